@@ -1,0 +1,3 @@
+"""Dubrel: transcribe, align, caption and publish recordings on your own machine."""
+
+__version__ = "0.1.0"

@@ -1,0 +1,51 @@
+"""A recording that a project points to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+
+@dataclass(frozen=True)
+class Media:
+    """A linked recording.
+
+    Attributes
+    ----------
+    name : str
+        File name without folder.
+    path : str
+        Absolute path when it was last seen.
+    relative : str
+        Path from the project file, or empty before the first save.
+    fingerprint : str
+        Digest of size and content samples; the key of caches and of relinking.
+    duration_ms : int
+    frame_rate : Fraction or None
+        Frames a second of the picture, exact; ``None`` for sound alone.
+    width, height : int
+        Size of the picture, zero for sound alone.
+    channels, sample_rate : int
+        Of the sound; zero for a picture without sound.
+    """
+
+    name: str
+    path: str
+    fingerprint: str
+    duration_ms: int
+    relative: str = ""
+    frame_rate: Fraction | None = None
+    width: int = 0
+    height: int = 0
+    channels: int = 0
+    sample_rate: int = 0
+
+    @property
+    def has_video(self) -> bool:
+        """Whether there is a picture."""
+        return self.width > 0
+
+    @property
+    def has_audio(self) -> bool:
+        """Whether there is sound."""
+        return self.channels > 0

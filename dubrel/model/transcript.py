@@ -1,0 +1,117 @@
+"""Words, turns and speakers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+
+
+class Timing(StrEnum):
+    """Where the time of a word comes from."""
+
+    ALIGNED = "aligned"
+    """Found in the sound by forced alignment, or read from a file."""
+    SPREAD = "spread"
+    """Spread evenly over a stretch that could not be aligned."""
+    TYPED = "typed"
+    """Typed by a person: shares a gap or the slot of the words it replaced."""
+
+
+@dataclass(frozen=True)
+class Word:
+    """One word with its punctuation.
+
+    Attributes
+    ----------
+    id : int
+        Stable for the life of the project; captions refer to it.
+    text : str
+        As written, without any white space.
+    start_ms, end_ms : int
+        In time and out time; ``start_ms <= end_ms``.
+    doubt : float
+        How unsure the heard word is, 0 to 1.
+    timing : Timing
+        Where the times come from.
+    struck : bool
+        Kept in time but left out of every deliverable.
+    """
+
+    id: int
+    text: str
+    start_ms: int
+    end_ms: int
+    doubt: float = 0.0
+    timing: Timing = Timing.ALIGNED
+    struck: bool = False
+
+
+@dataclass(frozen=True)
+class Speaker:
+    """A person who speaks; ``name`` is empty until somebody gives it."""
+
+    id: str
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class Turn:
+    """One speaker's uninterrupted stretch of words."""
+
+    id: int
+    words: tuple[Word, ...]
+    speaker: str | None = None
+    proofed: bool = False
+
+    @property
+    def start_ms(self) -> int:
+        """In time of the first word."""
+        return self.words[0].start_ms if self.words else 0
+
+    @property
+    def end_ms(self) -> int:
+        """Latest out time of the words."""
+        return self.words[-1].end_ms if self.words else 0
+
+    @cached_property
+    def text(self) -> str:
+        """The words, one space between them."""
+        return " ".join(word.text for word in self.words)
+
+    @cached_property
+    def offsets(self) -> tuple[int, ...]:
+        """Where each word begins in ``text``."""
+        found, at = [], 0
+        for word in self.words:
+            found.append(at)
+            at += len(word.text) + 1
+        return tuple(found)
+
+    @cached_property
+    def index_of(self) -> dict[int, int]:
+        """Word id to its place in ``words``."""
+        return {word.id: place for place, word in enumerate(self.words)}
+
+
+@dataclass(frozen=True)
+class Transcript:
+    """Everything that is said, in order of time."""
+
+    language: str = "en"
+    speakers: tuple[Speaker, ...] = ()
+    turns: tuple[Turn, ...] = ()
+
+    def speaker(self, speaker_id: str | None) -> Speaker | None:
+        """The speaker with an id, or ``None``."""
+        return next((who for who in self.speakers if who.id == speaker_id), None)
+
+    @cached_property
+    def words_by_id(self) -> dict[int, Word]:
+        """Every word by its id. Grows with the whole transcript: for files, not for keystrokes."""
+        return {word.id: word for turn in self.turns for word in turn.words}
+
+    @cached_property
+    def word_count(self) -> int:
+        """How many words there are."""
+        return sum(len(turn.words) for turn in self.turns)

@@ -1,0 +1,96 @@
+"""Graphemes, words, sentence ends, languages.
+
+Lengths that a reader would count (line length, reading speed) are counted by
+extended grapheme cluster (Unicode Standard Annex 29), so that an accented
+letter, a flag or a Devanagari syllable is one character in every script.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import regex
+
+_GRAPHEME = regex.compile(r"\X")
+_CLOSERS = "\"'”’»)]}›』」）"
+_TERMINALS = ".!?…。！？؟۔।॥"
+_CLAUSE_MARKS = ",;:，、；：،؛—–"
+_ABBREVIATIONS = frozenset(
+    "mr mrs ms dr prof st sr jr vs etc e.g i.e no fig approx dept est inc ltd vol pp cf".split()
+)
+_RTL = frozenset("ar arc ckb dv fa he ks ps sd ug ur yi".split())
+_BARE = regex.compile(r"[^\p{L}\p{M}\p{N}]+")
+
+LANGUAGES = {
+    "ar": "Arabic", "ca": "Catalan", "cs": "Czech", "cy": "Welsh", "da": "Danish", "de": "German",
+    "el": "Greek", "en": "English", "es": "Spanish", "fa": "Persian", "fi": "Finnish", "fr": "French",
+    "he": "Hebrew", "hi": "Hindi", "hu": "Hungarian", "it": "Italian", "ja": "Japanese", "ko": "Korean",
+    "nl": "Dutch", "no": "Norwegian", "pl": "Polish", "pt": "Portuguese", "ro": "Romanian",
+    "ru": "Russian", "sv": "Swedish", "tr": "Turkish", "uk": "Ukrainian", "zh": "Chinese",
+}  # fmt: skip
+
+
+def graphemes(text: str) -> list[str]:
+    """Split a text into what a reader sees as characters.
+
+    Examples
+    --------
+    >>> graphemes("e\\u0301a")
+    ['é', 'a']
+    """
+    return list(text) if text.isascii() and "\r\n" not in text else _GRAPHEME.findall(text)
+
+
+@lru_cache(maxsize=65536)
+def grapheme_count(text: str) -> int:
+    """How many characters a reader sees: letters, spaces and punctuation."""
+    return len(text) if text.isascii() and "\r\n" not in text else len(_GRAPHEME.findall(text))
+
+
+def ends_sentence(word: str) -> bool:
+    """Whether a word carries the end of a sentence.
+
+    Examples
+    --------
+    >>> ends_sentence("away?”"), ends_sentence("Mr."), ends_sentence("3.5")
+    (True, False, False)
+    """
+    bare = word.rstrip(_CLOSERS)
+    if not bare or bare[-1] not in _TERMINALS:
+        return False
+    stem = bare.rstrip(".").lower()
+    single_initial = len(stem) == 1 and stem.isalpha() and stem != "i"
+    return not (bare.endswith(".") and (stem in _ABBREVIATIONS or single_initial))
+
+
+def ends_clause(word: str) -> bool:
+    """Whether a comma, colon, semicolon or dash closes the word."""
+    bare = word.rstrip(_CLOSERS)
+    return bool(bare) and bare[-1] in _CLAUSE_MARKS
+
+
+def bare_word(word: str) -> str:
+    """The word without punctuation and case, for comparing what was said.
+
+    Examples
+    --------
+    >>> bare_word("“Heron’s,")
+    'herons'
+    """
+    return _BARE.sub("", word).casefold()
+
+
+def is_rtl(language: str) -> bool:
+    """Whether a language (BCP 47 tag) is written from right to left."""
+    return language.split("-")[0].lower() in _RTL
+
+
+def language_name(tag: str) -> str:
+    """The English name of a language, or the tag itself where it is unknown."""
+    return LANGUAGES.get(tag.split("-")[0].lower(), tag)
+
+
+def initial(name: str) -> str:
+    """The first character of a name, for its badge."""
+    found = _GRAPHEME.match(name.strip())
+    return found.group().upper() if found else "?"
