@@ -1,0 +1,1 @@
+"""House styles, line breaking, setting words into captions, checks."""

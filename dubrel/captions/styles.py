@@ -1,0 +1,68 @@
+"""House styles: named sets of caption rules."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from dubrel.errors import DubrelError
+from dubrel.timecode import rounded
+
+
+@dataclass(frozen=True)
+class HouseStyle:
+    """Rules that captions keep.
+
+    Attributes
+    ----------
+    name : str
+    max_lines : int
+        Lines a caption may have.
+    max_cpl : int
+        Graphemes a line may have.
+    max_cps : float
+        Graphemes a second a reader can take, a line break counted as the
+        space that it stands for.
+    min_ms, max_ms : int
+        Shortest and longest time on screen.
+    gap_frames : int
+        Least gap between two captions in frames of the picture.
+    sound_gap_ms : int
+        The same where there is no picture.
+    chain_ms : int
+        A gap shorter than this is closed to the least gap.
+    """
+
+    name: str
+    max_lines: int = 2
+    max_cpl: int = 42
+    max_cps: float = 20.0
+    min_ms: int = 1000
+    max_ms: int = 7000
+    gap_frames: int = 2
+    sound_gap_ms: int = 80
+    chain_ms: int = 400
+
+    def gap_ms(self, frame_rate: Fraction | None) -> int:
+        """Least gap in milliseconds for a picture of a rate, or for sound alone."""
+        if frame_rate is None:
+            return self.sound_gap_ms
+        return rounded(Fraction(self.gap_frames * 1000) / frame_rate)
+
+
+DEFAULT_STYLE = HouseStyle("Two lines of 42")
+STYLES = {style.name: style for style in (DEFAULT_STYLE,)}
+
+
+def house_style(name: str) -> HouseStyle:
+    """The house style with a name.
+
+    Raises
+    ------
+    DubrelError
+        If there is none.
+    """
+    if name not in STYLES:
+        known = ", ".join(f"“{known}”" for known in STYLES)
+        raise DubrelError(f"There is no house style “{name}”; known: {known}.")
+    return STYLES[name]

@@ -1,0 +1,1 @@
+"""The verbs: pure functions from one project to the next, one file a pass."""

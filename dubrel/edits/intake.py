@@ -1,0 +1,156 @@
+"""Take in what was heard or read: words become turns."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from dubrel.model import Caption, CaptionTrack, Project, Speaker, Timing, Transcript, Turn, Word
+from dubrel.text import ends_sentence
+
+SENTENCE_PAUSE_MS = 700
+LONG_PAUSE_MS = 2000
+LONG_TURN_WORDS = 90
+
+
+@dataclass(frozen=True)
+class HeardWord:
+    """A word as an engine or a file gives it, before it has an id."""
+
+    text: str
+    start_ms: int
+    end_ms: int
+    doubt: float = 0.0
+    timing: Timing = Timing.ALIGNED
+
+
+@dataclass(frozen=True)
+class HeardTurn:
+    """A stretch of words with the speaker's id, if it is known."""
+
+    words: tuple[HeardWord, ...]
+    speaker: str | None = None
+
+
+@dataclass(frozen=True)
+class Cue:
+    """One timed text of a caption file."""
+
+    start_ms: int
+    end_ms: int
+    lines: tuple[str, ...]
+    speaker: str | None = None
+
+
+def begins_turn(before: Word, word: HeardWord, length: int) -> bool:
+    """Whether a pause or a sentence end makes the next word begin a turn."""
+    pause = word.start_ms - before.end_ms
+    if pause >= LONG_PAUSE_MS:
+        return True
+    return ends_sentence(before.text) and (pause >= SENTENCE_PAUSE_MS or length >= LONG_TURN_WORDS)
+
+
+def add_heard(project: Project, heard: Sequence[HeardWord], first_id: int | None = None) -> Project:
+    """Append heard words, splitting turns at long pauses and sentence ends.
+
+    Parameters
+    ----------
+    project : Project
+    heard : sequence of HeardWord
+        In order of time, after what is already there.
+    first_id : int, optional
+        First id to give, not below ``project.next_id``; the same for every
+        value that the words are added to.
+    """
+    next_id = project.next_id if first_id is None else first_id
+    turns = list(project.transcript.turns)
+    open_words: list[Word] = list(turns[-1].words) if turns else []
+    for item in heard:
+        word = Word(next_id, item.text, item.start_ms, item.end_ms, item.doubt, item.timing)
+        next_id += 1
+        if not turns or begins_turn(open_words[-1], item, len(open_words)):
+            if turns:
+                turns[-1] = replace(turns[-1], words=tuple(open_words))
+            open_words = []
+            turns.append(Turn(next_id, ()))
+            next_id += 1
+        open_words.append(word)
+    if turns and len(open_words) != len(turns[-1].words):
+        turns[-1] = replace(turns[-1], words=tuple(open_words))
+    transcript = replace(project.transcript, turns=tuple(turns))
+    return replace(project, transcript=transcript, next_id=next_id)
+
+
+def set_turns(
+    project: Project, turns: Iterable[HeardTurn], speakers: Sequence[Speaker], language: str
+) -> Project:
+    """Make turns that are known as such the transcript of the project."""
+    next_id, made = project.next_id, []
+    for turn in turns:
+        if not turn.words:
+            continue
+        words = tuple(
+            Word(next_id + 1 + k, word.text, word.start_ms, word.end_ms, word.doubt, word.timing)
+            for k, word in enumerate(turn.words)
+        )
+        made.append(Turn(next_id, words, turn.speaker))
+        next_id += 1 + len(words)
+    transcript = Transcript(language, tuple(speakers), tuple(made))
+    return replace(project, transcript=transcript, captions=None, next_id=next_id)
+
+
+def clear_transcript(project: Project, language: str) -> Project:
+    """The project with an empty transcript, ready to be heard (again)."""
+    return replace(project, transcript=Transcript(language), captions=None)
+
+
+def from_cues(project: Project, cues: Sequence[Cue], language: str) -> Project:
+    """Make cues of a caption file the transcript and the caption track.
+
+    Words share the time of their cue by their lengths and are marked as
+    spread; the captions keep the times and the lines of the file.
+    """
+    names = dict.fromkeys(cue.speaker for cue in cues if cue.speaker)
+    speakers = {name: Speaker(f"s{k}", name) for k, name in enumerate(names, 1)}
+    turns: list[Turn] = []
+    captions: list[Caption] = []
+    next_id = project.next_id
+    for cue in sorted(cues, key=lambda one: (one.start_ms, one.end_ms)):
+        words, breaks = _cue_words(cue, next_id)
+        if not words:
+            continue
+        next_id += len(words)
+        captions.append(Caption(next_id, cue.start_ms, cue.end_ms, tuple(w.id for w in words), breaks))
+        next_id += 1
+        speaker = speakers[cue.speaker].id if cue.speaker else None
+        if turns and not _cue_begins_turn(turns[-1], words[0], speaker):
+            turns[-1] = replace(turns[-1], words=turns[-1].words + words)
+        else:
+            turns.append(Turn(next_id, words, speaker))
+            next_id += 1
+    transcript = Transcript(language, tuple(speakers.values()), tuple(turns))
+    track = CaptionTrack(language, "as in the file", tuple(captions))
+    return replace(project, transcript=transcript, captions=track, next_id=next_id)
+
+
+def _cue_words(cue: Cue, next_id: int) -> tuple[tuple[Word, ...], tuple[int, ...]]:
+    rows = [tokens for line in cue.lines if (tokens := line.split())]
+    total = sum(len(token) for row in rows for token in row)
+    span, done = cue.end_ms - cue.start_ms, 0
+    words: list[Word] = []
+    breaks: list[int] = []
+    for row in rows:
+        if words:
+            breaks.append(next_id + len(words))
+        for token in row:
+            start = cue.start_ms + span * done // total
+            done += len(token)
+            end = cue.start_ms + span * done // total
+            words.append(Word(next_id + len(words), token, start, end, timing=Timing.SPREAD))
+    return tuple(words), tuple(breaks)
+
+
+def _cue_begins_turn(turn: Turn, word: Word, speaker: str | None) -> bool:
+    before = turn.words[-1]
+    heard = HeardWord(word.text, word.start_ms, word.end_ms)
+    return speaker != turn.speaker or begins_turn(before, heard, len(turn.words))

@@ -1,0 +1,36 @@
+"""Say who speaks."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from dubrel.edits.wording import turn_place, with_turns
+from dubrel.model import Project, Speaker
+
+
+def add_speaker(project: Project, name: str) -> tuple[Project, str]:
+    """Add a speaker; the next project and the new speaker's id."""
+    taken = {speaker.id for speaker in project.transcript.speakers}
+    number = next(k for k in range(1, len(taken) + 2) if f"s{k}" not in taken)
+    speakers = (*project.transcript.speakers, Speaker(f"s{number}", name))
+    transcript = replace(project.transcript, speakers=speakers)
+    return replace(project, transcript=transcript), f"s{number}"
+
+
+def rename_speaker(project: Project, speaker_id: str, name: str) -> Project:
+    """Give a speaker another name."""
+    speakers = tuple(
+        replace(who, name=name) if who.id == speaker_id else who for who in project.transcript.speakers
+    )
+    if speakers == project.transcript.speakers:
+        return project
+    return replace(project, transcript=replace(project.transcript, speakers=speakers))
+
+
+def give_turn(project: Project, turn_id: int, speaker_id: str | None) -> Project:
+    """Give a turn to a speaker."""
+    place = turn_place(project.transcript, turn_id)
+    turn = project.transcript.turns[place]
+    if turn.speaker == speaker_id:
+        return project
+    return with_turns(project, place, place + 1, replace(turn, speaker=speaker_id))

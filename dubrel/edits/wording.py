@@ -1,0 +1,239 @@
+"""Change the wording and keep every time that can be kept.
+
+A turn's text is its words with one space between them. An edit names a range
+of characters in it; words outside the range stay the same objects, a changed
+word keeps its slot, added words share the gap or the slot they came from,
+and deleted words leave their time free.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from dataclasses import replace
+
+from dubrel.edits.follow import follow_words
+from dubrel.model import Project, Timing, Transcript, Turn, Word
+
+
+def turn_place(transcript: Transcript, turn_id: int) -> int:
+    """Where a turn stands among the turns.
+
+    Raises
+    ------
+    KeyError
+        If there is no such turn.
+    """
+    for place, turn in enumerate(transcript.turns):
+        if turn.id == turn_id:
+            return place
+    raise KeyError(turn_id)
+
+
+def with_turns(project: Project, start: int, stop: int, *turns: Turn) -> Project:
+    """The project with the turns from ``start`` to ``stop`` replaced."""
+    old = project.transcript.turns
+    transcript = replace(project.transcript, turns=(*old[:start], *turns, *old[stop:]))
+    return replace(project, transcript=transcript)
+
+
+def replace_text(project: Project, turn_id: int, start: int, end: int, text: str) -> Project:
+    """Replace a range of characters of one turn.
+
+    Parameters
+    ----------
+    project : Project
+    turn_id : int
+    start, end : int
+        Range in ``turn.text``.
+    text : str
+        What to put there; any run of white space parts words.
+
+    Returns
+    -------
+    Project
+        The same object if nothing changes. A turn without words is removed.
+    """
+    place = turn_place(project.transcript, turn_id)
+    turn = project.transcript.turns[place]
+    first = bisect_left(
+        range(len(turn.words)), start, key=lambda k: turn.offsets[k] + len(turn.words[k].text)
+    )
+    last = bisect_right(turn.offsets, end)
+    old = turn.words[first:last]
+    if old:
+        tail = turn.offsets[last - 1] + len(old[-1].text)
+        fragment = turn.text[turn.offsets[first] : start] + text + turn.text[end:tail]
+    else:
+        fragment = text
+    return _replace_words(project, place, first, last, fragment.split())
+
+
+def _replace_words(project: Project, place: int, first: int, last: int, tokens: list[str]) -> Project:
+    turn = project.transcript.turns[place]
+    while first < last and tokens and turn.words[first].text == tokens[0]:
+        first, tokens = first + 1, tokens[1:]
+    while first < last and tokens and turn.words[last - 1].text == tokens[-1]:
+        last, tokens = last - 1, tokens[:-1]
+    old = turn.words[first:last]
+    if not old and not tokens:
+        return project
+    new = _rewrite(old, tokens, project.next_id) if old else _insert(turn, first, tokens, project.next_id)
+    extra = max(0, len(new) - len(old))
+    words = (*turn.words[:first], *new, *turn.words[last:])
+    anchor = old[-1] if old else turn.words[first - 1] if first else None
+    follower = turn.words[last] if last < len(turn.words) else None
+    captions = follow_words(
+        project.captions,
+        turn,
+        gone={word.id for word in old[len(new) :]},
+        added=[word.id for word in new[len(old) :]],
+        after=anchor.id if anchor else None,
+        before=follower.id if follower else None,
+    )
+    turns = (replace(turn, words=words),) if words else ()
+    project = with_turns(project, place, place + 1, *turns)
+    return replace(project, captions=captions, next_id=project.next_id + extra)
+
+
+def _rewrite(old: tuple[Word, ...], tokens: list[str], next_id: int) -> list[Word]:
+    """New texts in the slots of old words; ids are kept as far as they go."""
+    if len(tokens) == len(old):
+        return [replace(word, text=token, doubt=0.0) for word, token in zip(old, tokens)]
+    slots = _share(old, tokens)
+    ids = [word.id for word in old] + list(range(next_id, next_id + max(0, len(tokens) - len(old))))
+    return [
+        Word(one, token, start, end, timing=Timing.TYPED)
+        for one, token, (start, end) in zip(ids, tokens, slots)
+    ]
+
+
+def _share(old: tuple[Word, ...], tokens: list[str]) -> list[tuple[int, int]]:
+    """Cut the time of some words into slots for others, by their lengths.
+
+    Characters are laid along the old words' own times, so a cut falls in the
+    word and at the share of it that the characters say; pauses between the old
+    words stay where they were.
+    """
+    lengths = [max(1, len(word.text)) for word in old]
+    total, wanted = sum(lengths), sum(len(token) for token in tokens)
+
+    def time_at(share: float, *, closing: bool) -> int:
+        left = share * total
+        for word, length in zip(old, lengths):
+            if left < length or (closing and left == length) or word is old[-1]:
+                part = min(1.0, left / length)
+                return round(word.start_ms + part * (word.end_ms - word.start_ms))
+            left -= length
+        return old[-1].end_ms
+
+    slots, done = [], 0
+    for token in tokens:
+        start = time_at(done / wanted, closing=False)
+        done += len(token)
+        slots.append((start, max(start, time_at(done / wanted, closing=True))))
+    return slots
+
+
+def _insert(turn: Turn, place: int, tokens: list[str], next_id: int) -> list[Word]:
+    """Words where none were: they share the gap, by their lengths."""
+    start = turn.words[place - 1].end_ms if place else turn.start_ms
+    end = turn.words[place].start_ms if place < len(turn.words) else start
+    end = max(start, end)
+    total, done, words = sum(len(token) for token in tokens), 0, []
+    for token in tokens:
+        begin = start + (end - start) * done // total
+        done += len(token)
+        words.append(
+            Word(
+                next_id + len(words),
+                token,
+                begin,
+                start + (end - start) * done // total,
+                timing=Timing.TYPED,
+            )
+        )
+    return words
+
+
+def split_turn(project: Project, turn_id: int, at: int) -> Project:
+    """Split a turn at a character; inside a word, the word is split first.
+
+    Returns
+    -------
+    Project
+        The same object where one part would be empty.
+    """
+    place = turn_place(project.transcript, turn_id)
+    turn = project.transcript.turns[place]
+    if turn.text[:at].strip() and turn.text[at:].strip() and " " not in turn.text[at - 1 : at + 1]:
+        project = replace_text(project, turn_id, at, at, " ")
+        turn = project.transcript.turns[place]
+        at += 1
+    cut = bisect_left(turn.offsets, at)
+    if cut in (0, len(turn.words)):
+        return project
+    head = replace(turn, words=turn.words[:cut])
+    tail = Turn(project.next_id, turn.words[cut:], turn.speaker, turn.proofed)
+    return replace(with_turns(project, place, place + 1, head, tail), next_id=project.next_id + 1)
+
+
+def join_turn(project: Project, turn_id: int) -> Project:
+    """Join a turn to the one before it, whose speaker it takes.
+
+    Returns
+    -------
+    Project
+        The same object for the first turn.
+    """
+    place = turn_place(project.transcript, turn_id)
+    if place == 0:
+        return project
+    first, second = project.transcript.turns[place - 1 : place + 1]
+    joined = replace(first, words=first.words + second.words, proofed=first.proofed and second.proofed)
+    return with_turns(project, place - 1, place + 1, joined)
+
+
+def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int], text: str) -> Project:
+    """Replace a range that may reach over several turns.
+
+    Parameters
+    ----------
+    first, last : tuple of (turn id, character)
+        Begin and end of the range, in order.
+    text : str
+        What to put there.
+    """
+    if first[0] == last[0]:
+        return replace_text(project, first[0], first[1], last[1], text)
+    start = turn_place(project.transcript, first[0])
+    stop = turn_place(project.transcript, last[0])
+    for turn in project.transcript.turns[start + 1 : stop]:
+        project = replace_text(project, turn.id, 0, len(turn.text), "")
+    head = project.transcript.turns[start]
+    rest = project.transcript.turns[start + 1]
+    joined = replace(head, words=head.words + rest.words)
+    end = len(head.text) + 1 + last[1]
+    return replace_text(with_turns(project, start, start + 2, joined), head.id, first[1], end, text)
+
+
+def set_proofed(project: Project, turn_id: int, proofed: bool) -> Project:
+    """Tick a turn off, or take the tick away; a proofed turn has no doubts left."""
+    place = turn_place(project.transcript, turn_id)
+    turn = project.transcript.turns[place]
+    if turn.proofed == proofed:
+        return project
+    words = turn.words
+    if proofed:
+        words = tuple(replace(word, doubt=0.0) if word.doubt else word for word in words)
+    return with_turns(project, place, place + 1, replace(turn, words=words, proofed=proofed))
+
+
+def accept_word(project: Project, turn_id: int, word_id: int) -> Project:
+    """Say that a doubtful word is right: its doubt becomes zero."""
+    place = turn_place(project.transcript, turn_id)
+    turn = project.transcript.turns[place]
+    at = turn.index_of[word_id]
+    if turn.words[at].doubt == 0:
+        return project
+    words = (*turn.words[:at], replace(turn.words[at], doubt=0.0), *turn.words[at + 1 :])
+    return with_turns(project, place, place + 1, replace(turn, words=words))

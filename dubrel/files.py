@@ -1,0 +1,67 @@
+"""Write files so that what was there before survives any failure."""
+
+from __future__ import annotations
+
+import errno
+import os
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import BinaryIO
+
+from dubrel.errors import DubrelError
+
+_REASONS = {
+    errno.ENOSPC: "the disk is full; free some space and try again",
+    errno.EDQUOT: "your disk quota is used up; free some space and try again",
+    errno.EACCES: "you may not write there; choose another folder",
+    errno.EPERM: "you may not write there; choose another folder",
+    errno.EROFS: "that disk can only be read; choose another folder",
+    errno.ENOENT: "the folder does not exist; choose another one",
+    errno.ENOTDIR: "the folder is a file; choose another one",
+    errno.EISDIR: "a folder has that name; choose another name",
+    errno.ENAMETOOLONG: "the name is too long; choose a shorter one",
+}
+
+
+def write_atomically(path: Path, write: Callable[[BinaryIO], object]) -> None:
+    """Write a file beside its place, flush it to the disk, then rename it.
+
+    Parameters
+    ----------
+    path : Path
+    write : callable
+        Gets the open temporary file.
+
+    Raises
+    ------
+    DubrelError
+        If the disk is full, the folder cannot be written and the like; the
+        old file is untouched and no temporary file is left.
+    """
+    temporary: str | None = None
+    try:
+        handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part", dir=path.parent)
+        with os.fdopen(handle, "wb") as file:
+            os.fchmod(file.fileno(), 0o666 & ~_umask())
+            write(file)
+            file.flush()
+            os.fsync(file.fileno())
+        os.replace(temporary, path)
+    except OSError as error:
+        reason = _REASONS.get(error.errno or 0, (error.strerror or "unknown error").lower())
+        raise DubrelError(f"“{path}” was not written: {reason}.") from error
+    finally:
+        if temporary is not None and os.path.exists(temporary):
+            os.unlink(temporary)
+
+
+def write_text(path: Path, text: str) -> None:
+    """Write UTF-8 text atomically; see :func:`write_atomically`."""
+    write_atomically(path, lambda file: file.write(text.encode("utf-8")))
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask

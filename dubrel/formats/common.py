@@ -1,0 +1,90 @@
+"""What readers and writers of text formats share."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from charset_normalizer import from_bytes
+
+from dubrel.captions.checks import caption_lines
+from dubrel.errors import FormatError
+from dubrel.model import Project
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What a reader found.
+
+    Attributes
+    ----------
+    project : Project
+    warnings : tuple of str
+        One sentence each about what could not be read as it stood.
+    """
+
+    project: Project
+    warnings: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class ShownCaption:
+    """A caption as a viewer sees it."""
+
+    start_ms: int
+    end_ms: int
+    lines: tuple[str, ...]
+    speaker: str
+
+
+def shown_captions(project: Project) -> Iterator[ShownCaption]:
+    """Captions with their lines and speakers' names, without those that show nothing."""
+    if project.captions is None:
+        return
+    words = project.transcript.words_by_id
+    names = {speaker.id: speaker.name for speaker in project.transcript.speakers}
+    who = {word.id: turn.speaker for turn in project.transcript.turns for word in turn.words}
+    for caption in project.captions.captions:
+        lines = caption_lines(caption, words)
+        if lines:
+            speaker = who.get(next(one for one in caption.words if one in words))
+            name = names.get(speaker, "") if speaker else ""
+            yield ShownCaption(caption.start_ms, caption.end_ms, tuple(lines), name)
+
+
+def read_text(path: Path) -> tuple[str, list[str]]:
+    """Read a text file whatever its encoding and line ends.
+
+    Returns
+    -------
+    text : str
+        Without byte order mark, lines ended by ``\\n``.
+    warnings : list of str
+
+    Raises
+    ------
+    FormatError
+        If the file cannot be read or is no text.
+    """
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise FormatError(f"“{path}” cannot be read: {error.strerror}. Check the path.") from error
+    warnings: list[str] = []
+    text = _decode(data, path, warnings)
+    return text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n"), warnings
+
+
+def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return data.decode("utf-16", errors="replace")
+    if b"\0" in data[:4096]:
+        raise FormatError(f"“{path}” is not a text file. Choose a caption or transcript file.")
+    try:
+        return data.decode("utf-8")
+    except UnicodeDecodeError:
+        best = from_bytes(data).best()
+    encoding = best.encoding if best else "cp1252"
+    warnings.append(f"“{path.name}” is not UTF-8; it was read as {encoding}.")
+    return data.decode(encoding, errors="replace")
