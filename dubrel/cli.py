@@ -1,0 +1,206 @@
+"""The command line: thin, with the same core as the desk."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+
+from dubrel import __version__
+from dubrel.errors import DubrelError
+
+_COMMANDS = ("demo", "transcribe", "captions", "check", "convert")
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run a command.
+
+    Returns
+    -------
+    int
+        0 done, 1 a check found something, 2 an error the user can mend.
+    """
+    argv = list(sys.argv[1:] if argv is None else argv)
+    try:
+        if argv and argv[0] in _COMMANDS or argv[:1] in (["-h"], ["--help"], ["--version"]):
+            args = _parser().parse_args(argv)
+            return int(args.run(args))
+        return _desk(argv)
+    except DubrelError as error:
+        print(f"dubrel: {error}", file=sys.stderr)
+        return 2
+    except KeyboardInterrupt:
+        print("dubrel: stopped.", file=sys.stderr)
+        return 2
+
+
+def _desk(argv: list[str]) -> int:
+    if argv and argv[0].startswith("-"):
+        raise DubrelError(f"There is no option “{argv[0]}”. See dubrel --help.")
+    if len(argv) > 1:
+        raise DubrelError("Open one file at a time: dubrel FILE. See dubrel --help for commands.")
+    from dubrel.desk.application import run
+
+    return run(Path(argv[0]) if argv else None)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="dubrel", description=f"Dubrel {__version__}")
+    parser.add_argument("--version", action="version", version=f"dubrel {__version__}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    demo = commands.add_parser("demo", help="the application with the demo project")
+    demo.set_defaults(run=_demo)
+    hear = commands.add_parser("transcribe", help="turn a recording into timed words")
+    hear.add_argument("media", type=Path)
+    _output(hear)
+    hear.add_argument("--engine", default="builtin")
+    hear.set_defaults(run=_transcribe)
+    setting = commands.add_parser("captions", help="set words into captions by a house style")
+    setting.add_argument("input", type=Path)
+    _output(setting)
+    setting.set_defaults(run=_captions)
+    check = commands.add_parser("check", help="every rule that is broken")
+    check.add_argument("input", type=Path)
+    check.add_argument("--style")
+    check.add_argument("--json", action="store_true")
+    check.set_defaults(run=_check)
+    convert = commands.add_parser("convert", help="between any two forms")
+    convert.add_argument("input", type=Path)
+    convert.add_argument("output", type=Path)
+    convert.add_argument("--quiet", action="store_true")
+    convert.set_defaults(run=_convert)
+    return parser
+
+
+def _output(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("-o", "--output", type=Path, required=True, help="the suffix decides the form")
+    parser.add_argument("--style", help="name of a house style")
+    parser.add_argument("--quiet", action="store_true", help="no progress")
+
+
+def _demo(args: argparse.Namespace) -> int:
+    from dubrel.desk.application import run_demo
+
+    return run_demo()
+
+
+def _transcribe(args: argparse.Namespace) -> int:
+    from dubrel.edits.captions import set_again
+    from dubrel.edits.intake import add_heard
+    from dubrel.jobs.events import Heard, Progress, Warning_
+    from dubrel.jobs.transcribe import transcribe
+    from dubrel.media.probe import probe
+    from dubrel.model import Project
+
+    _writable(args.output)
+    style = _style(args.style)
+    media = probe(args.media)
+    project = Project(title=args.media.stem, media=media)
+    for event in transcribe(media, args.engine):
+        if isinstance(event, Heard):
+            project = add_heard(project, event.words)
+        elif isinstance(event, Progress):
+            _progress(event, args.quiet)
+        elif isinstance(event, Warning_):
+            _warn([event.message], args.quiet)
+    if not args.quiet:
+        print(file=sys.stderr)
+    if not project.transcript.word_count:
+        raise DubrelError(f"No speech was found in “{args.media}”. Choose another recording.")
+    _write(set_again(project, style), args.output)
+    return 0
+
+
+def _captions(args: argparse.Namespace) -> int:
+    from dubrel.edits.captions import set_again
+
+    _writable(args.output)
+    project = _read(args.input, args.quiet)
+    _write(set_again(project, _style(args.style)), args.output)
+    return 0
+
+
+def _check(args: argparse.Namespace) -> int:
+    import json
+
+    from dubrel.captions.checks import check_track
+    from dubrel.timecode import format_clock
+
+    style = _style(args.style)
+    project = _read(args.input, quiet=False)
+    if project.captions is None:
+        raise DubrelError(f"“{args.input}” holds no captions. Make them with dubrel captions.")
+    rate = project.media.frame_rate if project.media else None
+    found = check_track(project.captions, project.transcript.words_by_id, style, rate)
+    rows = [
+        {"caption": number, "start_ms": one.start_ms, "rule": finding.rule, "message": finding.message}
+        for number, one in enumerate(project.captions.captions, 1)
+        for finding in found.get(one.id, ())
+    ]
+    if args.json:
+        print(json.dumps({"style": style.name, "findings": rows}, ensure_ascii=False, indent=1))
+    for row in [] if args.json else rows:
+        clock = format_clock(int(str(row["start_ms"])))
+        print(f"{row['caption']:>5}  {clock}  {row['rule']}: {row['message']}")
+    return 1 if rows else 0
+
+
+def _convert(args: argparse.Namespace) -> int:
+    _writable(args.output)
+    _write(_read(args.input, args.quiet), args.output)
+    return 0
+
+
+def _style(name: str | None):  # type: ignore[no-untyped-def]
+    from dubrel.captions.styles import DEFAULT_STYLE, house_style
+
+    return house_style(name) if name else DEFAULT_STYLE
+
+
+def _read(path: Path, quiet: bool):  # type: ignore[no-untyped-def]
+    from dubrel.formats.register import read_file
+    from dubrel.projectfile import open_project
+
+    if path.suffix.lower() == ".dubrel":
+        return open_project(path)
+    reading = read_file(path)
+    _warn(reading.warnings, quiet)
+    return reading.project
+
+
+def _write(project, path: Path) -> None:  # type: ignore[no-untyped-def]
+    from dubrel.formats.register import write_checked
+    from dubrel.projectfile import save
+
+    if path.suffix.lower() == ".dubrel":
+        save(project, path)
+    else:
+        write_checked(project, path)
+
+
+def _writable(path: Path) -> None:
+    """Refuse an output that cannot be written before hours of work, not after."""
+    from dubrel.formats.register import WRITERS
+
+    if path.suffix.lower() not in {*WRITERS, ".dubrel"}:
+        raise DubrelError(f"“{path}” cannot be written: known are {', '.join(WRITERS)} and .dubrel.")
+    if not path.absolute().parent.is_dir():
+        raise DubrelError(f"“{path}” cannot be written: the folder does not exist. Make it first.")
+
+
+def _warn(messages: Iterator[str] | Sequence[str], quiet: bool) -> None:
+    for message in () if quiet else messages:
+        print(f"dubrel: {message}", file=sys.stderr)
+
+
+def _progress(event, quiet: bool) -> None:  # type: ignore[no-untyped-def]
+    if quiet:
+        return
+    left = f", {event.left_s:.0f} s left" if event.left_s is not None else ""
+    line = f"{event.stage}: {event.fraction:.0%}{left}"
+    print(f"\r{line:<50}", end="" if sys.stderr.isatty() else "\n", file=sys.stderr, flush=True)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""Long work: stages, progress, cancel."""

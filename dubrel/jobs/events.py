@@ -1,0 +1,69 @@
+"""What a running job says."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field
+
+from dubrel.edits.intake import HeardWord
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far a job is.
+
+    Attributes
+    ----------
+    stage : str
+        What is being done, for the eye.
+    fraction : float
+        Of the whole job, 0 to 1.
+    left_s : float or None
+        Seconds left, once it can be told.
+    """
+
+    stage: str
+    fraction: float
+    left_s: float | None = None
+
+
+@dataclass(frozen=True)
+class Heard:
+    """Words that follow those heard before."""
+
+    words: tuple[HeardWord, ...]
+
+
+@dataclass(frozen=True)
+class Warning_:
+    """Something the user should know; the job goes on."""
+
+    message: str
+
+
+@dataclass(frozen=True)
+class Failed:
+    """The job stopped; what it gave before stays."""
+
+    message: str
+
+
+@dataclass(frozen=True)
+class Finished:
+    """The job is done."""
+
+
+Event = Progress | Heard | Warning_ | Failed | Finished
+
+
+@dataclass
+class Pace:
+    """Turns fractions into progress with the time left."""
+
+    began: float = field(default_factory=time.monotonic)
+
+    def at(self, stage: str, fraction: float) -> Progress:
+        """Progress now; the time left is told after the first two seconds."""
+        spent = time.monotonic() - self.began
+        left = spent * (1 - fraction) / fraction if spent > 2 and fraction > 0.02 else None
+        return Progress(stage, min(1.0, fraction), left)

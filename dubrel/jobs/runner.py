@@ -1,0 +1,85 @@
+"""Run a job in a process of its own and listen to it."""
+
+from __future__ import annotations
+
+import logging
+import multiprocessing
+from collections.abc import Iterator
+from multiprocessing.connection import Connection
+from typing import Any
+
+from dubrel.errors import DubrelError
+from dubrel.jobs.events import Event, Failed, Finished
+from dubrel.log import set_up_log
+
+_STOP_S = 0.5
+
+
+def job_named(name: str, *args: Any) -> Iterator[Event]:
+    """The events of a job by its name; imports what it needs only now."""
+    from dubrel.jobs import transcribe
+
+    return {"read": transcribe.read_recording, "transcribe": transcribe.transcribe}[name](*args)
+
+
+class Job:
+    """A job in a worker process.
+
+    Parameters
+    ----------
+    name : str
+        See :func:`job_named`.
+    *args
+        Given to the job; must be picklable.
+    """
+
+    def __init__(self, name: str, *args: Any) -> None:
+        context = multiprocessing.get_context("spawn")
+        self._ours, theirs = context.Pipe(duplex=False)
+        self._process = context.Process(target=_work, args=(theirs, name, args), daemon=True)
+        self._process.start()
+        theirs.close()
+        self.running = True
+
+    def events(self) -> list[Event]:
+        """What the job has said since the last call; never waits."""
+        found: list[Event] = []
+        while self.running and self._ours.poll():
+            try:
+                event = self._ours.recv()
+            except (EOFError, OSError):
+                event = Failed("The work stopped without a word; what was done so far is kept. Start it again.")
+            found.append(event)
+            if isinstance(event, Failed | Finished):
+                self._end()
+        return found
+
+    def cancel(self) -> list[Event]:
+        """Stop the job now; what it said before is returned, and nothing more comes."""
+        found = self.events()
+        if self.running:
+            self._process.terminate()
+            self._end()
+        return found
+
+    def _end(self) -> None:
+        self.running = False
+        self._process.join(_STOP_S)
+        if self._process.is_alive():
+            self._process.kill()
+        self._ours.close()
+
+
+def _work(pipe: Connection, name: str, args: tuple[Any, ...]) -> None:
+    set_up_log()
+    try:
+        for event in job_named(name, *args):
+            pipe.send(event)
+        pipe.send(Finished())
+    except DubrelError as error:
+        pipe.send(Failed(str(error)))
+    except BrokenPipeError:
+        return
+    except Exception:
+        logging.exception("job %s", name)
+        pipe.send(Failed("Something went wrong inside Dubrel; the log tells more. What was done is kept."))

@@ -1,0 +1,1 @@
+"""Recordings: probe, decode, peaks."""

@@ -1,0 +1,36 @@
+"""The folder for what can be computed again, kept under a limit."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from pathlib import Path
+
+from platformdirs import user_cache_dir
+
+LIMIT_BYTES = 6 << 30
+
+
+def cache_root() -> Path:
+    """The cache folder; ``DUBREL_CACHE`` names another one."""
+    return Path(os.environ.get("DUBREL_CACHE") or user_cache_dir("dubrel"))
+
+
+def cache_folder(fingerprint: str) -> Path:
+    """The folder for one recording, made if need be."""
+    folder = cache_root() / fingerprint
+    folder.mkdir(parents=True, exist_ok=True)
+    os.utime(folder)
+    return folder
+
+
+def trim_cache(keep: str, limit: int = LIMIT_BYTES) -> None:
+    """Remove the longest unused recordings' folders until the cache is under its limit."""
+    folders = sorted((one for one in cache_root().glob("*") if one.is_dir()), key=lambda one: one.stat().st_mtime)
+    sizes = {one: sum(file.stat().st_size for file in one.glob("*")) for one in folders}
+    total = sum(sizes.values())
+    for folder in folders:
+        if total <= limit or folder.name == keep:
+            continue
+        shutil.rmtree(folder, ignore_errors=True)
+        total -= sizes[folder]

@@ -1,0 +1,117 @@
+"""The shape of the sound: a pyramid of minima and maxima for drawing."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+BLOCK = 40  # samples at 16 kHz in one column of the finest level: 2.5 ms
+BLOCKS_A_SECOND = 16_000 // BLOCK
+_STEP = 4
+
+
+class PeakBuilder:
+    """Gathers the finest level while the sound is being decoded."""
+
+    def __init__(self) -> None:
+        self._rest = np.zeros(0, np.int16)
+        self._parts: list[np.ndarray] = []
+
+    def add(self, samples: np.ndarray) -> None:
+        """Take in the next samples (int16)."""
+        if len(self._rest):
+            samples = np.concatenate([self._rest, samples])
+        whole = len(samples) // BLOCK * BLOCK
+        self._rest = samples[whole:]
+        self._append(samples[:whole].reshape(-1, BLOCK))
+
+    def _append(self, blocks: np.ndarray) -> None:
+        pair = np.stack([blocks.min(axis=1) >> 8, blocks.max(axis=1) >> 8], axis=1)
+        self._parts.append(pair.astype(np.int8))
+
+    def finish(self) -> np.ndarray:
+        """The finest level, shape (n, 2), int8."""
+        if len(self._rest):
+            self._append(np.pad(self._rest, (0, BLOCK - len(self._rest)))[None, :])
+            self._rest = np.zeros(0, np.int16)
+        return np.concatenate(self._parts) if self._parts else np.zeros((0, 2), np.int8)
+
+    def save(self, path: Path) -> None:
+        """Write the finest level, whole or not at all."""
+        part = path.with_suffix(".part.npy")
+        np.save(part, self.finish())
+        part.replace(path)
+
+
+class Peaks:
+    """Minima and maxima at every zoom.
+
+    Parameters
+    ----------
+    finest : ndarray, shape (n, 2), int8
+        One pair for every 2.5 ms.
+    """
+
+    def __init__(self, finest: np.ndarray) -> None:
+        self._levels = [finest]
+        while len(self._levels[-1]) > 512:
+            level = self._levels[-1]
+            whole = len(level) // _STEP * _STEP
+            groups = level[:whole].reshape(-1, _STEP, 2)
+            folded = np.stack([groups[:, :, 0].min(axis=1), groups[:, :, 1].max(axis=1)], axis=1)
+            if whole < len(level):
+                rest = level[whole:]
+                folded = np.concatenate([folded, [[rest[:, 0].min(), rest[:, 1].max()]]]).astype(np.int8)
+            self._levels.append(folded)
+        loud = np.percentile(np.abs(finest), 99.5) if len(finest) else 0
+        self.loudest = max(8.0, float(loud))
+
+    @classmethod
+    def load(cls, path: Path) -> Peaks:
+        """Read a saved finest level."""
+        return cls(np.load(path))
+
+    @property
+    def duration_ms(self) -> int:
+        """How long the sound is."""
+        return len(self._levels[0]) * 1000 // BLOCKS_A_SECOND
+
+    def columns(self, start_ms: float, end_ms: float, count: int) -> np.ndarray:
+        """Minima and maxima for columns of a picture.
+
+        Parameters
+        ----------
+        start_ms, end_ms : float
+            The stretch of time that the columns show; may reach past the ends.
+        count : int
+            How many columns.
+
+        Returns
+        -------
+        ndarray, shape (count, 2), float32
+            Between -1 and 1 of the loudest passages; zero outside the sound.
+        """
+        edges = np.linspace(start_ms, end_ms, count + 1)
+        return self.at_edges(edges[:-1], edges[1:])
+
+    def at_edges(self, starts_ms: np.ndarray, ends_ms: np.ndarray) -> np.ndarray:
+        """Minima and maxima between pairs of times; see :meth:`columns`."""
+        if not len(starts_ms) or not len(self._levels[0]):
+            return np.zeros((len(starts_ms), 2), np.float32)
+        width = max(1e-9, float(np.median(ends_ms - starts_ms))) * BLOCKS_A_SECOND / 1000
+        level = 0
+        while level + 1 < len(self._levels) and width >= 2 * _STEP ** (level + 1):
+            level += 1
+        data, scale = self._levels[level], BLOCKS_A_SECOND / 1000 / _STEP**level
+        first = np.floor(starts_ms * scale).astype(np.int64)
+        last = np.maximum(first + 1, np.ceil(ends_ms * scale).astype(np.int64))
+        inside = (last > 0) & (first < len(data))
+        first, last = np.clip(first, 0, len(data) - 1), np.clip(last, 1, len(data))
+        bounds = np.stack([first, np.maximum(last, first + 1)], axis=1).ravel()
+        padded = np.concatenate([data, data[-1:]])
+        low = np.minimum.reduceat(padded[:, 0], bounds)[::2]
+        high = np.maximum.reduceat(padded[:, 1], bounds)[::2]
+        found = np.stack([low, high], axis=1).astype(np.float32) / self.loudest
+        found[~inside] = 0
+        return np.clip(found, -1, 1)

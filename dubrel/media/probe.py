@@ -1,0 +1,108 @@
+"""Say what a recording is: length, streams, exact frame rate, fingerprint."""
+
+from __future__ import annotations
+
+import hashlib
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+
+from dubrel.errors import MediaError
+from dubrel.model import Media
+from dubrel.timecode import rounded
+
+SUFFIXES = tuple(
+    ".wav .mp3 .m4a .aac .flac .ogg .oga .opus .aiff .aif .mp4 .m4v .mov .mkv .webm .mka .wma .avi .mpg".split()
+)
+_SAMPLE = 1 << 16
+
+
+def fingerprint(path: Path) -> str:
+    """A digest of size, head, middle and tail: the same file anywhere has the same one.
+
+    Raises
+    ------
+    MediaError
+        If the file cannot be read.
+    """
+    try:
+        size = path.stat().st_size
+        digest = hashlib.sha256(str(size).encode())
+        with path.open("rb") as file:
+            for at in (0, max(0, size // 2 - _SAMPLE // 2), max(0, size - _SAMPLE)):
+                file.seek(at)
+                digest.update(file.read(_SAMPLE))
+    except OSError as error:
+        raise MediaError(f"“{path}” cannot be read: {_said(error)}. Check that it is still there.") from error
+    return digest.hexdigest()[:32]
+
+
+def open_media(path: Path) -> Any:
+    """Open a recording for decoding.
+
+    Raises
+    ------
+    MediaError
+        If it is missing, empty, or no recording.
+    """
+    try:
+        if path.is_file() and path.stat().st_size == 0:
+            raise MediaError(f"“{path}” is empty. Choose a recording with something in it.")
+        return av.open(str(path))
+    except av.error.InvalidDataError as error:
+        raise MediaError(
+            f"“{path}” is no recording that can be read, whatever its name says. Choose another file."
+        ) from error
+    except OSError as error:
+        raise MediaError(f"“{path}” cannot be read: {_said(error)}. Choose another file.") from error
+
+
+def probe(path: Path) -> Media:
+    """Look at a recording without decoding it all.
+
+    Raises
+    ------
+    MediaError
+        If it cannot be read, or holds neither sound nor picture.
+    """
+    path = path.absolute()
+    with open_media(path) as container:
+        video = next((one for one in container.streams.video if not _is_cover(one)), None)
+        audio = container.streams.audio[0] if container.streams.audio else None
+        if video is None and audio is None:
+            raise MediaError(f"“{path}” holds neither sound nor picture. Choose another file.")
+        return Media(
+            name=path.name,
+            path=str(path),
+            fingerprint=fingerprint(path),
+            duration_ms=_duration(container, audio or video),
+            frame_rate=_rate(video) if video is not None else None,
+            width=video.width if video is not None else 0,
+            height=video.height if video is not None else 0,
+            channels=audio.channels if audio is not None else 0,
+            sample_rate=audio.rate if audio is not None else 0,
+        )
+
+
+def _is_cover(stream: Any) -> bool:
+    """Whether a picture stream is only the cover of a sound file."""
+    return bool(int(stream.disposition) & 0x400)
+
+
+def _rate(video: Any) -> Fraction:
+    rate = video.average_rate or video.guessed_rate or video.base_rate or 25
+    return Fraction(rate)
+
+
+def _duration(container: Any, stream: Any) -> int:
+    if container.duration:
+        return rounded(Fraction(container.duration, 1000))
+    if stream.duration and stream.time_base:
+        return rounded(Fraction(stream.duration) * stream.time_base * 1000)
+    return 0
+
+
+def _said(error: OSError) -> str:
+    return (error.strerror or type(error).__name__).lower()

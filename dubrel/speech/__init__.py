@@ -1,0 +1,1 @@
+"""Voice activity, recognisers, forced alignment."""
