@@ -22,7 +22,10 @@ def _sky(p: QPainter, top: str, water: str, horizon: float) -> None:
 
 
 def _hills(p: QPainter, colour: str, base: float, shift: float) -> None:
-    points = [QPointF(x, base - 26 - 22 * np.sin((x + shift) / 83) - 9 * np.sin((x + shift) / 31)) for x in range(0, 660, 20)]
+    points = [
+        QPointF(x, base - 26 - 22 * np.sin((x + shift) / 83) - 9 * np.sin((x + shift) / 31))
+        for x in range(0, 660, 20)
+    ]
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(QColor(colour))
     p.drawPolygon(QPolygonF([QPointF(0, base), *points, QPointF(WIDTH, base)]))
@@ -66,7 +69,16 @@ def _bow(p: QPainter, t: float) -> None:
     p.setBrush(QColor("#2b2622"))
     p.setPen(QPen(QColor("#50463c"), 2))
     for side in (-1, 1):
-        p.drawPolygon(QPolygonF([QPointF(320, 70), QPointF(320 + side * 150 * grow, 110), QPointF(320 + side * 90, 290), QPointF(320, 310)]))
+        p.drawPolygon(
+            QPolygonF(
+                [
+                    QPointF(320, 70),
+                    QPointF(320 + side * 150 * grow, 110),
+                    QPointF(320 + side * 90, 290),
+                    QPointF(320, 310),
+                ]
+            )
+        )
 
 
 def _yard(p: QPainter, t: float) -> None:

@@ -23,7 +23,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     """
     argv = list(sys.argv[1:] if argv is None else argv)
     try:
-        if argv and argv[0] in _COMMANDS or argv[:1] in (["-h"], ["--help"], ["--version"]):
+        if (argv and argv[0] in _COMMANDS) or argv[:1] in (["-h"], ["--help"], ["--version"]):
             args = _parser().parse_args(argv)
             return int(args.run(args))
         return _desk(argv)

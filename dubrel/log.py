@@ -19,7 +19,9 @@ def set_up_log() -> None:
     """Log warnings and worse to the log file; without one where it cannot be written."""
     try:
         log_path().parent.mkdir(parents=True, exist_ok=True)
-        handler: logging.Handler = RotatingFileHandler(log_path(), maxBytes=1 << 20, backupCount=2, delay=True)
+        handler: logging.Handler = RotatingFileHandler(
+            log_path(), maxBytes=1 << 20, backupCount=2, delay=True
+        )
     except OSError:
         handler = logging.NullHandler()
     form = "%(asctime)s %(levelname)s %(name)s %(message)s"

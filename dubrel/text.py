@@ -16,7 +16,30 @@ _CLOSERS = "\"'”’»)]}›』」）"
 _TERMINALS = ".!?…。！？؟۔।॥"
 _CLAUSE_MARKS = ",;:，、；：،؛—–"
 _ABBREVIATIONS = frozenset(
-    ["mr", "mrs", "ms", "dr", "prof", "st", "sr", "jr", "vs", "etc", "e.g", "i.e", "no", "fig", "approx", "dept", "est", "inc", "ltd", "vol", "pp", "cf"]
+    [
+        "mr",
+        "mrs",
+        "ms",
+        "dr",
+        "prof",
+        "st",
+        "sr",
+        "jr",
+        "vs",
+        "etc",
+        "e.g",
+        "i.e",
+        "no",
+        "fig",
+        "approx",
+        "dept",
+        "est",
+        "inc",
+        "ltd",
+        "vol",
+        "pp",
+        "cf",
+    ]
 )
 _RTL = frozenset(["ar", "arc", "ckb", "dv", "fa", "he", "ks", "ps", "sd", "ug", "ur", "yi"])
 _BARE = regex.compile(r"[^\p{L}\p{M}\p{N}]+")

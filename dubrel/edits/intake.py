@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from dubrel.model import Caption, CaptionTrack, Project, Speaker, Timing, Transcript, Turn, Word
 from dubrel.text import ends_sentence
 
-SENTENCE_PAUSE_MS = 700
+SENTENCE_PAUSE_MS = 500
 LONG_PAUSE_MS = 2000
 LONG_TURN_WORDS = 90
 

@@ -48,7 +48,9 @@ class Job:
             try:
                 event = self._ours.recv()
             except (EOFError, OSError):
-                event = Failed("The work stopped without a word; what was done so far is kept. Start it again.")
+                event = Failed(
+                    "The work stopped without a word; what was done so far is kept. Start it again."
+                )
             found.append(event)
             if isinstance(event, Failed | Finished):
                 self._end()

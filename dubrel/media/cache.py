@@ -26,7 +26,9 @@ def cache_folder(fingerprint: str) -> Path:
 
 def trim_cache(keep: str, limit: int = LIMIT_BYTES) -> None:
     """Remove the longest unused recordings' folders until the cache is under its limit."""
-    folders = sorted((one for one in cache_root().glob("*") if one.is_dir()), key=lambda one: one.stat().st_mtime)
+    folders = sorted(
+        (one for one in cache_root().glob("*") if one.is_dir()), key=lambda one: one.stat().st_mtime
+    )
     sizes = {one: sum(file.stat().st_size for file in one.glob("*")) for one in folders}
     total = sum(sizes.values())
     for folder in folders:

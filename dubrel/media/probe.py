@@ -14,7 +14,7 @@ from dubrel.model import Media
 from dubrel.timecode import rounded
 
 SUFFIXES = tuple(
-    ".wav .mp3 .m4a .aac .flac .ogg .oga .opus .aiff .aif .mp4 .m4v .mov .mkv .webm .mka .wma .avi .mpg".split()
+    [".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mp4", ".m4v", ".mov", ".mkv", ".webm", ".mka", ".wma", ".avi", ".mpg"]
 )
 _SAMPLE = 1 << 16
 

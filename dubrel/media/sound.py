@@ -88,13 +88,19 @@ def read_sound(media: Media) -> Iterator[float]:
                 count += len(block)
                 yield min(0.99, count / total)
         if count == 0:
-            raise MediaError(f"No sound could be decoded from “{media.path}”. The file is damaged; choose another.")
+            raise MediaError(
+                f"No sound could be decoded from “{media.path}”. The file is damaged; choose another."
+            )
         peaks.save(peaks_path(media))
         os.replace(part, target)
     except OSError as error:
         if error.errno in (errno.ENOSPC, errno.EDQUOT):
-            raise MediaError(f"The disk of “{target.parent}” is full. Free some space and try again.") from error
-        raise MediaError(f"“{media.path}” could not be read to its end: {error.strerror}. Try again.") from error
+            raise MediaError(
+                f"The disk of “{target.parent}” is full. Free some space and try again."
+            ) from error
+        raise MediaError(
+            f"“{media.path}” could not be read to its end: {error.strerror}. Try again."
+        ) from error
     finally:
         part.unlink(missing_ok=True)
     trim_cache(media.fingerprint)

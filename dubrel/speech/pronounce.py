@@ -113,7 +113,9 @@ def phones_of(form: str) -> str:
     if form.endswith(".") and form[:-1] in _LETTERS:
         return _LETTERS[form[:-1]]
     if form.endswith("'s") and form[:-2] in known:
-        return known[form[:-2]] + (" S" if known[form[:-2]].split()[-1] in {"P", "T", "K", "F", "TH"} else " Z")
+        return known[form[:-2]] + (
+            " S" if known[form[:-2]].split()[-1] in {"P", "T", "K", "F", "TH"} else " Z"
+        )
     parts = _compound(form, known)
     if parts:
         return " ".join(known[part] for part in parts)

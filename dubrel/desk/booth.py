@@ -1,0 +1,203 @@
+"""The booth at the right: picture, play controls, and what is selected."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QSlider,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.desk.findings import Findings
+from dubrel.desk.icons import icon
+from dubrel.desk.picture import Picture
+from dubrel.desk.player import SPEEDS, Player
+from dubrel.desk.session import Session
+from dubrel.desk.theme import Theme
+from dubrel.desk.widgets import Facts, button, label
+from dubrel.model import Timing, Word
+from dubrel.timecode import format_clock
+
+_RULES = {
+    "speed": "Over speed",
+    "line length": "Line too long",
+    "lines": "Too many lines",
+    "short": "Too short",
+    "long": "Too long",
+    "gap": "Gap too small",
+    "overlap": "Overlaps",
+}
+_TIMINGS = {
+    Timing.ALIGNED: "from the sound",
+    Timing.SPREAD: "spread, not lined up",
+    Timing.TYPED: "shared, typed",
+}
+
+
+class Booth(QWidget):
+    """Picture, controls and details."""
+
+    def __init__(self, session: Session, player: Player, findings: Findings, theme: Theme) -> None:
+        super().__init__()
+        self.session, self.player, self.findings, self.theme = session, player, findings, theme
+        self.setFixedWidth(296)
+        self.setAccessibleName("Booth")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(10)
+        self.picture = Picture(session, theme)
+        box.addWidget(self.picture)
+        box.addLayout(self._controls())
+        self.details = QStackedWidget()
+        self.details.addWidget(self._word_details())
+        self.details.addWidget(self._caption_details())
+        box.addWidget(self.details, 1)
+        player.moved.connect(self._on_moved)
+        player.state_changed.connect(self._on_state)
+        findings.counted.connect(self.show_counts)
+
+    def _tool(self, name: str, text: str) -> QToolButton:
+        made = QToolButton()
+        made.setIconSize(QSize(16, 16))
+        made.setAccessibleName(text)
+        made.setToolTip(text)
+        made.setProperty("icon_name", name)
+        made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        return made
+
+    def _controls(self) -> QVBoxLayout:
+        both = QVBoxLayout()
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.back = self._tool("back", "Back 5 seconds")
+        self.play = self._tool("play", "Play")
+        self.forward = self._tool("forward", "Forward 5 seconds")
+        self.clock = label("00:00:00.00", "clock")
+        row.addWidget(self.back)
+        row.addWidget(self.play)
+        row.addWidget(self.forward)
+        row.addStretch(1)
+        row.addWidget(self.clock)
+        both.addLayout(row)
+        second = QHBoxLayout()
+        self.speed = QComboBox()
+        self.speed.setAccessibleName("Speed")
+        for speed in SPEEDS:
+            self.speed.addItem(f"{speed:g} ×", speed)
+        self.speed.setCurrentIndex(SPEEDS.index(1.0))
+        self.speed.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.loop = QToolButton()
+        self.loop.setText("Loop turn")
+        self.loop.setCheckable(True)
+        self.loop.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        second.addWidget(self.speed)
+        second.addWidget(self.loop)
+        second.addStretch(1)
+        both.addLayout(second)
+        self.set_theme(self.theme)
+        self.back.clicked.connect(lambda: self.player.step(-5000))
+        self.forward.clicked.connect(lambda: self.player.step(5000))
+        self.play.clicked.connect(self.player.toggle)
+        self.speed.currentIndexChanged.connect(lambda: self.player.set_speed(self.speed.currentData()))
+        return both
+
+    def _word_details(self) -> QWidget:
+        page = QWidget()
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(12)
+        self.word_facts = Facts("Selected word", ["Word", "In, out", "Time", "Doubt"])
+        box.addWidget(self.word_facts)
+        self.slider_label = label("Doubts above 0.50", "section")
+        box.addWidget(self.slider_label)
+        row = QHBoxLayout()
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(5, 95)
+        self.slider.setValue(50)
+        self.slider.setAccessibleName("Doubt threshold")
+        self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.slider_count = label("0 of 0 words")
+        row.addWidget(self.slider, 1)
+        row.addWidget(self.slider_count)
+        box.addLayout(row)
+        buttons = QHBoxLayout()
+        self.next_doubt = button("Next doubt", primary=True)
+        self.accept = button("Accept")
+        self.hear_again = button("Hear again")
+        for one in (self.next_doubt, self.accept, self.hear_again):
+            buttons.addWidget(one)
+        buttons.addStretch(1)
+        box.addLayout(buttons)
+        box.addStretch(1)
+        return page
+
+    def _caption_details(self) -> QWidget:
+        page = QWidget()
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(14)
+        self.style_facts = Facts("House style", ["Name", "Lines", "Speed", "Length", "Gap"])
+        self.rule_facts = Facts("Still to look at", list(_RULES.values()))
+        box.addWidget(self.style_facts)
+        box.addWidget(self.rule_facts)
+        buttons = QHBoxLayout()
+        self.next_finding = button("Next to mend", primary=True)
+        self.set_again = button("Set again")
+        buttons.addWidget(self.next_finding)
+        buttons.addWidget(self.set_again)
+        buttons.addStretch(1)
+        box.addLayout(buttons)
+        box.addStretch(1)
+        return page
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        self.theme = theme
+        self.picture.theme = theme
+        for tool in (self.back, self.forward):
+            tool.setIcon(icon(tool.property("icon_name"), theme.colour("ink")))
+        self._on_state(self.player.playing)
+        self.picture.update()
+
+    def show_word(self, word: Word | None) -> None:
+        """Show what is known of a word."""
+        if word is None:
+            for name in ("Word", "In, out", "Time", "Doubt"):
+                self.word_facts.set(name, "–")
+            return
+        self.word_facts.set("Word", word.text)
+        times = " – ".join(format_clock(ms, hours=ms >= 3_600_000) for ms in (word.start_ms, word.end_ms))
+        self.word_facts.set("In, out", times)
+        self.word_facts.set("Time", _TIMINGS[word.timing])
+        self.word_facts.set("Doubt", f"{word.doubt:.2f}")
+
+    def show_counts(self) -> None:
+        """Show how much is left to look at."""
+        project, style = self.session.project, self.findings.style
+        count = self.findings.doubt_count
+        self.slider_label.setText(f"Doubts above {self.findings.threshold:.2f}")
+        self.slider_count.setText(f"{count} of {project.transcript.word_count} words")
+        media = project.media
+        gap = style.gap_ms(media.frame_rate if media else None)
+        self.style_facts.set("Name", style.name)
+        self.style_facts.set("Lines", f"{style.max_lines} of {style.max_cpl} characters")
+        self.style_facts.set("Speed", f"{style.max_cps:g} CPS")
+        self.style_facts.set("Length", f"{style.min_ms / 1000:g} to {style.max_ms / 1000:g} s")
+        self.style_facts.set("Gap", f"{gap} ms")
+        for rule, name in _RULES.items():
+            self.rule_facts.set(name, str(self.findings.rules[rule]))
+
+    def _on_moved(self, ms: int) -> None:
+        self.clock.setText(format_clock(ms, digits=2))
+        self.picture.set_position(ms)
+
+    def _on_state(self, playing: bool) -> None:
+        name = "pause" if playing else "play"
+        self.play.setIcon(icon(name, self.theme.colour("live")))
+        self.play.setAccessibleName(name.capitalize())
+        self.play.setToolTip(name.capitalize())

@@ -1,0 +1,71 @@
+"""The questions the window asks; a test answers them by replacing these methods."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
+
+from dubrel.media.probe import SUFFIXES
+
+if TYPE_CHECKING:
+    from dubrel.desk.window import MainWindow
+
+
+class Dialogs:
+    """Asks for files, names and consent."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+
+    def file_to_open(self) -> Path | None:
+        """A project, a recording or a caption file."""
+        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, ".srt", ".vtt", ".json", ".ctm"))
+        found, _ = QFileDialog.getOpenFileName(
+            self.window,
+            "Open a recording or a project",
+            "",
+            f"Recordings, projects, captions ({known});;All files (*)",
+        )
+        return Path(found) if found else None
+
+    def file_to_save(self, proposed: Path) -> Path | None:
+        """Where to save the project."""
+        found, _ = QFileDialog.getSaveFileName(
+            self.window, "Save the project", str(proposed), "Dubrel projects (*.dubrel)"
+        )
+        if not found:
+            return None
+        path = Path(found)
+        return path if path.suffix == ".dubrel" else path.with_name(path.name + ".dubrel")
+
+    def recording(self, name: str) -> Path | None:
+        """Where a recording that moved is now."""
+        found, _ = QFileDialog.getOpenFileName(self.window, f"Where is “{name}”?", "", "All files (*)")
+        return Path(found) if found else None
+
+    def speaker_name(self, before: str) -> str | None:
+        """A speaker's name."""
+        name, given = QInputDialog.getText(self.window, "Speaker", "Name", text=before)
+        return name.strip() if given and name.strip() else None
+
+    def yes(self, question: str) -> bool:
+        """Consent to something."""
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(self.window, "Dubrel", question, buttons.Yes | buttons.No)
+        return answer == buttons.Yes
+
+    def may_lose(self) -> bool:
+        """What to do with unsaved work: save it, lose it, or stay. True if the window may go on."""
+        title = self.window.session.project.title
+        box = QMessageBox(self.window)
+        box.setText(f"“{title}” has work that is not saved.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        lose = box.addButton("Do not save", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(save)
+        box.exec()
+        if box.clickedButton() is save:
+            return self.window.operations.save()
+        return box.clickedButton() is lose

@@ -1,0 +1,112 @@
+"""The picture in the booth: video or a large trace, with the caption on it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from dubrel.captions.checks import caption_lines
+from dubrel.desk.session import Session
+from dubrel.desk.sheet.trace import trace_image
+from dubrel.desk.theme import UI_FAMILY, Theme
+from dubrel.edits.follow import captions_near
+from dubrel.model import Caption
+
+_AROUND_MS = 2500
+
+
+class Picture(QWidget):
+    """Shows what a viewer would see at the playhead."""
+
+    def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self.theme = session, theme
+        self.position = 0
+        self._frame: QImage | None = None
+        self.setMinimumHeight(120)
+        self.setAccessibleName("Picture with captions")
+
+    def heightForWidth(self, width: int) -> int:
+        """Sixteen to nine."""
+        return width * 9 // 16
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        """Keep the proportions."""
+        self.setFixedHeight(self.heightForWidth(self.width()))
+
+    def set_frame(self, frame) -> None:  # type: ignore[no-untyped-def]
+        """Take a video frame from the player."""
+        image = frame.toImage()
+        if not image.isNull():
+            self._frame = image
+            self.update()
+
+    def clear(self) -> None:
+        """Forget the last frame."""
+        self._frame = None
+        self.update()
+
+    def set_position(self, ms: int) -> None:
+        """Show the caption of another time."""
+        self.position = ms
+        self.update()
+
+    def caption_now(self) -> Caption | None:
+        """The caption at the playhead."""
+        track = self.session.project.captions
+        if track is None:
+            return None
+        near = captions_near(track, self.position, self.position)
+        found = track.captions[near.start : near.stop]
+        return next((one for one in found if one.start_ms <= self.position < one.end_ms), None)
+
+    def paintEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        """Draw picture or trace, then the caption."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        media = self.session.project.media
+        if media is not None and media.has_video:
+            painter.fillRect(self.rect(), QColor("#0C0C0B"))
+            if self._frame is not None:
+                size = self._frame.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
+                x, y = (self.width() - size.width()) / 2, (self.height() - size.height()) / 2
+                painter.drawImage(QRectF(x, y, size.width(), size.height()), self._frame)
+        else:
+            self._paint_trace(painter)
+        caption = self.caption_now()
+        if caption is not None:
+            self._paint_caption(painter, caption_lines(caption, self.session.words))
+        painter.end()
+
+    def _paint_trace(self, painter: QPainter) -> None:
+        painter.fillRect(self.rect(), self.theme.colour("paper"))
+        painter.setPen(QPen(self.theme.colour("hairline"), 1))
+        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        if self.session.peaks is None:
+            return
+        ratio = self.devicePixelRatioF()
+        count = round((self.width() - 2) * ratio)
+        start, end = self.position - _AROUND_MS, self.position + _AROUND_MS
+        columns = self.session.peaks.columns(start, end, count)
+        image = trace_image(columns, round(self.height() * 0.5 * ratio), self.theme.colour("trace"), ratio)
+        painter.drawImage(QPointF(1, self.height() * 0.1), image)
+        middle = self.width() / 2
+        painter.fillRect(QRectF(middle - 0.75, 6, 1.5, self.height() * 0.6), self.theme.colour("live"))
+
+    def _paint_caption(self, painter: QPainter, lines: list[str]) -> None:
+        font = QFont(UI_FAMILY)
+        font.setPixelSize(max(9, round(self.height() * 0.064)))
+        font.setWeight(QFont.Weight.Medium)
+        painter.setFont(font)
+        metrics = QFontMetricsF(font)
+        line_height = metrics.height() + 4
+        y = self.height() - 8 - line_height * len(lines)
+        for line in lines:
+            width = min(self.width() - 6.0, metrics.horizontalAdvance(line) + 12)
+            box = QRectF((self.width() - width) / 2, y, width, line_height)
+            painter.fillRect(box, QColor(20, 19, 18, 225))
+            painter.setPen(QColor("#FFFFFF"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, line)
+            y += line_height

@@ -1,0 +1,159 @@
+"""A scrolled page of blocks: what the sheets of all passes share."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PySide6.QtCore import QRect, Qt, QTimer
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QAbstractScrollArea, QFrame, QWidget
+
+from dubrel.desk.session import Window
+from dubrel.desk.sheet.column import Column
+from dubrel.desk.theme import Theme, text_font, ui_font
+
+TOP = 26
+
+
+class Page(QAbstractScrollArea):
+    """Paper that scrolls; subclasses build blocks and paint them."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.column = Column(self.estimate, self.build)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.viewport().setAutoFillBackground(False)
+        self.empty_title, self.empty_hint = "", ""
+        self._idle = QTimer(self, interval=15)
+        self._idle.timeout.connect(self._measure_some)
+
+    def estimate(self, item: Any) -> float:
+        """Height of an item that was not laid out."""
+        raise TypeError("a page must estimate")
+
+    def build(self, item: Any) -> Any:
+        """Lay an item out."""
+        raise TypeError("a page must build")
+
+    def paint_block(self, painter: QPainter, place: int, top: float) -> None:
+        """Draw a block at a height of the viewport."""
+        raise TypeError("a page must paint")
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        self.theme = theme
+        self.lay_out_again()
+
+    def show_items(self, items: Sequence[Any], window: Window | None) -> None:
+        """Show items; with a window, only those in it are new."""
+        if window is None:
+            self.column.set_items(items)
+        else:
+            self.column.replace(items, window)
+        self._set_range()
+        if not self.column.settled:
+            self._idle.start()
+        self.viewport().update()
+
+    def lay_out_again(self) -> None:
+        """Forget all layouts, keep the place that was at the top."""
+        first = self.column.at(self.verticalScrollBar().value() - TOP)
+        self.column.set_items(self.column.items)
+        self._set_range()
+        if first > 0:
+            self.verticalScrollBar().setValue(round(self.column.top(first)) + TOP)
+        self._idle.start()
+        self.viewport().update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Lay out at the new width."""
+        super().resizeEvent(event)
+        if event.oldSize().width() != event.size().width():
+            self.lay_out_again()
+        else:
+            self._set_range()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        """Scroll by pixels where the device gives them."""
+        pixels = event.pixelDelta().y() or event.angleDelta().y()
+        bar = self.verticalScrollBar()
+        bar.setValue(bar.value() - pixels)
+
+    def _set_range(self) -> None:
+        bar = self.verticalScrollBar()
+        room = self.viewport().height()
+        bar.setPageStep(room)
+        bar.setSingleStep(40)
+        bar.setRange(0, max(0, round(self.column.height) + 2 * TOP - room))
+
+    def _measure_some(self) -> None:
+        """Make a few heights true; what is in sight stays where it is."""
+        bar = self.verticalScrollBar()
+        first = self.column.at(bar.value() - TOP)
+        before = self.column.top(first) if first >= 0 else 0.0
+        self.column.measure_some(4)
+        after = self.column.top(first) if first >= 0 else 0.0
+        self._set_range()
+        if round(after - before):
+            bar.setValue(bar.value() + round(after - before))
+        if self.column.settled:
+            self._idle.stop()
+
+    def block_top(self, place: int) -> float:
+        """Where a block stands in the viewport."""
+        return self.column.top(place) + TOP - self.verticalScrollBar().value()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Draw the blocks in sight."""
+        painter = QPainter(self.viewport())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), self.theme.colour("paper"))
+        if not len(self.column.items):
+            self._paint_empty(painter)
+            return
+        scroll = self.verticalScrollBar().value()
+        sight = self.column.in_sight(scroll - TOP, scroll - TOP + self.viewport().height())
+        for place in sight:
+            top = self.block_top(place)
+            bottom = top + self.column.top(place + 1) - self.column.top(place)
+            if bottom >= event.rect().top() and top <= event.rect().bottom():
+                self.paint_block(painter, place, top)
+        self.paint_over(painter, event.rect())
+        painter.end()
+        if self.verticalScrollBar().maximum() != max(
+            0, round(self.column.height) + 2 * TOP - self.viewport().height()
+        ):
+            self._set_range()
+
+    def paint_over(self, painter: QPainter, rect: QRect) -> None:
+        """Draw what lies over the blocks."""
+
+    def _paint_empty(self, painter: QPainter) -> None:
+        area = self.viewport().rect().adjusted(40, 0, -40, 0)
+        painter.setPen(self.theme.colour("ink"))
+        painter.setFont(text_font(24))
+        middle = area.center().y() - 40
+        painter.drawText(area.adjusted(0, middle - 40, 0, 0), Qt.AlignmentFlag.AlignHCenter, self.empty_title)
+        painter.setPen(self.theme.colour("quiet"))
+        painter.setFont(ui_font(13))
+        flags = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap
+        painter.drawText(area.adjusted(0, middle + 4, 0, 0), flags, self.empty_hint)
+
+    def say_when_empty(self, title: str, hint: str) -> None:
+        """What an empty page says."""
+        self.empty_title, self.empty_hint = title, hint
+        self.viewport().update()
+        self.setAccessibleDescription(f"{title}. {hint}" if not len(self.column.items) else "")
+
+    def scroll_into_view(self, top: float, bottom: float, *, margin: int = 60) -> None:
+        """Scroll so that a stretch of the column is in view, with some air."""
+        bar, room = self.verticalScrollBar(), self.viewport().height()
+        self._set_range()
+        if top + TOP - margin < bar.value():
+            bar.setValue(max(0, round(top + TOP - margin)))
+        elif bottom + TOP + margin > bar.value() + room:
+            bar.setValue(round(bottom + TOP + margin - room))

@@ -1,0 +1,318 @@
+"""Typing on the sheet: keys, clipboard and input methods become edits of the project."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QEvent, QObject, QRectF, Qt
+from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence
+
+from dubrel.desk.sheet.wording import Spot, WordingSheet
+from dubrel.edits.wording import join_turn, replace_range, replace_text, split_turn
+
+_SK = QKeySequence.StandardKey
+
+
+def _settled(text: str) -> int:
+    """How long a text is once its white space is what parts words."""
+    return len(" ".join(text.split()))
+
+
+class TypingSheet(WordingSheet):
+    """The sheet with a caret that writes."""
+
+    _typing = 0
+
+    # -- keys -----------------------------------------------------------------
+
+    def event(self, event: QEvent) -> bool:
+        """Keep keys that write from being taken as shortcuts."""
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
+            if plain and event.text() and event.text().isprintable():
+                event.accept()
+                return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Move, delete or write."""
+        if not self.turns:
+            return super().keyPressEvent(event)
+        for keys, action in self._key_table():
+            if any(event.matches(key) for key in keys):
+                return action()
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not event.modifiers():
+            return self._split()
+        text = event.text()
+        held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        if text and text.isprintable() and not held:
+            return self.write(text)
+        event.ignore()
+        return None
+
+    def _key_table(self) -> list[tuple[tuple[QKeySequence.StandardKey, ...], Callable[[], None]]]:
+        moves = [
+            (_SK.MoveToNextChar, _SK.SelectNextChar, lambda: self._char(1)),
+            (_SK.MoveToPreviousChar, _SK.SelectPreviousChar, lambda: self._char(-1)),
+            (_SK.MoveToNextWord, _SK.SelectNextWord, lambda: self._word(1)),
+            (_SK.MoveToPreviousWord, _SK.SelectPreviousWord, lambda: self._word(-1)),
+            (_SK.MoveToStartOfLine, _SK.SelectStartOfLine, lambda: self._line_edge(False)),
+            (_SK.MoveToEndOfLine, _SK.SelectEndOfLine, lambda: self._line_edge(True)),
+            (_SK.MoveToStartOfDocument, _SK.SelectStartOfDocument, lambda: Spot(0, 0)),
+            (_SK.MoveToEndOfDocument, _SK.SelectEndOfDocument, self._last),
+        ]
+        table: list[tuple[tuple[QKeySequence.StandardKey, ...], Callable[[], None]]] = []
+        for move, select, where in moves:
+            table.append(((move,), lambda where=where: self._go(where, False)))  # type: ignore[misc]
+            table.append(((select,), lambda where=where: self._go(where, True)))  # type: ignore[misc]
+        for step, line, select, page in (
+            (1, _SK.MoveToNextLine, _SK.SelectNextLine, _SK.MoveToNextPage),
+            (-1, _SK.MoveToPreviousLine, _SK.SelectPreviousLine, _SK.MoveToPreviousPage),
+        ):
+            table.append(((line,), lambda step=step: self._vertical(step, False)))  # type: ignore[misc]
+            table.append(((select,), lambda step=step: self._vertical(step, True)))  # type: ignore[misc]
+            table.append(((page,), lambda step=step: self._vertical(step * 12, False)))  # type: ignore[misc]
+        table += [
+            ((_SK.SelectAll,), self.select_all),
+            ((_SK.Copy,), self.copy),
+            ((_SK.Cut,), self.cut),
+            ((_SK.Paste,), self.paste),
+            ((_SK.Delete,), lambda: self._erase(1, self._char)),
+            ((_SK.Backspace,), lambda: self._erase(-1, self._char)),
+            ((_SK.DeleteEndOfWord,), lambda: self._erase(1, self._word)),
+            ((_SK.DeleteStartOfWord,), lambda: self._erase(-1, self._word)),
+        ]
+        return table
+
+    # -- moving ---------------------------------------------------------------
+
+    def _go(self, where: Callable[[], Spot], keep: bool) -> None:
+        first, last = sorted((self.anchor, self.caret))
+        target = where()
+        if (
+            first != last
+            and not keep
+            and abs(target.place - self.caret.place) <= 2
+            and target.turn == self.caret.turn
+        ):
+            target = first if target < self.caret else last
+        self._typing += 1
+        self.move_caret(target, keep=keep)
+
+    def _char(self, step: int) -> Spot:
+        block = self.block_at_spot(self.caret)
+        at = block._u(self.caret.place)
+        moved = block.layout.nextCursorPosition(at) if step > 0 else block.layout.previousCursorPosition(at)
+        return self._stepped(at, moved, step, block)
+
+    def _word(self, step: int) -> Spot:
+        text, at = self.block_at_spot(self.caret).text, self.caret.place
+        if step > 0 and at < len(text):
+            after = text.find(" ", at)
+            return Spot(self.caret.turn, len(text) if after < 0 else after + 1)
+        if step < 0 and at > 0:
+            return Spot(self.caret.turn, text.rfind(" ", 0, at - 1) + 1)
+        return self._neighbour(step)
+
+    def _stepped(self, at: int, moved: int, step: int, block) -> Spot:  # type: ignore[no-untyped-def]
+        from dubrel.desk.sheet.turnblock import from_utf16
+
+        return self._neighbour(step) if moved == at else Spot(self.caret.turn, from_utf16(block.text, moved))
+
+    def _neighbour(self, step: int) -> Spot:
+        turn = self.caret.turn + step
+        if not 0 <= turn < len(self.turns):
+            return self.caret
+        return Spot(turn, 0 if step > 0 else len(self.turns[turn].text))
+
+    def _line_edge(self, end: bool) -> Spot:
+        from dubrel.desk.sheet.turnblock import from_utf16
+
+        block = self.block_at_spot(self.caret)
+        line = block.layout.lineAt(block.line_of(self.caret.place))
+        at = line.textStart() + line.textLength() if end else line.textStart()
+        place = from_utf16(block.text, at)
+        last_line = line.lineNumber() == block.layout.lineCount() - 1
+        return Spot(self.caret.turn, place - 1 if end and not last_line and place else place)
+
+    def _last(self) -> Spot:
+        turn = len(self.turns) - 1
+        return Spot(turn, len(self.turns[turn].text))
+
+    def _vertical(self, lines: int, keep: bool) -> None:
+        pitch = self.style_now().pitch
+        goal = self._goal_x if self._goal_x is not None else self.caret_rect().left()
+        target = self.caret
+        for _ in range(abs(lines)):
+            step = 1 if lines > 0 else -1
+            block = self.column.block(target.turn)
+            line = block.line_of(target.place) + step
+            if not 0 <= line < block.layout.lineCount():
+                turn = target.turn + step
+                if not 0 <= turn < len(self.turns):
+                    break
+                block, line = self.column.block(turn), 0
+                line = 0 if step > 0 else block.layout.lineCount() - 1
+                target = Spot(turn, 0)
+            place = block.place_at(goal - self.origin(target.turn).x(), (line + 0.5) * pitch)
+            target = Spot(target.turn, place)
+        self._typing += 1
+        self.move_caret(target, keep=keep, goal=goal)
+
+    # -- writing --------------------------------------------------------------
+
+    def _model_place(self, spot: Spot) -> int:
+        """The place in the turn's own text."""
+        if self.pending and spot.turn == self.pending.turn and spot.place > self.pending.place:
+            return spot.place - 1
+        return spot.place
+
+    def write(self, text: str) -> None:
+        """Write at the caret, over the selection."""
+        if text == " ":
+            self._typing += 1
+            if self.anchor == self.caret:
+                return self._write_space()
+        pending = self.pending is not None and self.caret == Spot(self.pending.turn, self.pending.place + 1)
+        if pending and self.pending is not None:
+            at = self.pending
+            self.pending = None
+            self.anchor = self.caret = at
+            text = " " + text
+        self.insert(text, "Type", key=f"type-{self._typing}")
+        return None
+
+    def insert(self, text: str, label: str, key: str | None = None) -> None:
+        """Replace the selection by a text, as one step."""
+        first, last = sorted((self.anchor, self.caret))
+        turns = self.turns
+        start, end = self._model_place(first), self._model_place(last)
+        self.pending = None
+        head = turns[first.turn].text[:start]
+        project = replace_range(
+            self.session.project, (turns[first.turn].id, start), (turns[last.turn].id, end), text
+        )
+        self.session.apply(project, label, key)
+        place = _settled(head + text)
+        if (head + text).endswith(" ") and place < len(self._turn_text(first.turn)):
+            place += 1
+        self.move_caret(Spot(first.turn, place))
+
+    def _turn_text(self, turn: int) -> str:
+        return self.turns[turn].text if turn < len(self.turns) else ""
+
+    def _write_space(self) -> None:
+        if self.pending is not None:
+            return
+        text, at = self.turns[self.caret.turn].text, self.caret.place
+        if 0 < at < len(text) and text[at - 1] != " " and text[at] != " ":
+            self.insert(" ", "Split a word")
+        elif at > 0:
+            self.pending = self.caret
+            self.rebuild(self.caret.turn)
+            self.caret = self.anchor = Spot(self.caret.turn, at + 1)
+            self.move_caret(self.caret)
+
+    def _erase(self, step: int, where: Callable[[int], Spot]) -> None:
+        if self.anchor != self.caret:
+            return self.insert("", "Delete")
+        if self.pending is not None and step < 0:
+            return self.move_caret(self.pending)
+        target = where(step)
+        if target == self.caret:
+            return None
+        if target.turn != self.caret.turn:
+            return self._join(max(target.turn, self.caret.turn))
+        self.anchor = target
+        return self.insert("", "Delete", key=f"erase-{self._typing}")
+
+    def _join(self, turn: int) -> None:
+        place = len(self.turns[turn - 1].text)
+        self.session.apply(join_turn(self.session.project, self.turns[turn].id), "Join turns")
+        self.move_caret(Spot(turn - 1, place))
+
+    def _split(self) -> None:
+        if self.anchor != self.caret:
+            self.insert("", "Delete")
+        at, turn = self._model_place(self.caret), self.turns[self.caret.turn]
+        project = split_turn(self.session.project, turn.id, at)
+        if project is not self.session.project:
+            self.pending = None
+            self.session.apply(project, "Split the turn")
+            self.move_caret(Spot(self.caret.turn + 1, 0))
+
+    # -- clipboard ------------------------------------------------------------
+
+    def selected_text(self) -> str:
+        """The selected text, a blank line between turns."""
+        first, last = sorted((self.anchor, self.caret))
+        parts = []
+        for turn in range(first.turn, min(last.turn + 1, len(self.turns))):
+            text = self.column.block(turn).text
+            start = first.place if turn == first.turn else 0
+            end = last.place if turn == last.turn else len(text)
+            parts.append(text[start:end])
+        return "\n\n".join(parts)
+
+    def select_all(self) -> None:
+        """Select the whole transcript."""
+        self.move_caret(Spot(0, 0))
+        self.move_caret(self._last(), keep=True)
+
+    def copy(self) -> None:
+        """Copy the selection."""
+        if self.anchor != self.caret:
+            QGuiApplication.clipboard().setText(self.selected_text())
+
+    def cut(self) -> None:
+        """Copy the selection and delete it."""
+        if self.anchor != self.caret:
+            self.copy()
+            self.insert("", "Cut")
+
+    def paste(self) -> None:
+        """Write what is on the clipboard."""
+        text = QGuiApplication.clipboard().text()
+        if text.strip():
+            padded = text if not self.pending else " " + text
+            self.insert(padded, "Paste")
+
+    # -- input methods --------------------------------------------------------
+
+    def inputMethodEvent(self, event: QInputMethodEvent) -> None:
+        """Show what is being composed, write what is committed."""
+        if not self.turns:
+            return
+        self.preedit = ""
+        if event.commitString():
+            self.write(event.commitString())
+        self.preedit = event.preeditString()
+        self.rebuild(self.caret.turn)
+        event.accept()
+
+    def inputMethodQuery(self, query: Qt.InputMethodQuery) -> object:
+        """Tell an input method where the caret is and what stands around it."""
+        if query == Qt.InputMethodQuery.ImEnabled:
+            return bool(self.turns)
+        if not self.turns:
+            return None
+        if query == Qt.InputMethodQuery.ImCursorRectangle:
+            return QRectF(self.caret_rect())
+        if query == Qt.InputMethodQuery.ImSurroundingText:
+            return self.block_at_spot(self.caret).text
+        if query == Qt.InputMethodQuery.ImCursorPosition:
+            return self.caret.place
+        if query == Qt.InputMethodQuery.ImCurrentSelection:
+            return self.selected_text()
+        return super().inputMethodQuery(query)
+
+    def show_edit(self, old: QObject | None = None) -> None:
+        """Put the caret where the last undo or redo changed something."""
+        self.move_caret(self.caret)
+
+    def replace_word(self, turn: int, word: int, text: str) -> None:
+        """Write another text over one word, as one step."""
+        found = self.turns[turn]
+        start = found.offsets[word]
+        end = start + len(found.words[word].text)
+        self.session.apply(replace_text(self.session.project, found.id, start, end, text), "Change a word")

@@ -1,0 +1,59 @@
+"""Small widgets used in several places."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+
+def label(text: str = "", role: str = "") -> QLabel:
+    """A label in one of the roles of the style sheet."""
+    made = QLabel(text)
+    if role:
+        made.setProperty("role", role)
+    return made
+
+
+def button(text: str, primary: bool = False) -> QPushButton:
+    """A push button; the primary one is filled."""
+    made = QPushButton(text)
+    if primary:
+        made.setProperty("role", "primary")
+    made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    return made
+
+
+class Facts(QWidget):
+    """Rows of a name and a value, a hairline under each."""
+
+    def __init__(self, title: str, names: list[str]) -> None:
+        super().__init__()
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        heading = label(title, "section")
+        heading.setContentsMargins(0, 0, 0, 4)
+        box.addWidget(heading)
+        self._values: dict[str, QLabel] = {}
+        for name in names:
+            row = QHBoxLayout()
+            row.setContentsMargins(0, 5, 0, 5)
+            row.addWidget(label(name, "quiet"))
+            value = label("–")
+            value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            value.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
+            value.setMinimumWidth(20)
+            row.addWidget(value, 1)
+            box.addLayout(row)
+            line = QFrame()
+            line.setFrameShape(QFrame.Shape.NoFrame)
+            line.setFixedHeight(1)
+            line.setObjectName("hairline")
+            box.addWidget(line)
+            self._values[name] = value
+
+    def set(self, name: str, value: str) -> None:
+        """Show a value; a long one is cut, and whole in the tool tip."""
+        shown = value if len(value) <= 34 else value[:33] + "…"
+        self._values[name].setText(shown)
+        self._values[name].setToolTip(value if shown != value else "")

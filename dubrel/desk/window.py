@@ -1,0 +1,286 @@
+"""The window: rail, sheet, booth and strip around one session."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from dubrel.desk.booth import Booth
+from dubrel.desk.commands import Commands
+from dubrel.desk.dialogs import Dialogs
+from dubrel.desk.findings import Findings
+from dubrel.desk.following import Following
+from dubrel.desk.intakepage import IntakePage, time_left
+from dubrel.desk.operations import Operations, command_table
+from dubrel.desk.player import Player
+from dubrel.desk.rail import PASSES, Rail
+from dubrel.desk.releasepage import ReleasePage
+from dubrel.desk.session import Change, Session
+from dubrel.desk.sheet.stanzas import CaptionSheet
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.strip import Strip
+from dubrel.desk.theme import THEMES, Theme, palette, style_sheet
+from dubrel.desk.widgets import label
+from dubrel.desk.work import Work
+from dubrel.jobs.events import Progress
+from dubrel.timecode import format_length
+
+INTAKE, VOICES, WORDING, CAPTIONS, TRANSLATION, RELEASE = range(6)
+_SHEETS = {INTAKE: 0, VOICES: 1, WORDING: 1, CAPTIONS: 2, RELEASE: 3}
+
+
+class MainWindow(QMainWindow):
+    """One window, one project."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.session = Session()
+        self.player = Player(self)
+        self.findings = Findings(self.session)
+        self.work = Work(self.session)
+        self.dialogs = Dialogs(self)
+        self.current_pass = INTAKE
+        self._build()
+        self.operations = Operations(self)
+        self.commands = Commands(self, command_table(self.operations))
+        self.following = Following(self)
+        self._connect()
+        self.setAcceptDrops(True)
+        self.setMinimumSize(900, 600)
+        self.resize(1280, 800)
+        self.set_theme(theme)
+        self.show_pass(INTAKE)
+        self._show_keys()
+
+    # -- building -------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.sheet = TypingSheet(self.session, self.theme)
+        self.stanzas = CaptionSheet(self.session, self.findings, self.theme)
+        self.intake = IntakePage(self.session, self.theme)
+        self.release = ReleasePage(self.session)
+        self.sheets = QStackedWidget()
+        for page in (self.intake, self.sheet, self.stanzas, self.release):
+            self.sheets.addWidget(page)
+        self.rail = Rail(self.theme)
+        self.booth = Booth(self.session, self.player, self.findings, self.theme)
+        self.strip = Strip(self.session, self.theme)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(8, 0, 14, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.rail)
+        middle.addWidget(self.sheets, 1)
+        middle.addSpacing(14)
+        middle.addWidget(self.booth)
+        body = QWidget()
+        box = QVBoxLayout(body)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        box.addLayout(self._header())
+        box.addLayout(middle, 1)
+        across = QHBoxLayout()
+        across.setContentsMargins(8, 0, 14, 0)
+        across.addWidget(self.strip)
+        box.addLayout(across)
+        box.addLayout(self._footer())
+        self.setCentralWidget(body)
+
+    def _header(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(18, 8, 14, 0)
+        self.title = label("", "project")
+        self.subtitle = label("", "quiet")
+        self.saved = label("", "quiet")
+        self.find = QPushButton("Find a command")
+        self.find.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        row.addWidget(self.title)
+        row.addSpacing(10)
+        row.addWidget(self.subtitle)
+        row.addStretch(1)
+        row.addWidget(self.saved)
+        row.addSpacing(10)
+        row.addWidget(self.find)
+        return row
+
+    def _footer(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(18, 0, 14, 8)
+        self.keys = label("", "quiet")
+        self.message = label("", "look")
+        self.numbers = label("", "quiet")
+        row.addWidget(self.keys)
+        row.addStretch(1)
+        row.addWidget(self.message)
+        row.addStretch(1)
+        row.addWidget(self.numbers)
+        self._message_timer = QTimer(self, singleShot=True)
+        self._message_timer.timeout.connect(lambda: self.message.setText(""))
+        return row
+
+    def _connect(self) -> None:
+        self.rail.chosen.connect(self.show_pass)
+        self.find.clicked.connect(lambda: self.commands.run("find"))
+        self.session.changed.connect(self._on_changed)
+        self.session.saved_changed.connect(self._show_saved)
+        self.session.opened.connect(self._on_opened)
+        self.findings.counted.connect(self.show_counts)
+        self.work.progressed.connect(self._on_progress)
+        self.work.failed.connect(self._on_failed)
+        self.work.warned.connect(self.say)
+        self.intake.transcribe_wanted.connect(lambda: self.commands.run("transcribe"))
+        self.intake.cancel_wanted.connect(self.work.cancel)
+        self.intake.open_wanted.connect(lambda: self.commands.run("open"))
+        self.intake.find_wanted.connect(lambda: self.commands.run("find_media"))
+        self.release.written.connect(lambda count: self.show_counts())
+        self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
+
+    # -- showing --------------------------------------------------------------
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours of everything."""
+        from PySide6.QtWidgets import QApplication
+
+        self.theme = theme
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.setPalette(palette(theme))
+            app.setStyleSheet(style_sheet(theme))
+        for part in (self.rail, self.sheet, self.stanzas, self.booth, self.strip):
+            part.set_theme(theme)
+
+    def other_theme(self) -> None:
+        """Change between day and night."""
+        self.set_theme(THEMES["night" if self.theme.name == "day" else "day"])
+
+    def show_pass(self, place: int) -> None:
+        """Go to a pass."""
+        if place not in _SHEETS:
+            self.rail.choose(self.current_pass)
+            self.say("Translation is not in this version yet.")
+            return
+        self.current_pass = place
+        self.rail.choose(place)
+        self.sheets.setCurrentIndex(_SHEETS[place])
+        self.booth.details.setCurrentIndex(1 if place == CAPTIONS else 0)
+        self.booth.details.setVisible(place not in (INTAKE, RELEASE))
+        self.sheets.currentWidget().setFocus()
+        if place == INTAKE:
+            self.intake.refresh()
+        if place == CAPTIONS and self.stanzas.current < 0:
+            self.following.choose_caption_at_playhead()
+        self._show_keys()
+
+    def say(self, text: str) -> None:
+        """Say something in the footer for a while."""
+        self.message.setText(text if len(text) < 120 else text[:118] + "…")
+        self.message.setToolTip(text)
+        self._message_timer.start(9000)
+
+    def _show_keys(self) -> None:
+        hints = {
+            VOICES: (("play", "play"), ("speaker_1", "speaker"), ("proofed", "proofed, next turn")),
+            WORDING: (("play", "play"), ("next_look", "next doubt"), ("proofed", "proofed, next turn")),
+            CAPTIONS: (("play", "play"), ("next_look", "next to mend"), ("set_again", "set again")),
+            INTAKE: (("open", "open"), ("transcribe", "transcribe")),
+            RELEASE: (("release", "write"),),
+        }[self.current_pass]
+        rows = [f"{self.commands.keys(name)}  {text}" for name, text in hints if self.commands.keys(name)]
+        self.keys.setText("      ".join(rows))
+        self.find.setText(f"Find a command   {self.commands.keys('find')}")
+
+    def show_counts(self) -> None:
+        """Show on the rail what is still to do."""
+        project = self.session.project
+        turns = project.transcript.turns
+        heard = bool(turns)
+        unnamed = sum(turn.speaker is None for turn in turns)
+        proofed = sum(len(turn.words) for turn in turns if turn.proofed)
+        words = project.transcript.word_count
+        share = proofed / words if words else 0.0
+        doubts = self.findings.doubt_count
+        broken = len(self.findings.by_caption)
+        count = len(project.captions.captions) if project.captions else 0
+        states = (
+            ("1 recording" if project.media else "no recording", 1.0 if heard else 0.0),
+            (f"{unnamed} unnamed" if unnamed else "all named" if heard else "", 1 - unnamed / max(1, len(turns)) if heard else 0.0),
+            (f"{doubts} doubts, {share:.0%} proofed" if heard else "", share),
+            (f"{broken} to mend" if broken else f"{count} in order" if count else "", 1 - broken / count if count else 0.0),
+            ("not in this version", 0.0),
+            ("not written yet" if not self.release.report.text() else "written", 0.0),
+        )  # fmt: skip
+        for one, (todo, done) in zip(self.rail.buttons, states):
+            one.show_state(todo, done)
+        self.booth.show_counts()
+        length = format_length(project.media.duration_ms) if project.media else "0:00"
+        captions = f", {count} captions" if count else ""
+        self.numbers.setText(f"{words} words{captions}, {length}")
+
+    def _show_saved(self) -> None:
+        if self.session.dirty:
+            self.saved.setText("Not saved")
+        elif self.session.path:
+            self.saved.setText(f"Saved {time.strftime('%H:%M')}")
+        else:
+            self.saved.setText("")
+        self.setWindowModified(self.session.dirty)
+
+    def _on_opened(self) -> None:
+        self.player.set_source(self.session.media_path)
+        self.booth.picture.clear()
+        self.stanzas.current = self.stanzas.playing = -1
+        self.sheet.spoken = None
+        self.intake.show_problem("")
+        media = self.session.project.media
+        if media is not None and media.has_video and self.session.media_path:
+            QTimer.singleShot(0, self.following.show_video)
+
+    def _on_changed(self, change: Change) -> None:
+        project = change.new
+        self.title.setText(project.title if len(project.title) < 48 else project.title[:46] + "…")
+        self.subtitle.setText(project.subtitle)
+        self.setWindowTitle(f"{project.title}[*] – Dubrel")
+        if change.old.media is not change.new.media or not change.old.transcript.turns:
+            self.intake.refresh()
+
+    def _on_progress(self, progress: Progress | None) -> None:
+        self.intake.show_progress(progress)
+        if progress is None:
+            self.intake.refresh()
+            self.show_counts()
+        else:
+            self.rail.buttons[INTAKE].show_state(time_left(progress), progress.fraction)
+        self.sheet.say_when_empty(*self.operations.empty_words(progress is not None))
+
+    def _on_failed(self, text: str) -> None:
+        self.intake.show_problem(text)
+        self.say(text)
+
+    # -- Qt -------------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Take files."""
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Open the first dropped file."""
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
+        if paths:
+            self.operations.open_path(paths[0])
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask about unsaved work before closing."""
+        if self.session.dirty and self.session.project.transcript.turns and not self.dialogs.may_lose():
+            event.ignore()
+            return
+        self.work.cancel()
+        self.player.pause()
+        event.accept()
+
+
+__all__ = ["CAPTIONS", "INTAKE", "PASSES", "RELEASE", "VOICES", "WORDING", "MainWindow"]

@@ -1,0 +1,130 @@
+"""Long work seen from the window: starts jobs, takes what they say into the session."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.desk.session import Session
+from dubrel.edits.captions import set_again
+from dubrel.edits.intake import HeardWord, add_heard, clear_transcript
+from dubrel.jobs.events import Event, Failed, Finished, Heard, Progress, Warning_
+from dubrel.jobs.runner import Job
+from dubrel.media.sound import is_read
+from dubrel.model import Project
+
+_POLL_MS = 60
+
+
+class Work(QObject):
+    """The job of the open project; one at a time.
+
+    Signals
+    -------
+    progressed(Progress or None)
+        ``None`` when it ended.
+    warned(str), failed(str)
+    heard()
+        Transcribing came to its end.
+    """
+
+    progressed = Signal(object)
+    warned = Signal(str)
+    failed = Signal(str)
+    heard = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._job: Job | None = None
+        self._name = ""
+        self._since = 0
+        self._timer = QTimer(self, interval=_POLL_MS)
+        self._timer.timeout.connect(self._poll)
+
+    @property
+    def running(self) -> str:
+        """The name of the running job, or nothing."""
+        return self._name if self._job is not None else ""
+
+    def read_sound(self) -> None:
+        """Read the sound for the strip, if that has not been done."""
+        media = self.session.project.media
+        if media is not None and media.has_audio and self.session.media_path and not is_read(media):
+            self._start("read", "Reading the sound")
+
+    def transcribe(self) -> None:
+        """Hear the recording; what was there can be had back by undo."""
+        media = self.session.project.media
+        if media is None or self.session.media_path is None or self.running == "transcribe":
+            return
+        self.cancel()
+        if self.session.project.transcript.turns:
+            empty = clear_transcript(self.session.project, "en")
+            self.session.apply(empty, "Transcribe")
+        self._since = self.session.history.depth
+        self._start("transcribe", "Starting")
+
+    def cancel(self) -> None:
+        """Stop the job; what was heard stays and is set into captions."""
+        if self._job is None:
+            return
+        for event in self._job.cancel():
+            self._take(event)
+        was = self._name
+        self._stop()
+        if was == "transcribe":
+            self._set_captions()
+
+    def _start(self, name: str, stage: str) -> None:
+        media = self.session.project.media
+        path = self.session.media_path
+        assert media is not None and path is not None
+        from dataclasses import replace
+
+        self._name = name
+        self._job = Job(name, replace(media, path=str(path)))
+        self.progressed.emit(Progress(stage, 0.0))
+        self._timer.start()
+
+    def _stop(self) -> None:
+        self._job = None
+        self._timer.stop()
+        self.progressed.emit(None)
+        self.session.load_peaks()
+
+    def _poll(self) -> None:
+        if self._job is None:
+            return
+        for event in self._job.events():
+            self._take(event)
+
+    def _take(self, event: Event) -> None:
+        if isinstance(event, Heard):
+            self._add(event.words)
+        elif isinstance(event, Progress):
+            self.progressed.emit(event)
+            if event.stage != "Reading the sound" and self.session.peaks is None:
+                self.session.load_peaks()
+        elif isinstance(event, Warning_):
+            self.warned.emit(event.message)
+        elif isinstance(event, Failed | Finished):
+            was = self._name
+            self._stop()
+            if isinstance(event, Failed):
+                self.failed.emit(event.message)
+            if was == "transcribe":
+                self._set_captions()
+                self.heard.emit()
+
+    def _add(self, words: tuple[HeardWord, ...]) -> None:
+        first_id = max(value.next_id for value in self.session.history.values_since(self._since))
+
+        def add(project: Project) -> Project:
+            return add_heard(project, words, first_id)
+
+        self.session.amend(add, self._since)
+
+    def _set_captions(self) -> None:
+        if self.session.project.transcript.turns:
+            self.session.amend(lambda project: set_again(project, DEFAULT_STYLE), self._since)
