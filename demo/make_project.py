@@ -8,6 +8,7 @@ proofed; the rest keeps the mistakes that the engine made.
 from __future__ import annotations
 
 import json
+import os
 from dataclasses import replace
 from pathlib import Path
 
@@ -57,7 +58,12 @@ def _correct(project: Project, turn: Turn, truth: list[dict]) -> Project:
     """Type the true words over a turn, word by word, as an editor would."""
     import difflib
 
-    true = [w[0] for t in truth for w in t["words"] if t["words"][0][1] - 400 <= turn.start_ms <= t["words"][-1][2]]
+    true = [
+        w[0]
+        for t in truth
+        for w in t["words"]
+        if t["words"][0][1] - 400 <= turn.start_ms <= t["words"][-1][2]
+    ]
     heard = [word.text for word in turn.words]
     blocks = difflib.SequenceMatcher(a=heard, b=true, autojunk=False).get_opcodes()
     for kind, a, b, c, d in reversed(blocks):
@@ -72,7 +78,9 @@ def _correct(project: Project, turn: Turn, truth: list[dict]) -> Project:
     return project
 
 
-def _make(media_name: str, title: str, subtitle: str, proofed: int, notes: list[tuple[int, str, str]]) -> Project:
+def _make(
+    media_name: str, title: str, subtitle: str, proofed: int, notes: list[tuple[int, str, str]]
+) -> Project:
     media = probe(HERE / media_name)
     truth = json.loads((HERE / media_name).with_suffix(".truth.json").read_text())["turns"]
     project = Project(title=title, subtitle=subtitle, media=media)
@@ -85,7 +93,9 @@ def _make(media_name: str, title: str, subtitle: str, proofed: int, notes: list[
         project = set_proofed(project, turn.id, True)
     for ms, kind, text in notes:
         project = replace(
-            project, notes=(*project.notes, Note(project.next_id, ms, kind, text)), next_id=project.next_id + 1
+            project,
+            notes=(*project.notes, Note(project.next_id, ms, kind, text)),
+            next_id=project.next_id + 1,
         )
     project = set_again(project, DEFAULT_STYLE)
     # linked beside the project, not where it was made
@@ -101,8 +111,9 @@ def main() -> None:
     ]
     podcast = _make("slow-water-7.opus", "Slow Water 7", "The Heron comes out", PROOFED, notes)
     film = _make("heron-film.mp4", "The Heron", "A film from the yard", 2, [])
+    os.chdir(HERE)  # the link is by file name, from beside the project
     for project, name in ((podcast, "slow-water-7.dubrel"), (film, "heron-film.dubrel")):
-        save(project, HERE / name)
+        save(project, Path(name))
 
 
 if __name__ == "__main__":

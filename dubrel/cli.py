@@ -152,13 +152,13 @@ def _convert(args: argparse.Namespace) -> int:
     return 0
 
 
-def _style(name: str | None):  # type: ignore[no-untyped-def]
+def _style(name: str | None):
     from dubrel.captions.styles import DEFAULT_STYLE, house_style
 
     return house_style(name) if name else DEFAULT_STYLE
 
 
-def _read(path: Path, quiet: bool):  # type: ignore[no-untyped-def]
+def _read(path: Path, quiet: bool):
     from dubrel.formats.register import read_file
     from dubrel.projectfile import open_project
 
@@ -169,7 +169,7 @@ def _read(path: Path, quiet: bool):  # type: ignore[no-untyped-def]
     return reading.project
 
 
-def _write(project, path: Path) -> None:  # type: ignore[no-untyped-def]
+def _write(project, path: Path) -> None:
     from dubrel.formats.register import write_checked
     from dubrel.projectfile import save
 
@@ -194,7 +194,7 @@ def _warn(messages: Iterator[str] | Sequence[str], quiet: bool) -> None:
         print(f"dubrel: {message}", file=sys.stderr)
 
 
-def _progress(event, quiet: bool) -> None:  # type: ignore[no-untyped-def]
+def _progress(event, quiet: bool) -> None:
     if quiet:
         return
     left = f", {event.left_s:.0f} s left" if event.left_s is not None else ""

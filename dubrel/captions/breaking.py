@@ -156,9 +156,11 @@ def _best(
 ) -> tuple[float, tuple[int, ...]]:
     """Cheapest way to set words into exactly so many lines (dynamic programming over line ends)."""
     count = len(words)
-    best: list[tuple[float, tuple[int, ...]]] = [(0.0, ())] + [(_UNFIT, ())] * count
+    unreached: tuple[float, tuple[int, ...]] = (_UNFIT, ())
+    best = [unreached] * (count + 1)
+    best[0] = (0.0, ())
     for line in range(lines):
-        reached: list[tuple[float, tuple[int, ...]]] = [(_UNFIT, ())] * (count + 1)
+        reached = [unreached] * (count + 1)
         for start in range(line, count):
             if best[start][0] >= _UNFIT:
                 continue

@@ -42,7 +42,7 @@ def run(path: Path | None) -> int:
     else:
         window.show_counts()
     window.show()
-    QTimer.singleShot(0, window.sheets.currentWidget().setFocus)
+    QTimer.singleShot(0, window.show_focus)
     return app.exec()
 
 
@@ -76,7 +76,7 @@ def _need_display() -> None:
         )
 
 
-def _on_error(window, kind, error, trace) -> None:  # type: ignore[no-untyped-def]
+def _on_error(window, kind, error, trace) -> None:
     """Keep a traceback in the log; show the user one sentence."""
     logging.error("not caught", exc_info=(kind, error, trace))
     if isinstance(error, DubrelError):

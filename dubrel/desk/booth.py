@@ -32,6 +32,7 @@ _RULES = {
     "gap": "Gap too small",
     "overlap": "Overlaps",
 }
+_ALWAYS = ("speed", "line length", "short")
 _TIMINGS = {
     Timing.ALIGNED: "from the sound",
     Timing.SPREAD: "spread, not lined up",
@@ -56,6 +57,7 @@ class Booth(QWidget):
         self.details = QStackedWidget()
         self.details.addWidget(self._word_details())
         self.details.addWidget(self._caption_details())
+        self.details.addWidget(QWidget())
         box.addWidget(self.details, 1)
         player.moved.connect(self._on_moved)
         player.state_changed.connect(self._on_state)
@@ -141,7 +143,7 @@ class Booth(QWidget):
         box = QVBoxLayout(page)
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(14)
-        self.style_facts = Facts("House style", ["Name", "Lines", "Speed", "Length", "Gap"])
+        self.style_facts = Facts("House style", ["Name", "Lines", "Speed", "Time"])
         self.rule_facts = Facts("Still to look at", list(_RULES.values()))
         box.addWidget(self.style_facts)
         box.addWidget(self.rule_facts)
@@ -187,10 +189,12 @@ class Booth(QWidget):
         self.style_facts.set("Name", style.name)
         self.style_facts.set("Lines", f"{style.max_lines} of {style.max_cpl} characters")
         self.style_facts.set("Speed", f"{style.max_cps:g} CPS")
-        self.style_facts.set("Length", f"{style.min_ms / 1000:g} to {style.max_ms / 1000:g} s")
-        self.style_facts.set("Gap", f"{gap} ms")
+        length = f"{style.min_ms / 1000:g} to {style.max_ms / 1000:g} s, gap {gap} ms"
+        self.style_facts.set("Time", length)
         for rule, name in _RULES.items():
-            self.rule_facts.set(name, str(self.findings.rules[rule]))
+            count = self.findings.rules[rule]
+            self.rule_facts.set(name, str(count))
+            self.rule_facts.set_visible(name, count > 0 or rule in _ALWAYS)
 
     def _on_moved(self, ms: int) -> None:
         self.clock.setText(format_clock(ms, digits=2))

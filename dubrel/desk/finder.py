@@ -30,12 +30,12 @@ class _Row(QStyledItemDelegate):
         super().__init__(parent)
         self.theme = theme
 
-    def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:  # type: ignore[no-untyped-def]
+    def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:
         return QSize(100, 30)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:  # type: ignore[no-untyped-def]
-        rect = QRectF(option.rect)  # type: ignore[attr-defined]
-        if option.state & QStyle.StateFlag.State_Selected:  # type: ignore[attr-defined]
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:
+        rect = QRectF(option.rect)
+        if option.state & QStyle.StateFlag.State_Selected:
             painter.fillRect(rect, self.theme.colour("selection"))
         painter.setFont(ui_font(13))
         painter.setPen(self.theme.colour("ink"))

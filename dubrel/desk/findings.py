@@ -105,7 +105,7 @@ class Findings(QObject):
             self._timer.stop()
             self.counted.emit()
 
-    def _check(self, captions: tuple[Caption, ...], place: int, rate) -> None:  # type: ignore[no-untyped-def]
+    def _check(self, captions: tuple[Caption, ...], place: int, rate) -> None:
         caption = captions[place]
         following = captions[place + 1] if place + 1 < len(captions) else None
         found = check_caption(caption, self.session.words, self.style, following=following, frame_rate=rate)

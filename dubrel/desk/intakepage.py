@@ -58,11 +58,11 @@ class IntakePage(QWidget):
         self.transcribe = button("Transcribe", primary=True)
         self.cancel = button("Cancel")
         self.open = button("Open a recording or a project")
-        self.find = button("Find the recording")
+        self.find_button = button("Find the recording")
         for widget in (self.title, self.hint, self.facts, self.bar, self.state, self.problem):
             box.addWidget(widget)
         row = QHBoxLayout()
-        for one in (self.transcribe, self.cancel, self.find, self.open):
+        for one in (self.transcribe, self.cancel, self.find_button, self.open):
             row.addWidget(one)
         row.addStretch(1)
         box.addLayout(row)
@@ -70,7 +70,7 @@ class IntakePage(QWidget):
         self.transcribe.clicked.connect(self.transcribe_wanted)
         self.cancel.clicked.connect(self.cancel_wanted)
         self.open.clicked.connect(self.open_wanted)
-        self.find.clicked.connect(self.find_wanted)
+        self.find_button.clicked.connect(self.find_wanted)
         self.show_progress(None)
         self.refresh()
 
@@ -80,7 +80,7 @@ class IntakePage(QWidget):
         self.facts.setVisible(media is not None)
         self.transcribe.setVisible(media is not None)
         missing = media is not None and self.session.media_path is None
-        self.find.setVisible(missing)
+        self.find_button.setVisible(missing)
         if media is None:
             self.title.setText("Bring in a recording")
             self.hint.setText(

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.desk.commands import Command
 from dubrel.desk.player import SPEEDS
+from dubrel.desk.rail import PASSES
 from dubrel.desk.sheet.wording import Spot
 from dubrel.edits.captions import set_again
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
@@ -29,7 +32,7 @@ class Operations:
         self.window = window
 
     @property
-    def _session(self):  # type: ignore[no-untyped-def]
+    def _session(self):
         return self.window.session
 
     # -- files ----------------------------------------------------------------
@@ -300,7 +303,7 @@ def command_table(do: Operations) -> list[Command]:
     """Every command with its first keys."""
     window = do.window
     player, strip = window.player, window.strip
-    rows = [
+    rows: list[tuple[str, str, str, Callable[[], object]]] = [
         ("find", "Find a command", "Ctrl+K", do.find),
         ("open", "Open a recording or a project", "Ctrl+O", do.open),
         ("save", "Save", "Ctrl+S", do.save),
@@ -330,26 +333,11 @@ def command_table(do: Operations) -> list[Command]:
         ("theme", "Day or night", "Ctrl+Shift+D", window.other_theme),
         ("quit", "Quit", "Ctrl+Q", window.close),
     ]
-    from dubrel.desk.rail import PASSES
-
     for place, name in enumerate(PASSES):
-        rows.append(
-            (
-                f"pass_{place}",
-                f"Go to {name}",
-                f"Ctrl+{place + 1}",
-                lambda place=place: window.show_pass(place),
-            )
-        )  # type: ignore[misc]
+        rows.append((f"pass_{place}", f"Go to {name}", f"Ctrl+{place + 1}", partial(window.show_pass, place)))
     for number in range(1, 10):
-        rows.append(
-            (
-                f"speaker_{number}",
-                f"Give the turn to speaker {number}",
-                f"Alt+{number}",
-                lambda number=number: do.give(number),
-            )
-        )  # type: ignore[misc]
+        text = f"Give the turn to speaker {number}"
+        rows.append((f"speaker_{number}", text, f"Alt+{number}", partial(do.give, number)))
     booth = window.booth
     booth.next_doubt.clicked.connect(lambda: do.next_look())
     booth.accept.clicked.connect(do.accept)

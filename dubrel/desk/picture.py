@@ -31,11 +31,11 @@ class Picture(QWidget):
         """Sixteen to nine."""
         return width * 9 // 16
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event) -> None:
         """Keep the proportions."""
         self.setFixedHeight(self.heightForWidth(self.width()))
 
-    def set_frame(self, frame) -> None:  # type: ignore[no-untyped-def]
+    def set_frame(self, frame) -> None:
         """Take a video frame from the player."""
         image = frame.toImage()
         if not image.isNull():
@@ -61,7 +61,7 @@ class Picture(QWidget):
         found = track.captions[near.start : near.stop]
         return next((one for one in found if one.start_ms <= self.position < one.end_ms), None)
 
-    def paintEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def paintEvent(self, event) -> None:
         """Draw picture or trace, then the caption."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
+
+if TYPE_CHECKING:
+    from PySide6.QtMultimedia import QMediaPlayer, QVideoSink
 
 SPEEDS = (0.5, 0.6, 0.7, 0.85, 1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
 _TICK_MS = 33
@@ -24,8 +28,8 @@ class Player(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._engine = None
-        self._sink = None
+        self._engine: QMediaPlayer | None = None
+        self._sink: QVideoSink | None = None
         self._source: Path | None = None
         self._position = 0
         self._base = 0
@@ -43,7 +47,7 @@ class Player(QObject):
         if self._engine is not None:
             self._engine.setSource(QUrl.fromLocalFile(str(path)) if path else QUrl())
 
-    def engine(self):  # type: ignore[no-untyped-def]
+    def engine(self) -> QMediaPlayer:
         """The media player of Qt, made at the first call."""
         if self._engine is None:
             from PySide6.QtMultimedia import QAudioOutput, QMediaPlayer, QVideoSink
@@ -63,9 +67,10 @@ class Player(QObject):
         return self._engine
 
     @property
-    def sink(self):  # type: ignore[no-untyped-def]
+    def sink(self) -> QVideoSink:
         """Where video frames arrive."""
         self.engine()
+        assert self._sink is not None
         return self._sink
 
     @property

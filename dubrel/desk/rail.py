@@ -33,7 +33,7 @@ class PassButton(QAbstractButton):
         self.setAccessibleDescription(todo)
         self.update()
 
-    def paintEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def paintEvent(self, event) -> None:
         """Draw name, state and bar; the chosen one is paper."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -129,7 +129,7 @@ class Strip(QWidget):
         self._image = None
         self.update()
 
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def resizeEvent(self, event) -> None:
         """Draw at the new width."""
         self._look_at(self.start_ms, self.scale)
 
@@ -142,7 +142,7 @@ class Strip(QWidget):
 
     # -- painting -------------------------------------------------------------
 
-    def paintEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def paintEvent(self, event) -> None:
         """Draw what is between the edges."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -35,7 +35,12 @@ class Facts(QWidget):
         heading.setContentsMargins(0, 0, 0, 4)
         box.addWidget(heading)
         self._values: dict[str, QLabel] = {}
+        self._rows: dict[str, QWidget] = {}
         for name in names:
+            whole = QWidget()
+            both = QVBoxLayout(whole)
+            both.setContentsMargins(0, 0, 0, 0)
+            both.setSpacing(0)
             row = QHBoxLayout()
             row.setContentsMargins(0, 5, 0, 5)
             row.addWidget(label(name, "quiet"))
@@ -44,13 +49,19 @@ class Facts(QWidget):
             value.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
             value.setMinimumWidth(20)
             row.addWidget(value, 1)
-            box.addLayout(row)
+            both.addLayout(row)
             line = QFrame()
             line.setFrameShape(QFrame.Shape.NoFrame)
             line.setFixedHeight(1)
             line.setObjectName("hairline")
-            box.addWidget(line)
+            both.addWidget(line)
+            box.addWidget(whole)
             self._values[name] = value
+            self._rows[name] = whole
+
+    def set_visible(self, name: str, visible: bool) -> None:
+        """Show or hide a row."""
+        self._rows[name].setVisible(visible)
 
     def set(self, name: str, value: str) -> None:
         """Show a value; a long one is cut, and whole in the tool tip."""

@@ -96,15 +96,15 @@ class MainWindow(QMainWindow):
         self.title = label("", "project")
         self.subtitle = label("", "quiet")
         self.saved = label("", "quiet")
-        self.find = QPushButton("Find a command")
-        self.find.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.find_button = QPushButton("Find a command")
+        self.find_button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         row.addWidget(self.title)
         row.addSpacing(10)
         row.addWidget(self.subtitle)
         row.addStretch(1)
         row.addWidget(self.saved)
         row.addSpacing(10)
-        row.addWidget(self.find)
+        row.addWidget(self.find_button)
         return row
 
     def _footer(self) -> QHBoxLayout:
@@ -124,7 +124,7 @@ class MainWindow(QMainWindow):
 
     def _connect(self) -> None:
         self.rail.chosen.connect(self.show_pass)
-        self.find.clicked.connect(lambda: self.commands.run("find"))
+        self.find_button.clicked.connect(lambda: self.commands.run("find"))
         self.session.changed.connect(self._on_changed)
         self.session.saved_changed.connect(self._show_saved)
         self.session.opened.connect(self._on_opened)
@@ -166,14 +166,19 @@ class MainWindow(QMainWindow):
         self.current_pass = place
         self.rail.choose(place)
         self.sheets.setCurrentIndex(_SHEETS[place])
-        self.booth.details.setCurrentIndex(1 if place == CAPTIONS else 0)
-        self.booth.details.setVisible(place not in (INTAKE, RELEASE))
-        self.sheets.currentWidget().setFocus()
+        self.booth.details.setCurrentIndex({CAPTIONS: 1, INTAKE: 2, RELEASE: 2}.get(place, 0))
+        self.show_focus()
         if place == INTAKE:
             self.intake.refresh()
         if place == CAPTIONS and self.stanzas.current < 0:
             self.following.choose_caption_at_playhead()
         self._show_keys()
+
+    def show_focus(self) -> None:
+        """Let the keys go to the sheet."""
+        page = self.sheets.currentWidget()
+        if page is not None:
+            page.setFocus()
 
     def say(self, text: str) -> None:
         """Say something in the footer for a while."""
@@ -191,7 +196,7 @@ class MainWindow(QMainWindow):
         }[self.current_pass]
         rows = [f"{self.commands.keys(name)}  {text}" for name, text in hints if self.commands.keys(name)]
         self.keys.setText("      ".join(rows))
-        self.find.setText(f"Find a command   {self.commands.keys('find')}")
+        self.find_button.setText(f"Find a command   {self.commands.keys('find')}")
 
     def show_counts(self) -> None:
         """Show on the rail what is still to do."""
@@ -205,14 +210,17 @@ class MainWindow(QMainWindow):
         doubts = self.findings.doubt_count
         broken = len(self.findings.by_caption)
         count = len(project.captions.captions) if project.captions else 0
+        named = f"{unnamed} unnamed" if unnamed else "all named"
+        read = f"{doubts} doubts" if doubts else f"{share:.0%} proofed"
+        set_ = f"{broken} to mend" if broken else f"{count} in order"
         states = (
             ("1 recording" if project.media else "no recording", 1.0 if heard else 0.0),
-            (f"{unnamed} unnamed" if unnamed else "all named" if heard else "", 1 - unnamed / max(1, len(turns)) if heard else 0.0),
-            (f"{doubts} doubts, {share:.0%} proofed" if heard else "", share),
-            (f"{broken} to mend" if broken else f"{count} in order" if count else "", 1 - broken / count if count else 0.0),
+            (named if heard else "", 1 - unnamed / len(turns) if heard else 0.0),
+            (read if heard else "", share),
+            (set_ if count else "", 1 - broken / count if count else 0.0),
             ("not in this version", 0.0),
-            ("not written yet" if not self.release.report.text() else "written", 0.0),
-        )  # fmt: skip
+            ("written" if self.release.report.text() else "not written yet", 0.0),
+        )
         for one, (todo, done) in zip(self.rail.buttons, states):
             one.show_state(todo, done)
         self.booth.show_counts()
@@ -235,6 +243,9 @@ class MainWindow(QMainWindow):
         self.stanzas.current = self.stanzas.playing = -1
         self.sheet.spoken = None
         self.intake.show_problem("")
+        missing = self.session.project.media is not None and self.session.media_path is None
+        if missing:
+            self.say("The recording is not where it was. Go to Intake and find it.")
         media = self.session.project.media
         if media is not None and media.has_video and self.session.media_path:
             QTimer.singleShot(0, self.following.show_video)

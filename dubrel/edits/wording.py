@@ -139,7 +139,8 @@ def _insert(turn: Turn, place: int, tokens: list[str], next_id: int) -> list[Wor
     start = turn.words[place - 1].end_ms if place else turn.start_ms
     end = turn.words[place].start_ms if place < len(turn.words) else start
     end = max(start, end)
-    total, done, words = sum(len(token) for token in tokens), 0, []
+    total, done = sum(len(token) for token in tokens), 0
+    words: list[Word] = []
     for token in tokens:
         begin = start + (end - start) * done // total
         done += len(token)

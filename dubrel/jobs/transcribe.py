@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from dubrel.edits.intake import HeardWord
-from dubrel.jobs.events import Event, Heard, Pace, Warning_
+from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
 from dubrel.media.sound import RATE, decoded_ms, is_read, read_sound, samples_of, stretch
 from dubrel.model import Media, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
@@ -54,7 +54,7 @@ def transcribe(media: Media, engine: str = "builtin") -> Iterator[Event]:
     """
     pace = Pace()
     for event in read_recording(media):
-        yield pace.at(event.stage, event.fraction * _READING) if hasattr(event, "fraction") else event
+        yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
     samples = samples_of(media)
     hearer, aligner = recogniser(engine), EnglishAligner()
     total = max(1, len(samples))

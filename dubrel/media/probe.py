@@ -13,8 +13,9 @@ from dubrel.errors import MediaError
 from dubrel.model import Media
 from dubrel.timecode import rounded
 
-SUFFIXES = tuple(
-    [".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mp4", ".m4v", ".mov", ".mkv", ".webm", ".mka", ".wma", ".avi", ".mpg"]
+SUFFIXES = (
+    *(".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mka", ".wma"),
+    *(".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".mpg"),
 )
 _SAMPLE = 1 << 16
 

@@ -20,7 +20,7 @@ class BuiltinRecogniser:
     """Hears English; chunks are cut by us, so its own voice detection is off."""
 
     name = "builtin"
-    languages = ("en",)
+    languages: tuple[str, ...] = ("en",)
 
     def __init__(self) -> None:
         options = {"vad_threshold": "0", "return_audio_data": "false"}

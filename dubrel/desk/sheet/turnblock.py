@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
+from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
 
 from dubrel.desk.sheet.trace import trace_image
 from dubrel.desk.theme import Theme
@@ -15,7 +15,7 @@ from dubrel.media.peaks import Peaks
 from dubrel.model import Timing, Turn
 
 TRACE_HEIGHT = 12
-TRACE_GAP = 2
+TRACE_GAP = -2
 PARAGRAPH_GAP = 26.0
 LEAST_HEIGHT = 58.0
 
@@ -83,7 +83,7 @@ class TurnBlock:
             self.layout.setPreeditArea(self._u(preedit[0]), preedit[1])
         self.layout.setFormats(self._doubt_formats())
         self._lay_out()
-        self._traces: list[tuple[QPointF, object]] | None = None
+        self._traces: list[tuple[QPointF, QImage]] | None = None
 
     def _u(self, place: int) -> int:
         return place if self._plain else utf16(self.text, place)
@@ -144,7 +144,7 @@ class TurnBlock:
         return found
 
     @staticmethod
-    def _x(line, place: int) -> float:  # type: ignore[no-untyped-def]
+    def _x(line, place: int) -> float:
         found = line.cursorToX(place)
         return float(found[0] if isinstance(found, tuple) else found)
 
@@ -166,7 +166,7 @@ class TurnBlock:
         line = self.layout.lineForTextPosition(self._u(place))
         if not line.isValid():
             return QRectF(0, 0, 2, self.style.pitch)
-        return QRectF(self._x(line, self._u(place)), line.y(), 2, line.height())
+        return QRectF(self._x(line, self._u(place)) - 1, line.y(), 2, line.height())
 
     def paint(
         self, painter: QPainter, origin: QPointF, selection: tuple[int, int] | None, spoken: int | None
@@ -194,7 +194,7 @@ class TurnBlock:
         for place, word in enumerate(self.turn.words):
             if word.doubt >= self.style.threshold:
                 for _, rect in self.word_rects(place):
-                    y = origin.y() + rect.bottom() - 1
+                    y = origin.y() + rect.bottom() - 4
                     painter.setPen(dots)
                     painter.drawLine(
                         QPointF(origin.x() + rect.left(), y), QPointF(origin.x() + rect.right(), y)
@@ -204,7 +204,7 @@ class TurnBlock:
         live = self.style.theme.colour("live")
         word = self.turn.words[spoken]
         for _, rect in self.word_rects(spoken):
-            y = origin.y() + rect.bottom() - 1
+            y = origin.y() + rect.bottom() - 5
             painter.fillRect(QRectF(origin.x() + rect.left(), y, rect.width(), 2), live)
             if self.style.peaks is not None and rect.width() >= 1:
                 image = self._word_trace(word.start_ms, word.end_ms, rect.width(), live)
@@ -212,7 +212,7 @@ class TurnBlock:
                     QPointF(origin.x() + rect.left(), origin.y() + rect.bottom() + TRACE_GAP), image
                 )
 
-    def _word_trace(self, start: int, end: int, width: float, colour: QColor):  # type: ignore[no-untyped-def]
+    def _word_trace(self, start: int, end: int, width: float, colour: QColor):
         assert self.style.peaks is not None
         count = max(1, round(width * self.style.ratio))
         columns = self.style.peaks.columns(start, max(end, start + 1), count)
@@ -224,9 +224,9 @@ class TurnBlock:
         if self._traces is None:
             self._traces = self._make_traces(self.style.peaks)
         for at, image in self._traces:
-            painter.drawImage(origin + at, image)  # type: ignore[call-overload]
+            painter.drawImage(origin + at, image)
 
-    def _make_traces(self, peaks: Peaks) -> list[tuple[QPointF, object]]:
+    def _make_traces(self, peaks: Peaks) -> list[tuple[QPointF, QImage]]:
         """One picture a line: every word's sound at the width of the word."""
         ratio = self.style.ratio
         pieces: list[tuple[int, int, np.ndarray]] = []
@@ -246,7 +246,7 @@ class TurnBlock:
 
     def _draw_pieces(
         self, pieces: list[tuple[int, int, np.ndarray]], peaks: Peaks
-    ) -> list[tuple[QPointF, object]]:
+    ) -> list[tuple[QPointF, QImage]]:
         if not pieces:
             return []
         ratio, theme = self.style.ratio, self.style.theme

@@ -114,7 +114,7 @@ class TypingSheet(WordingSheet):
             return Spot(self.caret.turn, text.rfind(" ", 0, at - 1) + 1)
         return self._neighbour(step)
 
-    def _stepped(self, at: int, moved: int, step: int, block) -> Spot:  # type: ignore[no-untyped-def]
+    def _stepped(self, at: int, moved: int, step: int, block) -> Spot:
         from dubrel.desk.sheet.turnblock import from_utf16
 
         return self._neighbour(step) if moved == at else Spot(self.caret.turn, from_utf16(block.text, moved))

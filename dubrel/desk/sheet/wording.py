@@ -79,7 +79,7 @@ class WordingSheet(Page):
                 theme=self.theme,
                 font=font,
                 measure=float(max(180, min(MOST_MEASURE, room - beside))),
-                pitch=round(metrics.height()) + TRACE_GAP + TRACE_HEIGHT + 3,
+                pitch=round(metrics.height()) + TRACE_GAP + TRACE_HEIGHT + 1,
                 ascent_room=metrics.ascent(),
                 threshold=self.threshold,
                 peaks=self.session.peaks,
@@ -183,14 +183,14 @@ class WordingSheet(Page):
         if self.turns:
             self.viewport().update(self.caret_rect().toAlignedRect().adjusted(-2, -2, 2, 2))
 
-    def focusInEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def focusInEvent(self, event) -> None:
         """Show the caret."""
         self._blink.start()
         self._blink_on = True
         self.viewport().update()
         super().focusInEvent(event)
 
-    def focusOutEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def focusOutEvent(self, event) -> None:
         """Hide the caret."""
         self._blink.stop()
         self.viewport().update()
