@@ -58,8 +58,8 @@ def graphemes(text: str) -> list[str]:
 
     Examples
     --------
-    >>> graphemes("e\\u0301a")
-    ['é', 'a']
+    >>> len(graphemes("e\\u0301a"))
+    2
     """
     return list(text) if text.isascii() and "\r\n" not in text else _GRAPHEME.findall(text)
 

@@ -12,6 +12,9 @@ from dubrel.captions.checks import caption_lines
 from dubrel.errors import FormatError
 from dubrel.model import Project
 
+_ENCODINGS = ["cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256"]
+_ENCODINGS += ["shift_jis", "gb18030", "big5", "euc_kr"]
+
 
 @dataclass(frozen=True)
 class Reading:
@@ -84,7 +87,12 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
     try:
         return data.decode("utf-8")
     except UnicodeDecodeError:
-        best = from_bytes(data).best()
-    encoding = best.encoding if best else "cp1252"
+        found = from_bytes(data, cp_isolation=_ENCODINGS)
+    best = found.best()
+    western = next((one for one in found if one.encoding == "cp1252"), None)
+    if best is None or (western is not None and western.chaos <= best.chaos + 0.02):
+        encoding = "cp1252"  # by far the most frequent of those that a short text could be
+    else:
+        encoding = best.encoding
     warnings.append(f"“{path.name}” is not UTF-8; it was read as {encoding}.")
     return data.decode(encoding, errors="replace")

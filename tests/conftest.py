@@ -1,0 +1,96 @@
+"""What the tests share: a cache of their own, the demo recordings, a window."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import sys
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+ROOT = Path(__file__).parent.parent
+DEMO = ROOT / "demo"
+sys.path.insert(0, str(DEMO))
+
+from dubrel.edits.intake import HeardWord, add_heard  # noqa: E402
+from dubrel.model import Project  # noqa: E402
+
+
+@pytest.fixture(scope="session", autouse=True)
+def own_folders(tmp_path_factory):
+    """Cache, log and settings of the tests, so that the user's own are untouched."""
+    folder = tmp_path_factory.mktemp("own")
+    os.environ["DUBREL_CACHE"] = str(folder / "cache")
+    os.environ["DUBREL_LOG"] = str(folder / "dubrel.log")
+    os.environ["XDG_CONFIG_HOME"] = str(folder / "config")
+    os.environ["XDG_DATA_HOME"] = str(folder / "data")
+    return folder
+
+
+def truth(name: str) -> list[tuple[str, int, int]]:
+    """The true words of a demo recording with their times."""
+    value = json.loads((DEMO / f"{name}.truth.json").read_text())
+    return [tuple(word) for turn in value["turns"] for word in turn["words"]]
+
+
+def spoken(text: str, *, pace: int = 60, start: int = 1000) -> list[HeardWord]:
+    """Words at an even pace, with a pause after every comma and full stop."""
+    heard, at = [], start
+    for token in text.split():
+        end = at + 80 + pace * len(token)
+        heard.append(HeardWord(token, at, end))
+        at = end + (600 if token[-1] in ".?!" else 250 if token[-1] == "," else 0)
+    return heard
+
+
+BOARDS = (
+    "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb "
+    "through them. The knees are sound though, and the sternpost is the original."
+)
+
+
+@pytest.fixture
+def boards() -> Project:
+    """A small project of one speaker."""
+    return add_heard(Project(title="Boards"), spoken(BOARDS))
+
+
+def words(project: Project) -> list:
+    """All words of a project in order."""
+    return [word for turn in project.transcript.turns for word in turn.words]
+
+
+@pytest.fixture(scope="session")
+def film(tmp_path_factory) -> Path:
+    """A copy of the demo film whose sound has been read."""
+    from dubrel.media.probe import probe
+    from dubrel.media.sound import read_sound
+
+    path = tmp_path_factory.mktemp("film") / "heron-film.mp4"
+    shutil.copy(DEMO / "heron-film.mp4", path)
+    list(read_sound(probe(path)))
+    return path
+
+
+@pytest.fixture
+def window(qtbot):
+    """An empty window that answers no question by itself."""
+    from PySide6.QtWidgets import QApplication
+
+    from dubrel.desk.theme import DAY, load_fonts
+    from dubrel.desk.window import MainWindow
+
+    QApplication.instance().setStyle("Fusion")
+    load_fonts()
+    made = MainWindow(DAY)
+    made.dialogs.may_lose = lambda: True
+    made.dialogs.yes = lambda question: True
+    qtbot.addWidget(made)
+    made.show()
+    qtbot.waitExposed(made)
+    yield made
+    made.work.cancel()
+    made.player.pause()

@@ -1,0 +1,99 @@
+"""The command line, run as a user runs it."""
+
+import json
+import subprocess
+import sys
+
+import pytest
+from conftest import DEMO, truth
+
+from dubrel.cli import main
+from dubrel.projectfile import open_project
+
+
+def dubrel(*args):
+    command = [sys.executable, "-m", "dubrel", *map(str, args)]
+    return subprocess.run(command, capture_output=True, text=True, check=False)
+
+
+@pytest.fixture(scope="module")
+def transcript(film, tmp_path_factory):
+    path = tmp_path_factory.mktemp("cli") / "film.json"
+    done = dubrel("transcribe", film, "-o", path)
+    assert done.returncode == 0, done.stderr
+    assert "Hearing" in done.stderr and done.stdout == ""
+    return path
+
+
+def test_transcribe_writes_the_json_form(transcript):
+    value = json.loads(transcript.read_text())
+    heard = [word for turn in value["turns"] for word in turn["words"]]
+    assert value["dubrel"] == 1 and 0.9 < len(heard) / len(truth("heron-film")) < 1.1
+    assert all(word["start_ms"] <= word["end_ms"] for word in heard)
+
+
+@pytest.mark.parametrize("suffix", [".srt", ".vtt", ".txt", ".ctm", ".dubrel", ".json"])
+def test_convert_to_every_form(transcript, tmp_path, suffix):
+    out = tmp_path / f"out{suffix}"
+    assert main(["convert", str(transcript), str(out)]) == 0
+    assert out.stat().st_size > 100
+    if suffix == ".dubrel":
+        assert open_project(out).transcript.word_count > 100
+
+
+def test_captions_then_check(transcript, tmp_path, capsys):
+    out = tmp_path / "film.srt"
+    assert main(["captions", str(transcript), "-o", str(out)]) == 0
+    status = main(["check", str(out), "--json"])
+    report = json.loads(capsys.readouterr().out)
+    assert status == (1 if report["findings"] else 0)
+    assert {row["rule"] for row in report["findings"]} <= {"speed"}
+
+
+def test_check_finds_a_broken_rule(tmp_path, capsys):
+    path = tmp_path / "bad.srt"
+    path.write_text("1\n00:00:00,000 --> 00:00:01,000\n" + "x" * 50 + "\n")
+    assert main(["check", str(path)]) == 1
+    printed = capsys.readouterr().out
+    assert "line length" in printed and "speed" in printed
+
+
+def test_the_demo_project_is_half_finished():
+    project = open_project(DEMO / "slow-water-7.dubrel")
+    turns = project.transcript.turns
+    proofed = sum(turn.proofed for turn in turns)
+    assert 0 < proofed < len(turns)
+    assert len(project.transcript.speakers) == 3 and all(turn.speaker for turn in turns)
+    said = {text for text, _, _ in truth("slow-water-7")}
+    assert sum(word.text not in said for turn in turns if turn.proofed for word in turn.words) == 0
+    assert sum(word.text not in said for turn in turns for word in turn.words) > 10
+
+
+@pytest.mark.parametrize(
+    ("args", "said"),
+    [
+        (["transcribe", "no such.wav", "-o", "x.srt"], "no such.wav"),
+        (["transcribe", str(DEMO / "heron-film.mp4"), "-o", "x.doc"], "cannot be written"),
+        (["transcribe", str(DEMO / "heron-film.mp4"), "-o", "nowhere/x.srt"], "folder does not exist"),
+        (["captions", str(DEMO / "slow-water-7.dubrel"), "-o", "x.srt", "--style", "none"], "no house style"),
+        (["convert", str(DEMO / "story.py"), "x.srt"], "cannot be read"),
+        (["--nonsense"], "no option"),
+    ],
+)
+def test_errors_are_one_line_and_status_two(args, said, tmp_path, monkeypatch, capsys):
+    monkeypatch.chdir(tmp_path)
+    assert main(args) == 2
+    printed = capsys.readouterr().err
+    assert said in printed and printed.count("\n") == 1 and "Traceback" not in printed
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_without_a_display_one_line_says_so(monkeypatch):
+    import os
+
+    lean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    done = subprocess.run(
+        [sys.executable, "-m", "dubrel", "demo"], env=lean, capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 2 and done.stderr.startswith("dubrel: There is no display.")
+    assert done.stderr.count("\n") == 1

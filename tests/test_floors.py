@@ -1,0 +1,72 @@
+"""The floors of the house: who may import whom."""
+
+import ast
+import subprocess
+import sys
+
+from conftest import ROOT
+
+PACKAGE = ROOT / "dubrel"
+FLOORS = {
+    "model": {"model", "timecode", "text"},
+    "edits": {"edits", "model", "timecode", "text", "captions", "errors"},
+    "captions": {"captions", "model", "timecode", "text", "errors"},
+    "formats": {"formats", "edits", "captions", "model", "timecode", "text", "errors", "files"},
+    "timecode": set(),
+    "text": set(),
+}
+
+
+def imports(path):
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Import):
+            yield from (name.name for name in node.names)
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            yield node.module
+
+
+def modules():
+    return sorted(path for path in PACKAGE.rglob("*.py"))
+
+
+def part(path):
+    return path.relative_to(PACKAGE).parts[0].removesuffix(".py")
+
+
+def test_only_the_desk_imports_qt():
+    guilty = [p for p in modules() if part(p) != "desk" and any(m.startswith("PySide6") for m in imports(p))]
+    assert guilty == []
+
+
+def test_each_floor_imports_only_what_lies_below():
+    for path in modules():
+        allowed = FLOORS.get(part(path))
+        if allowed is None:
+            continue
+        for name in imports(path):
+            if name.startswith("dubrel."):
+                assert name.split(".")[1] in allowed, f"{path} imports {name}"
+
+
+def test_nobody_imports_the_command_line_or_the_desk():
+    for path in modules():
+        for name in imports(path):
+            if name.startswith("dubrel.cli"):
+                assert path.name == "__main__.py"
+            if name.startswith("dubrel.desk"):
+                assert part(path) in {"desk", "cli"}, f"{path} imports {name}"
+
+
+def test_the_core_loads_without_qt():
+    code = "import dubrel.jobs.transcribe, dubrel.formats.register, dubrel.projectfile, sys; "
+    code += "sys.exit('PySide6' in sys.modules)"
+    assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
+
+
+def test_files_and_functions_stay_small():
+    for path in modules():
+        source = path.read_text()
+        assert source.count("\n") <= 510, path
+        for node in ast.walk(ast.parse(source)):
+            if isinstance(node, ast.FunctionDef):
+                assert node.end_lineno - node.lineno <= 60, f"{path}: {node.name}"

@@ -1,0 +1,179 @@
+"""What is written reads back; what others wrote is read as well as can be."""
+
+import json
+
+import pytest
+from conftest import spoken, words
+
+from dubrel.captions.checks import caption_lines
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions import set_again
+from dubrel.edits.intake import add_heard
+from dubrel.edits.voices import add_speaker, give_turn
+from dubrel.errors import DubrelError, FormatError
+from dubrel.formats.register import read_file, write_checked, written
+from dubrel.model import Project, Timing
+
+
+def captioned(boards, name="Tobiah & <Co>"):
+    project, speaker = add_speaker(boards, name)
+    project = give_turn(project, project.transcript.turns[0].id, speaker)
+    return set_again(project, DEFAULT_STYLE)
+
+
+def shown(project):
+    return [
+        (one.start_ms, one.end_ms, caption_lines(one, project.transcript.words_by_id))
+        for one in project.captions.captions
+    ]
+
+
+@pytest.mark.parametrize("suffix", [".srt", ".vtt"])
+def test_captions_read_back_to_the_millisecond(boards, tmp_path, suffix):
+    project = captioned(boards)
+    path = tmp_path / f"naïve “name” {suffix}"
+    write_checked(project, path)
+    again = read_file(path).project
+    assert shown(again) == shown(project)
+
+
+def test_webvtt_names_who_speaks(boards, tmp_path):
+    text = written(captioned(boards), ".vtt")
+    assert text.startswith("WEBVTT\n\n")
+    assert "<v Tobiah &amp; &lt;Co&gt;>Mostly oak," in text
+    path = tmp_path / "voices.vtt"
+    path.write_text(text)
+    project = read_file(path).project
+    assert project.transcript.speakers[0].name == "Tobiah & <Co>"
+
+
+@pytest.mark.parametrize("suffix", [".json", ".ctm"])
+def test_words_read_back_with_their_times(boards, tmp_path, suffix):
+    path = tmp_path / f"words{suffix}"
+    write_checked(boards, path)
+    again = read_file(path).project
+    assert [(w.text, w.start_ms, w.end_ms) for w in words(again)] == [
+        (w.text, w.start_ms, w.end_ms) for w in words(boards)
+    ]
+
+
+def test_the_json_form_is_the_documented_one(boards):
+    value = json.loads(written(captioned(boards), ".json"))
+    assert value["dubrel"] == 1 and value["language"] == "en"
+    assert value["speakers"] == [{"id": "s1", "name": "Tobiah & <Co>"}]
+    word = value["turns"][0]["words"][0]
+    assert word == {"text": "Mostly", "start_ms": 1000, "end_ms": 1440, "doubt": 0.0}
+    assert value["turns"][0]["speaker"] == "s1"
+
+
+def test_plain_text_has_names_and_paragraphs(boards):
+    text = written(captioned(boards, "Tobiah"), ".txt")
+    assert text.startswith("Tobiah: Mostly oak, and most of it tired.\n\nThe bottom boards")
+
+
+def read_srt(tmp_path, data):
+    path = tmp_path / "odd.srt"
+    path.write_bytes(data if isinstance(data, bytes) else data.encode())
+    return read_file(path)
+
+
+def test_srt_of_another_program(tmp_path):
+    data = (
+        "\ufeff1\r\n00:00:01,000 --> 00:00:02,500 X1:40 X2:600\r\n<i>Hello</i> {\\an8}there\r\n- again\r\n\r\n"
+        "\r\n2\r\n0:00:03.5 --> 0:00:05.25\r\nNo hours in full\r\n3\r\n00:00:04,000 --> 00:00:03,000\r\nBackwards\r\n"
+        "\r\nx\r\n00:00:09,000 --> 00:61:00,000,9\r\nlost\r\n"
+    )
+    reading = read_srt(tmp_path, data)
+    assert shown(reading.project) == [
+        (1000, 2500, ["Hello there", "- again"]),
+        (3500, 5250, ["No hours in full"]),
+        (4000, 5000, ["Backwards", "x", "00:00:09,000 --> 00:61:00,000,9", "lost"]),
+    ]
+    assert any("tags" in one for one in reading.warnings)
+    assert any("ended before it began" in one for one in reading.warnings)
+
+
+@pytest.mark.parametrize("encoding", ["utf-16", "cp1252", "utf-8-sig"])
+def test_srt_in_other_encodings(tmp_path, encoding):
+    text = "1\n00:00:01,000 --> 00:00:04,000\nDéjà vu, garçon: où est la forêt près de l'hôtel?\n"
+    reading = read_srt(tmp_path, text.encode(encoding))
+    assert shown(reading.project)[0][2] == ["Déjà vu, garçon: où est la forêt près de l'hôtel?"]
+
+
+def test_captions_out_of_order_and_below_zero(tmp_path):
+    reading = read_srt(
+        tmp_path, "1\n00:00:05,000 --> 00:00:06,000\nb\n\n2\n-00:00:01,000 --> 00:00:01,000\na\n"
+    )
+    assert [start for start, _, _ in shown(reading.project)] == [0, 5000]
+    assert len(reading.warnings) == 2
+
+
+def test_words_of_a_caption_file_are_marked_as_spread(tmp_path):
+    reading = read_srt(tmp_path, "1\n00:00:01,000 --> 00:00:02,000\nab abcd\nab\n")
+    assert [(w.text, w.start_ms, w.end_ms) for w in words(reading.project)] == [
+        ("ab", 1000, 1250),
+        ("abcd", 1250, 1750),
+        ("ab", 1750, 2000),
+    ]
+    assert {word.timing for word in words(reading.project)} == {Timing.SPREAD}
+
+
+def test_webvtt_of_another_program(tmp_path):
+    path = tmp_path / "odd.vtt"
+    path.write_text(
+        "WEBVTT - made elsewhere\nX-TIMESTAMP-MAP=LOCAL:00:00:00.000\n\nSTYLE\n::cue { color: red }\n\n"
+        "NOTE a --> b\nnot a cue\n\nfirst\n00:01.000 --> 00:02.000 align:start position:10%\n"
+        "<v.loud Ann>Fish &amp; <c.x>chips</c> <00:01.500>now\n\n100:00:00.000 --> 100:00:01.000\nlate\n"
+    )
+    project = read_file(path).project
+    assert shown(project) == [
+        (1000, 2000, ["Fish & chips now"]),
+        (360_000_000, 360_001_000, ["late"]),
+    ]
+    assert project.transcript.speakers[0].name == "Ann"
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "said"),
+    [
+        ("empty.srt", b"", "holds no captions"),
+        ("binary.srt", b"\0\1\2\3" * 50, "not a text file"),
+        ("prose.vtt", b"WEBVTT\n\njust prose\n", "holds no captions"),
+        ("broken.json", b'{"dubrel": 1, "turns": [', "not a Dubrel transcript"),
+        ("other.json", b'{"hello": 1}', "not a Dubrel transcript"),
+        ("newer.json", b'{"dubrel": 9}', "newer Dubrel"),
+        ("odd.ctm", b"a 1 x y word\n", "line 1"),
+        ("what.xyz", b"?", "cannot be read"),
+    ],
+)
+def test_bad_files_get_one_clear_sentence(tmp_path, name, data, said):
+    path = tmp_path / name
+    path.write_bytes(data)
+    with pytest.raises(FormatError, match=said) as caught:
+        read_file(path)
+    assert name in str(caught.value) and "\n" not in str(caught.value)
+
+
+def test_a_missing_file_and_an_empty_project(tmp_path):
+    with pytest.raises(FormatError, match="cannot be read"):
+        read_file(tmp_path / "gone.srt")
+    with pytest.raises(FormatError, match="no words yet"):
+        written(Project(), ".srt")
+    with pytest.raises(FormatError, match="cannot be written"):
+        written(add_heard(Project(), spoken("a b.")), ".doc")
+
+
+def test_a_folder_that_cannot_be_written_loses_nothing(boards, tmp_path):
+    with pytest.raises(DubrelError, match="does not exist"):
+        write_checked(boards, tmp_path / "nowhere" / "a.srt")
+    (tmp_path / "taken.srt").mkdir()
+    with pytest.raises(DubrelError, match="was not written"):
+        write_checked(boards, tmp_path / "taken.srt")
+    assert [one.name for one in tmp_path.iterdir()] == ["taken.srt"]
+
+
+def test_right_to_left_text_comes_through(tmp_path):
+    project = set_again(add_heard(Project(), spoken("שלום לכולם, ברוכים הבאים.")), DEFAULT_STYLE)
+    path = tmp_path / "he.srt"
+    write_checked(project, path)
+    assert shown(read_file(path).project)[0][2] == ["שלום לכולם, ברוכים הבאים."]

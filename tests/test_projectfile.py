@@ -1,0 +1,126 @@
+"""The project file: nothing is lost, whatever happens to the disk."""
+
+import errno
+import json
+import os
+import shutil
+import zipfile
+from dataclasses import replace
+from fractions import Fraction
+
+import pytest
+
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions import set_again
+from dubrel.edits.voices import add_speaker, give_turn
+from dubrel.errors import DubrelError, ProjectError
+from dubrel.media.probe import fingerprint
+from dubrel.model import Media, Note, Project, Timing
+from dubrel.projectfile import find_media, from_json, open_project, save, to_json
+
+
+@pytest.fixture
+def full(boards):
+    """A project in which every kind of thing occurs."""
+    project, speaker = add_speaker(boards, "Isolde “of the yard”")
+    turn = project.transcript.turns[0]
+    project = give_turn(project, turn.id, speaker)
+    changed = replace(turn.words[0], doubt=0.25, timing=Timing.SPREAD, struck=True)
+    turn = replace(project.transcript.turns[0], words=(changed, *turn.words[1:]), proofed=True)
+    turns = (turn, *project.transcript.turns[1:])
+    project = replace(project, transcript=replace(project.transcript, turns=turns, language="en-GB"))
+    project = set_again(project, DEFAULT_STYLE)
+    media = Media("é 1.mp4", "/far/é 1.mp4", "ab", 5000, "", Fraction(30000, 1001), 640, 360, 2, 48_000)
+    note = Note(project.next_id, 1200, "Query", "Who?")
+    return replace(project, media=media, notes=(note,), subtitle="Part", next_id=project.next_id + 1)
+
+
+def test_everything_comes_back_equal(full, tmp_path):
+    path = tmp_path / "a project.dubrel"
+    written = save(full, path)
+    assert open_project(path) == written
+    assert replace(written, media=replace(written.media, relative="")) == full
+
+
+def test_the_file_is_a_zip_with_documented_json(full, tmp_path):
+    path = tmp_path / "p.dubrel"
+    save(full, path)
+    value = json.loads(zipfile.ZipFile(path).read("project.json"))
+    assert value["version"] == 1
+    assert value["media"]["frame_rate"] == "30000/1001"
+    assert from_json(json.loads(json.dumps(to_json(full)))) == full
+
+
+def test_a_recording_is_found_where_both_moved(full, tmp_path):
+    (tmp_path / "a").mkdir()
+    recording = tmp_path / "a" / "sound.wav"
+    recording.write_bytes(b"x" * 100)
+    media = replace(full.media, path=str(recording), name="sound.wav", fingerprint=fingerprint(recording))
+    saved = save(replace(full, media=media), tmp_path / "a" / "p.dubrel")
+    assert find_media(saved.media, tmp_path / "a" / "p.dubrel") == recording
+    shutil.move(tmp_path / "a", tmp_path / "b")
+    moved = open_project(tmp_path / "b" / "p.dubrel")
+    assert find_media(moved.media, tmp_path / "b" / "p.dubrel") == tmp_path / "b" / "sound.wav"
+    os.unlink(tmp_path / "b" / "sound.wav")
+    assert find_media(moved.media, tmp_path / "b" / "p.dubrel") is None
+
+
+def test_a_newer_version_is_refused(full, tmp_path):
+    path = tmp_path / "p.dubrel"
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("project.json", json.dumps({**to_json(full), "version": 2}))
+    with pytest.raises(ProjectError, match="newer Dubrel"):
+        open_project(path)
+
+
+@pytest.mark.parametrize("keep", [0, 1, 30, 0.5, 0.95])
+def test_a_truncated_file_is_refused_in_one_sentence(full, tmp_path, keep):
+    path = tmp_path / "p.dubrel"
+    save(full, path)
+    data = path.read_bytes()
+    path.write_bytes(data[: keep if keep >= 1 else int(len(data) * keep)])
+    with pytest.raises(ProjectError, match=r"damaged.*nothing was changed") as caught:
+        open_project(path)
+    assert "\n" not in str(caught.value)
+
+
+@pytest.mark.parametrize("part", ["words", "turns", "captions", "next_id"])
+def test_a_file_damaged_inside_is_refused(full, tmp_path, part):
+    path = tmp_path / "p.dubrel"
+    value = to_json(full)
+    value[part] = 7 if part != "next_id" else None
+    if part == "next_id":
+        del value["next_id"]
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("project.json", json.dumps(value))
+    with pytest.raises(ProjectError, match="damaged"):
+        open_project(path)
+
+
+def test_a_missing_file(tmp_path):
+    with pytest.raises(ProjectError, match="does not exist"):
+        open_project(tmp_path / "gone.dubrel")
+
+
+def test_a_full_disk_keeps_the_old_file(full, tmp_path, monkeypatch):
+    path = tmp_path / "p.dubrel"
+    save(Project(title="old"), path)
+
+    def full_disk(handle):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(os, "fsync", full_disk)
+    with pytest.raises(DubrelError, match="disk is full"):
+        save(full, path)
+    monkeypatch.undo()
+    assert open_project(path).title == "old"
+    assert [one.name for one in tmp_path.iterdir()] == ["p.dubrel"]
+
+
+def test_a_really_full_disk(full, tmp_path):
+    """/dev/full stands for a disk without room: the write itself fails."""
+    from dubrel.files import write_atomically
+
+    with pytest.raises(DubrelError, match="disk is full"):
+        write_atomically(tmp_path / "x", lambda file: open("/dev/full", "wb", buffering=0).write(b"x"))
+    assert list(tmp_path.iterdir()) == []
