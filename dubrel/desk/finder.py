@@ -94,6 +94,9 @@ class Finder(QDialog):
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Keys of the field that belong to the list."""
+        if event.type() == QEvent.Type.ShortcutOverride and self._changing:
+            event.accept()  # these keys are being given, not carried out
+            return True
         if event.type() != QEvent.Type.KeyPress or not isinstance(event, QKeyEvent):
             return False
         if self._changing:

@@ -12,6 +12,7 @@ if TYPE_CHECKING:
 
 SPEEDS = (0.5, 0.6, 0.7, 0.85, 1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
 _TICK_MS = 33
+_SETTLE_MS = 300  # after a seek the engine still reports where it was
 
 
 class Player(QObject):
@@ -60,10 +61,10 @@ class Player(QObject):
                 self._engine.setPitchCompensation(True)
             self._engine.positionChanged.connect(self._on_position)
             self._engine.playbackStateChanged.connect(self._on_state)
+            self._engine.mediaStatusChanged.connect(self._on_status)
             self._engine.errorOccurred.connect(lambda _, text: self.failed.emit(text))
             if self._source:
                 self._engine.setSource(QUrl.fromLocalFile(str(self._source)))
-                self._engine.setPosition(self._position)
         return self._engine
 
     @property
@@ -136,8 +137,17 @@ class Player(QObject):
         """Play a stretch again and again, or no more."""
         self._loop = span
 
+    def _on_status(self, status: object) -> None:
+        """A seek before the recording was loaded is lost; say it again once it is."""
+        from PySide6.QtMultimedia import QMediaPlayer
+
+        if status == QMediaPlayer.MediaStatus.LoadedMedia and self._engine is not None and self._position:
+            self._engine.setPosition(self._position)
+            self._base = self._position
+            self._clock.restart()
+
     def _on_position(self, ms: int) -> None:
-        if not self.playing:
+        if not self.playing or self._clock.elapsed() < _SETTLE_MS:
             return
         expected = self._base + self._clock.elapsed() * self._speed
         if abs(expected - ms) > 60:

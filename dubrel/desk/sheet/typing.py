@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QObject, QRectF, Qt
+from PySide6.QtCore import QEvent, QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence
 
 from dubrel.desk.sheet.wording import Spot, WordingSheet
-from dubrel.edits.wording import join_turn, replace_range, replace_text, split_turn
+from dubrel.edits.wording import join_turn, replace_range, split_turn
 
 _SK = QKeySequence.StandardKey
+_HELD = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
 
 def _settled(text: str) -> int:
@@ -43,9 +44,10 @@ class TypingSheet(WordingSheet):
                 return action()
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not event.modifiers():
             return self._split()
+        if event.key() == Qt.Key.Key_Backspace and not event.modifiers() & _HELD:
+            return self._erase(-1, self._char)
         text = event.text()
-        held = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
-        if text and text.isprintable() and not held:
+        if text and text.isprintable() and not event.modifiers() & _HELD:
             return self.write(text)
         event.ignore()
         return None
@@ -78,7 +80,6 @@ class TypingSheet(WordingSheet):
             ((_SK.Cut,), self.cut),
             ((_SK.Paste,), self.paste),
             ((_SK.Delete,), lambda: self._erase(1, self._char)),
-            ((_SK.Backspace,), lambda: self._erase(-1, self._char)),
             ((_SK.DeleteEndOfWord,), lambda: self._erase(1, self._word)),
             ((_SK.DeleteStartOfWord,), lambda: self._erase(-1, self._word)),
         ]
@@ -305,14 +306,3 @@ class TypingSheet(WordingSheet):
         if query == Qt.InputMethodQuery.ImCurrentSelection:
             return self.selected_text()
         return super().inputMethodQuery(query)
-
-    def show_edit(self, old: QObject | None = None) -> None:
-        """Put the caret where the last undo or redo changed something."""
-        self.move_caret(self.caret)
-
-    def replace_word(self, turn: int, word: int, text: str) -> None:
-        """Write another text over one word, as one step."""
-        found = self.turns[turn]
-        start = found.offsets[word]
-        end = start + len(found.words[word].text)
-        self.session.apply(replace_text(self.session.project, found.id, start, end, text), "Change a word")
