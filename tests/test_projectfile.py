@@ -7,6 +7,7 @@ import shutil
 import zipfile
 from dataclasses import replace
 from fractions import Fraction
+from pathlib import Path
 
 import pytest
 
@@ -122,5 +123,5 @@ def test_a_really_full_disk(full, tmp_path):
     from dubrel.files import write_atomically
 
     with pytest.raises(DubrelError, match="disk is full"):
-        write_atomically(tmp_path / "x", lambda file: open("/dev/full", "wb", buffering=0).write(b"x"))
+        write_atomically(tmp_path / "x", lambda file: Path("/dev/full").write_bytes(b"x"))
     assert list(tmp_path.iterdir()) == []

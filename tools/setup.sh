@@ -20,8 +20,14 @@ set_up() {
     fi
     stamp=".venv/.stamp-$(cat requirements.lock pyproject.toml | sha256sum | cut -c1-16)"
     [ -f "$stamp" ] && return
-    python=$(command -v python3.12 || command -v python3.11 || command -v python3) || true
-    if [ -z "$python" ] || ! "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))'; then
+    python=""
+    for candidate in python3 python3.11 python3.12 python3.13; do
+        if "$candidate" -c 'import sys, venv; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
+            python=$candidate
+            break
+        fi
+    done
+    if [ -z "$python" ]; then
         echo "Dubrel needs Python 3.11 or newer. Type:  sudo apt-get install python3 python3-venv" >&2
         exit 2
     fi

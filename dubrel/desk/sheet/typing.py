@@ -189,18 +189,19 @@ class TypingSheet(WordingSheet):
         turns = self.turns
         start, end = self._model_place(first), self._model_place(last)
         self.pending = None
-        head = turns[first.turn].text[:start]
+        head, tail = turns[first.turn].text[:start] + text, turns[last.turn].text[end:]
         project = replace_range(
             self.session.project, (turns[first.turn].id, start), (turns[last.turn].id, end), text
         )
         self.session.apply(project, label, key)
-        place = _settled(head + text)
-        if (head + text).endswith(" ") and place < len(self._turn_text(first.turn)):
+        place = _settled(head)
+        if place and head.endswith(" "):
+            if not tail or tail.startswith(" "):  # as in any editor, the caret stands after a space
+                self.pending = Spot(first.turn, place)
+                self.rebuild(first.turn)
             place += 1
-        self.move_caret(Spot(first.turn, place))
-
-    def _turn_text(self, turn: int) -> str:
-        return self.turns[turn].text if turn < len(self.turns) else ""
+        self.caret = self.anchor = Spot(first.turn, place)
+        self.move_caret(self.caret)
 
     def _write_space(self) -> None:
         if self.pending is not None:

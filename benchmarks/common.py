@@ -1,0 +1,50 @@
+"""What the benchmarks share."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+DEMO = ROOT / "demo"
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("DUBREL_CACHE", tempfile.mkdtemp(prefix="dubrel-benchmark-"))
+sys.path.insert(0, str(DEMO))
+
+
+def report(name: str, **figures: object) -> None:
+    """Print the figures of one benchmark as JSON."""
+    rounded = {key: round(value, 4) if isinstance(value, float) else value for key, value in figures.items()}
+    print(json.dumps({"benchmark": name, **rounded}), flush=True)
+
+
+def truth(name: str) -> list[tuple[str, int, int]]:
+    """The true words of a demo recording and their times."""
+    value = json.loads((DEMO / f"{name}.truth.json").read_text())
+    return [tuple(word) for turn in value["turns"] for word in turn["words"]]
+
+
+def normal(text: str) -> list[str]:
+    """Words as they are said: figures in words, no punctuation, no case."""
+    from dubrel.speech.pronounce import spoken_forms
+
+    return [form.strip(".'") for word in re.split(r"[\s-]+", text) for form in spoken_forms(word)]
+
+
+def seconds_of(code: str, times: int = 5) -> float:
+    """The middle of several runs of a Python process, in seconds."""
+    import time
+
+    spent = []
+    for _ in range(times):
+        began = time.perf_counter()
+        subprocess.run(
+            [sys.executable, "-c", code], check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
+        spent.append(time.perf_counter() - began)
+    return sorted(spent)[times // 2]
