@@ -16,6 +16,7 @@ app.exec()
 import os; os._exit(0)
 """
 DEMO_WINDOW = f"""
+import gc; gc.disable()  # as dubrel.cli does
 from pathlib import Path
 from PySide6.QtWidgets import QApplication
 from PySide6.QtCore import QTimer

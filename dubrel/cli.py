@@ -40,6 +40,9 @@ def _desk(argv: list[str]) -> int:
         raise DubrelError(f"There is no option “{argv[0]}”. See dubrel --help.")
     if len(argv) > 1:
         raise DubrelError("Open one file at a time: dubrel FILE. See dubrel --help for commands.")
+    import gc
+
+    gc.disable()  # nothing that is made while starting is garbage; the application turns it on again
     from dubrel.desk.application import run
 
     return run(Path(argv[0]) if argv else None)
@@ -80,6 +83,9 @@ def _output(parser: argparse.ArgumentParser) -> None:
 
 
 def _demo(args: argparse.Namespace) -> int:
+    import gc
+
+    gc.disable()
     from dubrel.desk.application import run_demo
 
     return run_demo()

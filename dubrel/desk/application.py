@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import os
 import shutil
@@ -43,7 +44,13 @@ def run(path: Path | None) -> int:
         window.show_counts()
     window.show()
     QTimer.singleShot(0, window.show_focus)
+    QTimer.singleShot(200, _collect_garbage)
     return app.exec()
+
+
+def _collect_garbage() -> None:
+    gc.freeze()
+    gc.enable()
 
 
 def run_demo() -> int:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -9,9 +12,11 @@ from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import HeardWord, add_heard, clear_transcript
 from dubrel.jobs.events import Event, Failed, Finished, Heard, Progress, Warning_
-from dubrel.jobs.runner import Job
 from dubrel.media.sound import is_read
 from dubrel.model import Project
+
+if TYPE_CHECKING:
+    from dubrel.jobs.runner import Job
 
 _POLL_MS = 60
 
@@ -80,7 +85,7 @@ class Work(QObject):
         media = self.session.project.media
         path = self.session.media_path
         assert media is not None and path is not None
-        from dataclasses import replace
+        from dubrel.jobs.runner import Job  # late: starting the desk does not need it
 
         self._name = name
         self._job = Job(name, replace(media, path=str(path)))

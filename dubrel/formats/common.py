@@ -6,8 +6,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from charset_normalizer import from_bytes
-
 from dubrel.captions.checks import caption_lines
 from dubrel.errors import FormatError
 from dubrel.model import Project
@@ -87,7 +85,9 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
     try:
         return data.decode("utf-8")
     except UnicodeDecodeError:
-        found = from_bytes(data, cp_isolation=_ENCODINGS)
+        from charset_normalizer import from_bytes  # late: most files are UTF-8
+
+    found = from_bytes(data, cp_isolation=_ENCODINGS)
     best = found.best()
     western = next((one for one in found if one.encoding == "cp1252"), None)
     if best is None or (western is not None and western.chaos <= best.chaos + 0.02):

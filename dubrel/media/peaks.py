@@ -99,7 +99,7 @@ class Peaks:
         """Minima and maxima between pairs of times; see :meth:`columns`."""
         if not len(starts_ms) or not len(self._levels[0]):
             return np.zeros((len(starts_ms), 2), np.float32)
-        width = max(1e-9, float(np.median(ends_ms - starts_ms))) * BLOCKS_A_SECOND / 1000
+        width = max(1e-9, float(np.mean(ends_ms - starts_ms))) * BLOCKS_A_SECOND / 1000
         level = 0
         while level + 1 < len(self._levels) and width >= 2 * _STEP ** (level + 1):
             level += 1

@@ -7,8 +7,6 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-import av
-
 from dubrel.errors import MediaError
 from dubrel.model import Media
 from dubrel.timecode import rounded
@@ -48,6 +46,8 @@ def open_media(path: Path) -> Any:
     MediaError
         If it is missing, empty, or no recording.
     """
+    import av  # late: starting the desk does not need it
+
     try:
         if path.is_file() and path.stat().st_size == 0:
             raise MediaError(f"“{path}” is empty. Choose a recording with something in it.")

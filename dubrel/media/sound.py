@@ -9,11 +9,9 @@ from __future__ import annotations
 import errno
 import os
 from collections.abc import Iterator
-from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-import av
 import numpy as np
 
 from dubrel.errors import MediaError
@@ -21,11 +19,10 @@ from dubrel.media.cache import cache_folder, trim_cache
 from dubrel.media.peaks import PeakBuilder
 from dubrel.media.probe import open_media
 from dubrel.model import Media
-from dubrel.timecode import ms_to_samples, rounded, samples_to_ms
+from dubrel.timecode import ms_to_samples, samples_to_ms
 
 RATE = 16_000
-_BLOCK = RATE * 4
-_JUMP = RATE // 10  # a hole in the stream's own clock longer than this is filled with silence
+_BLOCK_S = 4
 
 
 def sound_path(media: Media) -> Path:
@@ -122,45 +119,68 @@ def decode_blocks(path: Path) -> Iterator[np.ndarray]:
     ------
     ndarray, shape (n,), int16
     """
+    import soxr  # late, as av: starting the desk does not need them
+
     with open_media(path) as container:
         stream = container.streams.audio[0]
         stream.thread_type = "AUTO"
-        resampler = av.AudioResampler(format="s16", layout="mono", rate=RATE)
-        origin = Fraction(container.start_time or 0, 1_000_000)
+        rate = stream.rate
+        resampler = soxr.ResampleStream(rate, RATE, 1, dtype="float32", quality="MQ")
         held: list[np.ndarray] = []
-        size, written, first = 0, 0, True
-        for frame in _frames(container, stream):
-            hole = _hole(frame, origin, written + size)
-            if hole > (0 if first else _JUMP):
-                held.append(np.zeros(hole, np.int16))
-                size += hole
-            first = False
-            for part in resampler.resample(frame):
-                held.append(part.to_ndarray()[0])
-                size += part.samples
-            if size >= _BLOCK:
-                yield np.concatenate(held)
-                written += size
+        size = 0
+        for piece in _mono_pieces(container, stream, rate):
+            held.append(piece)
+            size += len(piece)
+            if size >= _BLOCK_S * rate:
+                yield _as_integers(resampler.resample_chunk(np.concatenate(held)))
                 held, size = [], 0
-        held += [part.to_ndarray()[0] for part in resampler.resample(None)]
-        if held:
-            yield np.concatenate(held)
+        held.append(np.zeros(0, np.float32))
+        yield _as_integers(resampler.resample_chunk(np.concatenate(held), last=True))
+
+
+def _as_integers(samples: np.ndarray) -> np.ndarray:
+    return (np.clip(samples, -1, 1) * 32767).astype(np.int16)
+
+
+def _mono_pieces(container: Any, stream: Any, rate: int) -> Iterator[np.ndarray]:
+    """Float pieces of one channel at the stream's rate, with silence where its clock has a hole."""
+    from av import AudioResampler
+
+    downmix = AudioResampler(format="flt", layout="mono", rate=rate)
+    origin = (container.start_time or 0) * rate // 1_000_000
+    have, least = 0, 0
+    for frame in _frames(container, stream):
+        if frame.pts is not None and frame.time_base is not None:
+            base = frame.time_base
+            hole = frame.pts * base.numerator * rate // base.denominator - origin - have
+            if hole > least:
+                yield np.zeros(hole, np.float32)
+                have += hole
+        least = rate // 10  # later, small differences are the container's rounding
+        for piece in _mono(frame, rate, downmix):
+            yield piece
+            have += len(piece)
+
+
+def _mono(frame: Any, rate: int, downmix: Any) -> Iterator[np.ndarray]:
+    if frame.rate == rate and frame.layout.nb_channels == 1 and frame.format.name in ("fltp", "flt"):
+        yield frame.to_ndarray()[0]
+    elif frame.rate == rate and frame.layout.nb_channels == 2 and frame.format.name == "fltp":
+        yield frame.to_ndarray().mean(axis=0)
+    else:
+        for part in downmix.resample(frame):
+            yield part.to_ndarray()[0]
 
 
 def _frames(container: Any, stream: Any) -> Iterator[Any]:
     """Frames of sound up to the end or to where the file breaks."""
+    from av.error import InvalidDataError
+
     damaged = 0
     for packet in container.demux(stream):
         try:
             yield from packet.decode()
-        except av.error.InvalidDataError:
+        except InvalidDataError:
             damaged += 1
             if damaged > 200:
                 return
-
-
-def _hole(frame: Any, origin: Fraction, have: int) -> int:
-    """Samples that are missing before a frame by its own time stamp."""
-    if frame.pts is None or frame.time_base is None:
-        return 0
-    return rounded((Fraction(frame.pts) * frame.time_base - origin) * RATE) - have
