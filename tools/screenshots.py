@@ -1,0 +1,63 @@
+"""Take the pictures of the README from the demo: ``.venv/bin/python tools/screenshots.py``."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from dubrel.desk.application import demo_folder
+from dubrel.desk.theme import THEMES, load_fonts
+from dubrel.desk.window import MainWindow
+
+OUT = Path(__file__).parent.parent / "docs" / "screenshots"
+PODCAST, FILM = "slow-water-7.dubrel", "heron-film.dubrel"
+SHOTS = [
+    ("wording", PODCAST, "day", "pass_2", 29_900),
+    ("captions", PODCAST, "day", "pass_3", 16_600),
+    ("captions-night", FILM, "night", "pass_3", 13_000),
+    ("wording-night", FILM, "night", "pass_2", 27_000),
+    ("intake", PODCAST, "day", "pass_0", 29_900),
+    ("release", PODCAST, "day", "pass_5", 29_900),
+]
+
+
+def main() -> None:
+    """Take every picture at 1280 × 800."""
+    app = QApplication([])
+    app.setStyle("Fusion")
+    load_fonts()
+    OUT.mkdir(parents=True, exist_ok=True)
+    window = MainWindow(THEMES["day"])
+    window.dialogs.may_lose = lambda: True  # type: ignore[method-assign]
+    window.show()
+    opened = ""
+    for name, file, theme, command, ms in SHOTS:
+        if file != opened:
+            window.operations.open_path(demo_folder() / file)
+            opened = file
+            QTest.qWait(4000)
+        window.set_theme(THEMES[theme])
+        window.commands.run(command)
+        window.player.seek(ms)
+        window.message.setText("")
+        QTest.qWait(900)
+        window.grab().save(str(OUT / f"{name}.png"))
+    from dubrel.desk.finder import Finder
+
+    window.set_theme(THEMES["day"])
+    finder = Finder(window.commands, window.theme, window)
+    finder.show()
+    QTest.qWait(200)
+    finder.grab().save(str(OUT / "commands.png"))
+    sys.stdout.flush()
+    os._exit(0)
+
+
+if __name__ == "__main__":
+    main()
