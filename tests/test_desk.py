@@ -270,6 +270,20 @@ def test_playing_marks_the_word_and_keeps_the_caret(window, demo, qtbot):
     assert window.player.position >= 10_500
 
 
+def test_captions_are_set_again_as_one_step(window, sheet, qtbot):
+    before = window.session.project
+    window.commands.run("set_again")
+    sheet.move_caret(Spot(0, 0))
+    QTest.keyClicks(sheet, "x")  # edited while they are being set
+    qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=30_000)
+    project = window.session.project
+    held = [one for caption in project.captions.captions for one in caption.words]
+    assert held == [word.id for word in words(project)]
+    window.commands.run("undo")
+    window.commands.run("undo")
+    assert window.session.project is before
+
+
 def test_speakers_by_key(window, sheet, monkeypatch):
     monkeypatch.setattr(window.dialogs, "speaker_name", lambda before: "Tobiah Fenn" if before else "Tobiah")
     sheet.move_caret(Spot(1, 0))

@@ -31,6 +31,7 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "Very ")
     qtbot.waitUntil(lambda: not window.work.running, timeout=120_000)
+    qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=60_000)
     assert heard(window)[0].text == "VeryEarly" or heard(window)[0].text == "Very"
     assert 0.9 < len(heard(window)) / len(truth("heron-film")) < 1.1
     project = window.session.project
@@ -53,7 +54,7 @@ def test_cancel_keeps_what_was_heard(opened, qtbot):
     window.commands.run("cancel")
     count = len(heard(window))
     assert not window.work.running and 0 < count < len(truth("heron-film"))
-    assert window.session.project.captions is not None
+    qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=30_000)
     qtbot.wait(400)
     assert len(heard(window)) == count
     window.commands.run("undo")
@@ -64,6 +65,7 @@ def test_transcribing_again_can_be_undone(opened, qtbot):
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")
+    qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=30_000)
     kept = window.session.project
     window.commands.run("transcribe")
     assert heard(window) == []

@@ -11,7 +11,6 @@ from dubrel.desk.commands import Command
 from dubrel.desk.player import SPEEDS
 from dubrel.desk.rail import PASSES
 from dubrel.desk.sheet.wording import Spot
-from dubrel.edits.captions import set_again
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.errors import DubrelError
@@ -266,9 +265,7 @@ class Operations:
 
     def set_again(self) -> None:
         """Set the captions anew by the house style."""
-        session = self._session
-        if session.project.transcript.turns:
-            session.apply(set_again(session.project, self.window.findings.style), "Set captions")
+        self.window.work.set_captions(self.window.findings.style, step=True)
 
     def release(self) -> None:
         """Go to Release, or write when there already."""

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import HeardWord, add_heard, clear_transcript
@@ -19,6 +20,16 @@ if TYPE_CHECKING:
     from dubrel.jobs.runner import Job
 
 _POLL_MS = 60
+
+
+@dataclass(frozen=True)
+class _Setting:
+    """Captions that are being set aside."""
+
+    future: Future[Project]
+    of: Project
+    style: HouseStyle
+    step: bool
 
 
 class Work(QObject):
@@ -44,8 +55,15 @@ class Work(QObject):
         self._job: Job | None = None
         self._name = ""
         self._since = 0
+        self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
+        self._setting: _Setting | None = None
         self._timer = QTimer(self, interval=_POLL_MS)
         self._timer.timeout.connect(self._poll)
+
+    @property
+    def setting_captions(self) -> bool:
+        """Whether captions are being set."""
+        return self._setting is not None
 
     @property
     def running(self) -> str:
@@ -79,7 +97,7 @@ class Work(QObject):
         was = self._name
         self._stop()
         if was == "transcribe":
-            self._set_captions()
+            self.set_captions(DEFAULT_STYLE, step=False)
 
     def _start(self, name: str, stage: str) -> None:
         media = self.session.project.media
@@ -94,15 +112,16 @@ class Work(QObject):
 
     def _stop(self) -> None:
         self._job = None
-        self._timer.stop()
         self.progressed.emit(None)
         self.session.load_peaks()
 
     def _poll(self) -> None:
-        if self._job is None:
-            return
-        for event in self._job.events():
+        for event in self._job.events() if self._job is not None else ():
             self._take(event)
+        if self._setting is not None:
+            self._take_captions(self._setting)
+        elif self._job is None:
+            self._timer.stop()
 
     def _take(self, event: Event) -> None:
         if isinstance(event, Heard):
@@ -119,7 +138,7 @@ class Work(QObject):
             if isinstance(event, Failed):
                 self.failed.emit(event.message)
             if was == "transcribe":
-                self._set_captions()
+                self.set_captions(DEFAULT_STYLE, step=False)
                 self.heard.emit()
 
     def _add(self, words: tuple[HeardWord, ...]) -> None:
@@ -130,6 +149,36 @@ class Work(QObject):
 
         self.session.amend(add, self._since)
 
-    def _set_captions(self) -> None:
+    def set_captions(self, style: HouseStyle, *, step: bool) -> None:
+        """Set the captions beside the interface; long recordings take seconds.
+
+        Parameters
+        ----------
+        style : HouseStyle
+        step : bool
+            Whether it is a step that can be undone, or belongs to the hearing.
+        """
         if self.session.project.transcript.turns:
-            self.session.amend(lambda project: set_again(project, DEFAULT_STYLE), self._since)
+            project = self.session.project
+            self._setting = _Setting(self._aside.submit(set_again, project, style), project, style, step)
+            self._timer.start()
+
+    def _take_captions(self, setting: _Setting) -> None:
+        if not setting.future.done():
+            return
+        self._setting = None
+        present, made = self.session.project, setting.future.result()
+        if present.transcript is not setting.of.transcript:
+            self.set_captions(setting.style, step=setting.step)  # it was edited meanwhile
+        elif setting.step:
+            self.session.apply(replace(present, captions=made.captions, next_id=made.next_id), "Set captions")
+        else:
+            # every value kept since shows the same captions; a word it does not have is not shown
+            self.session.amend(
+                lambda value: replace(
+                    value, captions=made.captions, next_id=max(value.next_id, made.next_id)
+                ),
+                self._since,
+            )
+        if self._job is None and self._setting is None:
+            self._timer.stop()
