@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import errno
 import os
-import tempfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import BinaryIO
@@ -39,6 +38,8 @@ def write_atomically(path: Path, write: Callable[[BinaryIO], object]) -> None:
         If the disk is full, the folder cannot be written and the like; the
         old file is untouched and no temporary file is left.
     """
+    import tempfile  # late: starting the desk writes nothing
+
     temporary: str | None = None
     try:
         handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part", dir=path.parent)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import logging
 import os
-from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
 from platformdirs import user_log_dir
+
+_MOST = 1 << 20
 
 
 def log_path() -> Path:
@@ -19,9 +20,9 @@ def set_up_log() -> None:
     """Log warnings and worse to the log file; without one where it cannot be written."""
     try:
         log_path().parent.mkdir(parents=True, exist_ok=True)
-        handler: logging.Handler = RotatingFileHandler(
-            log_path(), maxBytes=1 << 20, backupCount=2, delay=True
-        )
+        if log_path().is_file() and log_path().stat().st_size > _MOST:
+            log_path().replace(log_path().with_suffix(".old.log"))
+        handler: logging.Handler = logging.FileHandler(log_path(), delay=True)
     except OSError:
         handler = logging.NullHandler()
     form = "%(asctime)s %(levelname)s %(name)s %(message)s"

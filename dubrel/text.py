@@ -8,10 +8,8 @@ letter, a flag or a Devanagari syllable is one character in every script.
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import Any
 
-import regex
-
-_GRAPHEME = regex.compile(r"\X")
 _CLOSERS = "\"'”’»)]}›』」）"
 _TERMINALS = ".!?…。！？؟۔।॥"
 _CLAUSE_MARKS = ",;:，、；：،؛—–"
@@ -42,7 +40,17 @@ _ABBREVIATIONS = frozenset(
     ]
 )
 _RTL = frozenset(["ar", "arc", "ckb", "dv", "fa", "he", "ks", "ps", "sd", "ug", "ur", "yi"])
-_BARE = regex.compile(r"[^\p{L}\p{M}\p{N}]+")
+
+
+@lru_cache(maxsize=4)
+def _pattern(text: str) -> Any:
+    """A pattern that the standard library does not know; loaded late, plain text does without."""
+    import regex
+
+    return regex.compile(text)
+
+
+_GRAPHEME, _DRESS = r"\X", r"[^\p{L}\p{M}\p{N}]+"
 
 LANGUAGES = {
     "ar": "Arabic", "ca": "Catalan", "cs": "Czech", "cy": "Welsh", "da": "Danish", "de": "German",
@@ -61,13 +69,13 @@ def graphemes(text: str) -> list[str]:
     >>> len(graphemes("e\\u0301a"))
     2
     """
-    return list(text) if text.isascii() and "\r\n" not in text else _GRAPHEME.findall(text)
+    return list(text) if text.isascii() and "\r\n" not in text else _pattern(_GRAPHEME).findall(text)
 
 
 @lru_cache(maxsize=65536)
 def grapheme_count(text: str) -> int:
     """How many characters a reader sees: letters, spaces and punctuation."""
-    return len(text) if text.isascii() and "\r\n" not in text else len(_GRAPHEME.findall(text))
+    return len(text) if text.isascii() and "\r\n" not in text else len(_pattern(_GRAPHEME).findall(text))
 
 
 def ends_sentence(word: str) -> bool:
@@ -100,7 +108,7 @@ def bare_word(word: str) -> str:
     >>> bare_word("“Heron’s,")
     'herons'
     """
-    return _BARE.sub("", word).casefold()
+    return _pattern(_DRESS).sub("", word).casefold()
 
 
 def is_rtl(language: str) -> bool:
@@ -115,5 +123,5 @@ def language_name(tag: str) -> str:
 
 def initial(name: str) -> str:
     """The first character of a name, for its badge."""
-    found = _GRAPHEME.match(name.strip())
-    return found.group().upper() if found else "?"
+    found = graphemes(name.strip())
+    return found[0].upper() if found else "?"

@@ -27,10 +27,12 @@ def run(path: Path | None) -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
+    from dubrel.desk.aside import load_early
     from dubrel.desk.theme import DAY, load_fonts
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
+    sys.setswitchinterval(0.0005)  # the interface gets its turn at once while a thread computes
     app.setApplicationName("Dubrel")
     app.setStyle("Fusion")
     load_fonts()
@@ -45,6 +47,7 @@ def run(path: Path | None) -> int:
     window.show()
     QTimer.singleShot(0, window.show_focus)
     QTimer.singleShot(200, _collect_garbage)
+    QTimer.singleShot(400, load_early)
     return app.exec()
 
 

@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.desk.aside import beside
 from dubrel.desk.commands import Command
 from dubrel.desk.player import SPEEDS
 from dubrel.desk.rail import PASSES
@@ -17,6 +18,7 @@ from dubrel.errors import DubrelError
 from dubrel.formats.register import READERS, read_file
 from dubrel.media.probe import fingerprint, probe
 from dubrel.model import Project
+from dubrel.projectfile import open_project
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
@@ -63,17 +65,17 @@ class Operations:
         suffix = path.suffix.lower()
         if suffix == ".dubrel":
             window.work.cancel()
-            session.open_file(path)
+            session.open(beside(partial(open_project, path)), path, saved=True)
             window.show_pass(2 if session.project.transcript.turns else 0)
         elif suffix in READERS:
-            reading = read_file(path)
+            reading = beside(partial(read_file, path))
             window.work.cancel()
             session.open(reading.project, None, saved=False)
             window.show_pass(3 if session.project.captions else 2)
             if reading.warnings:
                 window.say(" ".join(reading.warnings))
         else:
-            media = probe(path)
+            media = beside(partial(probe, path))
             window.work.cancel()
             session.open(Project(title=path.stem, media=media), None, saved=False)
             window.show_pass(0)

@@ -13,7 +13,7 @@ from dubrel.edits.history import History
 from dubrel.media.peaks import Peaks
 from dubrel.media.sound import is_read, peaks_path
 from dubrel.model import Project, Word
-from dubrel.projectfile import find_media, open_project, save
+from dubrel.projectfile import find_media, save
 
 
 @dataclass(frozen=True)
@@ -126,10 +126,6 @@ class Session(QObject):
         self.load_peaks()
         self.opened.emit()
         self._tell(old)
-
-    def open_file(self, path: Path) -> None:
-        """Open a project file; raises ``ProjectError``."""
-        self.open(open_project(path), path, saved=True)
 
     def save(self, path: Path) -> None:
         """Save to a file; raises ``DubrelError`` and changes nothing then."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -26,6 +25,8 @@ def fingerprint(path: Path) -> str:
     MediaError
         If the file cannot be read.
     """
+    import hashlib  # late: starting the desk does not need it
+
     try:
         size = path.stat().st_size
         digest = hashlib.sha256(str(size).encode())

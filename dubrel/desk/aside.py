@@ -1,0 +1,42 @@
+"""Do something short beside the interface and wait for it without holding the interface up."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import TypeVar
+
+from PySide6.QtCore import QEventLoop, QTimer
+
+T = TypeVar("T")
+_pool = ThreadPoolExecutor(2, thread_name_prefix="aside")
+
+
+def beside(work: Callable[[], T]) -> T:
+    """Run something in a thread; painting goes on, the user's input waits.
+
+    Returns
+    -------
+    object
+        What ``work`` returns; what it raises is raised here.
+    """
+    future = _pool.submit(work)
+    loop = QEventLoop()
+    timer = QTimer(interval=4)
+    timer.timeout.connect(lambda: loop.quit() if future.done() else None)
+    timer.start()
+    if not future.done():
+        loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+    return future.result()
+
+
+def load_early() -> None:
+    """Load in a thread what the first recording will need."""
+
+    def load() -> None:
+        import av  # noqa: F401
+        import soxr  # noqa: F401
+
+        import dubrel.jobs.runner  # noqa: F401
+
+    _pool.submit(load)
