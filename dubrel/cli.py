@@ -10,7 +10,7 @@ from pathlib import Path
 from dubrel import __version__
 from dubrel.errors import DubrelError
 
-_COMMANDS = ("demo", "transcribe", "captions", "check", "convert")
+_COMMANDS = ("demo", "transcribe", "align", "captions", "check", "convert")
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -59,6 +59,11 @@ def _parser() -> argparse.ArgumentParser:
     _output(hear)
     hear.add_argument("--engine", default="builtin")
     hear.set_defaults(run=_transcribe)
+    lineup = commands.add_parser("align", help="a script that exists, lined up with the sound")
+    lineup.add_argument("media", type=Path)
+    lineup.add_argument("script", type=Path, help=".txt .md .docx .srt .vtt")
+    _output(lineup)
+    lineup.set_defaults(run=_align)
     setting = commands.add_parser("captions", help="set words into captions by a house style")
     setting.add_argument("input", type=Path)
     _output(setting)
@@ -114,6 +119,30 @@ def _transcribe(args: argparse.Namespace) -> int:
         print(file=sys.stderr)
     if not project.transcript.word_count:
         raise DubrelError(f"No speech was found in “{args.media}”. Choose another recording.")
+    _write(set_again(project, style), args.output)
+    return 0
+
+
+def _align(args: argparse.Namespace) -> int:
+    from dubrel.edits.captions import set_again
+    from dubrel.edits.intake import set_turns
+    from dubrel.formats.script import read_script
+    from dubrel.jobs.events import Progress, Warning_
+    from dubrel.jobs.lineup import LinedUp, line_up_script
+    from dubrel.media.probe import probe
+    from dubrel.model import Project
+
+    _writable(args.output)
+    style = _style(args.style)
+    pieces, media = read_script(args.script), probe(args.media)
+    project = Project(title=args.script.stem, media=media)
+    for event in line_up_script(media, pieces):
+        if isinstance(event, LinedUp):
+            project = set_turns(project, event.turns, event.speakers, "en")
+        elif isinstance(event, Progress):
+            _progress(event, args.quiet)
+        elif isinstance(event, Warning_):
+            _warn([event.message], args.quiet)
     _write(set_again(project, style), args.output)
     return 0
 

@@ -37,6 +37,7 @@ _TIMINGS = {
     Timing.ALIGNED: "from the sound",
     Timing.SPREAD: "spread, not lined up",
     Timing.TYPED: "shared, typed",
+    Timing.UNHEARD: "in the script, not heard",
 }
 
 

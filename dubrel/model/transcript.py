@@ -16,6 +16,8 @@ class Timing(StrEnum):
     """Spread evenly over a stretch that could not be aligned."""
     TYPED = "typed"
     """Typed by a person: shares a gap or the slot of the words it replaced."""
+    UNHEARD = "unheard"
+    """In the script but not in the sound: no time is invented, start and end are the same."""
 
 
 @dataclass(frozen=True)
