@@ -127,8 +127,8 @@ def _align(args: argparse.Namespace) -> int:
     from dubrel.edits.captions import set_again
     from dubrel.edits.intake import set_turns
     from dubrel.formats.script import read_script
-    from dubrel.jobs.events import Progress, Warning_
-    from dubrel.jobs.lineup import LinedUp, line_up_script
+    from dubrel.jobs.events import LinedUp, Progress, Warning_
+    from dubrel.jobs.lineup import line_up_script
     from dubrel.media.probe import probe
     from dubrel.model import Project
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
+from dubrel.formats.script import Piece
 from dubrel.media.probe import SUFFIXES
 
 if TYPE_CHECKING:
@@ -39,6 +40,23 @@ class Dialogs:
             return None
         path = Path(found)
         return path if path.suffix == ".dubrel" else path.with_name(path.name + ".dubrel")
+
+    def script(self) -> Path | None:
+        """A script to be lined up."""
+        found, _ = QFileDialog.getOpenFileName(
+            self.window,
+            "Open a script",
+            "",
+            "Scripts (*.txt *.md *.docx *.srt *.vtt);;All files (*)",
+        )
+        return Path(found) if found else None
+
+    def understood(self, name: str, pieces: list[Piece]) -> list[Piece] | None:
+        """How a script was understood, as the user left it; ``None`` to leave it."""
+        from dubrel.desk.scriptdialog import ScriptDialog
+
+        dialog = ScriptDialog(name, pieces, self.window)
+        return dialog.pieces() if dialog.exec() else None
 
     def recording(self, name: str) -> Path | None:
         """Where a recording that moved is now."""

@@ -26,10 +26,11 @@ class IntakePage(QWidget):
 
     Signals
     -------
-    transcribe_wanted(), cancel_wanted(), open_wanted(), find_wanted()
+    transcribe_wanted(), script_wanted(), cancel_wanted(), open_wanted(), find_wanted()
     """
 
     transcribe_wanted = Signal()
+    script_wanted = Signal()
     cancel_wanted = Signal()
     open_wanted = Signal()
     find_wanted = Signal()
@@ -56,18 +57,20 @@ class IntakePage(QWidget):
         self.problem = label("", "look")
         self.problem.setWordWrap(True)
         self.transcribe = button("Transcribe", primary=True)
+        self.script = button("Line up a script")
         self.cancel = button("Cancel")
         self.open = button("Open a recording or a project")
         self.find_button = button("Find the recording")
         for widget in (self.title, self.hint, self.facts, self.bar, self.state, self.problem):
             box.addWidget(widget)
         row = QHBoxLayout()
-        for one in (self.transcribe, self.cancel, self.find_button, self.open):
+        for one in (self.transcribe, self.script, self.cancel, self.find_button, self.open):
             row.addWidget(one)
         row.addStretch(1)
         box.addLayout(row)
         box.addStretch(1)
         self.transcribe.clicked.connect(self.transcribe_wanted)
+        self.script.clicked.connect(self.script_wanted)
         self.cancel.clicked.connect(self.cancel_wanted)
         self.open.clicked.connect(self.open_wanted)
         self.find_button.clicked.connect(self.find_wanted)
@@ -79,6 +82,7 @@ class IntakePage(QWidget):
         media, project = self.session.project.media, self.session.project
         self.facts.setVisible(media is not None)
         self.transcribe.setVisible(media is not None)
+        self.script.setVisible(media is not None)
         missing = media is not None and self.session.media_path is None
         self.find_button.setVisible(missing)
         if media is None:
@@ -99,6 +103,7 @@ class IntakePage(QWidget):
             self.hint.setText("Transcribe turns the speech into words with times; reading can begin at once.")
         self.transcribe.setText("Transcribe again" if words else "Transcribe")
         self.transcribe.setEnabled(media.has_audio and not missing)
+        self.script.setEnabled(media.has_audio and not missing)
         self.facts.set("File", media.name)
         self.facts.set("Length", format_length(media.duration_ms))
         channels = {1: "mono", 2: "stereo"}.get(media.channels, f"{media.channels} channels")
@@ -115,6 +120,7 @@ class IntakePage(QWidget):
         self.cancel.setVisible(running)
         self.state.setVisible(running)
         self.transcribe.setDisabled(running)
+        self.script.setDisabled(running)
         if progress is not None:
             self.bar.setValue(round(progress.fraction * 1000))
             self.state.setText(time_left(progress))

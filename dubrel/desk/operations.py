@@ -16,6 +16,7 @@ from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.errors import DubrelError
 from dubrel.formats.register import READERS, read_file
+from dubrel.formats.script import read_script
 from dubrel.media.probe import fingerprint, probe
 from dubrel.model import Project
 from dubrel.projectfile import open_project
@@ -133,6 +134,24 @@ class Operations:
             return
         self.window.work.transcribe()
         self.window.show_pass(2)
+
+    def line_up(self) -> None:
+        """Choose a script, see how it was understood, and line it up with the sound."""
+        media = self._session.project.media
+        if media is None or not media.has_audio:
+            self.window.say("Bring in a recording with sound first.")
+            return
+        path = self.window.dialogs.script()
+        if path is None:
+            return
+        try:
+            pieces = beside(partial(read_script, path))
+        except DubrelError as error:
+            self.window.say(str(error))
+            return
+        chosen = self.window.dialogs.understood(path.name, pieces)
+        if chosen is not None:
+            self.window.work.line_up(chosen)
 
     def empty_words(self, running: bool) -> tuple[str, str]:
         """What an empty sheet says."""
@@ -309,6 +328,7 @@ def command_table(do: Operations) -> list[Command]:
         ("save_as", "Save under another name", "Ctrl+Shift+S", do.save_as),
         ("find_media", "Find the recording", "", do.find_media),
         ("transcribe", "Transcribe", "Ctrl+T", do.transcribe),
+        ("script", "Line up a script", "Ctrl+Shift+T", do.line_up),
         ("cancel", "Cancel the running work", "Ctrl+Shift+Backspace", window.work.cancel),
         ("undo", "Undo", "Ctrl+Z", do.undo),
         ("redo", "Redo", "Ctrl+Shift+Z", do.redo),

@@ -133,6 +133,7 @@ class MainWindow(QMainWindow):
         self.work.failed.connect(self._on_failed)
         self.work.warned.connect(self.say)
         self.intake.transcribe_wanted.connect(lambda: self.commands.run("transcribe"))
+        self.intake.script_wanted.connect(lambda: self.commands.run("script"))
         self.intake.cancel_wanted.connect(self.work.cancel)
         self.intake.open_wanted.connect(lambda: self.commands.run("open"))
         self.intake.find_wanted.connect(lambda: self.commands.run("find_media"))

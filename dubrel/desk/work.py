@@ -11,8 +11,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardWord, add_heard, clear_transcript
-from dubrel.jobs.events import Event, Failed, Finished, Heard, Progress, Warning_
+from dubrel.edits.intake import HeardWord, add_heard, clear_transcript, set_turns
+from dubrel.formats.script import Piece
+from dubrel.jobs.events import Event, Failed, Finished, Heard, LinedUp, Progress, Warning_
 from dubrel.media.sound import is_read
 from dubrel.model import Project
 
@@ -88,6 +89,17 @@ class Work(QObject):
         self._since = self.session.history.depth
         self._start("transcribe", "Starting")
 
+    def line_up(self, pieces: list[Piece]) -> None:
+        """Give a script its times; its words replace those on the sheet when it is done."""
+        if self.session.project.media is not None and self.session.media_path is not None:
+            self.cancel()
+            self._start("lineup", "Starting", pieces)
+
+    def _take_script(self, event: LinedUp) -> None:
+        project = set_turns(self.session.project, event.turns, event.speakers, "en")
+        self.session.apply(project, "Line up a script")
+        self.set_captions(DEFAULT_STYLE, step=True)
+
     def cancel(self) -> None:
         """Stop the job; what was heard stays and is set into captions."""
         if self._job is None:
@@ -99,14 +111,14 @@ class Work(QObject):
         if was == "transcribe":
             self.set_captions(DEFAULT_STYLE, step=False)
 
-    def _start(self, name: str, stage: str) -> None:
+    def _start(self, name: str, stage: str, *args: object) -> None:
         media = self.session.project.media
         path = self.session.media_path
         assert media is not None and path is not None
         from dubrel.jobs.runner import Job  # late: starting the desk does not need it
 
         self._name = name
-        self._job = Job(name, replace(media, path=str(path)))
+        self._job = Job(name, replace(media, path=str(path)), *args)
         self.progressed.emit(Progress(stage, 0.0))
         self._timer.start()
 
@@ -130,6 +142,8 @@ class Work(QObject):
             self.progressed.emit(event)
             if event.stage != "Reading the sound" and self.session.peaks is None:
                 self.session.load_peaks()
+        elif isinstance(event, LinedUp):
+            self._take_script(event)
         elif isinstance(event, Warning_):
             self.warned.emit(event.message)
         elif isinstance(event, Failed | Finished):

@@ -116,10 +116,11 @@ def _of_captions(path: Path) -> list[Piece]:
 
 def _docx_text(path: Path) -> str:
     import docx
+    from docx.opc.exceptions import OpcError
 
     try:
         paragraphs = docx.Document(str(path)).paragraphs
-    except (zipfile.BadZipFile, KeyError, ValueError, OSError) as error:
+    except (zipfile.BadZipFile, OpcError, KeyError, ValueError, OSError) as error:
         raise FormatError(
             f"“{path}” is no .docx document that can be read. Save it again, or as text."
         ) from error

@@ -5,7 +5,8 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, field
 
-from dubrel.edits.intake import HeardWord
+from dubrel.edits.intake import HeardTurn, HeardWord
+from dubrel.model import Speaker
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,16 @@ class Heard:
 
 
 @dataclass(frozen=True)
+class LinedUp:
+    """A script with times: its turns, who speaks, what was heard besides, how many words were not heard."""
+
+    turns: tuple[HeardTurn, ...]
+    speakers: tuple[Speaker, ...]
+    extra: tuple[HeardWord, ...]
+    unheard: int
+
+
+@dataclass(frozen=True)
 class Warning_:
     """Something the user should know; the job goes on."""
 
@@ -53,7 +64,7 @@ class Finished:
     """The job is done."""
 
 
-Event = Progress | Heard | Warning_ | Failed | Finished
+Event = Progress | Heard | LinedUp | Warning_ | Failed | Finished
 
 
 @dataclass

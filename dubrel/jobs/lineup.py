@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from dubrel.edits.intake import HeardTurn, HeardWord
 from dubrel.errors import DubrelError
 from dubrel.formats.script import Kind, Piece
-from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
+from dubrel.jobs.events import Event, Heard, LinedUp, Pace, Progress, Warning_
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.sound import samples_of
 from dubrel.model import Media, Speaker, Timing
@@ -18,22 +17,12 @@ from dubrel.speech.lineup import line_up
 _HEARING = 0.85
 
 
-@dataclass(frozen=True)
-class LinedUp:
-    """The result: turns of the script with times, and what was heard besides."""
-
-    turns: tuple[HeardTurn, ...]
-    speakers: tuple[Speaker, ...]
-    extra: tuple[HeardWord, ...]
-    unheard: int
-
-
-def line_up_script(media: Media, pieces: Sequence[Piece]) -> Iterator[Event | LinedUp]:
+def line_up_script(media: Media, pieces: Sequence[Piece]) -> Iterator[Event]:
     """Hear a recording and give a script its times.
 
     Yields
     ------
-    Event or LinedUp
+    Event
         Progress and warnings, and at the end the script with times.
 
     Raises

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import multiprocessing
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from multiprocessing.connection import Connection
 from typing import Any
 
@@ -17,9 +17,14 @@ _STOP_S = 0.5
 
 def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import transcribe
+    from dubrel.jobs import lineup, transcribe
 
-    return {"read": transcribe.read_recording, "transcribe": transcribe.transcribe}[name](*args)
+    jobs: dict[str, Callable[..., Iterator[Event]]] = {
+        "read": transcribe.read_recording,
+        "transcribe": transcribe.transcribe,
+        "lineup": lineup.line_up_script,
+    }
+    return jobs[name](*args)
 
 
 class Job:

@@ -1,0 +1,103 @@
+"""Show how a script was understood, and let it be changed before it is lined up."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.desk.widgets import button, label
+from dubrel.formats.script import Kind, Piece
+
+_NAMES = {Kind.SPEECH: "Speech", Kind.HEADING: "Heading", Kind.DIRECTION: "Direction"}
+
+
+class ScriptDialog(QDialog):
+    """A table of the script's pieces: what each is, who says it, what it says.
+
+    Parameters
+    ----------
+    name : str
+        The script's file name.
+    pieces : sequence of Piece
+    """
+
+    def __init__(self, name: str, pieces: Sequence[Piece], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Line up a script")
+        self.resize(820, 560)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(20, 16, 20, 16)
+        box.setSpacing(10)
+        box.addWidget(label(name, "title"))
+        hint = label(
+            "Only speech is lined up with the sound. Change what was taken as something else, or a name.",
+            "quiet",
+        )
+        hint.setWordWrap(True)
+        box.addWidget(hint)
+        self.table = QTableWidget(len(pieces), 3)
+        self.table.setAccessibleName("Pieces of the script")
+        self.table.setHorizontalHeaderLabels(["What", "Speaker", "Text"])
+        self.table.verticalHeader().hide()
+        self.table.setShowGrid(False)
+        header = self.table.horizontalHeader()
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        self.table.setColumnWidth(0, 118)
+        self.table.setColumnWidth(1, 130)
+        self._kinds: list[QComboBox] = []
+        for row, piece in enumerate(pieces):
+            self._fill_row(row, piece)
+        box.addWidget(self.table, 1)
+        self.count = label("", "quiet")
+        row_box = QHBoxLayout()
+        row_box.addWidget(self.count)
+        row_box.addStretch(1)
+        self.leave = button("Leave it")
+        self.go = button("Line up", primary=True)
+        self.go.setDefault(True)
+        row_box.addWidget(self.leave)
+        row_box.addWidget(self.go)
+        box.addLayout(row_box)
+        self.leave.clicked.connect(self.reject)
+        self.go.clicked.connect(self.accept)
+        self._show_count()
+
+    def _fill_row(self, row: int, piece: Piece) -> None:
+        kind = QComboBox()
+        for one, text in _NAMES.items():
+            kind.addItem(text, one)
+        kind.setCurrentIndex(list(_NAMES).index(piece.kind))
+        kind.currentIndexChanged.connect(self._show_count)
+        self._kinds.append(kind)
+        self.table.setCellWidget(row, 0, kind)
+        self.table.setItem(row, 1, QTableWidgetItem(piece.speaker))
+        self.table.setItem(row, 2, QTableWidgetItem(piece.text))
+        self.table.setRowHeight(row, 34)
+
+    def pieces(self) -> list[Piece]:
+        """The pieces as the user left them."""
+        found = []
+        for row, kind in enumerate(self._kinds):
+            speaker, text = self.table.item(row, 1), self.table.item(row, 2)
+            if speaker is not None and text is not None and text.text().strip():
+                found.append(Piece(Kind(kind.currentData()), text.text().strip(), speaker.text().strip()))
+        return found
+
+    def _show_count(self) -> None:
+        speech = [piece for piece in self.pieces() if piece.kind is Kind.SPEECH]
+        words = sum(len(piece.text.split()) for piece in speech)
+        speakers = len({piece.speaker for piece in speech if piece.speaker})
+        self.count.setText(f"{words} words of speech, {speakers} speakers named")
+        self.go.setEnabled(words > 0)
