@@ -10,7 +10,7 @@ from pathlib import Path
 from dubrel import __version__
 from dubrel.errors import DubrelError
 
-_COMMANDS = ("demo", "transcribe", "align", "captions", "check", "convert")
+_COMMANDS = ("demo", "transcribe", "align", "audit", "captions", "check", "convert")
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -64,6 +64,13 @@ def _parser() -> argparse.ArgumentParser:
     lineup.add_argument("script", type=Path, help=".txt .md .docx .srt .vtt")
     _output(lineup)
     lineup.set_defaults(run=_align)
+    true = commands.add_parser("audit", help="are these times and words true?")
+    true.add_argument("media", type=Path)
+    true.add_argument("captions", type=Path)
+    true.add_argument("--json", action="store_true")
+    true.add_argument("--fix", type=Path, metavar="OUT", help="write the captions with times from the sound")
+    true.add_argument("--quiet", action="store_true", help="no progress")
+    true.set_defaults(run=_audit)
     setting = commands.add_parser("captions", help="set words into captions by a house style")
     setting.add_argument("input", type=Path)
     _output(setting)
@@ -145,6 +152,34 @@ def _align(args: argparse.Namespace) -> int:
             _warn([event.message], args.quiet)
     _write(set_again(project, style), args.output)
     return 0
+
+
+def _audit(args: argparse.Namespace) -> int:
+    import json
+
+    from dubrel.edits.intake import from_cues
+    from dubrel.jobs.audit import audit_captions, cues_of
+    from dubrel.jobs.auditreport import as_json, as_text
+    from dubrel.jobs.events import Audited, Progress
+    from dubrel.media.probe import probe
+    from dubrel.model import Project
+    from dubrel.speech.audit import retime
+
+    if args.fix:
+        _writable(args.fix)
+    media, project = probe(args.media), _read(args.captions, args.quiet)
+    cues, status = cues_of(project), 0
+    for event in audit_captions(media, cues):
+        if isinstance(event, Progress):
+            _progress(event, args.quiet)
+        elif isinstance(event, Audited):
+            report = event.report
+            status = 0 if report.clean else 1
+            print(json.dumps(as_json(report), ensure_ascii=False, indent=1) if args.json else as_text(report))
+            if args.fix:
+                fixed = from_cues(Project(title=args.fix.stem, media=media), retime(cues, report), "en")
+                _write(fixed, args.fix)
+    return status
 
 
 def _captions(args: argparse.Namespace) -> int:

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import time
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from dubrel.edits.intake import HeardTurn, HeardWord
 from dubrel.model import Speaker
+
+if TYPE_CHECKING:
+    from dubrel.speech.audit import Audit
 
 
 @dataclass(frozen=True)
@@ -46,6 +50,13 @@ class LinedUp:
 
 
 @dataclass(frozen=True)
+class Audited:
+    """What the sound says of captions."""
+
+    report: Audit
+
+
+@dataclass(frozen=True)
 class Warning_:
     """Something the user should know; the job goes on."""
 
@@ -64,7 +75,7 @@ class Finished:
     """The job is done."""
 
 
-Event = Progress | Heard | LinedUp | Warning_ | Failed | Finished
+Event = Progress | Heard | LinedUp | Audited | Warning_ | Failed | Finished
 
 
 @dataclass

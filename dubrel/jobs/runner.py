@@ -17,12 +17,13 @@ _STOP_S = 0.5
 
 def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import lineup, transcribe
+    from dubrel.jobs import audit, lineup, transcribe
 
     jobs: dict[str, Callable[..., Iterator[Event]]] = {
         "read": transcribe.read_recording,
         "transcribe": transcribe.transcribe,
         "lineup": lineup.line_up_script,
+        "audit": audit.audit_captions,
     }
     return jobs[name](*args)
 

@@ -1,0 +1,111 @@
+"""The timing audit on captions with injected faults: what is found, what is flagged in vain, what a fix gives."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable, Sequence
+
+from common import DEMO, report, truth
+
+INVENTED = [
+    "Nobody had seen the accountant since Thursday.",
+    "Seven yellow taxis waited outside the museum.",
+    "Please remember to renew your library card.",
+    "The orchestra tuned for almost an hour.",
+    "Her passport was still in the other coat.",
+]
+
+
+def true_cues() -> list:
+    """Captions set from the true words, with the true times."""
+    from dubrel.captions.styles import DEFAULT_STYLE
+    from dubrel.edits.captions import set_again
+    from dubrel.edits.intake import HeardWord, add_heard
+    from dubrel.jobs.audit import cues_of
+    from dubrel.model import Project
+
+    words = [HeardWord(*word) for word in truth("slow-water-7")]
+    words.sort(key=lambda word: word.start_ms)
+    return cues_of(set_again(add_heard(Project(), words), DEFAULT_STYLE))
+
+
+def moved(cues: Sequence, place: Callable[[int], float]) -> list:
+    """Cues with every time put elsewhere."""
+    from dataclasses import replace
+
+    return [
+        replace(cue, start_ms=max(0, round(place(cue.start_ms))), end_ms=max(1, round(place(cue.end_ms))))
+        for cue in cues
+    ]
+
+
+def main() -> None:
+    """Hear once, then audit every fault on the same hearing."""
+    from dataclasses import replace
+
+    from dubrel.jobs.events import Heard
+    from dubrel.jobs.transcribe import transcribe
+    from dubrel.media.probe import probe
+    from dubrel.media.sound import samples_of
+    from dubrel.speech.align import EnglishAligner
+    from dubrel.speech.audit import audit, retime
+    from dubrel.speech.lineup import line_up
+
+    media = probe(DEMO / "slow-water-7.opus")
+    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    samples, aligner, cues = samples_of(media), EnglishAligner(), true_cues()
+
+    def audited(these: Sequence):  # type: ignore[no-untyped-def]
+        words = [word for cue in these for line in cue.lines for word in line.split()]
+        return audit(these, line_up(words, heard, samples, aligner))
+
+    clean = audited(cues)
+    in_vain = sum(line.mark != "true" for line in clean.lines)
+    faults: dict[str, tuple[str, Callable[[int], float]]] = {
+        "shift 0.2": ("shift", lambda ms: ms + 200),
+        "shift -0.8": ("shift", lambda ms: ms - 800),
+        "shift 5": ("shift", lambda ms: ms + 5000),
+        "drift 25/24": ("drift", lambda ms: ms * 25 / 24),
+        "drift 24/25": ("drift", lambda ms: ms * 24 / 25),
+        "drift 1001/1000": ("drift", lambda ms: ms * 1001 / 1000),
+        "jump 0.6": ("jump", lambda ms: ms + 600 * (ms > 80_000)),
+        "jump -2": ("jump", lambda ms: ms - 2000 * (ms > 60_000)),
+    }
+    found, fixed, total = [], 0, 0
+    for name, (kind, place) in faults.items():
+        result = audited(moved(cues, place))
+        found.append(result.course.kind == kind)
+        if not found[-1]:
+            print(f"# {name}: taken for {result.course}")
+        after = retime(moved(cues, place), result)
+        fixed += sum(abs(a.start_ms - b.start_ms) <= 120 for a, b in zip(after, cues))
+        total += len(cues)
+    chance = random.Random(5)
+    missing = set(chance.sample(range(len(cues)), max(2, len(cues) // 20)))
+    places = sorted(chance.sample(range(len(cues)), 3))
+    invented = {replace(cues[p], lines=(chance.choice(INVENTED),)) for p in places if p not in missing}
+    kept = [cue for k, cue in enumerate(cues) if k not in missing and k not in places]
+    result = audited(sorted([*kept, *invented], key=lambda cue: cue.start_ms))
+    never = [line for line in result.lines if line.mark == "never said"]
+    texts = {cue.lines[0] for cue in invented}
+    gaps = sum(
+        any(one.start_ms < cues[k].end_ms and one.end_ms > cues[k].start_ms for one in result.uncovered)
+        for k in [*missing, *[p for p in places if p not in missing]]
+    )
+    wanted = len(missing | set(places))
+    report(
+        "audit",
+        lines=len(cues),
+        flagged_in_vain=in_vain / len(cues),
+        limit_in_vain=0.02,
+        courses_found=sum(found) / len(found),
+        invented_found=sum(line.text in texts for line in never) / max(1, len(texts)),
+        flagged_as_never_said_in_vain=sum(line.text not in texts for line in never) / len(kept),
+        missing_found=gaps / wanted,
+        within_120_ms_after_fix=fixed / total,
+        limit_after_fix=0.95,
+    )
+
+
+if __name__ == "__main__":
+    main()
