@@ -12,6 +12,7 @@ from dubrel.media.probe import SUFFIXES
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
+    from dubrel.speech.audit import Audit
 
 
 class Dialogs:
@@ -57,6 +58,14 @@ class Dialogs:
 
         dialog = ScriptDialog(name, pieces, self.window)
         return dialog.pieces() if dialog.exec() else None
+
+    def repair(self, report: Audit) -> str | None:
+        """Show an audit; the repair that the user chose: ``course``, ``retime`` or none."""
+        from dubrel.desk.auditdialog import AuditDialog
+
+        dialog = AuditDialog(report, self.window.theme, self.window)
+        dialog.seek_wanted.connect(self.window.player.seek)
+        return dialog.repair if dialog.exec() else None
 
     def recording(self, name: str) -> Path | None:
         """Where a recording that moved is now."""

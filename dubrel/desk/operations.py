@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.captions.checks import caption_lines
 from dubrel.desk.aside import beside
 from dubrel.desk.commands import Command
 from dubrel.desk.player import SPEEDS
 from dubrel.desk.rail import PASSES
 from dubrel.desk.sheet.wording import Spot
+from dubrel.edits.captions import retimed
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.errors import DubrelError
@@ -23,6 +26,7 @@ from dubrel.projectfile import open_project
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
+    from dubrel.speech.audit import Audit
 
 _LEAD_MS, _TRAIL_MS = 600, 500
 
@@ -71,7 +75,7 @@ class Operations:
         elif suffix in READERS:
             reading = beside(partial(read_file, path))
             window.work.cancel()
-            session.open(reading.project, None, saved=False)
+            self._take_in(reading.project, path.name)
             window.show_pass(3 if session.project.captions else 2)
             if reading.warnings:
                 window.say(" ".join(reading.warnings))
@@ -80,6 +84,17 @@ class Operations:
             window.work.cancel()
             session.open(Project(title=path.stem, media=media), None, saved=False)
             window.show_pass(0)
+
+    def _take_in(self, read: Project, name: str) -> None:
+        """Make a caption or transcript file the text of the open recording, or a project of its own."""
+        session, media = self._session, self._session.project.media
+        question = f"Does “{name}” belong to the open recording “{media.name if media else ''}”?"
+        if media is None or session.media_path is None or not self.window.dialogs.yes(question):
+            session.open(read, None, saved=False)
+            return
+        present = session.project
+        text = replace(read, title=present.title, subtitle=present.subtitle, media=media, notes=present.notes)
+        session.apply(replace(text, next_id=max(text.next_id, present.next_id)), f"Take in {name}")
 
     def save(self) -> bool:
         """Save to the project's file, or ask for one."""
@@ -152,6 +167,34 @@ class Operations:
         chosen = self.window.dialogs.understood(path.name, pieces)
         if chosen is not None:
             self.window.work.line_up(chosen)
+
+    def audit(self) -> None:
+        """Compare the captions' times with the sound."""
+        project = self._session.project
+        if project.captions is None or project.media is None or self._session.media_path is None:
+            self.window.say("An audit needs captions and their recording. Open both first.")
+            return
+        self.window.say("The recording is being heard for the audit; you can go on meanwhile.")
+        self.window.work.audit()
+
+    def show_audit(self, report: Audit) -> None:
+        """Show what an audit found, and repair what the user chooses."""
+        wanted = self.window.dialogs.repair(report)
+        if wanted is None:
+            return
+        project = self.window.work.audited_project
+        if self._session.project.captions is not project.captions or project.captions is None:
+            self.window.say("The captions were changed since the audit began. Audit them again.")
+            return
+        from dubrel.jobs.audit import cues_of  # late: starting the desk does not need it
+        from dubrel.speech.audit import follow_course, retime
+
+        cues = cues_of(project)
+        made = retime(cues, report) if wanted == "retime" else follow_course(cues, report.course)
+        ordered = sorted(project.captions.captions, key=lambda one: one.start_ms)
+        shown = [one for one in ordered if caption_lines(one, project.transcript.words_by_id)]
+        times = {one.id: (cue.start_ms, cue.end_ms) for one, cue in zip(shown, made)}
+        self._session.apply(retimed(self._session.project, times), "Repair the times")
 
     def empty_words(self, running: bool) -> tuple[str, str]:
         """What an empty sheet says."""
@@ -329,6 +372,7 @@ def command_table(do: Operations) -> list[Command]:
         ("find_media", "Find the recording", "", do.find_media),
         ("transcribe", "Transcribe", "Ctrl+T", do.transcribe),
         ("script", "Line up a script", "Ctrl+Shift+T", do.line_up),
+        ("audit", "Audit the times against the sound", "Ctrl+Shift+A", do.audit),
         ("cancel", "Cancel the running work", "Ctrl+Shift+Backspace", window.work.cancel),
         ("undo", "Undo", "Ctrl+Z", do.undo),
         ("redo", "Redo", "Ctrl+Shift+Z", do.redo),

@@ -164,6 +164,9 @@ QComboBox::drop-down {{ border: 0; width: 16px; }}
 QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
   selection-color: {t.ink}; }}
+QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0;
+  border-bottom: 1px solid {t.hairline}; padding: 4px 6px; font-weight: 600; }}
+QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; }}
 QListView {{ background: {t.paper}; color: {t.ink}; border: 0; outline: 0; }}
 QListView::item {{ padding: 5px 8px; border-radius: 3px; }}
 QListView::item:selected {{ background: {t.selection}; color: {t.ink}; }}

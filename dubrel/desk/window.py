@@ -132,6 +132,7 @@ class MainWindow(QMainWindow):
         self.work.progressed.connect(self._on_progress)
         self.work.failed.connect(self._on_failed)
         self.work.warned.connect(self.say)
+        self.work.audited.connect(self.operations.show_audit)
         self.intake.transcribe_wanted.connect(lambda: self.commands.run("transcribe"))
         self.intake.script_wanted.connect(lambda: self.commands.run("script"))
         self.intake.cancel_wanted.connect(self.work.cancel)

@@ -13,7 +13,7 @@ from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import HeardWord, add_heard, clear_transcript, set_turns
 from dubrel.formats.script import Piece
-from dubrel.jobs.events import Event, Failed, Finished, Heard, LinedUp, Progress, Warning_
+from dubrel.jobs.events import Audited, Event, Failed, Finished, Heard, LinedUp, Progress, Warning_
 from dubrel.media.sound import is_read
 from dubrel.model import Project
 
@@ -43,12 +43,15 @@ class Work(QObject):
     warned(str), failed(str)
     heard()
         Transcribing came to its end.
+    audited(Audit)
+        The captions were compared with the sound.
     """
 
     progressed = Signal(object)
     warned = Signal(str)
     failed = Signal(str)
     heard = Signal()
+    audited = Signal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -56,6 +59,7 @@ class Work(QObject):
         self._job: Job | None = None
         self._name = ""
         self._since = 0
+        self.audited_project = session.project
         self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
         self._setting: _Setting | None = None
         self._timer = QTimer(self, interval=_POLL_MS)
@@ -94,6 +98,15 @@ class Work(QObject):
         if self.session.project.media is not None and self.session.media_path is not None:
             self.cancel()
             self._start("lineup", "Starting", pieces)
+
+    def audit(self) -> None:
+        """Compare the captions' times with the sound."""
+        if self.session.project.media is not None and self.session.media_path is not None:
+            from dubrel.jobs.audit import cues_of
+
+            self.cancel()
+            self.audited_project = self.session.project
+            self._start("audit", "Starting", cues_of(self.session.project))
 
     def _take_script(self, event: LinedUp) -> None:
         project = set_turns(self.session.project, event.turns, event.speakers, "en")
@@ -144,6 +157,8 @@ class Work(QObject):
                 self.session.load_peaks()
         elif isinstance(event, LinedUp):
             self._take_script(event)
+        elif isinstance(event, Audited):
+            self.audited.emit(event.report)
         elif isinstance(event, Warning_):
             self.warned.emit(event.message)
         elif isinstance(event, Failed | Finished):

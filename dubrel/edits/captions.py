@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from dubrel.captions.setting import set_captions
 from dubrel.captions.styles import HouseStyle
-from dubrel.model import Project
+from dubrel.model import Caption, Project, Timing, Word
 
 
 def set_again(project: Project, style: HouseStyle) -> Project:
@@ -18,6 +19,59 @@ def set_again(project: Project, style: HouseStyle) -> Project:
         first_id=project.next_id,
     )
     return replace(project, captions=track, next_id=next_id)
+
+
+def retimed(project: Project, times: Mapping[int, tuple[int, int]]) -> Project:
+    """Give captions other times.
+
+    Words whose times are only a share of their caption's (``Timing.SPREAD``)
+    are spread over the new one; words with times from the sound stay.
+
+    Parameters
+    ----------
+    times : mapping of caption id to (in time, out time)
+    """
+    track = project.captions
+    if track is None:
+        return project
+    captions: list[Caption] = []
+    spans: dict[int, tuple[int, int]] = {}
+    for caption in track.captions:
+        start, end = times.get(caption.id, (caption.start_ms, caption.end_ms))
+        if (start, end) != (caption.start_ms, caption.end_ms):
+            caption = replace(caption, start_ms=start, end_ms=end)
+            spans |= _shares(project, caption)
+        captions.append(caption)
+    captions.sort(key=lambda caption: caption.start_ms)
+    turns = tuple(
+        replace(turn, words=tuple(_moved(word, spans) for word in turn.words))
+        if any(word.id in spans for word in turn.words)
+        else turn
+        for turn in project.transcript.turns
+    )
+    transcript = replace(project.transcript, turns=turns)
+    return replace(project, transcript=transcript, captions=replace(track, captions=tuple(captions)))
+
+
+def _shares(project: Project, caption: Caption) -> dict[int, tuple[int, int]]:
+    """The spread words of a caption, over its time by their lengths."""
+    words = [project.transcript.words_by_id[one] for one in caption.words]
+    if any(word.timing is not Timing.SPREAD for word in words):
+        return {}
+    total, done, found = sum(len(word.text) for word in words), 0, {}
+    span = caption.end_ms - caption.start_ms
+    for word in words:
+        start = caption.start_ms + span * done // total
+        done += len(word.text)
+        found[word.id] = (start, caption.start_ms + span * done // total)
+    return found
+
+
+def _moved(word: Word, spans: Mapping[int, tuple[int, int]]) -> Word:
+    if word.id not in spans:
+        return word
+    start, end = spans[word.id]
+    return replace(word, start_ms=start, end_ms=end)
 
 
 def move_edge(project: Project, caption_id: int, edge: str, ms: int, gap_ms: int) -> Project:

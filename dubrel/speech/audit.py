@@ -129,7 +129,8 @@ def audit(cues: Sequence[Cue], found: Lineup) -> Audit:
         lines.append(_line(number, cue, text, words))
     course = find_course([(one.start_ms, one.offset_ms) for one in lines if one.offset_ms is not None])
     lines = [_away(line, course) for line in lines]
-    return Audit(tuple(map(_marked, lines)), course, tuple(_uncovered(lines, course, found.extra)))
+    marked = [_marked(line, before) for line, before in zip(lines, [None, *lines])]
+    return Audit(tuple(marked), course, tuple(_uncovered(lines, course, found.extra)))
 
 
 def _line(number: int, cue: Cue, text: str, words: Sequence[HeardWord]) -> Line:
@@ -151,12 +152,21 @@ def _away(line: Line, course: Course) -> Line:
     return replace(line, heard=None, agreement=0.0) if astray else line
 
 
-def _marked(line: Line) -> Line:
+def _marked(line: Line, before: Line | None) -> Line:
     offset = line.offset_ms
-    if offset is None:
+    if offset is None or line.heard is None:
         return replace(line, mark="never said")
-    mark = "true" if abs(offset) <= TOLERANCE_MS else "early" if offset > 0 else "late"
+    if offset < 0 and before is not None and before.heard is not None and _in_place(before):
+        # two people at once: it could not come in while the line before was still up
+        waited = 0 <= line.start_ms - before.end_ms <= 130 and line.heard[0] < before.heard[1] + 130
+        if waited:
+            return replace(line, mark="true")
+    mark = "true" if _in_place(line) else "early" if offset > 0 else "late"
     return replace(line, mark=mark)
+
+
+def _in_place(line: Line) -> bool:
+    return line.offset_ms is not None and abs(line.offset_ms) <= TOLERANCE_MS
 
 
 def find_course(points: Sequence[tuple[int, int]]) -> Course:

@@ -1,0 +1,180 @@
+"""The timing audit: faults that were put in are found, nothing else is, and repairs hold."""
+
+import json
+from dataclasses import replace
+
+import pytest
+from conftest import truth
+
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.cli import main
+from dubrel.edits.captions import retimed, set_again
+from dubrel.edits.intake import Cue, HeardWord, add_heard, from_cues
+from dubrel.formats.register import read_file, write_checked
+from dubrel.jobs.audit import cues_of
+from dubrel.jobs.auditreport import as_text, course_in_words
+from dubrel.jobs.events import Heard
+from dubrel.jobs.transcribe import transcribe
+from dubrel.media.probe import probe
+from dubrel.media.sound import samples_of
+from dubrel.model import Project
+from dubrel.speech.align import EnglishAligner
+from dubrel.speech.audit import Course, audit, find_course, follow_course, retime, shift
+from dubrel.speech.lineup import line_up
+
+
+@pytest.fixture(scope="module")
+def true_cues():
+    words = [HeardWord(*word) for word in truth("heron-film")]
+    return cues_of(set_again(add_heard(Project(), words), DEFAULT_STYLE))
+
+
+@pytest.fixture(scope="module")
+def audited(film):
+    media = probe(film)
+    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    samples, aligner = samples_of(media), EnglishAligner()
+
+    def run(cues):
+        words = [word for cue in cues for line in cue.lines for word in line.split()]
+        return audit(cues, line_up(words, heard, samples, aligner))
+
+    return run
+
+
+def moved(cues, place):
+    return [
+        replace(cue, start_ms=max(0, round(place(cue.start_ms))), end_ms=max(1, round(place(cue.end_ms))))
+        for cue in cues
+    ]
+
+
+def test_true_captions_are_not_flagged(audited, true_cues):
+    report = audited(true_cues)
+    assert report.clean and report.course.kind == "true"
+    assert as_text(report) == "The times as a whole are true."
+
+
+@pytest.mark.parametrize(
+    ("kind", "place"),
+    [
+        ("shift", lambda ms: ms + 200),
+        ("shift", lambda ms: ms - 1500),
+        ("shift", lambda ms: ms + 5000),
+        ("drift", lambda ms: ms * 25 / 24),
+        ("drift", lambda ms: ms * 24 / 25),
+        ("jump", lambda ms: ms + 700 * (ms > 30_000)),
+    ],
+)
+def test_faults_of_the_whole_are_told_apart_and_repaired(audited, true_cues, kind, place):
+    wrong = moved(true_cues, place)
+    report = audited(wrong)
+    assert report.course.kind == kind
+    for repaired in (follow_course(wrong, report.course), retime(wrong, report)):
+        near = sum(abs(a.start_ms - b.start_ms) <= 120 for a, b in zip(repaired, true_cues))
+        assert near >= 0.95 * len(true_cues)
+        assert all(cue.start_ms < cue.end_ms for cue in repaired)
+
+
+def test_a_known_rate_is_named(audited, true_cues):
+    course = audited(moved(true_cues, lambda ms: ms * 25 / 24)).course
+    assert course.known_factor == "24/25"
+    assert course.factor == pytest.approx(24 / 25)
+    assert "24/25" in course_in_words(course)
+
+
+def test_a_line_that_nobody_said_and_a_line_that_is_missing(audited, true_cues):
+    invented = Cue(true_cues[5].start_ms, true_cues[5].end_ms, ("Seven yellow taxis waited outside.",))
+    report = audited([*true_cues[:5], invented, *true_cues[6:]])
+    assert [line.number for line in report.lines if line.mark == "never said"] == [6]
+    assert len(report.uncovered) == 1
+    assert report.uncovered[0].start_ms == pytest.approx(true_cues[5].start_ms, abs=400)
+    assert "no line covers" in as_text(report)
+
+
+def test_a_slow_drift_is_found_from_its_slope():
+    points = [(ms, round(-ms / 1000) + (ms // 3000) % 40 - 20) for ms in range(0, 3_600_000, 3000)]
+    course = find_course(points)
+    assert course.kind == "drift" and course.known_factor == "1000/1001"
+    assert course.corrected(3_000_000) == pytest.approx(3_000_000 * 1000 / 1001, abs=30)
+
+
+def test_noise_alone_is_no_course():
+    assert find_course([(k * 3000, (k * 37) % 120 - 60) for k in range(50)]).kind == "true"
+    assert find_course([]).kind == "true"
+    assert find_course([(0, 900), (3000, 910)]).kind == "shift"
+
+
+def test_shifting_from_a_time_on():
+    cues = [Cue(1000, 2000, ("a",)), Cue(5000, 6000, ("b",))]
+    assert [cue.start_ms for cue in shift(cues, -700, from_ms=3000)] == [1000, 4300]
+    assert [cue.start_ms for cue in shift(cues, -2000)] == [0, 3000]
+
+
+def test_a_jump_is_corrected_only_behind_it():
+    course = Course("jump", shift_ms=0, jump_at_ms=10_000, jump_ms=-500)
+    assert [course.corrected(ms) for ms in (0, 9999, 10_000)] == [0, 9999, 9500]
+
+
+def test_captions_far_longer_than_the_recording_or_upside_down(audited, true_cues):
+    far = [*true_cues, Cue(9_000_000, 9_001_000, ("Far beyond the end of it all.",))]
+    assert [line.mark for line in audited(far).lines][-1] == "never said"
+    overlapping = [Cue(cue.start_ms, cue.end_ms + 9000, cue.lines) for cue in true_cues]
+    assert {line.mark for line in audited(overlapping).lines} == {"true"}
+
+
+def test_spread_words_go_with_their_caption():
+    project = from_cues(Project(), [Cue(1000, 2000, ("ab cd",)), Cue(5000, 6000, ("ef",))], "en")
+    first = project.captions.captions[0]
+    after = retimed(project, {first.id: (3000, 5000)})
+    times = [(w.start_ms, w.end_ms) for turn in after.transcript.turns for w in turn.words]
+    assert times == [(3000, 4000), (4000, 5000), (5000, 6000)]
+    assert after.captions.captions[1] is project.captions.captions[1]
+
+
+def test_audit_and_fix_on_the_command_line(film, true_cues, tmp_path, capsys):
+    wrong, out = tmp_path / "wrong.srt", tmp_path / "fixed.srt"
+    write_checked(from_cues(Project(), moved(true_cues, lambda ms: ms + 1200), "en"), wrong)
+    assert main(["audit", str(film), str(wrong), "--json", "--quiet", "--fix", str(out)]) == 1
+    report = json.loads(capsys.readouterr().out)
+    assert report["course"]["kind"] == "shift"
+    assert report["course"]["shift_ms"] == pytest.approx(-1200, abs=60)
+    assert len(report["lines"]) == len(true_cues)
+    fixed = cues_of(read_file(out).project)
+    near = sum(abs(a.start_ms - b.start_ms) <= 120 for a, b in zip(fixed, true_cues))
+    assert near >= 0.95 * len(true_cues)
+    assert main(["audit", str(film), str(out), "--quiet"]) in (0, 1)
+
+
+def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
+    window, film, true_cues, tmp_path, qtbot, monkeypatch
+):
+    from dubrel.desk.auditdialog import AuditDialog
+
+    wrong = tmp_path / "late captions.srt"
+    write_checked(from_cues(Project(), moved(true_cues, lambda ms: ms + 900), "en"), wrong)
+    window.operations.open_path(film)
+    window.operations.open_path(wrong)
+    assert window.session.project.media is not None and window.current_pass == 3
+    before = window.session.project
+    shown = []
+
+    def answer(report):
+        dialog = AuditDialog(report, window.theme, window)
+        qtbot.addWidget(dialog)
+        shown.append((report, dialog.list.count(), not dialog.grab().isNull()))
+        dialog.course.click()
+        return dialog.repair
+
+    monkeypatch.setattr(window.dialogs, "repair", answer)
+    window.commands.run("audit")
+    qtbot.waitUntil(lambda: not window.work.running, timeout=90_000)
+    report, rows, painted = shown[0]
+    assert report.course.kind == "shift" and rows >= len(true_cues) and painted
+    near = sum(
+        abs(one.start_ms - cue.start_ms) <= 120
+        for one, cue in zip(window.session.project.captions.captions, true_cues)
+    )
+    assert near >= 0.95 * len(true_cues)
+    window.commands.run("undo")
+    assert window.session.project is before
