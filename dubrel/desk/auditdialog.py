@@ -71,7 +71,8 @@ class OffsetPlot(QWidget):
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
         for share in (0.0, 0.5, 1.0):
             clock = format_clock(round(length * share), digits=0)
-            box = QRectF(area.left() + share * area.width() - 40, area.bottom() + 8, 80, 16)
+            x = area.left() + share * area.width() - 40
+            box = QRectF(min(x, self.width() - 84.0), area.bottom() + 8, 80, 16)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, clock)
 
 

@@ -12,6 +12,7 @@ from dubrel.media.sound import RATE, decoded_ms, is_read, read_sound, samples_of
 from dubrel.model import Media, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
 from dubrel.speech.align import EnglishAligner
+from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import Recogniser, recogniser
 
 _READING = 0.06  # share of the whole job
@@ -56,14 +57,14 @@ def transcribe(media: Media, engine: str = "builtin") -> Iterator[Event]:
     for event in read_recording(media):
         yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
     samples = samples_of(media)
-    hearer, aligner = recogniser(engine), EnglishAligner()
+    hearer, aligner, judge = recogniser(engine), EnglishAligner(), DoubtJudge()
     total = max(1, len(samples))
     uneven = 0
     for chunk in speech_chunks(samples):
         words = hear_chunk(hearer, aligner, samples, chunk)
         uneven += any(word.timing is Timing.SPREAD for word in words)
         if words:
-            yield Heard(tuple(words))
+            yield Heard(tuple(judge.judge(words)))
         done = chunk.end_ms * RATE / 1000 / total
         yield pace.at("Hearing", _READING + (1 - _READING) * min(1.0, done))
     if uneven:
