@@ -91,6 +91,8 @@ class Findings(QObject):
         """Finish what is waiting, now."""
         while self._waiting:
             self._work()
+        self._timer.stop()
+        self.counted.emit()
 
     def _work(self) -> None:
         track = self.session.project.captions
