@@ -45,6 +45,10 @@ def main() -> None:
         window.set_theme(THEMES[theme])
         window.commands.run(command)
         window.player.seek(ms)
+        if name == "wording":  # at the third doubt, while its sound has just been played
+            for _ in range(3):
+                window.commands.run("next_look")
+            QTest.qWait(2500)
         window.message.setText("")
         QTest.qWait(900)
         window.grab().save(str(OUT / f"{name}.png"))

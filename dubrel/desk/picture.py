@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from dubrel.captions.checks import caption_lines
 from dubrel.desk.session import Session
 from dubrel.desk.sheet.trace import trace_image
-from dubrel.desk.theme import UI_FAMILY, Theme
+from dubrel.desk.theme import UI_FAMILY, Theme, direction
 from dubrel.edits.follow import captions_near
 from dubrel.model import Caption
 
@@ -100,6 +100,7 @@ class Picture(QWidget):
         font.setPixelSize(max(9, round(self.height() * 0.064)))
         font.setWeight(QFont.Weight.Medium)
         painter.setFont(font)
+        painter.setLayoutDirection(direction(self.session.project.transcript.language))
         metrics = QFontMetricsF(font)
         line_height = metrics.height() + 4
         y = self.height() - 8 - line_height * len(lines)

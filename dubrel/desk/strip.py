@@ -13,7 +13,7 @@ from dubrel.captions.checks import caption_lines
 from dubrel.desk.session import Change, Session
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.sheet.trace import trace_image
-from dubrel.desk.theme import Theme, text_font, time_font, ui_font
+from dubrel.desk.theme import Theme, direction, text_font, time_font, ui_font
 from dubrel.edits.captions import move_edge
 from dubrel.edits.follow import captions_near
 from dubrel.model import Caption, Turn
@@ -57,6 +57,7 @@ class Strip(QWidget):
         self.start_ms, self.scale = 0.0, 11.0
         self.position = 0
         self._image: QImage | None = None
+        self._zoomed = False
         self._drag: tuple[str, int, float] | None = None
         self.setFixedHeight(130)
         self.setMouseTracking(True)
@@ -89,16 +90,19 @@ class Strip(QWidget):
     # -- view -----------------------------------------------------------------
 
     def fit(self) -> None:
-        """Begin with some fifteen seconds in view."""
+        """Begin with some fifteen seconds in view, at any width, until the user zooms."""
+        self._zoomed = False
         self.scale = min(self.duration, 15_000) / max(1, self.width())
         self._redraw()
 
     def show_all(self) -> None:
         """Show the whole recording."""
+        self._zoomed = True
         self._look_at(0, self.duration / max(1, self.width()))
 
     def zoom(self, factor: float, at_x: float | None = None) -> None:
         """Show more (factor above 1) or less, around a place or the playhead."""
+        self._zoomed = True
         if at_x is None:
             at_x = self.x_of(self.position)
             at_x = at_x if 0 <= at_x <= self.width() else self.width() / 2
@@ -131,7 +135,8 @@ class Strip(QWidget):
 
     def resizeEvent(self, event) -> None:
         """Draw at the new width."""
-        self._look_at(self.start_ms, self.scale)
+        scale = self.scale if self._zoomed else min(self.duration, 15_000) / max(1, self.width())
+        self._look_at(self.start_ms, scale)
 
     def _on_opened(self) -> None:
         self.start_ms, self.position = 0.0, 0
@@ -223,9 +228,9 @@ class Strip(QWidget):
                 QRectF(x0, _WORDS + 1, max(1.0, x1 - x0 - 1), 2),
                 self.theme.colour("live" if heard else "trace"),
             )
-            if x1 - x0 > 12:
+            text = metrics.elidedText(word.text, Qt.TextElideMode.ElideRight, x1 - x0 - 1)
+            if len(text) > 2 or text == word.text:  # a lone ellipsis says nothing
                 painter.setPen(self.theme.colour("ink"))
-                text = metrics.elidedText(word.text, Qt.TextElideMode.ElideRight, x1 - x0 - 1)
                 painter.drawText(QPointF(x0 + 1, _WORDS + 14), text)
 
     def _captions_between(self, start: float, end: float) -> list[Caption]:
@@ -238,6 +243,7 @@ class Strip(QWidget):
 
     def _paint_captions(self, painter: QPainter, end: float) -> None:
         painter.setFont(text_font(13))
+        painter.setLayoutDirection(direction(self.session.project.transcript.language))
         metrics = QFontMetricsF(painter.font())
         for caption in self._captions_between(self.start_ms, end):
             x0, x1 = self.x_of(caption.start_ms), self.x_of(caption.end_ms)

@@ -6,7 +6,10 @@ from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+
+from dubrel.text import is_rtl
 
 TEXT_FAMILY, UI_FAMILY, TIME_FAMILY = "Gentium Plus", "Inter", "JetBrains Mono"
 
@@ -104,6 +107,11 @@ def time_font(size: int = 12) -> QFont:
     font.setPixelSize(size)
     font.setStyleHint(QFont.StyleHint.Monospace)
     return font
+
+
+def direction(language: str) -> Qt.LayoutDirection:
+    """The direction in which a language's text is painted."""
+    return Qt.LayoutDirection.RightToLeft if is_rtl(language) else Qt.LayoutDirection.LeftToRight
 
 
 def palette(theme: Theme) -> QPalette:

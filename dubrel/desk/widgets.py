@@ -23,6 +23,9 @@ def button(text: str, primary: bool = False) -> QPushButton:
     return made
 
 
+_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute | Qt.AlignmentFlag.AlignVCenter
+
+
 class Facts(QWidget):
     """Rows of a name and a value, a hairline under each."""
 
@@ -45,7 +48,7 @@ class Facts(QWidget):
             row.setContentsMargins(0, 5, 0, 5)
             row.addWidget(label(name, "quiet"))
             value = label("–")
-            value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            value.setAlignment(_RIGHT)
             value.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
             value.setMinimumWidth(20)
             row.addWidget(value, 1)

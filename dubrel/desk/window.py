@@ -54,6 +54,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(900, 600)
         self.resize(1280, 800)
         self.set_theme(theme)
+        self.sheet.say_when_empty(*self.operations.empty_words(False))
         self.show_pass(INTAKE)
         self._show_keys()
 
@@ -245,6 +246,7 @@ class MainWindow(QMainWindow):
         self.stanzas.current = self.stanzas.playing = -1
         self.sheet.spoken = None
         self.intake.show_problem("")
+        self.sheet.say_when_empty(*self.operations.empty_words(False))
         missing = self.session.project.media is not None and self.session.media_path is None
         if missing:
             self.say("The recording is not where it was. Go to Intake and find it.")

@@ -13,7 +13,7 @@ from dubrel.desk.findings import Findings
 from dubrel.desk.session import Change, Session
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.sheet.page import TOP, Page
-from dubrel.desk.theme import Theme, text_font, time_font, ui_font
+from dubrel.desk.theme import Theme, direction, text_font, time_font, ui_font
 from dubrel.edits.follow import captions_near
 from dubrel.model import Caption
 from dubrel.text import is_rtl
@@ -125,13 +125,16 @@ class CaptionSheet(Page):
         painter.setFont(text_font(20))
         painter.setPen(theme.colour("ink"))
         metrics = QFontMetricsF(painter.font())
-        room = width - TEXT - 30 - METER - 110
+        room = width - TEXT - 44 - METER - 110
         rtl = is_rtl(project.transcript.language)
-        side = Qt.AlignmentFlag.AlignRight if rtl else Qt.AlignmentFlag.AlignLeft
+        side = Qt.AlignmentFlag.AlignAbsolute
+        side |= Qt.AlignmentFlag.AlignRight if rtl else Qt.AlignmentFlag.AlignLeft
+        painter.setLayoutDirection(direction(project.transcript.language))
         for number, line in enumerate(stanza.lines):
             shown = metrics.elidedText(line, Qt.TextElideMode.ElideRight, room)
             box = QRectF(TEXT + 28, top + number * LINE, room, LINE)
             painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, shown)
+        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
 
     def _new_speaker(self, place: int) -> str | None:
         speaker = self._speaker(self.captions[place])

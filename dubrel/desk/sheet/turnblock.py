@@ -78,6 +78,8 @@ class TurnBlock:
         option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
         direction = Qt.LayoutDirection.RightToLeft if style.rtl else Qt.LayoutDirection.LeftToRight
         option.setTextDirection(direction)
+        if style.rtl:
+            option.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute)
         self.layout.setTextOption(option)
         if preedit is not None:
             self.layout.setPreeditArea(self._u(preedit[0]), preedit[1])
