@@ -1,0 +1,369 @@
+"""The parts of the desk, each by itself."""
+
+import random
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from conftest import BOARDS, spoken, words
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QColor, QWheelEvent
+from PySide6.QtTest import QTest
+
+from dubrel.captions.checks import check_track
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.desk.following import word_at
+from dubrel.desk.session import Session, Window, difference
+from dubrel.desk.sheet.column import Column
+from dubrel.desk.sheet.trace import trace_image
+from dubrel.desk.sheet.turnblock import from_utf16, utf16
+from dubrel.edits.captions import move_edge, set_again
+from dubrel.edits.intake import add_heard
+from dubrel.edits.wording import replace_text, split_turn
+from dubrel.media.peaks import Peaks
+from dubrel.model import Note, Project
+
+
+def captioned(text=BOARDS):
+    return set_again(add_heard(Project(title="Boards"), spoken(text)), DEFAULT_STYLE)
+
+
+def long_project(count=4000):
+    stock = "slow water runs under the old wooden boat and nobody hurries it along".split()
+    text = " ".join(stock[k % 13] + ("." if k % 12 == 11 else "") for k in range(count))
+    return captioned(text)
+
+
+# -- what changed -----------------------------------------------------------------
+
+
+def test_the_difference_is_the_smallest_window():
+    a, b, c, d, x = object(), object(), object(), object(), object()
+    assert not difference((a, b), (a, b))
+    assert difference((a, b, c, d), (a, x, d)) == Window(1, 3, 2)
+    assert difference((a, b), (a, x, b)) == Window(1, 1, 2)
+    assert difference((), (a,)) == Window(0, 0, 1)
+    assert difference((a, a), (a,)) == Window(1, 2, 1)
+
+
+def test_any_difference_can_be_replayed():
+    chance = random.Random(8)
+    pool = [object() for _ in range(30)]
+    for _ in range(200):
+        old = tuple(chance.choices(pool, k=chance.randrange(9)))
+        new = list(old)
+        for _ in range(chance.randrange(4)):
+            at = chance.randrange(len(new) + 1)
+            new[at : at + chance.randrange(3)] = chance.choices(pool, k=chance.randrange(3))
+        window = difference(old, tuple(new))
+        again = [*old[: window.start], *new[window.start : window.new_stop], *old[window.old_stop :]]
+        assert again == new
+
+
+def test_a_session_knows_every_word_after_every_step(qtbot):
+    session, chance = Session(), random.Random(2)
+    session.open(captioned(), None, saved=True)
+    for _ in range(60):
+        turns = session.project.transcript.turns
+        turn = chance.choice(turns)
+        at = chance.randrange(len(turn.text))
+        action = chance.randrange(4)
+        if action == 0:
+            session.apply(split_turn(session.project, turn.id, at), "Split")
+        elif action == 1 and session.history.depth:
+            session.undo()
+        elif action == 2:
+            session.redo()
+        else:
+            session.apply(replace_text(session.project, turn.id, at, at + 2, "z y"), "Type")
+        assert session.words == {word.id: word for word in words(session.project)}
+
+
+def test_dirty_means_not_the_saved_value(qtbot, tmp_path):
+    session = Session()
+    session.open(captioned(), None, saved=True)
+    assert not session.dirty
+    turn = session.project.transcript.turns[0]
+    session.apply(replace_text(session.project, turn.id, 0, 0, "x"), "Type")
+    assert session.dirty
+    session.undo()
+    assert not session.dirty
+    session.redo()
+    session.save(tmp_path / "a.dubrel")
+    assert not session.dirty and session.path == tmp_path / "a.dubrel"
+    session.undo()
+    assert session.dirty
+
+
+# -- the checks, kept up ------------------------------------------------------------
+
+
+def test_findings_kept_up_are_those_of_a_full_check(window):
+    window.session.open(long_project(700), None, saved=True)
+    findings, chance = window.findings, random.Random(4)
+    for _ in range(40):
+        project = window.session.project
+        if chance.random() < 0.5:
+            caption = chance.choice(project.captions.captions)
+            edge, to = chance.choice([("in", caption.start_ms + 900), ("out", caption.end_ms - 900)])
+            window.session.apply(move_edge(project, caption.id, edge, to, 80), "Move")
+        else:
+            turn = chance.choice(project.transcript.turns)
+            text = chance.choice(["extraordinarily ", "a ", ""])
+            window.session.apply(replace_text(project, turn.id, 0, chance.choice([0, 5]), text), "Type")
+        if chance.random() < 0.2:
+            window.session.undo()
+    findings.settle()
+    project = window.session.project
+    full = check_track(project.captions, project.transcript.words_by_id, DEFAULT_STYLE)
+    assert findings.by_caption == full
+    counts = {rule: count for rule, count in findings.rules.items() if count}
+    rules = [finding.rule for found in full.values() for finding in found]
+    assert counts == {rule: rules.count(rule) for rule in set(rules)}
+
+
+# -- the column -----------------------------------------------------------------------
+
+
+class Brick:
+    def __init__(self, item):
+        self.item = item
+
+    def measure(self):
+        return float(self.item * 10)
+
+
+def column(items):
+    made = Column(lambda item: 33.0, Brick)
+    made.set_items(items)
+    return made
+
+
+def test_only_blocks_in_sight_are_laid_out():
+    tall = column([3] * 1000)
+    sight = tall.in_sight(3300, 3600)
+    assert len(sight) < 15
+    built = [place for place in range(1000) if tall.built(place) is not None]
+    assert built == list(sight)
+
+
+def test_heights_become_true_bit_by_bit():
+    made = column([1, 2, 3, 4, 5])
+    assert made.height == 5 * 33
+    while not made.settled:
+        made.measure_some(2)
+    assert made.height == 150
+    assert [made.top(k) for k in range(5)] == [0, 10, 30, 60, 100]
+    assert [made.at(y) for y in (-5, 0, 9, 10, 99, 100, 500)] == [0, 0, 0, 1, 3, 4, 4]
+    assert column([]).at(3) == -1
+
+
+def test_a_changed_block_keeps_its_height_until_it_is_laid_out():
+    made = column([1, 2, 3])
+    made.measure_some(10)
+    made.replace([1, 9, 3], Window(1, 2, 2))
+    assert made.height == 60
+    assert made.block(1).item == 9 and made.height == 130
+    made.replace([1, 3], Window(1, 2, 1))
+    assert made.height == 40 and made.built(1) is not None
+
+
+# -- drawing ----------------------------------------------------------------------------
+
+
+def test_a_trace_is_as_high_as_the_sound_is_loud():
+    peaks = np.array([[0, 0], [-1, 1], [-0.5, 0.5], [np.nan, np.nan]], np.float32)
+    image = trace_image(peaks, 21, QColor("#102030"))
+    filled = [sum(image.pixelColor(x, y).alpha() > 0 for y in range(21)) for x in range(4)]
+    assert filled[1] == 21 and filled[3] == 0
+    assert 0 < filled[0] < filled[2] < filled[1]
+    assert image.pixelColor(1, 10).name() == "#102030"
+    assert trace_image(np.zeros((0, 2), np.float32), 5, QColor("red")).width() == 1
+
+
+@pytest.mark.parametrize("text", ["plain", "naïve", "a😀b", "👩🏽‍🔧x", "שלום"])
+def test_places_as_qt_counts_them(text):
+    for place in range(len(text) + 1):
+        assert utf16(text, place) == len(text[:place].encode("utf-16-le")) // 2
+        assert from_utf16(text, utf16(text, place)) == place
+
+
+def test_each_words_sound_is_drawn_to_the_width_of_the_word(window):
+    window.session.open(captioned(), None, saved=True)
+    noise = np.random.default_rng(1).integers(-90, 90, (20_000, 2)).astype(np.int8)
+    window.session.peaks = Peaks(np.sort(noise, axis=1))
+    window.session.sound_ready.emit()
+    window.show_pass(2)
+    window.sheet.grab()
+    block = window.sheet.column.block(0)
+    traces = block._make_traces(window.session.peaks)
+    assert len(traces) == block.layout.lineCount()
+    image = traces[0][1]
+    for place in range(3):
+        rect = block.word_rects(place)[0][1]
+        inside = image.pixelColor(round(rect.center().x()), image.height() // 2)
+        assert inside.alpha() > 0
+    gap = (block.word_rects(0)[0][1].right() + block.word_rects(1)[0][1].left()) / 2
+    assert image.pixelColor(round(gap), image.height() // 2).alpha() == 0
+
+
+# -- the strip ----------------------------------------------------------------------------
+
+
+def test_the_strip_keeps_the_time_under_the_pointer_while_zooming(window):
+    window.session.open(long_project(1200), None, saved=True)
+    strip = window.strip
+    strip.show_all()
+    before = strip.ms_at(400)
+    for _ in range(12):
+        point = QPointF(400, 40)
+        event = QWheelEvent(
+            point, strip.mapToGlobal(point), QPoint(), QPoint(0, 120), Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.ControlModifier, Qt.ScrollPhase.NoScrollPhase, False,
+        )  # fmt: skip
+        strip.wheelEvent(event)
+    assert strip.ms_at(400) == pytest.approx(before, abs=strip.scale * 2)
+    window.commands.run("zoom_all")
+    assert strip.start_ms == 0
+
+
+def test_the_strip_turns_the_page_and_a_click_seeks(window):
+    window.session.open(long_project(1200), None, saved=True)
+    strip = window.strip
+    strip.fit()
+    window.player.seek(60_000)
+    assert 0 <= strip.x_of(60_000) <= strip.width()
+    QTest.mouseClick(strip, Qt.MouseButton.LeftButton, pos=QPoint(300, 40))
+    assert window.player.position == pytest.approx(strip.ms_at(300), abs=strip.scale + 1)
+    for scale in (0.8, 5.0, 300.0):
+        strip._look_at(0, scale)
+        assert not strip.grab().isNull()
+
+
+# -- following --------------------------------------------------------------------------------
+
+
+def test_the_word_that_is_said_or_was_said_last():
+    project = captioned()
+    turns = project.transcript.turns
+    assert word_at(project, 0) is None
+    for place, turn in enumerate(turns):
+        for number, word in enumerate(turn.words):
+            assert word_at(project, word.start_ms) == (place, number)
+    assert word_at(project, 10_000_000) == (len(turns) - 1, len(turns[-1].words) - 1)
+    assert word_at(Project(), 5) is None
+
+
+def test_the_caption_of_now_is_marked_and_shown(window):
+    window.session.open(captioned(), None, saved=True)
+    window.show_pass(3)
+    track = window.session.project.captions.captions
+    for place, caption in enumerate(track):
+        window.player.seek(caption.start_ms)
+        assert window.stanzas.playing == place
+        assert window.booth.picture.caption_now() is caption
+        window.player.seek(caption.end_ms)
+        assert window.booth.picture.caption_now() is not caption
+    window.player.seek(track[0].start_ms - 10)
+    assert window.stanzas.playing == -1
+
+
+def test_captions_are_walked_through_by_keys(window):
+    window.session.open(long_project(300), None, saved=True)
+    window.show_pass(3)
+    window.stanzas.setFocus()
+    for _ in range(4):
+        QTest.keyClick(window.stanzas, Qt.Key.Key_Down)
+    assert window.stanzas.current == 4
+    assert window.player.position == window.stanzas.captions[4].start_ms
+    QTest.keyClick(window.stanzas, Qt.Key.Key_Up)
+    assert window.stanzas.current == 3
+    QTest.keyClick(window.stanzas, Qt.Key.Key_PageDown)
+    assert window.stanzas.current == 9
+
+
+def test_looping_a_turn(window):
+    window.session.open(captioned(), None, saved=True)
+    turn = window.session.project.transcript.turns[1]
+    window.player.seek(turn.start_ms + 200)
+    window.booth.loop.setChecked(True)
+    assert window.player.position == turn.start_ms
+    assert window.player._loop == (turn.start_ms, turn.end_ms)
+    window.booth.loop.setChecked(False)
+    assert window.player._loop is None
+
+
+def test_speed_by_keys_stays_within_its_ends(window):
+    for _ in range(20):
+        window.commands.run("faster")
+    assert window.player.speed == 2.0
+    for _ in range(20):
+        window.commands.run("slower")
+    assert window.player.speed == 0.5
+    assert window.booth.speed.currentText() == "0.5 ×"
+
+
+# -- what the pages say ---------------------------------------------------------------------------
+
+
+def test_every_empty_view_says_what_to_do_next(window):
+    window.session.open(Project(), None, saved=True)
+    window.show_pass(2)
+    assert "open one in Intake" in window.sheet.empty_hint
+    window.show_pass(3)
+    assert "Transcribe the recording" in window.stanzas.empty_hint
+    window.show_pass(0)
+    assert window.intake.title.text() == "Bring in a recording"
+    assert not window.intake.transcribe.isVisible()
+    for name in ("transcribe", "script", "audit", "set_again", "proofed", "accept", "hear_again", "next_look",
+                 "rename", "speaker_1", "find_media", "undo", "redo", "play", "cancel"):  # fmt: skip
+        window.commands.run(name)
+        assert window.isVisible()
+
+
+def test_the_translation_pass_says_that_it_is_not_there(window):
+    window.show_pass(2)
+    window.commands.run("pass_4")
+    assert window.current_pass == 2
+    assert "not in this version" in window.message.text()
+    assert window.rail.buttons[2].isChecked()
+
+
+def test_notes_stand_beside_their_turn(window):
+    project = captioned()
+    turn = project.transcript.turns[1]
+    note = Note(project.next_id, turn.start_ms + 10, "Query", "Ask Tobiah about " + "the sternpost " * 8)
+    window.session.open(replace(project, notes=(note,)), None, saved=True)
+    window.show_pass(2)
+    with_note = window.sheet.grab().toImage()
+    window.session.apply(project, "Without")
+    window.sheet.viewport().update()
+    assert with_note != window.sheet.grab().toImage()
+
+
+def test_proofing_goes_down_the_page(window):
+    window.session.open(captioned(), None, saved=True)
+    window.show_pass(2)
+    count = len(window.sheet.turns)
+    for _ in range(count):
+        window.commands.run("proofed")
+    assert all(turn.proofed for turn in window.sheet.turns)
+    window.show_counts()
+    assert window.rail.buttons[2].todo == "100% proofed"
+    window.commands.run("proofed")
+    assert not window.sheet.turns[-1].proofed
+
+
+def test_a_long_project_lays_out_only_what_is_seen_and_settles(window, qtbot):
+    window.session.open(long_project(6000), None, saved=True)
+    window.show_pass(2)
+    window.sheet.grab()
+    built = sum(window.sheet.column.built(k) is not None for k in range(len(window.sheet.turns)))
+    assert built < len(window.sheet.turns) / 2
+    qtbot.waitUntil(lambda: window.sheet.column.settled, timeout=30_000)
+    bar = window.sheet.verticalScrollBar()
+    bar.setValue(bar.maximum())
+    window.sheet.grab()
+    last = len(window.sheet.turns) - 1
+    bottom = window.sheet.block_top(last) + window.sheet.column.block(last).text_height
+    assert 0 < bottom <= window.sheet.viewport().height()
