@@ -5,15 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.edits.history import History
-from dubrel.media.peaks import Peaks
-from dubrel.media.sound import is_read, peaks_path
+from dubrel.media.cache import is_read, peaks_path
 from dubrel.model import Project, Word
 from dubrel.projectfile import find_media, save
+
+if TYPE_CHECKING:
+    from dubrel.media.peaks import Peaks
+
+_FIRST_FRAME_MS = 40  # the sound is drawn after the text has been
 
 
 @dataclass(frozen=True)
@@ -123,9 +127,9 @@ class Session(QObject):
         self._saved = project if saved else Project()
         self.media_path = find_media(project.media, path) if project.media else None
         self.peaks = None
-        self.load_peaks()
         self.opened.emit()
         self._tell(old)
+        QTimer.singleShot(_FIRST_FRAME_MS, self.load_peaks)
 
     def save(self, path: Path) -> None:
         """Save to a file; raises ``DubrelError`` and changes nothing then."""
@@ -147,6 +151,10 @@ class Session(QObject):
         """Load the peaks if the sound has been read."""
         media = self.project.media
         if media is not None and self.peaks is None and is_read(media):
+            from dubrel.media.peaks import (
+                Peaks,  # late: the first frame shows the text, the next one the sound
+            )
+
             self.peaks = Peaks.load(peaks_path(media))
             self.sound_ready.emit()
 

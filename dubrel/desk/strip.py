@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QImage, QMouseEvent, QPainter, QPen, QWheelEvent
 from PySide6.QtWidgets import QWidget
@@ -108,13 +107,13 @@ class Strip(QWidget):
             at_x = at_x if 0 <= at_x <= self.width() else self.width() / 2
         fixed = self.ms_at(at_x)
         widest = max(_CLOSEST, self.duration / max(1, self.width()))
-        scale = float(np.clip(self.scale * factor, _CLOSEST, widest))
+        scale = min(max(self.scale * factor, _CLOSEST), widest)
         self._look_at(fixed - at_x * scale, scale)
 
     def _look_at(self, start: float, scale: float) -> None:
         span = scale * self.width()
         self.scale = scale
-        self.start_ms = float(np.clip(start, 0, max(0.0, self.duration - span)))
+        self.start_ms = min(max(start, 0.0), max(0.0, self.duration - span))
         self._redraw()
 
     def set_position(self, ms: int, *, follow: bool = True) -> None:

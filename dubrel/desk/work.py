@@ -14,7 +14,7 @@ from dubrel.edits.captions import set_again
 from dubrel.edits.intake import HeardWord, add_heard, clear_transcript, set_turns
 from dubrel.formats.script import Piece
 from dubrel.jobs.events import Audited, Event, Failed, Finished, Heard, LinedUp, Progress, Warning_
-from dubrel.media.sound import is_read
+from dubrel.media.cache import is_read
 from dubrel.model import Project
 
 if TYPE_CHECKING:

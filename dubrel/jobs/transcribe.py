@@ -8,7 +8,8 @@ import numpy as np
 
 from dubrel.edits.intake import HeardWord
 from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
-from dubrel.media.sound import RATE, decoded_ms, is_read, read_sound, samples_of, stretch
+from dubrel.media.cache import is_read
+from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of, stretch
 from dubrel.model import Media, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
 from dubrel.speech.align import EnglishAligner

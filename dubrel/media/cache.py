@@ -8,6 +8,8 @@ from pathlib import Path
 
 from platformdirs import user_cache_dir
 
+from dubrel.model import Media
+
 LIMIT_BYTES = 6 << 30
 
 
@@ -22,6 +24,21 @@ def cache_folder(fingerprint: str) -> Path:
     folder.mkdir(parents=True, exist_ok=True)
     os.utime(folder)
     return folder
+
+
+def sound_path(media: Media) -> Path:
+    """Where the samples of a recording are kept."""
+    return cache_folder(media.fingerprint) / "sound-16k.i16"
+
+
+def peaks_path(media: Media) -> Path:
+    """Where the peaks of a recording are kept."""
+    return cache_folder(media.fingerprint) / "peaks.npy"
+
+
+def is_read(media: Media) -> bool:
+    """Whether the samples and the peaks are in the cache."""
+    return sound_path(media).is_file() and peaks_path(media).is_file()
 
 
 def trim_cache(keep: str, limit: int = LIMIT_BYTES) -> None:

@@ -15,7 +15,7 @@ from typing import Any
 import numpy as np
 
 from dubrel.errors import MediaError
-from dubrel.media.cache import cache_folder, trim_cache
+from dubrel.media.cache import peaks_path, sound_path, trim_cache
 from dubrel.media.peaks import PeakBuilder
 from dubrel.media.probe import open_media
 from dubrel.model import Media
@@ -23,21 +23,6 @@ from dubrel.timecode import ms_to_samples, samples_to_ms
 
 RATE = 16_000
 _BLOCK_S = 4
-
-
-def sound_path(media: Media) -> Path:
-    """Where the samples of a recording are kept."""
-    return cache_folder(media.fingerprint) / "sound-16k.i16"
-
-
-def peaks_path(media: Media) -> Path:
-    """Where the peaks of a recording are kept."""
-    return cache_folder(media.fingerprint) / "peaks.npy"
-
-
-def is_read(media: Media) -> bool:
-    """Whether the samples and the peaks are in the cache."""
-    return sound_path(media).is_file() and peaks_path(media).is_file()
 
 
 def samples_of(media: Media) -> np.ndarray:

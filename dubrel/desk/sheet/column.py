@@ -6,10 +6,10 @@ the block comes into sight, or one after the other while nothing else is to do.
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable, Sequence
+from itertools import accumulate
 from typing import Any, Protocol
-
-import numpy as np
 
 from dubrel.desk.session import Window
 
@@ -37,15 +37,15 @@ class Column:
         self._estimate, self._build = estimate, build
         self.items: Sequence[Any] = ()
         self._blocks: list[Any] = []
-        self._heights = np.zeros(0)
-        self._tops = np.zeros(1)
+        self._heights: list[float] = []
+        self._tops: list[float] = [0.0]
         self._unmeasured = 0
 
     def set_items(self, items: Sequence[Any]) -> None:
         """Forget everything and take other items."""
         self.items = items
         self._blocks = [None] * len(items)
-        self._heights = np.array([self._estimate(item) for item in items], float)
+        self._heights = [self._estimate(item) for item in items]
         self._unmeasured = 0
         self._stack()
 
@@ -61,29 +61,27 @@ class Column:
             heights = [h if b is not None else e for h, b, e in zip(old, kept, heights)]
         self.items = items
         self._blocks[window.start : window.old_stop] = [None] * len(fresh)
-        self._heights = np.concatenate(
-            [self._heights[: window.start], heights, self._heights[window.old_stop :]]
-        )
+        self._heights[window.start : window.old_stop] = heights
         self._unmeasured = min(self._unmeasured, window.start)
         self._stack()
 
     def _stack(self) -> None:
-        self._tops = np.concatenate([[0.0], np.cumsum(self._heights)])
+        self._tops = [0.0, *accumulate(self._heights)]
 
     @property
     def height(self) -> float:
         """Height of all blocks."""
-        return float(self._tops[-1])
+        return self._tops[-1]
 
     def top(self, place: int) -> float:
         """Where a block begins."""
-        return float(self._tops[place])
+        return self._tops[place]
 
     def at(self, y: float) -> int:
         """The block at a height, the nearest one outside of the column; -1 if there is none."""
         if not len(self.items):
             return -1
-        return int(np.clip(np.searchsorted(self._tops, y, "right") - 1, 0, len(self.items) - 1))
+        return min(max(bisect_right(self._tops, y) - 1, 0), len(self.items) - 1)
 
     def block(self, place: int) -> Any:
         """A block, laid out."""

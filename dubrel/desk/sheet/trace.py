@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import TYPE_CHECKING
+
 from PySide6.QtGui import QColor, QImage
+
+if TYPE_CHECKING:
+    import numpy as np
 
 
 def trace_image(peaks: np.ndarray, height: int, colour: QColor, ratio: float = 1.0) -> QImage:
@@ -19,6 +23,8 @@ def trace_image(peaks: np.ndarray, height: int, colour: QColor, ratio: float = 1
     ratio : float
         Device pixels to a pixel of the page.
     """
+    import numpy as np  # late: the first frame of the window shows no sound
+
     columns = len(peaks)
     image = np.zeros((max(1, height), max(1, columns)), np.uint32)
     if columns:

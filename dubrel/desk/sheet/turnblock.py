@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
 
 from dubrel.desk.sheet.trace import trace_image
 from dubrel.desk.theme import Theme
-from dubrel.media.peaks import Peaks
 from dubrel.model import Timing, Turn
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from dubrel.media.peaks import Peaks
 
 TRACE_HEIGHT = 12
 TRACE_GAP = -2
@@ -152,7 +156,7 @@ class TurnBlock:
 
     def place_at(self, x: float, y: float) -> int:
         """The place in the text nearest to a point."""
-        number = int(np.clip(y // self.style.pitch, 0, max(0, self.layout.lineCount() - 1)))
+        number = min(max(int(y // self.style.pitch), 0), max(0, self.layout.lineCount() - 1))
         line = self.layout.lineAt(number)
         place = line.xToCursor(x)
         return from_utf16(self.text, place if not isinstance(place, tuple) else place[0])
@@ -230,6 +234,8 @@ class TurnBlock:
 
     def _make_traces(self, peaks: Peaks) -> list[tuple[QPointF, QImage]]:
         """One picture a line: every word's sound at the width of the word."""
+        import numpy as np  # late: the first frame of the window shows no sound
+
         ratio = self.style.ratio
         pieces: list[tuple[int, int, np.ndarray]] = []
         for place, word in enumerate(self.turn.words):
@@ -249,6 +255,8 @@ class TurnBlock:
     def _draw_pieces(
         self, pieces: list[tuple[int, int, np.ndarray]], peaks: Peaks
     ) -> list[tuple[QPointF, QImage]]:
+        import numpy as np
+
         if not pieces:
             return []
         ratio, theme = self.style.ratio, self.style.theme
