@@ -236,9 +236,19 @@ def test_the_strip_zooms_from_all_to_single_words(window, demo):
     assert not strip.grab().isNull()
 
 
+def _has_trace(window) -> bool:
+    picture = window.booth.picture.grab().toImage()
+    trace = window.theme.colour("trace").name()
+    return any(
+        picture.pixelColor(x, picture.height() * 35 // 100).name() == trace for x in range(picture.width())
+    )
+
+
 def test_open_the_demo_and_see_where_the_work_stands(window, demo, qtbot):
     window.operations.open_path(demo)
+    window.grab()  # the first frame is without the sound
     qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: _has_trace(window), timeout=5000)
     window.findings.settle()
     assert window.current_pass == 2
     states = {one.text(): one.todo for one in window.rail.buttons}

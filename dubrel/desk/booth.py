@@ -63,6 +63,7 @@ class Booth(QWidget):
         player.moved.connect(self._on_moved)
         player.state_changed.connect(self._on_state)
         findings.counted.connect(self.show_counts)
+        session.sound_ready.connect(self.picture.update)
 
     def _tool(self, name: str, text: str) -> QToolButton:
         made = QToolButton()

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.captions.checks import caption_lines
+from dubrel.edits.intake import Cue, from_cues
 from dubrel.errors import FormatError
 from dubrel.model import Project
 
@@ -27,6 +28,19 @@ class Reading:
 
     project: Project
     warnings: tuple[str, ...] = ()
+
+
+def reading_of(path: Path, cues: Sequence[Cue], warnings: Sequence[str]) -> Reading:
+    """The cues of a caption file as a project.
+
+    Raises
+    ------
+    FormatError
+        If there are none.
+    """
+    if not cues:
+        raise FormatError(f"“{path}” holds no captions: no line with two times and an arrow was found.")
+    return Reading(from_cues(Project(title=path.stem), cues, "en"), tuple(warnings))
 
 
 @dataclass(frozen=True)

@@ -5,9 +5,8 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from dubrel.edits.intake import Cue, from_cues
-from dubrel.errors import FormatError
-from dubrel.formats.common import Reading, read_text, shown_captions
+from dubrel.edits.intake import Cue
+from dubrel.formats.common import Reading, read_text, reading_of, shown_captions
 from dubrel.model import Project
 from dubrel.timecode import format_clock, parse_clock
 
@@ -34,9 +33,7 @@ def read(path: Path) -> Reading:
     """
     text, warnings = read_text(path)
     cues = cues_of(text, warnings)
-    if not cues:
-        raise FormatError(f"“{path}” holds no captions: no line with two times and an arrow was found.")
-    return Reading(from_cues(Project(title=path.stem), cues, "en"), tuple(warnings))
+    return reading_of(path, cues, warnings)
 
 
 def cues_of(text: str, warnings: list[str]) -> list[Cue]:

@@ -6,9 +6,8 @@ import html
 import re
 from pathlib import Path
 
-from dubrel.edits.intake import Cue, from_cues
-from dubrel.errors import FormatError
-from dubrel.formats.common import Reading, read_text, shown_captions
+from dubrel.edits.intake import Cue
+from dubrel.formats.common import Reading, read_text, reading_of, shown_captions
 from dubrel.model import Project
 from dubrel.timecode import format_clock, parse_clock
 
@@ -53,9 +52,7 @@ def read(path: Path) -> Reading:
         cue = _cue(lines[place], lines[place + 1 :], warnings)
         if cue:
             cues.append(cue)
-    if not cues:
-        raise FormatError(f"“{path}” holds no captions: no line with two times and an arrow was found.")
-    return Reading(from_cues(Project(title=path.stem), cues, "en"), tuple(warnings))
+    return reading_of(path, cues, warnings)
 
 
 def _cue(times: str, body: list[str], warnings: list[str]) -> Cue | None:
