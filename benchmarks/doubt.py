@@ -19,14 +19,12 @@ def main() -> None:
     from story import FILM, PODCAST
     from voices import speak
 
-    from dubrel.jobs.transcribe import hear_chunk, speech_chunks
-    from dubrel.speech.align import EnglishAligner
+    from dubrel.jobs.transcribe import speech_chunks
     from dubrel.speech.compare import pair_words
-    from dubrel.speech.doubt import DoubtJudge
-    from dubrel.speech.engines import recogniser
+    from dubrel.speech.listener import Listener
     from dubrel.text import bare_word
 
-    hearer, aligner, judge = recogniser(), EnglishAligner(), DoubtJudge()
+    listener = Listener("builtin", "en")
     chance = np.random.default_rng(3)
     pieces, said = [], []
     for _, text, _ in PODCAST + FILM:
@@ -37,11 +35,8 @@ def main() -> None:
     for name, level in (("clean", 0.0), ("noise at 15 dB", 0.09 * 10 ** (-15 / 20))):
         noisy = clean + level * chance.standard_normal(len(clean))
         samples = (np.clip(noisy, -1, 1) * 32767).astype(np.int16)
-        heard = [
-            word
-            for chunk in speech_chunks(samples)
-            for word in judge.judge(hear_chunk(hearer, aligner, samples, chunk))
-        ]
+        chunks = list(speech_chunks(samples))
+        heard = [word for found in listener.listen(samples, chunks) for word in found.words]
         texts = [bare_word(word.text) for word in heard]
         wrong = np.ones(len(heard), bool)
         for ours, theirs in pair_words(said, texts).pairs:

@@ -107,6 +107,7 @@ def _transcribe(args: argparse.Namespace) -> int:
     from dubrel.edits.captions import set_again
     from dubrel.edits.intake import add_heard
     from dubrel.jobs.events import Heard, Progress, Warning_
+    from dubrel.jobs.hearing import Hearing
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.model import Project
@@ -115,7 +116,7 @@ def _transcribe(args: argparse.Namespace) -> int:
     style = _style(args.style)
     media = probe(args.media)
     project = Project(title=args.media.stem, media=media)
-    for event in transcribe(media, args.engine):
+    for event in transcribe(media, Hearing(args.engine)):
         if isinstance(event, Heard):
             project = add_heard(project, event.words)
         elif isinstance(event, Progress):

@@ -162,7 +162,7 @@ def _media(value: dict[str, Any] | None) -> Media | None:
     if value is None:
         return None
     rate = Fraction(value["frame_rate"]) if value["frame_rate"] else None
-    return Media(**{**value, "frame_rate": rate})
+    return Media(**{**value, "frame_rate": rate, "tracks": tuple(value.get("tracks", ()))})
 
 
 def _transcript(value: dict[str, Any]) -> Transcript:

@@ -9,12 +9,19 @@ from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.speech.compare import pair_words
 from dubrel.speech.doubt import DoubtJudge
+from dubrel.speech.engines import HeardToken
 from dubrel.text import bare_word
 
 
 @pytest.fixture(scope="module")
 def judge():
     return DoubtJudge()
+
+
+def judged(judge, words, sure=-0.2):
+    """Words that the recogniser was equally sure of, heard twice the same."""
+    tokens = [HeardToken(word.text, sure, sure, 2.0) for word in words]
+    return judge.judge(words, tokens, [True] * len(words))
 
 
 def test_wrong_words_of_a_real_hearing_are_more_doubtful(film):
@@ -30,19 +37,32 @@ def test_wrong_words_of_a_real_hearing_are_more_doubtful(film):
     assert higher > 0.7
 
 
-def test_a_word_out_of_place_is_doubted(judge):
-    fits = judge.judge(spoken("we are going to the house in the morning"))
-    strays = judge.judge(spoken("we are going to the thine in the morning"))
-    assert strays[5].doubt > fits[5].doubt + 0.2
-    assert [word.text for word in strays] == "we are going to the thine in the morning".split()
+def test_evidence_against_a_word_raises_its_doubt(judge):
+    words = spoken("we are going to the house in the morning")
+    tokens = [HeardToken(word.text, -0.1, -0.1, 4.0) for word in words]
+    agreed = [True] * len(words)
+    sure = judge.judge(words, tokens, agreed)[5].doubt
+    unsure = [*tokens[:5], HeardToken("house", -2.0, -2.5, 0.1), *tokens[6:]]
+    assert judge.judge(words, unsure, agreed)[5].doubt > sure + 0.3
+    differs = [*agreed[:5], False, *agreed[6:]]
+    assert judge.judge(words, tokens, differs)[5].doubt > sure + 0.05
+    assert sure < 0.2
+
+
+def test_other_languages_are_judged_without_the_english_model():
+    words = spoken("la casa de la madera vieja")
+    tokens = [HeardToken(word.text, -0.1, -0.1, 4.0) for word in words]
+    other = DoubtJudge("es")
+    assert other.evidence(words, tokens, [True] * 6).shape == (9, 6)
+    assert all(word.doubt < 0.3 for word in other.judge(words, tokens, [True] * 6))
 
 
 def test_everything_gets_a_doubt_and_nothing_else_changes(judge):
     words = spoken("— 1881, xyzzy! ☺ “Heron’s” naïve")
-    judged = judge.judge(words)
-    assert [(w.text, w.start_ms, w.end_ms) for w in judged] == [(w.text, w.start_ms, w.end_ms) for w in words]
-    assert judge.judge([]) == []
-    assert judged[0].doubt == 0.0 and judged[2].doubt > 0
+    found = judged(judge, words)
+    assert [(w.text, w.start_ms, w.end_ms) for w in found] == [(w.text, w.start_ms, w.end_ms) for w in words]
+    assert judged(judge, []) == []
+    assert all(0 <= word.doubt < 1 for word in found)
 
 
 def test_next_doubt_by_key_plays_it_and_accept_goes_on(window, qtbot):

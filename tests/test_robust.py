@@ -20,11 +20,12 @@ from dubrel.files import write_atomically, write_text
 from dubrel.formats.register import READERS, read_file, written
 from dubrel.formats.script import read_script, understand
 from dubrel.jobs.events import Pace
-from dubrel.jobs.transcribe import _settled, levelled
+from dubrel.jobs.transcribe import _settled
 from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_folder, cache_root, trim_cache
 from dubrel.model import Project, Word
 from dubrel.speech.activity import cut_chunks, speech_stretches
+from dubrel.speech.listener import levelled
 from dubrel.text import grapheme_count
 
 PIECES = [

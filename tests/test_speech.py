@@ -16,7 +16,7 @@ from dubrel.media.sound import samples_of, stretch
 from dubrel.model import Media, Project, Timing
 from dubrel.speech.activity import cut_chunks, speech_stretches
 from dubrel.speech.align import EnglishAligner, spread
-from dubrel.speech.engines import recogniser
+from dubrel.speech.engines import engine_named
 from dubrel.speech.pronounce import dictionary, phones_of, spoken_forms
 from dubrel.text import bare_word
 
@@ -164,7 +164,7 @@ def test_no_word_is_without_a_pronunciation():
 
 def test_an_engine_that_is_not_there():
     with pytest.raises(EngineError, match="no recogniser “nonesuch”"):
-        recogniser("nonesuch")
+        engine_named("nonesuch")
 
 
 def collect(job, seconds):

@@ -81,6 +81,50 @@ def add_heard(project: Project, heard: Sequence[HeardWord], first_id: int | None
     return replace(project, transcript=transcript, next_id=next_id)
 
 
+def add_turns(
+    project: Project,
+    turns: Iterable[HeardTurn],
+    speakers: Sequence[Speaker] = (),
+    first_id: int | None = None,
+) -> Project:
+    """Append turns whose speakers are known; one joins the turn before where the same person goes on.
+
+    Parameters
+    ----------
+    project : Project
+    turns : iterable of HeardTurn
+        In order of their starts, none before those that are there.
+    speakers : sequence of Speaker
+        Added to those of the project.
+    first_id : int, optional
+        As in :func:`add_heard`.
+    """
+    next_id = project.next_id if first_id is None else first_id
+    made = list(project.transcript.turns)
+    for turn in turns:
+        words = tuple(
+            Word(next_id + k, one.text, one.start_ms, one.end_ms, one.doubt, one.timing)
+            for k, one in enumerate(turn.words)
+        )
+        next_id += len(words) + 1
+        last = made[-1] if made else None
+        if not words:
+            continue
+        if last is not None and last.speaker == turn.speaker and not _goes_apart(last, turn.words[0]):
+            made[-1] = replace(last, words=last.words + words)
+        else:
+            made.append(Turn(next_id - 1, words, turn.speaker))
+    known = {one.id for one in project.transcript.speakers}
+    people = (*project.transcript.speakers, *(one for one in speakers if one.id not in known))
+    transcript = replace(project.transcript, turns=tuple(made), speakers=people)
+    return replace(project, transcript=transcript, next_id=next_id)
+
+
+def _goes_apart(turn: Turn, word: HeardWord) -> bool:
+    long = len(turn.words) >= LONG_TURN_WORDS and ends_sentence(turn.words[-1].text)
+    return long or word.start_ms - turn.words[-1].end_ms >= LONG_PAUSE_MS
+
+
 def set_turns(
     project: Project, turns: Iterable[HeardTurn], speakers: Sequence[Speaker], language: str
 ) -> Project:

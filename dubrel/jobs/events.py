@@ -40,6 +40,14 @@ class Heard:
 
 
 @dataclass(frozen=True)
+class HeardTurns:
+    """Turns that follow those heard before, and, with the first of them, who speaks."""
+
+    turns: tuple[HeardTurn, ...]
+    speakers: tuple[Speaker, ...] = ()
+
+
+@dataclass(frozen=True)
 class LinedUp:
     """A script with times: its turns, who speaks, what was heard besides, how many words were not heard."""
 
@@ -75,7 +83,7 @@ class Finished:
     """The job is done."""
 
 
-Event = Progress | Heard | LinedUp | Audited | Warning_ | Failed | Finished
+Event = Progress | Heard | HeardTurns | LinedUp | Audited | Warning_ | Failed | Finished
 
 
 @dataclass

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import logging
 import multiprocessing
 from collections.abc import Callable, Iterator
@@ -42,8 +43,9 @@ class Job:
     def __init__(self, name: str, *args: Any) -> None:
         context = multiprocessing.get_context("spawn")
         self._ours, theirs = context.Pipe(duplex=False)
-        self._process = context.Process(target=_work, args=(theirs, name, args), daemon=True)
+        self._process = context.Process(target=_work, args=(theirs, name, args), daemon=False)
         self._process.start()
+        atexit.register(self._kill)
         theirs.close()
         self.running = True
 
@@ -70,7 +72,12 @@ class Job:
             self._end()
         return found
 
+    def _kill(self) -> None:
+        """The application ends: so does its job (a daemon would do so by itself, but may have no workers)."""
+        self._process.terminate()
+
     def _end(self) -> None:
+        atexit.unregister(self._kill)
         self.running = False
         self._process.join(_STOP_S)
         if self._process.is_alive():

@@ -6,15 +6,15 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
+from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
-from dubrel.media.cache import is_read
-from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of, stretch
+from dubrel.jobs.hearing import AS_USUAL, Hearing
+from dubrel.media.cache import is_read, sound_path
+from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
 from dubrel.model import Media, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.engines import Recogniser, recogniser
+from dubrel.speech.engines import is_remote
+from dubrel.timecode import format_clock
 
 _READING = 0.06  # share of the whole job
 _SURE_PAUSE = 16  # frames of silence at which the chunks before are settled
@@ -36,14 +36,13 @@ def read_recording(media: Media) -> Iterator[Event]:
         )
 
 
-def transcribe(media: Media, engine: str = "builtin") -> Iterator[Event]:
+def transcribe(media: Media, hearing: Hearing = AS_USUAL) -> Iterator[Event]:
     """Turn the sound of a recording into words with times.
 
     Parameters
     ----------
     media : Media
-    engine : str
-        A name from :func:`dubrel.speech.engines.engine_names`.
+    hearing : Hearing
 
     Yields
     ------
@@ -57,19 +56,56 @@ def transcribe(media: Media, engine: str = "builtin") -> Iterator[Event]:
     pace = Pace()
     for event in read_recording(media):
         yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
-    samples = samples_of(media)
-    hearer, aligner, judge = recogniser(engine), EnglishAligner(), DoubtJudge()
-    total = max(1, len(samples))
-    uneven = 0
-    for chunk in speech_chunks(samples):
-        words = hear_chunk(hearer, aligner, samples, chunk)
-        uneven += any(word.timing is Timing.SPREAD for word in words)
-        if words:
-            yield Heard(tuple(judge.judge(words)))
-        done = chunk.end_ms * RATE / 1000 / total
-        yield pace.at("Hearing", _READING + (1 - _READING) * min(1.0, done))
-    if uneven:
-        yield Warning_(f"{uneven} stretches could not be lined up with the sound; their words are marked.")
+    if is_remote(hearing.engine):
+        from dubrel.jobs.remotely import transcribe_remotely
+
+        yield from transcribe_remotely(media, hearing, pace)
+    elif hearing.apart:
+        from dubrel.jobs.tracks import transcribe_tracks
+
+        yield from transcribe_tracks(media, hearing, pace)
+    else:
+        yield from _transcribe_mix(media, hearing, pace)
+
+
+def _transcribe_mix(media: Media, hearing: Hearing, pace: Pace) -> Iterator[Event]:
+    samples, path = samples_of(media), sound_path(media)
+    total = max(1, len(samples) * 1000 // RATE)
+    parts = (Part(chunk, path) for chunk in speech_chunks(samples))
+    tally = Tally()
+    for part, found in listen(parts, hearing, total):
+        tally.count(part, found)
+        if found.words:
+            yield Heard(found.words)
+        yield pace.at("Hearing", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
+    yield from tally.warnings()
+
+
+class Tally:
+    """Counts what the user should know at the end of a hearing."""
+
+    def __init__(self) -> None:
+        self._uneven = 0
+        self._dropped: list[int] = []
+
+    def count(self, part: Part, found) -> None:
+        """Take in what came of a part."""
+        self._uneven += any(word.timing is Timing.SPREAD for word in found.words)
+        if found.dropped:
+            self._dropped.append(part.chunk.start_ms)
+
+    def warnings(self) -> Iterator[Event]:
+        """What should be said."""
+        if self._uneven:
+            yield Warning_(
+                f"{self._uneven} stretches could not be lined up with the sound; their words are marked."
+            )
+        if self._dropped:
+            first = format_clock(self._dropped[0], digits=0)
+            yield Warning_(
+                f"{len(self._dropped)} stretches gave text that nobody can have said, the first at {first}; "
+                "it was left out and what is left there is marked as doubtful."
+            )
 
 
 def speech_chunks(samples: np.ndarray) -> Iterator[Chunk]:
@@ -103,20 +139,3 @@ def _chunks_from(samples: np.ndarray, probability: np.ndarray, origin: int) -> I
     for chunk in cut_chunks(probability[: len(loudness)], loudness):
         shift = origin * FRAME_MS
         yield Chunk(chunk.start_ms + shift, chunk.end_ms + shift)
-
-
-def hear_chunk(
-    hearer: Recogniser, aligner: EnglishAligner, samples: np.ndarray, chunk: Chunk
-) -> list[HeardWord]:
-    """Hear one chunk and line its words up with its sound."""
-    sound = np.array(stretch(samples, chunk.start_ms, chunk.end_ms))
-    text = hearer.hear(levelled(sound))
-    words = text.split()
-    return aligner.align(sound, words, chunk.start_ms) if words else []
-
-
-def levelled(sound: np.ndarray) -> np.ndarray:
-    """Samples between -1 and 1, quiet passages raised to an even loudness."""
-    floats = sound.astype(np.float32) / 32768
-    level = float(np.percentile(np.abs(floats), 99.5)) if len(floats) else 0.0
-    return np.clip(floats * np.clip(0.5 / max(level, 1e-4), 1.0, 20.0), -1, 1)

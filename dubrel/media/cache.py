@@ -31,6 +31,11 @@ def sound_path(media: Media) -> Path:
     return cache_folder(media.fingerprint) / "sound-16k.i16"
 
 
+def track_path(media: Media, track: int) -> Path:
+    """Where the samples of one channel or track are kept, without what came from the others."""
+    return cache_folder(media.fingerprint) / f"track-{track}-16k.i16"
+
+
 def peaks_path(media: Media) -> Path:
     """Where the peaks of a recording are kept."""
     return cache_folder(media.fingerprint) / "peaks.npy"

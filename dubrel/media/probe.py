@@ -85,7 +85,14 @@ def probe(path: Path) -> Media:
             height=video.height if video is not None else 0,
             channels=audio.channels if audio is not None else 0,
             sample_rate=audio.rate if audio is not None else 0,
+            tracks=_track_names(container),
         )
+
+
+def _track_names(container: Any) -> tuple[str, ...]:
+    """Names of the sound tracks where there are several; the first may be the mix of the others."""
+    streams = container.streams.audio
+    return tuple(one.metadata.get("title", "") for one in streams) if len(streams) > 1 else ()
 
 
 def _is_cover(stream: Any) -> bool:

@@ -94,11 +94,19 @@ def decoded_ms(media: Media) -> int:
     return samples_to_ms(sound_path(media).stat().st_size // 2, RATE)
 
 
-def decode_blocks(path: Path) -> Iterator[np.ndarray]:
+def decode_blocks(path: Path, track: int = 0, channel: int | None = None) -> Iterator[np.ndarray]:
     """Decode sound to 16 kHz mono in blocks of about four seconds.
 
     Holes in the stream's own clock are filled with silence, so that a sample's
     place is its time. A file that breaks off gives what there was before.
+
+    Parameters
+    ----------
+    path : Path
+    track : int
+        Which sound track of the file, from 0.
+    channel : int, optional
+        Only this channel; all mixed if left out.
 
     Yields
     ------
@@ -107,13 +115,13 @@ def decode_blocks(path: Path) -> Iterator[np.ndarray]:
     import soxr  # late, as av: starting the desk does not need them
 
     with open_media(path) as container:
-        stream = container.streams.audio[0]
+        stream = container.streams.audio[track]
         stream.thread_type = "AUTO"
         rate = stream.rate
         resampler = soxr.ResampleStream(rate, RATE, 1, dtype="float32", quality="MQ")
         held: list[np.ndarray] = []
         size = 0
-        for piece in _mono_pieces(container, stream, rate):
+        for piece in _mono_pieces(container, stream, rate, channel):
             held.append(piece)
             size += len(piece)
             if size >= _BLOCK_S * rate:
@@ -127,11 +135,12 @@ def _as_integers(samples: np.ndarray) -> np.ndarray:
     return (np.clip(samples, -1, 1) * 32767).astype(np.int16)
 
 
-def _mono_pieces(container: Any, stream: Any, rate: int) -> Iterator[np.ndarray]:
+def _mono_pieces(container: Any, stream: Any, rate: int, channel: int | None) -> Iterator[np.ndarray]:
     """Float pieces of one channel at the stream's rate, with silence where its clock has a hole."""
     from av import AudioResampler
 
-    downmix = AudioResampler(format="flt", layout="mono", rate=rate)
+    layout = "mono" if channel is None else None
+    downmix = AudioResampler(format="fltp", layout=layout, rate=rate)
     origin = (container.start_time or 0) * rate // 1_000_000
     have, least = 0, 0
     for frame in _frames(container, stream):
@@ -142,13 +151,17 @@ def _mono_pieces(container: Any, stream: Any, rate: int) -> Iterator[np.ndarray]
                 yield np.zeros(hole, np.float32)
                 have += hole
         least = rate // 10  # later, small differences are the container's rounding
-        for piece in _mono(frame, rate, downmix):
+        for piece in _mono(frame, rate, downmix, channel):
             yield piece
             have += len(piece)
 
 
-def _mono(frame: Any, rate: int, downmix: Any) -> Iterator[np.ndarray]:
-    if frame.rate == rate and frame.layout.nb_channels == 1 and frame.format.name in ("fltp", "flt"):
+def _mono(frame: Any, rate: int, downmix: Any, channel: int | None) -> Iterator[np.ndarray]:
+    if channel is not None:
+        for part in downmix.resample(frame):
+            planes = part.to_ndarray()
+            yield planes[min(channel, len(planes) - 1)]
+    elif frame.rate == rate and frame.layout.nb_channels == 1 and frame.format.name in ("fltp", "flt"):
         yield frame.to_ndarray()[0]
     elif frame.rate == rate and frame.layout.nb_channels == 2 and frame.format.name == "fltp":
         yield frame.to_ndarray().mean(axis=0)

@@ -27,6 +27,8 @@ class Media:
         Size of the picture, zero for sound alone.
     channels, sample_rate : int
         Of the sound; zero for a picture without sound.
+    tracks : tuple of str
+        Names of the sound tracks where the file has several, possibly empty ones.
     """
 
     name: str
@@ -39,11 +41,17 @@ class Media:
     height: int = 0
     channels: int = 0
     sample_rate: int = 0
+    tracks: tuple[str, ...] = ()
 
     @property
     def has_video(self) -> bool:
         """Whether there is a picture."""
         return self.width > 0
+
+    @property
+    def separate(self) -> int:
+        """How many channels or tracks can be heard by themselves."""
+        return len(self.tracks) or self.channels
 
     @property
     def has_audio(self) -> bool:

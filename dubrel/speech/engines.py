@@ -1,54 +1,142 @@
-"""Recognisers behind a register: sound in, text out."""
+"""Recognisers behind a register: sound in, text out.
+
+An engine is named by a short text: ``builtin``, ``folder:/path/to/a/model`` or
+``remote:http://address``. One that listens on this machine is a
+:class:`Recogniser`; one elsewhere is a :class:`Service`, which gets the whole
+recording once it is paid for.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Protocol
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 
 from dubrel.errors import EngineError
 
 
-class Recogniser(Protocol):
-    """Hears a chunk of sound."""
+@dataclass(frozen=True)
+class HeardToken:
+    """A word as a recogniser wrote it, and how sure it was of its parts.
 
-    name: str
+    Attributes
+    ----------
+    text : str
+    worst : float
+        Log probability of its least probable part.
+    total : float
+        Log probability of all its parts.
+    margin : float
+        How far the least sure part stood above the next best one, in log probability.
+    """
+
+    text: str
+    worst: float = 0.0
+    total: float = 0.0
+    margin: float = 10.0
+
+
+@dataclass(frozen=True)
+class Passage:
+    """Text that a service heard between two times."""
+
+    start_ms: int
+    end_ms: int
+    text: str
+
+
+class Recogniser(Protocol):
+    """Hears chunks of sound on this machine."""
+
     languages: tuple[str, ...]
 
-    def hear(self, samples: np.ndarray) -> str:
-        """The text of a chunk.
+    def hear(self, chunks: Sequence[np.ndarray]) -> list[list[HeardToken]]:
+        """The words of several chunks.
 
         Parameters
         ----------
-        samples : ndarray, shape (n,), float32
+        chunks : sequence of ndarray, shape (n,), float32
             16 kHz, mono, between -1 and 1.
         """
         ...
 
 
-def _builtin() -> Recogniser:
+@runtime_checkable
+class Service(Protocol):
+    """Hears a whole recording somewhere else."""
+
+    address: str
+
+    def price(self, duration_ms: int) -> str:
+        """What hearing will cost, for the eye."""
+        ...
+
+    def hear_recording(self, samples: np.ndarray, key: str) -> Iterator[float | str | Passage]:
+        """Fractions done, what it waits for in words, and at the end the text.
+
+        Parameters
+        ----------
+        samples : ndarray, shape (n,), int16
+            16 kHz, mono.
+        key : str
+            Names the recording: work that was begun for it is gone on with.
+        """
+        ...
+
+
+def _builtin(where: str) -> Recogniser:
     from dubrel.speech.builtin import BuiltinRecogniser
 
     return BuiltinRecogniser()
 
 
-_REGISTER: dict[str, Callable[[], Recogniser]] = {"builtin": _builtin}
+def _folder(where: str) -> Recogniser:
+    from dubrel.speech.modelfolder import FolderRecogniser
+
+    return FolderRecogniser(where)
 
 
-def engine_names() -> list[str]:
-    """The names that :func:`recogniser` knows."""
+def _remote(where: str) -> Service:
+    from dubrel.speech.remote import RemoteRecogniser
+
+    return RemoteRecogniser(where)
+
+
+_REGISTER: dict[str, Callable[[str], Recogniser | Service]] = {
+    "builtin": _builtin,
+    "folder": _folder,
+    "remote": _remote,
+}
+
+
+def engine_kinds() -> list[str]:
+    """The kinds of engine that :func:`engine_named` knows."""
     return list(_REGISTER)
 
 
-def recogniser(name: str = "builtin") -> Recogniser:
-    """Load a recogniser.
+def engine_named(name: str = "builtin") -> Recogniser | Service:
+    """Load an engine.
+
+    Parameters
+    ----------
+    name : str
+        ``KIND`` or ``KIND:WHERE``.
 
     Raises
     ------
     EngineError
-        If there is none with that name.
+        If there is none with that name, or it cannot be loaded.
     """
-    if name not in _REGISTER:
-        raise EngineError(f"There is no recogniser “{name}”; known: {', '.join(_REGISTER)}.")
-    return _REGISTER[name]()
+    kind, _, where = name.partition(":")
+    if kind not in _REGISTER:
+        raise EngineError(
+            f"There is no recogniser “{name}”; known: builtin, folder:PATH of a model, remote:ADDRESS."
+        )
+    return _REGISTER[kind](where)
+
+
+def is_remote(name: str) -> bool:
+    """Whether an engine sends the recording away."""
+    return name.partition(":")[0] == "remote"

@@ -1,0 +1,48 @@
+"""Let a service hear a recording, and line its text up with the sound here."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from dubrel.errors import EngineError
+from dubrel.jobs.events import Event, Heard, Pace
+from dubrel.jobs.hearing import Hearing
+from dubrel.media.sound import samples_of
+from dubrel.model import Media
+from dubrel.speech.align import aligner_for
+from dubrel.speech.doubt import DoubtJudge
+from dubrel.speech.engines import HeardToken, Passage, Service, engine_named
+from dubrel.speech.listener import place_passage
+
+_ELSEWHERE = 0.9
+
+
+def transcribe_remotely(media: Media, hearing: Hearing, pace: Pace) -> Iterator[Event]:
+    """Send the recording away, wait, and give the text its times.
+
+    Consent must have been asked for before; see :mod:`dubrel.settings`.
+
+    Raises
+    ------
+    EngineError
+        If the service fails for good.
+    """
+    service = engine_named(hearing.engine)
+    if not isinstance(service, Service):
+        raise EngineError(f"“{hearing.engine}” is no service.")
+    samples, stage, at, last = samples_of(media), "Sending the recording", 0.0, 0
+    aligner, judge = aligner_for(hearing.language), DoubtJudge(hearing.language)
+    for said in service.hear_recording(samples, f"{media.fingerprint}-{hearing.language}"):
+        if isinstance(said, Passage):
+            start = max(last, min(said.start_ms, media.duration_ms))
+            words = place_passage(aligner, samples, start, max(start, said.end_ms), said.text.split())
+            if words:
+                last = words[-1].end_ms
+                tokens = [HeardToken(word.text) for word in words]
+                yield Heard(tuple(judge.judge(words, tokens, [True] * len(words))))
+            stage, at = "Lining up", max(at, _ELSEWHERE + (1 - _ELSEWHERE) * last / max(1, media.duration_ms))
+        elif isinstance(said, str):
+            stage = said
+        else:
+            at = said * _ELSEWHERE
+        yield pace.at(stage, at)

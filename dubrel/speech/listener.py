@@ -1,0 +1,216 @@
+"""Hear chunks, line their words up, say how sure each is; catch what nobody said.
+
+A recogniser can fall into repeating itself, write more than anybody can say,
+or find words in a noise. Such a chunk is heard again in smaller pieces; what is
+still so is cut back to what is credible, and marked.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Protocol
+
+import numpy as np
+
+from dubrel.edits.intake import HeardWord
+from dubrel.errors import EngineError
+from dubrel.media.sound import RATE, stretch
+from dubrel.model import Timing
+from dubrel.speech.activity import Chunk
+from dubrel.speech.align import aligner_for, spread
+from dubrel.speech.compare import pair_words
+from dubrel.speech.doubt import DoubtJudge
+from dubrel.speech.engines import HeardToken, Recogniser, Service, engine_named
+from dubrel.text import bare_word
+
+_SLOWER = 0.93
+_MOST_REPEATS = 3
+_LONGEST_PHRASE = 8
+_MOST_WORDS_A_SECOND = 6.5
+_LEAST_SURE = -1.0  # mean log probability a word of a short noise
+_SHORT_MS = 600
+_SURE_DOUBT = 0.95
+
+
+class Aligner(Protocol):
+    """Lines words up with sound."""
+
+    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
+        """Give every word its time; see :class:`dubrel.speech.align.EnglishAligner`."""
+        ...
+
+
+@dataclass(frozen=True)
+class HeardChunk:
+    """The words of a chunk.
+
+    Attributes
+    ----------
+    words : tuple of HeardWord
+    dropped : str
+        Text that was not credible and is left out.
+    """
+
+    words: tuple[HeardWord, ...]
+    dropped: str = ""
+
+
+class Listener:
+    """A recogniser with what it needs around it; one per process.
+
+    Raises
+    ------
+    EngineError
+        If the engine cannot be loaded or does not listen on this machine.
+    """
+
+    def __init__(self, engine: str, language: str) -> None:
+        hearer = engine_named(engine)
+        if isinstance(hearer, Service):
+            raise EngineError(f"“{engine}” hears whole recordings elsewhere; it cannot hear a stretch here.")
+        self.hearer: Recogniser = hearer
+        self.aligner: Aligner = aligner_for(language)
+        self.judge = DoubtJudge(language)
+
+    def listen(self, samples: np.ndarray, chunks: Sequence[Chunk]) -> list[HeardChunk]:
+        """Hear chunks of a recording.
+
+        Parameters
+        ----------
+        samples : ndarray, shape (n,), int16
+            16 kHz, mono.
+        """
+        sounds = [np.array(stretch(samples, chunk.start_ms, chunk.end_ms)) for chunk in chunks]
+        hearings = hear_twice(self.hearer, [levelled(sound) for sound in sounds])
+        return [self._finish(sound, chunk, *heard) for sound, chunk, heard in zip(sounds, chunks, hearings)]
+
+    def _finish(
+        self, sound: np.ndarray, chunk: Chunk, tokens: list[HeardToken], agreed: list[bool]
+    ) -> HeardChunk:
+        trouble, dropped = is_trouble(tokens, len(sound)), ""
+        if trouble:
+            tokens = self._again(sound)
+            agreed = [False] * len(tokens)
+            kept = credible(tokens, len(sound))
+            if kept:  # text at a noise that is nothing but noise is not worth a word
+                dropped = " ".join(one.text for one in tokens[len(kept) :])
+            tokens, agreed = kept, agreed[: len(kept)]
+        if not tokens:
+            return HeardChunk((), dropped)
+        words = self.aligner.align(sound, [one.text for one in tokens], chunk.start_ms)
+        words = self.judge.judge(words, tokens, agreed)
+        if trouble:
+            words = [replace(word, doubt=max(word.doubt, _SURE_DOUBT)) for word in words]
+        return HeardChunk(tuple(words), dropped)
+
+    def _again(self, sound: np.ndarray) -> list[HeardToken]:
+        """Hear a chunk in smaller pieces, cut where it is quietest."""
+        pieces = list(quiet_pieces(sound))
+        return [token for found in self.hearer.hear([levelled(one) for one in pieces]) for token in found]
+
+
+def hear_twice(hearer: Recogniser, sounds: list[np.ndarray]) -> list[tuple[list[HeardToken], list[bool]]]:
+    """Hear each chunk as it is and a little slower; keep the surer reading and whether both agree.
+
+    Parameters
+    ----------
+    sounds : list of ndarray, shape (n,), float32
+    """
+    import soxr
+
+    slower = [soxr.resample(one, RATE * _SLOWER, RATE) if len(one) else one for one in sounds]
+    found = []
+    for first, second in zip(hearer.hear(sounds), hearer.hear(slower)):
+        one, other = (first, second) if _sureness(first) >= _sureness(second) else (second, first)
+        found.append((one, _agreed(one, other)))
+    return found
+
+
+def _sureness(tokens: list[HeardToken]) -> float:
+    return sum(one.total for one in tokens) / len(tokens) if tokens else -10.0
+
+
+def _agreed(tokens: list[HeardToken], other: list[HeardToken]) -> list[bool]:
+    ours, theirs = [bare_word(one.text) for one in tokens], [bare_word(one.text) for one in other]
+    agreed = [False] * len(ours)
+    for left, right in pair_words(ours, theirs).pairs:
+        if left is not None and right is not None and ours[left] == theirs[right]:
+            agreed[left] = True
+    return agreed
+
+
+def is_trouble(tokens: Sequence[HeardToken], samples: int) -> bool:
+    """Whether a reading is not to be believed: it repeats itself, is too fast, or is a guess at a noise."""
+    return len(credible(tokens, samples)) < len(tokens)
+
+
+def credible(tokens: Sequence[HeardToken], samples: int) -> list[HeardToken]:
+    """The beginning of a reading that can be believed.
+
+    Parameters
+    ----------
+    tokens : sequence of HeardToken
+    samples : int
+        Length of the sound at 16 kHz.
+    """
+    length_ms = samples * 1000 // RATE
+    if tokens and length_ms < _SHORT_MS and _sureness(list(tokens)) < _LEAST_SURE:
+        return []
+    kept = list(tokens)[: repeats_from([bare_word(one.text) for one in tokens])]
+    most = int(length_ms / 1000 * _MOST_WORDS_A_SECOND) + 2
+    return kept[:most]
+
+
+def repeats_from(words: Sequence[str]) -> int:
+    """From which word on a text only repeats itself; its length if it does not.
+
+    Examples
+    --------
+    >>> repeats_from("we are we are we are we are we are".split())
+    2
+    """
+    first = len(words)
+    for size in range(1, _LONGEST_PHRASE + 1):
+        most, run = (_MOST_REPEATS + 2 if size == 1 else _MOST_REPEATS) * size, 0
+        for place in range(size, first):
+            run = run + 1 if words[place] == words[place - size] else 0
+            if run >= most:
+                first = place + 1 - run
+                break
+    return first
+
+
+def quiet_pieces(sound: np.ndarray, least_ms: int = 2500) -> Iterator[np.ndarray]:
+    """A stretch of sound cut at its quietest place, and so on, until the pieces are short."""
+    least = least_ms * RATE // 1000
+    if len(sound) < 2 * least:
+        yield sound
+        return
+    frame = RATE // 50
+    frames = sound[: len(sound) // frame * frame].astype(np.float32).reshape(-1, frame)
+    loudness = np.convolve(np.sqrt(np.mean(frames**2, axis=1)), np.ones(5) / 5, mode="same")
+    low, high = least // frame, len(loudness) - least // frame
+    cut = (low + int(np.argmin(loudness[low:high]))) * frame if high > low else len(sound) // 2
+    yield from quiet_pieces(sound[:cut], least_ms)
+    yield from quiet_pieces(sound[cut:], least_ms)
+
+
+def levelled(sound: np.ndarray) -> np.ndarray:
+    """Samples between -1 and 1, quiet passages raised to an even loudness."""
+    floats = sound.astype(np.float32) / 32768
+    level = float(np.percentile(np.abs(floats), 99.5)) if len(floats) else 0.0
+    return np.clip(floats * np.clip(0.5 / max(level, 1e-4), 1.0, 20.0), -1, 1)
+
+
+def place_passage(
+    aligner: Aligner, samples: np.ndarray, start_ms: int, end_ms: int, words: list[str]
+) -> list[HeardWord]:
+    """Line up text that is known to be between two times; evenly where it does not fit."""
+    if not words:
+        return []
+    sound = np.array(stretch(samples, start_ms, end_ms))
+    if len(sound) < RATE // 20:
+        return spread(words, start_ms, max(end_ms, start_ms + 1))
+    found = aligner.align(sound, words, start_ms)
+    return found if found[0].timing is not Timing.SPREAD else spread(words, start_ms, end_ms)

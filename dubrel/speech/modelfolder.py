@@ -1,0 +1,74 @@
+"""A recogniser from a folder on the user's disk: other sizes, other languages."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from dubrel.errors import EngineError
+from dubrel.speech.onnxmodel import EncoderDecoder, read_vocabulary
+from dubrel.text import LANGUAGES
+
+_NEEDED = ("encoder_model", "decoder_model_merged")
+
+
+class FolderRecogniser(EncoderDecoder):
+    """Hears with the model in a folder.
+
+    Parameters
+    ----------
+    where : str
+        The folder. If its name ends in a language (``base-es``), that is what it hears.
+
+    Raises
+    ------
+    EngineError
+        If it holds no model that can be used.
+    """
+
+    def __init__(self, where: str) -> None:
+        folder = Path(where).expanduser()
+        check_folder(folder)
+        language = folder_language(folder)
+        self.languages: tuple[str, ...] = (language,) if language else ()
+        tokens = 10 if self.languages in ((), ("en",)) else 16  # other scripts need more tokens a word
+        try:
+            super().__init__(folder, tokens)
+        except Exception as error:  # the library raises classes of its own for a damaged model
+            raise EngineError(
+                f"The model in “{folder}” cannot be loaded; its files are damaged or of another kind. "
+                "Copy the model again or choose another folder."
+            ) from error
+
+
+def check_folder(folder: Path) -> None:
+    """Say what is wrong with a model folder before anything is loaded.
+
+    Raises
+    ------
+    EngineError
+    """
+    if not folder.is_dir():
+        raise EngineError(f"“{folder}” is no folder. Choose the folder that holds the model's files.")
+    missing = [
+        f"{name}.ort"
+        for name in _NEEDED
+        if not any((folder / f"{name}{suffix}").is_file() for suffix in (".ort", ".onnx"))
+    ]
+    if not (folder / "tokenizer.bin").is_file():
+        missing.append("tokenizer.bin")
+    if missing:
+        raise EngineError(
+            f"“{folder}” holds no model that can be used: {', '.join(missing)} missing. Choose another folder."
+        )
+    try:
+        read_vocabulary(folder / "tokenizer.bin")
+    except (ValueError, OSError) as error:
+        raise EngineError(
+            f"The tokenizer in “{folder}” cannot be read ({error}). Copy the model again."
+        ) from error
+
+
+def folder_language(folder: Path) -> str:
+    """The language that a folder's name ends in, or nothing."""
+    last = folder.name.lower().replace("_", "-").rsplit("-", 1)[-1]
+    return last if last in LANGUAGES else ""

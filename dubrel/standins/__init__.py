@@ -1,0 +1,1 @@
+"""Stand-ins for what would be outside: a recognition service, a microphone."""

@@ -1,0 +1,218 @@
+"""A stand-in for a recognition service: real HTTP on the loopback, the built-in engine behind it.
+
+Run it with ``python -m dubrel.standins.recogniser``; it prints its address.
+Faults can be switched on while it runs: ``POST /faults`` with
+``{"kind": KIND, "times": N}``, where KIND is ``slow`` (answers late), ``error``
+(500), ``drop`` (the connection breaks in the middle), ``garbage`` (an answer
+that is no JSON), ``never`` (jobs do not go on) or ``none``.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import tempfile
+import threading
+import time
+from dataclasses import dataclass, field
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+from typing import Any
+
+PER_MINUTE, CURRENCY = 0.012, "EUR"
+_WAITING_S = 0.6
+_SLOW_S = 1.5
+
+
+@dataclass
+class Job:
+    """One recording that was sent in."""
+
+    id: str
+    size: int
+    path: Path
+    received: int = 0
+    state: str = "uploading"
+    fraction: float = 0.0
+    passages: list[dict[str, Any]] = field(default_factory=list)
+
+
+class StandIn(ThreadingHTTPServer):
+    """The service; ``address`` is where it listens."""
+
+    daemon_threads = True
+
+    def __init__(self, port: int = 0) -> None:
+        super().__init__(("127.0.0.1", port), _Handler)
+        self.jobs: dict[str, Job] = {}
+        self.fault, self.fault_times = "none", 0
+        self.guard = threading.Lock()
+        self.folder = tempfile.TemporaryDirectory(prefix="dubrel-standin-")
+
+    @property
+    def address(self) -> str:
+        """The address for ``remote:ADDRESS``."""
+        return f"http://127.0.0.1:{self.server_address[1]}"
+
+    def set_fault(self, kind: str, times: int = 1) -> None:
+        """Let the next requests go wrong."""
+        with self.guard:
+            self.fault, self.fault_times = kind, times
+
+    def next_fault(self) -> str:
+        """The fault of this request."""
+        with self.guard:
+            if self.fault in ("none", "never"):
+                return "none"
+            self.fault_times -= 1
+            found = self.fault
+            if self.fault_times <= 0:
+                self.fault = "none"
+            return found
+
+    def handle_error(self, request, client_address) -> None:
+        """A client that goes away is nothing to speak of."""
+
+    def begin(self, key: str, size: int) -> Job:
+        """The job for a recording: the one that there is, or a new one."""
+        with self.guard:
+            if key not in self.jobs:
+                name = f"job{len(self.jobs) + 1}"
+                self.jobs[key] = Job(name, size, Path(self.folder.name) / f"{name}.flac")
+                self.jobs[key].path.touch()
+            return self.jobs[key]
+
+    def job(self, job_id: str) -> Job | None:
+        """A job by its id."""
+        return next((one for one in self.jobs.values() if one.id == job_id), None)
+
+    def drop(self, job_id: str) -> None:
+        """Forget a job."""
+        with self.guard:
+            self.jobs = {key: one for key, one in self.jobs.items() if one.id != job_id}
+
+    def start_hearing(self, job: Job) -> None:
+        """Hear a recording that has come in whole."""
+        job.state = "waiting"
+        threading.Thread(target=self._hear, args=(job,), daemon=True).start()
+
+    def _hear(self, job: Job) -> None:
+        import numpy as np
+
+        from dubrel.jobs.transcribe import speech_chunks
+        from dubrel.media.sound import decode_blocks, stretch
+        from dubrel.speech.builtin import BuiltinRecogniser
+        from dubrel.speech.listener import levelled
+
+        time.sleep(_WAITING_S)
+        try:
+            samples = np.concatenate(list(decode_blocks(job.path)))
+        except Exception:
+            job.state = "failed"
+            return
+        job.state = "hearing"
+        hearer = BuiltinRecogniser()
+        for chunk in speech_chunks(samples):
+            while self.fault == "never":
+                time.sleep(0.05)
+            [tokens] = hearer.hear([levelled(np.array(stretch(samples, chunk.start_ms, chunk.end_ms)))])
+            text = " ".join(one.text for one in tokens)
+            if text:
+                job.passages.append({"start_ms": chunk.start_ms, "end_ms": chunk.end_ms, "text": text})
+            job.fraction = min(0.99, chunk.end_ms * 16 / max(1, len(samples)))
+        job.fraction, job.state = 1.0, "done"
+
+
+class _Handler(BaseHTTPRequestHandler):
+    server: StandIn
+    protocol_version = "HTTP/1.1"
+
+    def log_message(self, format: str, *args: Any) -> None:
+        pass
+
+    def do_GET(self) -> None:
+        if self._went_wrong():
+            return
+        parts = self.path.strip("/").split("/")
+        if parts == ["price"]:
+            self._answer({"per_minute": PER_MINUTE, "currency": CURRENCY})
+        elif parts[0] == "jobs" and len(parts) >= 2 and (job := self.server.job(parts[1])):
+            if parts[2:] == ["text"] and job.state == "done":
+                self._answer({"passages": job.passages})
+            else:
+                self._answer({"state": job.state, "fraction": job.fraction, "received": job.received})
+        else:
+            self._answer({"error": "unknown"}, 404)
+
+    def do_POST(self) -> None:
+        body = self._body()
+        if self.path == "/faults":
+            wanted = json.loads(body)
+            self.server.set_fault(wanted["kind"], wanted.get("times", 1))
+            self._answer({})
+        elif not self._went_wrong():
+            wanted = json.loads(body)
+            job = self.server.begin(wanted["key"], wanted["size"])
+            self._answer({"id": job.id, "received": job.received})
+
+    def do_PUT(self) -> None:
+        parts = self.path.strip("/").split("/")
+        job, start = self.server.job(parts[1]), int(self.headers["X-From"])
+        body = self._body()
+        if self._went_wrong() or job is None:
+            return
+        if job.state == "uploading" and start == job.received:
+            with job.path.open("ab") as file:
+                file.write(body)
+            job.received += len(body)
+            if job.received >= job.size:
+                self.server.start_hearing(job)
+        self._answer({"received": job.received})
+
+    def do_DELETE(self) -> None:
+        self.server.drop(self.path.strip("/").split("/")[1])
+        self._answer({})
+
+    def _body(self) -> bytes:
+        return self.rfile.read(int(self.headers.get("Content-Length", 0)))
+
+    def _went_wrong(self) -> bool:
+        fault = self.server.next_fault()
+        if fault == "slow":
+            time.sleep(_SLOW_S)
+        elif fault == "error":
+            self._answer({"error": "something broke"}, 500)
+        elif fault == "garbage":
+            self._send(200, b"<html>\x00 not what was asked for")
+        elif fault == "drop":
+            self.send_response(200)
+            self.send_header("Content-Length", "500")
+            self.end_headers()
+            self.wfile.write(b'{"sta')
+            self.close_connection = True
+        return fault not in ("none", "slow")
+
+    def _answer(self, value: dict[str, Any], status: int = 200) -> None:
+        self._send(status, json.dumps(value).encode())
+
+    def _send(self, status: int, data: bytes) -> None:
+        self.send_response(status)
+        self.send_header("Content-Length", str(len(data)))
+        self.end_headers()
+        self.wfile.write(data)
+
+
+def main() -> None:
+    """Serve until stopped."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--port", type=int, default=8765)
+    server = StandIn(parser.parse_args().port)
+    print(f"remote:{server.address}", flush=True)
+    try:
+        server.serve_forever()
+    except KeyboardInterrupt:
+        server.server_close()
+
+
+if __name__ == "__main__":
+    main()
