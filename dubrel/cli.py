@@ -54,10 +54,15 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     demo = commands.add_parser("demo", help="the application with the demo project")
     demo.set_defaults(run=_demo)
-    hear = commands.add_parser("transcribe", help="turn a recording into timed words")
-    hear.add_argument("media", type=Path)
+    hear = commands.add_parser("transcribe", help="turn recordings into timed words")
+    hear.add_argument("media", type=Path, nargs="+", help="recordings; patterns as *.wav too")
     _output(hear)
-    hear.add_argument("--engine", default="builtin")
+    hear.add_argument("--engine", default="builtin", help="builtin, folder:PATH of a model, remote:ADDRESS")
+    hear.add_argument("--language", default="", help="of the speech, as a tag (en, es)")
+    hear.add_argument(
+        "--speakers", default="off", choices=["off", "channels"], help="channels: one speaker a channel"
+    )
+    hear.add_argument("--send", action="store_true", help="agree that recordings go to the remote engine")
     hear.set_defaults(run=_transcribe)
     lineup = commands.add_parser("align", help="a script that exists, lined up with the sound")
     lineup.add_argument("media", type=Path)
@@ -104,38 +109,105 @@ def _demo(args: argparse.Namespace) -> int:
 
 
 def _transcribe(args: argparse.Namespace) -> int:
-    from dubrel.edits.captions import set_again
-    from dubrel.edits.intake import add_heard
-    from dubrel.jobs.events import Heard, Progress, Warning_
     from dubrel.jobs.hearing import Hearing
-    from dubrel.jobs.transcribe import transcribe
-    from dubrel.media.probe import probe
+    from dubrel.jobs.wholefile import heard_project
     from dubrel.model import Project
 
-    _writable(args.output)
+    recordings = _recordings(args.media)
+    targets = _targets(recordings, args.output)
+    for target in targets:
+        _writable(target)
     style = _style(args.style)
-    media = probe(args.media)
-    project = Project(title=args.media.stem, media=media)
-    for event in transcribe(media, Hearing(args.engine)):
-        if isinstance(event, Heard):
-            project = add_heard(project, event.words)
-        elif isinstance(event, Progress):
-            _progress(event, args.quiet)
-        elif isinstance(event, Warning_):
-            _warn([event.message], args.quiet)
-    if not args.quiet:
-        print(file=sys.stderr)
-    if not project.transcript.word_count:
-        raise DubrelError(f"No speech was found in “{args.media}”. Choose another recording.")
-    _write(set_again(project, style), args.output)
+    hearing = Hearing(args.engine, args.language, args.speakers == "channels")
+    _may_send(args, recordings)
+    failed = 0
+    for recording, target in zip(recordings, targets):
+        if len(recordings) > 1 and not args.quiet:
+            print(f"{recording.name} → {target}", file=sys.stderr)
+        try:
+            for said in heard_project(recording, hearing, style):
+                if isinstance(said, Project):
+                    _write(said, target)
+                else:
+                    _say(said, args.quiet)
+        except DubrelError as error:
+            if len(recordings) == 1:
+                raise
+            failed += 1
+            print(f"\ndubrel: {error}", file=sys.stderr)
+        if not args.quiet:
+            print(file=sys.stderr)
+    if failed:
+        raise DubrelError(f"{failed} of {len(recordings)} recordings failed; the others are written.")
     return 0
+
+
+def _recordings(given: Sequence[Path]) -> list[Path]:
+    """The recordings meant by paths and globs that the shell did not expand."""
+    import glob
+
+    found: list[Path] = []
+    for path in given:
+        matches = (
+            sorted(glob.glob(str(path))) if glob.has_magic(str(path)) and not path.exists() else [str(path)]
+        )
+        if not matches:
+            raise DubrelError(f"“{path}” matches no file. Check the pattern.")
+        found += [Path(one) for one in matches]
+    return list(dict.fromkeys(found))
+
+
+def _targets(recordings: Sequence[Path], output: Path) -> list[Path]:
+    """Where each result goes: the file that was named, or one file each in a folder."""
+    if len(recordings) == 1 and not output.is_dir():
+        return [output]
+    if output.is_dir():
+        return [output / f"{one.stem}.dubrel" for one in recordings]
+    if output.stem in ("", "*") or output.name.startswith("."):
+        suffix = output.suffix or output.name
+        return [output.with_name(f"{one.stem}{suffix}") for one in recordings]
+    raise DubrelError(
+        f"“{output}” is one file for {len(recordings)} recordings. Name a folder, or a pattern as “{output.parent}/*.srt”."
+    )
+
+
+def _may_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None:
+    """Show what a service costs; send nothing without consent."""
+    from dubrel.media.probe import probe
+    from dubrel.settings import load_settings, save_settings
+    from dubrel.speech.engines import Service, engine_named, is_remote
+
+    if not is_remote(args.engine):
+        return
+    service = engine_named(args.engine)
+    assert isinstance(service, Service)
+    price = service.price(sum(probe(one).duration_ms for one in recordings))
+    print(f"dubrel: hearing at {service.address} costs {price}.", file=sys.stderr)
+    settings = load_settings()
+    if args.engine in settings.consented:
+        return
+    if not args.send:
+        raise DubrelError(
+            f"Recordings would leave this machine and go to {service.address}. "
+            "Add --send to agree; it is remembered for this service."
+        )
+    save_settings(settings.with_consent(args.engine))
+
+
+def _say(event, quiet: bool) -> None:
+    from dubrel.jobs.events import Progress, Warning_
+
+    if isinstance(event, Progress):
+        _progress(event, quiet)
+    elif isinstance(event, Warning_):
+        _warn([event.message], quiet)
 
 
 def _align(args: argparse.Namespace) -> int:
     from dubrel.edits.captions import set_again
     from dubrel.edits.intake import set_turns
     from dubrel.formats.script import read_script
-    from dubrel.jobs.events import LinedUp, Progress, Warning_
+    from dubrel.jobs.events import LinedUp
     from dubrel.jobs.lineup import line_up_script
     from dubrel.media.probe import probe
     from dubrel.model import Project
@@ -147,10 +219,8 @@ def _align(args: argparse.Namespace) -> int:
     for event in line_up_script(media, pieces):
         if isinstance(event, LinedUp):
             project = set_turns(project, event.turns, event.speakers, "en")
-        elif isinstance(event, Progress):
-            _progress(event, args.quiet)
-        elif isinstance(event, Warning_):
-            _warn([event.message], args.quiet)
+        else:
+            _say(event, args.quiet)
     _write(set_again(project, style), args.output)
     return 0
 
@@ -161,7 +231,7 @@ def _audit(args: argparse.Namespace) -> int:
     from dubrel.edits.intake import from_cues
     from dubrel.jobs.audit import audit_captions, cues_of
     from dubrel.jobs.auditreport import as_json, as_text
-    from dubrel.jobs.events import Audited, Progress
+    from dubrel.jobs.events import Audited
     from dubrel.media.probe import probe
     from dubrel.model import Project
     from dubrel.speech.audit import retime
@@ -171,9 +241,8 @@ def _audit(args: argparse.Namespace) -> int:
     media, project = probe(args.media), _read(args.captions, args.quiet)
     cues, status = cues_of(project), 0
     for event in audit_captions(media, cues):
-        if isinstance(event, Progress):
-            _progress(event, args.quiet)
-        elif isinstance(event, Audited):
+        _say(event, args.quiet)
+        if isinstance(event, Audited):
             report = event.report
             status = 0 if report.clean else 1
             print(json.dumps(as_json(report), ensure_ascii=False, indent=1) if args.json else as_text(report))

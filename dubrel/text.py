@@ -121,6 +121,18 @@ def language_name(tag: str) -> str:
     return LANGUAGES.get(tag.split("-")[0].lower(), tag)
 
 
+def language_in_name(name: str) -> str:
+    """The language that a file's or folder's name ends in, or nothing.
+
+    Examples
+    --------
+    >>> language_in_name("base-es"), language_in_name("base")
+    ('es', '')
+    """
+    last = name.lower().replace("_", "-").replace(".", "-").rsplit("-", 1)[-1]
+    return last if last in LANGUAGES else ""
+
+
 def initial(name: str) -> str:
     """The first character of a name, for its badge."""
     found = graphemes(name.strip())

@@ -93,4 +93,5 @@ def window(qtbot):
     qtbot.waitExposed(made)
     yield made
     made.work.cancel()
+    made.queue.stop()
     made.player.pause()

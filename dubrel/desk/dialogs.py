@@ -67,6 +67,41 @@ class Dialogs:
         dialog.seek_wanted.connect(self.window.player.seek)
         return dialog.repair if dialog.exec() else None
 
+    def model_folder(self) -> Path | None:
+        """A folder with a recogniser's model."""
+        found = QFileDialog.getExistingDirectory(self.window, "The folder with the model's files")
+        return Path(found) if found else None
+
+    def service_address(self) -> str | None:
+        """The address of a recognition service."""
+        text, given = QInputDialog.getText(
+            self.window, "Service", "Its address, for example http://127.0.0.1:8765", text="http://"
+        )
+        return text.strip() if given and text.strip() else None
+
+    def speaker_files(self) -> list[Path]:
+        """One recording for each speaker, begun at the same moment."""
+        known = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        found, _ = QFileDialog.getOpenFileNames(
+            self.window, "One file for each speaker", "", f"Recordings ({known});;All files (*)"
+        )
+        return [Path(one) for one in found]
+
+    def recordings(self) -> list[Path]:
+        """Recordings for the queue."""
+        known = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        found, _ = QFileDialog.getOpenFileNames(
+            self.window, "Recordings to be heard", "", f"Recordings ({known});;All files (*)"
+        )
+        return [Path(one) for one in found]
+
+    def woven_file(self, proposed: Path) -> Path | None:
+        """Where to write the recording made of several files."""
+        found, _ = QFileDialog.getSaveFileName(
+            self.window, "One recording of all speakers", str(proposed), "Matroska sound (*.mka)"
+        )
+        return Path(found if found.endswith(".mka") else f"{found}.mka") if found else None
+
     def recording(self, name: str) -> Path | None:
         """Where a recording that moved is now."""
         found, _ = QFileDialog.getOpenFileName(self.window, f"Where is “{name}”?", "", "All files (*)")

@@ -2,13 +2,29 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
+from pathlib import Path
 
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QProgressBar,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.desk.queuepanel import QueuePanel
+from dubrel.desk.queuework import QueueWork
 from dubrel.desk.session import Session
-from dubrel.desk.theme import Theme
 from dubrel.desk.widgets import Facts, button, label
 from dubrel.jobs.events import Progress
+from dubrel.jobs.hearing import Hearing
+from dubrel.model import Media
+from dubrel.settings import load_settings
+from dubrel.text import LANGUAGES, language_in_name, language_name
 from dubrel.timecode import format_length
 
 
@@ -19,6 +35,75 @@ def time_left(progress: Progress) -> str:
         return text
     left = format_length(round(progress.left_s) * 1000)
     return f"{text}, about {left} left"
+
+
+class HearingChoices(QWidget):
+    """Recogniser, language, channels: how this recording is to be heard."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        form = QGridLayout(self)
+        form.setContentsMargins(0, 0, 0, 0)
+        form.setVerticalSpacing(8)
+        form.setColumnStretch(1, 1)
+        self.engine, self.language = QComboBox(), QComboBox()
+        self.engine.setAccessibleName("Recogniser")
+        self.language.setAccessibleName("Language")
+        self.apart = QCheckBox("One speaker a channel: hear them apart")
+        form.addWidget(label("How to hear it", "section"), 0, 0, 1, 2)
+        for row, (text, widget) in enumerate((("Recogniser", self.engine), ("Language", self.language)), 1):
+            form.addWidget(label(text, "quiet"), row, 0)
+            form.addWidget(widget, row, 1)
+        form.addWidget(self.apart, 3, 0, 1, 2)
+        self.engine.currentIndexChanged.connect(self._fill_languages)
+        self.fill_engines("builtin")
+
+    def fill_engines(self, chosen: str) -> None:
+        """Show the recognisers that there are."""
+        names = ["builtin", *load_settings().engines]
+        self.engine.blockSignals(True)
+        self.engine.clear()
+        for name in names:
+            self.engine.addItem(engine_label(name), name)
+            self.engine.setItemData(self.engine.count() - 1, name, Qt.ItemDataRole.ToolTipRole)
+        self.engine.setCurrentIndex(max(0, names.index(chosen) if chosen in names else 0))
+        self.engine.blockSignals(False)
+        self._fill_languages()
+
+    def _fill_languages(self) -> None:
+        """A recogniser hears what it hears; of one that does not say, the user knows."""
+        kind, _, where = str(self.engine.currentData()).partition(":")
+        own = "en" if kind == "builtin" else language_in_name(Path(where).name) if kind == "folder" else ""
+        self.language.clear()
+        for tag in [own] if own else ["en", *(one for one in LANGUAGES if one != "en")]:
+            self.language.addItem(language_name(tag), tag)
+        self.language.setEnabled(not own)
+
+    def show_media(self, media: Media | None) -> None:
+        """Offer what fits the recording."""
+        self.setVisible(media is not None and media.has_audio)
+        several = media is not None and media.separate > 1
+        self.apart.setVisible(several)
+        if not several:
+            self.apart.setChecked(False)
+        word = "track" if media is not None and media.tracks else "channel"
+        self.apart.setText(f"One speaker a {word}: hear them apart")
+
+    def hearing(self) -> Hearing:
+        """What was chosen."""
+        return Hearing(
+            str(self.engine.currentData()), str(self.language.currentData()), self.apart.isChecked()
+        )
+
+
+def engine_label(name: str) -> str:
+    """A recogniser's name for the eye."""
+    kind, _, where = name.partition(":")
+    if kind == "builtin":
+        return "Built in, English"
+    if kind == "folder":
+        return f"Model folder {Path(where).name}"
+    return f"Service at {where.split('//')[-1]}"
 
 
 class IntakePage(QWidget):
@@ -35,20 +120,21 @@ class IntakePage(QWidget):
     open_wanted = Signal()
     find_wanted = Signal()
 
-    def __init__(self, session: Session, theme: Theme) -> None:
+    def __init__(self, session: Session, queue: QueueWork) -> None:
         super().__init__()
         self.session = session
+        self._running = False
         self.setObjectName("paper")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName("Sheet: intake")
         box = QVBoxLayout(self)
-        box.setContentsMargins(44, 40, 44, 40)
+        box.setContentsMargins(44, 34, 44, 28)
         box.setSpacing(14)
         self.title = label("", "title")
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
-        self.facts = Facts("Recording", ["File", "Length", "Sound", "Picture", "Words"])
-        self.facts.setMaximumWidth(520)
+        self.facts = Facts("Recording", ["File", "Length", "Sound", "Picture", "Words", "Language"])
+        self.facts.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
@@ -61,13 +147,23 @@ class IntakePage(QWidget):
         self.cancel = button("Cancel")
         self.open = button("Open a recording or a project")
         self.find_button = button("Find the recording")
-        for widget in (self.title, self.hint, self.facts, self.bar, self.state, self.problem):
+        self.choices = HearingChoices()
+        both = QHBoxLayout()
+        both.setSpacing(44)
+        both.addWidget(self.facts, 1, Qt.AlignmentFlag.AlignTop)
+        both.addWidget(self.choices, 1, Qt.AlignmentFlag.AlignTop)
+        box.addWidget(self.title)
+        box.addWidget(self.hint)
+        box.addLayout(both)
+        for widget in (self.bar, self.state, self.problem):
             box.addWidget(widget)
         row = QHBoxLayout()
         for one in (self.transcribe, self.script, self.cancel, self.find_button, self.open):
             row.addWidget(one)
         row.addStretch(1)
         box.addLayout(row)
+        self.queue = QueuePanel(queue)
+        box.addWidget(self.queue, 10)
         box.addStretch(1)
         self.transcribe.clicked.connect(self.transcribe_wanted)
         self.script.clicked.connect(self.script_wanted)
@@ -77,10 +173,19 @@ class IntakePage(QWidget):
         self.show_progress(None)
         self.refresh()
 
+    def hearing(self) -> Hearing:
+        """How the recording is to be heard, as chosen."""
+        return self.choices.hearing()
+
+    def fill_engines(self, chosen: str) -> None:
+        """Show the recognisers that there are."""
+        self.choices.fill_engines(chosen)
+
     def refresh(self) -> None:
         """Show what the project has."""
         media, project = self.session.project.media, self.session.project
         self.facts.setVisible(media is not None)
+        self.choices.show_media(media)
         self.transcribe.setVisible(media is not None)
         self.script.setVisible(media is not None)
         missing = media is not None and self.session.media_path is None
@@ -88,8 +193,8 @@ class IntakePage(QWidget):
         if media is None:
             self.title.setText("Bring in a recording")
             self.hint.setText(
-                "Drop a sound or video file on this window, or open one. It stays on this machine: "
-                "everything is heard, timed and written here."
+                "Drop a sound or video file on this window, or open one; several at once go into a queue. "
+                "Everything is heard, timed and written on this machine."
             )
             return
         words = project.transcript.word_count
@@ -102,20 +207,23 @@ class IntakePage(QWidget):
         else:
             self.hint.setText("Transcribe turns the speech into words with times; reading can begin at once.")
         self.transcribe.setText("Transcribe again" if words else "Transcribe")
-        self.transcribe.setEnabled(media.has_audio and not missing)
-        self.script.setEnabled(media.has_audio and not missing)
+        self.transcribe.setEnabled(media.has_audio and not missing and not self._running)
+        self.script.setEnabled(media.has_audio and not missing and not self._running)
         self.facts.set("File", media.name)
         self.facts.set("Length", format_length(media.duration_ms))
         channels = {1: "mono", 2: "stereo"}.get(media.channels, f"{media.channels} channels")
+        if media.tracks:
+            channels = f"{len(media.tracks)} tracks"
         self.facts.set("Sound", f"{channels}, {media.sample_rate} Hz" if media.has_audio else "none")
         rate = media.frame_rate
         shown = f"{media.width} × {media.height}, {rate} frames a second" if media.has_video else "none"
         self.facts.set("Picture", shown)
         self.facts.set("Words", str(words))
+        self.facts.set("Language", language_name(project.transcript.language) if words else "–")
 
     def show_progress(self, progress: Progress | None) -> None:
         """Show a running job, or that there is none."""
-        running = progress is not None
+        running = self._running = progress is not None
         self.bar.setVisible(running)
         self.cancel.setVisible(running)
         self.state.setVisible(running)

@@ -8,25 +8,22 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.captions.checks import caption_lines
 from dubrel.desk.aside import beside
 from dubrel.desk.commands import Command
+from dubrel.desk.hearing import HearingOperations
 from dubrel.desk.player import SPEEDS
 from dubrel.desk.rail import PASSES
 from dubrel.desk.sheet.wording import Spot
-from dubrel.edits.captions import retimed
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.errors import DubrelError
 from dubrel.formats.register import READERS, read_file
-from dubrel.formats.script import read_script
 from dubrel.media.probe import fingerprint, probe
 from dubrel.model import Project
 from dubrel.projectfile import open_project
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
-    from dubrel.speech.audit import Audit
 
 _LEAD_MS, _TRAIL_MS = 600, 500
 
@@ -36,6 +33,7 @@ class Operations:
 
     def __init__(self, window: MainWindow) -> None:
         self.window = window
+        self.hearing = HearingOperations(window)
 
     @property
     def _session(self):
@@ -61,7 +59,7 @@ class Operations:
             self.window.say(str(error))
             return False
         self.window.work.read_sound()
-        self.window.sheet.say_when_empty(*self.empty_words(False))
+        self.window.sheet.say_when_empty(*self.hearing.empty_words(False))
         self.window.show_counts()
         return True
 
@@ -134,78 +132,6 @@ class Operations:
             self.window.player.set_source(path)
             self.window.work.read_sound()
             self.window.intake.refresh()
-
-    # -- hearing --------------------------------------------------------------
-
-    def transcribe(self) -> None:
-        """Turn the recording into words."""
-        project = self._session.project
-        if project.media is None:
-            self.window.say("Bring in a recording first.")
-            return
-        if project.transcript.turns and not self.window.dialogs.yes(
-            "Hear the recording again? Its words replace those on the sheet; undo brings them back."
-        ):
-            return
-        self.window.work.transcribe()
-        self.window.show_pass(2)
-
-    def line_up(self) -> None:
-        """Choose a script, see how it was understood, and line it up with the sound."""
-        media = self._session.project.media
-        if media is None or not media.has_audio:
-            self.window.say("Bring in a recording with sound first.")
-            return
-        path = self.window.dialogs.script()
-        if path is None:
-            return
-        try:
-            pieces = beside(partial(read_script, path))
-        except DubrelError as error:
-            self.window.say(str(error))
-            return
-        chosen = self.window.dialogs.understood(path.name, pieces)
-        if chosen is not None:
-            self.window.work.line_up(chosen)
-
-    def audit(self) -> None:
-        """Compare the captions' times with the sound."""
-        project = self._session.project
-        if project.captions is None or project.media is None or self._session.media_path is None:
-            self.window.say("An audit needs captions and their recording. Open both first.")
-            return
-        self.window.say("The recording is being heard for the audit; you can go on meanwhile.")
-        self.window.work.audit()
-
-    def show_audit(self, report: Audit) -> None:
-        """Show what an audit found, and repair what the user chooses."""
-        wanted = self.window.dialogs.repair(report)
-        if wanted is None:
-            return
-        project = self.window.work.audited_project
-        if self._session.project.captions is not project.captions or project.captions is None:
-            self.window.say("The captions were changed since the audit began. Audit them again.")
-            return
-        from dubrel.jobs.audit import cues_of  # late: starting the desk does not need it
-        from dubrel.speech.audit import follow_course, retime
-
-        cues = cues_of(project)
-        made = retime(cues, report) if wanted == "retime" else follow_course(cues, report.course)
-        ordered = sorted(project.captions.captions, key=lambda one: one.start_ms)
-        shown = [one for one in ordered if caption_lines(one, project.transcript.words_by_id)]
-        times = {one.id: (cue.start_ms, cue.end_ms) for one, cue in zip(shown, made)}
-        self._session.apply(retimed(self._session.project, times), "Repair the times")
-
-    def empty_words(self, running: bool) -> tuple[str, str]:
-        """What an empty sheet says."""
-        if running:
-            return (
-                "Listening",
-                "The first words appear here in a moment. You can begin to read while the rest is heard.",
-            )
-        if self._session.project.media is None:
-            return "Nothing on the sheet yet", "Drop a recording on this window, or open one in Intake."
-        return "Not heard yet", "Press Ctrl+T to turn the speech into words."
 
     # -- playing --------------------------------------------------------------
 
@@ -370,9 +296,7 @@ def command_table(do: Operations) -> list[Command]:
         ("save", "Save", "Ctrl+S", do.save),
         ("save_as", "Save under another name", "Ctrl+Shift+S", do.save_as),
         ("find_media", "Find the recording", "", do.find_media),
-        ("transcribe", "Transcribe", "Ctrl+T", do.transcribe),
-        ("script", "Line up a script", "Ctrl+Shift+T", do.line_up),
-        ("audit", "Audit the times against the sound", "Ctrl+Shift+A", do.audit),
+        *do.hearing.rows(),
         ("cancel", "Cancel the running work", "Ctrl+Shift+Backspace", window.work.cancel),
         ("undo", "Undo", "Ctrl+Z", do.undo),
         ("redo", "Redo", "Ctrl+Shift+Z", do.redo),

@@ -140,6 +140,7 @@ def palette(theme: Theme) -> QPalette:
 def style_sheet(theme: Theme) -> str:
     """The style sheet of the whole application."""
     t = theme
+    down = (resources.files("dubrel") / "assets" / "icons" / "down.png").as_posix()  # type: ignore[attr-defined]
     return f"""
 * {{ font-family: "{UI_FAMILY}"; font-size: 13px; }}
 QMainWindow, QDialog {{ background: {t.desk}; }}
@@ -168,13 +169,16 @@ QPushButton[role="primary"]:disabled {{
 QComboBox QAbstractItemView {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; }}
-QComboBox::drop-down {{ border: 0; width: 16px; }}
+QComboBox::drop-down {{ border: 0; width: 22px; }}
+QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
 QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
   selection-color: {t.ink}; }}
 QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0;
   border-bottom: 1px solid {t.hairline}; padding: 4px 6px; font-weight: 600; }}
-QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; }}
+QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
+QTableView::item {{ padding: 0 6px; }}
 QListView {{ background: {t.paper}; color: {t.ink}; border: 0; outline: 0; }}
 QListView::item {{ padding: 5px 8px; border-radius: 3px; }}
 QListView::item:selected {{ background: {t.selection}; color: {t.ink}; }}

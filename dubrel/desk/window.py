@@ -17,6 +17,7 @@ from dubrel.desk.following import Following
 from dubrel.desk.intakepage import IntakePage, time_left
 from dubrel.desk.operations import Operations, command_table
 from dubrel.desk.player import Player
+from dubrel.desk.queuework import QueueWork
 from dubrel.desk.rail import PASSES, Rail
 from dubrel.desk.releasepage import ReleasePage
 from dubrel.desk.session import Change, Session
@@ -43,6 +44,7 @@ class MainWindow(QMainWindow):
         self.player = Player(self)
         self.findings = Findings(self.session)
         self.work = Work(self.session)
+        self.queue = QueueWork(self.work)
         self.dialogs = Dialogs(self)
         self.current_pass = INTAKE
         self._build()
@@ -54,7 +56,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(900, 600)
         self.resize(1280, 800)
         self.set_theme(theme)
-        self.sheet.say_when_empty(*self.operations.empty_words(False))
+        self.sheet.say_when_empty(*self.operations.hearing.empty_words(False))
         self.show_pass(INTAKE)
         self._show_keys()
 
@@ -63,7 +65,7 @@ class MainWindow(QMainWindow):
     def _build(self) -> None:
         self.sheet = TypingSheet(self.session, self.theme)
         self.stanzas = CaptionSheet(self.session, self.findings, self.theme)
-        self.intake = IntakePage(self.session, self.theme)
+        self.intake = IntakePage(self.session, self.queue)
         self.release = ReleasePage(self.session)
         self.sheets = QStackedWidget()
         for page in (self.intake, self.sheet, self.stanzas, self.release):
@@ -133,12 +135,15 @@ class MainWindow(QMainWindow):
         self.work.progressed.connect(self._on_progress)
         self.work.failed.connect(self._on_failed)
         self.work.warned.connect(self.say)
-        self.work.audited.connect(self.operations.show_audit)
+        self.work.audited.connect(self.operations.hearing.show_audit)
         self.intake.transcribe_wanted.connect(lambda: self.commands.run("transcribe"))
         self.intake.script_wanted.connect(lambda: self.commands.run("script"))
         self.intake.cancel_wanted.connect(self.work.cancel)
         self.intake.open_wanted.connect(lambda: self.commands.run("open"))
         self.intake.find_wanted.connect(lambda: self.commands.run("find_media"))
+        self.intake.queue.open_wanted.connect(lambda path: self.operations.open_path(Path(path)))
+        self.queue.failed.connect(self.say)
+        self.queue.changed.connect(self.show_counts)
         self.release.written.connect(lambda count: self.show_counts())
         self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
 
@@ -217,7 +222,7 @@ class MainWindow(QMainWindow):
         read = f"{doubts} doubts" if doubts else f"{share:.0%} proofed"
         set_ = f"{broken} to mend" if broken else f"{count} in order"
         states = (
-            ("1 recording" if project.media else "no recording", 1.0 if heard else 0.0),
+            (self._intake_state(), 1.0 if heard else 0.0),
             (named if heard else "", 1 - unnamed / len(turns) if heard else 0.0),
             (read if heard else "", share),
             (set_ if count else "", 1 - broken / count if count else 0.0),
@@ -230,6 +235,11 @@ class MainWindow(QMainWindow):
         length = format_length(project.media.duration_ms) if project.media else "0:00"
         captions = f", {count} captions" if count else ""
         self.numbers.setText(f"{words} words{captions}, {length}")
+
+    def _intake_state(self) -> str:
+        if self.queue.left:
+            return f"{self.queue.left} in the queue"
+        return "1 recording" if self.session.project.media else "no recording"
 
     def _show_saved(self) -> None:
         if self.session.dirty:
@@ -246,7 +256,7 @@ class MainWindow(QMainWindow):
         self.stanzas.current = self.stanzas.playing = -1
         self.sheet.spoken = None
         self.intake.show_problem("")
-        self.sheet.say_when_empty(*self.operations.empty_words(False))
+        self.sheet.say_when_empty(*self.operations.hearing.empty_words(False))
         missing = self.session.project.media is not None and self.session.media_path is None
         if missing:
             self.say("The recording is not where it was. Go to Intake and find it.")
@@ -269,7 +279,7 @@ class MainWindow(QMainWindow):
             self.show_counts()
         else:
             self.rail.buttons[INTAKE].show_state(time_left(progress), progress.fraction)
-        self.sheet.say_when_empty(*self.operations.empty_words(progress is not None))
+        self.sheet.say_when_empty(*self.operations.hearing.empty_words(progress is not None))
 
     def _on_failed(self, text: str) -> None:
         self.intake.show_problem(text)
@@ -283,9 +293,11 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """Open the first dropped file."""
+        """Open a dropped file; several recordings go into the queue."""
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
-        if paths:
+        if len(paths) > 1:
+            self.operations.hearing.enqueue(paths)
+        elif paths:
             self.operations.open_path(paths[0])
 
     def closeEvent(self, event: QCloseEvent) -> None:
@@ -294,6 +306,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.work.cancel()
+        self.queue.stop()
         self.player.pause()
         event.accept()
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -11,9 +13,20 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardWord, add_heard, clear_transcript, set_turns
+from dubrel.edits.intake import add_heard, add_turns, clear_transcript, set_turns, with_language
 from dubrel.formats.script import Piece
-from dubrel.jobs.events import Audited, Event, Failed, Finished, Heard, LinedUp, Progress, Warning_
+from dubrel.jobs.events import (
+    Audited,
+    Event,
+    Failed,
+    Finished,
+    Heard,
+    HeardTurns,
+    LinedUp,
+    Progress,
+    Warning_,
+)
+from dubrel.jobs.hearing import AS_USUAL, Hearing
 from dubrel.media.cache import is_read
 from dubrel.model import Project
 
@@ -81,17 +94,19 @@ class Work(QObject):
         if media is not None and media.has_audio and self.session.media_path and not is_read(media):
             self._start("read", "Reading the sound")
 
-    def transcribe(self) -> None:
+    def transcribe(self, hearing: Hearing = AS_USUAL) -> None:
         """Hear the recording; what was there can be had back by undo."""
         media = self.session.project.media
         if media is None or self.session.media_path is None or self.running == "transcribe":
             return
         self.cancel()
         if self.session.project.transcript.turns:
-            empty = clear_transcript(self.session.project, "en")
-            self.session.apply(empty, "Transcribe")
+            self.session.apply(clear_transcript(self.session.project, "en"), "Transcribe")
+        if hearing.language:
+            language = hearing.language
+            self.session.amend(partial(with_language, language=language), self.session.history.depth)
         self._since = self.session.history.depth
-        self._start("transcribe", "Starting")
+        self._start("transcribe", "Starting", hearing)
 
     def line_up(self, pieces: list[Piece]) -> None:
         """Give a script its times; its words replace those on the sheet when it is done."""
@@ -150,7 +165,9 @@ class Work(QObject):
 
     def _take(self, event: Event) -> None:
         if isinstance(event, Heard):
-            self._add(event.words)
+            self._add(lambda project, first: add_heard(project, event.words, first))
+        elif isinstance(event, HeardTurns):
+            self._add(lambda project, first: add_turns(project, event.turns, event.speakers, first))
         elif isinstance(event, Progress):
             self.progressed.emit(event)
             if event.stage != "Reading the sound" and self.session.peaks is None:
@@ -170,13 +187,9 @@ class Work(QObject):
                 self.set_captions(DEFAULT_STYLE, step=False)
                 self.heard.emit()
 
-    def _add(self, words: tuple[HeardWord, ...]) -> None:
+    def _add(self, add: Callable[[Project, int], Project]) -> None:
         first_id = max(value.next_id for value in self.session.history.values_since(self._since))
-
-        def add(project: Project) -> Project:
-            return add_heard(project, words, first_id)
-
-        self.session.amend(add, self._since)
+        self.session.amend(lambda project: add(project, first_id), self._since)
 
     def set_captions(self, style: HouseStyle, *, step: bool) -> None:
         """Set the captions beside the interface; long recordings take seconds.

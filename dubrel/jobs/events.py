@@ -65,6 +65,13 @@ class Audited:
 
 
 @dataclass(frozen=True)
+class Written:
+    """A file is there."""
+
+    path: str
+
+
+@dataclass(frozen=True)
 class Warning_:
     """Something the user should know; the job goes on."""
 
@@ -83,7 +90,7 @@ class Finished:
     """The job is done."""
 
 
-Event = Progress | Heard | HeardTurns | LinedUp | Audited | Warning_ | Failed | Finished
+Event = Progress | Heard | HeardTurns | LinedUp | Audited | Written | Warning_ | Failed | Finished
 
 
 @dataclass

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import atexit
+import contextlib
 import logging
 import multiprocessing
+import os
+import signal
 from collections.abc import Callable, Iterator
 from multiprocessing.connection import Connection
+from pathlib import Path
 from typing import Any
 
 from dubrel.errors import DubrelError
@@ -18,11 +22,12 @@ _STOP_S = 0.5
 
 def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import audit, lineup, transcribe
+    from dubrel.jobs import audit, lineup, transcribe, wholefile
 
     jobs: dict[str, Callable[..., Iterator[Event]]] = {
         "read": transcribe.read_recording,
         "transcribe": transcribe.transcribe,
+        "file": wholefile.hear_to_file,
         "lineup": lineup.line_up_script,
         "audit": audit.audit_captions,
     }
@@ -68,13 +73,34 @@ class Job:
         """Stop the job now; what it said before is returned, and nothing more comes."""
         found = self.events()
         if self.running:
-            self._process.terminate()
+            self._kill()
             self._end()
         return found
 
+    def pause(self) -> None:
+        """Let the job and its helpers stand still; nothing is lost."""
+        for pid in self._family():
+            os.kill(pid, signal.SIGSTOP)
+
+    def go_on(self) -> None:
+        """Let a paused job run again."""
+        for pid in self._family():
+            os.kill(pid, signal.SIGCONT)
+
+    def _family(self) -> list[int]:
+        own = self._process.pid
+        if own is None or not self._process.is_alive():
+            return []
+        children = Path(f"/proc/{own}/task/{own}/children").read_text().split()
+        return [own, *map(int, children)]
+
     def _kill(self) -> None:
         """The application ends: so does its job (a daemon would do so by itself, but may have no workers)."""
-        self._process.terminate()
+        helpers = self._family()[1:]
+        self._process.kill()  # its workers end with it; a paused job would not hear a kinder signal
+        for pid in helpers:
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(pid, signal.SIGCONT)  # one that stands still would not notice
 
     def _end(self) -> None:
         atexit.unregister(self._kill)

@@ -10,11 +10,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Protocol, runtime_checkable
-
-import numpy as np
+from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from dubrel.errors import EngineError
+
+if TYPE_CHECKING:  # starting the desk does not need it
+    import numpy as np
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from dubrel.errors import EngineError
 from dubrel.speech.onnxmodel import EncoderDecoder, read_vocabulary
-from dubrel.text import LANGUAGES
+from dubrel.text import language_in_name
 
 _NEEDED = ("encoder_model", "decoder_model_merged")
 
@@ -28,7 +28,7 @@ class FolderRecogniser(EncoderDecoder):
     def __init__(self, where: str) -> None:
         folder = Path(where).expanduser()
         check_folder(folder)
-        language = folder_language(folder)
+        language = language_in_name(folder.name)
         self.languages: tuple[str, ...] = (language,) if language else ()
         tokens = 10 if self.languages in ((), ("en",)) else 16  # other scripts need more tokens a word
         try:
@@ -66,9 +66,3 @@ def check_folder(folder: Path) -> None:
         raise EngineError(
             f"The tokenizer in “{folder}” cannot be read ({error}). Copy the model again."
         ) from error
-
-
-def folder_language(folder: Path) -> str:
-    """The language that a folder's name ends in, or nothing."""
-    last = folder.name.lower().replace("_", "-").rsplit("-", 1)[-1]
-    return last if last in LANGUAGES else ""

@@ -1,0 +1,213 @@
+"""What the commands of Intake do: hear a recording, line a script up, audit times."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from dubrel.captions.checks import caption_lines
+from dubrel.desk.aside import beside
+from dubrel.edits.captions import retimed
+from dubrel.errors import DubrelError
+from dubrel.formats.script import read_script
+from dubrel.media.probe import SUFFIXES
+from dubrel.settings import load_settings, save_settings
+from dubrel.speech.engines import engine_named, is_remote
+
+if TYPE_CHECKING:
+    from dubrel.desk.window import MainWindow
+    from dubrel.speech.audit import Audit
+
+
+class HearingOperations:
+    """The actions of Intake, each one method."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+
+    @property
+    def _session(self):
+        return self.window.session
+
+    def rows(self) -> list[tuple[str, str, str, Callable[[], object]]]:
+        """Names, texts and first keys of the commands."""
+        return [
+            ("transcribe", "Transcribe", "Ctrl+T", self.transcribe),
+            ("script", "Line up a script", "Ctrl+Shift+T", self.line_up),
+            ("audit", "Audit the times against the sound", "Ctrl+Shift+A", self.audit),
+            ("queue", "Hear many recordings, one after the other", "Ctrl+Shift+O", self.queue),
+            ("weave", "Make one recording of a file for each speaker", "", self.weave),
+            ("add_folder", "Add a recogniser: a model folder", "", self.add_folder),
+            ("add_service", "Add a recogniser: a service elsewhere", "", self.add_service),
+            ("remove_engine", "Remove the chosen recogniser", "", self.remove_engine),
+        ]
+
+    # -- transcribing -----------------------------------------------------------
+
+    def transcribe(self) -> None:
+        """Turn the recording into words, as chosen in Intake."""
+        project = self._session.project
+        if project.media is None:
+            self.window.say("Bring in a recording first.")
+            return
+        hearing = self.window.intake.hearing()
+        if is_remote(hearing.engine) and not self._may_send(hearing.engine):
+            return
+        if project.transcript.turns and not self.window.dialogs.yes(
+            "Hear the recording again? Its words replace those on the sheet; undo brings them back."
+        ):
+            return
+        self.window.work.transcribe(hearing)
+        self.window.show_pass(2)
+
+    def _may_send(self, engine: str) -> bool:
+        """Show the price; ask once for each service whether recordings may be sent to it at all."""
+        media, settings = self._session.project.media, load_settings()
+        try:
+            service = beside(partial(engine_named, engine))
+            price = beside(partial(service.price, media.duration_ms))  # type: ignore[union-attr]
+        except DubrelError as error:
+            self.window.say(str(error))
+            self.window.intake.show_problem(str(error))
+            return False
+        question = f"Hearing “{media.name}” elsewhere costs {price}."
+        if engine not in settings.consented:
+            question = (
+                f"The sound of “{media.name}” leaves this machine and goes to {engine.partition(':')[2]}. "
+                f"{question} May recordings be sent there?"
+            )
+        else:
+            question += " Send it?"
+        if not self.window.dialogs.yes(question):
+            return False
+        save_settings(settings.with_consent(engine))
+        return True
+
+    def queue(self) -> None:
+        """Choose recordings and put them into the queue."""
+        self.enqueue(self.window.dialogs.recordings())
+
+    def enqueue(self, paths: list[Path]) -> None:
+        """Put recordings into the queue, to be heard as chosen in Intake."""
+        recordings = [one for one in paths if one.suffix.lower() in SUFFIXES]
+        hearing = self.window.intake.hearing()
+        if is_remote(hearing.engine) and hearing.engine not in load_settings().consented:
+            self.window.say("Hear one recording with this service first; its price is shown there.")
+            return
+        if len(recordings) < len(paths):
+            self.window.say(f"{len(paths) - len(recordings)} files are no recordings and were left out.")
+        if recordings:
+            self.window.queue.add(recordings, hearing)
+            self.window.show_pass(0)
+
+    def add_folder(self) -> None:
+        """Add a model folder to the recognisers."""
+        folder = self.window.dialogs.model_folder()
+        if folder is not None:
+            self._add(f"folder:{folder}")
+
+    def add_service(self) -> None:
+        """Add a service to the recognisers."""
+        address = self.window.dialogs.service_address()
+        if address is not None:
+            self._add(f"remote:{address}")
+
+    def _add(self, engine: str) -> None:
+        try:
+            beside(partial(engine_named, engine))
+            save_settings(load_settings().with_engine(engine))
+        except DubrelError as error:
+            self.window.say(str(error))
+            self.window.intake.show_problem(str(error))
+            return
+        self.window.intake.show_problem("")
+        self.window.intake.fill_engines(engine)
+        self.window.show_pass(0)
+
+    def remove_engine(self) -> None:
+        """Take the chosen recogniser out of the list; nothing on the disk is touched."""
+        engine = self.window.intake.hearing().engine
+        if engine == "builtin":
+            self.window.say("The built-in recogniser stays.")
+            return
+        save_settings(load_settings().without_engine(engine))
+        self.window.intake.fill_engines("builtin")
+
+    def weave(self) -> None:
+        """Choose a file for each speaker, make one recording of them and open it."""
+        paths = self.window.dialogs.speaker_files()
+        if len(paths) < 2:
+            return
+        target = self.window.dialogs.woven_file(paths[0].with_name(f"{paths[0].stem} and others.mka"))
+        if target is None:
+            return
+        from dubrel.media.trackfile import write_track_file
+
+        self.window.say("The files are being put together.")
+        try:
+            beside(lambda: list(write_track_file(paths, target)))
+        except DubrelError as error:
+            self.window.say(str(error))
+            return
+        self.window.operations.open_path(target)
+
+    # -- scripts and audits -----------------------------------------------------
+
+    def line_up(self) -> None:
+        """Choose a script, see how it was understood, and line it up with the sound."""
+        media = self._session.project.media
+        if media is None or not media.has_audio:
+            self.window.say("Bring in a recording with sound first.")
+            return
+        path = self.window.dialogs.script()
+        if path is None:
+            return
+        try:
+            pieces = beside(partial(read_script, path))
+        except DubrelError as error:
+            self.window.say(str(error))
+            return
+        chosen = self.window.dialogs.understood(path.name, pieces)
+        if chosen is not None:
+            self.window.work.line_up(chosen)
+
+    def audit(self) -> None:
+        """Compare the captions' times with the sound."""
+        project = self._session.project
+        if project.captions is None or project.media is None or self._session.media_path is None:
+            self.window.say("An audit needs captions and their recording. Open both first.")
+            return
+        self.window.say("The recording is being heard for the audit; you can go on meanwhile.")
+        self.window.work.audit()
+
+    def show_audit(self, report: Audit) -> None:
+        """Show what an audit found, and repair what the user chooses."""
+        wanted = self.window.dialogs.repair(report)
+        if wanted is None:
+            return
+        project = self.window.work.audited_project
+        if self._session.project.captions is not project.captions or project.captions is None:
+            self.window.say("The captions were changed since the audit began. Audit them again.")
+            return
+        from dubrel.jobs.audit import cues_of  # late: starting the desk does not need it
+        from dubrel.speech.audit import follow_course, retime
+
+        cues = cues_of(project)
+        made = retime(cues, report) if wanted == "retime" else follow_course(cues, report.course)
+        ordered = sorted(project.captions.captions, key=lambda one: one.start_ms)
+        shown = [one for one in ordered if caption_lines(one, project.transcript.words_by_id)]
+        times = {one.id: (cue.start_ms, cue.end_ms) for one, cue in zip(shown, made)}
+        self._session.apply(retimed(self._session.project, times), "Repair the times")
+
+    def empty_words(self, running: bool) -> tuple[str, str]:
+        """What an empty sheet says."""
+        if running:
+            return (
+                "Listening",
+                "The first words appear here in a moment. You can begin to read while the rest is heard.",
+            )
+        if self._session.project.media is None:
+            return "Nothing on the sheet yet", "Drop a recording on this window, or open one in Intake."
+        return "Not heard yet", "Press Ctrl+T to turn the speech into words."

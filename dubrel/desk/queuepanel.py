@@ -1,0 +1,179 @@
+"""The queue on the Intake page: one row a recording, and what can be done with it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHBoxLayout,
+    QHeaderView,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.desk.queuework import QueueWork
+from dubrel.desk.widgets import button, label
+from dubrel.jobs.queue import Item, State
+from dubrel.timecode import format_length
+
+_WORDS = {
+    State.WAITING: "waiting",
+    State.PAUSED: "paused",
+    State.RUNNING: "hearing",
+    State.DONE: "done",
+    State.FAILED: "failed",
+}
+
+
+class _Table(QTableWidget):
+    """The rows; keys act on the chosen one."""
+
+    key = Signal(str)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter opens, Space pauses, Delete removes, Alt with an arrow moves."""
+        alt = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        names = {
+            Qt.Key.Key_Return: "open",
+            Qt.Key.Key_Enter: "open",
+            Qt.Key.Key_Space: "pause",
+            Qt.Key.Key_Delete: "remove",
+        }
+        moves = {Qt.Key.Key_Up: "earlier", Qt.Key.Key_Down: "later"}
+        name = moves.get(Qt.Key(event.key())) if alt else names.get(Qt.Key(event.key()))
+        if name is None:
+            super().keyPressEvent(event)
+        else:
+            self.key.emit(name)
+
+
+class QueuePanel(QWidget):
+    """The queue.
+
+    Signals
+    -------
+    open_wanted(str)
+        The path of a project that is done.
+    """
+
+    open_wanted = Signal(str)
+
+    def __init__(self, work: QueueWork) -> None:
+        super().__init__()
+        self.work = work
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 8, 0, 0)
+        box.setSpacing(8)
+        self.heading = label("Queue", "section")
+        box.addWidget(self.heading)
+        self.table = _Table(0, 3)
+        self.table.setAccessibleName("Queue of recordings")
+        self.table.horizontalHeader().hide()
+        self.table.verticalHeader().hide()
+        self.table.setShowGrid(False)
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Fixed)
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        self.table.setColumnWidth(1, 90)
+        box.addWidget(self.table, 1)
+        row = QHBoxLayout()
+        self.buttons = {
+            "open": button("Open"),
+            "pause": button("Pause"),
+            "earlier": button("Earlier"),
+            "later": button("Later"),
+            "remove": button("Remove"),
+        }
+        for name, one in self.buttons.items():
+            row.addWidget(one)
+            one.clicked.connect(lambda _checked=False, name=name: self.act(name))
+        row.addStretch(1)
+        box.addLayout(row)
+        self.table.key.connect(self.act)
+        self.table.itemDoubleClicked.connect(lambda _item: self.act("open"))
+        self.table.itemSelectionChanged.connect(self._show_buttons)
+        work.changed.connect(self.refresh)
+        work.progressed.connect(self._show_progress)
+        self.refresh()
+
+    def chosen(self) -> Item | None:
+        """The recording of the chosen row."""
+        row = self.table.currentRow()
+        items = self.work.queue.items
+        return items[row] if 0 <= row < len(items) else None
+
+    def act(self, name: str) -> None:
+        """Do something with the chosen recording."""
+        item = self.chosen()
+        if item is None:
+            return
+        row = self.table.currentRow()
+        if name == "open":
+            if item.state is State.DONE:
+                self.open_wanted.emit(item.output)
+        elif name == "pause":
+            self.work.pause_or_go_on(item.id)
+        elif name == "remove":
+            self.work.remove(item.id)
+        else:
+            step = -1 if name == "earlier" else 1
+            self.work.move(item.id, step)
+            row = min(max(row + step, 0), self.table.rowCount() - 1)
+        self.table.setCurrentCell(min(row, self.table.rowCount() - 1), 0)
+
+    def refresh(self) -> None:
+        """Show the queue as it is."""
+        items = self.work.queue.items
+        self.setVisible(bool(items))
+        row = max(0, self.table.currentRow())
+        self.table.setRowCount(len(items))
+        for place, item in enumerate(items):
+            self._fill(place, item)
+        self.table.setCurrentCell(min(row, len(items) - 1), 0)
+        left = self.work.left
+        self.heading.setText(f"Queue: {left} of {len(items)} still to hear" if left else "Queue: all heard")
+        self._show_buttons()
+
+    def _fill(self, row: int, item: Item) -> None:
+        state = _WORDS[item.state]
+        for column, text in enumerate((Path(item.path).name, state, self._said(item))):
+            cell = self.table.item(row, column)
+            if cell is None:
+                cell = QTableWidgetItem()
+                self.table.setItem(row, column, cell)
+            cell.setText(text)
+            cell.setToolTip(item.path if column == 0 else text)
+        self.table.setRowHeight(row, 30)
+
+    def _said(self, item: Item) -> str:
+        progress = self.work.progress.get(item.id)
+        if item.state is State.DONE:
+            return Path(item.output).name
+        if progress is None or item.state is State.FAILED:
+            return item.reason
+        left = "" if progress.left_s is None else f", {format_length(round(progress.left_s) * 1000)} left"
+        return f"{progress.stage}, {progress.fraction:.0%}{left}"
+
+    def _show_progress(self, item_id: int) -> None:
+        for row, item in enumerate(self.work.queue.items):
+            if item.id == item_id and (cell := self.table.item(row, 2)) is not None:
+                cell.setText(self._said(item))
+
+    def _show_buttons(self) -> None:
+        item = self.chosen()
+        state = item.state if item is not None else None
+        self.buttons["open"].setEnabled(state is State.DONE)
+        self.buttons["pause"].setEnabled(state not in (None, State.DONE))
+        again = {State.PAUSED: "Go on", State.FAILED: "Try again"}
+        self.buttons["pause"].setText(again.get(state, "Pause") if state is not None else "Pause")
+        for name in ("earlier", "later", "remove"):
+            self.buttons[name].setEnabled(item is not None)

@@ -1,0 +1,162 @@
+"""Many recordings in a row: what waits, what runs, what is done; kept on disk.
+
+The queue is a value that is replaced at each step, as a project is. One
+recording is heard at a time: a recording uses both cores, and two at once
+would only make both slow. While a service elsewhere hears one, another can be
+heard here.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass, replace
+from enum import StrEnum
+from pathlib import Path
+
+from dubrel.files import write_text
+from dubrel.jobs.hearing import Hearing
+
+
+class State(StrEnum):
+    """Where a recording stands."""
+
+    WAITING = "waiting"
+    PAUSED = "paused"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+
+
+@dataclass(frozen=True)
+class Item:
+    """A recording in the queue.
+
+    Attributes
+    ----------
+    id : int
+    path : str
+    hearing : Hearing
+    state : State
+    reason : str
+        Why it failed, or a warning.
+    output : str
+        The project that was written.
+    """
+
+    id: int
+    path: str
+    hearing: Hearing
+    state: State = State.WAITING
+    reason: str = ""
+    output: str = ""
+
+
+@dataclass(frozen=True)
+class Queue:
+    """Recordings in the order in which they are heard."""
+
+    items: tuple[Item, ...] = ()
+    next_id: int = 1
+
+    def add(self, paths: Iterable[Path], hearing: Hearing) -> Queue:
+        """The queue with more recordings; one that waits or runs is not added again."""
+        busy = {item.path for item in self.items if item.state not in (State.DONE, State.FAILED)}
+        items, next_id = list(self.items), self.next_id
+        for path in paths:
+            if str(path) not in busy:
+                items.append(Item(next_id, str(path), hearing))
+                busy.add(str(path))
+                next_id += 1
+        return Queue(tuple(items), next_id)
+
+    def item(self, item_id: int) -> Item | None:
+        """The recording with an id."""
+        return next((one for one in self.items if one.id == item_id), None)
+
+    def change(self, item_id: int, **changes: object) -> Queue:
+        """The queue with something changed about a recording."""
+        return replace(
+            self,
+            items=tuple(
+                replace(one, **changes) if one.id == item_id else one  # type: ignore[arg-type]
+                for one in self.items
+            ),
+        )
+
+    def remove(self, item_id: int) -> Queue:
+        """The queue without a recording; what was written stays on the disk."""
+        return replace(self, items=tuple(one for one in self.items if one.id != item_id))
+
+    def move(self, item_id: int, by: int) -> Queue:
+        """The queue with a recording earlier (below zero) or later."""
+        items = list(self.items)
+        place = next((k for k, one in enumerate(items) if one.id == item_id), None)
+        if place is None:
+            return self
+        item = items.pop(place)
+        items.insert(min(max(place + by, 0), len(items)), item)
+        return replace(self, items=tuple(items))
+
+    def next_to_run(self) -> Item | None:
+        """What should be started now, if anything."""
+        from dubrel.speech.engines import is_remote
+
+        running = [one for one in self.items if one.state is State.RUNNING]
+        here = any(not is_remote(one.hearing.engine) for one in running)
+        elsewhere = any(is_remote(one.hearing.engine) for one in running)
+        for one in self.items:
+            if one.state is State.WAITING and not (elsewhere if is_remote(one.hearing.engine) else here):
+                return one
+        return None
+
+    def after_restart(self) -> Queue:
+        """The queue as it is when the application starts: what ran waits again."""
+        items = tuple(
+            replace(one, state=State.WAITING) if one.state is State.RUNNING else one for one in self.items
+        )
+        return replace(self, items=items)
+
+
+def queue_path() -> Path:
+    """Where the queue is kept."""
+    from platformdirs import user_data_dir
+
+    return Path(user_data_dir("dubrel")) / "queue.json"
+
+
+def save_queue(queue: Queue) -> None:
+    """Keep the queue for the next start.
+
+    Raises
+    ------
+    DubrelError
+        If it cannot be written.
+    """
+    path = queue_path()
+    path.parent.mkdir(parents=True, exist_ok=True)
+    write_text(
+        path, json.dumps({"next_id": queue.next_id, "items": [asdict(one) for one in queue.items]}, indent=1)
+    )
+
+
+def load_queue() -> Queue:
+    """The queue of the last time; an empty one if there is none or it cannot be read."""
+    try:
+        value = json.loads(queue_path().read_text())
+        items = tuple(
+            Item(**{**row, "hearing": Hearing(**row["hearing"]), "state": State(row["state"])})
+            for row in value["items"]
+        )
+        return Queue(items, int(value["next_id"])).after_restart()
+    except (OSError, ValueError, KeyError, TypeError):
+        return Queue()
+
+
+def free_output(path: Path) -> Path:
+    """Where the project of a recording goes: beside it, never over a file that is there."""
+    proposed, number = path.with_suffix(".dubrel"), 2
+    while proposed.exists():
+        proposed = path.with_name(f"{path.stem} {number}.dubrel")
+        number += 1
+    return proposed

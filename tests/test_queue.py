@@ -1,0 +1,208 @@
+"""Many recordings: the queue as a value, on disk, on the desk, and on the command line."""
+
+import shutil
+
+import numpy as np
+import pytest
+from conftest import DEMO
+from made import write_wav
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent
+
+from dubrel.cli import main
+from dubrel.desk.queuework import QueueWork
+from dubrel.jobs.hearing import Hearing
+from dubrel.jobs.queue import Queue, State, free_output, load_queue, queue_path, save_queue
+from dubrel.jobs.runner import Job
+from dubrel.media.probe import probe
+from dubrel.media.sound import samples_of, stretch
+from dubrel.projectfile import open_project
+
+HERE, ELSEWHERE = Hearing(), Hearing("remote:http://127.0.0.1:1")
+
+
+@pytest.fixture(autouse=True)
+def no_queue_of_before():
+    queue_path().unlink(missing_ok=True)
+    yield
+    queue_path().unlink(missing_ok=True)
+
+
+@pytest.fixture
+def recordings(film, tmp_path):
+    """Two short recordings and one that is none."""
+    samples = samples_of(probe(film))
+    for name, start in (("one", 3000), ("two", 11_000)):
+        write_wav(tmp_path / f"{name}.wav", np.array(stretch(samples, start, start + 7000)) / 32768)
+    (tmp_path / "broken.wav").write_text("no sound at all")
+    return [tmp_path / "one.wav", tmp_path / "broken.wav", tmp_path / "two.wav"]
+
+
+def states(queue):
+    return [item.state.value for item in queue.items]
+
+
+def test_one_is_heard_here_at_a_time_and_one_elsewhere(tmp_path):
+    queue = (
+        Queue().add([tmp_path / "a", tmp_path / "b"], HERE).add([tmp_path / "c", tmp_path / "d"], ELSEWHERE)
+    )
+    assert queue.next_to_run().id == 1
+    queue = queue.change(1, state=State.RUNNING)
+    assert queue.next_to_run().id == 3
+    queue = queue.change(3, state=State.RUNNING)
+    assert queue.next_to_run() is None
+    assert queue.change(1, state=State.PAUSED).next_to_run().id == 2
+
+
+def test_order_removing_and_adding_twice(tmp_path):
+    queue = Queue().add([tmp_path / name for name in "abc"], HERE)
+    assert [one.id for one in queue.move(3, -2).items] == [3, 1, 2]
+    assert [one.id for one in queue.move(1, 5).items] == [2, 3, 1]
+    assert queue.move(9, 1) == queue
+    assert len(queue.add([tmp_path / "a"], HERE).items) == 3
+    again = queue.change(1, state=State.DONE).add([tmp_path / "a"], HERE)
+    assert [one.id for one in again.items] == [1, 2, 3, 4]
+    assert [one.id for one in again.remove(2).items] == [1, 3, 4]
+
+
+def test_what_ran_waits_again_after_a_restart(tmp_path):
+    queue = Queue().add([tmp_path / "a", tmp_path / "b"], Hearing("builtin", "en", True))
+    save_queue(queue.change(1, state=State.RUNNING).change(2, state=State.FAILED, reason="gone"))
+    found = load_queue()
+    assert states(found) == ["waiting", "failed"] and found.items[1].reason == "gone"
+    assert found.items[0].hearing == Hearing("builtin", "en", True)
+    queue_path().write_text("{")
+    assert load_queue() == Queue()
+
+
+def test_a_project_that_is_there_is_never_written_over(tmp_path):
+    assert free_output(tmp_path / "a.wav").name == "a.dubrel"
+    (tmp_path / "a.dubrel").touch()
+    assert free_output(tmp_path / "a.wav").name == "a 2.dubrel"
+
+
+def drop(window, paths):
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    window.dropEvent(
+        QDropEvent(
+            QPointF(5, 5),
+            Qt.DropAction.CopyAction,
+            data,
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
+    )
+
+
+def test_dropped_recordings_are_heard_one_after_the_other(window, qtbot, recordings):
+    drop(window, recordings)
+    assert states(window.queue.queue) == ["waiting"] * 3
+    assert window.current_pass == 0 and window.intake.queue.isVisible()
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["done", "failed", "done"], timeout=60_000)
+    assert "broken.wav" in window.queue.queue.items[1].reason
+    panel = window.intake.queue
+    assert panel.heading.text() == "Queue: all heard"
+    panel.table.setCurrentCell(0, 0)
+    assert panel.buttons["open"].isEnabled() and not panel.buttons["pause"].isEnabled()
+    panel.table.setFocus()
+    qtbot.keyClick(panel.table, Qt.Key.Key_Return)
+    assert window.session.project.title == "one" and window.session.project.captions.captions
+    assert open_project(recordings[2].with_suffix(".dubrel")).transcript.word_count > 8
+
+
+def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path):
+    shutil.copy(DEMO / "slow-water-7.opus", tmp_path / "long.opus")
+    shutil.copy(DEMO / "heron-film.mp4", tmp_path / "next.mp4")
+    window.operations.hearing.enqueue([tmp_path / "long.opus", tmp_path / "next.mp4"])
+    qtbot.waitUntil(lambda: window.queue.progress.get(1) is not None, timeout=20_000)
+    panel = window.intake.queue
+    panel.table.setCurrentCell(0, 0)
+    qtbot.keyClick(panel.table, Qt.Key.Key_Space)
+    assert states(window.queue.queue)[0] == "paused"
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["paused", "running"], timeout=5000)
+    before = window.queue.progress[1]
+    qtbot.wait(400)
+    assert window.queue.progress[1] == before
+    qtbot.keyClick(panel.table, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+    assert [one.id for one in window.queue.queue.items] == [2, 1]
+    panel.table.setCurrentCell(0, 0)
+    qtbot.keyClick(panel.table, Qt.Key.Key_Delete)
+    assert [one.id for one in window.queue.queue.items] == [1]
+    panel.act("pause")
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["running"], timeout=5000)
+    qtbot.waitUntil(lambda: window.queue.progress[1] != before, timeout=20_000)
+    panel.act("remove")
+    assert window.queue.queue.items == () and not list(tmp_path.glob("*.dubrel"))
+
+
+def test_the_queue_goes_on_after_a_restart(window, qtbot, recordings):
+    window.queue.add(recordings[:1], HERE)
+    qtbot.waitUntil(lambda: states(window.queue.queue) == ["running"], timeout=5000)
+    window.queue.stop()
+    again = QueueWork(window.work)
+    assert states(again.queue) == ["waiting"]
+    qtbot.waitUntil(lambda: states(again.queue) == ["done"], timeout=30_000)
+    assert recordings[0].with_suffix(".dubrel").is_file()
+
+
+def test_a_cancelled_job_takes_its_helpers_with_it(qtbot):
+    from pathlib import Path
+
+    job = Job("transcribe", probe(DEMO / "slow-water-7.opus"))
+    qtbot.waitUntil(lambda: len(job._family()) >= 3, timeout=20_000)
+    family = job._family()
+    job.pause()
+    assert job.running
+    job.cancel()
+
+    def alive(pid):
+        stat = Path(f"/proc/{pid}/stat")
+        return stat.exists() and stat.read_text().rsplit(")", 1)[1].split()[0] != "Z"
+
+    qtbot.waitUntil(lambda: not any(alive(pid) for pid in family), timeout=5000)
+
+
+def test_files_that_are_no_recordings_are_left_out(window, tmp_path):
+    (tmp_path / "notes.txt").write_text("x")
+    window.operations.hearing.enqueue([tmp_path / "notes.txt"])
+    assert window.queue.queue.items == () and "no recordings" in window.message.text()
+
+
+def test_many_files_and_patterns_on_the_command_line(recordings, tmp_path, capsys):
+    out = tmp_path / "out"
+    out.mkdir()
+    assert main(["transcribe", str(tmp_path / "*.wav"), "-o", str(out / ".srt"), "--quiet"]) == 2
+    assert "broken.wav" in capsys.readouterr().err
+    assert sorted(one.name for one in out.iterdir()) == ["one.srt", "two.srt"]
+    assert main(["transcribe", str(recordings[0]), str(recordings[2]), "-o", str(out), "--quiet"]) == 0
+    assert (out / "two.dubrel").is_file()
+    assert main(["transcribe", str(tmp_path / "zz*.wav"), "-o", str(out), "--quiet"]) == 2
+    assert main(["transcribe", *map(str, recordings), "-o", str(out / "all.srt"), "--quiet"]) == 2
+    said = capsys.readouterr().err
+    assert "matches no file" in said and "one file for 3 recordings" in said
+
+
+def test_nothing_is_sent_without_consent(recordings, tmp_path, capsys):
+    import threading
+
+    from dubrel.standins.recogniser import StandIn
+
+    server = StandIn()
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    command = [
+        "transcribe",
+        str(recordings[0]),
+        "-o",
+        str(tmp_path / "o.srt"),
+        "--engine",
+        f"remote:{server.address}",
+    ]
+    assert main(command) == 2
+    said = capsys.readouterr().err
+    assert "costs 0.00 EUR" in said and "--send" in said and not server.jobs
+    assert main([*command, "--send", "--quiet"]) == 0
+    assert (tmp_path / "o.srt").read_text().count("-->") >= 2
+    assert main([*command, "--quiet"]) == 0
+    server.shutdown()
+    server.server_close()
