@@ -20,7 +20,7 @@ from dubrel.files import write_atomically, write_text
 from dubrel.formats.register import READERS, read_file, written
 from dubrel.formats.script import read_script, understand
 from dubrel.jobs.events import Pace
-from dubrel.jobs.transcribe import _settled
+from dubrel.jobs.transcribe import settled_until
 from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_folder, cache_root, trim_cache
 from dubrel.model import Project, Word
@@ -163,8 +163,8 @@ def test_chunks_hold_all_speech_in_order_whatever_it_is_like():
 
 def test_what_is_settled_ends_in_a_pause():
     probability = np.concatenate([np.ones(400), np.zeros(40), np.ones(100)]).astype(np.float32)
-    assert 400 <= _settled(probability) <= 440
-    assert _settled(np.ones(500, np.float32)) == 0
+    assert 400 <= settled_until(probability) <= 440
+    assert settled_until(np.ones(500, np.float32)) == 0
 
 
 def test_quiet_sound_is_raised_and_loud_sound_left():

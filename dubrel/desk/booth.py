@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.desk.findings import Findings
+from dubrel.desk.findings import DOUBTFUL, Findings
 from dubrel.desk.icons import icon
 from dubrel.desk.picture import Picture
 from dubrel.desk.player import SPEEDS, Player
@@ -117,12 +117,12 @@ class Booth(QWidget):
         box.setSpacing(12)
         self.word_facts = Facts("Selected word", ["Word", "In, out", "Time", "Doubt"])
         box.addWidget(self.word_facts)
-        self.slider_label = label("Doubts above 0.50", "section")
+        self.slider_label = label(f"Doubts above {DOUBTFUL:.2f}", "section")
         box.addWidget(self.slider_label)
         row = QHBoxLayout()
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(5, 95)
-        self.slider.setValue(50)
+        self.slider.setValue(round(DOUBTFUL * 100))
         self.slider.setAccessibleName("Doubt threshold")
         self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.slider_count = label("0 of 0 words")

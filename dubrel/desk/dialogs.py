@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QStandardPaths
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
+from dubrel.desk.recording import Microphone, StandInMicrophone, microphones
 from dubrel.formats.script import Piece
 from dubrel.media.probe import SUFFIXES
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
     from dubrel.speech.audit import Audit
+
+
+_STAND_IN = "A recording, played as if live"
 
 
 class Dialogs:
@@ -94,6 +100,26 @@ class Dialogs:
             self.window, "Recordings to be heard", "", f"Recordings ({known});;All files (*)"
         )
         return [Path(one) for one in found]
+
+    def microphone(self) -> Microphone | StandInMicrophone | None:
+        """What to record from."""
+        names = [*microphones(), _STAND_IN]
+        chosen, given = QInputDialog.getItem(self.window, "Record", "Record from", names, 0, False)
+        if not given:
+            return None
+        if chosen != _STAND_IN:
+            return Microphone(names.index(chosen), self.window)
+        path = self.recording("the recording to be played as if live")
+        return StandInMicrophone(path, self.window) if path is not None else None
+
+    def new_recording(self) -> Path | None:
+        """Where to record to."""
+        folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.MusicLocation)
+        name = time.strftime("Recording %Y-%m-%d %H.%M.%S.wav")
+        found, _ = QFileDialog.getSaveFileName(
+            self.window, "Record to", str(Path(folder) / name), "Sound (*.wav)"
+        )
+        return Path(found if found.endswith(".wav") else f"{found}.wav") if found else None
 
     def woven_file(self, proposed: Path) -> Path | None:
         """Where to write the recording made of several files."""

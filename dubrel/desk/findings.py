@@ -12,6 +12,7 @@ from dubrel.desk.session import Change, Session
 from dubrel.edits.follow import captions_near
 from dubrel.model import Caption, Turn
 
+DOUBTFUL = 0.3  # from here on a word is printed as doubtful, until the user says otherwise
 _SLICE = 250
 
 
@@ -29,7 +30,7 @@ class Findings(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.threshold = 0.5
+        self.threshold = DOUBTFUL
         self.by_caption: dict[int, list[Finding]] = {}
         self.rules: Counter[str] = Counter()
         self._doubts: dict[int, tuple[Turn, float, int]] = {}

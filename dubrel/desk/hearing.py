@@ -9,10 +9,13 @@ from typing import TYPE_CHECKING
 
 from dubrel.captions.checks import caption_lines
 from dubrel.desk.aside import beside
+from dubrel.desk.recording import RATE
 from dubrel.edits.captions import retimed
 from dubrel.errors import DubrelError
 from dubrel.formats.script import read_script
-from dubrel.media.probe import SUFFIXES
+from dubrel.jobs.hearing import AS_USUAL
+from dubrel.media.probe import SUFFIXES, probe
+from dubrel.model import Project
 from dubrel.settings import load_settings, save_settings
 from dubrel.speech.engines import engine_named, is_remote
 
@@ -37,6 +40,7 @@ class HearingOperations:
             ("transcribe", "Transcribe", "Ctrl+T", self.transcribe),
             ("script", "Line up a script", "Ctrl+Shift+T", self.line_up),
             ("audit", "Audit the times against the sound", "Ctrl+Shift+A", self.audit),
+            ("record", "Record, or stop recording", "Ctrl+R", self.record),
             ("queue", "Hear many recordings, one after the other", "Ctrl+Shift+O", self.queue),
             ("weave", "Make one recording of a file for each speaker", "", self.weave),
             ("add_folder", "Add a recogniser: a model folder", "", self.add_folder),
@@ -152,6 +156,50 @@ class HearingOperations:
             self.window.say(str(error))
             return
         self.window.operations.open_path(target)
+
+    # -- recording --------------------------------------------------------------
+
+    def record(self) -> None:
+        """Begin to record, or stop."""
+        window, session = self.window, self._session
+        if window.recorder.running:
+            window.recorder.stop()
+            return
+        if session.dirty and session.project.transcript.turns and not window.dialogs.may_lose():
+            return
+        source = window.dialogs.microphone()
+        path = window.dialogs.new_recording() if source is not None else None
+        if source is None or path is None:
+            return
+        hearing = window.intake.hearing()
+        if is_remote(hearing.engine):
+            hearing = AS_USUAL  # a service hears whole recordings only
+        try:
+            window.recorder.start(path, source)
+        except DubrelError as error:
+            window.say(str(error))
+            return
+        window.work.cancel()
+        session.open(Project(title=path.stem), None, saved=False)
+        window.work.listen_live(path, RATE, hearing)
+        window.record_bar.show_running(True)
+        window.strip.words_when_empty = "The sound is drawn here when the recording has ended."
+        window.show_pass(2)
+
+    def take_recording(self, name: str) -> None:
+        """Make what was recorded the recording of the open project."""
+        self.window.recorder.stop()
+        try:
+            media = beside(partial(probe, Path(name)))
+        except DubrelError as error:
+            self.window.say(str(error))
+            return
+        self._session.attach(media)
+        self.window.strip.words_when_empty = "Bring in a recording to see its sound here."
+        self.window.player.set_source(Path(name))
+        self.window.work.read_sound()
+        self.window.intake.refresh()
+        self.window.show_counts()
 
     # -- scripts and audits -----------------------------------------------------
 

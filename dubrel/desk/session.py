@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.edits.history import History
 from dubrel.media.cache import is_read, peaks_path
-from dubrel.model import Project, Word
+from dubrel.model import Media, Project, Word
 from dubrel.projectfile import find_media, save
 
 if TYPE_CHECKING:
@@ -146,6 +146,11 @@ class Session(QObject):
             self.media_path = path
             moved = replace(media, path=str(path), name=path.name)
             self.apply(replace(self.project, media=moved), "Find the recording")
+
+    def attach(self, media: Media) -> None:
+        """Give the project, and every earlier value of it, the recording that was made for it."""
+        self.media_path = Path(media.path)
+        self.amend(lambda project: replace(project, media=media), 0)
 
     def load_peaks(self) -> None:
         """Load the peaks if the sound has been read."""

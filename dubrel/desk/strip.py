@@ -58,6 +58,7 @@ class Strip(QWidget):
         self._image: QImage | None = None
         self._zoomed = False
         self._drag: tuple[str, int, float] | None = None
+        self.words_when_empty = "Bring in a recording to see its sound here."
         self.setFixedHeight(130)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
@@ -178,11 +179,7 @@ class Strip(QWidget):
             painter.setPen(self.theme.colour("quiet"))
             painter.setFont(ui_font(12))
             media = self.session.project.media
-            text = (
-                "Bring in a recording to see its sound here."
-                if media is None
-                else "The sound is not read yet."
-            )
+            text = self.words_when_empty if media is None else "The sound is not read yet."
             painter.drawText(QRectF(0, _RULER, self.width(), _WAVE - 6), Qt.AlignmentFlag.AlignCenter, text)
             return
         ratio = self.devicePixelRatioF()

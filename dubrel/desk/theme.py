@@ -148,6 +148,7 @@ QLabel {{ color: {t.ink}; background: transparent; }}
 QLabel[role="quiet"] {{ color: {t.quiet}; }}
 QLabel[role="heading"] {{ color: {t.ink}; font-weight: 600; }}
 QLabel[role="section"] {{ color: {t.quiet}; font-weight: 600; }}
+QLabel[role="live"] {{ color: {t.live}; font-weight: 600; }}
 QLabel[role="look"] {{ color: {t.look}; }}
 QLabel[role="title"] {{ font-family: "{TEXT_FAMILY}"; font-size: 26px; }}
 QLabel[role="project"] {{ font-family: "{TEXT_FAMILY}"; font-size: 18px; font-weight: 700; }}

@@ -19,6 +19,7 @@ from dubrel.desk.operations import Operations, command_table
 from dubrel.desk.player import Player
 from dubrel.desk.queuework import QueueWork
 from dubrel.desk.rail import PASSES, Rail
+from dubrel.desk.recording import RecordBar, Recorder
 from dubrel.desk.releasepage import ReleasePage
 from dubrel.desk.session import Change, Session
 from dubrel.desk.sheet.stanzas import CaptionSheet
@@ -45,6 +46,7 @@ class MainWindow(QMainWindow):
         self.findings = Findings(self.session)
         self.work = Work(self.session)
         self.queue = QueueWork(self.work)
+        self.recorder = Recorder(self)
         self.dialogs = Dialogs(self)
         self.current_pass = INTAKE
         self._build()
@@ -85,6 +87,8 @@ class MainWindow(QMainWindow):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(8)
         box.addLayout(self._header())
+        self.record_bar = RecordBar(self.recorder, self.theme)
+        box.addWidget(self.record_bar)
         box.addLayout(middle, 1)
         across = QHBoxLayout()
         across.setContentsMargins(8, 0, 14, 0)
@@ -144,6 +148,8 @@ class MainWindow(QMainWindow):
         self.intake.queue.open_wanted.connect(lambda path: self.operations.open_path(Path(path)))
         self.queue.failed.connect(self.say)
         self.queue.changed.connect(self.show_counts)
+        self.recorder.stopped.connect(lambda why: self.say(why) if why else None)
+        self.work.recorded.connect(self.operations.hearing.take_recording)
         self.release.written.connect(lambda count: self.show_counts())
         self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
 
@@ -158,7 +164,7 @@ class MainWindow(QMainWindow):
         if isinstance(app, QApplication):
             app.setPalette(palette(theme))
             app.setStyleSheet(style_sheet(theme))
-        for part in (self.rail, self.sheet, self.stanzas, self.booth, self.strip):
+        for part in (self.rail, self.sheet, self.stanzas, self.booth, self.strip, self.record_bar):
             part.set_theme(theme)
 
     def other_theme(self) -> None:
@@ -306,6 +312,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.work.cancel()
+        self.recorder.stop()
         self.queue.stop()
         self.player.pause()
         event.accept()

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -56,6 +57,8 @@ class Work(QObject):
     warned(str), failed(str)
     heard()
         Transcribing came to its end.
+    recorded(str)
+        The recording at this path has ended and is heard.
     audited(Audit)
         The captions were compared with the sound.
     """
@@ -65,6 +68,7 @@ class Work(QObject):
     failed = Signal(str)
     heard = Signal()
     audited = Signal(object)
+    recorded = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -72,6 +76,7 @@ class Work(QObject):
         self._job: Job | None = None
         self._name = ""
         self._since = 0
+        self._live = Path()
         self.audited_project = session.project
         self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
         self._setting: _Setting | None = None
@@ -107,6 +112,16 @@ class Work(QObject):
             self.session.amend(partial(with_language, language=language), self.session.history.depth)
         self._since = self.session.history.depth
         self._start("transcribe", "Starting", hearing)
+
+    def listen_live(self, path: Path, rate: int, hearing: Hearing) -> None:
+        """Hear a recording that is being made; its text comes onto the sheet."""
+        from dubrel.jobs.runner import Job  # late: starting the desk does not need it
+
+        self.cancel()
+        self._since, self._name, self._live = self.session.history.depth, "live", path
+        self._job = Job("live", str(path), rate, hearing)
+        self.progressed.emit(Progress("Recording", 0.0))
+        self._timer.start()
 
     def line_up(self, pieces: list[Piece]) -> None:
         """Give a script its times; its words replace those on the sheet when it is done."""
@@ -183,7 +198,9 @@ class Work(QObject):
             self._stop()
             if isinstance(event, Failed):
                 self.failed.emit(event.message)
-            if was == "transcribe":
+            if was == "live":
+                self.recorded.emit(str(self._live))
+            if was in ("transcribe", "live"):
                 self.set_captions(DEFAULT_STYLE, step=False)
                 self.heard.emit()
 

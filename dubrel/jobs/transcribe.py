@@ -114,14 +114,14 @@ def speech_chunks(samples: np.ndarray) -> Iterator[Chunk]:
     origin = 0  # frames already given out
     for found in speech_probability(samples):
         waiting = np.concatenate([waiting, found])
-        cut = _settled(waiting)
+        cut = settled_until(waiting)
         if cut:
             yield from _chunks_from(samples, waiting[:cut], origin)
             waiting, origin = waiting[cut:], origin + cut
     yield from _chunks_from(samples, waiting, origin)
 
 
-def _settled(probability: np.ndarray) -> int:
+def settled_until(probability: np.ndarray, least: int = _WAIT_FRAMES // 3) -> int:
     """Up to which frame no later sound can change the cuts: the middle of the last sure pause."""
     quiet = probability < 0.3
     runs = np.flatnonzero(np.diff(np.concatenate([[0], quiet.view(np.int8), [0]])))
@@ -130,7 +130,7 @@ def _settled(probability: np.ndarray) -> int:
         return 0
     begin, end = pauses[-1]
     cut = int(begin + end) // 2
-    return cut if cut >= _WAIT_FRAMES // 3 or not np.any(~quiet[:cut]) else 0
+    return cut if cut >= least or not np.any(~quiet[:cut]) else 0
 
 
 def _chunks_from(samples: np.ndarray, probability: np.ndarray, origin: int) -> Iterator[Chunk]:

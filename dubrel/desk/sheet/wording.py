@@ -8,6 +8,7 @@ from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetricsF, QGuiApplication, QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
 
+from dubrel.desk.findings import DOUBTFUL
 from dubrel.desk.session import Change, Session, Window
 from dubrel.desk.sheet.margins import paint_left_margin, paint_right_margin
 from dubrel.desk.sheet.page import TOP, Page
@@ -50,7 +51,7 @@ class WordingSheet(Page):
         self.anchor = Spot(0, 0)
         self.pending: Spot | None = None
         self.preedit = ""
-        self.threshold = 0.5
+        self.threshold = DOUBTFUL
         self.spoken: tuple[int, int] | None = None
         self._goal_x: float | None = None
         self._blink_on = True
