@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QStandardPaths
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
+from dubrel.desk.intakepage import engine_label
 from dubrel.desk.recording import Microphone, StandInMicrophone, microphones
 from dubrel.formats.script import Piece
 from dubrel.media.probe import SUFFIXES
+from dubrel.settings import load_settings
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
+    from dubrel.edits.readings import Difference
+    from dubrel.jobs.compare import Comparison
     from dubrel.speech.audit import Audit
 
 
@@ -127,6 +132,30 @@ class Dialogs:
             self.window, "One recording of all speakers", str(proposed), "Matroska sound (*.mka)"
         )
         return Path(found if found.endswith(".mka") else f"{found}.mka") if found else None
+
+    def engine(self) -> str | None:
+        """A recogniser to compare with."""
+        names = ["builtin", *load_settings().engines]
+        shown = [engine_label(name) for name in names]
+        chosen, given = QInputDialog.getItem(self.window, "Compare", "Read it with", shown, 0, False)
+        return names[shown.index(chosen)] if given else None
+
+    def compare(
+        self,
+        found: Comparison,
+        names: tuple[str, str],
+        reference: bool,
+        texts: Callable[[Difference], tuple[str, str, str]],
+        hear: Callable[[Difference], None],
+        take: Callable[[list[Difference]], None],
+    ) -> None:
+        """Show two readings side by side."""
+        from dubrel.desk.comparedialog import CompareDialog
+
+        dialog = CompareDialog(found, names, reference, texts, self.window)
+        dialog.hear_wanted.connect(hear)
+        dialog.take_wanted.connect(take)
+        dialog.exec()
 
     def recording(self, name: str) -> Path | None:
         """Where a recording that moved is now."""

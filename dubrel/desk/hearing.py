@@ -57,7 +57,7 @@ class HearingOperations:
             self.window.say("Bring in a recording first.")
             return
         hearing = self.window.intake.hearing()
-        if is_remote(hearing.engine) and not self._may_send(hearing.engine):
+        if not self.may_use(hearing.engine):
             return
         if project.transcript.turns and not self.window.dialogs.yes(
             "Hear the recording again? Its words replace those on the sheet; undo brings them back."
@@ -65,6 +65,10 @@ class HearingOperations:
             return
         self.window.work.transcribe(hearing)
         self.window.show_pass(2)
+
+    def may_use(self, engine: str) -> bool:
+        """Whether an engine may be used: one elsewhere only with consent."""
+        return not is_remote(engine) or self._may_send(engine)
 
     def _may_send(self, engine: str) -> bool:
         """Show the price; ask once for each service whether recordings may be sent to it at all."""

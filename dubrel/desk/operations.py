@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from dubrel.desk.aside import beside
 from dubrel.desk.commands import Command
+from dubrel.desk.comparing import Comparing
 from dubrel.desk.hearing import HearingOperations
 from dubrel.desk.player import SPEEDS
 from dubrel.desk.rail import PASSES
@@ -34,6 +35,7 @@ class Operations:
     def __init__(self, window: MainWindow) -> None:
         self.window = window
         self.hearing = HearingOperations(window)
+        self.comparing = Comparing(window)
 
     @property
     def _session(self):
@@ -297,6 +299,7 @@ def command_table(do: Operations) -> list[Command]:
         ("save_as", "Save under another name", "Ctrl+Shift+S", do.save_as),
         ("find_media", "Find the recording", "", do.find_media),
         *do.hearing.rows(),
+        *do.comparing.rows(),
         ("cancel", "Cancel the running work", "Ctrl+Shift+Backspace", window.work.cancel),
         ("undo", "Undo", "Ctrl+Z", do.undo),
         ("redo", "Redo", "Ctrl+Shift+Z", do.redo),

@@ -149,6 +149,7 @@ class MainWindow(QMainWindow):
         self.queue.failed.connect(self.say)
         self.queue.changed.connect(self.show_counts)
         self.recorder.stopped.connect(lambda why: self.say(why) if why else None)
+        self.work.read.connect(self.operations.comparing.show)
         self.work.recorded.connect(self.operations.hearing.take_recording)
         self.release.written.connect(lambda count: self.show_counts())
         self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))

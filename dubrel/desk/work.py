@@ -25,6 +25,7 @@ from dubrel.jobs.events import (
     HeardTurns,
     LinedUp,
     Progress,
+    Read,
     Warning_,
 )
 from dubrel.jobs.hearing import AS_USUAL, Hearing
@@ -57,6 +58,8 @@ class Work(QObject):
     warned(str), failed(str)
     heard()
         Transcribing came to its end.
+    read(Read)
+        Another engine has read the recording.
     recorded(str)
         The recording at this path has ended and is heard.
     audited(Audit)
@@ -69,6 +72,7 @@ class Work(QObject):
     heard = Signal()
     audited = Signal(object)
     recorded = Signal(str)
+    read = Signal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -128,6 +132,12 @@ class Work(QObject):
         if self.session.project.media is not None and self.session.media_path is not None:
             self.cancel()
             self._start("lineup", "Starting", pieces)
+
+    def hear_again(self, hearing: Hearing, start_ms: int, end_ms: int) -> None:
+        """Let an engine read the recording, or a stretch of it, beside what is on the sheet."""
+        if self.session.project.media is not None and self.session.media_path is not None:
+            self.cancel()
+            self._start("again", "Starting", hearing, start_ms, end_ms)
 
     def audit(self) -> None:
         """Compare the captions' times with the sound."""
@@ -189,6 +199,8 @@ class Work(QObject):
                 self.session.load_peaks()
         elif isinstance(event, LinedUp):
             self._take_script(event)
+        elif isinstance(event, Read):
+            self.read.emit(event)
         elif isinstance(event, Audited):
             self.audited.emit(event.report)
         elif isinstance(event, Warning_):

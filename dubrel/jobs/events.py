@@ -65,6 +65,15 @@ class Audited:
 
 
 @dataclass(frozen=True)
+class Read:
+    """Another reading of the recording between two times."""
+
+    words: tuple[HeardWord, ...]
+    start_ms: int
+    end_ms: int
+
+
+@dataclass(frozen=True)
 class Written:
     """A file is there."""
 
@@ -90,7 +99,7 @@ class Finished:
     """The job is done."""
 
 
-Event = Progress | Heard | HeardTurns | LinedUp | Audited | Written | Warning_ | Failed | Finished
+Event = Progress | Heard | HeardTurns | LinedUp | Audited | Read | Written | Warning_ | Failed | Finished
 
 
 @dataclass

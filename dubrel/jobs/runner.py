@@ -22,12 +22,13 @@ _STOP_S = 0.5
 
 def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import audit, lineup, live, transcribe, wholefile
+    from dubrel.jobs import audit, compare, lineup, live, transcribe, wholefile
 
     jobs: dict[str, Callable[..., Iterator[Event]]] = {
         "read": transcribe.read_recording,
         "transcribe": transcribe.transcribe,
         "file": wholefile.hear_to_file,
+        "again": compare.hear_again,
         "live": live.hear_live,
         "lineup": lineup.line_up_script,
         "audit": audit.audit_captions,
