@@ -67,6 +67,9 @@ def _parser() -> argparse.ArgumentParser:
     lineup = commands.add_parser("align", help="a script that exists, lined up with the sound")
     lineup.add_argument("media", type=Path)
     lineup.add_argument("script", type=Path, help=".txt .md .docx .srt .vtt")
+    lineup.add_argument(
+        "--language", default="", help="of the script, as a tag; found in the text if left out"
+    )
     _output(lineup)
     lineup.set_defaults(run=_align)
     true = commands.add_parser("audit", help="are these times and words true?")
@@ -206,6 +209,7 @@ def _say(event, quiet: bool) -> None:
 def _align(args: argparse.Namespace) -> int:
     from dubrel.edits.captions import set_again
     from dubrel.edits.intake import set_turns
+    from dubrel.edits.unscripted import with_unscripted
     from dubrel.formats.script import read_script
     from dubrel.jobs.events import LinedUp
     from dubrel.jobs.lineup import line_up_script
@@ -216,9 +220,10 @@ def _align(args: argparse.Namespace) -> int:
     style = _style(args.style)
     pieces, media = read_script(args.script), probe(args.media)
     project = Project(title=args.script.stem, media=media)
-    for event in line_up_script(media, pieces):
+    for event in line_up_script(media, pieces, args.language):
         if isinstance(event, LinedUp):
-            project = set_turns(project, event.turns, event.speakers, "en")
+            project = set_turns(project, event.turns, event.speakers, event.language)
+            project = with_unscripted(project, event.extra)
         else:
             _say(event, args.quiet)
     _write(set_again(project, style), args.output)
@@ -247,7 +252,11 @@ def _audit(args: argparse.Namespace) -> int:
             status = 0 if report.clean else 1
             print(json.dumps(as_json(report), ensure_ascii=False, indent=1) if args.json else as_text(report))
             if args.fix:
-                fixed = from_cues(Project(title=args.fix.stem, media=media), retime(cues, report), "en")
+                fixed = from_cues(
+                    Project(title=args.fix.stem, media=media),
+                    retime(cues, report),
+                    project.transcript.language,
+                )
                 _write(fixed, args.fix)
     return status
 

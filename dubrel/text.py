@@ -39,6 +39,7 @@ _ABBREVIATIONS = frozenset(
         "cf",
     ]
 )
+_LEAST_LETTERS = 24
 _RTL = frozenset(["ar", "arc", "ckb", "dv", "fa", "he", "ks", "ps", "sd", "ug", "ur", "yi"])
 
 
@@ -131,6 +132,23 @@ def language_in_name(name: str) -> str:
     """
     last = name.lower().replace("_", "-").replace(".", "-").rsplit("-", 1)[-1]
     return last if last in LANGUAGES else ""
+
+
+def detect_language(text: str) -> str:
+    """The language that a text is written in, or nothing where it is too short to tell.
+
+    Examples
+    --------
+    >>> detect_language("El barco viejo sale del canal esta semana.")
+    'es'
+    """
+    letters = sum(sign.isalpha() for sign in text[:4000])
+    if letters < _LEAST_LETTERS and text.isascii():
+        return ""
+    import py3langid  # late: most work does without
+
+    found, _ = py3langid.classify(text[:4000])
+    return str(found) if found in LANGUAGES else ""
 
 
 def initial(name: str) -> str:

@@ -191,7 +191,7 @@ def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
         assert [piece.kind for piece in dialog.pieces()][:2] == [Kind.HEADING, Kind.SPEECH]
         dialog.table.item(1, 1).setText("Isolde Marr")
         qtbot.mouseClick(dialog.go, Qt.MouseButton.LeftButton)
-        return dialog.pieces()
+        return dialog.pieces(), dialog.language()
 
     window.operations.open_path(film)
     monkeypatch.setattr(window.dialogs, "script", lambda: path)

@@ -63,12 +63,12 @@ class Dialogs:
         )
         return Path(found) if found else None
 
-    def understood(self, name: str, pieces: list[Piece]) -> list[Piece] | None:
-        """How a script was understood, as the user left it; ``None`` to leave it."""
+    def understood(self, name: str, pieces: list[Piece]) -> tuple[list[Piece], str] | None:
+        """How a script was understood, and its language, as the user left both; ``None`` to leave it."""
         from dubrel.desk.scriptdialog import ScriptDialog
 
         dialog = ScriptDialog(name, pieces, self.window)
-        return dialog.pieces() if dialog.exec() else None
+        return (dialog.pieces(), dialog.language()) if dialog.exec() else None
 
     def repair(self, report: Audit) -> str | None:
         """Show an audit; the repair that the user chose: ``course``, ``retime`` or none."""

@@ -11,11 +11,12 @@ from dubrel.captions.checks import caption_lines
 from dubrel.desk.aside import beside
 from dubrel.desk.recording import RATE
 from dubrel.edits.captions import retimed
+from dubrel.edits.unscripted import next_unscripted, take_in
 from dubrel.errors import DubrelError
 from dubrel.formats.script import read_script
 from dubrel.jobs.hearing import AS_USUAL
 from dubrel.media.probe import SUFFIXES, probe
-from dubrel.model import Project
+from dubrel.model import Note, Project
 from dubrel.settings import load_settings, save_settings
 from dubrel.speech.engines import engine_named, is_remote
 
@@ -29,6 +30,7 @@ class HearingOperations:
 
     def __init__(self, window: MainWindow) -> None:
         self.window = window
+        self._offered: Note | None = None
 
     @property
     def _session(self):
@@ -39,6 +41,7 @@ class HearingOperations:
         return [
             ("transcribe", "Transcribe", "Ctrl+T", self.transcribe),
             ("script", "Line up a script", "Ctrl+Shift+T", self.line_up),
+            ("take_in", "Next speech that is not in the script; take it in", "Ctrl+I", self.take_in),
             ("audit", "Audit the times against the sound", "Ctrl+Shift+A", self.audit),
             ("record", "Record, or stop recording", "Ctrl+R", self.record),
             ("queue", "Hear many recordings, one after the other", "Ctrl+Shift+O", self.queue),
@@ -223,7 +226,29 @@ class HearingOperations:
             return
         chosen = self.window.dialogs.understood(path.name, pieces)
         if chosen is not None:
-            self.window.work.line_up(chosen)
+            self.window.work.line_up(*chosen)
+
+    def take_in(self) -> None:
+        """Go to speech that is not in the script and play it; once more takes it in."""
+        session, sheet = self._session, self.window.sheet
+        found = sheet.word_at_caret()
+        here = found[0].words[found[1]].start_ms if found and found[0].words else 0
+        note = next_unscripted(session.project, here)
+        if note is None:
+            self.window.say("Nothing was heard that is not in the script.")
+            return
+        if self._offered is not note:
+            self._offered = note
+            self.window.show_pass(2)
+            self.window.player.seek(max(0, note.start_ms - 600))
+            self.window.player.play()
+            key = self.window.commands.keys("take_in")
+            self.window.say(f"Not in the script: “{note.text}”. {key} takes it in.")
+            return
+        self._offered = None
+        project, turn, word = take_in(session.project, note.id)
+        session.apply(project, "Take in what was said")
+        sheet.select_word(turn, word)
 
     def audit(self) -> None:
         """Compare the captions' times with the sound."""

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.desk.widgets import button, label
 from dubrel.formats.script import Kind, Piece
+from dubrel.text import LANGUAGES, detect_language
 
 _NAMES = {Kind.SPEECH: "Speech", Kind.HEADING: "Heading", Kind.DIRECTION: "Direction"}
 
@@ -63,6 +64,15 @@ class ScriptDialog(QDialog):
         self.count = label("", "quiet")
         row_box = QHBoxLayout()
         row_box.addWidget(self.count)
+        row_box.addSpacing(16)
+        row_box.addWidget(label("in", "quiet"))
+        self.tongue = QComboBox()
+        self.tongue.setAccessibleName("Language of the script")
+        for tag, text in LANGUAGES.items():
+            self.tongue.addItem(text, tag)
+        found = detect_language(" ".join(piece.text for piece in pieces[:200])) or "en"
+        self.tongue.setCurrentIndex(self.tongue.findData(found))
+        row_box.addWidget(self.tongue)
         row_box.addStretch(1)
         self.leave = button("Leave it")
         self.go = button("Line up", primary=True)
@@ -94,6 +104,10 @@ class ScriptDialog(QDialog):
             if speaker is not None and text is not None and text.text().strip():
                 found.append(Piece(Kind(kind.currentData()), text.text().strip(), speaker.text().strip()))
         return found
+
+    def language(self) -> str:
+        """The language of the script."""
+        return str(self.tongue.currentData())
 
     def _show_count(self) -> None:
         speech = [piece for piece in self.pieces() if piece.kind is Kind.SPEECH]

@@ -15,6 +15,7 @@ from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, add_turns, clear_transcript, set_turns, with_language
+from dubrel.edits.unscripted import with_unscripted
 from dubrel.formats.script import Piece
 from dubrel.jobs.events import (
     Audited,
@@ -127,11 +128,11 @@ class Work(QObject):
         self.progressed.emit(Progress("Recording", 0.0))
         self._timer.start()
 
-    def line_up(self, pieces: list[Piece]) -> None:
+    def line_up(self, pieces: list[Piece], language: str = "") -> None:
         """Give a script its times; its words replace those on the sheet when it is done."""
         if self.session.project.media is not None and self.session.media_path is not None:
             self.cancel()
-            self._start("lineup", "Starting", pieces)
+            self._start("lineup", "Starting", pieces, language)
 
     def hear_again(self, hearing: Hearing, start_ms: int, end_ms: int) -> None:
         """Let an engine read the recording, or a stretch of it, beside what is on the sheet."""
@@ -149,7 +150,8 @@ class Work(QObject):
             self._start("audit", "Starting", cues_of(self.session.project))
 
     def _take_script(self, event: LinedUp) -> None:
-        project = set_turns(self.session.project, event.turns, event.speakers, "en")
+        project = set_turns(self.session.project, event.turns, event.speakers, event.language)
+        project = with_unscripted(project, event.extra)
         self.session.apply(project, "Line up a script")
         self.set_captions(DEFAULT_STYLE, step=True)
 

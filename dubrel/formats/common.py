@@ -10,6 +10,7 @@ from dubrel.captions.checks import caption_lines
 from dubrel.edits.intake import Cue, from_cues
 from dubrel.errors import FormatError
 from dubrel.model import Project
+from dubrel.text import detect_language
 
 _ENCODINGS = ["cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256"]
 _ENCODINGS += ["shift_jis", "gb18030", "big5", "euc_kr"]
@@ -40,7 +41,7 @@ def reading_of(path: Path, cues: Sequence[Cue], warnings: Sequence[str]) -> Read
     """
     if not cues:
         raise FormatError(f"“{path}” holds no captions: no line with two times and an arrow was found.")
-    return Reading(from_cues(Project(title=path.stem), cues, "en"), tuple(warnings))
+    return Reading(from_cues(Project(title=path.stem), cues, _language(cues)), tuple(warnings))
 
 
 @dataclass(frozen=True)
@@ -110,3 +111,8 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
         encoding = best.encoding
     warnings.append(f"“{path.name}” is not UTF-8; it was read as {encoding}.")
     return data.decode(encoding, errors="replace")
+
+
+def _language(cues: Sequence[Cue]) -> str:
+    """The language of the text; English where it is too short to tell."""
+    return detect_language(" ".join(line for cue in cues[:400] for line in cue.lines)) or "en"

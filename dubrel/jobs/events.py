@@ -49,12 +49,13 @@ class HeardTurns:
 
 @dataclass(frozen=True)
 class LinedUp:
-    """A script with times: its turns, who speaks, what was heard besides, how many words were not heard."""
+    """A script with times: its turns, who speaks, what was heard besides, how many words were not heard, its language."""
 
     turns: tuple[HeardTurn, ...]
     speakers: tuple[Speaker, ...]
     extra: tuple[HeardWord, ...]
     unheard: int
+    language: str = "en"
 
 
 @dataclass(frozen=True)

@@ -4,21 +4,37 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+import numpy as np
+
 from dubrel.edits.intake import HeardTurn, HeardWord
 from dubrel.errors import DubrelError
 from dubrel.formats.script import Kind, Piece
 from dubrel.jobs.events import Event, Heard, LinedUp, Pace, Progress, Warning_
-from dubrel.jobs.transcribe import transcribe
-from dubrel.media.sound import samples_of
+from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
+from dubrel.media.sound import samples_of, stretch
 from dubrel.model import Media, Speaker, Timing
+from dubrel.speech.activity import Chunk
 from dubrel.speech.align import EnglishAligner
-from dubrel.speech.lineup import line_up
+from dubrel.speech.builtin import BuiltinRecogniser
+from dubrel.speech.lineup import Lineup, line_up
+from dubrel.speech.listener import levelled
+from dubrel.speech.synthlineup import line_up_by_synthesis
+from dubrel.text import detect_language, language_name
 
 _HEARING = 0.85
+_SAMPLED = 5
+_SURE_ENGLISH = -0.7
 
 
-def line_up_script(media: Media, pieces: Sequence[Piece]) -> Iterator[Event]:
-    """Hear a recording and give a script its times.
+def line_up_script(media: Media, pieces: Sequence[Piece], language: str = "") -> Iterator[Event]:
+    """Give a script its times: English by hearing, any other language by speaking it.
+
+    Parameters
+    ----------
+    media : Media
+    pieces : sequence of Piece
+    language : str
+        Of the script; found in its text if left out.
 
     Yields
     ------
@@ -28,17 +44,38 @@ def line_up_script(media: Media, pieces: Sequence[Piece]) -> Iterator[Event]:
     Raises
     ------
     DubrelError
-        If the script seems to be of another recording.
+        If the script seems to be of another recording or in another language.
     """
     pace = Pace()
+    speech = [piece for piece in pieces if piece.kind is Kind.SPEECH]
+    words = [word for piece in speech for word in piece.text.split()]
+    language = language or detect_language(" ".join(words)) or "en"
+    way = _by_hearing if language.split("-")[0] == "en" else _by_speaking
+    found = None
+    for said in way(media, words, language, pace):
+        if isinstance(said, Lineup):
+            found = said
+        else:
+            yield said
+    assert found is not None
+    unheard = sum(word.timing is Timing.UNHEARD for word in found.words)
+    if unheard:
+        yield Warning_(f"{unheard} words of the script were not heard; they are kept without a time.")
+    if found.extra:
+        yield Warning_(
+            f"{len(found.extra)} words were said that are not in the script; notes beside the text show where."
+        )
+    turns, speakers = _turns(speech, found.words)
+    yield LinedUp(turns, speakers, tuple(found.extra), unheard, language)
+
+
+def _by_hearing(media: Media, words: list[str], language: str, pace: Pace) -> Iterator[Event | Lineup]:
     heard: list[HeardWord] = []
     for event in transcribe(media):
         if isinstance(event, Heard):
             heard += event.words
         elif isinstance(event, Progress):
             yield pace.at(event.stage, event.fraction * _HEARING)
-    speech = [piece for piece in pieces if piece.kind is Kind.SPEECH]
-    words = [word for piece in speech for word in piece.text.split()]
     yield pace.at("Lining up", _HEARING)
     found = line_up(words, heard, samples_of(media), EnglishAligner())
     if found.another_recording:
@@ -46,13 +83,36 @@ def line_up_script(media: Media, pieces: Sequence[Piece]) -> Iterator[Event]:
             f"The script does not seem to be of “{media.name}”: {found.share:.0%} of its words were heard. "
             "Choose another script or recording."
         )
-    unheard = sum(word.timing is Timing.UNHEARD for word in found.words)
-    if unheard:
-        yield Warning_(f"{unheard} words of the script were not heard; they are kept without a time.")
-    if found.extra:
-        yield Warning_(f"{len(found.extra)} words were said that are not in the script.")
-    turns, speakers = _turns(speech, found.words)
-    yield LinedUp(turns, speakers, tuple(found.extra), unheard)
+    yield found
+
+
+def _by_speaking(media: Media, words: list[str], language: str, pace: Pace) -> Iterator[Event | Lineup]:
+    for event in read_recording(media):
+        yield pace.at(event.stage, event.fraction * 0.2) if isinstance(event, Progress) else event
+    samples, chunks = samples_of(media), []
+    for chunk in speech_chunks(samples):
+        chunks.append(chunk)
+        yield pace.at("Finding speech", 0.2 + 0.2 * min(1.0, chunk.end_ms / max(1, media.duration_ms)))
+    if sounds_english(samples, chunks):
+        raise DubrelError(
+            f"The script is in {language_name(language)}, but English is spoken in “{media.name}”. "
+            "Choose the script of this recording."
+        )
+    for said in line_up_by_synthesis(words, samples, chunks, language):
+        if isinstance(said, float):
+            yield pace.at("Lining up", 0.4 + 0.6 * said)
+        else:
+            yield Lineup(said, [], 1.0)
+
+
+def sounds_english(samples: np.ndarray, chunks: Sequence[Chunk]) -> bool:
+    """Whether the built-in recogniser, which knows only English, is sure of what it hears."""
+    step = max(1, len(chunks) // _SAMPLED)
+    sounds = [
+        levelled(np.array(stretch(samples, one.start_ms, one.end_ms))) for one in chunks[::step][:_SAMPLED]
+    ]
+    totals = [token.total for tokens in BuiltinRecogniser().hear(sounds) for token in tokens]
+    return len(totals) >= 10 and sum(totals) / len(totals) > _SURE_ENGLISH
 
 
 def _turns(

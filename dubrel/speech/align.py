@@ -9,11 +9,12 @@ on speech with a known clock (benchmarks/alignment.py).
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 
 from dubrel.edits.intake import HeardWord
+from dubrel.errors import EngineError
 from dubrel.model import Timing
 from dubrel.speech.pronounce import phones_of, spoken_forms
 
@@ -21,6 +22,14 @@ _FRAME_MS = 10
 _START_BIAS_MS = 3
 _END_BIAS_MS = 2
 _BEAMS = ("1e-60", "1e-120")
+
+
+class Aligner(Protocol):
+    """Lines words up with sound."""
+
+    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
+        """Give every word its time; see :class:`EnglishAligner`."""
+        ...
 
 
 @dataclass(frozen=True)
@@ -139,6 +148,21 @@ def spread(words: list[str], start_ms: int, end_ms: int) -> list[HeardWord]:
     return heard
 
 
-def aligner_for(language: str) -> EnglishAligner:
-    """The aligner of a language."""
-    return EnglishAligner()
+class SpreadAligner:
+    """Where nothing better is to be had: words share the stretch by their lengths, and are marked."""
+
+    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
+        """Give every word a share of the time; see :class:`EnglishAligner`."""
+        return spread(words, start_ms, start_ms + max(1, len(samples) * 1000 // 16_000))
+
+
+def aligner_for(language: str) -> Aligner:
+    """The best aligner that there is for a language: by model, by synthesis, or none."""
+    if language.split("-")[0] in ("", "en"):
+        return EnglishAligner()
+    from dubrel.speech.synthalign import SynthesisAligner, speaks
+
+    try:
+        return SynthesisAligner(language) if speaks(language) else SpreadAligner()
+    except EngineError:
+        return SpreadAligner()

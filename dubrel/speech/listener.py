@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from typing import Protocol
 
 import numpy as np
 
@@ -18,7 +17,7 @@ from dubrel.errors import EngineError
 from dubrel.media.sound import RATE, stretch
 from dubrel.model import Timing
 from dubrel.speech.activity import Chunk
-from dubrel.speech.align import aligner_for, spread
+from dubrel.speech.align import Aligner, aligner_for, spread
 from dubrel.speech.compare import pair_words
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import HeardToken, Recogniser, Service, engine_named
@@ -31,14 +30,6 @@ _MOST_WORDS_A_SECOND = 6.5
 _LEAST_SURE = -1.0  # mean log probability a word of a short noise
 _SHORT_MS = 600
 _SURE_DOUBT = 0.95
-
-
-class Aligner(Protocol):
-    """Lines words up with sound."""
-
-    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
-        """Give every word its time; see :class:`dubrel.speech.align.EnglishAligner`."""
-        ...
 
 
 @dataclass(frozen=True)

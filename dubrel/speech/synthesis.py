@@ -1,0 +1,146 @@
+"""Speak a text with espeak-ng and know when each word of it is spoken.
+
+The library is called directly (ctypes): its command line does not tell the
+times of words. One text at a time in a process.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import ctypes.util
+import threading
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from dubrel.errors import EngineError
+
+_RATE = 16_000
+_RETRIEVAL, _UTF8, _CHARACTER = 1, 1, 1
+_WORD_EVENT, _END_OF_LIST = 1, 0
+_QUIET = 60
+_lock = threading.Lock()
+
+
+class _Event(ctypes.Structure):
+    _fields_ = (
+        ("type", ctypes.c_int),
+        ("unique_identifier", ctypes.c_uint),
+        ("text_position", ctypes.c_int),
+        ("length", ctypes.c_int),
+        ("audio_position", ctypes.c_int),
+        ("sample", ctypes.c_int),
+        ("user_data", ctypes.c_void_p),
+        ("id", ctypes.c_char * 8),
+    )
+
+
+_CALLBACK = ctypes.CFUNCTYPE(
+    ctypes.c_int, ctypes.POINTER(ctypes.c_short), ctypes.c_int, ctypes.POINTER(_Event)
+)
+
+
+@dataclass(frozen=True)
+class Spoken:
+    """A spoken text.
+
+    Attributes
+    ----------
+    samples : ndarray, shape (n,), float32
+        16 kHz, mono.
+    times : list of (float, float) or None
+        Begin and end of each word in seconds; ``None`` for a word that has no sound.
+    """
+
+    samples: np.ndarray
+    times: list[tuple[float, float] | None]
+
+
+@lru_cache(maxsize=1)
+def _library() -> tuple[Any, int]:
+    name = ctypes.util.find_library("espeak-ng") or "libespeak-ng.so.1"
+    try:
+        library = ctypes.CDLL(name)
+    except OSError as error:
+        raise EngineError(
+            "Lining up a language other than English needs espeak-ng. Type: sudo apt-get install espeak-ng"
+        ) from error
+    rate = library.espeak_Initialize(_RETRIEVAL, 0, None, 0)
+    if rate <= 0:
+        raise EngineError("espeak-ng could not be started. Type: sudo apt-get install --reinstall espeak-ng")
+    return library, int(rate)
+
+
+def speaks(language: str) -> bool:
+    """Whether there is a voice for a language (a tag as ``es`` or ``pt-BR``)."""
+    library, _ = _library()
+    with _lock:
+        return any(library.espeak_SetVoiceByName(tag.encode()) == 0 for tag in _tags(language))
+
+
+def _tags(language: str) -> list[str]:
+    whole = language.lower().replace("_", "-")
+    return [whole, whole.split("-")[0]]
+
+
+def speak(words: list[str], language: str) -> Spoken:
+    """Speak words that follow each other.
+
+    Raises
+    ------
+    EngineError
+        If there is no voice for the language, or no espeak-ng.
+    """
+    library, rate = _library()
+    pieces: list[np.ndarray] = []
+    events: list[tuple[int, int]] = []
+
+    def take(wave: Any, count: int, found: Any) -> int:
+        if wave and count > 0:
+            pieces.append(np.ctypeslib.as_array(wave, (count,)).copy())
+        place = 0
+        while found[place].type != _END_OF_LIST:
+            if found[place].type == _WORD_EVENT:
+                events.append((found[place].text_position - 1, found[place].audio_position))
+            place += 1
+        return 0
+
+    callback, text = _CALLBACK(take), " ".join(words).encode() + b"\0"
+    with _lock:
+        if not any(library.espeak_SetVoiceByName(tag.encode()) == 0 for tag in _tags(language)):
+            raise EngineError(f"espeak-ng has no voice for “{language}”. Choose another language.")
+        library.espeak_SetSynthCallback(callback)
+        library.espeak_Synth(text, len(text), 0, _CHARACTER, 0, _UTF8, None, None)
+        library.espeak_Synchronize()
+    sound = np.concatenate(pieces) if pieces else np.zeros(0, np.int16)
+    return Spoken(_resampled(sound, rate), _word_times(words, events, sound, rate))
+
+
+def _resampled(sound: np.ndarray, rate: int) -> np.ndarray:
+    import soxr
+
+    return soxr.resample(sound.astype(np.float32) / 32768, rate, _RATE).astype(np.float32)
+
+
+def _word_times(
+    words: list[str], events: list[tuple[int, int]], sound: np.ndarray, rate: int
+) -> list[tuple[float, float] | None]:
+    offsets = np.cumsum([0, *(len(word) + 1 for word in words)])
+    starts: dict[int, float] = {}
+    furthest = -1
+    for position, milliseconds in events:
+        if position < furthest:
+            continue  # what follows a dash or a shortened word is told once more, out of place
+        furthest = position
+        word = int(np.searchsorted(offsets, position, side="right")) - 1
+        if 0 <= word < len(words):
+            starts.setdefault(word, milliseconds / 1000)
+    found: list[tuple[float, float] | None] = [None] * len(words)
+    order = sorted(starts.items(), key=lambda one: one[1])
+    for place, (word, start) in enumerate(order):
+        end = order[place + 1][1] if place + 1 < len(order) else len(sound) / rate
+        loud = np.flatnonzero(np.abs(sound[int(start * rate) : int(end * rate)]) > _QUIET)
+        found[word] = (start, min(end, start + (int(loud[-1]) + 1) / rate) if len(loud) else end)
+    return found

@@ -1,0 +1,148 @@
+"""Dynamic time warping of two sounds in NumPy (Sakoe and Chiba, 1978)."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+RATE = 16_000
+_WINDOW, _FFT, _MELS, _COEFFICIENTS = 400, 512, 40, 13
+_ALONG = 1.0  # cost of standing still in one sound against going on in both
+
+
+def features(samples: np.ndarray, hop: int = 160, *, scaled: bool = True) -> np.ndarray:
+    """Cepstral coefficients of the mel spectrum and their slopes, as a rule scaled to mean 0 and spread 1.
+
+    Parameters
+    ----------
+    samples : ndarray, shape (n,), float32
+        16 kHz, mono.
+    hop : int
+        Samples between two frames.
+    scaled : bool
+        Off for parts of a whole that is scaled later.
+
+    Returns
+    -------
+    ndarray, shape (frames, 26), float32
+        After Davis and Mermelstein (1980).
+    """
+    from scipy.fft import dct
+
+    if len(samples) < _WINDOW:
+        samples = np.pad(samples, (0, _WINDOW - len(samples)))
+    emphasised = np.append(samples[0], samples[1:] - 0.97 * samples[:-1]).astype(np.float32)
+    frames = np.lib.stride_tricks.sliding_window_view(emphasised, _WINDOW)[::hop]
+    parts = []
+    for start in range(0, len(frames), 4000):  # an hour at once would not fit
+        power = np.abs(np.fft.rfft(frames[start : start + 4000] * np.hanning(_WINDOW), _FFT)) ** 2
+        logs = np.log(power @ _mel_filters().T + 1e-7)
+        parts.append(dct(logs, type=2, norm="ortho", axis=1)[:, :_COEFFICIENTS].astype(np.float32))
+    cepstra = np.concatenate(parts)
+    slopes = np.gradient(cepstra, axis=0) if len(cepstra) > 1 else np.zeros_like(cepstra)
+    whole = np.concatenate([cepstra, 2 * slopes], axis=1)
+    return even(whole) if scaled else whole
+
+
+def even(rows: np.ndarray) -> np.ndarray:
+    """Each column scaled to mean 0 and spread 1."""
+    return ((rows - rows.mean(axis=0)) / (rows.std(axis=0) + 1e-5)).astype(np.float32)
+
+
+@lru_cache(maxsize=1)
+def _mel_filters() -> np.ndarray:
+    def mel(hertz: np.ndarray) -> np.ndarray:
+        return 2595 * np.log10(1 + hertz / 700)
+
+    edges = np.linspace(mel(np.array(60.0)), mel(np.array(7600.0)), _MELS + 2)
+    bins = mel(np.fft.rfftfreq(_FFT, 1 / RATE))
+    up = (bins - edges[:-2, None]) / (edges[1:-1] - edges[:-2])[:, None]
+    down = (edges[2:, None] - bins) / (edges[2:] - edges[1:-1])[:, None]
+    return np.maximum(0, np.minimum(up, down)).astype(np.float32)
+
+
+def warp(
+    one: np.ndarray, other: np.ndarray, *, free_ends: bool = False, band: int | None = None
+) -> np.ndarray:
+    """The cheapest way that lays one sound along another.
+
+    Parameters
+    ----------
+    one : ndarray, shape (n, d)
+        Features of the first sound.
+    other : ndarray, shape (m, d)
+        Of the second.
+    free_ends : bool
+        The first may lie anywhere in the second: what is before and after costs nothing.
+    band : int, optional
+        How far the way may stray from the straight line, in frames of the second.
+
+    Returns
+    -------
+    ndarray, shape (n,), float
+        For each frame of ``one``, the frame of ``other`` (the middle, where it meets several).
+    """
+    rows, columns = len(one), len(other)
+    wide = columns if band is None else min(columns, 2 * band + 1)
+    lows = np.zeros(rows, int)
+    if wide < columns:
+        middle = np.arange(rows) * (columns - 1) / max(1, rows - 1)
+        lows = np.clip(np.round(middle).astype(int) - band, 0, columns - wide)
+    steps = np.zeros((rows, wide), np.int8)  # 0 both on, 1 the first on, 2 the second on
+    squares = (other**2).sum(axis=1)
+    before = np.full(wide, np.inf)
+    for row in range(rows):
+        low = lows[row]
+        near = other[low : low + wide]
+        cost = np.sqrt(np.maximum(0, squares[low : low + wide] + one[row] @ one[row] - 2 * near @ one[row]))
+        if row == 0:
+            first = cost.copy() if free_ends else np.cumsum(cost)
+            steps[0] = 0 if free_ends else 2
+            before = first
+            continue
+        shift = low - lows[row - 1]
+        straight = _shifted(before, shift)
+        diagonal = _shifted(before, shift - 1)
+        entering = np.minimum(diagonal, straight + _ALONG * 0.5 * cost)
+        step = np.where(diagonal <= straight + _ALONG * 0.5 * cost, 0, 1).astype(np.int8)
+        arrived = entering + cost
+        # along the second sound: the best of having entered further left and walked
+        walked = np.cumsum(cost * (1 + _ALONG * 0.5))
+        best = np.minimum.accumulate(arrived - walked) + walked
+        step[best < arrived - 1e-9] = 2
+        steps[row] = step
+        before = best
+    column = int(np.argmin(before)) if free_ends else wide - 1
+    return _way(steps, lows, column, free_ends)
+
+
+def _shifted(row: np.ndarray, by: int) -> np.ndarray:
+    if by == 0:
+        return row
+    moved = np.full(len(row), np.inf)
+    if by > 0:
+        moved[: len(row) - by] = row[by:]
+    else:
+        moved[-by:] = row[:by]
+    return moved
+
+
+def _way(steps: np.ndarray, lows: np.ndarray, column: int, free_ends: bool) -> np.ndarray:
+    rows = len(steps)
+    first, last = np.zeros(rows), np.zeros(rows)
+    row = rows - 1
+    last[row] = column + lows[row]
+    while True:
+        step = steps[row, column]
+        if step == 2 and column > 0:
+            column -= 1
+            continue
+        first[row] = column + lows[row]
+        if row == 0:
+            break
+        above = column + lows[row] - (step == 0)
+        row -= 1
+        column = int(np.clip(above - lows[row], 0, steps.shape[1] - 1))
+        last[row] = column + lows[row]
+    return (first + last) / 2
