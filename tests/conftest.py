@@ -94,4 +94,5 @@ def window(qtbot):
     yield made
     made.work.cancel()
     made.queue.stop()
+    made.realigning.close()
     made.player.pause()

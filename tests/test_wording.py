@@ -2,7 +2,7 @@
 
 import random
 
-from conftest import spoken, words
+from conftest import DEMO, spoken, words
 
 from dubrel.captions.checks import caption_lines
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -238,3 +238,59 @@ def test_an_edge_stops_at_its_neighbour(boards):
     assert moved.start_ms == one.end_ms + 80
     moved = move_edge(project, two.id, "in", two.end_ms + 5000, 80).captions.captions[1]
     assert moved.start_ms == two.end_ms - 100
+
+
+# -- typed words are found in the sound ---------------------------------------------
+
+
+def test_only_typed_words_are_lined_up_again_and_only_if_unchanged(boards):
+    from dubrel.edits.intake import HeardWord
+    from dubrel.edits.realign import typed_runs, with_times
+
+    turn = boards.transcript.turns[0]
+    assert typed_runs(turn) == []
+    edited = replace_text(boards, turn.id, 0, 0, "Nearly all of it is ")
+    turn = edited.transcript.turns[0]
+    [run] = typed_runs(turn)
+    assert run.texts == ("Nearly", "all", "of", "it", "is", "Mostly") and run.lead == 0
+    edited = replace_text(boards, boards.transcript.turns[0].id, 11, 11, " old")
+    turn = edited.transcript.turns[0]
+    [run] = typed_runs(turn)
+    assert run.texts == ("oak,", "old", "and") and run.lead == 1
+    gap = (turn.words[1].end_ms, turn.words[3].start_ms)
+    found = [HeardWord("oak,", 0, 10), HeardWord("old", gap[0] + 30, gap[1] + 500), HeardWord("and", 0, 0)]
+    timed = with_times(edited, run, found)
+    old = timed.transcript.turns[0].words[2]
+    assert (old.start_ms, old.end_ms) == (gap[0] + 30, gap[1]) and old.timing is Timing.ALIGNED
+    assert timed.transcript.turns[0].words[1] is turn.words[1]
+    assert with_times(boards, run, found) is boards
+    spread = [HeardWord(one.text, one.start_ms, one.end_ms, timing=Timing.SPREAD) for one in found]
+    assert with_times(edited, run, spread) is edited
+
+
+def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, film):
+    import json
+
+    from dubrel.edits.intake import HeardTurn, HeardWord, set_turns
+
+    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
+    turns = [HeardTurn(tuple(HeardWord(*word) for word in row["words"])) for row in rows]
+    window.operations.open_path(film)
+    window.session.apply(set_turns(window.session.project, turns, (), "en"), "Words")
+    turn = window.session.project.transcript.turns[1]
+    true = dict(enumerate(turn.words))
+    start = turn.offsets[5]
+    end = turn.offsets[7] + len(turn.words[7].text)
+    said = turn.text[start:end]
+    one = replace_text(window.session.project, turn.id, start, end, "x")
+    window.session.apply(one, "Type")
+    window.session.apply(replace_text(one, turn.id, start, start + 1, said), "Type")
+    typed = window.session.project.transcript.turns[1].words[5:8]
+    assert {word.timing for word in typed} == {Timing.TYPED}
+    qtbot.waitUntil(
+        lambda: window.session.project.transcript.turns[1].words[6].timing is Timing.ALIGNED, timeout=20_000
+    )
+    for k, word in enumerate(window.session.project.transcript.turns[1].words[5:8], 5):
+        assert abs(word.start_ms - true[k].start_ms) <= 60
+    window.commands.run("undo")
+    assert "x" in window.session.project.transcript.turns[1].text.split()

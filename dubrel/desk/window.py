@@ -19,6 +19,7 @@ from dubrel.desk.operations import Operations, command_table
 from dubrel.desk.player import Player
 from dubrel.desk.queuework import QueueWork
 from dubrel.desk.rail import PASSES, Rail
+from dubrel.desk.realigning import Realigning
 from dubrel.desk.recording import RecordBar, Recorder
 from dubrel.desk.releasepage import ReleasePage
 from dubrel.desk.session import Change, Session
@@ -47,6 +48,7 @@ class MainWindow(QMainWindow):
         self.work = Work(self.session)
         self.queue = QueueWork(self.work)
         self.recorder = Recorder(self)
+        self.realigning = Realigning(self.session)
         self.dialogs = Dialogs(self)
         self.current_pass = INTAKE
         self._build()
@@ -314,6 +316,7 @@ class MainWindow(QMainWindow):
             return
         self.work.cancel()
         self.recorder.stop()
+        self.realigning.close()
         self.queue.stop()
         self.player.pause()
         event.accept()

@@ -140,14 +140,19 @@ _mine: Listener | None = None
 _failure: EngineError | None = None
 
 
-def _begin(hearing: Hearing, parent: int) -> None:
-    """Make this process a worker: it ends with its parent, and the interface comes first."""
-    global _mine, _failure
+def end_with_parent(parent: int) -> None:
+    """Let this process end when its parent does, and let the interface come first."""
     ctypes.CDLL(None).prctl(_DIE_WITH_PARENT, signal.SIGKILL)
     if os.getppid() != parent:
         os._exit(1)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     os.nice(_NICE)
+
+
+def _begin(hearing: Hearing, parent: int) -> None:
+    """Make this process a worker."""
+    global _mine, _failure
+    end_with_parent(parent)
     try:
         _mine = Listener(hearing.engine, hearing.language)
     except EngineError as error:
