@@ -233,6 +233,7 @@ def _align(args: argparse.Namespace) -> int:
 def _audit(args: argparse.Namespace) -> int:
     import json
 
+    from dubrel.edits.captions import set_again
     from dubrel.edits.intake import from_cues
     from dubrel.jobs.audit import audit_captions, cues_of
     from dubrel.jobs.auditreport import as_json, as_text
@@ -244,6 +245,8 @@ def _audit(args: argparse.Namespace) -> int:
     if args.fix:
         _writable(args.fix)
     media, project = probe(args.media), _read(args.captions, args.quiet)
+    if project.captions is None:  # a transcript: its words are audited in captions
+        project = set_again(project, _style(None))
     cues, status = cues_of(project), 0
     for event in audit_captions(media, cues):
         _say(event, args.quiet)

@@ -2,13 +2,15 @@
 
 import json
 from dataclasses import replace
+from fractions import Fraction
 
 import pytest
-from conftest import truth
+from conftest import DEMO, truth
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
-from dubrel.edits.captions import retimed, set_again
+from dubrel.desk.movedialog import MoveDialog
+from dubrel.edits.captions import Move, moved, retimed, set_again
 from dubrel.edits.intake import Cue, HeardWord, add_heard, from_cues
 from dubrel.formats.register import read_file, write_checked
 from dubrel.jobs.audit import cues_of
@@ -42,7 +44,7 @@ def audited(film):
     return run
 
 
-def moved(cues, place):
+def displaced(cues, place):
     return [
         replace(cue, start_ms=max(0, round(place(cue.start_ms))), end_ms=max(1, round(place(cue.end_ms))))
         for cue in cues
@@ -67,7 +69,7 @@ def test_true_captions_are_not_flagged(audited, true_cues):
     ],
 )
 def test_faults_of_the_whole_are_told_apart_and_repaired(audited, true_cues, kind, place):
-    wrong = moved(true_cues, place)
+    wrong = displaced(true_cues, place)
     report = audited(wrong)
     assert report.course.kind == kind
     for repaired in (follow_course(wrong, report.course), retime(wrong, report)):
@@ -77,7 +79,7 @@ def test_faults_of_the_whole_are_told_apart_and_repaired(audited, true_cues, kin
 
 
 def test_a_known_rate_is_named(audited, true_cues):
-    course = audited(moved(true_cues, lambda ms: ms * 25 / 24)).course
+    course = audited(displaced(true_cues, lambda ms: ms * 25 / 24)).course
     assert course.known_factor == "24/25"
     assert course.factor == pytest.approx(24 / 25)
     assert "24/25" in course_in_words(course)
@@ -134,7 +136,7 @@ def test_spread_words_go_with_their_caption():
 
 def test_audit_and_fix_on_the_command_line(film, true_cues, tmp_path, capsys):
     wrong, out = tmp_path / "wrong.srt", tmp_path / "fixed.srt"
-    write_checked(from_cues(Project(), moved(true_cues, lambda ms: ms + 1200), "en"), wrong)
+    write_checked(from_cues(Project(), displaced(true_cues, lambda ms: ms + 1200), "en"), wrong)
     assert main(["audit", str(film), str(wrong), "--json", "--quiet", "--fix", str(out)]) == 1
     report = json.loads(capsys.readouterr().out)
     assert report["course"]["kind"] == "shift"
@@ -152,7 +154,7 @@ def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
     from dubrel.desk.auditdialog import AuditDialog
 
     wrong = tmp_path / "late captions.srt"
-    write_checked(from_cues(Project(), moved(true_cues, lambda ms: ms + 900), "en"), wrong)
+    write_checked(from_cues(Project(), displaced(true_cues, lambda ms: ms + 900), "en"), wrong)
     window.operations.open_path(film)
     window.operations.open_path(wrong)
     assert window.session.project.media is not None and window.current_pass == 3
@@ -178,3 +180,51 @@ def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
     assert near >= 0.95 * len(true_cues)
     window.commands.run("undo")
     assert window.session.project is before
+
+
+def test_captions_move_by_the_users_own_numbers_exactly(boards):
+    project = set_again(boards, DEFAULT_STYLE)
+    before = [(one.start_ms, one.end_ms) for one in project.captions.captions]
+    later = moved(project, Move(1250, Fraction(1), before[1][0]))
+    after = [(one.start_ms, one.end_ms) for one in later.captions.captions]
+    assert after == [before[0], *((a + 1250, b + 1250) for a, b in before[1:])]
+    drifted = moved(project, Move(-400, Fraction(1001, 1000)))
+    exact = [max(0, round(Fraction(a * 1001, 1000)) - 400) for a, _ in before]
+    assert all(abs(one.start_ms - ms) <= 1 for one, ms in zip(drifted.captions.captions, exact))
+    back = moved(moved(project, Move(0, Fraction(25, 24))), Move(0, Fraction(24, 25)))
+    assert [(one.start_ms, one.end_ms) for one in back.captions.captions] == before
+
+
+def test_the_move_is_shown_before_it_is_applied_and_undone(window, qtbot, boards):
+    project = set_again(boards, DEFAULT_STYLE)
+    window.session.open(project, None, saved=True)
+    first = project.captions.captions[0].start_ms
+    dialog = MoveDialog(project.captions, 0, window)
+    qtbot.addWidget(dialog)
+    assert not dialog.go.isEnabled()
+    dialog.shift.setText("one")
+    assert "Write seconds" in dialog.problem.text() and dialog.move_wanted() is None
+    dialog.shift.setText("-0,25")
+    assert dialog.go.isEnabled() and "becomes 00:00:00.750" in dialog.first.text()
+    window.dialogs.move = lambda track, playhead: dialog.move_wanted()
+    window.commands.run("move")
+    assert window.session.project.captions.captions[0].start_ms == first - 250
+    window.commands.run("undo")
+    assert window.session.project is project
+
+
+def test_a_transcript_is_audited_too(film, tmp_path, capsys):
+    value = json.loads((DEMO / "heron-film.truth.json").read_text())
+    words = [
+        {"text": text, "start_ms": start + 900, "end_ms": end + 900, "doubt": 0.0}
+        for turn in value["turns"]
+        for text, start, end in turn["words"]
+    ]
+    turn = {"speaker": None, "start_ms": 0, "end_ms": 1, "words": words}
+    path = tmp_path / "late.json"
+    path.write_text(
+        json.dumps({"dubrel": 1, "language": "en", "media": None, "speakers": [], "turns": [turn]})
+    )
+    assert main(["audit", str(film), str(path), "--json", "--quiet"]) == 1
+    course = json.loads(capsys.readouterr().out)["course"]
+    assert course["kind"] == "shift" and abs(course["shift_ms"] + 900) < 60

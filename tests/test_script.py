@@ -203,3 +203,43 @@ def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
     assert project.transcript.speakers[0].name == "Isolde Marr"
     assert [len(turn.words) for turn in project.transcript.turns] == [len(row["words"]) for row in rows]
     assert project.captions is not None
+
+
+def test_a_pasted_text_is_lined_up(window, film, monkeypatch):
+    from PySide6.QtGui import QGuiApplication
+
+    seen = []
+    monkeypatch.setattr(window.dialogs, "understood", lambda name, pieces: seen.append((name, pieces)))
+    QGuiApplication.clipboard().setText("ISOLDE: Early on Monday.\n\nTOBIAH: Not early enough.")
+    window.commands.run("script_paste")
+    assert not seen and "recording with sound" in window.message.text()
+    window.operations.open_path(film)
+    window.commands.run("script_paste")
+    [(name, pieces)] = seen
+    assert "clipboard" in name and [piece.text for piece in pieces] == [
+        "Early on Monday.",
+        "Not early enough.",
+    ]
+    QGuiApplication.clipboard().clear()
+    window.commands.run("script_paste")
+    assert "no text on the clipboard" in window.message.text()
+
+
+def test_texts_too_large_for_one_table_are_paired_with_as_few_edits(monkeypatch):
+    import random
+
+    from dubrel.speech import compare
+
+    chance = random.Random(4)
+    one = [chance.choice("abcdefgh") for _ in range(300)]
+    other = [sign for sign in one if chance.random() > 0.1] + list("xyz")
+    whole = compare._pair_piece(one, other)
+    monkeypatch.setattr(compare, "_CELLS", 500)
+    cut = compare._pair_piece(one, other)
+
+    def errors(pairs):
+        return sum(r is None or h is None or one[r] != other[h] for r, h in pairs)
+
+    assert errors(cut) == errors(whole)
+    assert [r for r, _ in cut if r is not None] == list(range(300))
+    assert [h for _, h in cut if h is not None] == list(range(len(other)))

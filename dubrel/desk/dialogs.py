@@ -18,8 +18,10 @@ from dubrel.settings import load_settings
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
+    from dubrel.edits.captions import Move
     from dubrel.edits.readings import Difference
     from dubrel.jobs.compare import Comparison
+    from dubrel.model import CaptionTrack
     from dubrel.speech.audit import Audit
 
 
@@ -77,6 +79,13 @@ class Dialogs:
         dialog = AuditDialog(report, self.window.theme, self.window)
         dialog.seek_wanted.connect(self.window.player.seek)
         return dialog.repair if dialog.exec() else None
+
+    def move(self, track: CaptionTrack, playhead_ms: int) -> Move | None:
+        """Numbers by which the captions are to be shifted or stretched."""
+        from dubrel.desk.movedialog import MoveDialog
+
+        dialog = MoveDialog(track, playhead_ms, self.window)
+        return dialog.move_wanted() if dialog.exec() else None
 
     def model_folder(self) -> Path | None:
         """A folder with a recogniser's model."""

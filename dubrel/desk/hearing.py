@@ -7,13 +7,15 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtGui import QGuiApplication
+
 from dubrel.captions.checks import caption_lines
 from dubrel.desk.aside import beside
 from dubrel.desk.recording import RATE
-from dubrel.edits.captions import retimed
+from dubrel.edits.captions import moved, retimed
 from dubrel.edits.unscripted import next_unscripted, take_in
 from dubrel.errors import DubrelError
-from dubrel.formats.script import read_script
+from dubrel.formats.script import Piece, read_script, understand
 from dubrel.jobs.hearing import AS_USUAL
 from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import Note, Project
@@ -41,10 +43,12 @@ class HearingOperations:
         return [
             ("transcribe", "Transcribe", "Ctrl+T", self.transcribe),
             ("script", "Line up a script", "Ctrl+Shift+T", self.line_up),
+            ("script_paste", "Line up the text on the clipboard", "", self.line_up_pasted),
             ("take_in", "Next speech that is not in the script; take it in", "Ctrl+I", self.take_in),
             ("audit", "Audit the times against the sound", "Ctrl+Shift+A", self.audit),
             ("record", "Record, or stop recording", "Ctrl+R", self.record),
             ("queue", "Hear many recordings, one after the other", "Ctrl+Shift+O", self.queue),
+            ("move", "Shift or stretch the captions", "", self.move_captions),
             ("weave", "Make one recording of a file for each speaker", "", self.weave),
             ("add_folder", "Add a recogniser: a model folder", "", self.add_folder),
             ("add_service", "Add a recogniser: a service elsewhere", "", self.add_service),
@@ -212,19 +216,32 @@ class HearingOperations:
 
     def line_up(self) -> None:
         """Choose a script, see how it was understood, and line it up with the sound."""
+        path = self.window.dialogs.script() if self._has_sound() else None
+        if path is not None:
+            self._line_up(path.name, partial(read_script, path))
+
+    def line_up_pasted(self) -> None:
+        """Line the text on the clipboard up with the sound."""
+        text = QGuiApplication.clipboard().text()
+        if not text.strip():
+            self.window.say("There is no text on the clipboard. Copy the script first.")
+        elif self._has_sound():
+            self._line_up("Text from the clipboard", partial(understand, text))
+
+    def _has_sound(self) -> bool:
         media = self._session.project.media
         if media is None or not media.has_audio:
             self.window.say("Bring in a recording with sound first.")
-            return
-        path = self.window.dialogs.script()
-        if path is None:
-            return
+            return False
+        return True
+
+    def _line_up(self, name: str, read: Callable[[], list[Piece]]) -> None:
         try:
-            pieces = beside(partial(read_script, path))
+            pieces = beside(read)
         except DubrelError as error:
             self.window.say(str(error))
             return
-        chosen = self.window.dialogs.understood(path.name, pieces)
+        chosen = self.window.dialogs.understood(name, pieces)
         if chosen is not None:
             self.window.work.line_up(*chosen)
 
@@ -258,6 +275,16 @@ class HearingOperations:
             return
         self.window.say("The recording is being heard for the audit; you can go on meanwhile.")
         self.window.work.audit()
+
+    def move_captions(self) -> None:
+        """Shift or stretch the captions by the user's own numbers."""
+        track = self._session.project.captions
+        if track is None or not track.captions:
+            self.window.say("There are no captions to move. Set or open some first.")
+            return
+        wanted = self.window.dialogs.move(track, self.window.player.position)
+        if wanted is not None:
+            self._session.apply(moved(self._session.project, wanted), "Move the captions")
 
     def show_audit(self, report: Audit) -> None:
         """Show what an audit found, and repair what the user chooses."""

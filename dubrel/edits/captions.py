@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from fractions import Fraction
 
 from dubrel.captions.setting import set_captions
 from dubrel.captions.styles import HouseStyle
 from dubrel.model import Caption, Project, Timing, Word
+from dubrel.timecode import rounded
 
 
 def set_again(project: Project, style: HouseStyle) -> Project:
@@ -19,6 +21,39 @@ def set_again(project: Project, style: HouseStyle) -> Project:
         first_id=project.next_id,
     )
     return replace(project, captions=track, next_id=next_id)
+
+
+@dataclass(frozen=True)
+class Move:
+    """Times stretched about a point and shifted.
+
+    Attributes
+    ----------
+    shift_ms : int
+    factor : Fraction
+        Exact, as 25/24 or 1001/1000.
+    from_ms : int
+        Captions that begin before stay; times are stretched about here.
+    """
+
+    shift_ms: int = 0
+    factor: Fraction = Fraction(1)
+    from_ms: int = 0
+
+    def time(self, ms: int) -> int:
+        """Where a time goes."""
+        return rounded((ms - self.from_ms) * self.factor) + self.from_ms + self.shift_ms
+
+
+def moved(project: Project, move: Move) -> Project:
+    """The captions from a time on shifted and stretched by the user's own numbers."""
+    captions = project.captions.captions if project.captions else ()
+    times = {
+        one.id: (max(0, move.time(one.start_ms)), max(0, move.time(one.end_ms)))
+        for one in captions
+        if one.start_ms >= move.from_ms
+    }
+    return retimed(project, times)
 
 
 def retimed(project: Project, times: Mapping[int, tuple[int, int]]) -> Project:

@@ -2,19 +2,21 @@
 
 Levenshtein's distance by dynamic programming (Wagner and Fischer, 1974), a row
 at a time in NumPy. Long texts are cut at runs of words that both have and that
-occur only once in each, so that memory and time stay bounded.
+occur only once in each, and, where there are none, where the best way passes,
+so that memory stays bounded.
 """
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 _PIECE = 1200
 _ANCHOR = 4
+_CELLS = 60_000_000
 
 
 @dataclass(frozen=True)
@@ -111,10 +113,44 @@ def _rising(meets: list[tuple[int, int]]) -> list[tuple[int, int]]:
 
 
 def _pair_piece(reference: Sequence[str], hypothesis: Sequence[str]) -> list[tuple[int | None, int | None]]:
-    rows, columns = len(reference), len(hypothesis)
     codes: dict[str, int] = {}
     ours = np.array([codes.setdefault(word, len(codes)) for word in reference], np.int32)
     theirs = np.array([codes.setdefault(word, len(codes)) for word in hypothesis], np.int32)
+    pairs: list[tuple[int | None, int | None]] = []
+    for row, column, rows, columns in _parts(ours, theirs, 0, 0):
+        part = _pair_codes(ours[row : row + rows], theirs[column : column + columns])
+        pairs += [(None if r is None else r + row, None if c is None else c + column) for r, c in part]
+    return pairs
+
+
+def _parts(
+    ours: np.ndarray, theirs: np.ndarray, row: int, column: int
+) -> Iterator[tuple[int, int, int, int]]:
+    """Cut what is too large for one table where the best way passes (Hirschberg, 1975)."""
+    rows, columns = len(ours), len(theirs)
+    if rows * columns <= _CELLS or rows < 2:
+        yield row, column, rows, columns
+        return
+    half = rows // 2
+    there = _costs(ours[:half], theirs)
+    back = _costs(ours[half:][::-1], theirs[::-1])[::-1]
+    cut = int(np.argmin(there + back))
+    yield from _parts(ours[:half], theirs[:cut], row, column)
+    yield from _parts(ours[half:], theirs[cut:], row + half, column + cut)
+
+
+def _costs(ours: np.ndarray, theirs: np.ndarray) -> np.ndarray:
+    """Edits from all of one text to each beginning of the other."""
+    ramp = np.arange(len(theirs) + 1)
+    costs = ramp
+    for place, word in enumerate(ours, 1):
+        best = np.concatenate([[place], np.minimum(costs[:-1] + (theirs != word), costs[1:] + 1)])
+        costs = np.minimum.accumulate(best - ramp) + ramp
+    return costs
+
+
+def _pair_codes(ours: np.ndarray, theirs: np.ndarray) -> list[tuple[int | None, int | None]]:
+    rows, columns = len(ours), len(theirs)
     steps = np.zeros((rows + 1, columns + 1), np.int8)  # 0 pair, 1 left out, 2 put in
     steps[0, 1:], steps[1:, 0] = 2, 1
     costs = np.arange(columns + 1)
