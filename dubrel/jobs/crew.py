@@ -7,10 +7,8 @@ this process: a second one would be ready too late.
 
 from __future__ import annotations
 
-import ctypes
 import multiprocessing
 import os
-import signal
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor
@@ -21,6 +19,7 @@ from pathlib import Path
 import numpy as np
 
 from dubrel.errors import EngineError
+from dubrel.jobs.family import end_with_parent
 from dubrel.jobs.hearing import Hearing
 from dubrel.speech.activity import Chunk
 from dubrel.speech.listener import HeardChunk, Listener
@@ -29,8 +28,6 @@ WORKERS = min(2, os.cpu_count() or 1)
 _WORTH_IT_MS = 60_000
 _BATCH_MS = 30_000
 _FIRST_BATCH_MS = 6_000
-_NICE = 5
-_DIE_WITH_PARENT = 1  # PR_SET_PDEATHSIG
 
 
 @dataclass(frozen=True)
@@ -138,15 +135,6 @@ def _listen(listener: Listener, batch: list[Part]) -> list[HeardChunk]:
 
 _mine: Listener | None = None
 _failure: EngineError | None = None
-
-
-def end_with_parent(parent: int) -> None:
-    """Let this process end when its parent does, and let the interface come first."""
-    ctypes.CDLL(None).prctl(_DIE_WITH_PARENT, signal.SIGKILL)
-    if os.getppid() != parent:
-        os._exit(1)
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    os.nice(_NICE)
 
 
 def _begin(hearing: Hearing, parent: int) -> None:

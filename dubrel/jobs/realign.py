@@ -12,7 +12,7 @@ import numpy as np
 
 from dubrel.edits.intake import HeardWord
 from dubrel.edits.realign import Run
-from dubrel.jobs.crew import end_with_parent
+from dubrel.jobs.family import end_with_parent
 from dubrel.media.sound import stretch
 from dubrel.speech.align import Aligner, aligner_for
 

@@ -15,6 +15,7 @@ from typing import Any
 
 from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, Failed, Finished
+from dubrel.jobs.family import end_with_parent
 from dubrel.log import set_up_log
 
 _STOP_S = 0.5
@@ -50,7 +51,7 @@ class Job:
     def __init__(self, name: str, *args: Any) -> None:
         context = multiprocessing.get_context("spawn")
         self._ours, theirs = context.Pipe(duplex=False)
-        self._process = context.Process(target=_work, args=(theirs, name, args), daemon=False)
+        self._process = context.Process(target=_work, args=(theirs, name, args, os.getpid()), daemon=False)
         self._process.start()
         atexit.register(self._kill)
         theirs.close()
@@ -113,7 +114,8 @@ class Job:
         self._ours.close()
 
 
-def _work(pipe: Connection, name: str, args: tuple[Any, ...]) -> None:
+def _work(pipe: Connection, name: str, args: tuple[Any, ...], parent: int) -> None:
+    end_with_parent(parent)
     set_up_log()
     try:
         for event in job_named(name, *args):
