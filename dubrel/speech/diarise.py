@@ -1,0 +1,282 @@
+"""Who speaks when: voice prints of what lies between pauses, clustered, and given to words.
+
+Sound is taken phrase by phrase (words up to a pause or a sentence end), so a
+window never mixes two sides of a pause; a phrase shorter than a window is
+repeated until it fills one, so a short answer has a voice of its own. The
+prints are clustered spectrally; how many speakers there are is told by the
+leap of the eigenvalues. A way through the words
+(Viterbi) then changes speakers between words only, gladly at pauses and
+sentence ends, hardly elsewhere.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dubrel.edits.intake import HeardWord
+from dubrel.speech.voiceprint import FRAMES, RATE, VoiceEncoder
+from dubrel.text import ends_sentence
+
+_PAUSE_MS = 150
+_WINDOW = FRAMES * 160
+_STEP = RATE * 6 // 10
+_DENSITIES = (0.08, 0.06, 0.12)
+_LEAST_NEIGHBOURS = 5
+_TRIES = 8
+_SAMPLED = 900
+_MOST = 12
+_CHANGE = 9.0
+_AT_PAUSE = 0.35
+_AT_SENTENCE = 2.0
+_SHARPNESS = 14.0
+
+
+@dataclass(frozen=True)
+class Voices:
+    """Who says each word.
+
+    Attributes
+    ----------
+    labels : ndarray of int, shape (words,)
+        The speaker of each word, numbered by first appearance.
+    sureness : ndarray, shape (words,)
+        0 to 1: how far the speaker stands above the next best one.
+    prints : ndarray, shape (speakers, 256)
+        The mean voice print of each speaker.
+    """
+
+    labels: np.ndarray
+    sureness: np.ndarray
+    prints: np.ndarray
+
+
+@dataclass(frozen=True)
+class _Windows:
+    """Voice prints with the words that each covers."""
+
+    prints: np.ndarray
+    spans: list[tuple[int, int]]
+
+
+def diarise(
+    samples: np.ndarray,
+    words: Sequence[HeardWord],
+    encoder: VoiceEncoder,
+    *,
+    least: int = 1,
+    most: int = _MOST,
+    fixed: dict[int, int] | None = None,
+) -> Iterator[float | Voices]:
+    """Find the speaker of every word.
+
+    Parameters
+    ----------
+    samples : ndarray, shape (n,), int16
+        16 kHz, mono.
+    words : sequence of HeardWord
+        In order of time.
+    least, most : int
+        Bounds of the number of speakers; the same twice where it is known.
+    fixed : dict of int to int, optional
+        Words (by place) whose speaker is known: they teach the voices and stay.
+
+    Yields
+    ------
+    float or Voices
+        The fraction done, and at the end who says what.
+    """
+    if not words:
+        yield Voices(np.zeros(0, int), np.zeros(0), np.zeros((0, 256)))
+        return
+    windows = None
+    for said in _print_windows(samples, words, encoder):
+        if isinstance(said, float):
+            yield said * 0.95
+        else:
+            windows = said
+    assert windows is not None
+    centres = _taught(windows, fixed) if fixed else _centres(windows.prints, least, most)
+    emission = _emission(windows, centres, len(words))
+    for place, speaker in (fixed or {}).items():
+        emission[place] = -1e6
+        emission[place, speaker] = 0.0
+    labels = _way(emission, _change_costs(words))
+    yield _named(labels, emission, centres, keep=bool(fixed))
+
+
+def phrases(words: Sequence[HeardWord]) -> list[tuple[int, int]]:
+    """Runs of words up to a pause or a sentence end, as places (from, to)."""
+    found, first = [], 0
+    for place in range(1, len(words) + 1):
+        if place == len(words) or (
+            words[place].start_ms - words[place - 1].end_ms >= _PAUSE_MS
+            or ends_sentence(words[place - 1].text)
+        ):
+            found.append((first, place))
+            first = place
+    return found
+
+
+def _print_windows(
+    samples: np.ndarray, words: Sequence[HeardWord], encoder: VoiceEncoder
+) -> Iterator[float | _Windows]:
+    pieces: list[np.ndarray] = []
+    spans: list[tuple[int, int]] = []
+    prints: list[np.ndarray] = []
+    runs = phrases(words)
+    for nth, (first, stop) in enumerate(runs):
+        begin, end = words[first].start_ms * 16, max(words[stop - 1].end_ms, words[first].start_ms + 60) * 16
+        sound = np.asarray(samples[begin:end])
+        if len(sound) < 320:
+            continue
+        if len(sound) <= _WINDOW:
+            pieces.append(np.resize(sound, _WINDOW))
+            spans.append((first, stop))
+        else:
+            count = -(-(len(sound) - _WINDOW) // _STEP) + 1
+            for start in np.linspace(0, len(sound) - _WINDOW, count).astype(int):
+                low, high = (begin + start) / 16, (begin + start + _WINDOW) / 16
+                inside = [k for k in range(first, stop) if words[k].end_ms > low and words[k].start_ms < high]
+                pieces.append(sound[start : start + _WINDOW])
+                spans.append((inside[0], inside[-1] + 1))
+        if len(pieces) >= 96 or nth == len(runs) - 1:
+            joined = np.concatenate(pieces) if pieces else np.zeros(0, np.int16)
+            prints += list(encoder.prints(joined, np.arange(len(pieces)) * _WINDOW))
+            pieces = []
+            yield (nth + 1) / len(runs)
+    if pieces:
+        prints += list(encoder.prints(np.concatenate(pieces), np.arange(len(pieces)) * _WINDOW))
+    yield _Windows(np.concatenate(prints) if prints else np.zeros((0, 256), np.float32), spans)
+
+
+def _centres(prints: np.ndarray, least: int, most: int) -> np.ndarray:
+    """The mean print of each speaker; at least one."""
+    if len(prints) < 2:
+        return prints if len(prints) else np.zeros((1, 256), np.float32)
+    step = max(1, -(-len(prints) // _SAMPLED))
+    some = prints[::step]
+    most = min(most, len(some))
+    count = min(max(speaker_count(some, most), least), most)
+    centres = _means(some, _spectral(some, count))
+    for _ in range(4):  # all windows, not only the sampled ones
+        centres = _means(prints, np.argmax(prints @ centres.T, axis=1))
+    return centres
+
+
+def speaker_count(prints: np.ndarray, most: int) -> int:
+    """How many voices there are: where the eigenvalues of the affinity's Laplacian leap.
+
+    The leap is looked for at several densities of the affinity; the count that
+    most of them find is taken.
+
+    Parameters
+    ----------
+    prints : ndarray, shape (n, 256)
+        Of length one.
+    most : int
+    """
+    counts = []
+    for share in _DENSITIES:
+        values = np.linalg.eigvalsh(_laplacian(prints, share))[: most + 1]
+        counts.append(int(np.argmax(np.diff(values))) + 1 if len(values) > 1 else 1)
+    return max(set(counts), key=lambda one: (counts.count(one), -counts.index(one)))
+
+
+def _laplacian(prints: np.ndarray, share: float) -> np.ndarray:
+    """Of the graph in which each window holds on to the windows most like it (von Luxburg, 2007)."""
+    alike = prints @ prints.T
+    kept = min(len(prints), max(_LEAST_NEIGHBOURS, round(len(prints) * share)))
+    bound = np.sort(alike, axis=1)[:, -kept][:, None]
+    graph = np.where(alike >= bound, np.maximum(alike, 0), 0.01 * np.maximum(alike, 0))
+    graph = np.maximum(graph, graph.T)
+    np.fill_diagonal(graph, 0)
+    roots = np.sqrt(graph.sum(axis=1)) + 1e-8
+    return np.eye(len(prints)) - graph / roots[:, None] / roots[None, :]
+
+
+def _spectral(prints: np.ndarray, count: int) -> np.ndarray:
+    """A cluster for each window: k-means in the space of the first eigenvectors (Ng and others, 2001)."""
+    from scipy.cluster.vq import kmeans2
+
+    if count == 1:
+        return np.zeros(len(prints), int)
+    _, vectors = np.linalg.eigh(_laplacian(prints, _DENSITIES[0]))
+    rows = vectors[:, :count]
+    rows = rows / (np.linalg.norm(rows, axis=1, keepdims=True) + 1e-8)
+    best, least = np.zeros(len(prints), int), np.inf
+    for seed in range(_TRIES):
+        means, labels = kmeans2(rows, count, minit="++", seed=seed)
+        spread = float(((rows - means[labels]) ** 2).sum())
+        if spread < least and len(np.unique(labels)) == count:
+            best, least = labels, spread
+    return best
+
+
+def _means(prints: np.ndarray, labels: np.ndarray) -> np.ndarray:
+    found = np.stack([prints[labels == name].mean(axis=0) for name in np.unique(labels)])
+    return found / (np.linalg.norm(found, axis=1, keepdims=True) + 1e-8)
+
+
+def _taught(windows: _Windows, fixed: dict[int, int]) -> np.ndarray:
+    """The prints of speakers that the user has named."""
+    speakers = max(fixed.values()) + 1
+    found = np.zeros((speakers, 256), np.float32)
+    for print_, (first, stop) in zip(windows.prints, windows.spans):
+        owners = [fixed[k] for k in range(first, stop) if k in fixed]
+        if owners and len(set(owners)) == 1:
+            found[owners[0]] += print_
+    return found / (np.linalg.norm(found, axis=1, keepdims=True) + 1e-8)
+
+
+def _emission(windows: _Windows, centres: np.ndarray, count: int) -> np.ndarray:
+    """How well each word fits each speaker, as log probability."""
+    total, seen = np.zeros((count, len(centres))), np.zeros(count)
+    for row, (first, stop) in zip(windows.prints @ centres.T, windows.spans):
+        total[first:stop] += row
+        seen[first:stop] += 1
+    score = _SHARPNESS * total / np.maximum(seen, 1)[:, None]
+    score -= score.max(axis=1, keepdims=True)
+    return score - np.log(np.exp(score).sum(axis=1, keepdims=True))
+
+
+def _change_costs(words: Sequence[HeardWord]) -> np.ndarray:
+    """What a change of speaker costs before each word."""
+    costs = np.full(len(words), _CHANGE)
+    for place in range(1, len(words)):
+        if words[place].start_ms - words[place - 1].end_ms >= _PAUSE_MS:
+            costs[place] = _AT_PAUSE
+        elif ends_sentence(words[place - 1].text):
+            costs[place] = _AT_SENTENCE
+    return costs
+
+
+def _way(emission: np.ndarray, costs: np.ndarray) -> np.ndarray:
+    """The best speaker of each word, changes paid for (Viterbi, 1967)."""
+    count, speakers = emission.shape
+    back = np.zeros((count, speakers), int)
+    best = emission[0].copy()
+    for place in range(1, count):
+        changed = int(np.argmax(best))
+        stay = best >= best[changed] - costs[place]
+        back[place] = np.where(stay, np.arange(speakers), changed)
+        best = np.where(stay, best, best[changed] - costs[place]) + emission[place]
+    labels = np.zeros(count, int)
+    labels[-1] = int(np.argmax(best))
+    for place in range(count - 1, 0, -1):
+        labels[place - 1] = back[place, labels[place]]
+    return labels
+
+
+def _named(labels: np.ndarray, emission: np.ndarray, centres: np.ndarray, *, keep: bool) -> Voices:
+    """Speakers numbered by first appearance, unless their numbers were given."""
+    probability = np.exp(emission)
+    sureness = probability[np.arange(len(labels)), labels]
+    if keep:
+        return Voices(labels, sureness, centres)
+    _, firsts = np.unique(labels, return_index=True)
+    order = labels[np.sort(firsts)]
+    number = {int(old): new for new, old in enumerate(order)}
+    return Voices(np.array([number[int(one)] for one in labels]), sureness, centres[order])
