@@ -10,7 +10,8 @@ from pathlib import Path
 from dubrel import __version__
 from dubrel.errors import DubrelError
 
-_COMMANDS = ("demo", "transcribe", "align", "audit", "captions", "check", "convert")
+_SPEAKERS_HELP = "off, auto, a number, as 2-4, or channels: one speaker a channel"
+_COMMANDS = ("demo", "transcribe", "speakers", "align", "audit", "captions", "check", "convert")
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -59,11 +60,14 @@ def _parser() -> argparse.ArgumentParser:
     _output(hear)
     hear.add_argument("--engine", default="builtin", help="builtin, folder:PATH of a model, remote:ADDRESS")
     hear.add_argument("--language", default="", help="of the speech, as a tag (en, es)")
-    hear.add_argument(
-        "--speakers", default="off", choices=["off", "channels"], help="channels: one speaker a channel"
-    )
+    hear.add_argument("--speakers", default="off", metavar="N", help=_SPEAKERS_HELP)
     hear.add_argument("--send", action="store_true", help="agree that recordings go to the remote engine")
     hear.set_defaults(run=_transcribe)
+    people = commands.add_parser("speakers", help="who speaks when")
+    people.add_argument("media", type=Path, nargs="+")
+    _output(people)
+    people.add_argument("--speakers", default="auto", metavar="N", help="auto, a number, or as 2-4")
+    people.set_defaults(run=_transcribe, engine="builtin", language="", send=False)
     lineup = commands.add_parser("align", help="a script that exists, lined up with the sound")
     lineup.add_argument("media", type=Path)
     lineup.add_argument("script", type=Path, help=".txt .md .docx .srt .vtt")
@@ -113,6 +117,7 @@ def _demo(args: argparse.Namespace) -> int:
 
 def _transcribe(args: argparse.Namespace) -> int:
     from dubrel.jobs.hearing import Hearing
+    from dubrel.jobs.speakers import speaker_bounds
     from dubrel.jobs.wholefile import heard_project
     from dubrel.model import Project
 
@@ -121,7 +126,10 @@ def _transcribe(args: argparse.Namespace) -> int:
     for target in targets:
         _writable(target)
     style = _style(args.style)
-    hearing = Hearing(args.engine, args.language, args.speakers == "channels")
+    apart = args.speakers == "channels"
+    if not apart and args.speakers != "off":
+        speaker_bounds(args.speakers)
+    hearing = Hearing(args.engine, args.language, apart, "off" if apart else args.speakers)
     _may_send(args, recordings)
     failed = 0
     for recording, target in zip(recordings, targets):

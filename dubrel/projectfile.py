@@ -116,7 +116,10 @@ def to_json(project: Project) -> dict[str, Any]:
         "media": _media_json(project.media),
         "language": transcript.language,
         "speakers": [[one.id, one.name] for one in transcript.speakers],
-        "turns": [[one.id, len(one.words), one.speaker, one.proofed] for one in transcript.turns],
+        "turns": [
+            [one.id, len(one.words), one.speaker, one.proofed, one.confirmed, round(one.certainty, 3)]
+            for one in transcript.turns
+        ],
         "words": {
             "id": [word.id for word in words],
             "text": [word.text for word in words],
@@ -176,8 +179,8 @@ def _transcript(value: dict[str, Any]) -> Transcript:
         )
     ]
     turns, at = [], 0
-    for turn_id, length, speaker, proofed in value["turns"]:
-        turns.append(Turn(turn_id, tuple(words[at : at + length]), speaker, proofed))
+    for turn_id, length, *rest in value["turns"]:  # earlier files end the row sooner
+        turns.append(Turn(turn_id, tuple(words[at : at + length]), *rest))
         at += length
     if at != len(words):
         raise ValueError("words without a turn")

@@ -34,7 +34,7 @@ set_up() {
     echo "Setting up the environment in .venv (once, some minutes)" >&2
     rm -f .venv/.stamp-*
     [ -x .venv/bin/python ] || "$python" -m venv .venv || exit 2
-    .venv/bin/python -m pip install -q -r requirements.lock >&2 || exit 2
+    .venv/bin/python -m pip install -q --no-deps -r requirements.lock >&2 || exit 2
     .venv/bin/python -m pip install -q --no-deps -e . >&2 || exit 2
     touch "$stamp"
 }

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from dubrel.edits.captions import Move
     from dubrel.edits.readings import Difference
     from dubrel.jobs.compare import Comparison
-    from dubrel.model import CaptionTrack
+    from dubrel.model import CaptionTrack, Speaker
     from dubrel.speech.audit import Audit
 
 
@@ -175,6 +175,19 @@ class Dialogs:
         """A speaker's name."""
         name, given = QInputDialog.getText(self.window, "Speaker", "Name", text=before)
         return name.strip() if given and name.strip() else None
+
+    def speaker_count(self) -> str | None:
+        """How many people speak: ``auto``, a number, or bounds."""
+        text, given = QInputDialog.getText(
+            self.window, "Find the speakers", "How many people speak (auto, a number, or as 2-4)", text="auto"
+        )
+        return text.strip().lower() or "auto" if given else None
+
+    def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
+        """One of some speakers."""
+        names = [one.name or f"Unnamed {one.id}" for one in choices]
+        chosen, given = QInputDialog.getItem(self.window, "Speaker", question, names, 0, False)
+        return choices[names.index(chosen)] if given else None
 
     def yes(self, question: str) -> bool:
         """Consent to something."""

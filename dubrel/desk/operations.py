@@ -15,7 +15,7 @@ from dubrel.desk.hearing import HearingOperations
 from dubrel.desk.player import SPEEDS
 from dubrel.desk.rail import PASSES
 from dubrel.desk.sheet.wording import Spot
-from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
+from dubrel.desk.voicing import VoiceOperations
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.errors import DubrelError
 from dubrel.formats.register import READERS, read_file
@@ -36,6 +36,7 @@ class Operations:
         self.window = window
         self.hearing = HearingOperations(window)
         self.comparing = Comparing(window)
+        self.voices = VoiceOperations(window)
 
     @property
     def _session(self):
@@ -223,36 +224,6 @@ class Operations:
         self.window.sheet.threshold = value / 100
         self.window.sheet.lay_out_again()
 
-    # -- speakers -------------------------------------------------------------
-
-    def give(self, number: int) -> None:
-        """Give the turn at the caret to a speaker by number; a new number asks for a name."""
-        sheet, session = self.window.sheet, self._session
-        if not sheet.turns:
-            return
-        project, speakers = session.project, session.project.transcript.speakers
-        if number <= len(speakers):
-            speaker = speakers[number - 1].id
-        else:
-            name = self.window.dialogs.speaker_name("")
-            if name is None:
-                return
-            project, speaker = add_speaker(project, name)
-        session.apply(give_turn(project, sheet.turns[sheet.caret.turn].id, speaker), "Give a turn")
-
-    def rename(self) -> None:
-        """Rename the speaker of the turn at the caret."""
-        sheet, session = self.window.sheet, self._session
-        speaker = (
-            session.project.transcript.speaker(sheet.turns[sheet.caret.turn].speaker) if sheet.turns else None
-        )
-        if speaker is None:
-            self.window.say("This turn has no speaker yet; give it one with Alt+1 to Alt+9.")
-            return
-        name = self.window.dialogs.speaker_name(speaker.name)
-        if name:
-            session.apply(rename_speaker(session.project, speaker.id, name), "Rename a speaker")
-
     # -- captions and release -------------------------------------------------
 
     def set_again(self) -> None:
@@ -300,6 +271,7 @@ def command_table(do: Operations) -> list[Command]:
         ("find_media", "Find the recording", "", do.find_media),
         *do.hearing.rows(),
         *do.comparing.rows(),
+        *do.voices.rows(),
         ("cancel", "Cancel the running work", "Ctrl+Shift+Backspace", window.work.cancel),
         ("undo", "Undo", "Ctrl+Z", do.undo),
         ("redo", "Redo", "Ctrl+Shift+Z", do.redo),
@@ -314,7 +286,6 @@ def command_table(do: Operations) -> list[Command]:
         ("previous_look", "Doubt before, or one to mend before", "Shift+F8", do.previous_look),
         ("accept", "Accept the word", "F9", do.accept),
         ("proofed", "Proofed, next turn", "Ctrl+Return", do.proofed),
-        ("rename", "Rename the speaker", "F2", do.rename),
         ("set_again", "Set captions again", "Ctrl+Shift+R", do.set_again),
         ("release", "Release: write deliverables", "Ctrl+E", do.release),
         ("zoom_in", "Strip: show less, larger", "Ctrl+=", lambda: strip.zoom(0.6)),
@@ -325,9 +296,6 @@ def command_table(do: Operations) -> list[Command]:
     ]
     for place, name in enumerate(PASSES):
         rows.append((f"pass_{place}", f"Go to {name}", f"Ctrl+{place + 1}", partial(window.show_pass, place)))
-    for number in range(1, 10):
-        text = f"Give the turn to speaker {number}"
-        rows.append((f"speaker_{number}", text, f"Alt+{number}", partial(do.give, number)))
     booth = window.booth
     booth.next_doubt.clicked.connect(lambda: do.next_look())
     booth.accept.clicked.connect(do.accept)

@@ -151,6 +151,7 @@ class MainWindow(QMainWindow):
         self.queue.failed.connect(self.say)
         self.queue.changed.connect(self.show_counts)
         self.recorder.stopped.connect(lambda why: self.say(why) if why else None)
+        self.work.speakers_found.connect(self.operations.voices.take_found)
         self.work.read.connect(self.operations.comparing.show)
         self.work.recorded.connect(self.operations.hearing.take_recording)
         self.release.written.connect(lambda count: self.show_counts())

@@ -27,6 +27,7 @@ from dubrel.jobs.events import (
     LinedUp,
     Progress,
     Read,
+    SpeakersFound,
     Warning_,
 )
 from dubrel.jobs.hearing import AS_USUAL, Hearing
@@ -59,6 +60,8 @@ class Work(QObject):
     warned(str), failed(str)
     heard()
         Transcribing came to its end.
+    speakers_found(SpeakersFound)
+        Who says each word of the project that was asked about.
     read(Read)
         Another engine has read the recording.
     recorded(str)
@@ -74,6 +77,7 @@ class Work(QObject):
     audited = Signal(object)
     recorded = Signal(str)
     read = Signal(object)
+    speakers_found = Signal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -82,7 +86,7 @@ class Work(QObject):
         self._name = ""
         self._since = 0
         self._live = Path()
-        self.audited_project = session.project
+        self.audited_project = self.asked_project = session.project
         self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
         self._setting: _Setting | None = None
         self._timer = QTimer(self, interval=_POLL_MS)
@@ -139,6 +143,15 @@ class Work(QObject):
         if self.session.project.media is not None and self.session.media_path is not None:
             self.cancel()
             self._start("again", "Starting", hearing, start_ms, end_ms)
+
+    def find_speakers(self, least: int, most: int) -> None:
+        """Tell the voices apart; confirmed turns teach."""
+        if self.session.project.media is not None and self.session.media_path is not None:
+            from dubrel.jobs.speakers import question
+
+            self.cancel()
+            self.asked_project = self.session.project
+            self._start("speakers", "Starting", *question(self.session.project), least, most)
 
     def audit(self) -> None:
         """Compare the captions' times with the sound."""
@@ -201,6 +214,8 @@ class Work(QObject):
                 self.session.load_peaks()
         elif isinstance(event, LinedUp):
             self._take_script(event)
+        elif isinstance(event, SpeakersFound):
+            self.speakers_found.emit(event)
         elif isinstance(event, Read):
             self.read.emit(event)
         elif isinstance(event, Audited):

@@ -28,9 +28,10 @@ def rename_speaker(project: Project, speaker_id: str, name: str) -> Project:
 
 
 def give_turn(project: Project, turn_id: int, speaker_id: str | None) -> Project:
-    """Give a turn to a speaker."""
+    """Give a turn to a speaker; what a person has said stays."""
     place = turn_place(project.transcript, turn_id)
     turn = project.transcript.turns[place]
-    if turn.speaker == speaker_id:
+    if turn.speaker == speaker_id and turn.confirmed:
         return project
-    return with_turns(project, place, place + 1, replace(turn, speaker=speaker_id))
+    given = replace(turn, speaker=speaker_id, confirmed=True, certainty=1.0)
+    return with_turns(project, place, place + 1, given)

@@ -174,7 +174,7 @@ def split_turn(project: Project, turn_id: int, at: int) -> Project:
     if cut in (0, len(turn.words)):
         return project
     head = replace(turn, words=turn.words[:cut])
-    tail = Turn(project.next_id, turn.words[cut:], turn.speaker, turn.proofed)
+    tail = replace(turn, id=project.next_id, words=turn.words[cut:])
     return replace(with_turns(project, place, place + 1, head, tail), next_id=project.next_id + 1)
 
 

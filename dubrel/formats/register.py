@@ -9,7 +9,7 @@ from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.edits.captions import set_again
 from dubrel.errors import FormatError
 from dubrel.files import write_text
-from dubrel.formats import ctm, plaintext, srt, transcriptjson, webvtt
+from dubrel.formats import ctm, plaintext, rttm, srt, transcriptjson, webvtt
 from dubrel.formats.common import Reading
 from dubrel.model import Project
 
@@ -25,6 +25,7 @@ WRITERS: dict[str, Callable[[Project], str]] = {
     ".ctm": ctm.write,
     ".json": transcriptjson.write,
     ".txt": plaintext.write,
+    ".rttm": rttm.write,
 }
 _OF_CAPTIONS = {".srt", ".vtt"}
 

@@ -75,6 +75,14 @@ class Read:
 
 
 @dataclass(frozen=True)
+class SpeakersFound:
+    """A speaker's number and how sure it is, for each word of the transcript."""
+
+    labels: tuple[int, ...]
+    certainty: tuple[float, ...]
+
+
+@dataclass(frozen=True)
 class Written:
     """A file is there."""
 
@@ -100,7 +108,19 @@ class Finished:
     """The job is done."""
 
 
-Event = Progress | Heard | HeardTurns | LinedUp | Audited | Read | Written | Warning_ | Failed | Finished
+Event = (
+    Progress
+    | Heard
+    | HeardTurns
+    | LinedUp
+    | Audited
+    | Read
+    | SpeakersFound
+    | Written
+    | Warning_
+    | Failed
+    | Finished
+)
 
 
 @dataclass

@@ -17,11 +17,14 @@ class Hearing:
         Of the speech; empty to take the engine's own.
     apart : bool
         Hear each channel (or each track) by itself: one microphone a speaker.
+    speakers : str
+        ``off``, ``auto``, or how many people speak.
     """
 
     engine: str = "builtin"
     language: str = ""
     apart: bool = False
+    speakers: str = "off"
 
 
 AS_USUAL = Hearing()

@@ -23,7 +23,7 @@ _STOP_S = 0.5
 
 def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import audit, compare, lineup, live, transcribe, wholefile
+    from dubrel.jobs import audit, compare, lineup, live, speakers, transcribe, wholefile
 
     jobs: dict[str, Callable[..., Iterator[Event]]] = {
         "read": transcribe.read_recording,
@@ -31,6 +31,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         "file": wholefile.hear_to_file,
         "again": compare.hear_again,
         "live": live.hear_live,
+        "speakers": speakers.find_speakers,
         "lineup": lineup.line_up_script,
         "audit": audit.audit_captions,
     }

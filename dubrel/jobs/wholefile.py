@@ -8,9 +8,11 @@ from pathlib import Path
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, add_turns, with_language
+from dubrel.edits.speakers import assign_speakers
 from dubrel.errors import DubrelError
-from dubrel.jobs.events import Event, Heard, HeardTurns, Pace, Written
+from dubrel.jobs.events import Event, Heard, HeardTurns, Pace, SpeakersFound, Written
 from dubrel.jobs.hearing import AS_USUAL, Hearing
+from dubrel.jobs.speakers import find_speakers, question, speaker_bounds
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.model import Project
@@ -45,6 +47,13 @@ def heard_project(
             yield event
     if not project.transcript.word_count:
         raise DubrelError(f"No speech was found in “{path}”. Choose another recording.")
+    if hearing.speakers != "off" and not hearing.apart:
+        words, fixed = question(project)
+        for said in find_speakers(media, words, fixed, *speaker_bounds(hearing.speakers)):
+            if isinstance(said, SpeakersFound):
+                project = assign_speakers(project, said.labels, said.certainty)
+            else:
+                yield said
     yield set_again(project, style)
 
 

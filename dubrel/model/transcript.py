@@ -59,12 +59,27 @@ class Speaker:
 
 @dataclass(frozen=True)
 class Turn:
-    """One speaker's uninterrupted stretch of words."""
+    """One speaker's uninterrupted stretch of words.
+
+    Attributes
+    ----------
+    id : int
+    words : tuple of Word
+    speaker : str or None
+    proofed : bool
+        A person has checked the turn.
+    confirmed : bool
+        A person has said who speaks; no machine changes it.
+    certainty : float
+        How sure the machine is of the speaker, 0 to 1.
+    """
 
     id: int
     words: tuple[Word, ...]
     speaker: str | None = None
     proofed: bool = False
+    confirmed: bool = False
+    certainty: float = 1.0
 
     @property
     def start_ms(self) -> int:

@@ -25,9 +25,11 @@ _WINDOW = FRAMES * 160
 _STEP = RATE * 6 // 10
 _DENSITIES = (0.08, 0.06, 0.12)
 _LEAST_NEIGHBOURS = 5
+_ALIKE = 0.75
 _TRIES = 8
 _SAMPLED = 900
-_MOST = 12
+_MOST = 40
+_MOST_FOUND = 12
 _CHANGE = 9.0
 _AT_PAUSE = 0.35
 _AT_SENTENCE = 2.0
@@ -98,7 +100,9 @@ def diarise(
         else:
             windows = said
     assert windows is not None
-    centres = _taught(windows, fixed) if fixed else _centres(windows.prints, least, most)
+    centres = _centres(windows.prints, least, most)
+    if fixed:
+        centres = _taught(windows, fixed, centres, most)
     emission = _emission(windows, centres, len(words))
     for place, speaker in (fixed or {}).items():
         emission[place] = -1e6
@@ -159,7 +163,7 @@ def _centres(prints: np.ndarray, least: int, most: int) -> np.ndarray:
     step = max(1, -(-len(prints) // _SAMPLED))
     some = prints[::step]
     most = min(most, len(some))
-    count = min(max(speaker_count(some, most), least), most)
+    count = min(max(speaker_count(some, min(most, _MOST_FOUND)), least), most)
     centres = _means(some, _spectral(some, count))
     for _ in range(4):  # all windows, not only the sampled ones
         centres = _means(prints, np.argmax(prints @ centres.T, axis=1))
@@ -220,15 +224,19 @@ def _means(prints: np.ndarray, labels: np.ndarray) -> np.ndarray:
     return found / (np.linalg.norm(found, axis=1, keepdims=True) + 1e-8)
 
 
-def _taught(windows: _Windows, fixed: dict[int, int]) -> np.ndarray:
-    """The prints of speakers that the user has named."""
+def _taught(windows: _Windows, fixed: dict[int, int], found: np.ndarray, most: int) -> np.ndarray:
+    """The prints of the speakers that the user has confirmed, then of voices that are none of them."""
     speakers = max(fixed.values()) + 1
-    found = np.zeros((speakers, 256), np.float32)
+    known = np.zeros((speakers, found.shape[1]), np.float32)
     for print_, (first, stop) in zip(windows.prints, windows.spans):
-        owners = [fixed[k] for k in range(first, stop) if k in fixed]
-        if owners and len(set(owners)) == 1:
-            found[owners[0]] += print_
-    return found / (np.linalg.norm(found, axis=1, keepdims=True) + 1e-8)
+        owners = {fixed[k] for k in range(first, stop) if k in fixed}
+        if len(owners) == 1:
+            known[owners.pop()] += print_
+    known /= np.linalg.norm(known, axis=1, keepdims=True) + 1e-8
+    for place in np.flatnonzero(~known.any(axis=1)):  # a speaker of whom nothing was confirmed
+        known[place] = found[int(np.argmin((found @ known.T).max(axis=1)))]
+    others = [one for one in found if (known @ one).max() < _ALIKE]
+    return np.stack([*known, *others][: max(speakers, most)])
 
 
 def _emission(windows: _Windows, centres: np.ndarray, count: int) -> np.ndarray:

@@ -1,0 +1,226 @@
+"""Who speaks, for the whole project: what a machine found, and putting it right."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from dubrel.edits.voices import add_speaker
+from dubrel.edits.wording import turn_place, with_turns
+from dubrel.model import Project, Speaker, Turn
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """Somebody speaks from one time to another."""
+
+    start_ms: int
+    end_ms: int
+    speaker: str
+
+
+def assign_speakers(project: Project, labels: Sequence[int], certainty: Sequence[float]) -> Project:
+    """Give every word to the speaker that was found for it; turns are split where the speaker changes.
+
+    Parameters
+    ----------
+    project : Project
+    labels : sequence of int
+        A speaker's number for each word of the transcript, from 0; the first
+        numbers are the project's own speakers, in order.
+    certainty : sequence of float
+        0 to 1, for each word.
+
+    Returns
+    -------
+    Project
+        Confirmed turns are the same objects; new speakers have no name yet.
+    """
+    project = _with_speakers(project, max(labels, default=-1) + 1)
+    ids = [one.id for one in project.transcript.speakers]
+    turns: list[Turn] = []
+    next_id, at = project.next_id, 0
+    for turn in project.transcript.turns:
+        stop = at + len(turn.words)
+        if turn.confirmed:
+            turns.append(turn)
+            at = stop
+            continue
+        first = at
+        for place in range(at + 1, stop + 1):
+            if place < stop and labels[place] == labels[first]:
+                continue
+            sure = sum(certainty[first:place]) / (place - first)
+            part = turn.words[first - at : place - at]
+            one = turn if first == at else replace(turn, id=next_id)
+            next_id += first != at
+            turns.append(replace(one, words=part, speaker=ids[labels[first]], certainty=round(sure, 3)))
+            first = place
+        at = stop
+    transcript = replace(project.transcript, turns=tuple(turns))
+    return replace(project, transcript=transcript, next_id=next_id)
+
+
+def _with_speakers(project: Project, count: int) -> Project:
+    while len(project.transcript.speakers) < count:
+        project, _ = add_speaker(project, "")
+    return project
+
+
+def turns_that_differ(one: Project, other: Project) -> int:
+    """How many turns of the second have another speaker than their words have in the first."""
+    before = {word.id: turn.speaker for turn in one.transcript.turns for word in turn.words}
+    return sum(
+        any(before.get(word.id) != turn.speaker for word in turn.words) for turn in other.transcript.turns
+    )
+
+
+def merge_speakers(project: Project, gone: str, kept: str) -> Project:
+    """Give all turns of one speaker to another, and remove the first."""
+    if gone == kept:
+        return project
+    turns = tuple(
+        replace(turn, speaker=kept) if turn.speaker == gone else turn for turn in project.transcript.turns
+    )
+    return _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
+
+
+def remove_speaker(project: Project, gone: str) -> Project:
+    """Remove a speaker; the turns are nobody's until they are given again."""
+    turns = tuple(
+        replace(turn, speaker=None, confirmed=False) if turn.speaker == gone else turn
+        for turn in project.transcript.turns
+    )
+    return _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
+
+
+def swap_speakers(project: Project, one: str, other: str, from_turn: int | None = None) -> Project:
+    """Let two speakers change places, everywhere or from a turn on.
+
+    Parameters
+    ----------
+    from_turn : int, optional
+        Id of the first turn to change.
+    """
+    first = 0 if from_turn is None else turn_place(project.transcript, from_turn)
+    other_of = {one: other, other: one}
+    turns = tuple(
+        replace(turn, speaker=other_of[turn.speaker], confirmed=True, certainty=1.0)
+        if place >= first and turn.speaker in other_of
+        else turn
+        for place, turn in enumerate(project.transcript.turns)
+    )
+    return _with(project, turns, project.transcript.speakers)
+
+
+def _with(project: Project, turns: tuple[Turn, ...], speakers: Sequence[Speaker]) -> Project:
+    transcript = replace(project.transcript, turns=turns, speakers=tuple(speakers))
+    return replace(project, transcript=transcript)
+
+
+def move_boundary(project: Project, turn_id: int, words: int) -> Project:
+    """Move where a turn begins, word by word; every word keeps its time.
+
+    Parameters
+    ----------
+    turn_id : int
+        The turn after the boundary.
+    words : int
+        Below zero takes words from the turn before, above zero gives it words.
+
+    Returns
+    -------
+    Project
+        The same object where a turn would become empty.
+    """
+    place = turn_place(project.transcript, turn_id)
+    if place == 0 or words == 0:
+        return project
+    before, turn = project.transcript.turns[place - 1 : place + 1]
+    both = before.words + turn.words
+    cut = len(before.words) + words
+    if not 0 < cut < len(both):
+        return project
+    return with_turns(
+        project,
+        place - 1,
+        place + 1,
+        replace(before, words=both[:cut], confirmed=True, certainty=1.0),
+        replace(turn, words=both[cut:], confirmed=True, certainty=1.0),
+    )
+
+
+def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: str) -> Project:
+    """Give some words of a turn to a speaker: the turn is split around them.
+
+    Parameters
+    ----------
+    first, stop : int
+        Places in the turn's words, from and to.
+    """
+    place = turn_place(project.transcript, turn_id)
+    turn = project.transcript.turns[place]
+    if first >= stop:
+        return project
+    parts: list[Turn] = []
+    next_id = project.next_id
+    for words, mine in (
+        (turn.words[:first], False),
+        (turn.words[first:stop], True),
+        (turn.words[stop:], False),
+    ):
+        if not words:
+            continue
+        part = turn if not parts else replace(turn, id=next_id)
+        next_id += bool(parts)
+        part = replace(part, words=words)
+        parts.append(replace(part, speaker=speaker, confirmed=True, certainty=1.0) if mine else part)
+    return replace(with_turns(project, place, place + 1, *parts), next_id=next_id)
+
+
+def stretches(project: Project) -> list[Stretch]:
+    """Who speaks when, as the turns say."""
+    names = {one.id: one.name or one.id for one in project.transcript.speakers}
+    return [
+        Stretch(turn.start_ms, turn.end_ms, names[turn.speaker])
+        for turn in project.transcript.turns
+        if turn.speaker in names and turn.words
+    ]
+
+
+def follow_stretches(project: Project, found: Sequence[Stretch]) -> Project:
+    """Give every word to whoever speaks the longest during it; words in no stretch stay as they are.
+
+    Speakers are known by name; a new name is a new speaker.
+    """
+    project, ids = _named(project, found)
+    numbers = {one.id: place for place, one in enumerate(project.transcript.speakers)}
+    ordered = sorted(found, key=lambda one: one.start_ms)
+    labels, nobody, first = [], len(numbers), 0
+    for turn in project.transcript.turns:
+        for word in turn.words:
+            while first < len(ordered) and ordered[first].end_ms < word.start_ms - _LONGEST_MS:
+                first += 1
+            best, most = None, 0
+            for one in ordered[first:]:
+                if one.start_ms >= word.end_ms:
+                    break
+                shared = min(one.end_ms, word.end_ms) - max(one.start_ms, word.start_ms)
+                if shared > most:
+                    best, most = one, shared
+            own = numbers.get(turn.speaker or "", nobody)
+            labels.append(numbers[ids[best.speaker]] if best is not None else own)
+    if nobody in labels:
+        project, _ = add_speaker(project, "")
+    return assign_speakers(project, labels, [1.0] * len(labels))
+
+
+_LONGEST_MS = 600_000
+
+
+def _named(project: Project, found: Sequence[Stretch]) -> tuple[Project, dict[str, str]]:
+    ids = {one.name or one.id: one.id for one in project.transcript.speakers}
+    for name in dict.fromkeys(one.speaker for one in found):
+        if name not in ids:
+            project, ids[name] = add_speaker(project, name)
+    return project, ids

@@ -1,0 +1,50 @@
+"""RTTM, the plain scoring format of who speaks when: one stretch a line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from dubrel.edits.speakers import Stretch, stretches
+from dubrel.errors import FormatError
+from dubrel.formats.common import read_text
+from dubrel.model import Project
+
+
+def write(project: Project) -> str:
+    """One turn a line; white space in names becomes an underscore."""
+    name = "_".join((project.media.name if project.media else project.title).split()) or "recording"
+    rows = [
+        f"SPEAKER {name} 1 {one.start_ms / 1000:.3f} {max(0, one.end_ms - one.start_ms) / 1000:.3f} "
+        f"<NA> <NA> {'_'.join(one.speaker.split())} <NA> <NA>"
+        for one in stretches(project)
+    ]
+    return "\n".join(rows) + ("\n" if rows else "")
+
+
+def read_stretches(path: Path) -> tuple[list[Stretch], list[str]]:
+    """Who speaks when, in order, and what could not be read as it stood.
+
+    Raises
+    ------
+    FormatError
+        If no line says who speaks.
+    """
+    text, warnings = read_text(path)
+    found, warned = [], list(warnings)
+    for number, line in enumerate(text.split("\n"), 1):
+        fields = line.split()
+        if not fields or fields[0] != "SPEAKER":
+            continue
+        try:
+            start, length = round(float(fields[3]) * 1000), round(float(fields[4]) * 1000)
+            name = fields[7].replace("_", " ")
+        except (ValueError, IndexError, OverflowError):
+            warned.append(f"Line {number} is no speaker line and was left out.")
+            continue
+        if length <= 0 or start < 0:
+            warned.append(f"Line {number} has no time that can be and was left out.")
+            continue
+        found.append(Stretch(start, start + length, name))
+    if not found:
+        raise FormatError(f"“{path}” says of nobody when they speak. Choose an RTTM file.")
+    return sorted(found, key=lambda one: one.start_ms), warned

@@ -1,0 +1,89 @@
+"""Find the speakers of a transcript in its recording."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from dubrel.edits.intake import HeardWord
+from dubrel.errors import DubrelError
+from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound
+from dubrel.jobs.transcribe import read_recording
+from dubrel.media.sound import samples_of
+from dubrel.model import Media, Project
+from dubrel.speech.diarise import Voices, diarise
+from dubrel.speech.voiceprint import VoiceEncoder
+
+_READING = 0.1
+MOST = 40
+
+
+def find_speakers(
+    media: Media, words: Sequence[HeardWord], fixed: dict[int, int], least: int, most: int
+) -> Iterator[Event]:
+    """Find the speaker of every word.
+
+    Parameters
+    ----------
+    media : Media
+    words : sequence of HeardWord
+        All words of the transcript, in order.
+    fixed : dict of int to int
+        Places of words whose speaker's number is known.
+    least, most : int
+        Bounds of the number of speakers.
+
+    Yields
+    ------
+    Event
+        Progress, and at the end ``SpeakersFound``.
+
+    Raises
+    ------
+    DubrelError
+        If there are no words.
+    """
+    if not words:
+        raise DubrelError(
+            "Nobody can be told apart before the recording has been heard. Transcribe it first."
+        )
+    pace = Pace()
+    for event in read_recording(media):
+        yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
+    for said in diarise(samples_of(media), words, VoiceEncoder(), least=least, most=most, fixed=fixed):
+        if isinstance(said, Voices):
+            yield SpeakersFound(
+                tuple(int(one) for one in said.labels), tuple(float(one) for one in said.sureness)
+            )
+        else:
+            yield pace.at("Telling voices apart", _READING + (1 - _READING) * said)
+
+
+def speaker_bounds(wanted: str) -> tuple[int, int]:
+    """The least and the greatest number of speakers that ``auto``, ``N`` or ``N-M`` means.
+
+    Raises
+    ------
+    DubrelError
+        If it is none of these.
+    """
+    if wanted == "auto":
+        return 1, MOST
+    low, _, high = wanted.partition("-")
+    if low.isdigit() and (high.isdigit() or not high):
+        least, most = int(low), int(high or low)
+        if 1 <= least <= most <= MOST:
+            return least, most
+    raise DubrelError(f"“{wanted}” is no number of speakers. Write auto, a number up to {MOST}, or as 2-4.")
+
+
+def question(project: Project) -> tuple[list[HeardWord], dict[int, int]]:
+    """The words of a project as the job wants them, and what confirmed turns tell of them."""
+    words: list[HeardWord] = []
+    fixed: dict[int, int] = {}
+    numbers = {one.id: place for place, one in enumerate(project.transcript.speakers)}
+    for turn in project.transcript.turns:
+        for word in turn.words:
+            if turn.confirmed and turn.speaker in numbers:
+                fixed[len(words)] = numbers[turn.speaker]
+            words.append(HeardWord(word.text, word.start_ms, word.end_ms))
+    return words, fixed

@@ -1,0 +1,287 @@
+"""Who speaks when: voices told apart, and every way to put it right."""
+
+import io
+import pickle
+from collections import OrderedDict
+
+import numpy as np
+import pytest
+from conftest import DEMO, spoken, words
+from made import microphones, write_wav
+
+from dubrel.cli import main
+from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns
+from dubrel.edits.speakers import (
+    Stretch,
+    assign_speakers,
+    follow_stretches,
+    give_words,
+    merge_speakers,
+    move_boundary,
+    remove_speaker,
+    stretches,
+    swap_speakers,
+)
+from dubrel.edits.voices import give_turn
+from dubrel.errors import DubrelError, EngineError, FormatError
+from dubrel.formats.rttm import read_stretches
+from dubrel.formats.rttm import write as write_rttm
+from dubrel.jobs.speakers import question, speaker_bounds
+from dubrel.model import Project, Speaker
+from dubrel.projectfile import open_project, save
+from dubrel.speech.diarise import Voices, diarise, phrases
+from dubrel.speech.torchfile import read_tensors
+from dubrel.speech.voiceprint import VoiceEncoder
+
+
+@pytest.fixture(scope="module")
+def encoder():
+    return VoiceEncoder()
+
+
+@pytest.fixture(scope="module")
+def talk():
+    """Twelve turns of three people in one channel, with the true words and who says them."""
+    made = microphones(12)
+    mixed = made.samples.sum(axis=0)
+    rows = sorted(
+        (word.start, word.end, word.text, made.names.index(turn.speaker))
+        for turn in made.turns
+        for word in turn.words
+    )
+    heard = [HeardWord(text, round(a * 1000), round(b * 1000)) for a, b, text, _ in rows]
+    return (np.clip(mixed, -1, 1) * 32767).astype(np.int16), heard, np.array([row[3] for row in rows])
+
+
+def found_in(samples, heard, encoder, **wanted):
+    *shares, voices = diarise(samples, heard, encoder, **wanted)
+    assert shares == sorted(shares) and isinstance(voices, Voices)
+    return voices
+
+
+def test_three_voices_are_found_and_words_go_to_the_right_one(talk, encoder):
+    samples, heard, true = talk
+    voices = found_in(samples, heard, encoder)
+    assert len(voices.prints) == 3
+    assert np.mean(voices.labels == true) > 0.96
+    short = [k for k, word in enumerate(heard) if word.text == "Yes."]
+    assert len(short) == 1 and voices.labels[short[0]] == true[short[0]]
+    assert ((voices.sureness > 0) & (voices.sureness <= 1)).all()
+
+
+def test_one_speaker_is_one_and_a_number_that_is_given_is_kept(talk, encoder):
+    samples, heard, true = talk
+    alone = [word for word, who in zip(heard, true) if who == 1]
+    assert len(found_in(samples, alone, encoder).prints) == 1
+    assert len(found_in(samples, heard, encoder, least=2, most=2).prints) <= 2
+    many = found_in(samples, heard, encoder, least=6, most=6)
+    assert 1 <= len(set(many.labels)) <= 6
+    assert len(found_in(samples, [], encoder).labels) == 0
+
+
+def test_confirmed_words_teach_and_stay(talk, encoder):
+    samples, heard, true = talk
+    wrong = 2 if true[0] != 2 else 1
+    fixed = {k: int(who) for k, who in enumerate(true) if k % 20 < 4} | {0: wrong}
+    voices = found_in(samples, heard, encoder, fixed=fixed)
+    assert all(voices.labels[k] == who for k, who in fixed.items())
+    assert np.mean(voices.labels[1:] == true[1:]) > 0.95
+
+
+def test_phrases_end_at_pauses_and_sentence_ends():
+    heard = [
+        HeardWord("a", 0, 100),
+        HeardWord("bee.", 110, 200),
+        HeardWord("c", 210, 300),
+        HeardWord("d", 600, 700),
+    ]
+    assert phrases(heard) == [(0, 2), (2, 3), (3, 4)]
+
+
+def test_weights_are_numbers_and_nothing_else(tmp_path):
+    class Evil:
+        def __reduce__(self):
+            return print, ("owned",)
+
+    path = tmp_path / "weights.pt"
+    stream = io.BytesIO()
+    for value in (0x1950A86A20F9469CFC6C, 1001, {}, OrderedDict(a=Evil())):
+        stream.write(pickle.dumps(value, protocol=2))
+    path.write_bytes(stream.getvalue())
+    with pytest.raises(EngineError, match="no tensor"):
+        read_tensors(path)
+    path.write_bytes(b"short")
+    with pytest.raises(EngineError):
+        read_tensors(path)
+
+
+# -- putting it right -----------------------------------------------------------------
+
+
+@pytest.fixture
+def three():
+    """Three turns of two people, six words each."""
+    people = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
+    said = spoken("One two three. Four five six. Seven eight nine.")
+    turns = [HeardTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
+    return set_turns(Project(), turns, people, "en")
+
+
+def shape(project):
+    return [(turn.speaker, turn.text) for turn in project.transcript.turns]
+
+
+def test_what_was_found_splits_turns_and_spares_confirmed_ones(three):
+    confirmed = give_turn(three, three.transcript.turns[1].id, "s1")
+    found = assign_speakers(confirmed, [0, 0, 2, 1, 1, 1, 1, 0, 0], [0.9] * 9)
+    assert shape(found) == [
+        ("s1", "One two"),
+        ("s3", "three."),
+        ("s1", "Four five six."),
+        ("s2", "Seven"),
+        ("s1", "eight nine."),
+    ]
+    assert found.transcript.turns[2] is confirmed.transcript.turns[1]
+    assert words(found) == words(three)
+    assert len({turn.id for turn in found.transcript.turns}) == 5
+    assert found.transcript.turns[0].certainty == 0.9
+    assert question(confirmed)[1] == {3: 0, 4: 0, 5: 0}
+
+
+def test_boundaries_move_word_by_word_and_no_turn_becomes_empty(three):
+    second = three.transcript.turns[1].id
+    earlier = move_boundary(three, second, -1)
+    assert [text for _, text in shape(earlier)][:2] == ["One two", "three. Four five six."]
+    assert words(earlier) == words(three)
+    assert move_boundary(earlier, second, 1).transcript.turns[0].text == "One two three."
+    assert move_boundary(three, second, -3) is three
+    assert move_boundary(three, three.transcript.turns[0].id, 1) is three
+
+
+def test_words_are_given_out_of_the_middle_of_a_turn(three):
+    given = give_words(three, three.transcript.turns[1].id, 1, 2, "s1")
+    assert shape(given)[1:4] == [("s2", "Four"), ("s1", "five"), ("s2", "six.")]
+    assert [turn.confirmed for turn in given.transcript.turns] == [False, False, True, False, False]
+    assert len({turn.id for turn in given.transcript.turns}) == 5
+
+
+def test_speakers_are_swapped_merged_and_removed(three):
+    second = three.transcript.turns[1].id
+    assert [who for who, _ in shape(swap_speakers(three, "s1", "s2"))] == ["s2", "s1", "s2"]
+    assert [who for who, _ in shape(swap_speakers(three, "s1", "s2", second))] == ["s1", "s1", "s2"]
+    merged = merge_speakers(three, "s2", "s1")
+    assert {who for who, _ in shape(merged)} == {"s1"} and len(merged.transcript.speakers) == 1
+    gone = remove_speaker(three, "s1")
+    assert [who for who, _ in shape(gone)] == [None, "s2", None]
+    assert merge_speakers(three, "s1", "s1") is three
+
+
+def test_what_a_person_has_said_is_saved(three, tmp_path):
+    project = give_turn(three, three.transcript.turns[0].id, "s2")
+    save(project, tmp_path / "p.dubrel")
+    turns = open_project(tmp_path / "p.dubrel").transcript.turns
+    assert [turn.confirmed for turn in turns] == [True, False, False]
+
+
+# -- RTTM -----------------------------------------------------------------------------
+
+
+def test_rttm_goes_out_and_comes_in(three, tmp_path):
+    path = tmp_path / "who.rttm"
+    path.write_text(write_rttm(three))
+    found, warnings = read_stretches(path)
+    assert found == stretches(three) and not warnings
+    plain = add_heard(Project(), [HeardWord(w.text, w.start_ms, w.end_ms) for w in words(three)])
+    assert [turn.text for turn in follow_stretches(plain, found).transcript.turns] == [
+        "One two three.",
+        "Four five six.",
+        "Seven eight nine.",
+    ]
+
+
+def test_rttm_with_gaps_overlaps_and_nonsense_is_read_as_well_as_can_be(three, tmp_path):
+    path = tmp_path / "odd.rttm"
+    lines = [
+        "SPEAKER x 1 0.5 2 <NA> <NA> Cara <NA> <NA>",
+        "SPEAKER x 1 one 2",
+        "SPEAKER x 1 1 -2 a b C d",
+        "LEXEME 1",
+    ]
+    path.write_text("\r\n".join([*lines, "SPEAKER x 1 1.0 0.3 <NA> <NA> Dan <NA> <NA>"]))
+    found, warnings = read_stretches(path)
+    assert [(one.speaker, one.start_ms, one.end_ms) for one in found] == [
+        ("Cara", 500, 2500),
+        ("Dan", 1000, 1300),
+    ]
+    assert len(warnings) == 2
+    laid = follow_stretches(three, found)
+    assert laid.transcript.turns[-1].speaker == "s1" and {"Cara", "Dan"} <= {
+        o.name for o in laid.transcript.speakers
+    }
+    path.write_text("nothing here")
+    with pytest.raises(FormatError, match="of nobody"):
+        read_stretches(path)
+    forty = [Stretch(k * 100, k * 100 + 90, f"P{k}") for k in range(40)]
+    assert len(follow_stretches(three, forty).transcript.speakers) == 42
+
+
+def test_numbers_of_speakers_are_understood():
+    assert (
+        speaker_bounds("3") == (3, 3) and speaker_bounds("2-4") == (2, 4) and speaker_bounds("auto")[0] == 1
+    )
+    for bad in ("0", "x", "4-2", "99", ""):
+        with pytest.raises(DubrelError, match="no number of speakers"):
+            speaker_bounds(bad)
+
+
+def test_the_command_line_writes_who_speaks_when(tmp_path, talk):
+    path = write_wav(tmp_path / "talk.wav", talk[0][: 40 * 16_000] / 32768)
+    assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--quiet"]) == 0
+    found, _ = read_stretches(tmp_path / "o.rttm")
+    assert len({one.speaker for one in found}) == 3 and len(found) >= 5
+    assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--speakers", "many"]) == 2
+
+
+# -- on the desk --------------------------------------------------------------------
+
+
+def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film):
+    import json
+
+    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
+    said = [HeardWord(*word) for row in rows for word in row["words"]]
+    window.operations.open_path(film)
+    project = add_heard(window.session.project, said)
+    window.session.apply(project, "Words")
+    window.dialogs.speaker_count = lambda: "auto"
+    window.commands.run("speakers")
+    qtbot.waitUntil(lambda: bool(window.session.project.transcript.speakers), timeout=60_000)
+    qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=20_000)
+    names = list(dict.fromkeys(row["speaker"] for row in rows))
+    true = {word[1]: names.index(row["speaker"]) for row in rows for word in row["words"]}
+    turns = window.session.project.transcript.turns
+    right = sum(turn.speaker == f"s{true[word.start_ms] + 1}" for turn in turns for word in turn.words)
+    assert right / len(said) > 0.95
+    window.show_pass(1)
+    before = window.session.project
+    window.sheet.move_caret(type(window.sheet.caret)(1, 0))
+    window.commands.run("boundary_back")
+    assert window.session.project.transcript.turns[1].words[0] is before.transcript.turns[0].words[-1]
+    window.commands.run("undo")
+    assert window.session.project.transcript is before.transcript
+    window.dialogs.speaker = lambda question, choices: choices[0]
+    window.commands.run("merge")
+    assert len(window.session.project.transcript.speakers) == len(before.transcript.speakers) - 1
+    window.commands.run("undo")
+
+
+def test_selected_words_are_given_by_one_key(window, three, qtbot):
+    window.session.open(three, None, saved=True)
+    window.show_pass(1)
+    spot = type(window.sheet.caret)
+    window.sheet.move_caret(spot(0, 4))
+    window.sheet.move_caret(spot(0, 7), keep=True)
+    window.commands.run("speaker_2")
+    assert shape(window.session.project)[:3] == [("s1", "One"), ("s2", "two"), ("s1", "three.")]
+    window.commands.run("next_uncertain")
+    assert "unsure" in window.message.text()
