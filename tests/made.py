@@ -2,14 +2,33 @@
 
 from __future__ import annotations
 
+import json
 import wave
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
-from sound import TrueTurn, weave
-from story import PODCAST, VOICES
-from voices import RATE
+from conftest import DEMO
+
+from dubrel.media.sound import RATE, decode_blocks
+
+
+@dataclass(frozen=True)
+class TrueWord:
+    """A word and when it is said, in seconds."""
+
+    text: str
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class TrueTurn:
+    """Who says what."""
+
+    speaker: str
+    words: tuple[TrueWord, ...]
 
 
 @dataclass(frozen=True)
@@ -21,18 +40,23 @@ class Microphones:
     turns: list[TrueTurn]
 
 
+@lru_cache(maxsize=4)
 def microphones(
     count: int = 8, bleed_db: float = -18.0, gains: tuple[float, ...] = (1.0, 0.5, 0.8)
 ) -> Microphones:
-    """The first turns of the podcast, each speaker with a microphone that also hears the others."""
-    story = PODCAST[:count]
-    mix, turns = weave(story, VOICES, seed=4, music=0.0)
+    """The first turns of the demo podcast, each speaker with a microphone that also hears the others."""
+    rows = json.loads((DEMO / "slow-water-7.truth.json").read_text())["turns"][:count]
+    turns = [
+        TrueTurn(row["speaker"], tuple(TrueWord(text, a / 1000, b / 1000) for text, a, b in row["words"]))
+        for row in rows
+    ]
+    end = round((turns[-1].words[-1].end + 2) * RATE)
+    mix = np.concatenate(list(decode_blocks(DEMO / "slow-water-7.opus")))[:end].astype(np.float32) / 32768
     names = list(dict.fromkeys(turn.speaker for turn in turns))
     alone = np.zeros((len(names), len(mix)), np.float32)
     for turn in turns:
-        row = alone[names.index(turn.speaker)]
-        begin, end = round(turn.words[0].start * RATE), round(turn.words[-1].end * RATE)
-        row[begin:end] = mix[begin:end]
+        begin, stop = round(turn.words[0].start * RATE), round(turn.words[-1].end * RATE)
+        alone[names.index(turn.speaker), begin:stop] = mix[begin:stop]
     bleed = 10 ** (bleed_db / 20)
     heard = alone + bleed * (alone.sum(axis=0) - alone)
     noise = np.random.default_rng(8).standard_normal(heard.shape).astype(np.float32) * 0.0008

@@ -161,13 +161,13 @@ def test_consent_and_engines_are_kept_in_a_file_that_may_break():
 
 def test_two_processes_hear_the_same_in_the_same_order(film):
     media = probe(film)
-    parts = [Part(chunk, sound_path(media)) for chunk in speech_chunks(samples_of(media))]
+    parts = [Part(chunk, sound_path(media)) for chunk in speech_chunks(samples_of(media))][:4]
     alone = list(listen(parts, Hearing(), media.duration_ms, workers=1))
     together = list(listen(parts, Hearing(), 10 * 60_000, workers=2))
     assert [part for part, _ in together] == parts
     a = [word.text for _, found in alone for word in found.words]
     b = [word.text for _, found in together for word in found.words]
-    assert a == b and len(a) > 100
+    assert a == b and len(a) > 60
 
 
 def test_an_engine_that_cannot_be_loaded_stops_the_crew_with_its_reason(film):

@@ -2,8 +2,7 @@
 
 import numpy as np
 import pytest
-from made import microphones, write_wav
-from voices import RATE
+from made import RATE, microphones, write_wav
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
@@ -26,7 +25,7 @@ APART = Hearing(apart=True)
 
 @pytest.fixture(scope="module")
 def made():
-    return microphones(7)
+    return microphones(5)
 
 
 def woven(path):
@@ -55,7 +54,7 @@ def test_every_word_goes_to_the_microphone_of_who_said_it(made, project):
                 if said.start <= middle <= said.end:
                     total += 1
                     right += turn.speaker == f"s{track + 1}"
-    assert total > 100 and right / total > 0.98
+    assert total > 80 and right / total > 0.98
 
 
 def test_cross_talk_is_not_heard_twice(made, project):

@@ -23,7 +23,7 @@ from dubrel.text import detect_language, language_name
 
 _HEARING = 0.85
 _SAMPLED = 5
-_SURE_ENGLISH = -0.7
+_SURE_ENGLISH = -0.45
 
 
 def line_up_script(media: Media, pieces: Sequence[Piece], language: str = "") -> Iterator[Event]:
