@@ -16,6 +16,7 @@ from dubrel.edits.speakers import (
     assign_speakers,
     follow_stretches,
     give_words,
+    matched_labels,
     merge_speakers,
     move_boundary,
     remove_speaker,
@@ -146,6 +147,11 @@ def test_what_was_found_splits_turns_and_spares_confirmed_ones(three):
     assert len({turn.id for turn in found.transcript.turns}) == 5
     assert found.transcript.turns[0].certainty == 0.9
     assert question(confirmed)[1] == {3: 0, 4: 0, 5: 0}
+
+
+def test_found_voices_keep_the_names_of_the_speakers_who_say_the_same(three):
+    assert matched_labels(three, [1, 1, 1, 0, 0, 0, 1, 1, 2]) == [0, 0, 0, 1, 1, 1, 0, 0, 2]
+    assert matched_labels(Project(), [0, 1]) == [0, 1]
 
 
 def test_boundaries_move_word_by_word_and_no_turn_becomes_empty(three):

@@ -10,6 +10,7 @@ from dubrel.desk.sheet.wording import Spot
 from dubrel.edits.speakers import (
     assign_speakers,
     give_words,
+    matched_labels,
     merge_speakers,
     move_boundary,
     remove_speaker,
@@ -80,15 +81,15 @@ class VoiceOperations:
         if session.project.transcript is not self.window.work.asked_project.transcript:
             self.window.say("The text was changed while voices were told apart. Find the speakers again.")
             return
-        project = assign_speakers(session.project, found.labels, found.certainty)
+        taught = any(turn.confirmed for turn in session.project.transcript.turns)
+        labels = found.labels if taught else matched_labels(session.project, found.labels)
+        project = assign_speakers(session.project, labels, found.certainty)
         changed = turns_that_differ(session.project, project)
         people = len({turn.speaker for turn in project.transcript.turns})
         question = f"{people} voices were found. {changed} of {len(project.transcript.turns)} turns would change. Take that in?"
         if not changed:
             self.window.say(f"{people} voices were found; no turn would change.")
-        elif not any(t.confirmed for t in session.project.transcript.turns) or self.window.dialogs.yes(
-            question
-        ):
+        elif not session.project.transcript.speakers or self.window.dialogs.yes(question):
             session.apply(project, "Find the speakers")
             self.window.work.set_captions(self.window.findings.style, step=True)
             self.window.say(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -59,6 +60,25 @@ def assign_speakers(project: Project, labels: Sequence[int], certainty: Sequence
         at = stop
     transcript = replace(project.transcript, turns=tuple(turns))
     return replace(project, transcript=transcript, next_id=next_id)
+
+
+def matched_labels(project: Project, labels: Sequence[int]) -> list[int]:
+    """Numbers of found voices turned into those of the project's speakers who say the same words.
+
+    Voices that are none of the project's speakers get the numbers after theirs.
+    """
+    numbers = {one.id: place for place, one in enumerate(project.transcript.speakers)}
+    owners = [turn.speaker for turn in project.transcript.turns for _ in turn.words]
+    counts = Counter((label, owner) for label, owner in zip(labels, owners) if owner in numbers)
+    known: dict[int, int] = {}
+    for (label, owner), _ in counts.most_common():
+        if label not in known and owner is not None and numbers[owner] not in known.values():
+            known[label] = numbers[owner]
+    following = len(numbers)
+    for label in dict.fromkeys(labels):
+        if label not in known:
+            known[label], following = following, following + 1
+    return [known[label] for label in labels]
 
 
 def _with_speakers(project: Project, count: int) -> Project:
