@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import os
 import sys
+import tempfile
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = (
+    tempfile.mkdtemp()
+)  # no queue or engines of one's own
 
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
