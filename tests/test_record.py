@@ -139,3 +139,17 @@ def test_a_place_that_cannot_be_written_is_one_sentence(window, recording, tmp_p
     window.dialogs.new_recording = lambda: tmp_path / "nowhere" / "r.wav"
     window.commands.run("record")
     assert not window.recorder.running and "cannot be recorded to" in window.message.text()
+
+
+def test_leaving_while_recording_ends_it_and_keeps_it_with_its_project(window, qtbot, recording, film):
+    window.commands.run("record")
+    qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5, timeout=30_000)
+    asked = []
+    window.dialogs.may_lose = lambda: asked.append(window.session.project) or False
+    assert not window.operations.open_path(film)
+    assert not window.recorder.running and not window.record_bar.isVisible()
+    [project] = asked
+    assert project.media.name == "spoken.wav" and project.transcript.word_count > 5
+    assert probe(recording).duration_ms >= words(project)[-1].end_ms - 200
+    window.commands.run("cancel")
+    assert window.session.project.media.name == "spoken.wav"

@@ -294,3 +294,27 @@ def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, fi
         assert abs(word.start_ms - true[k].start_ms) <= 60
     window.commands.run("undo")
     assert "x" in window.session.project.transcript.turns[1].text.split()
+
+
+def test_lining_up_in_the_background_leaves_what_was_undone_as_it_was(window, boards):
+    from functools import partial
+
+    from dubrel.edits.intake import HeardWord
+    from dubrel.edits.realign import typed_runs, with_times
+
+    session = window.session
+    session.open(boards, None, saved=True)
+    turn = boards.transcript.turns[0]
+    session.apply(replace_text(boards, turn.id, 11, 11, " old"), "Type")
+    one = session.project
+    session.apply(replace_text(one, turn.id, 0, 6, "Nearly"), "Type")
+    other = session.project
+    session.undo()
+    [run] = typed_runs(one.transcript.turns[0])
+    gap = one.transcript.turns[0].words[1].end_ms
+    heard = [HeardWord(text, gap + 5, gap + 20) for text in run.texts]
+    session.amend(partial(with_times, run=run, heard=heard), session.history.depth)
+    assert session.project.transcript.turns[0].words[2].timing is Timing.ALIGNED
+    session.redo()
+    assert session.project.transcript.turns[0].text == other.transcript.turns[0].text
+    assert session.project.transcript.turns[0].words[2].timing is Timing.ALIGNED

@@ -176,7 +176,7 @@ class HearingOperations:
         if window.recorder.running:
             window.recorder.stop()
             return
-        if session.dirty and session.project.transcript.turns and not window.dialogs.may_lose():
+        if not window.operations.may_leave():
             return
         source = window.dialogs.microphone()
         path = window.dialogs.new_recording() if source is not None else None
@@ -291,7 +291,7 @@ class HearingOperations:
         wanted = self.window.dialogs.repair(report)
         if wanted is None:
             return
-        project = self.window.work.audited_project
+        project = self.window.work.asked_project
         if self._session.project.captions is not project.captions or project.captions is None:
             self.window.say("The captions were changed since the audit began. Audit them again.")
             return

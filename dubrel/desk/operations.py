@@ -52,8 +52,7 @@ class Operations:
 
     def open_path(self, path: Path) -> bool:
         """Open a project, a recording, or captions; say why not where it cannot."""
-        session = self._session
-        if session.dirty and session.project.transcript.turns and not self.window.dialogs.may_lose():
+        if not self.may_leave():
             return False
         try:
             self._open(path)
@@ -65,6 +64,14 @@ class Operations:
         self.window.sheet.say_when_empty(*self.hearing.empty_words(False))
         self.window.show_counts()
         return True
+
+    def may_leave(self) -> bool:
+        """End a recording, and ask what is to become of work that is not saved."""
+        if self.window.recorder.running:
+            self.window.work.cancel()
+        session = self._session
+        nothing = not session.dirty or not session.project.transcript.turns
+        return nothing or self.window.dialogs.may_lose()
 
     def _open(self, path: Path) -> None:
         window, session = self.window, self._session

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from concurrent.futures import Future
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
@@ -96,8 +97,6 @@ class Realigning(QObject):
                 logging.exception("lining up typed words")
                 self.close()
                 continue
-            project = with_times(self.session.project, run, heard)
-            if project is not self.session.project:
-                self.session.amend(lambda value, new=project: new, self.session.history.depth)
+            self.session.amend(partial(with_times, run=run, heard=heard), self.session.history.depth)
         if not self._waiting:
             self._poll.stop()

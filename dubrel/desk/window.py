@@ -312,7 +312,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about unsaved work before closing."""
-        if self.session.dirty and self.session.project.transcript.turns and not self.dialogs.may_lose():
+        if not self.operations.may_leave():
             event.ignore()
             return
         self.work.cancel()

@@ -14,7 +14,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import add_heard, add_turns, clear_transcript, set_turns, with_language
+from dubrel.edits.intake import add_heard, add_turns, clear_transcript, set_turns
 from dubrel.edits.unscripted import with_unscripted
 from dubrel.formats.script import Piece
 from dubrel.jobs.events import (
@@ -58,8 +58,6 @@ class Work(QObject):
     progressed(Progress or None)
         ``None`` when it ended.
     warned(str), failed(str)
-    heard()
-        Transcribing came to its end.
     speakers_found(SpeakersFound)
         Who says each word of the project that was asked about.
     read(Read)
@@ -73,7 +71,6 @@ class Work(QObject):
     progressed = Signal(object)
     warned = Signal(str)
     failed = Signal(str)
-    heard = Signal()
     audited = Signal(object)
     recorded = Signal(str)
     read = Signal(object)
@@ -86,7 +83,7 @@ class Work(QObject):
         self._name = ""
         self._since = 0
         self._live = Path()
-        self.audited_project = self.asked_project = session.project
+        self.asked_project = session.project  # what the running job was asked about
         self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
         self._setting: _Setting | None = None
         self._timer = QTimer(self, interval=_POLL_MS)
@@ -114,11 +111,11 @@ class Work(QObject):
         if media is None or self.session.media_path is None or self.running == "transcribe":
             return
         self.cancel()
+        empty = partial(clear_transcript, language=hearing.language or "en")
         if self.session.project.transcript.turns:
-            self.session.apply(clear_transcript(self.session.project, "en"), "Transcribe")
-        if hearing.language:
-            language = hearing.language
-            self.session.amend(partial(with_language, language=language), self.session.history.depth)
+            self.session.apply(empty(self.session.project), "Transcribe")
+        else:
+            self.session.amend(empty, self.session.history.depth)
         self._since = self.session.history.depth
         self._start("transcribe", "Starting", hearing)
 
@@ -159,7 +156,7 @@ class Work(QObject):
             from dubrel.jobs.audit import cues_of
 
             self.cancel()
-            self.audited_project = self.session.project
+            self.asked_project = self.session.project
             self._start("audit", "Starting", cues_of(self.session.project))
 
     def _take_script(self, event: LinedUp) -> None:
@@ -176,7 +173,13 @@ class Work(QObject):
             self._take(event)
         was = self._name
         self._stop()
-        if was == "transcribe":
+        self._after_hearing(was)
+
+    def _after_hearing(self, was: str) -> None:
+        """What was heard, to its end or not, becomes captions; a recording becomes the project's."""
+        if was == "live":
+            self.recorded.emit(str(self._live))
+        if was in ("transcribe", "live"):
             self.set_captions(DEFAULT_STYLE, step=False)
 
     def _start(self, name: str, stage: str, *args: object) -> None:
@@ -227,11 +230,7 @@ class Work(QObject):
             self._stop()
             if isinstance(event, Failed):
                 self.failed.emit(event.message)
-            if was == "live":
-                self.recorded.emit(str(self._live))
-            if was in ("transcribe", "live"):
-                self.set_captions(DEFAULT_STYLE, step=False)
-                self.heard.emit()
+            self._after_hearing(was)
 
     def _add(self, add: Callable[[Project, int], Project]) -> None:
         first_id = max(value.next_id for value in self.session.history.values_since(self._since))

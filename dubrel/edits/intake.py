@@ -148,11 +148,6 @@ def clear_transcript(project: Project, language: str) -> Project:
     return replace(project, transcript=Transcript(language), captions=None)
 
 
-def with_language(project: Project, language: str) -> Project:
-    """The project with another language of what is spoken."""
-    return replace(project, transcript=replace(project.transcript, language=language))
-
-
 def from_cues(project: Project, cues: Sequence[Cue], language: str) -> Project:
     """Make cues of a caption file the transcript and the caption track.
 

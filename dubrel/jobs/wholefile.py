@@ -7,7 +7,7 @@ from pathlib import Path
 
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import add_heard, add_turns, with_language
+from dubrel.edits.intake import add_heard, add_turns
 from dubrel.edits.speakers import assign_speakers
 from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, Heard, HeardTurns, Pace, SpeakersFound, Written
@@ -15,7 +15,7 @@ from dubrel.jobs.hearing import AS_USUAL, Hearing
 from dubrel.jobs.speakers import find_speakers, question, speaker_bounds
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
-from dubrel.model import Project
+from dubrel.model import Project, Transcript
 from dubrel.projectfile import save
 
 
@@ -35,9 +35,7 @@ def heard_project(
         If it cannot be read or nobody speaks in it.
     """
     media = probe(path)
-    project = Project(title=path.stem, media=media)
-    if hearing.language:
-        project = with_language(project, hearing.language)
+    project = Project(title=path.stem, media=media, transcript=Transcript(hearing.language or "en"))
     for event in transcribe(media, hearing):
         if isinstance(event, Heard):
             project = add_heard(project, event.words)
