@@ -170,13 +170,13 @@ def _recordings(given: Sequence[Path]) -> list[Path]:
 
 def _targets(recordings: Sequence[Path], output: Path) -> list[Path]:
     """Where each result goes: the file that was named, or one file each in a folder."""
-    if len(recordings) == 1 and not output.is_dir():
-        return [output]
     if output.is_dir():
         return [output / f"{one.stem}.dubrel" for one in recordings]
-    if output.stem in ("", "*") or output.name.startswith("."):
+    if output.stem == "*" or (output.name.startswith(".") and not output.suffix):
         suffix = output.suffix or output.name
         return [output.with_name(f"{one.stem}{suffix}") for one in recordings]
+    if len(recordings) == 1:
+        return [output]
     raise DubrelError(
         f"“{output}” is one file for {len(recordings)} recordings. Name a folder, or a pattern as “{output.parent}/*.srt”."
     )

@@ -177,6 +177,8 @@ def test_many_files_and_patterns_on_the_command_line(recordings, tmp_path, capsy
     assert sorted(one.name for one in out.iterdir()) == ["one.srt", "two.srt"]
     assert main(["transcribe", str(recordings[0]), str(recordings[2]), "-o", str(out), "--quiet"]) == 0
     assert (out / "two.dubrel").is_file()
+    assert main(["transcribe", str(recordings[0]), "-o", str(out / ".vtt"), "--quiet"]) == 0
+    assert (out / "one.vtt").is_file()
     assert main(["transcribe", str(tmp_path / "zz*.wav"), "-o", str(out), "--quiet"]) == 2
     assert main(["transcribe", *map(str, recordings), "-o", str(out / "all.srt"), "--quiet"]) == 2
     said = capsys.readouterr().err
