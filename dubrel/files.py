@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import errno
+import json
 import os
 from collections.abc import Callable
 from pathlib import Path
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from dubrel.errors import DubrelError
 
@@ -60,6 +61,18 @@ def write_atomically(path: Path, write: Callable[[BinaryIO], object]) -> None:
 def write_text(path: Path, text: str) -> None:
     """Write UTF-8 text atomically; see :func:`write_atomically`."""
     write_atomically(path, lambda file: file.write(text.encode("utf-8")))
+
+
+def keep_json(path: Path, value: Any) -> None:
+    """Keep plain values in a file of the user's own, whose folder is made if need be.
+
+    Raises
+    ------
+    DubrelError
+        If it cannot be written.
+    """
+    path.parent.mkdir(parents=True, exist_ok=True)
+    write_text(path, json.dumps(value, indent=1))
 
 
 def _umask() -> int:

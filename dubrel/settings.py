@@ -6,7 +6,7 @@ import json
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 
-from dubrel.files import write_text
+from dubrel.files import keep_json
 
 
 @dataclass(frozen=True)
@@ -64,6 +64,4 @@ def save_settings(settings: Settings) -> None:
     DubrelError
         If they cannot be written.
     """
-    path = settings_path()
-    path.parent.mkdir(parents=True, exist_ok=True)
-    write_text(path, json.dumps(asdict(settings), indent=1))
+    keep_json(settings_path(), asdict(settings))

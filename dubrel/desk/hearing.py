@@ -194,7 +194,7 @@ class HearingOperations:
         session.open(Project(title=path.stem), None, saved=False)
         window.work.listen_live(path, RATE, hearing)
         window.record_bar.show_running(True)
-        window.strip.words_when_empty = "The sound is drawn here when the recording has ended."
+        window.strip.recording = True
         window.show_pass(2)
 
     def take_recording(self, name: str) -> None:
@@ -206,7 +206,7 @@ class HearingOperations:
             self.window.say(str(error))
             return
         self._session.attach(media)
-        self.window.strip.words_when_empty = "Bring in a recording to see its sound here."
+        self.window.strip.recording = False
         self.window.player.set_source(Path(name))
         self.window.work.read_sound()
         self.window.intake.refresh()

@@ -37,6 +37,8 @@ _STEPS = (
 )
 _CLOSEST = 0.8  # milliseconds a pixel
 _GRIP = 5
+_EMPTY = "Bring in a recording to see its sound here."
+_RECORDING = "The sound is drawn here when the recording has ended."
 
 
 class Strip(QWidget):
@@ -58,7 +60,7 @@ class Strip(QWidget):
         self._image: QImage | None = None
         self._zoomed = False
         self._drag: tuple[str, int, float] | None = None
-        self.words_when_empty = "Bring in a recording to see its sound here."
+        self.recording = False
         self.setFixedHeight(130)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
@@ -179,7 +181,8 @@ class Strip(QWidget):
             painter.setPen(self.theme.colour("quiet"))
             painter.setFont(ui_font(12))
             media = self.session.project.media
-            text = self.words_when_empty if media is None else "The sound is not read yet."
+            text = _EMPTY if media is None else "The sound is not read yet."
+            text = _RECORDING if self.recording else text
             painter.drawText(QRectF(0, _RULER, self.width(), _WAVE - 6), Qt.AlignmentFlag.AlignCenter, text)
             return
         ratio = self.devicePixelRatioF()

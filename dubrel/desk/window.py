@@ -221,7 +221,8 @@ class MainWindow(QMainWindow):
         project = self.session.project
         turns = project.transcript.turns
         heard = bool(turns)
-        unnamed = sum(turn.speaker is None for turn in turns)
+        named_ids = {one.id for one in project.transcript.speakers if one.name}
+        unnamed = sum(turn.speaker not in named_ids for turn in turns)
         proofed = sum(len(turn.words) for turn in turns if turn.proofed)
         words = project.transcript.word_count
         share = proofed / words if words else 0.0

@@ -23,6 +23,10 @@ class HeardWord:
     doubt: float = 0.0
     timing: Timing = Timing.ALIGNED
 
+    def later(self, ms: int) -> HeardWord:
+        """The same word some milliseconds later."""
+        return replace(self, start_ms=self.start_ms + ms, end_ms=self.end_ms + ms)
+
 
 @dataclass(frozen=True)
 class HeardTurn:

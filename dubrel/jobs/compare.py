@@ -74,10 +74,7 @@ def hear_again(media: Media, hearing: Hearing, start_ms: int, end_ms: int) -> It
             stretch(samples_of(media), start_ms, end_ms),
         )
         for found in listener.listen(sound, list(speech_chunks(sound))):
-            words += [
-                replace(one, start_ms=one.start_ms + start_ms, end_ms=one.end_ms + start_ms)
-                for one in found.words
-            ]
+            words += [one.later(start_ms) for one in found.words]
     yield Read(tuple(words), start_ms, end_ms)
 
 

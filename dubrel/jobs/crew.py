@@ -16,11 +16,10 @@ from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
-
 from dubrel.errors import EngineError
 from dubrel.jobs.family import end_with_parent
 from dubrel.jobs.hearing import Hearing
+from dubrel.media.sound import samples_in
 from dubrel.speech.activity import Chunk
 from dubrel.speech.listener import HeardChunk, Listener
 
@@ -127,8 +126,7 @@ def _listen(listener: Listener, batch: list[Part]) -> list[HeardChunk]:
     found: dict[int, HeardChunk] = {}
     for path in dict.fromkeys(part.path for part in batch):
         mine = [place for place, part in enumerate(batch) if part.path == path]
-        samples = np.memmap(path, np.int16, mode="r")
-        heard = listener.listen(samples, [batch[place].chunk for place in mine])
+        heard = listener.listen(samples_in(path), [batch[place].chunk for place in mine])
         found |= dict(zip(mine, heard))
     return [found[place] for place in range(len(batch))]
 

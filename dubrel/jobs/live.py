@@ -53,7 +53,7 @@ def hear_live(path: str, rate: int, hearing: Hearing) -> Iterator[Event]:
         for chunk in ear.chunks(ended):
             [found] = listener.listen(ear.samples, [ear.within(chunk)])
             if found.words:
-                yield Heard(tuple(ear.placed(word) for word in found.words))
+                yield Heard(tuple(word.later(ear.origin_ms) for word in found.words))
         ear.forget()
         if not ended:
             time.sleep(_WAIT_S)
@@ -113,15 +113,12 @@ class _Ear:
 
     def within(self, chunk: Chunk) -> Chunk:
         """A chunk in the time of ``samples``."""
-        shift = self._origin * FRAME_MS
-        return Chunk(chunk.start_ms - shift, chunk.end_ms - shift)
+        return Chunk(chunk.start_ms - self.origin_ms, chunk.end_ms - self.origin_ms)
 
-    def placed(self, word):
-        """A word in the time of the recording."""
-        from dataclasses import replace
-
-        shift = self._origin * FRAME_MS
-        return replace(word, start_ms=word.start_ms + shift, end_ms=word.end_ms + shift)
+    @property
+    def origin_ms(self) -> int:
+        """Where in the recording ``samples`` begins."""
+        return self._origin * FRAME_MS
 
     def forget(self) -> None:
         """Let go of what is settled, but for what warms the detector up."""

@@ -14,7 +14,7 @@ from dataclasses import asdict, dataclass, replace
 from enum import StrEnum
 from pathlib import Path
 
-from dubrel.files import write_text
+from dubrel.files import keep_json
 from dubrel.jobs.hearing import Hearing
 
 
@@ -133,11 +133,7 @@ def save_queue(queue: Queue) -> None:
     DubrelError
         If it cannot be written.
     """
-    path = queue_path()
-    path.parent.mkdir(parents=True, exist_ok=True)
-    write_text(
-        path, json.dumps({"next_id": queue.next_id, "items": [asdict(one) for one in queue.items]}, indent=1)
-    )
+    keep_json(queue_path(), {"next_id": queue.next_id, "items": [asdict(one) for one in queue.items]})
 
 
 def load_queue() -> Queue:

@@ -13,7 +13,7 @@ import numpy as np
 from dubrel.edits.intake import HeardWord
 from dubrel.edits.realign import Run
 from dubrel.jobs.family import end_with_parent
-from dubrel.media.sound import stretch
+from dubrel.media.sound import samples_in, stretch
 from dubrel.speech.align import Aligner, aligner_for
 
 
@@ -43,6 +43,5 @@ def _aligner(language: str) -> Aligner:
 
 
 def _align(path: str, language: str, run: Run) -> list[HeardWord]:
-    samples = np.memmap(path, np.int16, mode="r")
-    sound = np.array(stretch(samples, run.start_ms, run.end_ms))
+    sound = np.array(stretch(samples_in(Path(path)), run.start_ms, run.end_ms))
     return _aligner(language).align(sound, list(run.texts), run.start_ms)

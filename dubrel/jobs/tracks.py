@@ -5,7 +5,6 @@ from __future__ import annotations
 import heapq
 from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import Literal
 
 import numpy as np
 
@@ -15,7 +14,7 @@ from dubrel.jobs.events import Event, HeardTurns, Pace
 from dubrel.jobs.hearing import Hearing
 from dubrel.jobs.transcribe import Tally
 from dubrel.media.cache import track_path
-from dubrel.media.sound import decode_blocks
+from dubrel.media.sound import decode_blocks, samples_in
 from dubrel.media.trackfile import MIX
 from dubrel.model import Media, Speaker
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
@@ -46,7 +45,7 @@ def transcribe_tracks(media: Media, hearing: Hearing, pace: Pace) -> Iterator[Ev
     speech = []
     for place, path in enumerate(paths):
         pieces = []
-        for piece in speech_probability(_samples(path)):
+        for piece in speech_probability(samples_in(path)):
             pieces.append(piece)
             share = (place + min(1.0, sum(map(len, pieces)) * FRAME_MS / max(1, media.duration_ms))) / len(
                 paths
@@ -102,11 +101,6 @@ def _read_tracks(media: Media, sources: Sequence[tuple[int, int | None, str]]) -
             ) from error
 
 
-def _samples(path: Path, mode: Literal["r", "r+"] = "r") -> np.ndarray:
-    empty = path.stat().st_size == 0
-    return np.zeros(0, np.int16) if empty else np.memmap(path, np.int16, mode=mode)
-
-
 def _own_chunks(paths: Sequence[Path], speech: list[np.ndarray]) -> tuple[np.ndarray, list[list[Chunk]]]:
     """Fade in each track what is not its own, and cut what is left into chunks."""
     frames = max(len(one) for one in speech)
@@ -114,12 +108,12 @@ def _own_chunks(paths: Sequence[Path], speech: list[np.ndarray]) -> tuple[np.nda
     loudness = np.zeros((len(paths), frames), np.float32)
     for place, (path, found) in enumerate(zip(paths, speech)):
         likely[place, : len(found)] = found
-        measured = frame_loudness(_samples(path))
+        measured = frame_loudness(samples_in(path))
         loudness[place, : len(measured)] = measured[:frames]
     own = own_frames(loudness, likely)
     chunks = []
     for place, path in enumerate(paths):
-        samples = _samples(path, "r+")
+        samples = samples_in(path, "r+")
         for start in range(0, len(samples), _BLOCK * FRAME):
             block = samples[start : start + _BLOCK * FRAME]
             block[:] = faded(block, own[place, start // FRAME :][:_BLOCK])

@@ -14,6 +14,7 @@ from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
 from dubrel.model import Media, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
 from dubrel.speech.engines import is_remote
+from dubrel.speech.listener import HeardChunk
 from dubrel.timecode import format_clock
 
 _READING = 0.06  # share of the whole job
@@ -88,7 +89,7 @@ class Tally:
         self._uneven = 0
         self._dropped: list[int] = []
 
-    def count(self, part: Part, found) -> None:
+    def count(self, part: Part, found: HeardChunk) -> None:
         """Take in what came of a part."""
         self._uneven += any(word.timing is Timing.SPREAD for word in found.words)
         if found.dropped:

@@ -10,7 +10,7 @@ import errno
 import os
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -33,10 +33,13 @@ def samples_of(media: Media) -> np.ndarray:
     ndarray, shape (n,), int16
         Mapped from disk, 16 kHz, mono.
     """
-    path = sound_path(media)
-    if path.stat().st_size == 0:
-        return np.zeros(0, np.int16)
-    return np.memmap(path, np.int16, mode="r")
+    return samples_in(sound_path(media))
+
+
+def samples_in(path: Path, mode: Literal["r", "r+"] = "r") -> np.ndarray:
+    """The samples in a file of the cache, mapped; ``r+`` to change them in place."""
+    empty = path.stat().st_size == 0
+    return np.zeros(0, np.int16) if empty else np.memmap(path, np.int16, mode=mode)
 
 
 def stretch(samples: np.ndarray, start_ms: int, end_ms: int) -> np.ndarray:

@@ -155,7 +155,7 @@ def cut_chunks(
     """
     pieces: list[tuple[int, int]] = []
     for begin, end in speech_stretches(probability):
-        pieces += _cut_long(begin, end, loudness, most_ms // FRAME_MS)
+        pieces += cut_long(begin, end, loudness, most_ms // FRAME_MS)
     groups: list[tuple[int, int]] = []
     for begin, end in pieces:
         if groups:
@@ -169,14 +169,15 @@ def cut_chunks(
     return _padded(groups, len(probability))
 
 
-def _cut_long(begin: int, end: int, loudness: np.ndarray, most: int) -> list[tuple[int, int]]:
+def cut_long(begin: int, end: int, loudness: np.ndarray, most: int) -> list[tuple[int, int]]:
+    """Cut a stretch of frames where it is quietest until no piece is longer than ``most``."""
     if end - begin <= most:
         return [(begin, end)]
     smooth = np.convolve(loudness[begin:end], np.ones(5) / 5, mode="same")
     low = max(1, most // 3)
     high = min(end - begin - 1, most)
     cut = begin + low + int(np.argmin(smooth[low:high]))
-    return [(begin, cut), *_cut_long(cut, end, loudness, most)]
+    return [(begin, cut), *cut_long(cut, end, loudness, most)]
 
 
 def _padded(groups: list[tuple[int, int]], frames: int) -> list[Chunk]:

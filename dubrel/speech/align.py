@@ -160,7 +160,8 @@ def aligner_for(language: str) -> Aligner:
     """The best aligner that there is for a language: by model, by synthesis, or none."""
     if language.split("-")[0] in ("", "en"):
         return EnglishAligner()
-    from dubrel.speech.synthalign import SynthesisAligner, speaks
+    from dubrel.speech.synthalign import SynthesisAligner
+    from dubrel.speech.synthesis import speaks
 
     try:
         return SynthesisAligner(language) if speaks(language) else SpreadAligner()

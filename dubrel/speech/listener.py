@@ -7,7 +7,7 @@ still so is cut back to what is credible, and marked.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,7 +16,7 @@ from dubrel.edits.intake import HeardWord
 from dubrel.errors import EngineError
 from dubrel.media.sound import RATE, stretch
 from dubrel.model import Timing
-from dubrel.speech.activity import Chunk
+from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
 from dubrel.speech.align import Aligner, aligner_for, spread
 from dubrel.speech.compare import pair_words
 from dubrel.speech.doubt import DoubtJudge
@@ -29,6 +29,7 @@ _LONGEST_PHRASE = 8
 _MOST_WORDS_A_SECOND = 6.5
 _LEAST_SURE = -1.0  # mean log probability a word of a short noise
 _SHORT_MS = 600
+_SMALL_MS = 5000
 _SURE_DOUBT = 0.95
 
 
@@ -97,8 +98,8 @@ class Listener:
 
     def _again(self, sound: np.ndarray) -> list[HeardToken]:
         """Hear a chunk in smaller pieces, cut where it is quietest."""
-        pieces = list(quiet_pieces(sound))
-        return [token for found in self.hearer.hear([levelled(one) for one in pieces]) for token in found]
+        pieces = [levelled(one) for one in quiet_pieces(sound)]
+        return [token for found in self.hearer.hear(pieces) for token in found]
 
 
 def hear_twice(hearer: Recogniser, sounds: list[np.ndarray]) -> list[tuple[list[HeardToken], list[bool]]]:
@@ -172,19 +173,11 @@ def repeats_from(words: Sequence[str]) -> int:
     return first
 
 
-def quiet_pieces(sound: np.ndarray, least_ms: int = 2500) -> Iterator[np.ndarray]:
-    """A stretch of sound cut at its quietest place, and so on, until the pieces are short."""
-    least = least_ms * RATE // 1000
-    if len(sound) < 2 * least:
-        yield sound
-        return
-    frame = RATE // 50
-    frames = sound[: len(sound) // frame * frame].astype(np.float32).reshape(-1, frame)
-    loudness = np.convolve(np.sqrt(np.mean(frames**2, axis=1)), np.ones(5) / 5, mode="same")
-    low, high = least // frame, len(loudness) - least // frame
-    cut = (low + int(np.argmin(loudness[low:high]))) * frame if high > low else len(sound) // 2
-    yield from quiet_pieces(sound[:cut], least_ms)
-    yield from quiet_pieces(sound[cut:], least_ms)
+def quiet_pieces(sound: np.ndarray) -> list[np.ndarray]:
+    """A stretch of sound cut where it is quietest into pieces of a few seconds."""
+    loudness = frame_loudness(sound)
+    cuts = cut_long(0, len(loudness), loudness, _SMALL_MS // FRAME_MS)
+    return [sound[begin * FRAME : end * FRAME] for begin, end in cuts]
 
 
 def levelled(sound: np.ndarray) -> np.ndarray:

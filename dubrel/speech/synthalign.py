@@ -7,7 +7,7 @@ import numpy as np
 from dubrel.edits.intake import HeardWord
 from dubrel.model import Timing
 from dubrel.speech.align import spread
-from dubrel.speech.synthesis import speak, speaks
+from dubrel.speech.synthesis import speak
 from dubrel.speech.warping import RATE, features, warp
 
 _HOP = 160  # 10 ms
@@ -42,9 +42,7 @@ class SynthesisAligner:
             place = float(np.interp(frame, np.arange(len(way)), way))
             return min(max(round(offset + place * _FRAME_MS), start_ms), end_ms)
 
-        return _in_order(
-            words, [(time_of(a), time_of(b)) if (a, b) else None for a, b in _pairs(spoken.times)]
-        )
+        return _in_order(words, [(time_of(a), time_of(b)) for a, b in _pairs(spoken.times)])
 
 
 def _pairs(times: list[tuple[float, float] | None]) -> list[tuple[float, float]]:
@@ -56,10 +54,9 @@ def _pairs(times: list[tuple[float, float] | None]) -> list[tuple[float, float]]
     return found
 
 
-def _in_order(words: list[str], times: list[tuple[int, int] | None]) -> list[HeardWord]:
+def _in_order(words: list[str], times: list[tuple[int, int]]) -> list[HeardWord]:
     heard, last = [], 0
-    for word, time in zip(words, times):
-        start, end = time or (last, last)
+    for word, (start, end) in zip(words, times):
         start = max(start, last)
         last = max(start, end)
         heard.append(HeardWord(word, start, last, timing=Timing.ALIGNED))
@@ -82,6 +79,3 @@ def without_silence(samples: np.ndarray, below_db: float = 40.0) -> tuple[np.nda
     loud = np.flatnonzero(power > power.max() * 10 ** (-below_db / 10))
     first, last = int(loud[0]) * _HOP, (int(loud[-1]) + 1) * _HOP
     return samples[first:last], first, last
-
-
-__all__ = ["SynthesisAligner", "speaks", "without_silence"]

@@ -15,6 +15,7 @@ from pathlib import Path
 import numpy as np
 
 from dubrel.errors import EngineError
+from dubrel.speech.mel import mel_filters
 from dubrel.speech.torchfile import read_tensors
 
 RATE = 16_000
@@ -110,27 +111,9 @@ def _mels(sound: np.ndarray) -> np.ndarray:
     padded = np.pad(sound, _WINDOW // 2)
     frames = np.lib.stride_tricks.sliding_window_view(padded, _WINDOW)[::_HOP][:FRAMES]
     power = np.abs(np.fft.rfft(frames * _hann(), axis=1)) ** 2
-    return (power @ _filters().T).astype(np.float32)
+    return (power @ mel_filters(_WINDOW, _MELS).T).astype(np.float32)
 
 
 @lru_cache(maxsize=1)
 def _hann() -> np.ndarray:
     return (0.5 - 0.5 * np.cos(2 * np.pi * np.arange(_WINDOW) / _WINDOW)).astype(np.float32)
-
-
-@lru_cache(maxsize=1)
-def _filters() -> np.ndarray:
-    """Triangles of equal area on Slaney's mel scale (linear to 1000 Hz, then logarithmic)."""
-    step, knee, growth = 200 / 3, 1000.0, np.log(6.4) / 27
-
-    def hertz(mel: np.ndarray) -> np.ndarray:
-        line = mel * step
-        return np.where(mel < knee / step, line, knee * np.exp(growth * (mel - knee / step)))
-
-    top = knee / step + np.log(RATE / 2 / knee) / growth
-    edges = hertz(np.linspace(0, top, _MELS + 2))
-    bins = np.fft.rfftfreq(_WINDOW, 1 / RATE)
-    up = (bins - edges[:-2, None]) / (edges[1:-1] - edges[:-2])[:, None]
-    down = (edges[2:, None] - bins) / (edges[2:] - edges[1:-1])[:, None]
-    area = 2 / (edges[2:] - edges[:-2])
-    return (np.maximum(0, np.minimum(up, down)) * area[:, None]).astype(np.float32)

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
+
+from dubrel.speech.mel import mel_filters
 
 RATE = 16_000
 _WINDOW, _FFT, _MELS, _COEFFICIENTS = 400, 512, 40, 13
-_ALONG = 1.0  # cost of standing still in one sound against going on in both
+_STANDING = 0.5  # what standing still in one sound costs more than going on in both
 
 
 def features(samples: np.ndarray, hop: int = 160, *, scaled: bool = True) -> np.ndarray:
@@ -37,7 +37,7 @@ def features(samples: np.ndarray, hop: int = 160, *, scaled: bool = True) -> np.
     parts = []
     for start in range(0, len(frames), 4000):  # an hour at once would not fit
         power = np.abs(np.fft.rfft(frames[start : start + 4000] * np.hanning(_WINDOW), _FFT)) ** 2
-        logs = np.log(power @ _mel_filters().T + 1e-7)
+        logs = np.log(power @ mel_filters(_FFT, _MELS).T + 1e-7)
         parts.append(dct(logs, type=2, norm="ortho", axis=1)[:, :_COEFFICIENTS].astype(np.float32))
     cepstra = np.concatenate(parts)
     slopes = np.gradient(cepstra, axis=0) if len(cepstra) > 1 else np.zeros_like(cepstra)
@@ -50,21 +50,7 @@ def even(rows: np.ndarray) -> np.ndarray:
     return ((rows - rows.mean(axis=0)) / (rows.std(axis=0) + 1e-5)).astype(np.float32)
 
 
-@lru_cache(maxsize=1)
-def _mel_filters() -> np.ndarray:
-    def mel(hertz: np.ndarray) -> np.ndarray:
-        return 2595 * np.log10(1 + hertz / 700)
-
-    edges = np.linspace(mel(np.array(60.0)), mel(np.array(7600.0)), _MELS + 2)
-    bins = mel(np.fft.rfftfreq(_FFT, 1 / RATE))
-    up = (bins - edges[:-2, None]) / (edges[1:-1] - edges[:-2])[:, None]
-    down = (edges[2:, None] - bins) / (edges[2:] - edges[1:-1])[:, None]
-    return np.maximum(0, np.minimum(up, down)).astype(np.float32)
-
-
-def warp(
-    one: np.ndarray, other: np.ndarray, *, free_ends: bool = False, band: int | None = None
-) -> np.ndarray:
+def warp(one: np.ndarray, other: np.ndarray, *, band: int | None = None) -> np.ndarray:
     """The cheapest way that lays one sound along another.
 
     Parameters
@@ -73,8 +59,6 @@ def warp(
         Features of the first sound.
     other : ndarray, shape (m, d)
         Of the second.
-    free_ends : bool
-        The first may lie anywhere in the second: what is before and after costs nothing.
     band : int, optional
         How far the way may stray from the straight line, in frames of the second.
 
@@ -97,24 +81,21 @@ def warp(
         near = other[low : low + wide]
         cost = np.sqrt(np.maximum(0, squares[low : low + wide] + one[row] @ one[row] - 2 * near @ one[row]))
         if row == 0:
-            first = cost.copy() if free_ends else np.cumsum(cost)
-            steps[0] = 0 if free_ends else 2
-            before = first
+            steps[0], before = 2, np.cumsum(cost)
             continue
         shift = low - lows[row - 1]
         straight = _shifted(before, shift)
         diagonal = _shifted(before, shift - 1)
-        entering = np.minimum(diagonal, straight + _ALONG * 0.5 * cost)
-        step = np.where(diagonal <= straight + _ALONG * 0.5 * cost, 0, 1).astype(np.int8)
-        arrived = entering + cost
+        above = straight + _STANDING * cost
+        step = np.where(diagonal <= above, 0, 1).astype(np.int8)
+        arrived = np.minimum(diagonal, above) + cost
         # along the second sound: the best of having entered further left and walked
-        walked = np.cumsum(cost * (1 + _ALONG * 0.5))
+        walked = np.cumsum(cost * (1 + _STANDING))
         best = np.minimum.accumulate(arrived - walked) + walked
         step[best < arrived - 1e-9] = 2
         steps[row] = step
         before = best
-    column = int(np.argmin(before)) if free_ends else wide - 1
-    return _way(steps, lows, column, free_ends)
+    return _way(steps, lows)
 
 
 def _shifted(row: np.ndarray, by: int) -> np.ndarray:
@@ -128,8 +109,8 @@ def _shifted(row: np.ndarray, by: int) -> np.ndarray:
     return moved
 
 
-def _way(steps: np.ndarray, lows: np.ndarray, column: int, free_ends: bool) -> np.ndarray:
-    rows = len(steps)
+def _way(steps: np.ndarray, lows: np.ndarray) -> np.ndarray:
+    rows, column = len(steps), steps.shape[1] - 1
     first, last = np.zeros(rows), np.zeros(rows)
     row = rows - 1
     last[row] = column + lows[row]

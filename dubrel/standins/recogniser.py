@@ -19,6 +19,8 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
 
+from dubrel.errors import DubrelError
+
 PER_MINUTE, CURRENCY = 0.012, "EUR"
 _WAITING_S = 0.6
 _SLOW_S = 1.5
@@ -107,7 +109,7 @@ class StandIn(ThreadingHTTPServer):
         time.sleep(_WAITING_S)
         try:
             samples = np.concatenate(list(decode_blocks(job.path)))
-        except Exception:
+        except (DubrelError, OSError, ValueError):  # no sound in it
             job.state = "failed"
             return
         job.state = "hearing"
