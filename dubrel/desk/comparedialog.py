@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.desk.widgets import button, label
+from dubrel.desk.widgets import button, label, plain_table
 from dubrel.edits.readings import Difference
 from dubrel.jobs.compare import Comparison
 from dubrel.timecode import format_clock
@@ -67,8 +67,7 @@ class CompareDialog(QDialog):
         self.count = label(counted(comparison, reference))
         box.addWidget(self.count)
         self.table = QTableWidget(len(comparison.differences), 3)
-        self.table.setAccessibleName("Differences")
-        self.table.setHorizontalHeaderLabels(["Time", *names])
+        plain_table(self.table, "Differences", ["Time", *names])
         self._fill(texts)
         box.addWidget(self.table, 1)
         row = QHBoxLayout()
@@ -92,13 +91,9 @@ class CompareDialog(QDialog):
 
     def _fill(self, texts: Callable[[Difference], tuple[str, str, str]]) -> None:
         table = self.table
-        table.verticalHeader().hide()
-        table.setShowGrid(False)
         table.setWordWrap(False)
-        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         header = table.horizontalHeader()
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
         table.setColumnWidth(0, 96)
         for column in (1, 2):

@@ -53,16 +53,13 @@ class Comparing:
 
     def _selected(self) -> tuple[int, int] | None:
         """The times of the selected words, if more than one word is selected."""
-        sheet = self.window.sheet
-        first, last = sorted((sheet.anchor, sheet.caret))
-        if first == last or len(sheet.selected_text().split()) < 2:
-            return None
-        turns = sheet.turns
-        words = [word for turn in turns[first.turn : last.turn + 1] for word in turn.words]
-        head = sum(offset < first.place for offset in turns[first.turn].offsets[1:])
-        tail = sum(offset >= last.place for offset in turns[last.turn].offsets)
-        chosen = words[head : len(words) - tail]
-        return (chosen[0].start_ms, chosen[-1].end_ms) if chosen else None
+        turns = self.window.sheet.turns
+        chosen = [
+            word
+            for k, first, stop in self.window.sheet.selected_words()
+            for word in turns[k].words[first:stop]
+        ]
+        return (chosen[0].start_ms, chosen[-1].end_ms) if len(chosen) > 1 else None
 
     def show(self, read: Read) -> None:
         """Show where the other engine's reading differs."""

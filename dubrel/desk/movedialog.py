@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from dubrel.desk.widgets import button, label
+from dubrel.desk.widgets import button, closing_row, label
 from dubrel.edits.captions import Move
 from dubrel.model import CaptionTrack
 from dubrel.timecode import format_clock
@@ -55,15 +55,8 @@ class MoveDialog(QDialog):
         for one in (self.first, self.last, self.problem):
             box.addWidget(one)
         box.addStretch(1)
-        row_box = QHBoxLayout()
-        row_box.addStretch(1)
         self.leave, self.go = button("Leave it"), button("Move", primary=True)
-        self.go.setDefault(True)
-        row_box.addWidget(self.leave)
-        row_box.addWidget(self.go)
-        box.addLayout(row_box)
-        self.leave.clicked.connect(self.reject)
-        self.go.clicked.connect(self.accept)
+        box.addLayout(closing_row(self, leave=self.leave, go=self.go))
         self.shift.textChanged.connect(self._show)
         self.factor.currentTextChanged.connect(self._show)
         self.start.currentIndexChanged.connect(self._show)

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.desk.queuework import QueueWork
-from dubrel.desk.widgets import button, label
+from dubrel.desk.widgets import button, label, plain_table
 from dubrel.jobs.queue import Item, State
 from dubrel.timecode import format_length
 
@@ -72,11 +72,7 @@ class QueuePanel(QWidget):
         self.heading = label("Queue", "section")
         box.addWidget(self.heading)
         self.table = _Table(0, 3)
-        self.table.setAccessibleName("Queue of recordings")
-        self.table.horizontalHeader().hide()
-        self.table.verticalHeader().hide()
-        self.table.setShowGrid(False)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        plain_table(self.table, "Queue of recordings", [])
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         header = self.table.horizontalHeader()

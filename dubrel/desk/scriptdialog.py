@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
-    QHBoxLayout,
     QHeaderView,
     QTableWidget,
     QTableWidgetItem,
@@ -16,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.desk.widgets import button, label
+from dubrel.desk.widgets import button, closing_row, label, plain_table
 from dubrel.formats.script import Kind, Piece
 from dubrel.text import LANGUAGES, detect_language
 
@@ -48,13 +46,8 @@ class ScriptDialog(QDialog):
         hint.setWordWrap(True)
         box.addWidget(hint)
         self.table = QTableWidget(len(pieces), 3)
-        self.table.setAccessibleName("Pieces of the script")
-        self.table.setHorizontalHeaderLabels(["What", "Speaker", "Text"])
-        self.table.verticalHeader().hide()
-        self.table.setShowGrid(False)
-        header = self.table.horizontalHeader()
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        plain_table(self.table, "Pieces of the script", ["What", "Speaker", "Text"])
+        self.table.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self.table.setColumnWidth(0, 118)
         self.table.setColumnWidth(1, 130)
         self._kinds: list[QComboBox] = []
@@ -62,26 +55,15 @@ class ScriptDialog(QDialog):
             self._fill_row(row, piece)
         box.addWidget(self.table, 1)
         self.count = label("", "quiet")
-        row_box = QHBoxLayout()
-        row_box.addWidget(self.count)
-        row_box.addSpacing(16)
-        row_box.addWidget(label("in", "quiet"))
         self.tongue = QComboBox()
         self.tongue.setAccessibleName("Language of the script")
         for tag, text in LANGUAGES.items():
             self.tongue.addItem(text, tag)
         found = detect_language(" ".join(piece.text for piece in pieces[:200])) or "en"
         self.tongue.setCurrentIndex(self.tongue.findData(found))
-        row_box.addWidget(self.tongue)
-        row_box.addStretch(1)
-        self.leave = button("Leave it")
-        self.go = button("Line up", primary=True)
-        self.go.setDefault(True)
-        row_box.addWidget(self.leave)
-        row_box.addWidget(self.go)
-        box.addLayout(row_box)
-        self.leave.clicked.connect(self.reject)
-        self.go.clicked.connect(self.accept)
+        self.leave, self.go = button("Leave it"), button("Line up", primary=True)
+        tongue = label("in", "quiet")
+        box.addLayout(closing_row(self, self.count, tongue, self.tongue, leave=self.leave, go=self.go))
         self._show_count()
 
     def _fill_row(self, row: int, piece: Piece) -> None:

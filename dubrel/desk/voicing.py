@@ -125,23 +125,12 @@ class VoiceOperations:
                 return
             project, speaker = add_speaker(project, name)
         turn = sheet.turns[sheet.caret.turn]
-        chosen = self._selected_words()
-        if chosen is not None and chosen != (0, len(turn.words)):
-            session.apply(give_words(project, turn.id, *chosen, speaker), "Give words")
+        chosen = sheet.selected_words()
+        if len(chosen) == 1:
+            _, first, stop = chosen[0]
+            session.apply(give_words(project, turn.id, first, stop, speaker), "Give words")
         else:
             session.apply(give_turn(project, turn.id, speaker), "Give a turn")
-
-    def _selected_words(self) -> tuple[int, int] | None:
-        """Places of the selected words, where the selection lies in one turn."""
-        sheet = self.window.sheet
-        first, last = sorted((sheet.anchor, sheet.caret))
-        if first == last or first.turn != last.turn:
-            return None
-        turn = sheet.turns[first.turn]
-        ends = [offset + len(word.text) for offset, word in zip(turn.offsets, turn.words)]
-        start = sum(end <= first.place for end in ends)
-        stop = sum(offset < last.place for offset in turn.offsets)
-        return (start, stop) if start < stop else None
 
     def boundary(self, words: int) -> None:
         """Move the beginning of the turn at the caret by a word."""

@@ -3,7 +3,17 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QTableWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 
 def label(text: str = "", role: str = "") -> QLabel:
@@ -21,6 +31,42 @@ def button(text: str, primary: bool = False) -> QPushButton:
         made.setProperty("role", "primary")
     made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     return made
+
+
+def plain_table(table: QTableWidget, name: str, headings: list[str]) -> None:
+    """Make a table a quiet list of rows: no grid, no numbers, headings at the left if there are any.
+
+    Parameters
+    ----------
+    table : QTableWidget
+    name : str
+        For a screen reader.
+    headings : list of str
+        Of the columns; empty for none.
+    """
+    table.setAccessibleName(name)
+    table.verticalHeader().hide()
+    table.setShowGrid(False)
+    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    header = table.horizontalHeader()
+    header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+    header.setVisible(bool(headings))
+    if headings:
+        table.setHorizontalHeaderLabels(headings)
+
+
+def closing_row(dialog: QDialog, *others: QWidget, leave: QPushButton, go: QPushButton) -> QHBoxLayout:
+    """The last row of a dialog: what else there is, then the way out and the way on."""
+    row = QHBoxLayout()
+    for one in others:
+        row.addWidget(one)
+    row.addStretch(1)
+    row.addWidget(leave)
+    row.addWidget(go)
+    go.setDefault(True)
+    leave.clicked.connect(dialog.reject)
+    go.clicked.connect(dialog.accept)
+    return row
 
 
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute | Qt.AlignmentFlag.AlignVCenter

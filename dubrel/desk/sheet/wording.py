@@ -258,6 +258,20 @@ class WordingSheet(Page):
         turn = self.turns[self.caret.turn]
         return turn, min(self.block_at_spot(self.caret).word_at(self.caret.place), len(turn.words) - 1)
 
+    def selected_words(self) -> list[tuple[int, int, int]]:
+        """The words that the selection touches: place of each turn, and places in it (from, to)."""
+        first, last = sorted((self.anchor, self.caret))
+        found = []
+        for place in range(first.turn, last.turn + 1) if first != last else ():
+            turn = self.turns[place]
+            low = first.place if place == first.turn else 0
+            high = last.place if place == last.turn else len(turn.text)
+            start = sum(at + len(word.text) <= low for at, word in zip(turn.offsets, turn.words))
+            stop = sum(at < high for at in turn.offsets)
+            if start < stop:
+                found.append((place, start, stop))
+        return found
+
     def select_word(self, turn: int, word: int) -> None:
         """Select one word and show it."""
         start, end = self.column.block(turn).span(word)
