@@ -75,6 +75,23 @@ def film(tmp_path_factory) -> Path:
     return path
 
 
+@pytest.fixture(scope="session")
+def film_events(film):
+    """Everything that our own engine says while it hears the film; heard once for all tests."""
+    from dubrel.jobs.transcribe import transcribe
+    from dubrel.media.probe import probe
+
+    return list(transcribe(probe(film)))
+
+
+@pytest.fixture(scope="session")
+def film_words(film_events) -> list[HeardWord]:
+    """The words of the film as heard."""
+    from dubrel.jobs.events import Heard
+
+    return [word for event in film_events if isinstance(event, Heard) for word in event.words]
+
+
 @pytest.fixture
 def window(qtbot):
     """An empty window that answers no question by itself."""

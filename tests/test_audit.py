@@ -15,8 +15,6 @@ from dubrel.edits.intake import Cue, HeardWord, add_heard, from_cues
 from dubrel.formats.register import read_file, write_checked
 from dubrel.jobs.audit import cues_of
 from dubrel.jobs.auditreport import as_text, course_in_words
-from dubrel.jobs.events import Heard
-from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import Project
@@ -32,9 +30,9 @@ def true_cues():
 
 
 @pytest.fixture(scope="module")
-def audited(film):
+def audited(film, film_words):
     media = probe(film)
-    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    heard = film_words
     samples, aligner = samples_of(media), EnglishAligner()
 
     def run(cues):

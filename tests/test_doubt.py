@@ -4,9 +4,6 @@ import numpy as np
 import pytest
 from conftest import spoken, truth
 
-from dubrel.jobs.events import Heard
-from dubrel.jobs.transcribe import transcribe
-from dubrel.media.probe import probe
 from dubrel.speech.compare import pair_words
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import HeardToken
@@ -24,8 +21,8 @@ def judged(judge, words, sure=-0.2):
     return judge.judge(words, tokens, [True] * len(words))
 
 
-def test_wrong_words_of_a_real_hearing_are_more_doubtful(film):
-    heard = [word for event in transcribe(probe(film)) if isinstance(event, Heard) for word in event.words]
+def test_wrong_words_of_a_real_hearing_are_more_doubtful(film_words):
+    heard = film_words
     said, texts = [bare_word(w[0]) for w in truth("heron-film")], [bare_word(w.text) for w in heard]
     right = {
         h for r, h in pair_words(said, texts).pairs if r is not None and h is not None and said[r] == texts[h]

@@ -15,8 +15,6 @@ from dubrel.cli import main
 from dubrel.edits.intake import HeardWord
 from dubrel.errors import FormatError
 from dubrel.formats.script import Kind, Piece, read_script, understand
-from dubrel.jobs.events import Heard
-from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import Timing
@@ -99,10 +97,8 @@ def test_long_texts_pair_in_pieces():
 
 
 @pytest.fixture(scope="module")
-def hearing(film):
-    media = probe(film)
-    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
-    return heard, samples_of(media)
+def hearing(film, film_words):
+    return film_words, samples_of(probe(film))
 
 
 def errors(found, true):

@@ -10,7 +10,7 @@ from dubrel.edits.intake import add_heard
 from dubrel.errors import EngineError, MediaError
 from dubrel.jobs.events import Heard, Progress
 from dubrel.jobs.runner import Job
-from dubrel.jobs.transcribe import speech_chunks, transcribe
+from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of, stretch
 from dubrel.model import Media, Project, Timing
@@ -27,9 +27,9 @@ def aligner():
 
 
 @pytest.fixture(scope="module")
-def heard(film):
+def heard(film_events):
     """The film as our own engine hears it, with everything it said on the way."""
-    return list(transcribe(probe(film)))
+    return film_events
 
 
 def heard_words(events):
