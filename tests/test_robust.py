@@ -25,7 +25,6 @@ from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_folder, cache_root, trim_cache
 from dubrel.model import Project, Word
 from dubrel.speech.activity import cut_chunks, speech_stretches
-from dubrel.speech.listener import levelled
 from dubrel.text import grapheme_count
 
 PIECES = [
@@ -165,14 +164,6 @@ def test_what_is_settled_ends_in_a_pause():
     probability = np.concatenate([np.ones(400), np.zeros(40), np.ones(100)]).astype(np.float32)
     assert 400 <= settled_until(probability) <= 440
     assert settled_until(np.ones(500, np.float32)) == 0
-
-
-def test_quiet_sound_is_raised_and_loud_sound_left():
-    quiet = (np.sin(np.arange(16_000) / 9) * 500).astype(np.int16)
-    assert np.abs(levelled(quiet)).max() > 0.25
-    loud = (np.sin(np.arange(16_000) / 9) * 32_000).astype(np.int16)
-    assert np.allclose(levelled(loud), loud / 32768, atol=1e-6)
-    assert levelled(np.zeros(100, np.int16)).max() == 0
 
 
 def test_the_cache_forgets_what_was_longest_unused():

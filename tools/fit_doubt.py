@@ -49,8 +49,9 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     """Evidence, shape (rows, words), and which words are wrong, for one voice and one noise in dB."""
     from dubrel.jobs.transcribe import speech_chunks
     from dubrel.media.sound import stretch
+    from dubrel.speech.cleaning import prepared
     from dubrel.speech.compare import pair_words
-    from dubrel.speech.listener import Listener, hear_twice, levelled
+    from dubrel.speech.listener import Listener, hear_twice
     from dubrel.text import bare_word
 
     lines = sentences()
@@ -63,7 +64,7 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     chunks = list(speech_chunks(samples))
     sounds = [np.array(stretch(samples, one.start_ms, one.end_ms)) for one in chunks]
     for chunk, piece, (tokens, agreed) in zip(
-        chunks, sounds, hear_twice(listener.hearer, [levelled(one) for one in sounds])
+        chunks, sounds, hear_twice(listener.hearer, [prepared(one) for one in sounds])
     ):
         if tokens:
             words = listener.aligner.align(piece, [one.text for one in tokens], chunk.start_ms)

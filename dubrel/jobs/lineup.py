@@ -16,8 +16,8 @@ from dubrel.model import Media, Speaker, Timing
 from dubrel.speech.activity import Chunk
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.builtin import BuiltinRecogniser
+from dubrel.speech.cleaning import prepared
 from dubrel.speech.lineup import Lineup, line_up
-from dubrel.speech.listener import levelled
 from dubrel.speech.synthlineup import line_up_by_synthesis
 from dubrel.text import detect_language, language_name
 
@@ -109,7 +109,7 @@ def sounds_english(samples: np.ndarray, chunks: Sequence[Chunk]) -> bool:
     """Whether the built-in recogniser, which knows only English, is sure of what it hears."""
     step = max(1, len(chunks) // _SAMPLED)
     sounds = [
-        levelled(np.array(stretch(samples, one.start_ms, one.end_ms))) for one in chunks[::step][:_SAMPLED]
+        prepared(np.array(stretch(samples, one.start_ms, one.end_ms))) for one in chunks[::step][:_SAMPLED]
     ]
     totals = [token.total for tokens in BuiltinRecogniser().hear(sounds) for token in tokens]
     return len(totals) >= 10 and sum(totals) / len(totals) > _SURE_ENGLISH

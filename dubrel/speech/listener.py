@@ -18,6 +18,7 @@ from dubrel.media.sound import RATE, stretch
 from dubrel.model import Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
 from dubrel.speech.align import Aligner, aligner_for, spread
+from dubrel.speech.cleaning import prepared
 from dubrel.speech.compare import pair_words
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import HeardToken, Recogniser, Service, engine_named
@@ -74,7 +75,7 @@ class Listener:
             16 kHz, mono.
         """
         sounds = [np.array(stretch(samples, chunk.start_ms, chunk.end_ms)) for chunk in chunks]
-        hearings = hear_twice(self.hearer, [levelled(sound) for sound in sounds])
+        hearings = hear_twice(self.hearer, [prepared(sound) for sound in sounds])
         return [self._finish(sound, chunk, *heard) for sound, chunk, heard in zip(sounds, chunks, hearings)]
 
     def _finish(
@@ -98,7 +99,7 @@ class Listener:
 
     def _again(self, sound: np.ndarray) -> list[HeardToken]:
         """Hear a chunk in smaller pieces, cut where it is quietest."""
-        pieces = [levelled(one) for one in quiet_pieces(sound)]
+        pieces = [prepared(one) for one in quiet_pieces(sound)]
         return [token for found in self.hearer.hear(pieces) for token in found]
 
 
@@ -178,13 +179,6 @@ def quiet_pieces(sound: np.ndarray) -> list[np.ndarray]:
     loudness = frame_loudness(sound)
     cuts = cut_long(0, len(loudness), loudness, _SMALL_MS // FRAME_MS)
     return [sound[begin * FRAME : end * FRAME] for begin, end in cuts]
-
-
-def levelled(sound: np.ndarray) -> np.ndarray:
-    """Samples between -1 and 1, quiet passages raised to an even loudness."""
-    floats = sound.astype(np.float32) / 32768
-    level = float(np.percentile(np.abs(floats), 99.5)) if len(floats) else 0.0
-    return np.clip(floats * np.clip(0.5 / max(level, 1e-4), 1.0, 20.0), -1, 1)
 
 
 def place_passage(

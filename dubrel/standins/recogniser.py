@@ -104,7 +104,7 @@ class StandIn(ThreadingHTTPServer):
         from dubrel.jobs.transcribe import speech_chunks
         from dubrel.media.sound import decode_blocks, stretch
         from dubrel.speech.builtin import BuiltinRecogniser
-        from dubrel.speech.listener import levelled
+        from dubrel.speech.cleaning import prepared
 
         time.sleep(_WAITING_S)
         try:
@@ -117,7 +117,7 @@ class StandIn(ThreadingHTTPServer):
         for chunk in speech_chunks(samples):
             while self.fault == "never":
                 time.sleep(0.05)
-            [tokens] = hearer.hear([levelled(np.array(stretch(samples, chunk.start_ms, chunk.end_ms)))])
+            [tokens] = hearer.hear([prepared(np.array(stretch(samples, chunk.start_ms, chunk.end_ms)))])
             text = " ".join(one.text for one in tokens)
             if text:
                 job.passages.append({"start_ms": chunk.start_ms, "end_ms": chunk.end_ms, "text": text})
