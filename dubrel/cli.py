@@ -243,7 +243,8 @@ def _audit(args: argparse.Namespace) -> int:
 
     from dubrel.edits.captions import set_again
     from dubrel.edits.intake import from_cues
-    from dubrel.jobs.audit import audit_captions, cues_of
+    from dubrel.edits.realign import retimed_words
+    from dubrel.jobs.audit import audit_captions, cues_of, words_of
     from dubrel.jobs.auditreport import as_json, as_text
     from dubrel.jobs.events import Audited
     from dubrel.media.probe import probe
@@ -253,7 +254,8 @@ def _audit(args: argparse.Namespace) -> int:
     if args.fix:
         _writable(args.fix)
     media, project = probe(args.media), _read(args.captions, args.quiet)
-    if project.captions is None:  # a transcript: its words are audited in captions
+    of_words = project.captions is None
+    if of_words:  # a transcript: its words are audited in captions
         project = set_again(project, _style(None))
     cues, status = cues_of(project), 0
     for event in audit_captions(media, cues):
@@ -262,7 +264,9 @@ def _audit(args: argparse.Namespace) -> int:
             report = event.report
             status = 0 if report.clean else 1
             print(json.dumps(as_json(report), ensure_ascii=False, indent=1) if args.json else as_text(report))
-            if args.fix:
+            if args.fix and of_words:
+                _write(retimed_words(project, words_of(project, event.words)), args.fix)
+            elif args.fix:
                 fixed = from_cues(
                     Project(title=args.fix.stem, media=media),
                     retime(cues, report),

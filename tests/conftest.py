@@ -93,6 +93,20 @@ def film_words(film_events) -> list[HeardWord]:
 
 
 @pytest.fixture
+def service():
+    """A stand-in service on the loopback."""
+    import threading
+
+    from dubrel.standins.recogniser import StandIn
+
+    server = StandIn()
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    yield server
+    server.shutdown()
+    server.server_close()
+
+
+@pytest.fixture
 def window(qtbot):
     """An empty window that answers no question by itself."""
     from PySide6.QtWidgets import QApplication

@@ -226,3 +226,11 @@ def test_a_transcript_is_audited_too(film, tmp_path, capsys):
     assert main(["audit", str(film), str(path), "--json", "--quiet"]) == 1
     course = json.loads(capsys.readouterr().out)["course"]
     assert course["kind"] == "shift" and abs(course["shift_ms"] + 900) < 60
+    fixed = tmp_path / "fixed.json"
+    assert main(["audit", str(film), str(path), "--quiet", "--fix", str(fixed)]) == 1
+    again = [word for turn in json.loads(fixed.read_text())["turns"] for word in turn["words"]]
+    true = [word for row in value["turns"] for word in row["words"]]
+    assert [word["text"] for word in again] == [word[0] for word in true]
+    errors = sorted(abs(word["start_ms"] - one[1]) for word, one in zip(again, true))
+    assert errors[len(errors) * 9 // 10] <= 120
+    assert all(a["end_ms"] <= b["start_ms"] for a, b in zip(again, again[1:]))

@@ -23,6 +23,7 @@ def heard(window):
 
 def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     window = opened
+    window.intake.choices.speakers.setCurrentIndex(1)
     window.commands.run("transcribe")
     assert window.work.running == "transcribe" and window.current_pass == 2
     assert window.sheet.empty_title == "Listening"
@@ -30,9 +31,14 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     before = window.session.project
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "Very ")
+    qtbot.waitUntil(lambda: window.work.running == "speakers", timeout=120_000)
+    window.sheet.move_caret(Spot(0, 0))
+    QTest.keyClicks(window.sheet, "So ")  # typed while voices are told apart
     qtbot.waitUntil(lambda: not window.work.running, timeout=120_000)
     qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=60_000)
-    assert heard(window)[0].text == "VeryEarly" or heard(window)[0].text == "Very"
+    speakers = window.session.project.transcript.speakers
+    assert speakers and all(turn.speaker for turn in window.session.project.transcript.turns)
+    assert heard(window)[0].text in ("So", "SoVery", "SoVeryEarly")
     assert 0.9 < len(heard(window)) / len(truth("heron-film")) < 1.1
     project = window.session.project
     assert project.captions is not None

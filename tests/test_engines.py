@@ -1,7 +1,6 @@
 """Engines behind the register: model folders, the service and what can go wrong with it, several processes."""
 
 import shutil
-import threading
 
 import numpy as np
 import pytest
@@ -30,15 +29,6 @@ def short(film, tmp_path_factory):
     samples = samples_of(probe(film))
     path = tmp_path_factory.mktemp("short") / "short.wav"
     return write_wav(path, np.array(stretch(samples, 3000, 12_000)) / 32768)
-
-
-@pytest.fixture
-def service():
-    server = StandIn()
-    threading.Thread(target=server.serve_forever, daemon=True).start()
-    yield server
-    server.shutdown()
-    server.server_close()
 
 
 def text_of(events):

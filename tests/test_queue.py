@@ -17,6 +17,7 @@ from dubrel.jobs.runner import Job
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of, stretch
 from dubrel.projectfile import open_project
+from dubrel.settings import Settings, load_settings, save_settings
 
 HERE, ELSEWHERE = Hearing(), Hearing("remote:http://127.0.0.1:1")
 
@@ -96,7 +97,10 @@ def drop(window, paths):
 
 
 def test_dropped_recordings_are_heard_one_after_the_other(window, qtbot, recordings):
+    window.intake.choices.speakers.setCurrentIndex(1)
     drop(window, recordings)
+    assert window.queue.queue.items[0].hearing.speakers == "auto"
+    assert window.intake.queue.table.item(0, 1).text() == "Built in, speakers"
     assert states(window.queue.queue) == ["waiting"] * 3
     assert window.current_pass == 0 and window.intake.queue.isVisible()
     qtbot.waitUntil(lambda: states(window.queue.queue) == ["done", "failed", "done"], timeout=60_000)
@@ -108,7 +112,8 @@ def test_dropped_recordings_are_heard_one_after_the_other(window, qtbot, recordi
     panel.table.setFocus()
     qtbot.keyClick(panel.table, Qt.Key.Key_Return)
     assert window.session.project.title == "one" and window.session.project.captions.captions
-    assert open_project(recordings[2].with_suffix(".dubrel")).transcript.word_count > 8
+    transcript = open_project(recordings[2].with_suffix(".dubrel")).transcript
+    assert transcript.word_count > 8 and all(turn.speaker == "s1" for turn in transcript.turns)
 
 
 def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path):
@@ -134,6 +139,31 @@ def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path)
     qtbot.waitUntil(lambda: window.queue.progress[1] != before, timeout=20_000)
     panel.act("remove")
     assert window.queue.queue.items == () and not list(tmp_path.glob("*.dubrel"))
+
+
+def test_recordings_for_a_service_show_their_price_and_settings_can_change(window, recordings, service):
+    engine = f"remote:{service.address}"
+    save_settings(Settings((engine,)))
+    window.intake.fill_engines(engine)
+    asked = []
+    window.dialogs.yes = lambda question: asked.append(question) or len(asked) > 1
+    recordings.pop(1)
+    window.operations.hearing.enqueue(recordings)
+    assert window.queue.queue.items == () and "2 recordings leaves this machine" in asked[0]
+    window.work._name, window.work._job = "held", object()  # something else is being heard
+    window.operations.hearing.enqueue(recordings)
+    panel, item = window.intake.queue, window.queue.queue.items[0]
+    assert item.price.startswith("0.00 EUR") and panel.table.item(0, 3).text() == f"costs {item.price}"
+    assert load_settings().consented == (engine,)
+    window.intake.fill_engines("builtin")
+    window.intake.choices.speakers.setCurrentIndex(3)
+    panel.table.setCurrentCell(0, 0)
+    panel.act("settings")
+    assert window.queue.queue.items[0].hearing == Hearing("builtin", "en", False, "3")
+    assert window.queue.queue.items[0].price == "" and panel.table.item(0, 1).text() == "Built in, 3 speakers"
+    assert window.queue.queue.items[1].hearing.engine == engine and not service.jobs
+    window.work._job = None
+    save_settings(Settings())
 
 
 def test_the_queue_goes_on_after_a_restart(window, qtbot, recordings):
@@ -185,26 +215,18 @@ def test_many_files_and_patterns_on_the_command_line(recordings, tmp_path, capsy
     assert "matches no file" in said and "one file for 3 recordings" in said
 
 
-def test_nothing_is_sent_without_consent(recordings, tmp_path, capsys):
-    import threading
-
-    from dubrel.standins.recogniser import StandIn
-
-    server = StandIn()
-    threading.Thread(target=server.serve_forever, daemon=True).start()
+def test_nothing_is_sent_without_consent(recordings, tmp_path, capsys, service):
     command = [
         "transcribe",
         str(recordings[0]),
         "-o",
         str(tmp_path / "o.srt"),
         "--engine",
-        f"remote:{server.address}",
+        f"remote:{service.address}",
     ]
     assert main(command) == 2
     said = capsys.readouterr().err
-    assert "costs 0.00 EUR" in said and "--send" in said and not server.jobs
+    assert "costs 0.00 EUR" in said and "--send" in said and not service.jobs
     assert main([*command, "--send", "--quiet"]) == 0
     assert (tmp_path / "o.srt").read_text().count("-->") >= 2
     assert main([*command, "--quiet"]) == 0
-    server.shutdown()
-    server.server_close()

@@ -14,6 +14,7 @@ from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns
 from dubrel.edits.speakers import (
     Stretch,
     assign_speakers,
+    carried_labels,
     follow_stretches,
     give_words,
     matched_labels,
@@ -24,6 +25,7 @@ from dubrel.edits.speakers import (
     swap_speakers,
 )
 from dubrel.edits.voices import give_turn
+from dubrel.edits.wording import replace_text
 from dubrel.errors import DubrelError, EngineError, FormatError
 from dubrel.formats.rttm import read_stretches
 from dubrel.formats.rttm import write as write_rttm
@@ -152,6 +154,16 @@ def test_what_was_found_splits_turns_and_spares_confirmed_ones(three):
 def test_found_voices_keep_the_names_of_the_speakers_who_say_the_same(three):
     assert matched_labels(three, [1, 1, 1, 0, 0, 0, 1, 1, 2]) == [0, 0, 0, 1, 1, 1, 0, 0, 2]
     assert matched_labels(Project(), [0, 1]) == [0, 1]
+
+
+def test_words_typed_meanwhile_go_with_the_word_before_them(three):
+    labels = [0] * 2 + [1] * (len(words(three)) - 2)
+    sure = [0.5] * len(labels)
+    present = replace_text(three, three.transcript.turns[0].id, 0, 0, "Well ")
+    now, certainty = carried_labels(three, present, labels, sure)
+    assert now[:4] == [0, 0, 0, 1] and len(now) == len(labels) + 1 and set(certainty) == {0.5}
+    shorter = replace_text(three, three.transcript.turns[0].id, 0, 4, "")
+    assert carried_labels(three, shorter, labels, sure)[0][:2] == [0, 1]
 
 
 def test_boundaries_move_word_by_word_and_no_turn_becomes_empty(three):

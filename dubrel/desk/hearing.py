@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -18,7 +18,7 @@ from dubrel.errors import DubrelError
 from dubrel.formats.script import Piece, read_script, understand
 from dubrel.jobs.hearing import AS_USUAL
 from dubrel.media.probe import SUFFIXES, probe
-from dubrel.model import Note, Project
+from dubrel.model import Media, Note, Project
 from dubrel.settings import load_settings, save_settings
 from dubrel.speech.engines import engine_named, is_remote
 
@@ -74,31 +74,38 @@ class HearingOperations:
         self.window.show_pass(2)
 
     def may_use(self, engine: str) -> bool:
-        """Whether an engine may be used: one elsewhere only with consent."""
-        return not is_remote(engine) or self._may_send(engine)
+        """Whether an engine may hear the open recording: one elsewhere only with consent."""
+        media = self._session.project.media
+        return not is_remote(engine) or bool(media and self._prices(engine, [media]))
 
-    def _may_send(self, engine: str) -> bool:
-        """Show the price; ask once for each service whether recordings may be sent to it at all."""
-        media, settings = self._session.project.media, load_settings()
+    def _prices(self, engine: str, recordings: Sequence[Media]) -> list[str]:
+        """What a service asks for each recording; empty where it may not be used.
+
+        The price is shown before anything is sent, and once for each service it
+        is asked whether recordings may go there at all.
+        """
+        settings, lengths = load_settings(), [one.duration_ms for one in recordings]
         try:
             service = beside(partial(engine_named, engine))
-            price = beside(partial(service.price, media.duration_ms))  # type: ignore[union-attr]
+            asked = [sum(lengths), *lengths]
+            total, *each = beside(lambda: [service.price(one) for one in asked])  # type: ignore[union-attr]
         except DubrelError as error:
             self.window.say(str(error))
             self.window.intake.show_problem(str(error))
-            return False
-        question = f"Hearing “{media.name}” elsewhere costs {price}."
+            return []
+        what = f"“{recordings[0].name}”" if len(recordings) == 1 else f"{len(recordings)} recordings"
+        question = f"Hearing {what} elsewhere costs {total}."
         if engine not in settings.consented:
             question = (
-                f"The sound of “{media.name}” leaves this machine and goes to {engine.partition(':')[2]}. "
+                f"The sound of {what} leaves this machine and goes to {engine.partition(':')[2]}. "
                 f"{question} May recordings be sent there?"
             )
         else:
-            question += " Send it?"
+            question += " Send it?" if len(recordings) == 1 else " Send them?"
         if not self.window.dialogs.yes(question):
-            return False
+            return []
         save_settings(settings.with_consent(engine))
-        return True
+        return each
 
     def queue(self) -> None:
         """Choose recordings and put them into the queue."""
@@ -108,14 +115,30 @@ class HearingOperations:
         """Put recordings into the queue, to be heard as chosen in Intake."""
         recordings = [one for one in paths if one.suffix.lower() in SUFFIXES]
         hearing = self.window.intake.hearing()
-        if is_remote(hearing.engine) and hearing.engine not in load_settings().consented:
-            self.window.say("Hear one recording with this service first; its price is shown there.")
-            return
         if len(recordings) < len(paths):
             self.window.say(f"{len(paths) - len(recordings)} files are no recordings and were left out.")
-        if recordings:
-            self.window.queue.add(recordings, hearing)
+        prices = self._queue_prices(hearing.engine, recordings) if recordings else None
+        if prices is not None:
+            self.window.queue.add(recordings, hearing, prices)
             self.window.show_pass(0)
+
+    def _queue_prices(self, engine: str, recordings: list[Path]) -> list[str] | None:
+        """Prices of recordings for the queue, empty for an engine here; ``None`` where they may not go."""
+        if not is_remote(engine):
+            return []
+        try:
+            found = beside(lambda: [probe(one) for one in recordings])
+        except DubrelError as error:
+            self.window.say(str(error))
+            return None
+        return self._prices(engine, found) or None
+
+    def queue_as_chosen(self, item_id: int) -> None:
+        """Let a recording of the queue be heard as chosen in Intake."""
+        item, hearing = self.window.queue.queue.item(item_id), self.window.intake.hearing()
+        prices = self._queue_prices(hearing.engine, [Path(item.path)]) if item is not None else None
+        if prices is not None:
+            self.window.queue.hear_as(item_id, hearing, prices[0] if prices else "")
 
     def add_folder(self) -> None:
         """Add a model folder to the recognisers."""

@@ -37,8 +37,15 @@ def time_left(progress: Progress) -> str:
     return f"{text}, about {left} left"
 
 
+_SPEAKERS = [
+    ("Do not tell apart", "off"),
+    ("Tell apart, find how many", "auto"),
+    *((f"Tell {count} apart", str(count)) for count in range(2, 9)),
+]
+
+
 class HearingChoices(QWidget):
-    """Recogniser, language, channels: how this recording is to be heard."""
+    """Recogniser, language, speakers, channels: how this recording is to be heard."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -46,15 +53,20 @@ class HearingChoices(QWidget):
         form.setContentsMargins(0, 0, 0, 0)
         form.setVerticalSpacing(8)
         form.setColumnStretch(1, 1)
-        self.engine, self.language = QComboBox(), QComboBox()
+        self.engine, self.language, self.speakers = QComboBox(), QComboBox(), QComboBox()
         self.engine.setAccessibleName("Recogniser")
         self.language.setAccessibleName("Language")
+        self.speakers.setAccessibleName("Speakers")
+        for text, value in _SPEAKERS:
+            self.speakers.addItem(text, value)
         self.apart = QCheckBox("One speaker a channel: hear them apart")
         form.addWidget(label("How to hear it", "section"), 0, 0, 1, 2)
-        for row, (text, widget) in enumerate((("Recogniser", self.engine), ("Language", self.language)), 1):
+        rows = (("Recogniser", self.engine), ("Language", self.language), ("Speakers", self.speakers))
+        for row, (text, widget) in enumerate(rows, 1):
             form.addWidget(label(text, "quiet"), row, 0)
             form.addWidget(widget, row, 1)
-        form.addWidget(self.apart, 3, 0, 1, 2)
+        form.addWidget(self.apart, 4, 0, 1, 2)
+        self.apart.toggled.connect(self.speakers.setDisabled)
         self.engine.currentIndexChanged.connect(self._fill_languages)
         self.fill_engines("builtin")
 
@@ -79,9 +91,9 @@ class HearingChoices(QWidget):
             self.language.addItem(language_name(tag), tag)
         self.language.setEnabled(not own)
 
-    def show_media(self, media: Media | None) -> None:
-        """Offer what fits the recording."""
-        self.setVisible(media is not None and media.has_audio)
+    def show_media(self, media: Media | None, queued: bool) -> None:
+        """Offer what fits the recording, or those of the queue."""
+        self.setVisible(queued or (media is not None and media.has_audio))
         several = media is not None and media.separate > 1
         self.apart.setVisible(several)
         if not several:
@@ -92,7 +104,10 @@ class HearingChoices(QWidget):
     def hearing(self) -> Hearing:
         """What was chosen."""
         return Hearing(
-            str(self.engine.currentData()), str(self.language.currentData()), self.apart.isChecked()
+            str(self.engine.currentData()),
+            str(self.language.currentData()),
+            self.apart.isChecked(),
+            "off" if self.apart.isChecked() else str(self.speakers.currentData()),
         )
 
 
@@ -163,6 +178,7 @@ class IntakePage(QWidget):
         row.addStretch(1)
         box.addLayout(row)
         self.queue = QueuePanel(queue)
+        queue.changed.connect(self._show_choices)
         box.addWidget(self.queue, 10)
         box.addStretch(1)
         self.transcribe.clicked.connect(self.transcribe_wanted)
@@ -181,11 +197,14 @@ class IntakePage(QWidget):
         """Show the recognisers that there are."""
         self.choices.fill_engines(chosen)
 
+    def _show_choices(self) -> None:
+        self.choices.show_media(self.session.project.media, bool(self.queue.work.queue.items))
+
     def refresh(self) -> None:
         """Show what the project has."""
         media, project = self.session.project.media, self.session.project
         self.facts.setVisible(media is not None)
-        self.choices.show_media(media)
+        self._show_choices()
         self.transcribe.setVisible(media is not None)
         self.script.setVisible(media is not None)
         missing = media is not None and self.session.media_path is None

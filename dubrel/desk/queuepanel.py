@@ -18,7 +18,9 @@ from PySide6.QtWidgets import (
 
 from dubrel.desk.queuework import QueueWork
 from dubrel.desk.widgets import button, label, plain_table
+from dubrel.jobs.hearing import Hearing
 from dubrel.jobs.queue import Item, State
+from dubrel.text import language_name
 from dubrel.timecode import format_length
 
 _WORDS = {
@@ -28,6 +30,15 @@ _WORDS = {
     State.DONE: "done",
     State.FAILED: "failed",
 }
+
+
+def hearing_in_words(hearing: Hearing) -> str:
+    """Settings in a few words, for a row."""
+    kind, _, where = hearing.engine.partition(":")
+    shown = {"builtin": "Built in", "folder": Path(where).name}.get(kind, where.split("//")[-1])
+    language = language_name(hearing.language) if hearing.language and kind != "builtin" else ""
+    speakers = {"off": "", "auto": "speakers"}.get(hearing.speakers, f"{hearing.speakers} speakers")
+    return ", ".join(one for one in (shown, language, "channels" if hearing.apart else speakers) if one)
 
 
 class _Table(QTableWidget):
@@ -59,9 +70,12 @@ class QueuePanel(QWidget):
     -------
     open_wanted(str)
         The path of a project that is done.
+    settings_wanted(int)
+        The recording with this id is to be heard as chosen above.
     """
 
     open_wanted = Signal(str)
+    settings_wanted = Signal(int)
 
     def __init__(self, work: QueueWork) -> None:
         super().__init__()
@@ -71,15 +85,16 @@ class QueuePanel(QWidget):
         box.setSpacing(8)
         self.heading = label("Queue", "section")
         box.addWidget(self.heading)
-        self.table = _Table(0, 3)
+        self.table = _Table(0, 4)
         plain_table(self.table, "Queue of recordings", [])
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Fixed)
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
-        self.table.setColumnWidth(1, 90)
+        for column, width in ((1, 168), (2, 76)):
+            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
+            self.table.setColumnWidth(column, width)
+        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         box.addWidget(self.table, 1)
         row = QHBoxLayout()
         self.buttons = {
@@ -88,6 +103,7 @@ class QueuePanel(QWidget):
             "earlier": button("Earlier"),
             "later": button("Later"),
             "remove": button("Remove"),
+            "settings": button("Hear as chosen above"),
         }
         for name, one in self.buttons.items():
             row.addWidget(one)
@@ -120,6 +136,8 @@ class QueuePanel(QWidget):
             self.work.pause_or_go_on(item.id)
         elif name == "remove":
             self.work.remove(item.id)
+        elif name == "settings":
+            self.settings_wanted.emit(item.id)
         else:
             step = -1 if name == "earlier" else 1
             self.work.move(item.id, step)
@@ -141,7 +159,8 @@ class QueuePanel(QWidget):
 
     def _fill(self, row: int, item: Item) -> None:
         state = _WORDS[item.state]
-        for column, text in enumerate((Path(item.path).name, state, self._said(item))):
+        texts = (Path(item.path).name, hearing_in_words(item.hearing), state, self._said(item))
+        for column, text in enumerate(texts):
             cell = self.table.item(row, column)
             if cell is None:
                 cell = QTableWidgetItem()
@@ -154,6 +173,8 @@ class QueuePanel(QWidget):
         progress = self.work.progress.get(item.id)
         if item.state is State.DONE:
             return Path(item.output).name
+        if item.state is State.WAITING and item.price and not item.reason:
+            return f"costs {item.price}"
         if progress is None or item.state is State.FAILED:
             return item.reason
         left = "" if progress.left_s is None else f", {format_length(round(progress.left_s) * 1000)} left"
@@ -161,7 +182,7 @@ class QueuePanel(QWidget):
 
     def _show_progress(self, item_id: int) -> None:
         for row, item in enumerate(self.work.queue.items):
-            if item.id == item_id and (cell := self.table.item(row, 2)) is not None:
+            if item.id == item_id and (cell := self.table.item(row, 3)) is not None:
                 cell.setText(self._said(item))
 
     def _show_buttons(self) -> None:
@@ -171,5 +192,6 @@ class QueuePanel(QWidget):
         self.buttons["pause"].setEnabled(state not in (None, State.DONE))
         again = {State.PAUSED: "Go on", State.FAILED: "Try again"}
         self.buttons["pause"].setText(again.get(state, "Pause") if state is not None else "Pause")
+        self.buttons["settings"].setEnabled(state in (State.WAITING, State.PAUSED, State.FAILED))
         for name in ("earlier", "later", "remove"):
             self.buttons[name].setEnabled(item is not None)

@@ -49,9 +49,15 @@ class QueueWork(QObject):
         if self.queue.next_to_run() is not None:
             self._timer.start()
 
-    def add(self, paths: Sequence[Path], hearing: Hearing) -> None:
+    def add(self, paths: Sequence[Path], hearing: Hearing, prices: Sequence[str] = ()) -> None:
         """Put recordings at the end."""
-        self._set(self.queue.add(paths, hearing))
+        self._set(self.queue.add(paths, hearing, prices))
+
+    def hear_as(self, item_id: int, hearing: Hearing, price: str) -> None:
+        """Give a recording that is not being heard other settings."""
+        item = self.queue.item(item_id)
+        if item is not None and item_id not in self._jobs and item.state is not State.DONE:
+            self._set(self.queue.change(item_id, hearing=hearing, price=price))
 
     def pause_or_go_on(self, item_id: int) -> None:
         """Let a recording wait until it is wanted again, or let it go on; a failed one is tried again."""

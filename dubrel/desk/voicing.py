@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from dubrel.desk.sheet.wording import Spot
 from dubrel.edits.speakers import (
     assign_speakers,
+    carried_labels,
     give_words,
     matched_labels,
     merge_speakers,
@@ -77,13 +78,14 @@ class VoiceOperations:
 
     def take_found(self, found: SpeakersFound) -> None:
         """Show how many turns would change, and take in what was found."""
-        session = self._session
-        if session.project.transcript is not self.window.work.asked_project.transcript:
-            self.window.say("The text was changed while voices were told apart. Find the speakers again.")
+        session, asked = self._session, self.window.work.asked_project
+        if session.project.transcript.speakers != asked.transcript.speakers:
+            self.window.say("The speakers were changed while voices were told apart. Find them again.")
             return
-        taught = any(turn.confirmed for turn in session.project.transcript.turns)
-        labels = found.labels if taught else matched_labels(session.project, found.labels)
-        project = assign_speakers(session.project, labels, found.certainty)
+        taught = any(turn.confirmed for turn in asked.transcript.turns)
+        labels, certainty = carried_labels(asked, session.project, found.labels, found.certainty)
+        labels = labels if taught else matched_labels(session.project, labels)
+        project = assign_speakers(session.project, labels, certainty)
         changed = turns_that_differ(session.project, project)
         people = len({turn.speaker for turn in project.transcript.turns})
         question = f"{people} voices were found. {changed} of {len(project.transcript.turns)} turns would change. Take that in?"

@@ -147,6 +147,7 @@ class MainWindow(QMainWindow):
         self.intake.cancel_wanted.connect(self.work.cancel)
         self.intake.open_wanted.connect(lambda: self.commands.run("open"))
         self.intake.find_wanted.connect(lambda: self.commands.run("find_media"))
+        self.intake.queue.settings_wanted.connect(self.operations.hearing.queue_as_chosen)
         self.intake.queue.open_wanted.connect(lambda path: self.operations.open_path(Path(path)))
         self.queue.failed.connect(self.say)
         self.queue.changed.connect(self.show_counts)

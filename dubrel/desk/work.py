@@ -82,6 +82,7 @@ class Work(QObject):
         self._job: Job | None = None
         self._name = ""
         self._since = 0
+        self._speakers = "off"
         self._live = Path()
         self.asked_project = session.project  # what the running job was asked about
         self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
@@ -111,6 +112,7 @@ class Work(QObject):
         if media is None or self.session.media_path is None or self.running == "transcribe":
             return
         self.cancel()
+        self._speakers = hearing.speakers
         empty = partial(clear_transcript, language=hearing.language or "en")
         if self.session.project.transcript.turns:
             self.session.apply(empty(self.session.project), "Transcribe")
@@ -124,6 +126,7 @@ class Work(QObject):
         from dubrel.jobs.runner import Job  # late: starting the desk does not need it
 
         self.cancel()
+        self._speakers = hearing.speakers
         self._since, self._name, self._live = self.session.history.depth, "live", path
         self._job = Job("live", str(path), rate, hearing)
         self.progressed.emit(Progress("Recording", 0.0))
@@ -182,6 +185,13 @@ class Work(QObject):
         if was in ("transcribe", "live"):
             self.set_captions(DEFAULT_STYLE, step=False)
 
+    def _tell_apart(self) -> None:
+        """Find the speakers of what was just heard, if that was wanted."""
+        if self._speakers != "off" and self.session.project.transcript.turns:
+            from dubrel.jobs.speakers import speaker_bounds
+
+            self.find_speakers(*speaker_bounds(self._speakers))
+
     def _start(self, name: str, stage: str, *args: object) -> None:
         media = self.session.project.media
         path = self.session.media_path
@@ -231,6 +241,8 @@ class Work(QObject):
             if isinstance(event, Failed):
                 self.failed.emit(event.message)
             self._after_hearing(was)
+            if isinstance(event, Finished) and was in ("transcribe", "live"):
+                self._tell_apart()
 
     def _add(self, add: Callable[[Project, int], Project]) -> None:
         first_id = max(value.next_id for value in self.session.history.values_since(self._since))

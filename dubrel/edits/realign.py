@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from dubrel.edits.intake import HeardWord
 from dubrel.edits.wording import turn_place, with_turns
-from dubrel.model import Project, Timing, Turn
+from dubrel.model import Project, Timing, Turn, Word
 
 _AROUND_MS = 60
 _MOST_MS = 30_000
@@ -90,3 +90,41 @@ def with_times(project: Project, run: Run, heard: Sequence[HeardWord]) -> Projec
         low = min(max(one.end_ms, start), high)
         words[k] = replace(words[k], start_ms=start, end_ms=low, timing=Timing.ALIGNED)
     return with_turns(project, place, place + 1, replace(turn, words=tuple(words)))
+
+
+def retimed_words(project: Project, found: Mapping[int, HeardWord]) -> Project:
+    """Give words the times at which they were found in the sound; captions are to be set anew.
+
+    Parameters
+    ----------
+    project : Project
+    found : mapping of word id to HeardWord
+
+    Returns
+    -------
+    Project
+        Words that were not found keep their distance from the found word
+        before them (or after, at the beginning) and never leave their order.
+    """
+    words = [word for turn in project.transcript.turns for word in turn.words]
+    sure = {one: new for one, new in found.items() if new.timing is Timing.ALIGNED}
+    first = next((word for word in words if word.id in sure), None)
+    if first is None:
+        return project
+    away, last, spans = sure[first.id].start_ms - first.start_ms, 0, {}
+    for word in words:
+        new = sure.get(word.id)
+        start, end = (new.start_ms, new.end_ms) if new else (word.start_ms + away, word.end_ms + away)
+        away = new.start_ms - word.start_ms if new else away
+        start = max(start, last)
+        last = max(start, end)
+        spans[word.id] = (start, last)
+    turns = tuple(
+        replace(turn, words=tuple(_placed(word, *spans[word.id]) for word in turn.words))
+        for turn in project.transcript.turns
+    )
+    return replace(project, transcript=replace(project.transcript, turns=turns), captions=None)
+
+
+def _placed(word: Word, start_ms: int, end_ms: int) -> Word:
+    return replace(word, start_ms=start_ms, end_ms=end_ms)

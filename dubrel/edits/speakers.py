@@ -62,6 +62,24 @@ def assign_speakers(project: Project, labels: Sequence[int], certainty: Sequence
     return replace(project, transcript=transcript, next_id=next_id)
 
 
+def carried_labels(
+    asked: Project, present: Project, labels: Sequence[int], certainty: Sequence[float]
+) -> tuple[list[int], list[float]]:
+    """What was found for the words of an earlier value, for the words of the present one.
+
+    Words that were typed since go with the word before them.
+    """
+    ids = (word.id for turn in asked.transcript.turns for word in turn.words)
+    known = dict(zip(ids, zip(labels, certainty)))
+    words = [word.id for turn in present.transcript.turns for word in turn.words]
+    last = next((known[one] for one in words if one in known), (0, 0.0))
+    found = []
+    for one in words:
+        last = known.get(one, last)
+        found.append(last)
+    return [label for label, _ in found], [sure for _, sure in found]
+
+
 def matched_labels(project: Project, labels: Sequence[int]) -> list[int]:
     """Numbers of found voices turned into those of the project's speakers who say the same words.
 

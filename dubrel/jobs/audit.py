@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from dubrel.captions.checks import caption_lines
+from dubrel.captions.checks import caption_lines, caption_words
 from dubrel.edits.intake import Cue, HeardWord
 from dubrel.errors import DubrelError
 from dubrel.jobs.events import Audited, Event, Heard, Pace, Progress
@@ -27,6 +27,14 @@ def cues_of(project: Project) -> list[Cue]:
         Cue(one.start_ms, one.end_ms, tuple(caption_lines(one, words)))
         for one in sorted(project.captions.captions, key=lambda one: one.start_ms)
     ]
+
+
+def words_of(project: Project, found: Sequence[HeardWord]) -> dict[int, HeardWord]:
+    """The words of ``Audited`` by the ids of the words that the captions hold."""
+    by_id = project.transcript.words_by_id
+    captions = sorted(project.captions.captions if project.captions else (), key=lambda one: one.start_ms)
+    ids = [word.id for caption in captions for word in caption_words(caption, by_id)]
+    return dict(zip(ids, found, strict=True))
 
 
 def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
@@ -52,4 +60,5 @@ def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
             yield pace.at(event.stage, event.fraction * _HEARING)
     yield pace.at("Comparing", _HEARING)
     words = [word for cue in cues for line in cue.lines for word in line.split()]
-    yield Audited(audit(cues, line_up(words, heard, samples_of(media), EnglishAligner())))
+    found = line_up(words, heard, samples_of(media), EnglishAligner())
+    yield Audited(audit(cues, found), tuple(found.words))

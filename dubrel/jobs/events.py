@@ -60,9 +60,17 @@ class LinedUp:
 
 @dataclass(frozen=True)
 class Audited:
-    """What the sound says of captions."""
+    """What the sound says of captions.
+
+    Attributes
+    ----------
+    report : Audit
+    words : tuple of HeardWord
+        The words of all captions, in order, as lined up with the sound.
+    """
 
     report: Audit
+    words: tuple[HeardWord, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ import json
 from collections.abc import Iterable
 from dataclasses import asdict, dataclass, replace
 from enum import StrEnum
+from itertools import zip_longest
 from pathlib import Path
 
 from dubrel.files import keep_json
@@ -42,6 +43,8 @@ class Item:
         Why it failed, or a warning.
     output : str
         The project that was written.
+    price : str
+        What a service asks for it.
     """
 
     id: int
@@ -50,6 +53,7 @@ class Item:
     state: State = State.WAITING
     reason: str = ""
     output: str = ""
+    price: str = ""
 
 
 @dataclass(frozen=True)
@@ -59,13 +63,16 @@ class Queue:
     items: tuple[Item, ...] = ()
     next_id: int = 1
 
-    def add(self, paths: Iterable[Path], hearing: Hearing) -> Queue:
-        """The queue with more recordings; one that waits or runs is not added again."""
+    def add(self, paths: Iterable[Path], hearing: Hearing, prices: Iterable[str] = ()) -> Queue:
+        """The queue with more recordings, and their prices if they have one.
+
+        A recording that waits or runs is not added again.
+        """
         busy = {item.path for item in self.items if item.state not in (State.DONE, State.FAILED)}
         items, next_id = list(self.items), self.next_id
-        for path in paths:
+        for path, price in zip_longest(paths, prices, fillvalue=""):
             if str(path) not in busy:
-                items.append(Item(next_id, str(path), hearing))
+                items.append(Item(next_id, str(path), hearing, price=price))
                 busy.add(str(path))
                 next_id += 1
         return Queue(tuple(items), next_id)

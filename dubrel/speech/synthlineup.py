@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dubrel.edits.intake import HeardWord
+from dubrel.errors import EngineError
 from dubrel.media.sound import RATE, stretch
 from dubrel.model import Timing
 from dubrel.speech.activity import Chunk
@@ -30,6 +31,8 @@ _FRAME, _PAUSE = RATE // 100, 25
 _FAR_DB = 12.0
 _CELLS = 60_000_000
 _LEAST_BAND = 300
+_JUDGED, _LEAST_JUDGED, _OTHERS = 12, 4, 3
+_CLEAR_GAIN, _CLEAR_ERRORS = 0.02, 1.5
 
 
 @dataclass(frozen=True)
@@ -65,7 +68,7 @@ def line_up_by_synthesis(
     Raises
     ------
     EngineError
-        If espeak-ng has no voice for the language.
+        If espeak-ng has no voice for the language, or the script fits nowhere.
     """
     pieces = []
     for piece in _pieces(script, language):
@@ -77,6 +80,11 @@ def line_up_by_synthesis(
         yield []
         return
     cuts = _cuts(pieces, starts, ends, samples)
+    if _strays(pieces, cuts, samples):
+        raise EngineError(
+            "The script does not seem to be of this recording: it fits no better where it should than elsewhere. "
+            "Choose another script or recording."
+        )
     words: list[HeardWord] = []
     for place, piece in enumerate(pieces):
         last = words[-1].end_ms if words else 0
@@ -150,6 +158,37 @@ def _cuts(pieces: list[_Piece], starts: list[int], ends: list[int], samples: np.
         far = np.abs(centres - middle) / _NEAR_MS
         cuts.append(round(float(centres[int(np.argmin(smooth + _FAR_DB * far))])))
     return [*cuts, max(cuts[-1], ends[-1])]
+
+
+def _strays(pieces: list[_Piece], cuts: list[int], samples: np.ndarray) -> bool:
+    """Whether pieces fit the sound where they came to lie no better than sound from elsewhere.
+
+    Some pieces are warped onto their own sound and onto that of others. What
+    their own costs over what the others cost is clearly below one on the whole,
+    or it is another recording.
+    """
+    step = max(1, len(pieces) // _JUDGED)
+    spoken, sounds = [], []
+    for place in range(0, len(pieces), step):
+        sound = np.array(stretch(samples, cuts[place], cuts[place + 1]), np.float32) / 32768
+        sound, _, _ = without_silence(sound)
+        if len(sound) > RATE // 2 and len(pieces[place].sound) > RATE // 2:
+            spoken.append(features(pieces[place].sound))
+            sounds.append(features(sound))
+    if len(spoken) < _LEAST_JUDGED:
+        return False
+    shares = []
+    for place, one in enumerate(spoken):
+        others = [_apart(one, sounds[(place + k) % len(sounds)]) for k in range(1, _OTHERS + 1)]
+        shares.append(_apart(one, sounds[place]) / np.mean(others))
+    gain, error = 1 - np.mean(shares), np.std(shares) / np.sqrt(len(shares))
+    return bool(gain < min(_CLEAR_GAIN, _CLEAR_ERRORS * error))
+
+
+def _apart(one: np.ndarray, other: np.ndarray) -> float:
+    """How far two sounds are from each other along the best way."""
+    along = np.clip(np.round(warp(one, other)).astype(int), 0, len(other) - 1)
+    return float(np.linalg.norm(one - other[along], axis=1).mean())
 
 
 def _fine(piece: _Piece, samples: np.ndarray, begin_ms: int, end_ms: int, last: int) -> list[HeardWord]:
