@@ -39,6 +39,34 @@ def moved(cues: Sequence, place: Callable[[int], float]) -> list:
     ]
 
 
+def drift_over_an_hour(cues: list, heard: list, samples, aligner, duration_ms: int) -> None:  # type: ignore[no-untyped-def]
+    """The recording over and over for an hour, its captions drifting by 1001/1000: 3.6 seconds at the end."""
+    from dataclasses import replace
+
+    import numpy as np
+
+    from dubrel.speech.audit import audit, retime
+    from dubrel.speech.lineup import line_up
+
+    times = 3_600_000 // duration_ms + 1
+    shifts = [k * duration_ms for k in range(times)]
+    sound = np.tile(np.array(samples)[: duration_ms * 16], times)
+    true = [replace(cue, start_ms=cue.start_ms + ms, end_ms=cue.end_ms + ms) for ms in shifts for cue in cues]
+    wrong = moved(true, lambda ms: ms * 1001 / 1000)
+    words = [word for cue in wrong for line in cue.lines for word in line.split()]
+    found = audit(wrong, line_up(words, [one.later(ms) for ms in shifts for one in heard], sound, aligner))
+    after = retime(wrong, found)
+    report(
+        "audit, drift over an hour",
+        lines=len(true),
+        course=found.course.kind,
+        factor=found.course.known_factor,
+        within_120_ms_after_fix=sum(abs(a.start_ms - b.start_ms) <= 120 for a, b in zip(after, true))
+        / len(true),
+        limit_after_fix=0.95,
+    )
+
+
 def main() -> None:
     """Hear once, then audit every fault on the same hearing."""
     from dataclasses import replace
@@ -105,6 +133,7 @@ def main() -> None:
         within_120_ms_after_fix=fixed / total,
         limit_after_fix=0.95,
     )
+    drift_over_an_hour(cues, heard, samples, aligner, media.duration_ms)
 
 
 if __name__ == "__main__":

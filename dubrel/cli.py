@@ -296,7 +296,9 @@ def _check(args: argparse.Namespace) -> int:
     if project.captions is None:
         raise DubrelError(f"“{args.input}” holds no captions. Make them with dubrel captions.")
     rate = project.media.frame_rate if project.media else None
-    found = check_track(project.captions, project.transcript.words_by_id, style, rate)
+    found = check_track(
+        project.captions, project.transcript.words_by_id, style, rate, project.transcript.name_of
+    )
     rows = [
         {"caption": number, "start_ms": one.start_ms, "rule": finding.rule, "message": finding.message}
         for number, one in enumerate(project.captions.captions, 1)

@@ -115,7 +115,7 @@ def to_json(project: Project) -> dict[str, Any]:
         "next_id": project.next_id,
         "media": _media_json(project.media),
         "language": transcript.language,
-        "speakers": [[one.id, one.name] for one in transcript.speakers],
+        "speakers": [[one.id, one.name, one.role] for one in transcript.speakers],
         "turns": [
             [one.id, len(one.words), one.speaker, one.proofed, one.confirmed, round(one.certainty, 3)]
             for one in transcript.turns
@@ -128,6 +128,7 @@ def to_json(project: Project) -> dict[str, Any]:
             "doubt": [round(word.doubt, 4) for word in words],
             "timing": [word.timing.value for word in words],
             "struck": [word.id for word in words if word.struck],
+            "also": [[word.id, word.also] for word in words if word.also],
         },
         "captions": _track_json(project.captions),
         "notes": [[one.id, one.start_ms, one.kind, one.text] for one in project.notes],
@@ -144,7 +145,15 @@ def _media_json(media: Media | None) -> dict[str, Any] | None:
 def _track_json(track: CaptionTrack | None) -> dict[str, Any] | None:
     if track is None:
         return None
-    rows = [[one.id, one.start_ms, one.end_ms, list(one.words), list(one.breaks)] for one in track.captions]
+    rows = [
+        [
+            one.id,
+            one.start_ms,
+            one.end_ms,
+            *(list(ids) for ids in (one.words, one.breaks, one.named, one.dashed)),
+        ]
+        for one in track.captions
+    ]
     return {"language": track.language, "style": track.style, "captions": rows}
 
 
@@ -170,9 +179,9 @@ def _media(value: dict[str, Any] | None) -> Media | None:
 
 def _transcript(value: dict[str, Any]) -> Transcript:
     columns, timings = value["words"], {timing.value: timing for timing in Timing}
-    struck = set(columns["struck"])
+    struck, also = set(columns["struck"]), dict(columns.get("also", ()))
     words = [
-        Word(one, text, start, end, doubt, timings[timing], one in struck)
+        Word(one, text, start, end, doubt, timings[timing], one in struck, also.get(one))
         for one, text, start, end, doubt, timing in zip(
             *(columns[name] for name in ("id", "text", "start_ms", "end_ms", "doubt", "timing")),
             strict=True,
@@ -191,7 +200,7 @@ def _track(value: dict[str, Any] | None) -> CaptionTrack | None:
     if value is None:
         return None
     captions = tuple(
-        Caption(one, start, end, tuple(words), tuple(breaks))
-        for one, start, end, words, breaks in value["captions"]
+        Caption(one, start, end, *(tuple(ids) for ids in lists))
+        for one, start, end, *lists in value["captions"]
     )
     return CaptionTrack(value["language"], value["style"], captions)

@@ -1,5 +1,6 @@
 """Captions keep the house style wherever the speech lets them."""
 
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -9,9 +10,12 @@ from dubrel.captions.breaking import break_lines, line_lengths
 from dubrel.captions.checks import caption_lines, check_caption, check_track, reading_speed
 from dubrel.captions.styles import DEFAULT_STYLE, house_style
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import add_heard
+from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.intake import HeardTurn, add_heard, set_turns
+from dubrel.edits.speakers import give_words, merge_speakers, move_boundary
+from dubrel.edits.voices import give_turn, rename_speaker
 from dubrel.errors import DubrelError
-from dubrel.model import Caption, Media, Project, Word
+from dubrel.model import Caption, Media, Project, Speaker, Word
 from dubrel.text import grapheme_count
 
 STORY = " ".join(
@@ -135,3 +139,98 @@ def test_a_style_that_is_not_there():
     assert house_style(DEFAULT_STYLE.name) is DEFAULT_STYLE
     with pytest.raises(DubrelError, match="no house style “Nonesuch”"):
         house_style("Nonesuch")
+
+
+# -- who speaks --------------------------------------------------------------------------
+
+
+@pytest.fixture
+def exchange():
+    """A question, a short answer and a long one, by two people."""
+    people = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah")]
+    said = spoken("Is it oak? Yes. So we make a pattern from thin plywood, and then we try it on the hull.")
+    turns = [
+        HeardTurn(tuple(said[:3]), "s1"),
+        HeardTurn(tuple(said[3:4]), "s2"),
+        HeardTurn(tuple(said[4:]), "s1"),
+    ]
+    return set_turns(Project(), turns, people, "en")
+
+
+def lines_of(project):
+    transcript = project.transcript
+    return [
+        caption_lines(one, transcript.words_by_id, transcript.name_of) for one in project.captions.captions
+    ]
+
+
+def styled(project, **rules):
+    return set_again(project, replace(DEFAULT_STYLE, **rules))
+
+
+def test_a_new_speaker_begins_a_caption_or_a_line_with_a_dash(exchange):
+    assert lines_of(styled(exchange))[:2] == [["Is it oak?"], ["Yes."]]
+    both = styled(exchange, dashes=True)
+    assert lines_of(both)[0] == ["– Is it oak?", "– Yes."]
+    first = both.captions.captions[0]
+    assert len(first.dashed) == 2 and first.breaks == first.dashed[1:]
+    assert lines_of(styled(exchange, dashes=True, max_lines=1))[:2] == [["Is it oak?"], ["Yes."]]
+
+
+def test_names_stand_where_the_style_wants_them_and_count_as_characters(exchange):
+    lines = lines_of(styled(exchange, names="change"))
+    assert lines[:3] == [["Isolde: Is it oak?"], ["Tobiah: Yes."], lines[2]]
+    assert lines[2][0].startswith("Isolde: So we") and not any(
+        line.startswith("Isolde:") for row in lines[3:] for line in row
+    )
+    always = styled(exchange, names="always", max_cpl=30)
+    assert all(": " in row[0] and all(len(line) <= 30 for line in row) for row in lines_of(always))
+    caption, transcript = always.captions.captions[0], always.transcript
+    slow = reading_speed(caption, transcript.words_by_id)
+    assert reading_speed(caption, transcript.words_by_id, transcript.name_of) > slow
+    renamed = rename_speaker(always, "s2", "T.")
+    assert ["T.: Yes."] in lines_of(renamed)
+
+
+def test_names_and_dashes_together_show_names_only(exchange):
+    assert lines_of(styled(exchange, names="change", dashes=True))[0] == [
+        "Isolde: Is it oak?",
+        "Tobiah: Yes.",
+    ]
+
+
+def test_captions_follow_words_that_are_given_to_another(exchange):
+    style = replace(DEFAULT_STYLE, names="change")
+    project = set_again(exchange, style)
+    last = project.transcript.turns[2]
+    given = speakers_followed(project, give_words(project, last.id, 8, 11, "s2"), style)
+    before, after = project.captions.captions, given.captions.captions
+    assert len(after) > len(before) and after[:2] == before[:2]
+    owners = given.transcript.speaker_of
+    for caption in after:
+        assert len({owners[one] for one in caption.words}) == 1 and caption.end_ms > caption.start_ms
+    assert all(a.end_ms <= b.start_ms for a, b in zip(after, after[1:]))
+    assert [one for caption in after for one in caption.words] == [
+        one for caption in before for one in caption.words
+    ]
+    named = {given.transcript.name_of(one) for caption in after[2:] for one in caption.named}
+    assert named == {"Isolde", "Tobiah"}
+    assert speakers_followed(given, given, style) is given
+
+
+def test_a_turn_that_is_given_away_takes_its_names_along_and_keeps_times(exchange):
+    style = replace(DEFAULT_STYLE, names="change")
+    project = set_again(exchange, style)
+    given = speakers_followed(project, give_turn(project, project.transcript.turns[1].id, "s1"), style)
+    assert lines_of(given)[1] == ["Yes."] and lines_of(given)[2][0].startswith("So we")
+    times = [(one.start_ms, one.end_ms) for one in project.captions.captions]
+    assert [(one.start_ms, one.end_ms) for one in given.captions.captions] == times
+    merged = speakers_followed(project, merge_speakers(project, "s2", "s1"), style)
+    assert sum(bool(one.named) for one in merged.captions.captions) == 1
+
+
+def test_where_a_boundary_moves_two_people_share_a_caption_if_the_style_allows(exchange):
+    style = replace(DEFAULT_STYLE, dashes=True)
+    project = set_again(exchange, replace(DEFAULT_STYLE))
+    moved = speakers_followed(project, move_boundary(project, project.transcript.turns[1].id, -1), style)
+    assert ["– Is it", "– oak?"] in lines_of(moved)

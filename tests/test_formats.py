@@ -1,6 +1,7 @@
 """What is written reads back; what others wrote is read as well as can be."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
@@ -8,11 +9,13 @@ from conftest import spoken, words
 from dubrel.captions.checks import caption_lines
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import add_heard
+from dubrel.edits.intake import HeardTurn, add_heard, set_turns
+from dubrel.edits.speakers import stretches
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, FormatError
 from dubrel.formats.register import read_file, write_checked, written
-from dubrel.model import Project, Timing
+from dubrel.model import Project, Speaker, Timing
+from dubrel.projectfile import open_project, save
 
 
 def captioned(boards, name="Tobiah & <Co>"):
@@ -177,3 +180,100 @@ def test_right_to_left_text_comes_through(tmp_path):
     path = tmp_path / "he.srt"
     write_checked(project, path)
     assert shown(read_file(path).project)[0][2] == ["שלום לכולם, ברוכים הבאים."]
+
+
+# -- who speaks, in the text of captions ---------------------------------------------------
+
+NAMED = """1
+00:00:01,000 --> 00:00:03,000
+ISOLDE: Where were you?
+TOBIAH: In the reeds.
+
+2
+00:00:03,500 --> 00:00:05,000
+All winter, you know: it was cold.
+
+3
+00:00:06,000 --> 00:00:07,000
+- Really?
+- Yes: really.
+"""
+
+
+def spoken_by(project):
+    return [(project.transcript.name_of(turn.words[0].id), turn.text) for turn in project.transcript.turns]
+
+
+def test_names_and_dashes_in_captions_say_who_speaks(tmp_path):
+    path = tmp_path / "named.srt"
+    path.write_text(NAMED)
+    project = read_file(path).project
+    assert spoken_by(project) == [
+        ("ISOLDE", "Where were you?"),
+        ("TOBIAH", "In the reeds."),
+        ("TOBIAH", "All winter, you know: it was cold."),
+        ("", "Really?"),
+        ("", "Yes: really."),
+    ]
+    captions = project.captions.captions
+    assert len(captions) == 3 and len(captions[2].dashed) == 2
+    assert caption_lines(captions[2], project.transcript.words_by_id) == ["– Really?", "– Yes: really."]
+
+
+@pytest.mark.parametrize(
+    "text, name",
+    [
+        ("Remember: the tide turns at six.", ""),
+        ("REMEMBER: the tide turns at six.", "REMEMBER"),
+        ("http://example.org is not a name.", ""),
+        ("12:30 is not a name either.", ""),
+    ],
+)
+def test_what_stands_once_before_a_colon_is_a_name_only_in_capitals(tmp_path, text, name):
+    path = tmp_path / "one.srt"
+    path.write_text(f"1\n00:00:01,000 --> 00:00:03,000\n{text}\n")
+    assert spoken_by(read_file(path).project)[0][0] == name
+
+
+@pytest.mark.parametrize("suffix", [".srt", ".vtt"])
+def test_names_and_dashes_go_out_and_come_back(tmp_path, suffix):
+    people = [Speaker("s1", "Isolde Marsh"), Speaker("s2", "Tobiah")]
+    said = spoken("Is it oak? Yes. So we make a pattern. Good.")
+    turns = [
+        HeardTurn(tuple(said[a:b]), who)
+        for a, b, who in ((0, 3, "s1"), (3, 4, "s2"), (4, 9, "s1"), (9, 10, "s2"))
+    ]
+    project = set_turns(Project(), turns, people, "en")
+    for rules in ({"dashes": True}, {"names": "change"}, {"names": "always", "dashes": True}):
+        style = replace(DEFAULT_STYLE, **rules)
+        path = tmp_path / f"out{suffix}"
+        write_checked(set_again(project, style), path, style)
+        again = read_file(path).project
+        assert [word.text for word in words(again)] == [word.text for word in words(project)]
+        if suffix == ".vtt" or "names" in rules:
+            assert spoken_by(again) == spoken_by(project)
+    assert "– " not in path.read_text()
+
+
+def test_voice_tags_of_two_people_in_one_cue(tmp_path):
+    path = tmp_path / "two.vtt"
+    path.write_text("WEBVTT\n\n00:01.000 --> 00:03.000\n<v Ann>Oak?</v>\n<v Ben>Oak.</v>\n")
+    project = read_file(path).project
+    assert spoken_by(project) == [("Ann", "Oak?"), ("Ben", "Oak.")]
+    assert "<v Ann>Oak?</v>\n<v Ben>Oak.</v>" in written(project, ".vtt")
+
+
+def test_roles_and_overlaps_are_kept(tmp_path):
+    people = [Speaker("s1", "Isolde", "host"), Speaker("s2", "Tobiah")]
+    said = spoken("Is it oak?")
+    said[1] = replace(said[1], also="s2")
+    project = set_turns(Project(), [HeardTurn(tuple(said), "s1")], people, "en")
+    write_checked(project, tmp_path / "o.json")
+    again = read_file(tmp_path / "o.json").project
+    assert again.transcript.speakers == tuple(people) and [w.also for w in words(again)] == [None, "s2", None]
+    save(project, tmp_path / "o.dubrel")
+    assert open_project(tmp_path / "o.dubrel").transcript == project.transcript
+    assert [(one.start_ms, one.speaker) for one in stretches(project)] == [
+        (said[0].start_ms, "Isolde"),
+        (said[1].start_ms, "Tobiah"),
+    ]

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
 from dubrel.captions.breaking import line_lengths, text_length
 from dubrel.captions.styles import HouseStyle
 from dubrel.model import Caption, CaptionTrack, Word
+
+NameOf = Callable[[int], str]
+DASH = "–"
 
 
 @dataclass(frozen=True)
@@ -33,19 +36,32 @@ def caption_words(caption: Caption, words: Mapping[int, Word]) -> list[Word]:
     return [words[one] for one in caption.words if one in words and not words[one].struck]
 
 
-def caption_lines(caption: Caption, words: Mapping[int, Word]) -> list[str]:
+def nobody(word_id: int) -> str:
+    """The name of who says a word, where names do not matter."""
+    return ""
+
+
+def shown_text(caption: Caption, word: Word, name_of: NameOf = nobody) -> str:
+    """A word of a caption with the name or the dash that stands before it."""
+    name = name_of(word.id) if word.id in caption.named else ""
+    if name:
+        return f"{name}: {word.text}"
+    return f"{DASH} {word.text}" if word.id in caption.dashed else word.text
+
+
+def caption_lines(caption: Caption, words: Mapping[int, Word], name_of: NameOf = nobody) -> list[str]:
     """The lines of a caption as they will show."""
     lines: list[list[str]] = [[]]
     for word in caption_words(caption, words):
         if word.id in caption.breaks and lines[-1]:
             lines.append([])
-        lines[-1].append(word.text)
+        lines[-1].append(shown_text(caption, word, name_of))
     return [" ".join(line) for line in lines if line]
 
 
-def reading_speed(caption: Caption, words: Mapping[int, Word]) -> float:
+def reading_speed(caption: Caption, words: Mapping[int, Word], name_of: NameOf = nobody) -> float:
     """Characters a second: graphemes of the text over the time on screen."""
-    length = text_length([word.text for word in caption_words(caption, words)])
+    length = text_length([shown_text(caption, word, name_of) for word in caption_words(caption, words)])
     return length * 1000 / max(1, caption.end_ms - caption.start_ms)
 
 
@@ -56,6 +72,7 @@ def check_caption(
     *,
     following: Caption | None = None,
     frame_rate: Fraction | None = None,
+    name_of: NameOf = nobody,
 ) -> list[Finding]:
     """Every rule that one caption breaks.
 
@@ -69,9 +86,11 @@ def check_caption(
         The next caption of the track.
     frame_rate : Fraction, optional
         Of the picture.
+    name_of : callable
+        The name of who says a word, by its id.
     """
     shown = caption_words(caption, words)
-    texts = [word.text for word in shown]
+    texts = [shown_text(caption, word, name_of) for word in shown]
     breaks = [place for place, word in enumerate(shown) if place and word.id in caption.breaks]
     span = caption.end_ms - caption.start_ms
     if span <= 0:
@@ -114,13 +133,19 @@ def _gap(gap: int, least: int) -> list[Finding]:
 
 
 def check_track(
-    track: CaptionTrack, words: Mapping[int, Word], style: HouseStyle, frame_rate: Fraction | None = None
+    track: CaptionTrack,
+    words: Mapping[int, Word],
+    style: HouseStyle,
+    frame_rate: Fraction | None = None,
+    name_of: NameOf = nobody,
 ) -> dict[int, list[Finding]]:
     """Caption id to findings, for the captions that break a rule."""
     found = {}
     for place, caption in enumerate(track.captions):
         following = track.captions[place + 1] if place + 1 < len(track.captions) else None
-        here = check_caption(caption, words, style, following=following, frame_rate=frame_rate)
+        here = check_caption(
+            caption, words, style, following=following, frame_rate=frame_rate, name_of=name_of
+        )
         if here:
             found[caption.id] = here
     return found

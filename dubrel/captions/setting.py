@@ -12,7 +12,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from dubrel.captions.breaking import break_lines, leans_forward
+from dubrel.captions.breaking import break_lines, leans_forward, line_lengths, text_length
+from dubrel.captions.checks import DASH
 from dubrel.captions.styles import HouseStyle
 from dubrel.model import Caption, CaptionTrack, Transcript, Turn, Word
 from dubrel.text import ends_clause, ends_sentence, grapheme_count
@@ -26,10 +27,46 @@ _PAUSE_BONUS, _INNER_SENTENCE, _INNER_PAUSE = 30.0, 26.0, 60.0
 _TOO_SHORT, _TOO_FAST, _TOO_LONG = 25.0, 8.0, 400.0
 
 
+_ANSWER_MS = 1000  # how long after a caption another person's may begin and still share it
+
+
 @dataclass(frozen=True)
 class _Run:
     start: int
     stop: int
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A caption before it has times and an id.
+
+    Attributes
+    ----------
+    words : tuple of Word
+    texts : tuple of str
+        As they show, with names and dashes.
+    breaks : tuple of int
+        Places of the words that begin a new line.
+    named, dashed : tuple of int
+        Places of the words before which a name or a dash stands.
+    speaker : str or None
+        Of the first word.
+    """
+
+    words: tuple[Word, ...]
+    texts: tuple[str, ...]
+    breaks: tuple[int, ...]
+    named: tuple[int, ...] = ()
+    dashed: tuple[int, ...] = ()
+    speaker: str | None = None
+
+    def caption(self, caption_id: int, start_ms: int, end_ms: int) -> Caption:
+        """The caption that it becomes."""
+        ids = [word.id for word in self.words]
+        places = (self.breaks, self.named, self.dashed)
+        return Caption(
+            caption_id, start_ms, end_ms, tuple(ids), *(tuple(ids[at] for at in some) for some in places)
+        )
 
 
 def set_captions(
@@ -58,38 +95,88 @@ def set_captions(
     longer than a line). Where somebody speaks faster than the style's reading
     speed, the caption is as long as the gap allows and the checks say so.
     """
-    drafts: list[tuple[tuple[Word, ...], tuple[int, ...]]] = []
+    drafts: list[Draft] = []
+    before = None
     for turn in transcript.turns:
         words = tuple(word for word in turn.words if not word.struck)
-        for run in _runs(turn, words, style, transcript.language):
-            chosen = words[run.start : run.stop]
-            texts = [word.text for word in chosen]
-            breaks = break_lines(texts, style.max_lines, style.max_cpl, transcript.language) or ()
-            drafts.append((chosen, breaks))
-    drafts.sort(key=lambda draft: draft[0][0].start_ms)
-    times = caption_times([words for words, _ in drafts], style, frame_rate)
-    captions = tuple(
-        Caption(
-            first_id + place,
-            start,
-            end,
-            tuple(word.id for word in words),
-            tuple(words[at].id for at in breaks),
-        )
-        for place, ((words, breaks), (start, end)) in enumerate(zip(drafts, times))
+        speaker = transcript.speaker(turn.speaker)
+        name = speaker.name if speaker and style.names != "never" else ""
+        changed = turn.speaker != before
+        for run in _runs(turn, words, style, transcript.language, name, changed):
+            named = bool(name) and (style.names == "always" or (changed and run.start == 0))
+            drafts.append(
+                draft_of(words[run.start : run.stop], style, transcript.language, turn.speaker, name * named)
+            )
+        before = turn.speaker if words else before
+    drafts.sort(key=lambda draft: draft.words[0].start_ms)
+    if style.dashes:
+        drafts = _answered(drafts, style)
+    times = caption_times(
+        [draft.words for draft in drafts], style, frame_rate, [text_length(draft.texts) for draft in drafts]
     )
+    captions = tuple(draft.caption(first_id + place, *times[place]) for place, draft in enumerate(drafts))
     return CaptionTrack(transcript.language, style.name, captions), first_id + len(captions)
 
 
-def _runs(turn: Turn, words: Sequence[Word], style: HouseStyle, language: str) -> list[_Run]:
-    """Cheapest cut of a turn's words into runs that fit."""
+def draft_of(
+    words: tuple[Word, ...], style: HouseStyle, language: str, speaker: str | None, name: str
+) -> Draft:
+    """Words with their lines; ``name`` stands before them unless it is empty."""
+    texts = [word.text for word in words]
+    if name:
+        texts[0] = f"{name}: {texts[0]}"
+    breaks = break_lines(texts, style.max_lines, style.max_cpl, language) or ()
+    return Draft(words, tuple(texts), breaks, (0,) * bool(name), (), speaker)
+
+
+def _answered(drafts: Sequence[Draft], style: HouseStyle) -> list[Draft]:
+    """Short captions of two people who answer each other, put together with a dash before each."""
+    found: list[Draft] = []
+    for draft in drafts:
+        both = two_people(found[-1], draft, style) if found else None
+        if both is None:
+            found.append(draft)
+        else:
+            found[-1] = both
+    return found
+
+
+def two_people(one: Draft, other: Draft, style: HouseStyle) -> Draft | None:
+    """Both in one caption, if the style allows it, both are short and one follows the other at once."""
+    if not style.dashes or style.max_lines < 2 or one.speaker == other.speaker:
+        return None
+    if one.breaks or other.breaks or one.dashed or other.dashed:
+        return None
+    span = other.words[-1].end_ms - one.words[0].start_ms
+    alone = min(draft.words[-1].end_ms - draft.words[0].start_ms for draft in (one, other))
+    if span > style.max_ms or alone >= style.min_ms:
+        return None
+    if other.words[0].start_ms - one.words[-1].end_ms > _ANSWER_MS:
+        return None
+    texts = [*one.texts, *other.texts]
+    second = len(one.words)
+    dashed = () if one.named and other.named else (0, second)
+    for place in dashed:
+        texts[place] = f"{DASH} {texts[place]}"
+    if max(line_lengths(texts, [second])) > style.max_cpl:
+        return None
+    named = (*one.named, *(second for _ in other.named)) if not dashed else ()
+    return Draft((*one.words, *other.words), tuple(texts), (second,), named, dashed, one.speaker)
+
+
+def _runs(
+    turn: Turn, words: Sequence[Word], style: HouseStyle, language: str, name: str, changed: bool
+) -> list[_Run]:
+    """Cheapest cut of a turn's words into runs that fit, with a name where one will stand."""
     count = len(words)
     costs, cames = [0.0] + [float("inf")] * count, [0] * (count + 1)
     lengths = [grapheme_count(word.text) for word in words]
+    naming = grapheme_count(f"{name}: ") if name else 0
     endings = [_end_cost(words, k, language) for k in range(count)]
     capacity = style.max_lines * style.max_cpl + style.max_lines - 1
     for start in range(count):
-        length, inner = -1, 0.0
+        named = bool(naming) and (style.names == "always" or (changed and start == 0))
+        length, inner = -1 + naming * named, 0.0
         for stop in range(start + 1, count + 1):
             length += lengths[stop - 1] + 1
             span = words[stop - 1].end_ms - words[start].start_ms
@@ -98,6 +185,8 @@ def _runs(turn: Turn, words: Sequence[Word], style: HouseStyle, language: str) -
                 if length > capacity or span > style.max_ms:
                     break
                 texts = [word.text for word in words[start:stop]]
+                if named:
+                    texts[0] = f"{name}: {texts[0]}"
                 if length > style.max_cpl and not break_lines(
                     texts, style.max_lines, style.max_cpl, language
                 ):
@@ -153,9 +242,12 @@ def _reading_cost(length: int, span: int, room: int, style: HouseStyle) -> float
 
 
 def caption_times(
-    runs: Sequence[Sequence[Word]], style: HouseStyle, frame_rate: Fraction | None
+    runs: Sequence[Sequence[Word]],
+    style: HouseStyle,
+    frame_rate: Fraction | None,
+    lengths: Sequence[int] | None = None,
 ) -> list[tuple[int, int]]:
-    """In and out times for runs of words in order of time.
+    """In and out times for runs of words in order of time; ``lengths`` are those of their texts.
 
     A caption comes in with its first word and stays until its last word, or
     longer where reading needs it and the next caption leaves room. Short gaps
@@ -170,7 +262,7 @@ def caption_times(
             start = max(start, snap_to_frame(times[-1][1] + gap, frame_rate))
         following = starts[place + 1] if place + 1 < len(runs) else None
         spoken = max(words[-1].end_ms, start + 1)
-        length = sum(grapheme_count(word.text) for word in words) + len(words) - 1
+        length = lengths[place] if lengths else text_length([word.text for word in words])
         needed = max(style.min_ms, -(-length * 1000 // style.max_cps))
         end = max(spoken, start + int(needed))
         if following is not None and following - end < style.chain_ms:

@@ -31,6 +31,10 @@ class HouseStyle:
         The same where there is no picture.
     chain_ms : int
         A gap shorter than this is closed to the least gap.
+    names : {"never", "change", "always"}
+        When the speaker's name stands before the text.
+    dashes : bool
+        Whether two people may speak in one caption, each in a line with a dash.
     """
 
     name: str
@@ -42,6 +46,8 @@ class HouseStyle:
     gap_frames: int = 2
     sound_gap_ms: int = 80
     chain_ms: int = 400
+    names: str = "never"
+    dashes: bool = False
 
     def gap_ms(self, frame_rate: Fraction | None) -> int:
         """Least gap in milliseconds for a picture of a rate, or for sound alone."""
@@ -51,7 +57,15 @@ class HouseStyle:
 
 
 DEFAULT_STYLE = HouseStyle("Two lines of 42")
-STYLES = {style.name: style for style in (DEFAULT_STYLE,)}
+STYLES = {
+    style.name: style
+    for style in (
+        DEFAULT_STYLE,
+        HouseStyle("Two lines of 42, two people with dashes", dashes=True),
+        HouseStyle("Two lines of 42, names at each change", names="change"),
+        HouseStyle("Two lines of 42, names always", names="always"),
+    )
+}
 
 
 def house_style(name: str) -> HouseStyle:

@@ -80,6 +80,8 @@ class Findings(QObject):
             self._waiting = []
         else:
             self._waiting += range(max(0, change.captions.start - 1), change.captions.new_stop)
+            if change.old.transcript.speakers is not change.new.transcript.speakers:
+                self._waiting += [k for k, one in enumerate(track.captions) if one.named]
             for turn in change.new.transcript.turns[change.turns.start : change.turns.new_stop]:
                 self._waiting += captions_near(track, turn.start_ms, turn.end_ms)
         self._timer.start()
@@ -111,7 +113,14 @@ class Findings(QObject):
     def _check(self, captions: tuple[Caption, ...], place: int, rate) -> None:
         caption = captions[place]
         following = captions[place + 1] if place + 1 < len(captions) else None
-        found = check_caption(caption, self.session.words, self.style, following=following, frame_rate=rate)
+        found = check_caption(
+            caption,
+            self.session.words,
+            self.style,
+            following=following,
+            frame_rate=rate,
+            name_of=self.session.name_of,
+        )
         self._forget(caption.id)
         if found:
             self.by_caption[caption.id] = found

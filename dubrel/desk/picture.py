@@ -77,7 +77,7 @@ class Picture(QWidget):
             self._paint_trace(painter)
         caption = self.caption_now()
         if caption is not None:
-            self._paint_caption(painter, caption_lines(caption, self.session.words))
+            self._paint_caption(painter, caption_lines(caption, self.session.words, self.session.name_of))
         painter.end()
 
     def _paint_trace(self, painter: QPainter) -> None:

@@ -80,6 +80,7 @@ class Session(QObject):
         self.media_path: Path | None = None
         self.peaks: Peaks | None = None
         self.words: dict[int, Word] = {}
+        self.speaker_of: dict[int, str | None] = {}
         self._saved: Project = self.history.present
         self._version = 0
 
@@ -152,6 +153,11 @@ class Session(QObject):
         self.media_path = Path(media.path)
         self.amend(lambda project: replace(project, media=media), 0)
 
+    def name_of(self, word_id: int) -> str:
+        """The name of who says a word; empty where it is not known."""
+        speaker = self.project.transcript.speaker(self.speaker_of.get(word_id))
+        return speaker.name if speaker else ""
+
     def load_peaks(self) -> None:
         """Load the peaks if the sound has been read."""
         media = self.project.media
@@ -179,8 +185,10 @@ class Session(QObject):
         for turn in old.transcript.turns[window.start : window.old_stop]:
             for word in turn.words:
                 self.words.pop(word.id, None)
+                self.speaker_of.pop(word.id, None)
         for turn in new.transcript.turns[window.start : window.new_stop]:
             for word in turn.words:
                 self.words[word.id] = word
+                self.speaker_of[word.id] = turn.speaker
         self.changed.emit(change)
         self.saved_changed.emit()

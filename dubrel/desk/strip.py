@@ -253,7 +253,7 @@ class Strip(QWidget):
             painter.drawRect(box)
             if box.width() > 30:
                 inner = box.adjusted(max(6.0, 6.0 - x0), 0, -4, 0)
-                text = " / ".join(caption_lines(caption, self.session.words))
+                text = " / ".join(caption_lines(caption, self.session.words, self.session.name_of))
                 shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, inner.width())
                 painter.setPen(self.theme.colour("ink"))
                 painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter, shown)

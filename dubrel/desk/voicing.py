@@ -7,6 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from dubrel.desk.sheet.wording import Spot
+from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.speakers import (
     assign_speakers,
     carried_labels,
@@ -111,6 +112,11 @@ class VoiceOperations:
                 return
         self.window.say("No turn is unsure.")
 
+    def _take(self, project: Project, label: str) -> None:
+        """Take a step that changes who speaks; the captions follow."""
+        session = self._session
+        session.apply(speakers_followed(session.project, project, self.window.findings.style), label)
+
     # -- putting right ------------------------------------------------------------
 
     def give(self, number: int) -> None:
@@ -130,16 +136,16 @@ class VoiceOperations:
         chosen = sheet.selected_words()
         if len(chosen) == 1:
             _, first, stop = chosen[0]
-            session.apply(give_words(project, turn.id, first, stop, speaker), "Give words")
+            self._take(give_words(project, turn.id, first, stop, speaker), "Give words")
         else:
-            session.apply(give_turn(project, turn.id, speaker), "Give a turn")
+            self._take(give_turn(project, turn.id, speaker), "Give a turn")
 
     def boundary(self, words: int) -> None:
         """Move the beginning of the turn at the caret by a word."""
         sheet, session = self.window.sheet, self._session
         if sheet.turns:
             turn = sheet.turns[sheet.caret.turn]
-            session.apply(move_boundary(session.project, turn.id, words), "Move a turn's beginning")
+            self._take(move_boundary(session.project, turn.id, words), "Move a turn's beginning")
             sheet.move_caret(Spot(sheet.caret.turn, 0))
 
     def _speaker_here(self) -> Speaker | None:
@@ -170,7 +176,7 @@ class VoiceOperations:
             return
         other = self.window.dialogs.speaker(question.format(speaker.name or "this speaker"), others)
         if other is not None:
-            self._session.apply(change(self._session.project, speaker.id, other.id), label)
+            self._take(change(self._session.project, speaker.id, other.id), label)
 
     def swap(self, *, here: bool) -> None:
         """Let the speaker of this turn and another change places."""
@@ -193,4 +199,4 @@ class VoiceOperations:
         """Remove the speaker of this turn."""
         speaker = self._speaker_here()
         if speaker is not None:
-            self._session.apply(remove_speaker(self._session.project, speaker.id), "Remove a speaker")
+            self._take(remove_speaker(self._session.project, speaker.id), "Remove a speaker")

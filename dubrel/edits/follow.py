@@ -69,15 +69,17 @@ def _carry(
     words = [one for one in words if one not in gone]
     if tuple(words) == caption.words:
         return caption
-    return replace(caption, words=tuple(words), breaks=_breaks(caption, words))
+    breaks = tuple(one for one in _heirs(caption, words, caption.breaks) if one != words[0])
+    named, dashed = _heirs(caption, words, caption.named), _heirs(caption, words, caption.dashed)
+    return replace(caption, words=tuple(words), breaks=breaks, named=named, dashed=dashed)
 
 
-def _breaks(caption: Caption, words: list[int]) -> tuple[int, ...]:
-    """Keep each line break; where its word went, the next one that stayed begins the line."""
+def _heirs(caption: Caption, words: list[int], marks: tuple[int, ...]) -> tuple[int, ...]:
+    """Keep each mark; where its word went, the next one that stayed takes it."""
     present, found = set(words), []
-    for mark in caption.breaks:
+    for mark in marks:
         place = caption.words.index(mark)
         heir = next((one for one in caption.words[place:] if one in present), None)
-        if heir is not None and heir != words[0] and heir not in found:
+        if heir is not None and heir not in found:
             found.append(heir)
     return tuple(found)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from dubrel.model import Caption, CaptionTrack, Project, Speaker, Timing, Transcript, Turn, Word
 from dubrel.text import ends_sentence
@@ -22,6 +22,11 @@ class HeardWord:
     end_ms: int
     doubt: float = 0.0
     timing: Timing = Timing.ALIGNED
+    also: str | None = None
+
+    def with_id(self, word_id: int) -> Word:
+        """The word of a transcript that it becomes."""
+        return Word(word_id, self.text, self.start_ms, self.end_ms, self.doubt, self.timing, also=self.also)
 
     def later(self, ms: int) -> HeardWord:
         """The same word some milliseconds later."""
@@ -38,12 +43,27 @@ class HeardTurn:
 
 @dataclass(frozen=True)
 class Cue:
-    """One timed text of a caption file."""
+    """One timed text of a caption file.
+
+    Attributes
+    ----------
+    start_ms, end_ms : int
+    lines : tuple of str
+    speaker : str or None
+        The name of who speaks, in the first line at least.
+    changes : dict of int to (str or None)
+        Lines in which another person begins to speak, by their place, with the
+        name where it is known.
+    dashed : bool
+        Whether dashes stood before what each person says.
+    """
 
     start_ms: int
     end_ms: int
     lines: tuple[str, ...]
     speaker: str | None = None
+    changes: Mapping[int, str | None] = field(default_factory=dict, hash=False)
+    dashed: bool = False
 
 
 def begins_turn(before: Word, word: HeardWord, length: int) -> bool:
@@ -70,7 +90,7 @@ def add_heard(project: Project, heard: Sequence[HeardWord], first_id: int | None
     turns = list(project.transcript.turns)
     open_words: list[Word] = list(turns[-1].words) if turns else []
     for item in heard:
-        word = Word(next_id, item.text, item.start_ms, item.end_ms, item.doubt, item.timing)
+        word = item.with_id(next_id)
         next_id += 1
         if not turns or begins_turn(open_words[-1], item, len(open_words)):
             if turns:
@@ -106,10 +126,7 @@ def add_turns(
     next_id = project.next_id if first_id is None else first_id
     made = list(project.transcript.turns)
     for turn in turns:
-        words = tuple(
-            Word(next_id + k, one.text, one.start_ms, one.end_ms, one.doubt, one.timing)
-            for k, one in enumerate(turn.words)
-        )
+        words = tuple(one.with_id(next_id + k) for k, one in enumerate(turn.words))
         next_id += len(words) + 1
         last = made[-1] if made else None
         if not words:
@@ -137,10 +154,7 @@ def set_turns(
     for turn in turns:
         if not turn.words:
             continue
-        words = tuple(
-            Word(next_id + 1 + k, word.text, word.start_ms, word.end_ms, word.doubt, word.timing)
-            for k, word in enumerate(turn.words)
-        )
+        words = tuple(word.with_id(next_id + 1 + k) for k, word in enumerate(turn.words))
         made.append(Turn(next_id, words, turn.speaker))
         next_id += 1 + len(words)
     transcript = Transcript(language, tuple(speakers), tuple(made))
@@ -158,44 +172,64 @@ def from_cues(project: Project, cues: Sequence[Cue], language: str) -> Project:
     Words share the time of their cue by their lengths and are marked as
     spread; the captions keep the times and the lines of the file.
     """
-    names = dict.fromkeys(cue.speaker for cue in cues if cue.speaker)
+    ordered = sorted(cues, key=lambda one: (one.start_ms, one.end_ms))
+    names = dict.fromkeys(name for cue in ordered for name in (cue.speaker, *cue.changes.values()) if name)
     speakers = {name: Speaker(f"s{k}", name) for k, name in enumerate(names, 1)}
     turns: list[Turn] = []
     captions: list[Caption] = []
     next_id = project.next_id
-    for cue in sorted(cues, key=lambda one: (one.start_ms, one.end_ms)):
-        words, breaks = _cue_words(cue, next_id)
+    for cue in ordered:
+        rows = _cue_rows(cue, next_id)
+        words = tuple(word for _, row in rows for word in row)
         if not words:
             continue
         next_id += len(words)
-        captions.append(Caption(next_id, cue.start_ms, cue.end_ms, tuple(w.id for w in words), breaks))
+        captions.append(_cue_caption(cue, next_id, rows))
         next_id += 1
-        speaker = speakers[cue.speaker].id if cue.speaker else None
-        if turns and not _cue_begins_turn(turns[-1], words[0], speaker):
-            turns[-1] = replace(turns[-1], words=turns[-1].words + words)
-        else:
-            turns.append(Turn(next_id, words, speaker))
-            next_id += 1
+        who = cue.speaker
+        for line, row in rows:
+            new = line in cue.changes
+            who = cue.changes[line] if new else who
+            speaker = speakers[who].id if who else None
+            if turns and not new and not _cue_begins_turn(turns[-1], row[0], speaker):
+                turns[-1] = replace(turns[-1], words=turns[-1].words + row)
+            else:
+                turns.append(Turn(next_id, row, speaker))
+                next_id += 1
     transcript = Transcript(language, tuple(speakers.values()), tuple(turns))
     track = CaptionTrack(language, "as in the file", tuple(captions))
     return replace(project, transcript=transcript, captions=track, next_id=next_id)
 
 
-def _cue_words(cue: Cue, next_id: int) -> tuple[tuple[Word, ...], tuple[int, ...]]:
-    rows = [tokens for line in cue.lines if (tokens := line.split())]
-    total = sum(len(token) for row in rows for token in row)
-    span, done = cue.end_ms - cue.start_ms, 0
-    words: list[Word] = []
-    breaks: list[int] = []
-    for row in rows:
-        if words:
-            breaks.append(next_id + len(words))
-        for token in row:
+def _cue_caption(cue: Cue, caption_id: int, rows: Sequence[tuple[int, tuple[Word, ...]]]) -> Caption:
+    firsts = [row[0].id for _, row in rows]
+    dashed = [row[0].id for line, row in rows if line == rows[0][0] or line in cue.changes]
+    return Caption(
+        caption_id,
+        cue.start_ms,
+        cue.end_ms,
+        tuple(word.id for _, row in rows for word in row),
+        tuple(firsts[1:]),
+        dashed=tuple(dashed) if cue.dashed else (),
+    )
+
+
+def _cue_rows(cue: Cue, next_id: int) -> list[tuple[int, tuple[Word, ...]]]:
+    """The lines that hold words, with their places; all words share the time by their lengths."""
+    lines = [(place, tokens) for place, line in enumerate(cue.lines) if (tokens := line.split())]
+    total = sum(len(token) for _, tokens in lines for token in tokens)
+    span, done, count = cue.end_ms - cue.start_ms, 0, 0
+    rows = []
+    for place, tokens in lines:
+        row = []
+        for token in tokens:
             start = cue.start_ms + span * done // total
             done += len(token)
             end = cue.start_ms + span * done // total
-            words.append(Word(next_id + len(words), token, start, end, timing=Timing.SPREAD))
-    return tuple(words), tuple(breaks)
+            row.append(Word(next_id + count, token, start, end, timing=Timing.SPREAD))
+            count += 1
+        rows.append((place, tuple(row)))
+    return rows
 
 
 def _cue_begins_turn(turn: Turn, word: Word, speaker: str | None) -> bool:

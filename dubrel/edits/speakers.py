@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import groupby
 
 from dubrel.edits.voices import add_speaker
 from dubrel.edits.wording import turn_place, with_turns
@@ -217,13 +218,17 @@ def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: s
 
 
 def stretches(project: Project) -> list[Stretch]:
-    """Who speaks when, as the turns say."""
+    """Who speaks when, as the turns say; where two speak at the same time, both."""
     names = {one.id: one.name or one.id for one in project.transcript.speakers}
-    return [
-        Stretch(turn.start_ms, turn.end_ms, names[turn.speaker])
-        for turn in project.transcript.turns
-        if turn.speaker in names and turn.words
-    ]
+    found = []
+    for turn in project.transcript.turns:
+        if turn.speaker in names and turn.words:
+            found.append(Stretch(turn.start_ms, turn.end_ms, names[turn.speaker]))
+        for who, run in groupby(turn.words, lambda word: word.also):
+            if who in names:
+                words = list(run)
+                found.append(Stretch(words[0].start_ms, words[-1].end_ms, names[who]))
+    return found
 
 
 def follow_stretches(project: Project, found: Sequence[Stretch]) -> Project:

@@ -6,9 +6,10 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.captions.checks import caption_lines
+from dubrel.captions.checks import caption_lines, caption_words
 from dubrel.edits.intake import Cue, from_cues
 from dubrel.errors import FormatError
+from dubrel.formats.speech import with_speakers
 from dubrel.model import Project
 from dubrel.text import detect_language
 
@@ -41,32 +42,32 @@ def reading_of(path: Path, cues: Sequence[Cue], warnings: Sequence[str]) -> Read
     """
     if not cues:
         raise FormatError(f"“{path}” holds no captions: no line with two times and an arrow was found.")
+    cues = with_speakers(cues)
     return Reading(from_cues(Project(title=path.stem), cues, _language(cues)), tuple(warnings))
 
 
 @dataclass(frozen=True)
 class ShownCaption:
-    """A caption as a viewer sees it."""
+    """A caption as a viewer sees it; ``speakers`` has the name of who begins each line, or nothing."""
 
     start_ms: int
     end_ms: int
     lines: tuple[str, ...]
-    speaker: str
+    speakers: tuple[str, ...]
 
 
 def shown_captions(project: Project) -> Iterator[ShownCaption]:
     """Captions with their lines and speakers' names, without those that show nothing."""
     if project.captions is None:
         return
-    words = project.transcript.words_by_id
-    names = {speaker.id: speaker.name for speaker in project.transcript.speakers}
-    who = {word.id: turn.speaker for turn in project.transcript.turns for word in turn.words}
+    words, name_of = project.transcript.words_by_id, project.transcript.name_of
     for caption in project.captions.captions:
-        lines = caption_lines(caption, words)
+        lines = caption_lines(caption, words, name_of)
         if lines:
-            speaker = who.get(next(one for one in caption.words if one in words))
-            name = names.get(speaker, "") if speaker else ""
-            yield ShownCaption(caption.start_ms, caption.end_ms, tuple(lines), name)
+            shown = [word.id for word in caption_words(caption, words)]
+            firsts = [one for place, one in enumerate(shown) if place == 0 or one in caption.breaks]
+            names = tuple(name_of(one) for one in firsts)
+            yield ShownCaption(caption.start_ms, caption.end_ms, tuple(lines), names)
 
 
 def read_text(path: Path) -> tuple[str, list[str]]:

@@ -10,7 +10,7 @@ from dubrel.edits.captions import set_again
 from dubrel.errors import FormatError
 from dubrel.files import write_text
 from dubrel.formats import ctm, plaintext, rttm, srt, transcriptjson, webvtt
-from dubrel.formats.common import Reading
+from dubrel.formats.common import Reading, shown_captions
 from dubrel.model import Project
 
 READERS: dict[str, Callable[[Path], Reading]] = {
@@ -27,7 +27,7 @@ WRITERS: dict[str, Callable[[Project], str]] = {
     ".txt": plaintext.write,
     ".rttm": rttm.write,
 }
-_OF_CAPTIONS = {".srt", ".vtt"}
+_CUES = {".srt": srt.read_cues, ".vtt": webvtt.read_cues}
 
 
 def read_file(path: Path) -> Reading:
@@ -57,7 +57,7 @@ def written(project: Project, suffix: str, style: HouseStyle = DEFAULT_STYLE) ->
         raise FormatError(f"“{suffix}” cannot be written: known are {', '.join(WRITERS)} and .dubrel.")
     if not project.transcript.word_count:
         raise FormatError(f"“{project.title}” has no words yet. Transcribe the recording first.")
-    if suffix.lower() in _OF_CAPTIONS and project.captions is None:
+    if suffix.lower() in _CUES and project.captions is None:
         project = set_again(project, style)
     return writer(project)
 
@@ -72,14 +72,26 @@ def write_checked(project: Project, path: Path, style: HouseStyle = DEFAULT_STYL
     DubrelError
         If it cannot be written.
     """
-    text = written(project, path.suffix, style)
+    suffix = path.suffix.lower()
+    if suffix in _CUES and project.captions is None:
+        project = set_again(project, style)
+    text = written(project, suffix, style)
     write_text(path, text)
     again = path.read_text(encoding="utf-8")
     if again != text:
         raise FormatError(f"“{path}” does not hold what was written. Check the disk and write it again.")
-    reader = READERS.get(path.suffix.lower())
-    if reader and _spoken(reader(path).project) != _spoken_struck_out(project):
+    if not _reads_back(project, path):
         raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
+
+
+def _reads_back(project: Project, path: Path) -> bool:
+    """Whether a file says what was meant: captions line by line, transcripts word by word."""
+    suffix = path.suffix.lower()
+    if suffix in _CUES:
+        lines = [line for cue in _CUES[suffix](path)[0] for line in cue.lines]
+        return lines == [line for caption in shown_captions(project) for line in caption.lines]
+    reader = READERS.get(suffix)
+    return reader is None or _spoken(reader(path).project) == _spoken_struck_out(project)
 
 
 def _spoken(project: Project) -> list[str]:

@@ -31,9 +31,14 @@ def read(path: Path) -> Reading:
     FormatError
         If there is no caption in the file.
     """
-    text, warnings = read_text(path)
-    cues = cues_of(text, warnings)
+    cues, warnings = read_cues(path)
     return reading_of(path, cues, warnings)
+
+
+def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
+    """The cues as they stand in the file, and what is odd."""
+    text, warnings = read_text(path)
+    return cues_of(text, warnings), warnings
 
 
 def cues_of(text: str, warnings: list[str]) -> list[Cue]:

@@ -21,10 +21,15 @@ def write(project: Project) -> str:
         "dubrel": VERSION,
         "language": transcript.language,
         "media": {"name": media.name, "duration_ms": media.duration_ms} if media else None,
-        "speakers": [{"id": one.id, "name": one.name} for one in transcript.speakers],
+        "speakers": [_speaker(one) for one in transcript.speakers],
         "turns": [_turn(turn) for turn in transcript.turns],
     }
     return json.dumps(value, ensure_ascii=False, indent=1) + "\n"
+
+
+def _speaker(one: Speaker) -> dict[str, str]:
+    value = {"id": one.id, "name": one.name}
+    return value | {"role": one.role} if one.role else value
 
 
 def _turn(turn: Turn) -> dict[str, Any]:
@@ -35,7 +40,11 @@ def _turn(turn: Turn) -> dict[str, Any]:
 def _word(word: Word) -> dict[str, Any]:
     value: dict[str, Any] = {"text": word.text, "start_ms": word.start_ms, "end_ms": word.end_ms}
     value["doubt"] = round(word.doubt, 3)
-    return value if word.timing is Timing.ALIGNED else value | {"timing": word.timing.value}
+    if word.timing is not Timing.ALIGNED:
+        value["timing"] = word.timing.value
+    if word.also:
+        value["also"] = word.also
+    return value
 
 
 def read(path: Path) -> Reading:
@@ -55,7 +64,10 @@ def read(path: Path) -> Reading:
                 f"“{path}” was made by a newer Dubrel (form {version}); update Dubrel to read it."
             )
         turns = [_read_turn(turn) for turn in value["turns"]]
-        speakers = [Speaker(str(one["id"]), str(one.get("name") or "")) for one in value["speakers"]]
+        speakers = [
+            Speaker(str(one["id"]), str(one.get("name") or ""), str(one.get("role") or ""))
+            for one in value["speakers"]
+        ]
         language = str(value.get("language") or "en")
     except (ValueError, KeyError, TypeError, AttributeError) as error:
         raise FormatError(f"“{path}” is not a Dubrel transcript: {_why(error)}.") from error
@@ -76,6 +88,7 @@ def _read_turn(value: dict[str, Any]) -> HeardTurn:
             int(word["end_ms"]),
             float(word.get("doubt") or 0),
             Timing(word.get("timing") or "aligned"),
+            str(word["also"]) if word.get("also") else None,
         )
         for word in value["words"]
     )

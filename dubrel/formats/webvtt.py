@@ -7,7 +7,7 @@ import re
 from pathlib import Path
 
 from dubrel.edits.intake import Cue
-from dubrel.formats.common import Reading, read_text, reading_of, shown_captions
+from dubrel.formats.common import Reading, ShownCaption, read_text, reading_of, shown_captions
 from dubrel.model import Project
 from dubrel.timecode import format_clock, parse_clock
 
@@ -22,10 +22,21 @@ def write(project: Project) -> str:
     blocks = ["WEBVTT\n"]
     for caption in shown_captions(project):
         times = " --> ".join(format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
-        lines = "\n".join(_escape(line) for line in caption.lines)
-        voice = f"<v {_escape(' '.join(caption.speaker.split()))}>" if caption.speaker else ""
-        blocks.append(f"{times}\n{voice}{lines}\n")
+        blocks.append(f"{times}\n{_voiced(caption)}\n")
     return "\n".join(blocks)
+
+
+def _voiced(caption: ShownCaption) -> str:
+    """The lines, each person's with a voice tag; a tag is closed only where another follows."""
+    rows, before = [], ""
+    several = len(set(caption.speakers)) > 1
+    for line, speaker in zip(caption.lines, caption.speakers):
+        row = _escape(line)
+        if speaker and speaker != before:
+            row = f"<v {_escape(' '.join(speaker.split()))}>{row}"
+        rows.append(f"{row}</v>" if several and speaker else row)
+        before = "" if several else speaker
+    return "\n".join(rows)
 
 
 def _escape(text: str) -> str:
@@ -40,6 +51,12 @@ def read(path: Path) -> Reading:
     FormatError
         If there is no caption in the file.
     """
+    cues, warnings = read_cues(path)
+    return reading_of(path, cues, warnings)
+
+
+def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
+    """The cues as they stand in the file, and what is odd."""
     text, warnings = read_text(path)
     if not text.startswith("WEBVTT"):
         warnings.append("The file does not begin with WEBVTT; it was read all the same.")
@@ -52,7 +69,7 @@ def read(path: Path) -> Reading:
         cue = _cue(lines[place], lines[place + 1 :], warnings)
         if cue:
             cues.append(cue)
-    return reading_of(path, cues, warnings)
+    return cues, warnings
 
 
 def _cue(times: str, body: list[str], warnings: list[str]) -> Cue | None:
@@ -61,11 +78,22 @@ def _cue(times: str, body: list[str], warnings: list[str]) -> Cue | None:
         warnings.append(f"“{times.strip()}” is no time line; that caption was left out.")
         return None
     start, end = parse_clock(found.group(1)), parse_clock(found.group(2))
-    voice = next((v.group(1).strip() for line in body if (v := _VOICE.search(line))), None)
-    rows = tuple(row for line in body if (row := html.unescape(_TAGS.sub("", line)).strip()))
+    voices: dict[int, str] = {}
+    rows: list[str] = []
+    for line in body:
+        row = html.unescape(_TAGS.sub("", line)).strip()
+        if row:
+            if voice := _VOICE.search(line):
+                voices[len(rows)] = html.unescape(voice.group(1).strip())
+            rows.append(row)
     if not rows:
         return None
     if end <= start:
         warnings.append(f"{found.group(1)}: the caption ended before it began; it was given one second.")
         end = start + 1000
-    return Cue(start, end, rows, html.unescape(voice) if voice else None)
+    speaker = voices.pop(0, None)
+    changes: dict[int, str | None] = {}
+    for place, name in voices.items():
+        if name != (changes[max(changes)] if changes else speaker):
+            changes[place] = name
+    return Cue(start, end, tuple(rows), speaker, changes)

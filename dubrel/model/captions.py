@@ -22,6 +22,10 @@ class Caption:
         Ids of its words, in order.
     breaks : tuple of int
         Ids of the words that begin a new line (never the first word).
+    named : tuple of int
+        Ids of the words before which the speaker's name stands.
+    dashed : tuple of int
+        Ids of the words before which a dash stands: another person speaks.
     """
 
     id: int
@@ -29,6 +33,8 @@ class Caption:
     end_ms: int
     words: tuple[int, ...]
     breaks: tuple[int, ...] = ()
+    named: tuple[int, ...] = ()
+    dashed: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -38,6 +38,8 @@ class Word:
         Where the times come from.
     struck : bool
         Kept in time but left out of every deliverable.
+    also : str or None
+        Another speaker who speaks at the same time.
     """
 
     id: int
@@ -47,14 +49,19 @@ class Word:
     doubt: float = 0.0
     timing: Timing = Timing.ALIGNED
     struck: bool = False
+    also: str | None = None
 
 
 @dataclass(frozen=True)
 class Speaker:
-    """A person who speaks; ``name`` is empty until somebody gives it."""
+    """A person who speaks; ``name`` is empty until somebody gives it.
+
+    ``role`` says what the person does here: host, guest, narrator.
+    """
 
     id: str
     name: str = ""
+    role: str = ""
 
 
 @dataclass(frozen=True)
@@ -127,6 +134,16 @@ class Transcript:
     def words_by_id(self) -> dict[int, Word]:
         """Every word by its id. Grows with the whole transcript: for files, not for keystrokes."""
         return {word.id: word for turn in self.turns for word in turn.words}
+
+    @cached_property
+    def speaker_of(self) -> dict[int, str | None]:
+        """The speaker's id of every word. Grows with the whole transcript, as ``words_by_id``."""
+        return {word.id: turn.speaker for turn in self.turns for word in turn.words}
+
+    def name_of(self, word_id: int) -> str:
+        """The name of who says a word; empty where it is not known."""
+        speaker = self.speaker(self.speaker_of.get(word_id))
+        return speaker.name if speaker else ""
 
     @cached_property
     def word_count(self) -> int:

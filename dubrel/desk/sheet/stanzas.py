@@ -76,7 +76,7 @@ class CaptionSheet(Page):
 
     def build(self, item: Caption) -> Stanza:
         """Put the lines of a caption together."""
-        return Stanza(item, caption_lines(item, self.session.words), 0)
+        return Stanza(item, caption_lines(item, self.session.words, self.session.name_of), 0)
 
     def _on_changed(self, change: Change) -> None:
         if change.old.captions is None or change.new.captions is None:
@@ -84,12 +84,14 @@ class CaptionSheet(Page):
             self.show_items(self.captions, None)
             return
         self.show_items(self.captions, change.captions)
+        if change.old.transcript.speakers is not change.new.transcript.speakers:
+            self.lay_out_again()  # names may stand in the lines
         for turn in change.new.transcript.turns[change.turns.start : change.turns.new_stop]:
             near = captions_near(change.new.captions, turn.start_ms, turn.end_ms)
             for place in near:
                 if self.column.built(place) is not None:
                     block = self.column.block(place)
-                    block.lines = caption_lines(block.caption, self.session.words)
+                    block.lines = caption_lines(block.caption, self.session.words, self.session.name_of)
         self.viewport().update()
 
     def paint_block(self, painter: QPainter, place: int, top: float) -> None:
@@ -137,26 +139,14 @@ class CaptionSheet(Page):
         painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
 
     def _new_speaker(self, place: int) -> str | None:
-        speaker = self._speaker(self.captions[place])
-        before = self._speaker(self.captions[place - 1]) if place else None
+        owners = self.session.speaker_of
+        speaker = owners.get(self.captions[place].words[0])
+        before = owners.get(self.captions[place - 1].words[-1]) if place else None
         return speaker if speaker != before else None
-
-    def _speaker(self, caption: Caption) -> str | None:
-        turns = self.session.project.transcript.turns
-        from bisect import bisect_right
-
-        word = self.session.words.get(caption.words[0])
-        if word is None or not turns:
-            return None
-        at = bisect_right(turns, word.start_ms, key=lambda turn: turn.start_ms) - 1
-        for turn in turns[max(0, at - 2) : at + 2]:
-            if word.id in turn.index_of:
-                return turn.speaker
-        return None
 
     def _paint_meter(self, painter: QPainter, caption: Caption, top: float, width: float) -> None:
         theme, limit = self.theme, self.findings.style.max_cps
-        speed = reading_speed(caption, self.session.words)
+        speed = reading_speed(caption, self.session.words, self.session.name_of)
         over = speed > limit
         x, y = width - MARGIN - METER - 84, top + 12
         painter.fillRect(QRectF(x, y, METER, 5), theme.colour("hairline"))

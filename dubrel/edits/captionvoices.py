@@ -1,0 +1,124 @@
+"""Captions follow the speakers: one who begins to speak begins a caption, or a line with a dash."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from fractions import Fraction
+from itertools import groupby
+
+from dubrel.captions.setting import Draft, draft_of, two_people
+from dubrel.captions.styles import HouseStyle
+from dubrel.edits.follow import captions_near
+from dubrel.model import Caption, Project, Turn, Word
+from dubrel.timecode import snap_to_frame
+
+_LEAST_MS = 200
+
+
+def speakers_followed(old: Project, new: Project, style: HouseStyle) -> Project:
+    """Let the captions of the turns that changed hands follow.
+
+    A caption in which another person now begins to speak is cut there (or
+    becomes one of two people, where the style has those); names go where the
+    style wants them. All other captions, and the times of all, stay.
+
+    Parameters
+    ----------
+    old, new : Project
+        Before and after turns were given, split or moved.
+    style : HouseStyle
+    """
+    track = new.captions
+    start, stop = _changed(old.transcript.turns, new.transcript.turns)
+    if track is None or not (start < stop or _fewer(old, new, start)):
+        return new
+    turns = new.transcript.turns[max(0, start - 1) : stop + 2]
+    if not turns:
+        return new
+    near = captions_near(track, min(one.start_ms for one in turns), max(one.end_ms for one in turns))
+    maker = _Maker(new, turns, style)
+    made: list[Caption] = []
+    before = track.captions[near.start - 1] if near.start else None
+    for caption in track.captions[near.start : near.stop]:
+        made += maker.follow(caption, made[-1] if made else before)
+    captions = (*track.captions[: near.start], *made, *track.captions[near.stop :])
+    if all(a is b for a, b in zip(captions, track.captions)) and len(captions) == len(track.captions):
+        return new
+    return replace(new, captions=replace(track, captions=captions), next_id=maker.next_id)
+
+
+def _changed(old: Sequence[Turn], new: Sequence[Turn]) -> tuple[int, int]:
+    """Places of the new turns that are not the same objects as before."""
+    start, least = 0, min(len(old), len(new))
+    while start < least and old[start] is new[start]:
+        start += 1
+    tail = 0
+    while tail < least - start and old[-1 - tail] is new[-1 - tail]:
+        tail += 1
+    return start, len(new) - tail
+
+
+def _fewer(old: Project, new: Project, start: int) -> bool:
+    return len(new.transcript.turns) < len(old.transcript.turns) and start > 0
+
+
+class _Maker:
+    """Makes captions of a stretch of turns anew where the speakers ask for it."""
+
+    def __init__(self, project: Project, turns: Sequence[Turn], style: HouseStyle) -> None:
+        self.style, self.language = style, project.transcript.language
+        self.words = {word.id: word for turn in turns for word in turn.words}
+        self.owners = {word.id: turn.speaker for turn in turns for word in turn.words}
+        self.names = {one.id: one.name for one in project.transcript.speakers}
+        self.rate: Fraction | None = project.media.frame_rate if project.media else None
+        self.gap = style.gap_ms(self.rate)
+        self.next_id = project.next_id
+
+    def follow(self, caption: Caption, before: Caption | None) -> list[Caption]:
+        """A caption as it is, or what it becomes."""
+        if any(one not in self.words for one in caption.words):
+            return [caption]
+        words = [self.words[one] for one in caption.words if not self.words[one].struck]
+        runs = [(who, tuple(run)) for who, run in groupby(words, lambda word: self.owners[word.id])]
+        drafts: list[Draft] = []
+        last = self._owner(before.words[-1]) if before else None
+        for who, run in runs:
+            drafts.append(draft_of(run, self.style, self.language, who, self._name(who, last)))
+            last = who
+        if len(drafts) == 2 and (both := two_people(drafts[0], drafts[1], self.style)):
+            drafts = [both]
+        if len(drafts) <= 1:
+            return [self._kept(caption, drafts[0])] if drafts else [caption]
+        return self._cut(caption, drafts)
+
+    def _owner(self, word_id: int) -> str | None:
+        return self.owners.get(word_id)
+
+    def _name(self, who: str | None, last: str | None) -> str:
+        shown = self.style.names == "always" or (self.style.names == "change" and who != last)
+        return self.names.get(who or "", "") if shown else ""
+
+    def _kept(self, caption: Caption, draft: Draft) -> Caption:
+        """The caption with other marks, and other lines only if the marks are others."""
+        made = draft.caption(caption.id, caption.start_ms, caption.end_ms)
+        if (made.named, made.dashed) == (caption.named, caption.dashed):
+            return caption
+        return replace(caption, breaks=made.breaks, named=made.named, dashed=made.dashed)
+
+    def _cut(self, caption: Caption, drafts: Sequence[Draft]) -> list[Caption]:
+        made, start = [], caption.start_ms
+        for place, draft in enumerate(drafts):
+            last = place == len(drafts) - 1
+            following = None if last else drafts[place + 1].words[0]
+            end = caption.end_ms if following is None else self._out(draft.words, following, start)
+            made.append(draft.caption(caption.id if place == 0 else self.next_id, start, max(end, start)))
+            self.next_id += place > 0
+            if following is not None:
+                start = max(snap_to_frame(following.start_ms, self.rate), end + self.gap)
+        return made
+
+    def _out(self, words: Sequence[Word], following: Word, start: int) -> int:
+        """When a part goes: as long as reading may take, the least gap before the next person."""
+        latest = snap_to_frame(following.start_ms, self.rate) - self.gap
+        return snap_to_frame(max(latest, start + _LEAST_MS, min(words[-1].end_ms, latest)), self.rate)
