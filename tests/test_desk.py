@@ -15,7 +15,7 @@ from dubrel.desk.sheet.wording import Spot
 from dubrel.desk.theme import DAY, NIGHT
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.model import Project
+from dubrel.model import Project, Speaker
 from dubrel.projectfile import open_project, save
 
 
@@ -295,13 +295,14 @@ def test_captions_are_set_again_as_one_step(window, sheet, qtbot):
 
 
 def test_speakers_by_key(window, sheet, monkeypatch):
-    monkeypatch.setattr(window.dialogs, "speaker_name", lambda before: "Tobiah Fenn" if before else "Tobiah")
+    names = iter([("Tobiah", "Guest"), ("Tobiah Fenn", "Host")])
+    monkeypatch.setattr(window.dialogs, "speaker_facts", lambda speaker, known: next(names))
     sheet.move_caret(Spot(1, 0))
     window.commands.run("speaker_1")
     assert window.session.project.transcript.speakers[0].name == "Tobiah"
     assert [turn.speaker for turn in sheet.turns] == [None, "s1", None]
     window.commands.run("rename")
-    assert window.session.project.transcript.speakers[0].name == "Tobiah Fenn"
+    assert window.session.project.transcript.speakers == (Speaker("s1", "Tobiah Fenn", "Host"),)
 
 
 def test_save_close_and_open_again(window, sheet, tmp_path, monkeypatch):

@@ -14,10 +14,10 @@ from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns
 from dubrel.edits.speakers import (
     Stretch,
     assign_speakers,
-    carried_labels,
+    carried,
     follow_stretches,
     give_words,
-    matched_labels,
+    matched_numbers,
     merge_speakers,
     move_boundary,
     remove_speaker,
@@ -152,18 +152,17 @@ def test_what_was_found_splits_turns_and_spares_confirmed_ones(three):
 
 
 def test_found_voices_keep_the_names_of_the_speakers_who_say_the_same(three):
-    assert matched_labels(three, [1, 1, 1, 0, 0, 0, 1, 1, 2]) == [0, 0, 0, 1, 1, 1, 0, 0, 2]
-    assert matched_labels(Project(), [0, 1]) == [0, 1]
+    assert matched_numbers(three, [1, 1, 1, 0, 0, 0, 1, 1, 2]) == {1: 0, 0: 1, 2: 2}
+    assert matched_numbers(Project(), [0, 1]) == {0: 0, 1: 1}
 
 
 def test_words_typed_meanwhile_go_with_the_word_before_them(three):
     labels = [0] * 2 + [1] * (len(words(three)) - 2)
-    sure = [0.5] * len(labels)
     present = replace_text(three, three.transcript.turns[0].id, 0, 0, "Well ")
-    now, certainty = carried_labels(three, present, labels, sure)
-    assert now[:4] == [0, 0, 0, 1] and len(now) == len(labels) + 1 and set(certainty) == {0.5}
+    now = carried(three, present, labels)
+    assert now[:4] == [0, 0, 0, 1] and len(now) == len(labels) + 1
     shorter = replace_text(three, three.transcript.turns[0].id, 0, 4, "")
-    assert carried_labels(three, shorter, labels, sure)[0][:2] == [0, 1]
+    assert carried(three, shorter, labels)[:2] == [0, 1]
 
 
 def test_boundaries_move_word_by_word_and_no_turn_becomes_empty(three):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from dubrel.errors import DubrelError
+from dubrel.model import CaptionTrack
 from dubrel.timecode import rounded
 
 
@@ -66,6 +67,11 @@ STYLES = {
         HouseStyle("Two lines of 42, names always", names="always"),
     )
 }
+
+
+def style_of(track: CaptionTrack | None) -> HouseStyle:
+    """The house style of captions; the usual one for those of a file."""
+    return STYLES.get(track.style, DEFAULT_STYLE) if track else DEFAULT_STYLE
 
 
 def house_style(name: str) -> HouseStyle:

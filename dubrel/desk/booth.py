@@ -18,6 +18,7 @@ from dubrel.desk.icons import icon
 from dubrel.desk.picture import Picture
 from dubrel.desk.player import SPEEDS, Player
 from dubrel.desk.session import Session
+from dubrel.desk.speakerpanel import SpeakerPanel
 from dubrel.desk.theme import Theme
 from dubrel.desk.widgets import Facts, button, label
 from dubrel.model import Timing, Word
@@ -54,11 +55,13 @@ class Booth(QWidget):
         box.setSpacing(10)
         self.picture = Picture(session, theme)
         box.addWidget(self.picture)
+        self.speakers = SpeakerPanel(session, theme)
         box.addLayout(self._controls())
         self.details = QStackedWidget()
         self.details.addWidget(self._word_details())
         self.details.addWidget(self._caption_details())
         self.details.addWidget(QWidget())
+        self.details.addWidget(self.speakers)
         box.addWidget(self.details, 1)
         player.moved.connect(self._on_moved)
         player.state_changed.connect(self._on_state)
@@ -163,6 +166,7 @@ class Booth(QWidget):
         """Change the colours."""
         self.theme = theme
         self.picture.theme = theme
+        self.speakers.set_theme(theme)
         for tool in (self.back, self.forward):
             tool.setIcon(icon(tool.property("icon_name"), theme.colour("ink")))
         self._on_state(self.player.playing)

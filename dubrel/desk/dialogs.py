@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
 from dubrel.desk.intakepage import engine_label
 from dubrel.desk.recording import Microphone, StandInMicrophone, microphones
+from dubrel.edits.paragraphs import USUAL_WORDS
 from dubrel.formats.script import Piece
 from dubrel.media.probe import SUFFIXES
 from dubrel.settings import load_settings
@@ -19,9 +20,10 @@ from dubrel.settings import load_settings
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
     from dubrel.edits.captions import Move
+    from dubrel.edits.proposals import Proposal
     from dubrel.edits.readings import Difference
     from dubrel.jobs.compare import Comparison
-    from dubrel.model import CaptionTrack, Speaker
+    from dubrel.model import CaptionTrack, Project, Speaker
     from dubrel.speech.audit import Audit
 
 
@@ -171,10 +173,45 @@ class Dialogs:
         found, _ = QFileDialog.getOpenFileName(self.window, f"Where is “{name}”?", "", "All files (*)")
         return Path(found) if found else None
 
-    def speaker_name(self, before: str) -> str | None:
-        """A speaker's name."""
-        name, given = QInputDialog.getText(self.window, "Speaker", "Name", text=before)
-        return name.strip() if given and name.strip() else None
+    def speaker_facts(self, speaker: Speaker, names: list[str]) -> tuple[str, str] | None:
+        """A speaker's name and role; ``names`` are those of kept voices."""
+        from dubrel.desk.voicedialogs import SpeakerDialog
+
+        dialog = SpeakerDialog(speaker, names, self.window)
+        return dialog.facts() if dialog.exec() and dialog.facts()[0] else None
+
+    def proposals(
+        self,
+        present: Project,
+        proposed: Project,
+        changes: list[Proposal],
+        hear: Callable[[Proposal], None],
+    ) -> list[Proposal]:
+        """Which of the changes of speakers the user takes."""
+        from dubrel.desk.voicedialogs import ProposalDialog
+
+        dialog = ProposalDialog(present, proposed, changes, hear, self.window)
+        return dialog.chosen() if dialog.exec() else []
+
+    def split(self, project: Project, both: tuple[str, str], hear: Callable[[int, int], None]) -> bool:
+        """Whether a speaker is to be parted in two voices."""
+        from dubrel.desk.voicedialogs import SplitDialog
+
+        return bool(SplitDialog(project, both, hear, self.window).exec())
+
+    def paragraph_length(self) -> int | None:
+        """About how many words a paragraph should have."""
+        count, given = QInputDialog.getInt(
+            self.window, "Paragraphs", "About how many words each", USUAL_WORDS, 10, 500, 10
+        )
+        return count if given else None
+
+    def kept_voice(self, names: list[str]) -> str | None:
+        """A kept voice to forget."""
+        chosen, given = QInputDialog.getItem(
+            self.window, "Kept voices", "Forget the voice of", names, 0, False
+        )
+        return chosen if given else None
 
     def speaker_count(self) -> str | None:
         """How many people speak: ``auto``, a number, or bounds."""

@@ -7,7 +7,7 @@ from collections import Counter
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.captions.checks import Finding, check_caption
-from dubrel.captions.styles import DEFAULT_STYLE, STYLES, HouseStyle
+from dubrel.captions.styles import HouseStyle, style_of
 from dubrel.desk.session import Change, Session
 from dubrel.edits.follow import captions_near
 from dubrel.model import Caption, Turn
@@ -42,8 +42,7 @@ class Findings(QObject):
     @property
     def style(self) -> HouseStyle:
         """The house style of the caption track."""
-        track = self.session.project.captions
-        return STYLES.get(track.style, DEFAULT_STYLE) if track else DEFAULT_STYLE
+        return style_of(self.session.project.captions)
 
     def of(self, caption: Caption) -> list[Finding]:
         """The findings of a caption, as far as they are known."""

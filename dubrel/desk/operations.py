@@ -12,6 +12,7 @@ from dubrel.desk.aside import beside
 from dubrel.desk.commands import Command
 from dubrel.desk.comparing import Comparing
 from dubrel.desk.hearing import HearingOperations
+from dubrel.desk.keeping import KeepingOperations
 from dubrel.desk.player import SPEEDS
 from dubrel.desk.rail import PASSES
 from dubrel.desk.sheet.wording import Spot
@@ -37,6 +38,7 @@ class Operations:
         self.hearing = HearingOperations(window)
         self.comparing = Comparing(window)
         self.voices = VoiceOperations(window)
+        self.keeping = KeepingOperations(window)
 
     @property
     def _session(self):
@@ -279,6 +281,7 @@ def command_table(do: Operations) -> list[Command]:
         *do.hearing.rows(),
         *do.comparing.rows(),
         *do.voices.rows(),
+        *do.keeping.rows(),
         ("cancel", "Cancel the running work", "Ctrl+Shift+Backspace", window.work.cancel),
         ("undo", "Undo", "Ctrl+Z", do.undo),
         ("redo", "Redo", "Ctrl+Shift+Z", do.redo),

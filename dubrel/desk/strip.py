@@ -9,15 +9,18 @@ from PySide6.QtGui import QFontMetricsF, QImage, QMouseEvent, QPainter, QPen, QW
 from PySide6.QtWidgets import QWidget
 
 from dubrel.captions.checks import caption_lines
+from dubrel.desk.lanes import LANE, lane_count, paint_lanes
 from dubrel.desk.session import Change, Session
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.sheet.trace import trace_image
 from dubrel.desk.theme import Theme, direction, text_font, time_font, ui_font
 from dubrel.edits.captions import move_edge
 from dubrel.edits.follow import captions_near
+from dubrel.edits.talk import Talk, talk_of
 from dubrel.model import Caption, Turn
 from dubrel.timecode import format_clock
 
+_HEIGHT = 130
 _RULER, _WAVE, _VOICE, _WORDS, _CAPTIONS = 18, 46, 64, 82, 100
 _STEPS = (
     100,
@@ -61,7 +64,9 @@ class Strip(QWidget):
         self._zoomed = False
         self._drag: tuple[str, int, float] | None = None
         self.recording = False
-        self.setFixedHeight(130)
+        self._lanes = False
+        self._talk: tuple[object, dict[str, Talk]] = (None, {})
+        self.setFixedHeight(_HEIGHT)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName("Strip: sound over time")
@@ -88,6 +93,23 @@ class Strip(QWidget):
     def ms_at(self, x: float) -> float:
         """The time at a place."""
         return self.start_ms + x * self.scale
+
+    def show_lanes(self, on: bool) -> None:
+        """Show a lane for each speaker instead of words and captions."""
+        self._lanes = on
+        self._fit_height()
+        self.update()
+
+    def _fit_height(self) -> None:
+        lanes = lane_count(self.session.project) if self._lanes else 0
+        self.setFixedHeight(max(_HEIGHT, _VOICE + 8 + lanes * LANE))
+
+    def talk(self) -> dict[str, Talk]:
+        """How much each speaker speaks, counted again only when turns changed."""
+        transcript = self.session.project.transcript
+        if self._talk[0] is not transcript:
+            self._talk = (transcript, talk_of(self.session.project))
+        return self._talk[1]
 
     # -- view -----------------------------------------------------------------
 
@@ -145,6 +167,8 @@ class Strip(QWidget):
         self.fit()
 
     def _on_changed(self, change: Change) -> None:
+        if self._lanes and change.old.transcript.speakers is not change.new.transcript.speakers:
+            self._fit_height()
         self.update()
 
     # -- painting -------------------------------------------------------------
@@ -157,9 +181,13 @@ class Strip(QWidget):
         self._paint_ruler(painter)
         self._paint_wave(painter)
         end = self.ms_at(self.width())
-        for turn in self._turns_between(self.start_ms, end):
-            self._paint_turn(painter, turn)
-        self._paint_captions(painter, end)
+        turns, project = self._turns_between(self.start_ms, end), self.session.project
+        if self._lanes and lane_count(project):
+            paint_lanes(painter, self.theme, project, turns, self.talk(), _VOICE + 4, self.width(), self.x_of)
+        else:
+            for turn in turns:
+                self._paint_turn(painter, turn)
+            self._paint_captions(painter, end)
         x = self.x_of(self.position)
         painter.fillRect(QRectF(x - 0.75, 0, 1.5, self.height()), self.theme.colour("live"))
         painter.end()
@@ -261,7 +289,7 @@ class Strip(QWidget):
     # -- mouse ----------------------------------------------------------------
 
     def _edge_at(self, point: QPointF) -> tuple[str, int] | None:
-        if point.y() < _CAPTIONS:
+        if point.y() < _CAPTIONS or self._lanes:
             return None
         for caption in self._captions_between(self.start_ms, self.ms_at(self.width())):
             for edge, ms in (("in", caption.start_ms), ("out", caption.end_ms)):

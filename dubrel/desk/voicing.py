@@ -8,17 +8,20 @@ from typing import TYPE_CHECKING
 
 from dubrel.desk.sheet.wording import Spot
 from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.paragraphs import set_paragraphs
+from dubrel.edits.proposals import Proposal, proposals, take_proposals
 from dubrel.edits.speakers import (
     assign_speakers,
-    carried_labels,
+    carried,
     give_words,
-    matched_labels,
+    matched_numbers,
     merge_speakers,
     move_boundary,
     remove_speaker,
+    split_speaker,
     swap_speakers,
-    turns_that_differ,
 )
+from dubrel.edits.talk import is_unsure, voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.errors import DubrelError
 from dubrel.model import Project, Speaker
@@ -27,7 +30,6 @@ if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
     from dubrel.jobs.events import SpeakersFound
 
-_UNCERTAIN = 0.85
 _LEAD_MS = 300
 
 
@@ -36,6 +38,7 @@ class VoiceOperations:
 
     def __init__(self, window: MainWindow) -> None:
         self.window = window
+        self._heard: tuple[str, int] = ("", 0)
 
     @property
     def _session(self):
@@ -45,14 +48,17 @@ class VoiceOperations:
         """Names, texts and first keys of the commands."""
         rows: list[tuple[str, str, str, Callable[[], object]]] = [
             ("speakers", "Find the speakers", "Ctrl+Shift+V", self.find),
-            ("rename", "Rename the speaker", "F2", self.rename),
+            ("rename", "Name the speaker", "F2", self.rename),
+            ("hear_speaker", "Hear the speaker: next sample", "F4", self.hear_sample),
             ("next_uncertain", "Next turn whose speaker is unsure", "F6", self.next_uncertain),
             ("boundary_back", "Turn begins a word earlier", "Alt+Left", lambda: self.boundary(-1)),
             ("boundary_on", "Turn begins a word later", "Alt+Right", lambda: self.boundary(1)),
             ("swap_here", "Swap two speakers from this turn on", "", lambda: self.swap(here=True)),
             ("swap", "Swap two speakers everywhere", "", lambda: self.swap(here=False)),
             ("merge", "Merge this speaker into another", "", self.merge),
+            ("split", "Split this speaker in two by voice", "", self.split),
             ("remove_speaker", "Remove this speaker", "", self.remove),
+            ("paragraphs", "Break long turns into paragraphs", "", self.paragraphs),
         ]
         for number in range(1, 10):
             text = f"Give the turn, or the selected words, to speaker {number}"
@@ -62,42 +68,98 @@ class VoiceOperations:
     # -- finding ----------------------------------------------------------------
 
     def find(self) -> None:
-        """Tell the voices of the recording apart."""
+        """Ask how many people speak, and tell the voices of the recording apart."""
         session = self._session
         if session.media_path is None or not session.project.transcript.turns:
             self.window.say("Speakers are found in a recording that has been heard. Transcribe it first.")
             return
         wanted = self.window.dialogs.speaker_count()
-        if wanted is None:
-            return
-        from dubrel.jobs.speakers import speaker_bounds  # late: starting the desk does not need it
+        if wanted is not None:
+            self.find_as(wanted)
 
+    def find_as(self, wanted: str) -> None:
+        """Tell the voices apart into a number of speakers; confirmed turns teach."""
+        from dubrel.jobs.speakers import question, speaker_bounds  # late: starting the desk does not need it
+
+        if not self._session.project.transcript.turns:
+            return
         try:
-            self.window.work.find_speakers(*speaker_bounds(wanted))
+            bounds = speaker_bounds(wanted)
         except DubrelError as error:
             self.window.say(str(error))
+            return
+        self.window.work.tell_apart(*question(self._session.project), bounds, self.take_found)
 
     def take_found(self, found: SpeakersFound) -> None:
-        """Show how many turns would change, and take in what was found."""
+        """Take in what was found; where speakers are known already, change by change as the user likes."""
         session, asked = self._session, self.window.work.asked_project
-        if session.project.transcript.speakers != asked.transcript.speakers:
+        present = session.project
+        if present.transcript.speakers != asked.transcript.speakers:
             self.window.say("The speakers were changed while voices were told apart. Find them again.")
             return
-        taught = any(turn.confirmed for turn in asked.transcript.turns)
-        labels, certainty = carried_labels(asked, session.project, found.labels, found.certainty)
-        labels = labels if taught else matched_labels(session.project, labels)
-        project = assign_speakers(session.project, labels, certainty)
-        changed = turns_that_differ(session.project, project)
+        labels, certainty = carried(asked, present, found.labels), carried(asked, present, found.certainty)
+        also = carried(asked, present, found.also)
+        if not any(turn.confirmed for turn in asked.transcript.turns):
+            numbers = matched_numbers(present, labels)
+            labels, also = [numbers[one] for one in labels], [numbers.get(one, -1) for one in also]
+            prints = {numbers[one]: row for one, row in enumerate(found.prints) if one in numbers}
+        else:
+            prints = dict(enumerate(found.prints))
+        project = assign_speakers(present, labels, certainty, also)
         people = len({turn.speaker for turn in project.transcript.turns})
-        question = f"{people} voices were found. {changed} of {len(project.transcript.turns)} turns would change. Take that in?"
-        if not changed:
+        changes = proposals(present, project)
+        if not changes:
             self.window.say(f"{people} voices were found; no turn would change.")
-        elif not session.project.transcript.speakers or self.window.dialogs.yes(question):
-            session.apply(project, "Find the speakers")
-            self.window.work.set_captions(self.window.findings.style, step=True)
-            self.window.say(
-                f"{people} voices were found. F2 names one, Alt+1 to Alt+9 give a turn to another."
-            )
+            return
+        if present.transcript.speakers:
+            chosen = self.window.dialogs.proposals(present, project, changes, self._hear)
+            if not chosen:
+                return
+            project = project if len(chosen) == len(changes) else take_proposals(present, project, chosen)
+        project = self._with_kept_names(project, prints)
+        session.apply(project, "Find the speakers")
+        self.window.work.set_captions(self.window.findings.style, step=True)
+        self.window.say(f"{people} voices were found. F2 names one, Alt+1 to Alt+9 give a turn to another.")
+
+    def _with_kept_names(self, project: Project, prints: dict[int, tuple[float, ...]]) -> Project:
+        """Propose the names of kept voices for speakers who have none."""
+        from dubrel.keptvoices import kept_voices, names_of
+
+        kept, speakers = kept_voices(), project.transcript.speakers
+        nameless = [one for one in prints if one < len(speakers) and not speakers[one].name]
+        if not kept or not nameless:
+            return project
+        taken = {one.name for one in speakers}
+        free = [one for one in kept if one.name not in taken]
+        found = names_of([prints[one] for one in nameless], free)
+        shown = ", ".join(f"speaker {nameless[k] + 1} is {name}" for k, name in found.items())
+        if found and self.window.dialogs.yes(f"By voices kept before: {shown}. Take these names?"):
+            for k, name in found.items():
+                project = rename_speaker(project, speakers[nameless[k]].id, name)
+        return project
+
+    def _hear(self, proposal: Proposal) -> None:
+        self.hear(proposal.start_ms, proposal.end_ms)
+
+    def hear(self, start_ms: int, end_ms: int) -> None:
+        """Play a stretch with a little before and after."""
+        self.window.player.seek(max(0, start_ms - _LEAD_MS))
+        self.window.player.play(until=end_ms + _LEAD_MS)
+
+    def hear_sample(self, speaker_id: str | None = None) -> None:
+        """Play the next of three samples of a speaker, of the one at the caret if none is given."""
+        speaker = self._session.project.transcript.speaker(speaker_id) if speaker_id else self.speaker_here()
+        if speaker is None:
+            return
+        samples = voice_samples(self._session.project, speaker.id)
+        if not samples:
+            self.window.say(f"{speaker.name or 'This speaker'} says nothing yet.")
+            return
+        before, nth = self._heard
+        nth = (nth + 1) % len(samples) if before == speaker.id else 0
+        self._heard = (speaker.id, nth)
+        self.hear(*samples[nth])
+        self.window.say(f"{speaker.name or 'Unnamed'}: sample {nth + 1} of {len(samples)}")
 
     def next_uncertain(self) -> None:
         """Go to the next turn whose speaker the machine is unsure of, and play it."""
@@ -105,19 +167,18 @@ class VoiceOperations:
         turns, here = sheet.turns, sheet.caret.turn
         for step in range(1, len(turns) + 1):
             place = (here + step) % len(turns)
-            if not turns[place].confirmed and turns[place].certainty < _UNCERTAIN:
+            if is_unsure(turns[place]):
                 sheet.move_caret(Spot(place, 0))
-                self.window.player.seek(max(0, turns[place].start_ms - _LEAD_MS))
-                self.window.player.play(until=turns[place].end_ms + _LEAD_MS)
+                self.hear(turns[place].start_ms, turns[place].end_ms)
                 return
         self.window.say("No turn is unsure.")
+
+    # -- putting right ------------------------------------------------------------
 
     def _take(self, project: Project, label: str) -> None:
         """Take a step that changes who speaks; the captions follow."""
         session = self._session
-        session.apply(speakers_followed(session.project, project, self.window.findings.style), label)
-
-    # -- putting right ------------------------------------------------------------
+        session.apply(speakers_followed(session.project, project), label)
 
     def give(self, number: int) -> None:
         """Give the selected words or the turn at the caret to a speaker; a new number asks for a name."""
@@ -128,17 +189,18 @@ class VoiceOperations:
         if number <= len(speakers):
             speaker = speakers[number - 1].id
         else:
-            name = self.window.dialogs.speaker_name("")
-            if name is None:
+            wanted = self.window.dialogs.speaker_facts(Speaker(""), self._known_names())
+            if wanted is None:
                 return
-            project, speaker = add_speaker(project, name)
-        turn = sheet.turns[sheet.caret.turn]
+            project, speaker = add_speaker(project, *wanted)
         chosen = sheet.selected_words()
-        if len(chosen) == 1:
-            _, first, stop = chosen[0]
-            self._take(give_words(project, turn.id, first, stop, speaker), "Give words")
-        else:
+        if not chosen:
+            turn = sheet.turns[sheet.caret.turn]
             self._take(give_turn(project, turn.id, speaker), "Give a turn")
+            return
+        for place, first, stop in reversed(chosen):  # from the end: places before stay true
+            project = give_words(project, sheet.turns[place].id, first, stop, speaker)
+        self._take(project, "Give words")
 
     def boundary(self, words: int) -> None:
         """Move the beginning of the turn at the caret by a word."""
@@ -148,7 +210,11 @@ class VoiceOperations:
             self._take(move_boundary(session.project, turn.id, words), "Move a turn's beginning")
             sheet.move_caret(Spot(sheet.caret.turn, 0))
 
-    def _speaker_here(self) -> Speaker | None:
+    def speaker_here(self) -> Speaker | None:
+        """The speaker chosen in the booth's list, or else the one of the turn at the caret."""
+        chosen = self.window.booth.speakers.chosen()
+        if chosen is not None:
+            return chosen
         turns = self.window.sheet.turns
         found = (
             self._session.project.transcript.speaker(turns[self.window.sheet.caret.turn].speaker)
@@ -159,15 +225,28 @@ class VoiceOperations:
             self.window.say("This turn has no speaker yet; give it one with Alt+1 to Alt+9.")
         return found
 
+    def _known_names(self) -> list[str]:
+        """Names given earlier in the project, and those of kept voices, that no speaker has now."""
+        from dubrel.keptvoices import kept_voices
+
+        taken = {one.name for one in self._session.project.transcript.speakers}
+        earlier = [
+            one.name for value in self._session.history.values_since(0) for one in value.transcript.speakers
+        ]
+        names = dict.fromkeys([*earlier, *(one.name for one in kept_voices())])
+        return [one for one in names if one and one not in taken]
+
     def rename(self) -> None:
-        """Rename the speaker of the turn at the caret."""
-        speaker = self._speaker_here()
-        name = self.window.dialogs.speaker_name(speaker.name) if speaker is not None else None
-        if speaker is not None and name:
-            self._session.apply(rename_speaker(self._session.project, speaker.id, name), "Rename a speaker")
+        """Name the speaker of the turn at the caret, and say what the person does."""
+        speaker = self.speaker_here()
+        wanted = self.window.dialogs.speaker_facts(speaker, self._known_names()) if speaker else None
+        if speaker is not None and wanted is not None:
+            name, role = wanted
+            project = rename_speaker(self._session.project, speaker.id, name, role)
+            self._session.apply(project, "Name a speaker")
 
     def _with_other(self, change: Callable[[Project, str, str], Project], question: str, label: str) -> None:
-        speaker = self._speaker_here()
+        speaker = self.speaker_here()
         if speaker is None:
             return
         others = [one for one in self._session.project.transcript.speakers if one.id != speaker.id]
@@ -197,6 +276,44 @@ class VoiceOperations:
 
     def remove(self) -> None:
         """Remove the speaker of this turn."""
-        speaker = self._speaker_here()
+        speaker = self.speaker_here()
         if speaker is not None:
             self._take(remove_speaker(self._session.project, speaker.id), "Remove a speaker")
+
+    # -- by voice -------------------------------------------------------------------
+
+    def split(self) -> None:
+        """Tell two voices apart in what one speaker is said to say."""
+        speaker = self.speaker_here()
+        if speaker is None or self._session.media_path is None:
+            return
+        from dubrel.jobs.speakers import words_of_speaker
+
+        ids, words = words_of_speaker(self._session.project, speaker.id)
+        if len(words) < 2:
+            self.window.say(f"{speaker.name or 'This speaker'} says too little to be split.")
+            return
+        self.window.work.tell_apart(words, {}, (2, 2), partial(self._take_split, speaker, ids))
+
+    def _take_split(self, speaker: Speaker, ids: list[int], found: SpeakersFound) -> None:
+        session = self._session
+        if session.project.transcript.speakers != self.window.work.asked_project.transcript.speakers:
+            self.window.say("The speakers were changed while voices were told apart. Split again.")
+            return
+        others = {one for one, label in zip(ids, found.labels) if label == 1}
+        if not others:
+            self.window.say(f"{speaker.name or 'This speaker'} seems to be one voice.")
+            return
+        project, other = split_speaker(session.project, speaker.id, others)
+        if self.window.dialogs.split(project, (speaker.id, other), self.hear):
+            self._take(project, "Split a speaker")
+
+    def paragraphs(self) -> None:
+        """Break long turns at sentence ends into paragraphs of about so many words."""
+        count = self.window.dialogs.paragraph_length()
+        if count is not None:
+            project = set_paragraphs(self._session.project, count)
+            if project is self._session.project:
+                self.window.say("The paragraphs are so already.")
+            else:
+                self._take(project, "Set paragraphs")

@@ -150,9 +150,11 @@ class MainWindow(QMainWindow):
         self.intake.queue.settings_wanted.connect(self.operations.hearing.queue_as_chosen)
         self.intake.queue.open_wanted.connect(lambda path: self.operations.open_path(Path(path)))
         self.queue.failed.connect(self.say)
+        self.booth.speakers.wanted.connect(lambda name: self.commands.run(name))
+        self.booth.speakers.left.connect(self.show_focus)
         self.queue.changed.connect(self.show_counts)
         self.recorder.stopped.connect(lambda why: self.say(why) if why else None)
-        self.work.speakers_found.connect(self.operations.voices.take_found)
+        self.work.speakers_wanted.connect(self.operations.voices.find_as)
         self.work.read.connect(self.operations.comparing.show)
         self.work.recorded.connect(self.operations.hearing.take_recording)
         self.release.written.connect(lambda count: self.show_counts())
@@ -185,7 +187,8 @@ class MainWindow(QMainWindow):
         self.current_pass = place
         self.rail.choose(place)
         self.sheets.setCurrentIndex(_SHEETS[place])
-        self.booth.details.setCurrentIndex({CAPTIONS: 1, INTAKE: 2, RELEASE: 2}.get(place, 0))
+        self.booth.details.setCurrentIndex({CAPTIONS: 1, INTAKE: 2, RELEASE: 2, VOICES: 3}.get(place, 0))
+        self.strip.show_lanes(place == VOICES)
         self.show_focus()
         if place == INTAKE:
             self.intake.refresh()

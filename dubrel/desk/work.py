@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
@@ -14,7 +14,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import add_heard, add_turns, clear_transcript, set_turns
+from dubrel.edits.intake import HeardWord, add_heard, add_turns, clear_transcript, set_turns
 from dubrel.edits.unscripted import with_unscripted
 from dubrel.formats.script import Piece
 from dubrel.jobs.events import (
@@ -58,8 +58,8 @@ class Work(QObject):
     progressed(Progress or None)
         ``None`` when it ended.
     warned(str), failed(str)
-    speakers_found(SpeakersFound)
-        Who says each word of the project that was asked about.
+    speakers_wanted(str)
+        What was just heard is to be told apart into so many speakers.
     read(Read)
         Another engine has read the recording.
     recorded(str)
@@ -74,7 +74,7 @@ class Work(QObject):
     audited = Signal(object)
     recorded = Signal(str)
     read = Signal(object)
-    speakers_found = Signal(object)
+    speakers_wanted = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -83,6 +83,7 @@ class Work(QObject):
         self._name = ""
         self._since = 0
         self._speakers = "off"
+        self._then: Callable[[SpeakersFound], None] = lambda found: None
         self._live = Path()
         self.asked_project = session.project  # what the running job was asked about
         self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
@@ -144,14 +145,18 @@ class Work(QObject):
             self.cancel()
             self._start("again", "Starting", hearing, start_ms, end_ms)
 
-    def find_speakers(self, least: int, most: int) -> None:
-        """Tell the voices apart; confirmed turns teach."""
+    def tell_apart(
+        self,
+        words: Sequence[HeardWord],
+        fixed: dict[int, int],
+        bounds: tuple[int, int],
+        then: Callable[[SpeakersFound], None],
+    ) -> None:
+        """Find who says some words of the project; ``then`` gets what was found."""
         if self.session.project.media is not None and self.session.media_path is not None:
-            from dubrel.jobs.speakers import question
-
             self.cancel()
-            self.asked_project = self.session.project
-            self._start("speakers", "Starting", *question(self.session.project), least, most)
+            self.asked_project, self._then = self.session.project, then
+            self._start("speakers", "Starting", words, fixed, *bounds)
 
     def audit(self) -> None:
         """Compare the captions' times with the sound."""
@@ -184,13 +189,6 @@ class Work(QObject):
             self.recorded.emit(str(self._live))
         if was in ("transcribe", "live"):
             self.set_captions(DEFAULT_STYLE, step=False)
-
-    def _tell_apart(self) -> None:
-        """Find the speakers of what was just heard, if that was wanted."""
-        if self._speakers != "off" and self.session.project.transcript.turns:
-            from dubrel.jobs.speakers import speaker_bounds
-
-            self.find_speakers(*speaker_bounds(self._speakers))
 
     def _start(self, name: str, stage: str, *args: object) -> None:
         media = self.session.project.media
@@ -228,7 +226,7 @@ class Work(QObject):
         elif isinstance(event, LinedUp):
             self._take_script(event)
         elif isinstance(event, SpeakersFound):
-            self.speakers_found.emit(event)
+            self._then(event)
         elif isinstance(event, Read):
             self.read.emit(event)
         elif isinstance(event, Audited):
@@ -241,8 +239,8 @@ class Work(QObject):
             if isinstance(event, Failed):
                 self.failed.emit(event.message)
             self._after_hearing(was)
-            if isinstance(event, Finished) and was in ("transcribe", "live"):
-                self._tell_apart()
+            if isinstance(event, Finished) and was in ("transcribe", "live") and self._speakers != "off":
+                self.speakers_wanted.emit(self._speakers)
 
     def _add(self, add: Callable[[Project, int], Project]) -> None:
         first_id = max(value.next_id for value in self.session.history.values_since(self._since))

@@ -8,7 +8,7 @@ from fractions import Fraction
 from itertools import groupby
 
 from dubrel.captions.setting import Draft, draft_of, two_people
-from dubrel.captions.styles import HouseStyle
+from dubrel.captions.styles import HouseStyle, style_of
 from dubrel.edits.follow import captions_near
 from dubrel.model import Caption, Project, Turn, Word
 from dubrel.timecode import snap_to_frame
@@ -16,7 +16,7 @@ from dubrel.timecode import snap_to_frame
 _LEAST_MS = 200
 
 
-def speakers_followed(old: Project, new: Project, style: HouseStyle) -> Project:
+def speakers_followed(old: Project, new: Project, style: HouseStyle | None = None) -> Project:
     """Let the captions of the turns that changed hands follow.
 
     A caption in which another person now begins to speak is cut there (or
@@ -27,9 +27,12 @@ def speakers_followed(old: Project, new: Project, style: HouseStyle) -> Project:
     ----------
     old, new : Project
         Before and after turns were given, split or moved.
-    style : HouseStyle
+    style : HouseStyle, optional
+        That of the captions unless another is given.
     """
     track = new.captions
+    if style is None:
+        style = style_of(track)
     start, stop = _changed(old.transcript.turns, new.transcript.turns)
     if track is None or not (start < stop or _fewer(old, new, start)):
         return new

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
+from typing import TypeVar
 
 from dubrel.edits.voices import add_speaker
 from dubrel.edits.wording import turn_place, with_turns
-from dubrel.model import Project, Speaker, Turn
+from dubrel.model import Project, Speaker, Turn, Word
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -21,7 +24,9 @@ class Stretch:
     speaker: str
 
 
-def assign_speakers(project: Project, labels: Sequence[int], certainty: Sequence[float]) -> Project:
+def assign_speakers(
+    project: Project, labels: Sequence[int], certainty: Sequence[float], also: Sequence[int] | None = None
+) -> Project:
     """Give every word to the speaker that was found for it; turns are split where the speaker changes.
 
     Parameters
@@ -29,9 +34,11 @@ def assign_speakers(project: Project, labels: Sequence[int], certainty: Sequence
     project : Project
     labels : sequence of int
         A speaker's number for each word of the transcript, from 0; the first
-        numbers are the project's own speakers, in order.
+        numbers are the project's own speakers, in order. -1 is nobody.
     certainty : sequence of float
         0 to 1, for each word.
+    also : sequence of int, optional
+        Who speaks at the same time, for each word, or -1; left as it is if not given.
 
     Returns
     -------
@@ -54,35 +61,49 @@ def assign_speakers(project: Project, labels: Sequence[int], certainty: Sequence
                 continue
             sure = sum(certainty[first:place]) / (place - first)
             part = turn.words[first - at : place - at]
+            if also is not None:
+                part = tuple(
+                    _with_other(word, ids[other] if other >= 0 else None)
+                    for word, other in zip(part, also[first:place])
+                )
             one = turn if first == at else replace(turn, id=next_id)
             next_id += first != at
-            turns.append(replace(one, words=part, speaker=ids[labels[first]], certainty=round(sure, 3)))
+            turns.append(
+                replace(
+                    one,
+                    words=part,
+                    speaker=ids[labels[first]] if labels[first] >= 0 else None,
+                    certainty=round(sure, 3),
+                )
+            )
             first = place
         at = stop
     transcript = replace(project.transcript, turns=tuple(turns))
     return replace(project, transcript=transcript, next_id=next_id)
 
 
-def carried_labels(
-    asked: Project, present: Project, labels: Sequence[int], certainty: Sequence[float]
-) -> tuple[list[int], list[float]]:
-    """What was found for the words of an earlier value, for the words of the present one.
+def _with_other(word: Word, other: str | None) -> Word:
+    return word if word.also == other else replace(word, also=other)
+
+
+def carried(asked: Project, present: Project, found: Sequence[T]) -> list[T]:
+    """What was found for each word of an earlier value, for each word of the present one.
 
     Words that were typed since go with the word before them.
     """
     ids = (word.id for turn in asked.transcript.turns for word in turn.words)
-    known = dict(zip(ids, zip(labels, certainty)))
+    known = dict(zip(ids, found))
     words = [word.id for turn in present.transcript.turns for word in turn.words]
-    last = next((known[one] for one in words if one in known), (0, 0.0))
-    found = []
+    last = next((known[one] for one in words if one in known), found[0])
+    values = []
     for one in words:
         last = known.get(one, last)
-        found.append(last)
-    return [label for label, _ in found], [sure for _, sure in found]
+        values.append(last)
+    return values
 
 
-def matched_labels(project: Project, labels: Sequence[int]) -> list[int]:
-    """Numbers of found voices turned into those of the project's speakers who say the same words.
+def matched_numbers(project: Project, labels: Sequence[int]) -> dict[int, int]:
+    """Numbers of found voices, and those of the project's speakers who say the same words.
 
     Voices that are none of the project's speakers get the numbers after theirs.
     """
@@ -97,7 +118,7 @@ def matched_labels(project: Project, labels: Sequence[int]) -> list[int]:
     for label in dict.fromkeys(labels):
         if label not in known:
             known[label], following = following, following + 1
-    return [known[label] for label in labels]
+    return known
 
 
 def _with_speakers(project: Project, count: int) -> Project:
@@ -119,7 +140,8 @@ def merge_speakers(project: Project, gone: str, kept: str) -> Project:
     if gone == kept:
         return project
     turns = tuple(
-        replace(turn, speaker=kept) if turn.speaker == gone else turn for turn in project.transcript.turns
+        _renumbered(replace(turn, speaker=kept) if turn.speaker == gone else turn, {gone: kept})
+        for turn in project.transcript.turns
     )
     return _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
 
@@ -127,10 +149,42 @@ def merge_speakers(project: Project, gone: str, kept: str) -> Project:
 def remove_speaker(project: Project, gone: str) -> Project:
     """Remove a speaker; the turns are nobody's until they are given again."""
     turns = tuple(
-        replace(turn, speaker=None, confirmed=False) if turn.speaker == gone else turn
+        _renumbered(
+            replace(turn, speaker=None, confirmed=False) if turn.speaker == gone else turn, {gone: None}
+        )
         for turn in project.transcript.turns
     )
     return _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
+
+
+def split_speaker(project: Project, speaker_id: str, others: Collection[int]) -> tuple[Project, str]:
+    """Give some words of a speaker to a new one; turns are split around them.
+
+    Parameters
+    ----------
+    others : collection of int
+        Ids of the words that the new speaker says.
+
+    Returns
+    -------
+    project : Project
+    other : str
+        Id of the new speaker.
+    """
+    project, other = add_speaker(project, "")
+    turns: list[Turn] = []
+    next_id = project.next_id
+    for turn in project.transcript.turns:
+        if turn.speaker != speaker_id or not any(word.id in others for word in turn.words):
+            turns.append(turn)
+            continue
+        for nth, (is_other, run) in enumerate(groupby(turn.words, lambda word: word.id in others)):
+            who = other if is_other else speaker_id
+            turns.append(
+                replace(turn, id=next_id if nth else turn.id, words=tuple(run), speaker=who, confirmed=False)
+            )
+            next_id += nth > 0
+    return replace(_with(project, tuple(turns), project.transcript.speakers), next_id=next_id), other
 
 
 def swap_speakers(project: Project, one: str, other: str, from_turn: int | None = None) -> Project:
@@ -144,12 +198,23 @@ def swap_speakers(project: Project, one: str, other: str, from_turn: int | None 
     first = 0 if from_turn is None else turn_place(project.transcript, from_turn)
     other_of = {one: other, other: one}
     turns = tuple(
-        replace(turn, speaker=other_of[turn.speaker], confirmed=True, certainty=1.0)
+        _renumbered(replace(turn, speaker=other_of[turn.speaker], confirmed=True, certainty=1.0), other_of)
         if place >= first and turn.speaker in other_of
         else turn
         for place, turn in enumerate(project.transcript.turns)
     )
     return _with(project, turns, project.transcript.speakers)
+
+
+def _renumbered(turn: Turn, others: Mapping[str, str | None]) -> Turn:
+    """The turn with those who speak at the same time put right too."""
+    if not any(word.also in others for word in turn.words):
+        return turn
+    words = []
+    for word in turn.words:
+        who = others.get(word.also or "", word.also)
+        words.append(_with_other(word, None if who == turn.speaker else who))
+    return replace(turn, words=tuple(words))
 
 
 def _with(project: Project, turns: tuple[Turn, ...], speakers: Sequence[Speaker]) -> Project:

@@ -8,19 +8,20 @@ from dubrel.edits.wording import turn_place, with_turns
 from dubrel.model import Project, Speaker
 
 
-def add_speaker(project: Project, name: str) -> tuple[Project, str]:
+def add_speaker(project: Project, name: str, role: str = "") -> tuple[Project, str]:
     """Add a speaker; the next project and the new speaker's id."""
     taken = {speaker.id for speaker in project.transcript.speakers}
     number = next(k for k in range(1, len(taken) + 2) if f"s{k}" not in taken)
-    speakers = (*project.transcript.speakers, Speaker(f"s{number}", name))
+    speakers = (*project.transcript.speakers, Speaker(f"s{number}", name, role))
     transcript = replace(project.transcript, speakers=speakers)
     return replace(project, transcript=transcript), f"s{number}"
 
 
-def rename_speaker(project: Project, speaker_id: str, name: str) -> Project:
-    """Give a speaker another name."""
+def rename_speaker(project: Project, speaker_id: str, name: str, role: str | None = None) -> Project:
+    """Give a speaker another name, and another role if one is given."""
     speakers = tuple(
-        replace(who, name=name) if who.id == speaker_id else who for who in project.transcript.speakers
+        replace(who, name=name, role=who.role if role is None else role) if who.id == speaker_id else who
+        for who in project.transcript.speakers
     )
     if speakers == project.transcript.speakers:
         return project

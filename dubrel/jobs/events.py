@@ -84,10 +84,24 @@ class Read:
 
 @dataclass(frozen=True)
 class SpeakersFound:
-    """A speaker's number and how sure it is, for each word of the transcript."""
+    """Who says each word that was asked about.
+
+    Attributes
+    ----------
+    labels : tuple of int
+        A speaker's number for each word.
+    certainty : tuple of float
+        How sure that is, 0 to 1.
+    also : tuple of int
+        Who speaks at the same time, or -1.
+    prints : tuple of tuple of float
+        The voice print of each speaker.
+    """
 
     labels: tuple[int, ...]
     certainty: tuple[float, ...]
+    also: tuple[int, ...] = ()
+    prints: tuple[tuple[float, ...], ...] = ()
 
 
 @dataclass(frozen=True)

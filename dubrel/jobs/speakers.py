@@ -52,7 +52,10 @@ def find_speakers(
     for said in diarise(samples_of(media), words, VoiceEncoder(), least=least, most=most, fixed=fixed):
         if isinstance(said, Voices):
             yield SpeakersFound(
-                tuple(int(one) for one in said.labels), tuple(float(one) for one in said.sureness)
+                tuple(said.labels.tolist()),
+                tuple(said.sureness.tolist()),
+                tuple(said.also.tolist()),
+                tuple(tuple(row) for row in said.prints.tolist()),
             )
         else:
             yield pace.at("Telling voices apart", _READING + (1 - _READING) * said)
@@ -74,6 +77,13 @@ def speaker_bounds(wanted: str) -> tuple[int, int]:
         if 1 <= least <= most <= MOST:
             return least, most
     raise DubrelError(f"“{wanted}” is no number of speakers. Write auto, a number up to {MOST}, or as 2-4.")
+
+
+def words_of_speaker(project: Project, speaker_id: str) -> tuple[list[int], list[HeardWord]]:
+    """Ids of the words of one speaker, and the words as the job wants them."""
+    words = [word for turn in project.transcript.turns if turn.speaker == speaker_id for word in turn.words]
+    heard = [HeardWord(word.text, word.start_ms, word.end_ms) for word in words]
+    return [word.id for word in words], heard
 
 
 def question(project: Project) -> tuple[list[HeardWord], dict[int, int]]:

@@ -49,7 +49,7 @@ def heard_project(
         words, fixed = question(project)
         for said in find_speakers(media, words, fixed, *speaker_bounds(hearing.speakers)):
             if isinstance(said, SpeakersFound):
-                project = assign_speakers(project, said.labels, said.certainty)
+                project = assign_speakers(project, said.labels, said.certainty, said.also)
             else:
                 yield said
     yield set_again(project, style)

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from dubrel.desk.theme import Theme, time_font, ui_font
+from dubrel.edits.talk import is_unsure
 from dubrel.model import Project, Turn
 from dubrel.text import initial
 from dubrel.timecode import format_clock
@@ -37,29 +38,47 @@ def paint_left_margin(
     theme: Theme,
     project: Project,
     turn: Turn,
+    goes_on: bool,
     top: float,
     height: float,
     x: float,
     text_x: float,
 ) -> None:
-    """Who speaks, when, and whether it is proofed; a bar in the speaker's colour."""
+    """Who speaks, when, how sure that is, and whether it is proofed; a bar in the speaker's colour.
+
+    A paragraph of the speaker before it (``goes_on``) has no name, only a time.
+    """
     name, letter, colour = speaker_look(theme, project, turn.speaker)
     y = top + 4
-    paint_badge(painter, letter, colour, x, y)
-    painter.setFont(ui_font(13, QFont.Weight.DemiBold))
-    painter.setPen(theme.colour("ink" if turn.speaker else "quiet"))
-    room = text_x - x - 44
-    shown = QFontMetricsF(painter.font()).elidedText(name, _ELIDE, room)
-    painter.drawText(QRectF(x + 25, y, room, 18), Qt.AlignmentFlag.AlignVCenter, shown)
+    if not goes_on:
+        paint_badge(painter, letter, colour, x, y)
+        painter.setFont(ui_font(13, QFont.Weight.DemiBold))
+        painter.setPen(theme.colour("ink" if turn.speaker else "quiet"))
+        room = text_x - x - 44
+        shown = QFontMetricsF(painter.font()).elidedText(name, _ELIDE, room)
+        painter.drawText(QRectF(x + 25, y, room, 18), Qt.AlignmentFlag.AlignVCenter, shown)
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("quiet"))
     clock = format_clock(turn.start_ms, digits=1)
-    painter.drawText(QPointF(x, y + 34), clock)
-    if turn.proofed:
-        painter.setFont(ui_font(11))
-        painter.setPen(theme.colour("action"))
-        painter.drawText(QPointF(x, y + 51), "proofed")
+    painter.drawText(QPointF(x, y + (13 if goes_on else 34)), clock)
+    _paint_marks(painter, theme, project, turn, x, y + (30 if goes_on else 51))
     painter.fillRect(QRectF(text_x - 16, top + 3, 3, max(40.0, height - 6)), colour)
+
+
+def _paint_marks(painter: QPainter, theme: Theme, project: Project, turn: Turn, x: float, y: float) -> None:
+    """Under the time: proofed, or what a person should look at."""
+    painter.setFont(ui_font(11))
+    if turn.proofed:
+        painter.setPen(theme.colour("action"))
+        painter.drawText(QPointF(x, y), "proofed")
+        return
+    marks = [f"{turn.certainty:.0%} sure"] if is_unsure(turn) else []
+    others = dict.fromkeys(word.also for word in turn.words if word.also)
+    marks += [f"with {speaker_look(theme, project, one)[0]}" for one in others]
+    painter.setPen(theme.colour("look"))
+    metrics = QFontMetricsF(painter.font())
+    for nth, mark in enumerate(marks[:2]):
+        painter.drawText(QPointF(x, y + 15 * nth), metrics.elidedText(mark, _ELIDE, 98))
 
 
 def paint_right_margin(

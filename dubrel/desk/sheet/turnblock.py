@@ -198,6 +198,8 @@ class TurnBlock:
     def _paint_rules(self, painter: QPainter, origin: QPointF) -> None:
         dots = QPen(self.style.theme.colour("look"), 1.6, Qt.PenStyle.DotLine)
         for place, word in enumerate(self.turn.words):
+            if word.also is not None:
+                self._paint_overlap(painter, origin, place)
             if word.doubt >= self.style.threshold:
                 for _, rect in self.word_rects(place):
                     y = origin.y() + rect.bottom() - 4
@@ -205,6 +207,13 @@ class TurnBlock:
                     painter.drawLine(
                         QPointF(origin.x() + rect.left(), y), QPointF(origin.x() + rect.right(), y)
                     )
+
+    def _paint_overlap(self, painter: QPainter, origin: QPointF, place: int) -> None:
+        """Two lines over a word: two people speak."""
+        for _, rect in self.word_rects(place):
+            for y in (rect.top() + 2, rect.top() + 5):
+                line = QRectF(origin.x() + rect.left(), origin.y() + y, rect.width(), 1)
+                painter.fillRect(line, self.style.theme.colour("look"))
 
     def _paint_spoken(self, painter: QPainter, origin: QPointF, spoken: int) -> None:
         live = self.style.theme.colour("live")

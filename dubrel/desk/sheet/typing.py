@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence
 
 from dubrel.desk.sheet.wording import Spot, WordingSheet
+from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.wording import join_turn, replace_range, split_turn
 
 _SK = QKeySequence.StandardKey
@@ -230,7 +231,9 @@ class TypingSheet(WordingSheet):
 
     def _join(self, turn: int) -> None:
         place = len(self.turns[turn - 1].text)
-        self.session.apply(join_turn(self.session.project, self.turns[turn].id), "Join turns")
+        project = self.session.project
+        joined = speakers_followed(project, join_turn(project, self.turns[turn].id))
+        self.session.apply(joined, "Join turns")
         self.move_caret(Spot(turn - 1, place))
 
     def _split(self) -> None:

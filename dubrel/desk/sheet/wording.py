@@ -14,6 +14,7 @@ from dubrel.desk.sheet.margins import paint_left_margin, paint_right_margin
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, TurnBlock
 from dubrel.desk.theme import Theme, text_font
+from dubrel.edits.paragraphs import goes_on
 from dubrel.model import Turn
 from dubrel.text import is_rtl
 
@@ -159,7 +160,17 @@ class WordingSheet(Page):
             spoken = None
         origin = QPointF(LEFT, top)
         project = self.session.project
-        paint_left_margin(painter, self.theme, project, turn, top, block.text_height, MARGIN, LEFT)
+        paint_left_margin(
+            painter,
+            self.theme,
+            project,
+            turn,
+            goes_on(self.turns, place),
+            top,
+            block.text_height,
+            MARGIN,
+            LEFT,
+        )
         block.paint(painter, origin, chosen, spoken)
         right = LEFT + self.style_now().measure + 24
         if self.viewport().width() - right > 110:
