@@ -95,6 +95,7 @@ def _parser() -> argparse.ArgumentParser:
     convert = commands.add_parser("convert", help="between any two forms")
     convert.add_argument("input", type=Path)
     convert.add_argument("output", type=Path)
+    convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
     convert.add_argument("--quiet", action="store_true")
     convert.set_defaults(run=_convert)
     return parser
@@ -314,7 +315,16 @@ def _check(args: argparse.Namespace) -> int:
 
 def _convert(args: argparse.Namespace) -> int:
     _writable(args.output)
-    _write(_read(args.input, args.quiet), args.output)
+    project = _read(args.input, args.quiet)
+    if args.speakers:
+        from dubrel.edits.captionvoices import speakers_followed
+        from dubrel.edits.speakers import follow_stretches
+        from dubrel.formats.rttm import read_stretches
+
+        found, warnings = read_stretches(args.speakers)
+        _warn(warnings, args.quiet)
+        project = speakers_followed(project, follow_stretches(project, found))
+    _write(project, args.output)
     return 0
 
 

@@ -15,8 +15,8 @@ ROOT = Path(__file__).parent.parent
 DEMO = ROOT / "demo"
 sys.path.insert(0, str(DEMO))
 
-from dubrel.edits.intake import HeardWord, add_heard  # noqa: E402
-from dubrel.model import Project  # noqa: E402
+from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns  # noqa: E402
+from dubrel.model import Project, Speaker  # noqa: E402
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -127,3 +127,37 @@ def window(qtbot):
     made.queue.stop()
     made.realigning.close()
     made.player.pause()
+
+
+@pytest.fixture(scope="session")
+def encoder():
+    """The speaker encoder."""
+    from dubrel.speech.voiceprint import VoiceEncoder
+
+    return VoiceEncoder()
+
+
+@pytest.fixture(scope="session")
+def talk():
+    """Twelve turns of three people in one channel, with the true words and who says them."""
+    import numpy as np
+    from made import microphones
+
+    made = microphones(12)
+    mixed = made.samples.sum(axis=0)
+    rows = sorted(
+        (word.start, word.end, word.text, made.names.index(turn.speaker))
+        for turn in made.turns
+        for word in turn.words
+    )
+    heard = [HeardWord(text, round(a * 1000), round(b * 1000)) for a, b, text, _ in rows]
+    return (np.clip(mixed, -1, 1) * 32767).astype(np.int16), heard, np.array([row[3] for row in rows])
+
+
+@pytest.fixture
+def three():
+    """Three turns of two people, six words each."""
+    people = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
+    said = spoken("One two three. Four five six. Seven eight nine.")
+    turns = [HeardTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
+    return set_turns(Project(), turns, people, "en")

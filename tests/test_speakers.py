@@ -6,11 +6,11 @@ from collections import OrderedDict
 
 import numpy as np
 import pytest
-from conftest import DEMO, spoken, words
-from made import microphones, write_wav
+from conftest import DEMO, words
+from made import write_wav
 
 from dubrel.cli import main
-from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns
+from dubrel.edits.intake import HeardWord, add_heard
 from dubrel.edits.speakers import (
     Stretch,
     assign_speakers,
@@ -30,30 +30,10 @@ from dubrel.errors import DubrelError, EngineError, FormatError
 from dubrel.formats.rttm import read_stretches
 from dubrel.formats.rttm import write as write_rttm
 from dubrel.jobs.speakers import question, speaker_bounds
-from dubrel.model import Project, Speaker
+from dubrel.model import Project
 from dubrel.projectfile import open_project, save
 from dubrel.speech.diarise import Voices, diarise, phrases
 from dubrel.speech.torchfile import read_tensors
-from dubrel.speech.voiceprint import VoiceEncoder
-
-
-@pytest.fixture(scope="module")
-def encoder():
-    return VoiceEncoder()
-
-
-@pytest.fixture(scope="module")
-def talk():
-    """Twelve turns of three people in one channel, with the true words and who says them."""
-    made = microphones(12)
-    mixed = made.samples.sum(axis=0)
-    rows = sorted(
-        (word.start, word.end, word.text, made.names.index(turn.speaker))
-        for turn in made.turns
-        for word in turn.words
-    )
-    heard = [HeardWord(text, round(a * 1000), round(b * 1000)) for a, b, text, _ in rows]
-    return (np.clip(mixed, -1, 1) * 32767).astype(np.int16), heard, np.array([row[3] for row in rows])
 
 
 def found_in(samples, heard, encoder, **wanted):
@@ -119,15 +99,6 @@ def test_weights_are_numbers_and_nothing_else(tmp_path):
 
 
 # -- putting it right -----------------------------------------------------------------
-
-
-@pytest.fixture
-def three():
-    """Three turns of two people, six words each."""
-    people = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
-    said = spoken("One two three. Four five six. Seven eight nine.")
-    turns = [HeardTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
-    return set_turns(Project(), turns, people, "en")
 
 
 def shape(project):

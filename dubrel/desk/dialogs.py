@@ -38,7 +38,9 @@ class Dialogs:
 
     def file_to_open(self) -> Path | None:
         """A project, a recording or a caption file."""
-        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, ".srt", ".vtt", ".json", ".ctm"))
+        known = " ".join(
+            f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, ".srt", ".vtt", ".json", ".ctm", ".rttm")
+        )
         found, _ = QFileDialog.getOpenFileName(
             self.window,
             "Open a recording or a project",
@@ -222,7 +224,8 @@ class Dialogs:
 
     def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
         """One of some speakers."""
-        names = [one.name or f"Unnamed {one.id}" for one in choices]
+        everyone = list(self.window.session.project.transcript.speakers)
+        names = [one.name or f"Speaker {everyone.index(one) + 1}" for one in choices]
         chosen, given = QInputDialog.getItem(self.window, "Speaker", question, names, 0, False)
         return choices[names.index(chosen)] if given else None
 

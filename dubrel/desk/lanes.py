@@ -11,16 +11,26 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.theme import Theme, ui_font
 from dubrel.edits.talk import Talk, is_unsure
-from dubrel.model import Project, Turn
+from dubrel.model import Project, Turn, Word
 
 LANE = 17
 MOST = 8
-_LABEL = 132
+LABEL = 132
 
 
 def lane_count(project: Project) -> int:
     """How many lanes are drawn."""
     return min(MOST, len(project.transcript.speakers))
+
+
+def lane_places(project: Project, talk: dict[str, Talk]) -> dict[str, int]:
+    """The lane of each speaker; where there are too many, all who speak little share the last one."""
+    ids = [one.id for one in project.transcript.speakers]
+    if len(ids) <= MOST:
+        return {one: place for place, one in enumerate(ids)}
+    most = set(sorted(ids, key=lambda one: -talk[one].time_ms)[: MOST - 1])
+    own = {one: place for place, one in enumerate(one for one in ids if one in most)}
+    return {one: own.get(one, MOST - 1) for one in ids}
 
 
 def paint_lanes(
@@ -42,38 +52,26 @@ def paint_lanes(
     x_of : callable
         Where a time is.
     """
-    places = {one.id: k for k, one in enumerate(project.transcript.speakers[:MOST])}
-    for place in places.values():
-        y = top + place * LANE
-        painter.fillRect(QRectF(0, y + LANE - 1, width, 1), theme.colour("hairline"))
+    places = lane_places(project, talk)
+    for place in range(lane_count(project)):
+        painter.fillRect(QRectF(0, top + (place + 1) * LANE - 1, width, 1), theme.colour("hairline"))
+
+    def bar(who: str, words: Sequence[Word], unsure: bool) -> None:
+        y = top + places[who] * LANE
+        _, _, colour = speaker_look(theme, project, who)
+        _bar(painter, colour, x_of(words[0].start_ms), x_of(words[-1].end_ms), y, unsure)
+
     for turn in turns:
-        if turn.speaker in places:
-            place, unsure = places[turn.speaker], is_unsure(turn)
-            _bar(
-                painter,
-                theme.voice(place),
-                x_of(turn.start_ms),
-                x_of(turn.end_ms),
-                top + place * LANE,
-                unsure,
-            )
+        if turn.speaker in places and turn.words:
+            bar(turn.speaker, turn.words, is_unsure(turn))
         for other, run in groupby(turn.words, lambda word: word.also):
             if other in places:
-                words = list(run)
-                y = top + places[other] * LANE
-                _bar(
-                    painter,
-                    theme.voice(places[other]),
-                    x_of(words[0].start_ms),
-                    x_of(words[-1].end_ms),
-                    y,
-                    False,
-                )
+                bar(other, list(run), False)
     _paint_names(painter, theme, project, talk, places, top)
 
 
 def _bar(painter: QPainter, colour: QColor, x0: float, x1: float, y: float, unsure: bool) -> None:
-    """A filled bar; hatched where it is unsure who speaks."""
+    """A filled bar; only its outline where it is unsure who speaks."""
     box = QRectF(x0, y + 4, max(1.5, x1 - x0 - 1), LANE - 9)
     if unsure:
         painter.setPen(colour)
@@ -91,23 +89,22 @@ def _paint_names(
     places: dict[str, int],
     top: float,
 ) -> None:
-    paper = theme.colour("paper")
-    painter.fillRect(QRectF(0, top, _LABEL, LANE * len(places) - 1), paper)
+    painter.fillRect(QRectF(0, top, LABEL, LANE * lane_count(project) - 1), theme.colour("paper"))
+    people: dict[int, list[str]] = {}
     for speaker, place in places.items():
-        name, _, colour = speaker_look(theme, project, speaker)
+        people.setdefault(place, []).append(speaker)
+    right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+    for place, some in people.items():
+        name, _, colour = speaker_look(theme, project, some[0])
+        if len(some) > 1:
+            name, colour = f"{len(some)} others", theme.colour("quiet")
         y = top + place * LANE
         painter.setFont(ui_font(11, QFont.Weight.DemiBold))
         painter.setPen(colour)
-        metrics = QFontMetricsF(painter.font())
-        painter.drawText(
-            QPointF(2, y + 12), metrics.elidedText(name, Qt.TextElideMode.ElideRight, _LABEL - 46)
-        )
+        shown = QFontMetricsF(painter.font()).elidedText(name, Qt.TextElideMode.ElideRight, LABEL - 46)
+        painter.drawText(QPointF(2, y + 12), shown)
         painter.setFont(ui_font(11))
         painter.setPen(theme.colour("quiet"))
-        share = f"{talk[speaker].share:.0%}" if speaker in talk else ""
-        painter.drawText(
-            QRectF(_LABEL - 42, y, 36, LANE - 1),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-            share,
-        )
-        painter.fillRect(QRectF(_LABEL - 1, y, 1, LANE - 1), theme.colour("hairline"))
+        share = sum(talk[one].share for one in some)
+        painter.drawText(QRectF(LABEL - 42, y, 36, LANE - 1), right, f"{share:.0%}")
+        painter.fillRect(QRectF(LABEL - 1, y, 1, LANE - 1), theme.colour("hairline"))

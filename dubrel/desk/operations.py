@@ -54,7 +54,8 @@ class Operations:
 
     def open_path(self, path: Path) -> bool:
         """Open a project, a recording, or captions; say why not where it cannot."""
-        if not self.may_leave():
+        beside_text = path.suffix.lower() == ".rttm"  # it adds to what is open
+        if not beside_text and not self.may_leave():
             return False
         try:
             self._open(path)
@@ -82,6 +83,8 @@ class Operations:
             window.work.cancel()
             session.open(beside(partial(open_project, path)), path, saved=True)
             window.show_pass(2 if session.project.transcript.turns else 0)
+        elif suffix == ".rttm":
+            self.voices.take_stretches(path)
         elif suffix in READERS:
             reading = beside(partial(read_file, path))
             window.work.cancel()

@@ -141,8 +141,8 @@ class SpeakerPanel(QWidget):
             made = self.buttons[name] = button(text)
             made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
             grid.addWidget(made, place // 3, place % 3)
+        grid.addWidget(self.find_button, 1, 2)
         box.addLayout(grid)
-        box.addWidget(self.find_button, 0, Qt.AlignmentFlag.AlignLeft)
         self.find_button.clicked.connect(lambda: self.wanted.emit("speakers"))
         self.list.hear.connect(lambda: self.wanted.emit("hear_speaker"))
         self.list.itemDoubleClicked.connect(lambda _item: self.wanted.emit("rename"))
@@ -202,7 +202,7 @@ class SpeakerPanel(QWidget):
         self.list.setVisible(bool(ids))
         for made in self.buttons.values():
             made.setVisible(bool(ids))
-        self.find_button.setText("Find them again" if ids else "Find the speakers")
+        self.find_button.setText("Find again" if ids else "Find the speakers")
         self.find_button.setEnabled(bool(transcript.turns))
         self.hint.setText("" if ids else _nobody(bool(transcript.turns)))
         self.hint.setVisible(not ids)

@@ -9,7 +9,7 @@ from PySide6.QtGui import QFontMetricsF, QImage, QMouseEvent, QPainter, QPen, QW
 from PySide6.QtWidgets import QWidget
 
 from dubrel.captions.checks import caption_lines
-from dubrel.desk.lanes import LANE, lane_count, paint_lanes
+from dubrel.desk.lanes import LABEL, LANE, lane_count, paint_lanes
 from dubrel.desk.session import Change, Session
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.sheet.trace import trace_image
@@ -21,6 +21,7 @@ from dubrel.model import Caption, Turn
 from dubrel.timecode import format_clock
 
 _HEIGHT = 130
+_USUAL_MS, _LANES_MS = 15_000, 120_000
 _RULER, _WAVE, _VOICE, _WORDS, _CAPTIONS = 18, 46, 64, 82, 100
 _STEPS = (
     100,
@@ -71,7 +72,7 @@ class Strip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName("Strip: sound over time")
         session.changed.connect(self._on_changed)
-        session.sound_ready.connect(self.fit)
+        session.sound_ready.connect(self._on_sound)
         session.opened.connect(self._on_opened)
 
     @property
@@ -88,17 +89,32 @@ class Strip(QWidget):
 
     def x_of(self, ms: float) -> float:
         """Where a time is."""
-        return (ms - self.start_ms) / self.scale
+        return self.left + (ms - self.start_ms) / self.scale
 
     def ms_at(self, x: float) -> float:
         """The time at a place."""
-        return self.start_ms + x * self.scale
+        return self.start_ms + (x - self.left) * self.scale
+
+    @property
+    def left(self) -> int:
+        """Where the time begins: after the names of the lanes, if there are any."""
+        return LABEL if self._lanes and lane_count(self.session.project) else 0
+
+    @property
+    def room(self) -> int:
+        """How wide the time is drawn."""
+        return max(1, self.width() - self.left)
 
     def show_lanes(self, on: bool) -> None:
         """Show a lane for each speaker instead of words and captions."""
-        self._lanes = on
-        self._fit_height()
-        self.update()
+        if on != self._lanes:
+            whole = self._zoomed and self.scale * self.room >= self.duration - 1
+            self._lanes = on
+            self._fit_height()
+            if whole:
+                self.show_all()
+            else:
+                self._look_at(self.start_ms, self.scale if self._zoomed else self._usual_scale())
 
     def _fit_height(self) -> None:
         lanes = lane_count(self.session.project) if self._lanes else 0
@@ -114,29 +130,32 @@ class Strip(QWidget):
     # -- view -----------------------------------------------------------------
 
     def fit(self) -> None:
-        """Begin with some fifteen seconds in view, at any width, until the user zooms."""
+        """Begin with fifteen seconds in view, or two minutes of lanes, at any width, until the user zooms."""
         self._zoomed = False
-        self.scale = min(self.duration, 15_000) / max(1, self.width())
+        self.scale = self._usual_scale()
         self._redraw()
+
+    def _usual_scale(self) -> float:
+        return min(self.duration, _LANES_MS if self.left else _USUAL_MS) / self.room
 
     def show_all(self) -> None:
         """Show the whole recording."""
         self._zoomed = True
-        self._look_at(0, self.duration / max(1, self.width()))
+        self._look_at(0, self.duration / self.room)
 
     def zoom(self, factor: float, at_x: float | None = None) -> None:
         """Show more (factor above 1) or less, around a place or the playhead."""
         self._zoomed = True
         if at_x is None:
             at_x = self.x_of(self.position)
-            at_x = at_x if 0 <= at_x <= self.width() else self.width() / 2
+            at_x = at_x if self.left <= at_x <= self.width() else self.left + self.room / 2
         fixed = self.ms_at(at_x)
-        widest = max(_CLOSEST, self.duration / max(1, self.width()))
+        widest = max(_CLOSEST, self.duration / self.room)
         scale = min(max(self.scale * factor, _CLOSEST), widest)
-        self._look_at(fixed - at_x * scale, scale)
+        self._look_at(fixed - (at_x - self.left) * scale, scale)
 
     def _look_at(self, start: float, scale: float) -> None:
-        span = scale * self.width()
+        span = scale * self.room
         self.scale = scale
         self.start_ms = min(max(start, 0.0), max(0.0, self.duration - span))
         self._redraw()
@@ -146,8 +165,8 @@ class Strip(QWidget):
         old = self.x_of(self.position)
         self.position = ms
         x = self.x_of(ms)
-        if follow and not 0 <= x <= self.width() - 24 and self._drag is None:
-            self._look_at(ms - 0.12 * self.width() * self.scale, self.scale)
+        if follow and not self.left <= x <= self.width() - 24 and self._drag is None:
+            self._look_at(ms - 0.12 * self.room * self.scale, self.scale)
         if not self.isVisible():
             return
         for at in (old, x):
@@ -159,8 +178,14 @@ class Strip(QWidget):
 
     def resizeEvent(self, event) -> None:
         """Draw at the new width."""
-        scale = self.scale if self._zoomed else min(self.duration, 15_000) / max(1, self.width())
+        scale = self.scale if self._zoomed else self._usual_scale()
         self._look_at(self.start_ms, scale)
+
+    def _on_sound(self) -> None:
+        if self._zoomed:
+            self._redraw()
+        else:
+            self.fit()
 
     def _on_opened(self) -> None:
         self.start_ms, self.position = 0.0, 0
@@ -169,6 +194,7 @@ class Strip(QWidget):
     def _on_changed(self, change: Change) -> None:
         if self._lanes and change.old.transcript.speakers is not change.new.transcript.speakers:
             self._fit_height()
+            self._redraw()
         self.update()
 
     # -- painting -------------------------------------------------------------
@@ -189,7 +215,8 @@ class Strip(QWidget):
                 self._paint_turn(painter, turn)
             self._paint_captions(painter, end)
         x = self.x_of(self.position)
-        painter.fillRect(QRectF(x - 0.75, 0, 1.5, self.height()), self.theme.colour("live"))
+        if x >= self.left:
+            painter.fillRect(QRectF(x - 0.75, 0, 1.5, self.height()), self.theme.colour("live"))
         painter.end()
 
     def _paint_ruler(self, painter: QPainter) -> None:
@@ -199,6 +226,8 @@ class Strip(QWidget):
         first = int(self.start_ms // step) * step
         for ms in range(first, int(self.ms_at(self.width())) + step, step):
             x = self.x_of(ms)
+            if x < self.left:
+                continue
             painter.setPen(QPen(self.theme.colour("hairline"), 1))
             painter.drawLine(QPointF(x, 0), QPointF(x, 7))
             painter.setPen(self.theme.colour("quiet"))
@@ -214,12 +243,12 @@ class Strip(QWidget):
             painter.drawText(QRectF(0, _RULER, self.width(), _WAVE - 6), Qt.AlignmentFlag.AlignCenter, text)
             return
         ratio = self.devicePixelRatioF()
-        if self._image is None or self._image.width() != round(self.width() * ratio):
-            count = round(self.width() * ratio)
+        if self._image is None or self._image.width() != round(self.room * ratio):
+            count = round(self.room * ratio)
             columns = self.session.peaks.columns(self.start_ms, self.ms_at(self.width()), count)
             colour = self.theme.colour("trace")
             self._image = trace_image(columns, round((_WAVE - 4) * ratio), colour, ratio)
-        painter.drawImage(QPointF(0, _RULER), self._image)
+        painter.drawImage(QPointF(self.left, _RULER), self._image)
 
     def _turns_between(self, start: float, end: float) -> tuple[Turn, ...]:
         turns = self.session.project.transcript.turns

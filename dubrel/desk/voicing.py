@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.desk.sheet.wording import Spot
@@ -13,17 +14,20 @@ from dubrel.edits.proposals import Proposal, proposals, take_proposals
 from dubrel.edits.speakers import (
     assign_speakers,
     carried,
+    follow_stretches,
     give_words,
     matched_numbers,
     merge_speakers,
     move_boundary,
     remove_speaker,
+    share_covered,
     split_speaker,
     swap_speakers,
 )
 from dubrel.edits.talk import is_unsure, voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.errors import DubrelError
+from dubrel.formats.rttm import read_stretches
 from dubrel.model import Project, Speaker
 
 if TYPE_CHECKING:
@@ -31,6 +35,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.events import SpeakersFound
 
 _LEAD_MS = 300
+_OF_ANOTHER = 0.6
 
 
 class VoiceOperations:
@@ -63,6 +68,8 @@ class VoiceOperations:
         for number in range(1, 10):
             text = f"Give the turn, or the selected words, to speaker {number}"
             rows.append((f"speaker_{number}", text, f"Alt+{number}", partial(self.give, number)))
+        text = "Give the turn, or the selected words, to a speaker from the list"
+        rows.append(("speaker_other", text, "Alt+0", self.give_other))
         return rows
 
     # -- finding ----------------------------------------------------------------
@@ -111,15 +118,21 @@ class VoiceOperations:
         if not changes:
             self.window.say(f"{people} voices were found; no turn would change.")
             return
-        if present.transcript.speakers:
-            chosen = self.window.dialogs.proposals(present, project, changes, self._hear)
-            if not chosen:
-                return
-            project = project if len(chosen) == len(changes) else take_proposals(present, project, chosen)
-        project = self._with_kept_names(project, prints)
-        session.apply(project, "Find the speakers")
+        taken = self._chosen(present, project, changes)
+        if taken is None:
+            return
+        session.apply(self._with_kept_names(taken, prints), "Find the speakers")
         self.window.work.set_captions(self.window.findings.style, step=True)
         self.window.say(f"{people} voices were found. F2 names one, Alt+1 to Alt+9 give a turn to another.")
+
+    def _chosen(self, present: Project, proposed: Project, changes: list[Proposal]) -> Project | None:
+        """What is proposed, or the part of it that the user takes; ``None`` for nothing."""
+        if not present.transcript.speakers:
+            return proposed
+        chosen = self.window.dialogs.proposals(present, proposed, changes, self._hear)
+        if len(chosen) == len(changes):
+            return proposed
+        return take_proposals(present, proposed, chosen) if chosen else None
 
     def _with_kept_names(self, project: Project, prints: dict[int, tuple[float, ...]]) -> Project:
         """Propose the names of kept voices for speakers who have none."""
@@ -161,6 +174,40 @@ class VoiceOperations:
         self.hear(*samples[nth])
         self.window.say(f"{speaker.name or 'Unnamed'}: sample {nth + 1} of {len(samples)}")
 
+    def take_stretches(self, path: Path) -> None:
+        """Give the words of the open transcript to those who speak by an RTTM file.
+
+        Raises
+        ------
+        DubrelError
+            If it cannot be read, or there is no transcript.
+        """
+        present = self._session.project
+        if not present.transcript.turns:
+            raise DubrelError(
+                f"“{path.name}” says who speaks, not what. Open the recording's transcript first."
+            )
+        found, warnings = read_stretches(path)
+        share = share_covered(present, found)
+        question = (
+            f"“{path.name}” seems to be of another recording: only {share:.0%} of the words are said while "
+            "somebody speaks by it. Use it all the same?"
+        )
+        if share < _OF_ANOTHER and not self.window.dialogs.yes(question):
+            return
+        proposed = follow_stretches(present, found)
+        changes = proposals(present, proposed)
+        if not changes:
+            self.window.say(f"“{path.name}” says the same as the turns.")
+            return
+        taken = self._chosen(present, proposed, changes)
+        if taken is None:
+            return
+        self._take(taken, f"Take in {path.name}")
+        self.window.show_pass(1)
+        if warnings:
+            self.window.say(" ".join(warnings))
+
     def next_uncertain(self) -> None:
         """Go to the next turn whose speaker the machine is unsure of, and play it."""
         sheet = self.window.sheet
@@ -182,17 +229,26 @@ class VoiceOperations:
 
     def give(self, number: int) -> None:
         """Give the selected words or the turn at the caret to a speaker; a new number asks for a name."""
-        sheet, session = self.window.sheet, self._session
-        if not sheet.turns:
+        project = self._session.project
+        speakers = project.transcript.speakers
+        if not self.window.sheet.turns:
             return
-        project, speakers = session.project, session.project.transcript.speakers
         if number <= len(speakers):
-            speaker = speakers[number - 1].id
-        else:
-            wanted = self.window.dialogs.speaker_facts(Speaker(""), self._known_names())
-            if wanted is None:
-                return
-            project, speaker = add_speaker(project, *wanted)
+            self._give(project, speakers[number - 1].id)
+        elif wanted := self.window.dialogs.speaker_facts(Speaker(""), self._known_names()):
+            self._give(*add_speaker(project, *wanted))
+
+    def give_other(self) -> None:
+        """Give the selected words or the turn at the caret to a speaker chosen from all."""
+        project = self._session.project
+        if not self.window.sheet.turns or not project.transcript.speakers:
+            return
+        speaker = self.window.dialogs.speaker("Give to", list(project.transcript.speakers))
+        if speaker is not None:
+            self._give(project, speaker.id)
+
+    def _give(self, project: Project, speaker: str) -> None:
+        sheet = self.window.sheet
         chosen = sheet.selected_words()
         if not chosen:
             turn = sheet.turns[sheet.caret.turn]

@@ -190,6 +190,8 @@ class MainWindow(QMainWindow):
         self.booth.details.setCurrentIndex({CAPTIONS: 1, INTAKE: 2, RELEASE: 2, VOICES: 3}.get(place, 0))
         self.strip.show_lanes(place == VOICES)
         self.show_focus()
+        if place == VOICES:
+            self.following.show_selected()
         if place == INTAKE:
             self.intake.refresh()
         if place == CAPTIONS and self.stanzas.current < 0:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import groupby
 
 from dubrel.edits.speakers import assign_speakers
@@ -65,15 +65,18 @@ def take_proposals(present: Project, proposed: Project, chosen: Sequence[Proposa
     taken: Collection[int] = {one for proposal in chosen for one in proposal.words}
     before, after = present.transcript.speaker_of, proposed.transcript.speaker_of
     sure = {word.id: turn.certainty for turn in proposed.transcript.turns for word in turn.words}
-    known = [one.id for one in present.transcript.speakers]
-    numbers = {one: place for place, one in enumerate(known)}
-    for one in proposed.transcript.speakers:
-        if one.id not in numbers and any(proposal.then == one.id for proposal in chosen):
-            numbers[one.id] = len(numbers)
-    labels, certainty = [], []
+    known = {one.id for one in present.transcript.speakers}
+    wanted = {proposal.then for proposal in chosen} - known
+    new = (one for one in proposed.transcript.speakers if one.id in wanted)
+    speakers = (*present.transcript.speakers, *new)
+    present = replace(present, transcript=replace(present.transcript, speakers=speakers))
+    numbers = {one.id: place for place, one in enumerate(speakers)}
+    labels, certainty, also = [], [], []
     for turn in present.transcript.turns:
         for word in turn.words:
-            who = after[word.id] if word.id in taken else before[word.id]
-            labels.append(numbers[who] if who is not None else -1)
-            certainty.append(sure[word.id] if word.id in taken else turn.certainty)
-    return assign_speakers(present, labels, certainty)
+            is_taken = word.id in taken
+            labels.append(numbers.get((after if is_taken else before)[word.id] or "", -1))
+            certainty.append(sure[word.id] if is_taken else turn.certainty)
+            other = proposed.transcript.words_by_id[word.id].also if is_taken else word.also
+            also.append(numbers.get(other or "", -1))
+    return assign_speakers(present, labels, certainty, also)

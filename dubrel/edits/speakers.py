@@ -299,31 +299,49 @@ def stretches(project: Project) -> list[Stretch]:
 def follow_stretches(project: Project, found: Sequence[Stretch]) -> Project:
     """Give every word to whoever speaks the longest during it; words in no stretch stay as they are.
 
-    Speakers are known by name; a new name is a new speaker.
+    Speakers are known by name; a new name is a new speaker. Where two speak
+    during most of a word, the other one speaks at the same time.
     """
     project, ids = _named(project, found)
     numbers = {one.id: place for place, one in enumerate(project.transcript.speakers)}
-    ordered = sorted(found, key=lambda one: one.start_ms)
-    labels, nobody, first = [], len(numbers), 0
+    labels, also = [], []
+    words = ((turn, word) for turn in project.transcript.turns for word in turn.words)
+    for (turn, word), shares in zip(words, _shares(project, found)):
+        ranked = sorted(shares, key=lambda name: -shares[name])
+        own = numbers.get(turn.speaker or "", -1)
+        labels.append(numbers[ids[ranked[0]]] if ranked else own)
+        length = max(1, word.end_ms - word.start_ms)
+        second = len(ranked) > 1 and shares[ranked[1]] >= _MOST_OF_WORD * length
+        also.append(numbers[ids[ranked[1]]] if second else -1)
+    return assign_speakers(project, labels, [1.0] * len(labels), also)
+
+
+def share_covered(project: Project, found: Sequence[Stretch]) -> float:
+    """The share of the words during which somebody speaks, 0 to 1: little for another recording."""
+    shares = _shares(project, found)
+    return sum(bool(one) for one in shares) / max(1, len(shares))
+
+
+def _shares(project: Project, found: Sequence[Stretch]) -> list[dict[str, int]]:
+    """For each word, how many milliseconds of it each name speaks."""
+    ordered, first, shares = sorted(found, key=lambda one: one.start_ms), 0, []
     for turn in project.transcript.turns:
         for word in turn.words:
             while first < len(ordered) and ordered[first].end_ms < word.start_ms - _LONGEST_MS:
                 first += 1
-            best, most = None, 0
+            here: dict[str, int] = {}
             for one in ordered[first:]:
                 if one.start_ms >= word.end_ms:
                     break
                 shared = min(one.end_ms, word.end_ms) - max(one.start_ms, word.start_ms)
-                if shared > most:
-                    best, most = one, shared
-            own = numbers.get(turn.speaker or "", nobody)
-            labels.append(numbers[ids[best.speaker]] if best is not None else own)
-    if nobody in labels:
-        project, _ = add_speaker(project, "")
-    return assign_speakers(project, labels, [1.0] * len(labels))
+                if shared > 0:
+                    here[one.speaker] = here.get(one.speaker, 0) + shared
+            shares.append(here)
+    return shares
 
 
 _LONGEST_MS = 600_000
+_MOST_OF_WORD = 0.6
 
 
 def _named(project: Project, found: Sequence[Stretch]) -> tuple[Project, dict[str, str]]:

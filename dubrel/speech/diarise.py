@@ -34,7 +34,7 @@ _CHANGE = 9.0
 _AT_PAUSE = 0.35
 _AT_SENTENCE = 2.0
 _SHARPNESS = 14.0
-_NEAR_MS, _MIXED = 500, 0.025
+_NEAR_MS, _MIXED = 500, 0.017
 _AT_ONCE = 96
 
 
@@ -141,6 +141,7 @@ def overlaps(
     """
     also = np.full(len(words), -1)
     if len(centres) > 1:
+        gains = np.zeros((len(words), len(centres)))
         shares = np.linspace(0.1, 0.9, 9)[:, None]
         for first in range(0, len(words), _AT_ONCE):
             some = range(first, min(first + _AT_ONCE, len(words)))
@@ -150,12 +151,23 @@ def overlaps(
                 own = centres[labels[place]]
                 mixed = shares * centres[:, None, :] + (1 - shares) * own
                 mixed /= np.linalg.norm(mixed, axis=2, keepdims=True) + 1e-8
-                gains = (mixed @ one).max(axis=1) - own @ one
-                gains[labels[place]] = 0
-                if gains.max() > _MIXED:
-                    also[place] = int(np.argmax(gains))
+                gains[place] = (mixed @ one).max(axis=1) - own @ one
             yield some.stop / len(words)
+        gains[np.arange(len(words)), labels] = 0
+        gains = _with_neighbours(gains, labels)
+        also = np.where(gains.max(axis=1) > _MIXED, gains.argmax(axis=1), -1)
     yield also
+
+
+def _with_neighbours(gains: np.ndarray, labels: np.ndarray) -> np.ndarray:
+    """Each row averaged with those before and after that have the same label."""
+    total, count = gains.copy(), np.ones(len(gains))
+    same = labels[1:] == labels[:-1]
+    total[1:][same] += gains[:-1][same]
+    total[:-1][same] += gains[1:][same]
+    count[1:] += same
+    count[:-1] += same
+    return total / count[:, None]
 
 
 def _around(samples: np.ndarray, words: Sequence[HeardWord], labels: np.ndarray, place: int) -> np.ndarray:
