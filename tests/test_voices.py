@@ -411,3 +411,22 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     window.dialogs.kept_voice = lambda names: names[0]
     window.commands.run("forget_voice")
     assert kept_voices() == []
+
+
+def test_a_house_style_with_names_is_chosen_and_names_follow(desk, qtbot):
+    desk.dialogs.house_style = lambda names, now: next(one for one in names if "each change" in one)
+    desk.show_pass(3)
+    desk.commands.run("style")
+    qtbot.waitUntil(lambda: not desk.work.setting_captions, timeout=10_000)
+    assert desk.stanzas.column.block(0).lines == ["Anna: One two three."]
+    desk.session.apply(rename_speaker(desk.session.project, "s1", "Annabel"), "Name")
+    assert desk.stanzas.column.block(0).lines == ["Annabel: One two three."]
+    desk.show_pass(1)
+    desk.sheet.move_caret(type(desk.sheet.caret)(1, 0))
+    desk.commands.run("speaker_1")
+    lines = [desk.stanzas.build(one).lines for one in desk.stanzas.captions]
+    assert lines == [["Annabel: One two three."], ["Four five six."], ["Seven eight nine."]]
+    desk.commands.run("undo")
+    assert desk.stanzas.build(desk.stanzas.captions[1]).lines == ["Ben: Four five six."]
+    desk.findings.settle()
+    desk.booth.show_counts()

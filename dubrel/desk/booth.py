@@ -148,7 +148,7 @@ class Booth(QWidget):
         box = QVBoxLayout(page)
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(14)
-        self.style_facts = Facts("House style", ["Name", "Lines", "Speed", "Time"])
+        self.style_facts = Facts("House style", ["Name", "Lines", "Speed", "Time", "Speakers"])
         self.rule_facts = Facts("Still to look at", list(_RULES.values()))
         box.addWidget(self.style_facts)
         box.addWidget(self.rule_facts)
@@ -156,7 +156,9 @@ class Booth(QWidget):
         self.next_finding = button("Next to mend", primary=True)
         self.set_again = button("Set again")
         buttons.addWidget(self.next_finding)
+        self.choose_style = button("Style")
         buttons.addWidget(self.set_again)
+        buttons.addWidget(self.choose_style)
         buttons.addStretch(1)
         box.addLayout(buttons)
         box.addStretch(1)
@@ -197,6 +199,8 @@ class Booth(QWidget):
         self.style_facts.set("Speed", f"{style.max_cps:g} CPS")
         length = f"{style.min_ms / 1000:g} to {style.max_ms / 1000:g} s, gap {gap} ms"
         self.style_facts.set("Time", length)
+        names = {"never": "no names", "change": "name at each change", "always": "name always"}[style.names]
+        self.style_facts.set("Speakers", f"{names}, dashes" if style.dashes else names)
         for rule, name in _RULES.items():
             count = self.findings.rules[rule]
             self.rule_facts.set(name, str(count))

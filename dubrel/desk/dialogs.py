@@ -208,6 +208,13 @@ class Dialogs:
         )
         return count if given else None
 
+    def house_style(self, names: list[str], now: str) -> str | None:
+        """One of the house styles."""
+        chosen, given = QInputDialog.getItem(
+            self.window, "House style", "Set the captions by", names, names.index(now), False
+        )
+        return chosen if given else None
+
     def kept_voice(self, names: list[str]) -> str | None:
         """A kept voice to forget."""
         chosen, given = QInputDialog.getItem(

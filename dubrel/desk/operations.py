@@ -8,6 +8,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.captions.styles import STYLES
 from dubrel.desk.aside import beside
 from dubrel.desk.commands import Command
 from dubrel.desk.comparing import Comparing
@@ -242,6 +243,12 @@ class Operations:
         """Set the captions anew by the house style."""
         self.window.work.set_captions(self.window.findings.style, step=True)
 
+    def choose_style(self) -> None:
+        """Choose a house style and set the captions by it."""
+        name = self.window.dialogs.house_style(list(STYLES), self.window.findings.style.name)
+        if name is not None:
+            self.window.work.set_captions(STYLES[name], step=True)
+
     def release(self) -> None:
         """Go to Release, or write when there already."""
         if self.window.current_pass == 5:
@@ -300,6 +307,7 @@ def command_table(do: Operations) -> list[Command]:
         ("accept", "Accept the word", "F9", do.accept),
         ("proofed", "Proofed, next turn", "Ctrl+Return", do.proofed),
         ("set_again", "Set captions again", "Ctrl+Shift+R", do.set_again),
+        ("style", "Choose the house style", "Ctrl+Shift+H", do.choose_style),
         ("release", "Release: write deliverables", "Ctrl+E", do.release),
         ("zoom_in", "Strip: show less, larger", "Ctrl+=", lambda: strip.zoom(0.6)),
         ("zoom_out", "Strip: show more", "Ctrl+-", lambda: strip.zoom(1 / 0.6)),
@@ -315,5 +323,6 @@ def command_table(do: Operations) -> list[Command]:
     booth.hear_again.clicked.connect(do.hear_again)
     booth.next_finding.clicked.connect(lambda: do.next_look())
     booth.set_again.clicked.connect(do.set_again)
+    booth.choose_style.clicked.connect(do.choose_style)
     booth.slider.valueChanged.connect(do.set_threshold)
     return [Command(*row) for row in rows]

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
+from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle, style_of
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import HeardWord, add_heard, add_turns, clear_transcript, set_turns
@@ -83,6 +83,7 @@ class Work(QObject):
         self._name = ""
         self._since = 0
         self._speakers = "off"
+        self._style = DEFAULT_STYLE
         self._then: Callable[[SpeakersFound], None] = lambda found: None
         self._live = Path()
         self.asked_project = session.project  # what the running job was asked about
@@ -113,7 +114,7 @@ class Work(QObject):
         if media is None or self.session.media_path is None or self.running == "transcribe":
             return
         self.cancel()
-        self._speakers = hearing.speakers
+        self._speakers, self._style = hearing.speakers, style_of(self.session.project.captions)
         empty = partial(clear_transcript, language=hearing.language or "en")
         if self.session.project.transcript.turns:
             self.session.apply(empty(self.session.project), "Transcribe")
@@ -168,10 +169,11 @@ class Work(QObject):
             self._start("audit", "Starting", cues_of(self.session.project))
 
     def _take_script(self, event: LinedUp) -> None:
+        style = style_of(self.session.project.captions)
         project = set_turns(self.session.project, event.turns, event.speakers, event.language)
         project = with_unscripted(project, event.extra)
         self.session.apply(project, "Line up a script")
-        self.set_captions(DEFAULT_STYLE, step=True)
+        self.set_captions(style, step=True)
 
     def cancel(self) -> None:
         """Stop the job; what was heard stays and is set into captions."""
@@ -188,7 +190,7 @@ class Work(QObject):
         if was == "live":
             self.recorded.emit(str(self._live))
         if was in ("transcribe", "live"):
-            self.set_captions(DEFAULT_STYLE, step=False)
+            self.set_captions(self._style, step=False)
 
     def _start(self, name: str, stage: str, *args: object) -> None:
         media = self.session.project.media

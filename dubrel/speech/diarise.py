@@ -26,6 +26,9 @@ _STEP = RATE * 6 // 10
 _DENSITIES = (0.08, 0.06, 0.12)
 _LEAST_NEIGHBOURS = 5
 _ALIKE = 0.75
+_ROUNDS = 4
+_SEED_WEIGHT, _SHARED_SEEDS = 3.0, 2
+_HALVES_ALIKE, _HALVES_APART = 0.88, 6.2
 _TRIES = 8
 _SAMPLED = 900
 _MOST = 40
@@ -34,7 +37,7 @@ _CHANGE = 9.0
 _AT_PAUSE = 0.35
 _AT_SENTENCE = 2.0
 _SHARPNESS = 14.0
-_NEAR_MS, _MIXED = 500, 0.017
+_NEAR_MS, _MIXED = 500, 0.022
 _AT_ONCE = 96
 
 
@@ -242,9 +245,36 @@ def _centres(prints: np.ndarray, least: int, most: int) -> np.ndarray:
     most = min(most, len(some))
     count = min(max(speaker_count(some, min(most, _MOST_FOUND)), least), most)
     centres = _means(some, _spectral(some, count))
-    for _ in range(4):  # all windows, not only the sampled ones
+    for _ in range(_ROUNDS):  # all windows, not only the sampled ones
         centres = _means(prints, np.argmax(prints @ centres.T, axis=1))
+    return _without_halves(prints, centres, least)
+
+
+def _without_halves(prints: np.ndarray, centres: np.ndarray, least: int) -> np.ndarray:
+    """Join clusters that are halves of one voice: alike, and not clearly apart along the line between them."""
+    while len(centres) > least:
+        labels = np.argmax(prints @ centres.T, axis=1)
+        alike = centres @ centres.T
+        pairs = [
+            (_apart(prints[labels == one], prints[labels == other]), one, other)
+            for one, other in zip(*np.triu_indices(len(centres), 1))
+            if alike[one, other] >= _HALVES_ALIKE
+        ]
+        if not pairs or min(pairs)[0] >= _HALVES_APART:
+            break
+        _, one, other = min(pairs)
+        centres = _means(prints, np.where(labels == other, one, labels))
     return centres
+
+
+def _apart(one: np.ndarray, other: np.ndarray) -> float:
+    """How far two clusters are apart on the line between their means, in their spreads."""
+    if not len(one) or not len(other):
+        return 0.0
+    line = _unit(one.mean(axis=0) - other.mean(axis=0))
+    here, there = one @ line, other @ line
+    spread = (here.var() * len(here) + there.var() * len(there)) / (len(here) + len(there))
+    return float((here.mean() - there.mean()) / np.sqrt(spread + 1e-12))
 
 
 def speaker_count(prints: np.ndarray, most: int) -> int:
@@ -302,18 +332,57 @@ def _means(prints: np.ndarray, labels: np.ndarray) -> np.ndarray:
 
 
 def _taught(windows: _Windows, fixed: dict[int, int], found: np.ndarray, most: int) -> np.ndarray:
-    """The prints of the speakers that the user has confirmed, then of voices that are none of them."""
-    speakers = max(fixed.values()) + 1
-    known = np.zeros((speakers, found.shape[1]), np.float32)
-    for print_, (first, stop) in zip(windows.prints, windows.spans):
-        owners = {fixed[k] for k in range(first, stop) if k in fixed}
-        if len(owners) == 1:
-            known[owners.pop()] += print_
-    known /= np.linalg.norm(known, axis=1, keepdims=True) + 1e-8
-    for place in np.flatnonzero(~known.any(axis=1)):  # a speaker of whom nothing was confirmed
-        known[place] = found[int(np.argmin((found @ known.T).max(axis=1)))]
-    others = [one for one in found if (known @ one).max() < _ALIKE]
-    return np.stack([*known, *others][: max(speakers, most)])
+    """The prints of the speakers that the user has confirmed, then of voices that are none of them.
+
+    Confirmed windows are seeds that stay. Each speaker begins with the cluster
+    that holds most of the seeds and sounds most like them; all other windows
+    then find their places around these.
+    """
+    prints, speakers = windows.prints, max(fixed.values()) + 1
+    owners = [{fixed[k] for k in range(first, stop) if k in fixed} for first, stop in windows.spans]
+    seeds = np.array([min(one) if len(one) == 1 else -1 for one in owners])
+    centres = _seeded(prints, seeds, found, speakers, most)
+    labels = np.argmax(prints @ centres.T, axis=1)
+    for _ in range(_ROUNDS):
+        labels = np.where(seeds >= 0, seeds, labels)
+        weights = np.where(seeds >= 0, _SEED_WEIGHT, 1.0)
+        centres = np.stack(
+            [
+                _unit((prints * (weights * (labels == name))[:, None]).sum(axis=0))
+                if (labels == name).any()
+                else centre
+                for name, centre in enumerate(centres)
+            ]
+        )
+        labels = np.argmax(prints @ centres.T, axis=1)
+    return centres
+
+
+def _seeded(prints: np.ndarray, seeds: np.ndarray, found: np.ndarray, speakers: int, most: int) -> np.ndarray:
+    """A print for each known speaker to begin with, and for each voice that is clearly nobody's."""
+    from scipy.optimize import linear_sum_assignment
+
+    clusters = np.argmax(prints @ found.T, axis=1)
+    votes = np.zeros((len(found), speakers))
+    sure = seeds >= 0
+    np.add.at(votes, (clusters[sure], seeds[sure]), 1)
+    own = np.stack([_unit(prints[seeds == name].sum(axis=0)) for name in range(speakers)])
+    shares = votes / np.maximum(1, votes.sum(axis=0))
+    rows, columns = linear_sum_assignment(-(shares * np.log1p(votes) + found @ own.T))
+    centres = own.copy()
+    for cluster, name in zip(rows, columns):
+        shared = (votes[cluster] >= _SHARED_SEEDS).sum() > 1
+        if not shared or not own[name].any():
+            centres[name] = found[cluster]
+    for cluster in set(range(len(found))) - set(rows.tolist()):
+        alike = (centres @ found[cluster]).max()
+        if not votes[cluster].any() and alike < _ALIKE and len(centres) < most:
+            centres = np.vstack([centres, found[cluster]])
+    return centres
+
+
+def _unit(row: np.ndarray) -> np.ndarray:
+    return row / (np.linalg.norm(row) + 1e-8)
 
 
 def _emission(windows: _Windows, centres: np.ndarray, count: int) -> np.ndarray:
