@@ -133,7 +133,7 @@ class SpeakerPanel(QWidget):
         self.find_button = button("Find the speakers", primary=True)
         box.addWidget(self.heading)
         box.addWidget(self.hint)
-        box.addWidget(self.list, 1)
+        box.addWidget(self.list, 1000)
         grid = QGridLayout()
         grid.setSpacing(6)
         self.buttons = {}
@@ -143,6 +143,7 @@ class SpeakerPanel(QWidget):
             grid.addWidget(made, place // 3, place % 3)
         grid.addWidget(self.find_button, 1, 2)
         box.addLayout(grid)
+        box.addStretch(1)  # takes the room of the list while there is nobody in it
         self.find_button.clicked.connect(lambda: self.wanted.emit("speakers"))
         self.list.hear.connect(lambda: self.wanted.emit("hear_speaker"))
         self.list.itemDoubleClicked.connect(lambda _item: self.wanted.emit("rename"))

@@ -194,7 +194,7 @@ class Strip(QWidget):
     def _on_changed(self, change: Change) -> None:
         if self._lanes and change.old.transcript.speakers is not change.new.transcript.speakers:
             self._fit_height()
-            self._redraw()
+            self._on_sound()
         self.update()
 
     # -- painting -------------------------------------------------------------

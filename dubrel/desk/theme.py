@@ -144,6 +144,7 @@ def style_sheet(theme: Theme) -> str:
     return f"""
 * {{ font-family: "{UI_FAMILY}"; font-size: 13px; }}
 QMainWindow, QDialog {{ background: {t.desk}; }}
+QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QLabel {{ color: {t.ink}; background: transparent; }}
 QLabel[role="quiet"] {{ color: {t.quiet}; }}
 QLabel[role="heading"] {{ color: {t.ink}; font-weight: 600; }}

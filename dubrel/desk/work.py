@@ -228,11 +228,11 @@ class Work(QObject):
         elif isinstance(event, LinedUp):
             self._take_script(event)
         elif isinstance(event, SpeakersFound):
-            self._then(event)
+            self._later(partial(self._then, event))
         elif isinstance(event, Read):
-            self.read.emit(event)
+            self._later(partial(self.read.emit, event))
         elif isinstance(event, Audited):
-            self.audited.emit(event.report)
+            self._later(partial(self.audited.emit, event.report))
         elif isinstance(event, Warning_):
             self.warned.emit(event.message)
         elif isinstance(event, Failed | Finished):
@@ -243,6 +243,10 @@ class Work(QObject):
             self._after_hearing(was)
             if isinstance(event, Finished) and was in ("transcribe", "live") and self._speakers != "off":
                 self.speakers_wanted.emit(self._speakers)
+
+    def _later(self, ask: Callable[[], object]) -> None:
+        """Ask the user about a result when the job that gave it has ended."""
+        QTimer.singleShot(0, ask)
 
     def _add(self, add: Callable[[Project, int], Project]) -> None:
         first_id = max(value.next_id for value in self.session.history.values_since(self._since))
