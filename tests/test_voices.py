@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from conftest import DEMO, spoken, words
+from made import write_wav
 from PySide6.QtCore import Qt
 from test_speakers import found_in, shape
 
@@ -29,6 +30,7 @@ from dubrel.edits.talk import talk_of, voice_samples
 from dubrel.edits.voices import rename_speaker
 from dubrel.formats.register import write_checked
 from dubrel.keptvoices import forget_voice, keep_voice, kept_voices, names_of, voices_path
+from dubrel.media.sound import RATE
 from dubrel.model import Project, Speaker
 
 
@@ -237,6 +239,8 @@ def test_the_list_shows_talk_and_acts_on_the_chosen_speaker(desk, qtbot):
     desk.operations.voices.hear = lambda start, end: played.append((start, end))
     qtbot.keyClick(panel.list, Qt.Key.Key_Space)
     assert played == voice_samples(desk.session.project, "s2")[:1]
+    qtbot.keyClicks(panel.list, "3")
+    assert played.pop() == voice_samples(desk.session.project, "s2")[-1]
     qtbot.keyClick(panel.list, Qt.Key.Key_Escape)
     assert desk.sheet.hasFocus()
     desk.commands.run("hear_speaker")
@@ -318,6 +322,15 @@ def test_rttm_is_opened_beside_a_transcript(desk, tmp_path):
     assert (
         not desk.operations.open_path(path) and "Open the recording's transcript first" in desk.message.text()
     )
+
+
+def test_music_has_no_speakers_and_says_so(tmp_path, capsys):
+    time = np.arange(6 * RATE) / RATE
+    chord = sum(np.sin(2 * np.pi * pitch * time) for pitch in (220.0, 277.2, 329.6)) * 0.2
+    path = write_wav(tmp_path / "music.wav", chord * (0.6 + 0.4 * np.sin(2 * np.pi * 0.5 * time)))
+    assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--quiet"]) == 2
+    said = capsys.readouterr().err
+    assert "No speech was found" in said and "music.wav" in said and not (tmp_path / "o.rttm").exists()
 
 
 def test_convert_takes_speakers_from_rttm(three, tmp_path):

@@ -86,15 +86,18 @@ class _Row(QStyledItemDelegate):
 
 
 class _List(QListWidget):
-    """The rows; Enter and Space play a sample."""
+    """The rows; Enter and Space play the next sample, 1 to 3 a certain one."""
 
     hear = Signal()
+    hear_nth = Signal(int)
     leave = Signal()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Play with Enter or Space, leave with Escape."""
+        """Play with Enter, Space or a number, leave with Escape."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.hear.emit()
+        elif event.text() in ("1", "2", "3") and not event.modifiers():
+            self.hear_nth.emit(int(event.text()))
         elif event.key() == Qt.Key.Key_Escape:
             self.clearSelection()
             self.leave.emit()
@@ -109,11 +112,14 @@ class SpeakerPanel(QWidget):
     -------
     wanted(str)
         The name of a command that was chosen.
+    sample_wanted(int)
+        One of the three samples of the chosen speaker, from 1.
     left()
         The user is done with the list.
     """
 
     wanted = Signal(str)
+    sample_wanted = Signal(int)
     left = Signal()
 
     def __init__(self, session: Session, theme: Theme) -> None:
@@ -145,6 +151,7 @@ class SpeakerPanel(QWidget):
         box.addLayout(grid)
         box.addStretch(1)  # takes the room of the list while there is nobody in it
         self.find_button.clicked.connect(lambda: self.wanted.emit("speakers"))
+        self.list.hear_nth.connect(self.sample_wanted)
         self.list.hear.connect(lambda: self.wanted.emit("hear_speaker"))
         self.list.itemDoubleClicked.connect(lambda _item: self.wanted.emit("rename"))
         self.list.leave.connect(self.left)
@@ -215,7 +222,9 @@ class SpeakerPanel(QWidget):
         name = speaker.name or f"Speaker {place + 1}"
         said = f"{name}, {speaker.role or 'no role'}, {format_length(talk.time_ms)}, {talk.share:.0%}, {talk.turns} turns"
         item.setData(Qt.ItemDataRole.AccessibleTextRole, said)
-        item.setToolTip(f"{said}\nAlt+{place + 1} gives a turn" if place < 9 else said)
+        item.setToolTip(
+            f"{said}\nAlt+{place + 1} gives a turn; here 1, 2 and 3 play samples" if place < 9 else said
+        )
 
     def _show_buttons(self) -> None:
         several = self.list.count() > 1

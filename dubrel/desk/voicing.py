@@ -159,9 +159,9 @@ class VoiceOperations:
         self.window.player.seek(max(0, start_ms - _LEAD_MS))
         self.window.player.play(until=end_ms + _LEAD_MS)
 
-    def hear_sample(self, speaker_id: str | None = None) -> None:
-        """Play the next of three samples of a speaker, of the one at the caret if none is given."""
-        speaker = self._session.project.transcript.speaker(speaker_id) if speaker_id else self.speaker_here()
+    def hear_sample(self, number: int = 0) -> None:
+        """Play a sample of a speaker by its number (from 1), or the next one."""
+        speaker = self.speaker_here()
         if speaker is None:
             return
         samples = voice_samples(self._session.project, speaker.id)
@@ -170,6 +170,7 @@ class VoiceOperations:
             return
         before, nth = self._heard
         nth = (nth + 1) % len(samples) if before == speaker.id else 0
+        nth = min(number, len(samples)) - 1 if number else nth
         self._heard = (speaker.id, nth)
         self.hear(*samples[nth])
         self.window.say(f"{speaker.name or 'Unnamed'}: sample {nth + 1} of {len(samples)}")

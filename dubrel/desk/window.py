@@ -152,6 +152,7 @@ class MainWindow(QMainWindow):
         self.queue.failed.connect(self.say)
         self.booth.speakers.wanted.connect(lambda name: self.commands.run(name))
         self.booth.speakers.left.connect(self.show_focus)
+        self.booth.speakers.sample_wanted.connect(self.operations.voices.hear_sample)
         self.queue.changed.connect(self.show_counts)
         self.recorder.stopped.connect(lambda why: self.say(why) if why else None)
         self.work.speakers_wanted.connect(self.operations.voices.find_as)
