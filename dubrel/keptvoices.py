@@ -10,8 +10,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
-
 from dubrel.files import keep_json
 
 _ALIKE = 0.80
@@ -84,6 +82,8 @@ def names_of(prints: Sequence[Sequence[float]], voices: Sequence[KeptVoice]) -> 
         Places in ``prints`` to names; each name at most once, and only where it
         is clearly more alike than any other kept voice.
     """
+    import numpy as np  # late: the desk starts without it
+
     if not prints or not voices:
         return {}
     alike = np.asarray(prints, float) @ np.asarray([one.print_ for one in voices], float).T

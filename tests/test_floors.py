@@ -63,6 +63,11 @@ def test_the_core_loads_without_qt():
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 
+def test_the_window_opens_without_what_computes():
+    code = "import dubrel.desk.window, sys; sys.exit(bool({'numpy', 'scipy', 'av', 'dubrel.jobs.runner'} & set(sys.modules)))"
+    assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
+
+
 def test_files_and_functions_stay_small():
     for path in modules():
         source = path.read_text()

@@ -16,8 +16,8 @@ from dubrel.desk.recording import StandInMicrophone
 from dubrel.errors import MediaError
 from dubrel.jobs.events import Heard
 from dubrel.jobs.hearing import Hearing
-from dubrel.jobs.live import hear_live, live_mark
-from dubrel.media.growingwave import GrowingWave
+from dubrel.jobs.live import hear_live
+from dubrel.media.growingwave import GrowingWave, live_mark
 from dubrel.media.probe import probe
 from dubrel.standins.microphone import pieces
 from dubrel.text import bare_word

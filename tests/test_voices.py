@@ -257,7 +257,7 @@ def test_lanes_take_the_place_of_words_in_voices_only(desk):
     assert strip.left > 0 and strip.x_of(0) == strip.left and strip.ms_at(strip.left) == 0
     many = replace(desk.session.project.transcript, speakers=tuple(Speaker(f"s{k}") for k in range(1, 41)))
     desk.session.apply(replace(desk.session.project, transcript=many), "Many")
-    places = lane_places(desk.session.project, strip.talk())
+    places = lane_places(desk.session.project, desk.session.talk())
     assert max(places.values()) == 7 and places["s1"] != places["s2"] and strip.height() >= 8 * LANE
     desk.grab()
     desk.show_pass(2)

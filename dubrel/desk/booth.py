@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QSize, Qt
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -18,11 +20,13 @@ from dubrel.desk.icons import icon
 from dubrel.desk.picture import Picture
 from dubrel.desk.player import SPEEDS, Player
 from dubrel.desk.session import Session
-from dubrel.desk.speakerpanel import SpeakerPanel
 from dubrel.desk.theme import Theme
 from dubrel.desk.widgets import Facts, button, label
-from dubrel.model import Timing, Word
+from dubrel.model import Speaker, Timing, Word
 from dubrel.timecode import format_clock
+
+if TYPE_CHECKING:
+    from dubrel.desk.speakerpanel import SpeakerPanel
 
 _RULES = {
     "speed": "Over speed",
@@ -43,7 +47,17 @@ _TIMINGS = {
 
 
 class Booth(QWidget):
-    """Picture, controls and details."""
+    """Picture, controls and details.
+
+    Signals
+    -------
+    speaker_command(str), speaker_sample(int), speakers_left()
+        Of the list of speakers; see :class:`dubrel.desk.speakerpanel.SpeakerPanel`.
+    """
+
+    speaker_command = Signal(str)
+    speaker_sample = Signal(int)
+    speakers_left = Signal()
 
     def __init__(self, session: Session, player: Player, findings: Findings, theme: Theme) -> None:
         super().__init__()
@@ -55,13 +69,12 @@ class Booth(QWidget):
         box.setSpacing(10)
         self.picture = Picture(session, theme)
         box.addWidget(self.picture)
-        self.speakers = SpeakerPanel(session, theme)
+        self._speakers: SpeakerPanel | None = None
         box.addLayout(self._controls())
         self.details = QStackedWidget()
         self.details.addWidget(self._word_details())
         self.details.addWidget(self._caption_details())
         self.details.addWidget(QWidget())
-        self.details.addWidget(self.speakers)
         box.addWidget(self.details, 1)
         player.moved.connect(self._on_moved)
         player.state_changed.connect(self._on_state)
@@ -168,11 +181,42 @@ class Booth(QWidget):
         """Change the colours."""
         self.theme = theme
         self.picture.theme = theme
-        self.speakers.set_theme(theme)
+        if self._speakers is not None:
+            self._speakers.set_theme(theme)
         for tool in (self.back, self.forward):
             tool.setIcon(icon(tool.property("icon_name"), theme.colour("ink")))
         self._on_state(self.player.playing)
         self.picture.update()
+
+    @property
+    def speakers(self) -> SpeakerPanel:
+        """The list of speakers, made when it is first wanted."""
+        if self._speakers is None:
+            from dubrel.desk.speakerpanel import SpeakerPanel  # late: the window opens without it
+
+            made = self._speakers = SpeakerPanel(self.session, self.theme)
+            made.wanted.connect(self.speaker_command)
+            made.sample_wanted.connect(self.speaker_sample)
+            made.left.connect(self.speakers_left)
+            self.details.addWidget(made)
+        return self._speakers
+
+    def show_details(self, name: str) -> None:
+        """Show the details of a ``word``, the ``captions``, the ``speakers``, or none."""
+        pages = {"word": 0, "captions": 1}
+        if name == "speakers":
+            self.details.setCurrentWidget(self.speakers)
+        else:
+            self.details.setCurrentIndex(pages.get(name, 2))
+
+    def chosen_speaker(self) -> Speaker | None:
+        """The speaker chosen in the list while the keys go there."""
+        return self._speakers.chosen() if self._speakers is not None else None
+
+    def show_speaker(self, speaker_id: str | None) -> None:
+        """Show the speaker of the turn at the caret in the list, if it is seen."""
+        if self._speakers is not None:
+            self._speakers.show_current(speaker_id)
 
     def show_word(self, word: Word | None) -> None:
         """Show what is known of a word."""

@@ -7,8 +7,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 from PySide6.QtCore import QStandardPaths
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
 from dubrel.desk.intakepage import engine_label
 from dubrel.desk.recording import Microphone, StandInMicrophone, microphones
@@ -41,7 +41,7 @@ class Dialogs:
         known = " ".join(
             f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, ".srt", ".vtt", ".json", ".ctm", ".rttm")
         )
-        found, _ = QFileDialog.getOpenFileName(
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
             "Open a recording or a project",
             "",
@@ -51,7 +51,7 @@ class Dialogs:
 
     def file_to_save(self, proposed: Path) -> Path | None:
         """Where to save the project."""
-        found, _ = QFileDialog.getSaveFileName(
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
             self.window, "Save the project", str(proposed), "Dubrel projects (*.dubrel)"
         )
         if not found:
@@ -61,7 +61,7 @@ class Dialogs:
 
     def script(self) -> Path | None:
         """A script to be lined up."""
-        found, _ = QFileDialog.getOpenFileName(
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
             "Open a script",
             "",
@@ -93,12 +93,12 @@ class Dialogs:
 
     def model_folder(self) -> Path | None:
         """A folder with a recogniser's model."""
-        found = QFileDialog.getExistingDirectory(self.window, "The folder with the model's files")
+        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, "The folder with the model's files")
         return Path(found) if found else None
 
     def service_address(self) -> str | None:
         """The address of a recognition service."""
-        text, given = QInputDialog.getText(
+        text, given = QtWidgets.QInputDialog.getText(
             self.window, "Service", "Its address, for example http://127.0.0.1:8765", text="http://"
         )
         return text.strip() if given and text.strip() else None
@@ -106,7 +106,7 @@ class Dialogs:
     def speaker_files(self) -> list[Path]:
         """One recording for each speaker, begun at the same moment."""
         known = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-        found, _ = QFileDialog.getOpenFileNames(
+        found, _ = QtWidgets.QFileDialog.getOpenFileNames(
             self.window, "One file for each speaker", "", f"Recordings ({known});;All files (*)"
         )
         return [Path(one) for one in found]
@@ -114,7 +114,7 @@ class Dialogs:
     def recordings(self) -> list[Path]:
         """Recordings for the queue."""
         known = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-        found, _ = QFileDialog.getOpenFileNames(
+        found, _ = QtWidgets.QFileDialog.getOpenFileNames(
             self.window, "Recordings to be heard", "", f"Recordings ({known});;All files (*)"
         )
         return [Path(one) for one in found]
@@ -122,7 +122,7 @@ class Dialogs:
     def microphone(self) -> Microphone | StandInMicrophone | None:
         """What to record from."""
         names = [*microphones(), _STAND_IN]
-        chosen, given = QInputDialog.getItem(self.window, "Record", "Record from", names, 0, False)
+        chosen, given = QtWidgets.QInputDialog.getItem(self.window, "Record", "Record from", names, 0, False)
         if not given:
             return None
         if chosen != _STAND_IN:
@@ -134,14 +134,14 @@ class Dialogs:
         """Where to record to."""
         folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.MusicLocation)
         name = time.strftime("Recording %Y-%m-%d %H.%M.%S.wav")
-        found, _ = QFileDialog.getSaveFileName(
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
             self.window, "Record to", str(Path(folder) / name), "Sound (*.wav)"
         )
         return Path(found if found.endswith(".wav") else f"{found}.wav") if found else None
 
     def woven_file(self, proposed: Path) -> Path | None:
         """Where to write the recording made of several files."""
-        found, _ = QFileDialog.getSaveFileName(
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
             self.window, "One recording of all speakers", str(proposed), "Matroska sound (*.mka)"
         )
         return Path(found if found.endswith(".mka") else f"{found}.mka") if found else None
@@ -150,7 +150,9 @@ class Dialogs:
         """A recogniser to compare with."""
         names = ["builtin", *load_settings().engines]
         shown = [engine_label(name) for name in names]
-        chosen, given = QInputDialog.getItem(self.window, "Compare", "Read it with", shown, 0, False)
+        chosen, given = QtWidgets.QInputDialog.getItem(
+            self.window, "Compare", "Read it with", shown, 0, False
+        )
         return names[shown.index(chosen)] if given else None
 
     def compare(
@@ -172,7 +174,9 @@ class Dialogs:
 
     def recording(self, name: str) -> Path | None:
         """Where a recording that moved is now."""
-        found, _ = QFileDialog.getOpenFileName(self.window, f"Where is “{name}”?", "", "All files (*)")
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, f"Where is “{name}”?", "", "All files (*)"
+        )
         return Path(found) if found else None
 
     def speaker_facts(self, speaker: Speaker, names: list[str]) -> tuple[str, str] | None:
@@ -203,28 +207,28 @@ class Dialogs:
 
     def paragraph_length(self) -> int | None:
         """About how many words a paragraph should have."""
-        count, given = QInputDialog.getInt(
+        count, given = QtWidgets.QInputDialog.getInt(
             self.window, "Paragraphs", "About how many words each", USUAL_WORDS, 10, 500, 10
         )
         return count if given else None
 
     def house_style(self, names: list[str], now: str) -> str | None:
         """One of the house styles."""
-        chosen, given = QInputDialog.getItem(
+        chosen, given = QtWidgets.QInputDialog.getItem(
             self.window, "House style", "Set the captions by", names, names.index(now), False
         )
         return chosen if given else None
 
     def kept_voice(self, names: list[str]) -> str | None:
         """A kept voice to forget."""
-        chosen, given = QInputDialog.getItem(
+        chosen, given = QtWidgets.QInputDialog.getItem(
             self.window, "Kept voices", "Forget the voice of", names, 0, False
         )
         return chosen if given else None
 
     def speaker_count(self) -> str | None:
         """How many people speak: ``auto``, a number, or bounds."""
-        text, given = QInputDialog.getText(
+        text, given = QtWidgets.QInputDialog.getText(
             self.window, "Find the speakers", "How many people speak (auto, a number, or as 2-4)", text="auto"
         )
         return text.strip().lower() or "auto" if given else None
@@ -233,23 +237,23 @@ class Dialogs:
         """One of some speakers."""
         everyone = list(self.window.session.project.transcript.speakers)
         names = [one.name or f"Speaker {everyone.index(one) + 1}" for one in choices]
-        chosen, given = QInputDialog.getItem(self.window, "Speaker", question, names, 0, False)
+        chosen, given = QtWidgets.QInputDialog.getItem(self.window, "Speaker", question, names, 0, False)
         return choices[names.index(chosen)] if given else None
 
     def yes(self, question: str) -> bool:
         """Consent to something."""
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(self.window, "Dubrel", question, buttons.Yes | buttons.No)
+        buttons = QtWidgets.QMessageBox.StandardButton
+        answer = QtWidgets.QMessageBox.question(self.window, "Dubrel", question, buttons.Yes | buttons.No)
         return answer == buttons.Yes
 
     def may_lose(self) -> bool:
         """What to do with unsaved work: save it, lose it, or stay. True if the window may go on."""
         title = self.window.session.project.title
-        box = QMessageBox(self.window)
+        box = QtWidgets.QMessageBox(self.window)
         box.setText(f"“{title}” has work that is not saved.")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        lose = box.addButton("Do not save", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        save = box.addButton("Save", QtWidgets.QMessageBox.ButtonRole.AcceptRole)
+        lose = box.addButton("Do not save", QtWidgets.QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QtWidgets.QMessageBox.ButtonRole.RejectRole)
         box.setDefaultButton(save)
         box.exec()
         if box.clickedButton() is save:

@@ -79,7 +79,7 @@ class Following(QObject):
         found = self.window.sheet.word_at_caret()
         inside = found is not None and 0 <= found[1] < len(found[0].words)
         self.window.booth.show_word(found[0].words[found[1]] if found and inside else None)
-        self.window.booth.speakers.show_current(found[0].speaker if found else None)
+        self.window.booth.show_speaker(found[0].speaker if found else None)
 
     def choose_caption_at_playhead(self) -> None:
         """Begin the captions where the playhead is."""

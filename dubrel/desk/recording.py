@@ -12,8 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 from dubrel.desk.theme import Theme
 from dubrel.desk.widgets import button, label
 from dubrel.errors import DubrelError
-from dubrel.jobs.live import live_mark
-from dubrel.media.growingwave import GrowingWave
+from dubrel.media.growingwave import GrowingWave, live_mark
 from dubrel.timecode import format_length
 
 RATE = 48_000

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.edits.history import History
+from dubrel.edits.talk import Talk, talk_of
 from dubrel.media.cache import is_read, peaks_path
 from dubrel.model import Media, Project, Word
 from dubrel.projectfile import find_media, save
@@ -82,7 +83,7 @@ class Session(QObject):
         self.words: dict[int, Word] = {}
         self.speaker_of: dict[int, str | None] = {}
         self._saved: Project = self.history.present
-        self._version = 0
+        self._talk: tuple[object, dict[str, Talk]] = (None, {})
 
     @property
     def project(self) -> Project:
@@ -157,6 +158,13 @@ class Session(QObject):
         """The name of who says a word; empty where it is not known."""
         speaker = self.project.transcript.speaker(self.speaker_of.get(word_id))
         return speaker.name if speaker else ""
+
+    def talk(self) -> dict[str, Talk]:
+        """How much each speaker speaks, counted again only when turns changed."""
+        transcript = self.project.transcript
+        if self._talk[0] is not transcript:
+            self._talk = (transcript, talk_of(self.project))
+        return self._talk[1]
 
     def load_peaks(self) -> None:
         """Load the peaks if the sound has been read."""

@@ -19,7 +19,7 @@ from dubrel.desk.session import Session
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.theme import Theme, time_font, ui_font
 from dubrel.desk.widgets import button, label
-from dubrel.edits.talk import Talk, talk_of
+from dubrel.edits.talk import Talk
 from dubrel.model import Speaker
 from dubrel.timecode import format_length
 
@@ -193,7 +193,7 @@ class SpeakerPanel(QWidget):
     def refresh(self) -> None:
         """Show the speakers as they are."""
         transcript = self.session.project.transcript
-        self.talk = talk_of(self.session.project)
+        self.talk = self.session.talk()
         ids = [one.id for one in transcript.speakers]
         if [self.list.item(k).data(_ID) for k in range(self.list.count())] != ids:
             items = self.list.selectedItems()

@@ -16,7 +16,6 @@ from dubrel.desk.sheet.trace import trace_image
 from dubrel.desk.theme import Theme, direction, text_font, time_font, ui_font
 from dubrel.edits.captions import move_edge
 from dubrel.edits.follow import captions_near
-from dubrel.edits.talk import Talk, talk_of
 from dubrel.model import Caption, Turn
 from dubrel.timecode import format_clock
 
@@ -66,7 +65,6 @@ class Strip(QWidget):
         self._drag: tuple[str, int, float] | None = None
         self.recording = False
         self._lanes = False
-        self._talk: tuple[object, dict[str, Talk]] = (None, {})
         self.setFixedHeight(_HEIGHT)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
@@ -119,13 +117,6 @@ class Strip(QWidget):
     def _fit_height(self) -> None:
         lanes = lane_count(self.session.project) if self._lanes else 0
         self.setFixedHeight(max(_HEIGHT, _VOICE + 8 + lanes * LANE))
-
-    def talk(self) -> dict[str, Talk]:
-        """How much each speaker speaks, counted again only when turns changed."""
-        transcript = self.session.project.transcript
-        if self._talk[0] is not transcript:
-            self._talk = (transcript, talk_of(self.session.project))
-        return self._talk[1]
 
     # -- view -----------------------------------------------------------------
 
@@ -209,7 +200,9 @@ class Strip(QWidget):
         end = self.ms_at(self.width())
         turns, project = self._turns_between(self.start_ms, end), self.session.project
         if self._lanes and lane_count(project):
-            paint_lanes(painter, self.theme, project, turns, self.talk(), _VOICE + 4, self.width(), self.x_of)
+            paint_lanes(
+                painter, self.theme, project, turns, self.session.talk(), _VOICE + 4, self.width(), self.x_of
+            )
         else:
             for turn in turns:
                 self._paint_turn(painter, turn)

@@ -269,7 +269,7 @@ class VoiceOperations:
 
     def speaker_here(self) -> Speaker | None:
         """The speaker chosen in the booth's list, or else the one of the turn at the caret."""
-        chosen = self.window.booth.speakers.chosen()
+        chosen = self.window.booth.chosen_speaker()
         if chosen is not None:
             return chosen
         turns = self.window.sheet.turns

@@ -150,9 +150,9 @@ class MainWindow(QMainWindow):
         self.intake.queue.settings_wanted.connect(self.operations.hearing.queue_as_chosen)
         self.intake.queue.open_wanted.connect(lambda path: self.operations.open_path(Path(path)))
         self.queue.failed.connect(self.say)
-        self.booth.speakers.wanted.connect(lambda name: self.commands.run(name))
-        self.booth.speakers.left.connect(self.show_focus)
-        self.booth.speakers.sample_wanted.connect(self.operations.voices.hear_sample)
+        self.booth.speaker_command.connect(lambda name: self.commands.run(name))
+        self.booth.speakers_left.connect(self.show_focus)
+        self.booth.speaker_sample.connect(self.operations.voices.hear_sample)
         self.queue.changed.connect(self.show_counts)
         self.recorder.stopped.connect(lambda why: self.say(why) if why else None)
         self.work.speakers_wanted.connect(self.operations.voices.find_as)
@@ -188,7 +188,7 @@ class MainWindow(QMainWindow):
         self.current_pass = place
         self.rail.choose(place)
         self.sheets.setCurrentIndex(_SHEETS[place])
-        self.booth.details.setCurrentIndex({CAPTIONS: 1, INTAKE: 2, RELEASE: 2, VOICES: 3}.get(place, 0))
+        self.booth.show_details({WORDING: "word", CAPTIONS: "captions", VOICES: "speakers"}.get(place, ""))
         self.strip.show_lanes(place == VOICES)
         self.show_focus()
         if place == VOICES:

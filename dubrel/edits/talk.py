@@ -39,9 +39,9 @@ def talk_of(project: Project) -> dict[str, Talk]:
         if who in times:
             times[who] += turn.end_ms - turn.start_ms
             counts[who] += who != before
-        for word in turn.words:
-            if word.also in times:
-                times[word.also] += word.end_ms - word.start_ms
+        for other, time in turn.others_ms.items():
+            if other in times:
+                times[other] += time
         before = who
     total = max(1, sum(times.values()))
     return {one: Talk(time, time / total, counts[one]) for one, time in times.items()}

@@ -11,7 +11,7 @@ import numpy as np
 from dubrel.jobs.events import Event, Heard, Progress
 from dubrel.jobs.hearing import Hearing
 from dubrel.jobs.transcribe import settled_until
-from dubrel.media.growingwave import HEADER_BYTES
+from dubrel.media.growingwave import HEADER_BYTES, live_mark
 from dubrel.media.sound import RATE
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, Detector, cut_chunks, frame_loudness
 from dubrel.speech.listener import Listener
@@ -20,11 +20,6 @@ _WAIT_S = 0.25
 _STEP = 20  # frames that must have come in before it is worth looking
 _WARM = 64
 _LEAST, _MOST = 40, 400  # frames: a cut not before, a cut in any case after
-
-
-def live_mark(path: Path) -> Path:
-    """The file that is there as long as a recording goes on."""
-    return path.with_name(f".{path.name}.live")
 
 
 def hear_live(path: str, rate: int, hearing: Hearing) -> Iterator[Event]:

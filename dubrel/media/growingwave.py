@@ -14,6 +14,11 @@ HEADER_BYTES = 44
 _MOST_BYTES = 0xFFFFFFFF - HEADER_BYTES
 
 
+def live_mark(path: Path) -> Path:
+    """The file that is there as long as a recording goes on."""
+    return path.with_name(f".{path.name}.live")
+
+
 class GrowingWave:
     """Writes 16-bit samples as they come.
 

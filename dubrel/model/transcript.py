@@ -113,6 +113,15 @@ class Turn:
         return tuple(found)
 
     @cached_property
+    def others_ms(self) -> dict[str, int]:
+        """How long each other speaker speaks at the same time."""
+        found: dict[str, int] = {}
+        for word in self.words:
+            if word.also is not None:
+                found[word.also] = found.get(word.also, 0) + word.end_ms - word.start_ms
+        return found
+
+    @cached_property
     def index_of(self) -> dict[int, int]:
         """Word id to its place in ``words``."""
         return {word.id: place for place, word in enumerate(self.words)}
