@@ -15,6 +15,7 @@ from dubrel.cli import main
 from dubrel.desk.lanes import LANE, lane_places
 from dubrel.desk.voicedialogs import ProposalDialog, SpeakerDialog, SplitDialog
 from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns
+from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.paragraphs import goes_on, set_paragraphs
 from dubrel.edits.proposals import proposals, take_proposals
 from dubrel.edits.speakers import (
@@ -194,6 +195,20 @@ def test_words_over_which_somebody_speaks_are_found(encoder):
     marked = voices.also >= 0
     assert marked[true].mean() > 0.4 and marked[~true].mean() < 0.08
     assert all(voices.also[k] != voices.labels[k] for k in np.flatnonzero(marked))
+
+
+def test_words_of_two_channels_at_the_same_time_are_marked_in_both():
+    turns = [
+        HeardTurn(
+            (HeardWord("Well,", 0, 400), HeardWord("the", 500, 600), HeardWord("boat", 620, 1000)), "s1"
+        ),
+        HeardTurn((HeardWord("Yes.", 450, 800),), "s2"),
+        HeardTurn((HeardWord("Good.", 1500, 1800),), "s1"),
+    ]
+    project = set_turns(Project(), turns, [Speaker("s1"), Speaker("s2")], "en")
+    assert [word.also for word in words(with_overlaps(project))] == [None, "s2", None, "s1", None]
+    alone = set_turns(Project(), turns[2:], [Speaker("s1")], "en")
+    assert with_overlaps(alone) is alone
 
 
 # -- kept voices ------------------------------------------------------------------------------

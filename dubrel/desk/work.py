@@ -15,6 +15,7 @@ from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle, style_of
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import HeardWord, add_heard, add_turns, clear_transcript, set_turns
+from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.unscripted import with_unscripted
 from dubrel.formats.script import Piece
 from dubrel.jobs.events import (
@@ -83,7 +84,7 @@ class Work(QObject):
         self._name = ""
         self._since = 0
         self._speakers = "off"
-        self._style = DEFAULT_STYLE
+        self._style, self._apart = DEFAULT_STYLE, False
         self._then: Callable[[SpeakersFound], None] = lambda found: None
         self._live = Path()
         self.asked_project = session.project  # what the running job was asked about
@@ -114,6 +115,7 @@ class Work(QObject):
         if media is None or self.session.media_path is None or self.running == "transcribe":
             return
         self.cancel()
+        self._apart = hearing.apart
         self._speakers, self._style = hearing.speakers, style_of(self.session.project.captions)
         empty = partial(clear_transcript, language=hearing.language or "en")
         if self.session.project.transcript.turns:
@@ -189,6 +191,8 @@ class Work(QObject):
         """What was heard, to its end or not, becomes captions; a recording becomes the project's."""
         if was == "live":
             self.recorded.emit(str(self._live))
+        if was == "transcribe" and self._apart:
+            self.session.amend(with_overlaps, self._since)
         if was in ("transcribe", "live"):
             self.set_captions(self._style, step=False)
 

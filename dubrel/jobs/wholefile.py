@@ -8,6 +8,7 @@ from pathlib import Path
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, add_turns
+from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.speakers import assign_speakers
 from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, Heard, HeardTurns, Pace, SpeakersFound, Written
@@ -52,7 +53,7 @@ def heard_project(
                 project = assign_speakers(project, said.labels, said.certainty, said.also)
             else:
                 yield said
-    yield set_again(project, style)
+    yield set_again(with_overlaps(project) if hearing.apart else project, style)
 
 
 def hear_to_file(path: str, hearing: Hearing, output: str) -> Iterator[Event]:
