@@ -24,7 +24,7 @@ PODCAST, FILM = "slow-water-7.dubrel", "heron-film.dubrel"
 SHOTS = [
     ("wording", PODCAST, "day", "pass_2", 29_900),
     ("captions", PODCAST, "day", "pass_3", 16_600),
-    ("voices", PODCAST, "day", "pass_1", 62_000),
+    ("voices", PODCAST, "day", "pass_1", 27_000),
     ("captions-night", FILM, "night", "pass_3", 13_000),
     ("wording-night", FILM, "night", "pass_2", 27_000),
     ("intake", PODCAST, "day", "pass_0", 29_900),

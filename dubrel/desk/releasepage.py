@@ -18,6 +18,7 @@ _FORMS = {
     ".txt": "Plain text (.txt)",
     ".json": "Transcript with every word's times (.json)",
     ".ctm": "Word times for scoring (.ctm)",
+    ".rttm": "Who speaks when (.rttm)",
 }
 _CHOSEN = {".srt", ".vtt", ".txt"}
 
