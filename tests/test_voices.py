@@ -389,6 +389,28 @@ def test_dialogs_of_names_and_splits(desk, qtbot):
     assert len(heard) == len(split.samples) == 3
 
 
+def test_while_it_plays_a_key_gives_the_turn_that_is_heard(window, qtbot, film, film_words):
+    window.operations.open_path(film)
+    project = rename_speaker(add_heard(window.session.project, film_words), "s1", "")
+    labels = [0] * len(film_words)
+    window.session.apply(assign_speakers(project, labels, [0.9] * len(labels), None), "Words")
+    window.dialogs.speaker_facts = lambda speaker, known: ("Second", "")
+    window.show_pass(1)
+    turns = window.sheet.turns
+    window.sheet.move_caret(type(window.sheet.caret)(0, 0))
+    window.player.seek(turns[3].start_ms + 400)
+    window.player.play()
+    qtbot.waitUntil(
+        lambda: window.player.playing and window.player.position > turns[3].start_ms, timeout=10_000
+    )
+    window.commands.run("speaker_2")
+    window.player.pause()
+    assert [turn.speaker for turn in window.sheet.turns][:5] == ["s1", "s1", "s1", "s2", "s1"]
+    assert window.sheet.caret.turn == 0
+    window.commands.run("speaker_2")  # paused: the turn at the caret
+    assert window.sheet.turns[0].speaker == "s2"
+
+
 def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, film):
     import json
 

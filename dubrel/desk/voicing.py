@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.desk.following import word_at
 from dubrel.desk.sheet.wording import Spot
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.paragraphs import set_paragraphs
@@ -28,7 +29,7 @@ from dubrel.edits.talk import is_unsure, voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.errors import DubrelError
 from dubrel.formats.rttm import read_stretches
-from dubrel.model import Project, Speaker
+from dubrel.model import Project, Speaker, Turn
 
 if TYPE_CHECKING:
     from dubrel.desk.window import MainWindow
@@ -252,12 +253,21 @@ class VoiceOperations:
         sheet = self.window.sheet
         chosen = sheet.selected_words()
         if not chosen:
-            turn = sheet.turns[sheet.caret.turn]
-            self._take(give_turn(project, turn.id, speaker), "Give a turn")
+            self._take(give_turn(project, self._turn_meant().id, speaker), "Give a turn")
             return
         for place, first, stop in reversed(chosen):  # from the end: places before stay true
             project = give_words(project, sheet.turns[place].id, first, stop, speaker)
         self._take(project, "Give words")
+
+    def _turn_meant(self) -> Turn:
+        """The turn at the caret; while another one plays, that one."""
+        sheet, player = self.window.sheet, self.window.player
+        turn = sheet.turns[sheet.caret.turn]
+        near = turn.start_ms - _LEAD_MS <= player.position <= turn.end_ms + _LEAD_MS
+        if not player.playing or near:
+            return turn
+        found = word_at(self._session.project, player.position)
+        return sheet.turns[found[0]] if found else turn
 
     def boundary(self, words: int) -> None:
         """Move the beginning of the turn at the caret by a word."""
