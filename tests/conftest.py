@@ -84,6 +84,13 @@ def film_events(film):
     return list(transcribe(probe(film)))
 
 
+@pytest.fixture
+def heard_once(film_events, monkeypatch):
+    """Jobs of this process that hear the film get what was heard of it already."""
+    for job in ("audit", "lineup"):
+        monkeypatch.setattr(f"dubrel.jobs.{job}.transcribe", lambda media: iter(film_events))
+
+
 @pytest.fixture(scope="session")
 def film_words(film_events) -> list[HeardWord]:
     """The words of the film as heard."""

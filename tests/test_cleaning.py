@@ -80,7 +80,7 @@ def test_a_minute_without_a_pause_loses_and_doubles_no_word_at_a_seam(tmp_path):
     sound = np.concatenate(list(decode_blocks(DEMO / "slow-water-7.opus")))
     pieces, said = [], []
     for text, start, end in truth("slow-water-7"):
-        if sum(map(len, pieces)) > 75 * RATE:
+        if sum(map(len, pieces)) > 62 * RATE:
             break
         pieces.append(sound[start * 16 : end * 16])
         said.append(bare_word(text))

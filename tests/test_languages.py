@@ -169,7 +169,9 @@ def test_what_was_said_besides_the_script_is_noted_and_taken_in():
     assert [n.kind for n in again.notes] == ["Ask"]
 
 
-def test_a_script_with_a_missing_sentence_gives_a_note_that_the_user_takes_in(window, qtbot, film):
+def test_a_script_with_a_missing_sentence_gives_a_note_that_the_user_takes_in(
+    window, qtbot, film, heard_once
+):
     turns = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     pieces = [Piece(Kind.SPEECH, " ".join(w[0] for w in turn["words"]), "") for turn in turns]
     left_out = pieces.pop(2)

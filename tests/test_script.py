@@ -162,7 +162,7 @@ def test_what_is_not_in_the_script_is_given_back(hearing):
     assert all(isinstance(word, HeardWord) for word in found.extra)
 
 
-def test_a_script_of_another_recording_is_refused(hearing, film, tmp_path, capsys):
+def test_a_script_of_another_recording_is_refused(hearing, heard_once, film, tmp_path, capsys):
     heard, samples = hearing
     other = [text for text, _, _ in truth("slow-water-7")]
     assert line_up(other, heard, samples, EnglishAligner()).another_recording

@@ -56,8 +56,9 @@ def test_one_speaker_is_one_and_a_number_that_is_given_is_kept(talk, encoder):
     samples, heard, true = talk
     alone = [word for word, who in zip(heard, true) if who == 1]
     assert len(found_in(samples, alone, encoder).prints) == 1
-    assert len(found_in(samples, heard, encoder, least=2, most=2).prints) <= 2
-    many = found_in(samples, heard, encoder, least=6, most=6)
+    half = heard[: len(heard) // 2]
+    assert len(found_in(samples, half, encoder, least=2, most=2).prints) <= 2
+    many = found_in(samples, half, encoder, least=6, most=6)
     assert 1 <= len(set(many.labels)) <= 6
     assert len(found_in(samples, [], encoder).labels) == 0
 
