@@ -147,12 +147,13 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
     window.intake.fill_engines(engine)
     asked = []
     window.dialogs.yes = lambda question: asked.append(question) or len(asked) > 1
-    recordings.pop(1)
     window.operations.hearing.enqueue(recordings)
     assert window.queue.queue.items == () and "2 recordings leaves this machine" in asked[0]
     window.work._name, window.work._job = "held", object()  # something else is being heard
     window.operations.hearing.enqueue(recordings)
     panel, item = window.intake.queue, window.queue.queue.items[0]
+    prices = [one.price for one in window.queue.queue.items]
+    assert prices[1] == "" and prices[2] == prices[0]  # the broken one has none, and its place
     assert item.price.startswith("0.00 EUR") and panel.table.item(0, 3).text() == f"costs {item.price}"
     assert load_settings().consented == (engine,)
     window.intake.fill_engines("builtin")
@@ -161,7 +162,7 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
     panel.act("settings")
     assert window.queue.queue.items[0].hearing == Hearing("builtin", "en", False, "3")
     assert window.queue.queue.items[0].price == "" and panel.table.item(0, 1).text() == "Built in, 3 speakers"
-    assert window.queue.queue.items[1].hearing.engine == engine and not service.jobs
+    assert window.queue.queue.items[2].hearing.engine == engine and not service.jobs
     window.work._job = None
     save_settings(Settings())
 

@@ -27,6 +27,13 @@ if TYPE_CHECKING:
     from dubrel.speech.audit import Audit
 
 
+def _probed(path: Path) -> Media | None:
+    try:
+        return probe(path)
+    except DubrelError:
+        return None
+
+
 class HearingOperations:
     """The actions of Intake, each one method."""
 
@@ -123,15 +130,18 @@ class HearingOperations:
             self.window.show_pass(0)
 
     def _queue_prices(self, engine: str, recordings: list[Path]) -> list[str] | None:
-        """Prices of recordings for the queue, empty for an engine here; ``None`` where they may not go."""
+        """Prices of recordings for the queue, empty for an engine here; ``None`` where they may not go.
+
+        A recording that cannot be read has no price; the queue will say why.
+        """
         if not is_remote(engine):
             return []
-        try:
-            found = beside(lambda: [probe(one) for one in recordings])
-        except DubrelError as error:
-            self.window.say(str(error))
+        found = beside(lambda: [_probed(one) for one in recordings])
+        prices = self._prices(engine, [one for one in found if one is not None])
+        if not prices:
             return None
-        return self._prices(engine, found) or None
+        following = iter(prices)
+        return ["" if one is None else next(following) for one in found]
 
     def queue_as_chosen(self, item_id: int) -> None:
         """Let a recording of the queue be heard as chosen in Intake."""

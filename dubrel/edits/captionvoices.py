@@ -45,9 +45,10 @@ def speakers_followed(old: Project, new: Project, style: HouseStyle | None = Non
     before = track.captions[near.start - 1] if near.start else None
     for caption in track.captions[near.start : near.stop]:
         made += maker.follow(caption, made[-1] if made else before)
-    captions = (*track.captions[: near.start], *made, *track.captions[near.stop :])
-    if all(a is b for a, b in zip(captions, track.captions)) and len(captions) == len(track.captions):
+    old_ones = track.captions[near.start : near.stop]
+    if len(made) == len(old_ones) and all(a is b for a, b in zip(made, old_ones)):
         return new
+    captions = (*track.captions[: near.start], *made, *track.captions[near.stop :])
     return replace(new, captions=replace(track, captions=captions), next_id=maker.next_id)
 
 
