@@ -34,6 +34,7 @@ class Findings(QObject):
         self.by_caption: dict[int, list[Finding]] = {}
         self.rules: Counter[str] = Counter()
         self._doubts: dict[int, tuple[Turn, float, int]] = {}
+        self._total: int | None = None
         self._waiting: list[int] = []
         self._timer = QTimer(self, interval=0)
         self._timer.timeout.connect(self._work)
@@ -60,14 +61,23 @@ class Findings(QObject):
     @property
     def doubt_count(self) -> int:
         """Doubts in the whole transcript."""
-        return sum(self.doubts(turn) for turn in self.session.project.transcript.turns)
+        if self._total is None:
+            self._total = sum(self.doubts(turn) for turn in self.session.project.transcript.turns)
+        return self._total
 
     def set_threshold(self, threshold: float) -> None:
         """Count words as doubtful from another value on."""
         self.threshold = threshold
+        self._total = None
         self.counted.emit()
 
     def _on_changed(self, change: Change) -> None:
+        if self._total is not None:
+            window = change.turns
+            gone = change.old.transcript.turns[window.start : window.old_stop]
+            come = change.new.transcript.turns[window.start : window.new_stop]
+            self._total -= sum(self.doubts(turn) for turn in gone)
+            self._total += sum(self.doubts(turn) for turn in come)
         track = change.new.captions
         old_track = change.old.captions
         if old_track is not None:
