@@ -26,7 +26,9 @@ def milliseconds(words: int) -> float:
     window.session.open(project, None, saved=True)
     window.show_pass(1)
     middle = len(window.sheet.turns) // 2
-    QApplication.processEvents()
+    while not window.sheet.column.settled or not window.stanzas.column.settled:
+        QApplication.processEvents()  # what is laid out while nothing else is to do
+    window.findings.settle()
     spent = []
     for nth in range(60):
         window.sheet.move_caret(Spot(middle + nth % 5, 0))
