@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.edits.difference import Window, difference
 from dubrel.edits.history import History
 from dubrel.edits.talk import Talk, talk_of
 from dubrel.media.cache import is_read, peaks_path
@@ -22,18 +22,6 @@ _FIRST_FRAME_MS = 40  # the sound is drawn after the text has been
 
 
 @dataclass(frozen=True)
-class Window:
-    """Places that differ between two tuples: ``old[start:old_stop]`` became ``new[start:new_stop]``."""
-
-    start: int
-    old_stop: int
-    new_stop: int
-
-    def __bool__(self) -> bool:
-        return self.start < max(self.old_stop, self.new_stop)
-
-
-@dataclass(frozen=True)
 class Change:
     """One step from a project to another, and where they differ."""
 
@@ -41,19 +29,6 @@ class Change:
     new: Project
     turns: Window
     captions: Window
-
-
-def difference(old: Sequence[Any], new: Sequence[Any]) -> Window:
-    """The smallest window outside of which both hold the same objects."""
-    if old is new:
-        return Window(0, 0, 0)
-    start, least = 0, min(len(old), len(new))
-    while start < least and old[start] is new[start]:
-        start += 1
-    tail = 0
-    while tail < least - start and old[-1 - tail] is new[-1 - tail]:
-        tail += 1
-    return Window(start, len(old) - tail, len(new) - tail)
 
 
 class Session(QObject):

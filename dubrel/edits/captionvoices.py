@@ -9,6 +9,7 @@ from itertools import groupby
 
 from dubrel.captions.setting import Draft, draft_of, two_people
 from dubrel.captions.styles import HouseStyle, style_of
+from dubrel.edits.difference import difference
 from dubrel.edits.follow import captions_near
 from dubrel.model import Caption, Project, Turn, Word
 from dubrel.timecode import snap_to_frame
@@ -33,10 +34,10 @@ def speakers_followed(old: Project, new: Project, style: HouseStyle | None = Non
     track = new.captions
     if style is None:
         style = style_of(track)
-    start, stop = _changed(old.transcript.turns, new.transcript.turns)
-    if track is None or not (start < stop or _fewer(old, new, start)):
+    window = difference(old.transcript.turns, new.transcript.turns)
+    if track is None or not window:
         return new
-    turns = new.transcript.turns[max(0, start - 1) : stop + 2]
+    turns = new.transcript.turns[max(0, window.start - 1) : window.new_stop + 2]
     if not turns:
         return new
     near = captions_near(track, min(one.start_ms for one in turns), max(one.end_ms for one in turns))
@@ -50,21 +51,6 @@ def speakers_followed(old: Project, new: Project, style: HouseStyle | None = Non
         return new
     captions = (*track.captions[: near.start], *made, *track.captions[near.stop :])
     return replace(new, captions=replace(track, captions=captions), next_id=maker.next_id)
-
-
-def _changed(old: Sequence[Turn], new: Sequence[Turn]) -> tuple[int, int]:
-    """Places of the new turns that are not the same objects as before."""
-    start, least = 0, min(len(old), len(new))
-    while start < least and old[start] is new[start]:
-        start += 1
-    tail = 0
-    while tail < least - start and old[-1 - tail] is new[-1 - tail]:
-        tail += 1
-    return start, len(new) - tail
-
-
-def _fewer(old: Project, new: Project, start: int) -> bool:
-    return len(new.transcript.turns) < len(old.transcript.turns) and start > 0
 
 
 class _Maker:
