@@ -229,6 +229,19 @@ def test_a_turn_that_is_given_away_takes_its_names_along_and_keeps_times(exchang
     assert sum(bool(one.named) for one in merged.captions.captions) == 1
 
 
+def test_a_paragraph_that_goes_on_gets_no_name_when_the_turn_after_it_changes(exchange):
+    style = replace(DEFAULT_STYLE, names="change")
+    one, two, three = exchange.transcript.turns
+    same = replace(
+        exchange, transcript=replace(exchange.transcript, turns=(one, replace(two, speaker="s1"), three))
+    )
+    project = set_again(same, style)
+    assert lines_of(project)[:2] == [["Isolde: Is it oak?"], ["Yes."]]
+    given = speakers_followed(project, give_turn(project, three.id, "s2"), style)
+    assert lines_of(given)[:2] == [["Isolde: Is it oak?"], ["Yes."]]
+    assert lines_of(given)[2][0].startswith("Tobiah: So we")
+
+
 def test_where_a_boundary_moves_two_people_share_a_caption_if_the_style_allows(exchange):
     style = replace(DEFAULT_STYLE, dashes=True)
     project = set_again(exchange, replace(DEFAULT_STYLE))

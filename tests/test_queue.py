@@ -100,7 +100,7 @@ def test_dropped_recordings_are_heard_one_after_the_other(window, qtbot, recordi
     window.intake.choices.speakers.setCurrentIndex(1)
     drop(window, recordings)
     assert window.queue.queue.items[0].hearing.speakers == "auto"
-    assert window.intake.queue.table.item(0, 1).text() == "Built in, speakers"
+    assert window.intake.queue.table.item(0, 1).text() == "Built in, English, speakers"
     assert states(window.queue.queue) == ["waiting"] * 3
     assert window.current_pass == 0 and window.intake.queue.isVisible()
     qtbot.waitUntil(lambda: states(window.queue.queue) == ["done", "failed", "done"], timeout=60_000)
@@ -161,7 +161,10 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
     panel.table.setCurrentCell(0, 0)
     panel.act("settings")
     assert window.queue.queue.items[0].hearing == Hearing("builtin", "en", False, "3")
-    assert window.queue.queue.items[0].price == "" and panel.table.item(0, 1).text() == "Built in, 3 speakers"
+    assert (
+        window.queue.queue.items[0].price == ""
+        and panel.table.item(0, 1).text() == "Built in, English, 3 speakers"
+    )
     assert window.queue.queue.items[2].hearing.engine == engine and not service.jobs
     window.work._job = None
     save_settings(Settings())

@@ -11,7 +11,6 @@ from dubrel.captions.styles import HouseStyle
 from dubrel.model import Caption, CaptionTrack, Word
 
 NameOf = Callable[[int], str]
-DASH = "–"
 
 
 @dataclass(frozen=True)
@@ -36,6 +35,16 @@ def caption_words(caption: Caption, words: Mapping[int, Word]) -> list[Word]:
     return [words[one] for one in caption.words if one in words and not words[one].struck]
 
 
+def with_name(name: str, text: str) -> str:
+    """Text with who says it before it, if there is a name."""
+    return f"{name}: {text}" if name else text
+
+
+def with_dash(text: str) -> str:
+    """Text with the dash of one of two people before it."""
+    return f"– {text}"
+
+
 def nobody(word_id: int) -> str:
     """The name of who says a word, where names do not matter."""
     return ""
@@ -45,8 +54,8 @@ def shown_text(caption: Caption, word: Word, name_of: NameOf = nobody) -> str:
     """A word of a caption with the name or the dash that stands before it."""
     name = name_of(word.id) if word.id in caption.named else ""
     if name:
-        return f"{name}: {word.text}"
-    return f"{DASH} {word.text}" if word.id in caption.dashed else word.text
+        return with_name(name, word.text)
+    return with_dash(word.text) if word.id in caption.dashed else word.text
 
 
 def caption_lines(caption: Caption, words: Mapping[int, Word], name_of: NameOf = nobody) -> list[str]:

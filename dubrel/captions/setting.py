@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from dubrel.captions.breaking import break_lines, leans_forward, line_lengths, text_length
-from dubrel.captions.checks import DASH
+from dubrel.captions.checks import with_dash, with_name
 from dubrel.captions.styles import HouseStyle
 from dubrel.model import Caption, CaptionTrack, Transcript, Turn, Word
 from dubrel.text import ends_clause, ends_sentence, grapheme_count
@@ -100,10 +100,10 @@ def set_captions(
     for turn in transcript.turns:
         words = tuple(word for word in turn.words if not word.struck)
         speaker = transcript.speaker(turn.speaker)
-        name = speaker.name if speaker and style.names != "never" else ""
+        name = speaker.name if speaker else ""
         changed = turn.speaker != before
         for run in _runs(turn, words, style, transcript.language, name, changed):
-            named = bool(name) and (style.names == "always" or (changed and run.start == 0))
+            named = style.shows_name(changed and run.start == 0)
             drafts.append(
                 draft_of(words[run.start : run.stop], style, transcript.language, turn.speaker, name * named)
             )
@@ -123,8 +123,7 @@ def draft_of(
 ) -> Draft:
     """Words with their lines; ``name`` stands before them unless it is empty."""
     texts = [word.text for word in words]
-    if name:
-        texts[0] = f"{name}: {texts[0]}"
+    texts[0] = with_name(name, texts[0])
     breaks = break_lines(texts, style.max_lines, style.max_cpl, language) or ()
     return Draft(words, tuple(texts), breaks, (0,) * bool(name), (), speaker)
 
@@ -157,7 +156,7 @@ def two_people(one: Draft, other: Draft, style: HouseStyle) -> Draft | None:
     second = len(one.words)
     dashed = () if one.named and other.named else (0, second)
     for place in dashed:
-        texts[place] = f"{DASH} {texts[place]}"
+        texts[place] = with_dash(texts[place])
     if max(line_lengths(texts, [second])) > style.max_cpl:
         return None
     named = (*one.named, *(second for _ in other.named)) if not dashed else ()
@@ -171,11 +170,11 @@ def _runs(
     count = len(words)
     costs, cames = [0.0] + [float("inf")] * count, [0] * (count + 1)
     lengths = [grapheme_count(word.text) for word in words]
-    naming = grapheme_count(f"{name}: ") if name else 0
+    naming = grapheme_count(with_name(name, ""))
     endings = [_end_cost(words, k, language) for k in range(count)]
     capacity = style.max_lines * style.max_cpl + style.max_lines - 1
     for start in range(count):
-        named = bool(naming) and (style.names == "always" or (changed and start == 0))
+        named = style.shows_name(changed and start == 0)
         length, inner = -1 + naming * named, 0.0
         for stop in range(start + 1, count + 1):
             length += lengths[stop - 1] + 1
@@ -185,8 +184,7 @@ def _runs(
                 if length > capacity or span > style.max_ms:
                     break
                 texts = [word.text for word in words[start:stop]]
-                if named:
-                    texts[0] = f"{name}: {texts[0]}"
+                texts[0] = with_name(name * named, texts[0])
                 if length > style.max_cpl and not break_lines(
                     texts, style.max_lines, style.max_cpl, language
                 ):

@@ -50,6 +50,10 @@ class HouseStyle:
     names: str = "never"
     dashes: bool = False
 
+    def shows_name(self, changed: bool) -> bool:
+        """Whether a name stands before a caption, ``changed`` where another person begins to speak."""
+        return self.names == "always" or (self.names == "change" and changed)
+
     def gap_ms(self, frame_rate: Fraction | None) -> int:
         """Least gap in milliseconds for a picture of a rate, or for sound alone."""
         if frame_rate is None:

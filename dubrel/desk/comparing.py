@@ -7,7 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from dubrel.desk.aside import beside
-from dubrel.desk.intakepage import engine_label
+from dubrel.desk.hearingwords import engine_label
 from dubrel.edits.readings import Difference, take_reading
 from dubrel.errors import DubrelError
 from dubrel.formats.script import Kind, read_script

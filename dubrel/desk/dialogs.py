@@ -10,9 +10,10 @@ from typing import TYPE_CHECKING
 from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 from PySide6.QtCore import QStandardPaths
 
-from dubrel.desk.intakepage import engine_label
+from dubrel.desk.hearingwords import engine_label
 from dubrel.desk.recording import Microphone, StandInMicrophone, microphones
 from dubrel.edits.paragraphs import USUAL_WORDS
+from dubrel.edits.voices import shown_name
 from dubrel.formats.script import Piece
 from dubrel.media.probe import SUFFIXES
 from dubrel.settings import load_settings
@@ -235,8 +236,7 @@ class Dialogs:
 
     def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
         """One of some speakers."""
-        everyone = list(self.window.session.project.transcript.speakers)
-        names = [one.name or f"Speaker {everyone.index(one) + 1}" for one in choices]
+        names = [shown_name(self.window.session.project, one.id) for one in choices]
         chosen, given = QtWidgets.QInputDialog.getItem(self.window, "Speaker", question, names, 0, False)
         return choices[names.index(chosen)] if given else None
 

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.desk.hearingwords import engine_label
 from dubrel.desk.queuepanel import QueuePanel
 from dubrel.desk.queuework import QueueWork
 from dubrel.desk.session import Session
@@ -109,16 +110,6 @@ class HearingChoices(QWidget):
             self.apart.isChecked(),
             "off" if self.apart.isChecked() else str(self.speakers.currentData()),
         )
-
-
-def engine_label(name: str) -> str:
-    """A recogniser's name for the eye."""
-    kind, _, where = name.partition(":")
-    if kind == "builtin":
-        return "Built in, English"
-    if kind == "folder":
-        return f"Model folder {Path(where).name}"
-    return f"Service at {where.split('//')[-1]}"
 
 
 class IntakePage(QWidget):

@@ -16,11 +16,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.desk.hearingwords import hearing_in_words
 from dubrel.desk.queuework import QueueWork
 from dubrel.desk.widgets import button, label, plain_table
-from dubrel.jobs.hearing import Hearing
 from dubrel.jobs.queue import Item, State
-from dubrel.text import language_name
 from dubrel.timecode import format_length
 
 _WORDS = {
@@ -30,15 +29,6 @@ _WORDS = {
     State.DONE: "done",
     State.FAILED: "failed",
 }
-
-
-def hearing_in_words(hearing: Hearing) -> str:
-    """Settings in a few words, for a row."""
-    kind, _, where = hearing.engine.partition(":")
-    shown = {"builtin": "Built in", "folder": Path(where).name}.get(kind, where.split("//")[-1])
-    language = language_name(hearing.language) if hearing.language and kind != "builtin" else ""
-    speakers = {"off": "", "auto": "speakers"}.get(hearing.speakers, f"{hearing.speakers} speakers")
-    return ", ".join(one for one in (shown, language, "channels" if hearing.apart else speakers) if one)
 
 
 class _Table(QTableWidget):
@@ -91,7 +81,7 @@ class QueuePanel(QWidget):
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        for column, width in ((1, 168), (2, 76)):
+        for column, width in ((1, 190), (2, 76)):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
             self.table.setColumnWidth(column, width)
         header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)

@@ -20,6 +20,7 @@ from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.theme import Theme, time_font, ui_font
 from dubrel.desk.widgets import button, label
 from dubrel.edits.talk import Talk
+from dubrel.edits.voices import shown_name
 from dubrel.model import Speaker
 from dubrel.timecode import format_length
 
@@ -219,7 +220,7 @@ class SpeakerPanel(QWidget):
 
     def _describe(self, item: QListWidgetItem, place: int, speaker: Speaker) -> None:
         talk = self.talk[speaker.id]
-        name = speaker.name or f"Speaker {place + 1}"
+        name = shown_name(self.session.project, speaker.id)
         said = f"{name}, {speaker.role or 'no role'}, {format_length(talk.time_ms)}, {talk.share:.0%}, {talk.turns} turns"
         item.setData(Qt.ItemDataRole.AccessibleTextRole, said)
         item.setToolTip(

@@ -70,7 +70,7 @@ class Strip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName("Strip: sound over time")
         session.changed.connect(self._on_changed)
-        session.sound_ready.connect(self._on_sound)
+        session.sound_ready.connect(self._fit_unless_zoomed)
         session.opened.connect(self._on_opened)
 
     @property
@@ -172,7 +172,7 @@ class Strip(QWidget):
         scale = self.scale if self._zoomed else self._usual_scale()
         self._look_at(self.start_ms, scale)
 
-    def _on_sound(self) -> None:
+    def _fit_unless_zoomed(self) -> None:
         if self._zoomed:
             self._redraw()
         else:
@@ -185,7 +185,7 @@ class Strip(QWidget):
     def _on_changed(self, change: Change) -> None:
         if self._lanes and change.old.transcript.speakers is not change.new.transcript.speakers:
             self._fit_height()
-            self._on_sound()
+            self._fit_unless_zoomed()
         self.update()
 
     # -- painting -------------------------------------------------------------

@@ -22,19 +22,12 @@ from PySide6.QtWidgets import (
 from dubrel.desk.widgets import button, closing_row, label, plain_table
 from dubrel.edits.proposals import Proposal
 from dubrel.edits.talk import talk_of, voice_samples
+from dubrel.edits.voices import shown_name
 from dubrel.model import Project, Speaker
 from dubrel.timecode import format_clock, format_length
 
 ROLES = ("Host", "Guest", "Narrator", "Interviewer", "Caller", "Audience")
 _CHECKED, _UNCHECKED = Qt.CheckState.Checked, Qt.CheckState.Unchecked
-
-
-def shown_name(project: Project, speaker_id: str | None) -> str:
-    """A speaker's name, or a number for one who has none."""
-    for place, one in enumerate(project.transcript.speakers):
-        if one.id == speaker_id:
-            return one.name or f"Speaker {place + 1}"
-    return "nobody"
 
 
 class _Rows(QTableWidget):
@@ -94,8 +87,8 @@ class ProposalDialog(QDialog):
             texts = (
                 format_clock(one.start_ms, digits=1),
                 one.text,
-                shown_name(present, one.now),
-                shown_name(proposed, one.then),
+                shown_name(present, one.now) or "nobody",
+                shown_name(proposed, one.then) or "nobody",
             )
             for column, text in enumerate(texts):
                 item = QTableWidgetItem(text)

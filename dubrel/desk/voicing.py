@@ -26,7 +26,7 @@ from dubrel.edits.speakers import (
     swap_speakers,
 )
 from dubrel.edits.talk import is_unsure, voice_samples
-from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
+from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_name
 from dubrel.errors import DubrelError
 from dubrel.formats.rttm import read_stretches
 from dubrel.model import Project, Speaker, Turn
@@ -115,19 +115,22 @@ class VoiceOperations:
             prints = dict(enumerate(found.prints))
         project = assign_speakers(present, labels, certainty, also)
         people = len({turn.speaker for turn in project.transcript.turns})
-        changes = proposals(present, project)
-        if not changes:
-            self.window.say(f"{people} voices were found; no turn would change.")
-            return
-        taken = self._chosen(present, project, changes)
+        taken = self._chosen(present, project, f"{people} voices were found; no turn would change.")
         if taken is None:
             return
         session.apply(self._with_kept_names(taken, prints), "Find the speakers")
         self.window.work.set_captions(self.window.findings.style, step=True)
         self.window.say(f"{people} voices were found. F2 names one, Alt+1 to Alt+9 give a turn to another.")
 
-    def _chosen(self, present: Project, proposed: Project, changes: list[Proposal]) -> Project | None:
-        """What is proposed, or the part of it that the user takes; ``None`` for nothing."""
+    def _chosen(self, present: Project, proposed: Project, unchanged: str) -> Project | None:
+        """What is proposed, or the part of it that the user takes; ``None`` for nothing.
+
+        Where nothing would change, ``unchanged`` is said.
+        """
+        changes = proposals(present, proposed)
+        if not changes:
+            self.window.say(unchanged)
+            return None
         if not present.transcript.speakers:
             return proposed
         chosen = self.window.dialogs.proposals(present, proposed, changes, self._hear)
@@ -167,14 +170,16 @@ class VoiceOperations:
             return
         samples = voice_samples(self._session.project, speaker.id)
         if not samples:
-            self.window.say(f"{speaker.name or 'This speaker'} says nothing yet.")
+            self.window.say(f"{shown_name(self._session.project, speaker.id)} says nothing yet.")
             return
         before, nth = self._heard
         nth = (nth + 1) % len(samples) if before == speaker.id else 0
         nth = min(number, len(samples)) - 1 if number else nth
         self._heard = (speaker.id, nth)
         self.hear(*samples[nth])
-        self.window.say(f"{speaker.name or 'Unnamed'}: sample {nth + 1} of {len(samples)}")
+        self.window.say(
+            f"{shown_name(self._session.project, speaker.id)}: sample {nth + 1} of {len(samples)}"
+        )
 
     def take_stretches(self, path: Path) -> None:
         """Give the words of the open transcript to those who speak by an RTTM file.
@@ -198,11 +203,7 @@ class VoiceOperations:
         if share < _OF_ANOTHER and not self.window.dialogs.yes(question):
             return
         proposed = follow_stretches(present, found)
-        changes = proposals(present, proposed)
-        if not changes:
-            self.window.say(f"“{path.name}” says the same as the turns.")
-            return
-        taken = self._chosen(present, proposed, changes)
+        taken = self._chosen(present, proposed, f"“{path.name}” says the same as the turns.")
         if taken is None:
             return
         self._take(taken, f"Take in {path.name}")
@@ -320,7 +321,9 @@ class VoiceOperations:
         if not others:
             self.window.say("There is no other speaker.")
             return
-        other = self.window.dialogs.speaker(question.format(speaker.name or "this speaker"), others)
+        other = self.window.dialogs.speaker(
+            question.format(shown_name(self._session.project, speaker.id)), others
+        )
         if other is not None:
             self._take(change(self._session.project, speaker.id, other.id), label)
 
@@ -358,7 +361,7 @@ class VoiceOperations:
 
         ids, words = words_of_speaker(self._session.project, speaker.id)
         if len(words) < 2:
-            self.window.say(f"{speaker.name or 'This speaker'} says too little to be split.")
+            self.window.say(f"{shown_name(self._session.project, speaker.id)} says too little to be split.")
             return
         self.window.work.tell_apart(words, {}, (2, 2), partial(self._take_split, speaker, ids))
 
@@ -369,7 +372,7 @@ class VoiceOperations:
             return
         others = {one for one, label in zip(ids, found.labels) if label == 1}
         if not others:
-            self.window.say(f"{speaker.name or 'This speaker'} seems to be one voice.")
+            self.window.say(f"{shown_name(self._session.project, speaker.id)} seems to be one voice.")
             return
         project, other = split_speaker(session.project, speaker.id, others)
         if self.window.dialogs.split(project, (speaker.id, other), self.hear):

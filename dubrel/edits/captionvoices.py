@@ -37,11 +37,12 @@ def speakers_followed(old: Project, new: Project, style: HouseStyle | None = Non
     window = difference(old.transcript.turns, new.transcript.turns)
     if track is None or not window:
         return new
-    turns = new.transcript.turns[max(0, window.start - 1) : window.new_stop + 2]
+    first = max(0, window.start - 1)
+    turns = new.transcript.turns[first : window.new_stop + 2]
     if not turns:
         return new
     near = captions_near(track, min(one.start_ms for one in turns), max(one.end_ms for one in turns))
-    maker = _Maker(new, turns, style)
+    maker = _Maker(new, turns, new.transcript.turns[max(0, first - 1) : first], style)
     made: list[Caption] = []
     before = track.captions[near.start - 1] if near.start else None
     for caption in track.captions[near.start : near.stop]:
@@ -56,10 +57,12 @@ def speakers_followed(old: Project, new: Project, style: HouseStyle | None = Non
 class _Maker:
     """Makes captions of a stretch of turns anew where the speakers ask for it."""
 
-    def __init__(self, project: Project, turns: Sequence[Turn], style: HouseStyle) -> None:
+    def __init__(
+        self, project: Project, turns: Sequence[Turn], earlier: Sequence[Turn], style: HouseStyle
+    ) -> None:
         self.style, self.language = style, project.transcript.language
         self.words = {word.id: word for turn in turns for word in turn.words}
-        self.owners = {word.id: turn.speaker for turn in turns for word in turn.words}
+        self.owners = {word.id: turn.speaker for turn in (*earlier, *turns) for word in turn.words}
         self.names = {one.id: one.name for one in project.transcript.speakers}
         self.rate: Fraction | None = project.media.frame_rate if project.media else None
         self.gap = style.gap_ms(self.rate)
@@ -72,7 +75,7 @@ class _Maker:
         words = [self.words[one] for one in caption.words if not self.words[one].struck]
         runs = [(who, tuple(run)) for who, run in groupby(words, lambda word: self.owners[word.id])]
         drafts: list[Draft] = []
-        last = self._owner(before.words[-1]) if before else None
+        last = self.owners.get(before.words[-1]) if before else None
         for who, run in runs:
             drafts.append(draft_of(run, self.style, self.language, who, self._name(who, last)))
             last = who
@@ -82,12 +85,8 @@ class _Maker:
             return [self._kept(caption, drafts[0])] if drafts else [caption]
         return self._cut(caption, drafts)
 
-    def _owner(self, word_id: int) -> str | None:
-        return self.owners.get(word_id)
-
     def _name(self, who: str | None, last: str | None) -> str:
-        shown = self.style.names == "always" or (self.style.names == "change" and who != last)
-        return self.names.get(who or "", "") if shown else ""
+        return self.names.get(who or "", "") if self.style.shows_name(who != last) else ""
 
     def _kept(self, caption: Caption, draft: Draft) -> Caption:
         """The caption with other marks, and other lines only if the marks are others."""

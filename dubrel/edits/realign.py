@@ -119,12 +119,10 @@ def retimed_words(project: Project, found: Mapping[int, HeardWord]) -> Project:
         start = max(start, last)
         last = max(start, end)
         spans[word.id] = (start, last)
-    turns = tuple(
-        replace(turn, words=tuple(_placed(word, *spans[word.id]) for word in turn.words))
-        for turn in project.transcript.turns
-    )
+
+    def placed(word: Word) -> Word:
+        start, end = spans[word.id]
+        return replace(word, start_ms=start, end_ms=end)
+
+    turns = tuple(replace(turn, words=tuple(map(placed, turn.words))) for turn in project.transcript.turns)
     return replace(project, transcript=replace(project.transcript, turns=turns), captions=None)
-
-
-def _placed(word: Word, start_ms: int, end_ms: int) -> Word:
-    return replace(word, start_ms=start_ms, end_ms=end_ms)

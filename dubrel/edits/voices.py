@@ -17,6 +17,14 @@ def add_speaker(project: Project, name: str, role: str = "") -> tuple[Project, s
     return replace(project, transcript=transcript), f"s{number}"
 
 
+def shown_name(project: Project, speaker_id: str | None) -> str:
+    """A speaker's name for the eye: a number for one who has none, nothing for nobody."""
+    for place, one in enumerate(project.transcript.speakers, 1):
+        if one.id == speaker_id:
+            return one.name or f"Speaker {place}"
+    return ""
+
+
 def rename_speaker(project: Project, speaker_id: str, name: str, role: str | None = None) -> Project:
     """Give a speaker another name, and another role if one is given."""
     speakers = tuple(

@@ -327,8 +327,7 @@ def _spectral(prints: np.ndarray, count: int) -> np.ndarray:
 
 
 def _means(prints: np.ndarray, labels: np.ndarray) -> np.ndarray:
-    found = np.stack([prints[labels == name].mean(axis=0) for name in np.unique(labels)])
-    return found / (np.linalg.norm(found, axis=1, keepdims=True) + 1e-8)
+    return np.stack([_unit(prints[labels == name].mean(axis=0)) for name in np.unique(labels)])
 
 
 def _taught(windows: _Windows, fixed: dict[int, int], found: np.ndarray, most: int) -> np.ndarray:

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from dubrel.desk.theme import Theme, time_font, ui_font
 from dubrel.edits.talk import is_unsure
+from dubrel.edits.voices import shown_name
 from dubrel.model import Project, Turn
 from dubrel.text import initial
 from dubrel.timecode import format_clock
@@ -18,7 +19,7 @@ def speaker_look(theme: Theme, project: Project, speaker_id: str | None) -> tupl
     """Name, letter and colour of a speaker."""
     for place, speaker in enumerate(project.transcript.speakers):
         if speaker.id == speaker_id:
-            name = speaker.name or f"Speaker {place + 1}"
+            name = shown_name(project, speaker_id)
             return name, initial(speaker.name) if speaker.name else str(place + 1), theme.voice(place)
     return "Unnamed", "–", theme.colour("quiet")
 
