@@ -71,7 +71,7 @@ class Operations:
 
     def may_leave(self) -> bool:
         """End a recording, and ask what is to become of work that is not saved."""
-        if self.window.recorder.running:
+        if self.window.work.running == "live":  # it may be heard for a while after it has ended
             self.window.work.cancel()
         session = self._session
         nothing = not session.dirty or not session.project.transcript.turns

@@ -86,6 +86,7 @@ class Work(QObject):
         self._speakers = "off"
         self._style, self._apart = DEFAULT_STYLE, False
         self._then: Callable[[SpeakersFound], None] = lambda found: None
+        self._ask: Callable[[], object] | None = None  # what to ask about a result when its job has ended
         self._live = Path()
         self.asked_project = session.project  # what the running job was asked about
         self._aside = ThreadPoolExecutor(1, thread_name_prefix="aside")
@@ -183,7 +184,7 @@ class Work(QObject):
             return
         for event in self._job.cancel():
             self._take(event)
-        was = self._name
+        was, self._ask = self._name, None
         self._stop()
         self._after_hearing(was)
 
@@ -219,6 +220,9 @@ class Work(QObject):
             self._take_captions(self._setting)
         elif self._job is None:
             self._timer.stop()
+        if self._job is None and self._ask is not None:
+            ask, self._ask = self._ask, None
+            ask()
 
     def _take(self, event: Event) -> None:
         if isinstance(event, Heard):
@@ -232,25 +236,22 @@ class Work(QObject):
         elif isinstance(event, LinedUp):
             self._take_script(event)
         elif isinstance(event, SpeakersFound):
-            self._later(partial(self._then, event))
+            self._ask = partial(self._then, event)
         elif isinstance(event, Read):
-            self._later(partial(self.read.emit, event))
+            self._ask = partial(self.read.emit, event)
         elif isinstance(event, Audited):
-            self._later(partial(self.audited.emit, event.report))
+            self._ask = partial(self.audited.emit, event.report)
         elif isinstance(event, Warning_):
             self.warned.emit(event.message)
         elif isinstance(event, Failed | Finished):
             was = self._name
             self._stop()
             if isinstance(event, Failed):
+                self._ask = None
                 self.failed.emit(event.message)
             self._after_hearing(was)
             if isinstance(event, Finished) and was in ("transcribe", "live") and self._speakers != "off":
                 self.speakers_wanted.emit(self._speakers)
-
-    def _later(self, ask: Callable[[], object]) -> None:
-        """Ask the user about a result when the job that gave it has ended."""
-        QTimer.singleShot(0, ask)
 
     def _add(self, add: Callable[[Project, int], Project]) -> None:
         first_id = max(value.next_id for value in self.session.history.values_since(self._since))
