@@ -117,8 +117,7 @@ def to_json(project: Project) -> dict[str, Any]:
         "language": transcript.language,
         "speakers": [[one.id, one.name, one.role] for one in transcript.speakers],
         "turns": [
-            [one.id, len(one.words), one.speaker, one.proofed, one.confirmed, round(one.certainty, 3)]
-            for one in transcript.turns
+            [one.id, len(one.words), one.speaker, one.proofed, one.confirmed] for one in transcript.turns
         ],
         "words": {
             "id": [word.id for word in words],
@@ -129,6 +128,7 @@ def to_json(project: Project) -> dict[str, Any]:
             "timing": [word.timing.value for word in words],
             "struck": [word.id for word in words if word.struck],
             "also": [[word.id, word.also] for word in words if word.also],
+            "sure": [[word.id, round(word.sure, 3)] for word in words if word.sure < 1],
         },
         "captions": _track_json(project.captions),
         "notes": [[one.id, one.start_ms, one.kind, one.text] for one in project.notes],
@@ -179,9 +179,9 @@ def _media(value: dict[str, Any] | None) -> Media | None:
 
 def _transcript(value: dict[str, Any]) -> Transcript:
     columns, timings = value["words"], {timing.value: timing for timing in Timing}
-    struck, also = set(columns["struck"]), dict(columns.get("also", ()))
+    struck, also, sure = set(columns["struck"]), dict(columns.get("also", ())), dict(columns.get("sure", ()))
     words = [
-        Word(one, text, start, end, doubt, timings[timing], one in struck, also.get(one))
+        Word(one, text, start, end, doubt, timings[timing], one in struck, also.get(one), sure.get(one, 1.0))
         for one, text, start, end, doubt, timing in zip(
             *(columns[name] for name in ("id", "text", "start_ms", "end_ms", "doubt", "timing")),
             strict=True,
@@ -189,7 +189,10 @@ def _transcript(value: dict[str, Any]) -> Transcript:
     ]
     turns, at = [], 0
     for turn_id, length, *rest in value["turns"]:  # earlier files end the row sooner
-        turns.append(Turn(turn_id, tuple(words[at : at + length]), *rest))
+        own = words[at : at + length]
+        if len(rest) > 3:  # and some say how sure the whole turn is
+            own = [replace(word, sure=rest[3]) for word in own]
+        turns.append(Turn(turn_id, tuple(own), *rest[:3]))
         at += length
     if at != len(words):
         raise ValueError("words without a turn")

@@ -132,7 +132,8 @@ def test_samples_are_sure_alone_and_spread_over_the_recording():
     ]
     project = set_turns(Project(), turns, [Speaker("s1"), Speaker("s2")], "en")
     unsure = [
-        replace(turn, certainty=0.3 if k % 3 else 0.9) for k, turn in enumerate(project.transcript.turns)
+        replace(turn, words=tuple(replace(word, sure=0.3 if k % 3 else 0.9) for word in turn.words))
+        for k, turn in enumerate(project.transcript.turns)
     ]
     project = replace(project, transcript=replace(project.transcript, turns=tuple(unsure)))
     assert [start // 10_000 for start, _ in voice_samples(project, "s1")] == [0, 3, 6]

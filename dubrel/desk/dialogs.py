@@ -236,7 +236,11 @@ class Dialogs:
 
     def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
         """One of some speakers."""
-        names = [shown_name(self.window.session.project, one.id) for one in choices]
+        project = self.window.session.project
+        numbers = {one.id: place for place, one in enumerate(project.transcript.speakers, 1)}
+        names = [
+            f"{numbers[one.id]}  {shown_name(project, one.id)}" for one in choices
+        ]  # two may have one name
         chosen, given = QtWidgets.QInputDialog.getItem(self.window, "Speaker", question, names, 0, False)
         return choices[names.index(chosen)] if given else None
 

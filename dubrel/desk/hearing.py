@@ -298,7 +298,7 @@ class HearingOperations:
         self._offered = None
         project, turn, word = take_in(session.project, note.id)
         session.apply(project, "Take in what was said")
-        sheet.select_word(turn, word)
+        sheet.select_words(turn, word, word + 1)
 
     def audit(self) -> None:
         """Compare the captions' times with the sound."""

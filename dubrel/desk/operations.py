@@ -185,7 +185,8 @@ class Operations:
         if found is None:
             self.window.say("No doubts left at this threshold.")
             return
-        self.window.sheet.select_word(*found)
+        turn, word = found
+        self.window.sheet.select_words(turn, word, word + 1)
         self.hear_again()
 
     def _doubt_from(self, step: int) -> tuple[int, int] | None:

@@ -31,6 +31,7 @@ _ACTIONS = (
     ("rename", "Name"),
     ("hear_speaker", "Hear"),
     ("merge", "Merge"),
+    ("swap", "Swap"),
     ("split", "Split"),
     ("remove_speaker", "Remove"),
 )
@@ -147,8 +148,10 @@ class SpeakerPanel(QWidget):
         for place, (name, text) in enumerate(_ACTIONS):
             made = self.buttons[name] = button(text)
             made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
-            grid.addWidget(made, place // 3, place % 3)
-        grid.addWidget(self.find_button, 1, 2)
+            grid.addWidget(made, place // 4, place % 4)
+        for column in range(4):
+            grid.setColumnStretch(column, 1)
+        grid.addWidget(self.find_button, 1, 2, 1, 2)
         box.addLayout(grid)
         box.addStretch(1)  # takes the room of the list while there is nobody in it
         self.find_button.clicked.connect(lambda: self.wanted.emit("speakers"))
@@ -229,7 +232,8 @@ class SpeakerPanel(QWidget):
 
     def _show_buttons(self) -> None:
         several = self.list.count() > 1
-        self.buttons["merge"].setEnabled(several)
+        for name in ("merge", "swap"):
+            self.buttons[name].setEnabled(several)
 
 
 def _nobody(heard: bool) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from itertools import chain
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -25,7 +26,7 @@ from dubrel.edits.speakers import (
     split_speaker,
     swap_speakers,
 )
-from dubrel.edits.talk import is_unsure, voice_samples
+from dubrel.edits.talk import unsure_runs, voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_name
 from dubrel.errors import DubrelError
 from dubrel.formats.rttm import read_stretches
@@ -56,15 +57,15 @@ class VoiceOperations:
             ("speakers", "Find the speakers", "Ctrl+Shift+V", self.find),
             ("rename", "Name the speaker", "F2", self.rename),
             ("hear_speaker", "Hear the speaker: next sample", "F4", self.hear_sample),
-            ("next_uncertain", "Next turn whose speaker is unsure", "F6", self.next_uncertain),
+            ("next_uncertain", "Next words whose speaker is unsure", "F6", self.next_uncertain),
             ("boundary_back", "Turn begins a word earlier", "Alt+Left", lambda: self.boundary(-1)),
             ("boundary_on", "Turn begins a word later", "Alt+Right", lambda: self.boundary(1)),
-            ("swap_here", "Swap two speakers from this turn on", "", lambda: self.swap(here=True)),
-            ("swap", "Swap two speakers everywhere", "", lambda: self.swap(here=False)),
-            ("merge", "Merge this speaker into another", "", self.merge),
+            ("swap_here", "Swap two speakers from this turn on", "Alt+X", lambda: self.swap(here=True)),
+            ("swap", "Swap two speakers everywhere", "Alt+Shift+X", lambda: self.swap(here=False)),
+            ("merge", "Merge this speaker into another", "Alt+M", self.merge),
             ("split", "Split this speaker in two by voice", "", self.split),
             ("remove_speaker", "Remove this speaker", "", self.remove),
-            ("paragraphs", "Break long turns into paragraphs", "", self.paragraphs),
+            ("paragraphs", "Break long turns into paragraphs", "Alt+P", self.paragraphs),
         ]
         for number in range(1, 10):
             text = f"Give the turn, or the selected words, to speaker {number}"
@@ -212,16 +213,32 @@ class VoiceOperations:
             self.window.say(" ".join(warnings))
 
     def next_uncertain(self) -> None:
-        """Go to the next turn whose speaker the machine is unsure of, and play it."""
+        """Go to the next words whose speaker the machine is unsure of, and play them.
+
+        They are selected where the rest of the turn is sure, so that a key gives just them.
+        """
         sheet = self.window.sheet
+        found = sheet.word_at_caret()
+        if found is None:
+            return
         turns, here = sheet.turns, sheet.caret.turn
-        for step in range(1, len(turns) + 1):
-            place = (here + step) % len(turns)
-            if is_unsure(turns[place]):
-                sheet.move_caret(Spot(place, 0))
-                self.hear(turns[place].start_ms, turns[place].end_ms)
-                return
-        self.window.say("No turn is unsure.")
+        later = [(here, run) for run in unsure_runs(found[0]) if run[0] > found[1]]
+        around = (place % len(turns) for place in range(here + 1, here + len(turns) + 1))
+        wanted = next(
+            chain(later, ((place, run) for place in around for run in unsure_runs(turns[place]))), None
+        )
+        if wanted is None:
+            self.window.say("No turn is unsure.")
+            return
+        place, (first, stop) = wanted
+        words = turns[place].words
+        if stop - first == len(words):
+            sheet.move_caret(Spot(place, 0))
+        else:
+            sheet.select_words(place, first, stop)
+        self.hear(words[first].start_ms, words[stop - 1].end_ms)
+        text = " ".join(word.text for word in words[first:stop])
+        self.window.say(f"{min(word.sure for word in words[first:stop]):.0%} sure who says “{text}”")
 
     # -- putting right ------------------------------------------------------------
 

@@ -190,6 +190,7 @@ class MainWindow(QMainWindow):
         self.sheets.setCurrentIndex(_SHEETS[place])
         self.booth.show_details({WORDING: "word", CAPTIONS: "captions", VOICES: "speakers"}.get(place, ""))
         self.strip.show_lanes(place == VOICES)
+        self.sheet.show_voices(place == VOICES)
         self.show_focus()
         if place == VOICES:
             self.following.show_selected()
@@ -213,7 +214,12 @@ class MainWindow(QMainWindow):
 
     def _show_keys(self) -> None:
         hints = {
-            VOICES: (("play", "play"), ("speaker_1", "speaker"), ("proofed", "proofed, next turn")),
+            VOICES: (
+                ("play", "play"),
+                ("speaker_1", "speaker"),
+                ("next_uncertain", "next unsure"),
+                ("proofed", "proofed, next turn"),
+            ),
             WORDING: (("play", "play"), ("next_look", "next doubt"), ("proofed", "proofed, next turn")),
             CAPTIONS: (("play", "play"), ("next_look", "next to mend"), ("set_again", "set again")),
             INTAKE: (("open", "open"), ("transcribe", "transcribe")),

@@ -23,10 +23,12 @@ class HeardWord:
     doubt: float = 0.0
     timing: Timing = Timing.ALIGNED
     also: str | None = None
+    sure: float = 1.0
 
     def with_id(self, word_id: int) -> Word:
         """The word of a transcript that it becomes."""
-        return Word(word_id, self.text, self.start_ms, self.end_ms, self.doubt, self.timing, also=self.also)
+        known = (self.text, self.start_ms, self.end_ms, self.doubt, self.timing)
+        return Word(word_id, *known, also=self.also, sure=self.sure)
 
     def later(self, ms: int) -> HeardWord:
         """The same word some milliseconds later."""

@@ -41,11 +41,10 @@ def set_paragraphs(project: Project, words: int = USUAL_WORDS) -> Project:
         if parts is None or [len(part) for part in parts] == [len(turn.words) for turn in turns]:
             made += turns
             continue
-        certainty = min(turn.certainty for turn in turns)
         for place, part in enumerate(parts):
             one = turns[place] if place < len(turns) else replace(turns[-1], id=next_id)
             next_id += place >= len(turns)
-            made.append(replace(one, words=tuple(part), certainty=certainty))
+            made.append(replace(one, words=tuple(part)))
     if all(a is b for a, b in zip(made, project.transcript.turns)) and len(made) == len(
         project.transcript.turns
     ):

@@ -64,7 +64,6 @@ def take_proposals(present: Project, proposed: Project, chosen: Sequence[Proposa
     """
     taken: Collection[int] = {one for proposal in chosen for one in proposal.words}
     before, after = present.transcript.speaker_of, proposed.transcript.speaker_of
-    sure = {word.id: turn.certainty for turn in proposed.transcript.turns for word in turn.words}
     known = {one.id for one in present.transcript.speakers}
     wanted = {proposal.then for proposal in chosen} - known
     new = (one for one in proposed.transcript.speakers if one.id in wanted)
@@ -76,7 +75,7 @@ def take_proposals(present: Project, proposed: Project, chosen: Sequence[Proposa
         for word in turn.words:
             is_taken = word.id in taken
             labels.append(numbers.get((after if is_taken else before)[word.id] or "", -1))
-            certainty.append(sure[word.id] if is_taken else turn.certainty)
-            other = proposed.transcript.words_by_id[word.id].also if is_taken else word.also
-            also.append(numbers.get(other or "", -1))
+            shown = proposed.transcript.words_by_id[word.id] if is_taken else word
+            certainty.append(shown.sure)
+            also.append(numbers.get(shown.also or "", -1))
     return assign_speakers(present, labels, certainty, also)

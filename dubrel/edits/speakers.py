@@ -59,8 +59,7 @@ def assign_speakers(
         for place in range(at + 1, stop + 1):
             if place < stop and labels[place] == labels[first]:
                 continue
-            sure = sum(certainty[first:place]) / (place - first)
-            part = turn.words[first - at : place - at]
+            part = tuple(map(_with_sure, turn.words[first - at : place - at], certainty[first:place]))
             if also is not None:
                 part = tuple(
                     _with_other(word, ids[other] if other >= 0 else None)
@@ -68,18 +67,16 @@ def assign_speakers(
                 )
             one = turn if first == at else replace(turn, id=next_id)
             next_id += first != at
-            turns.append(
-                replace(
-                    one,
-                    words=part,
-                    speaker=ids[labels[first]] if labels[first] >= 0 else None,
-                    certainty=round(sure, 3),
-                )
-            )
+            turns.append(replace(one, words=part, speaker=ids[labels[first]] if labels[first] >= 0 else None))
             first = place
         at = stop
     transcript = replace(project.transcript, turns=tuple(turns))
     return replace(project, transcript=transcript, next_id=next_id)
+
+
+def _with_sure(word: Word, sure: float) -> Word:
+    sure = round(sure, 3)
+    return word if word.sure == sure else replace(word, sure=sure)
 
 
 def _with_other(word: Word, other: str | None) -> Word:
@@ -198,7 +195,7 @@ def swap_speakers(project: Project, one: str, other: str, from_turn: int | None 
     first = 0 if from_turn is None else turn_place(project.transcript, from_turn)
     other_of = {one: other, other: one}
     turns = tuple(
-        _renumbered(replace(turn, speaker=other_of[turn.speaker], confirmed=True, certainty=1.0), other_of)
+        _renumbered(replace(turn, speaker=other_of[turn.speaker], confirmed=True), other_of)
         if place >= first and turn.speaker in other_of
         else turn
         for place, turn in enumerate(project.transcript.turns)
@@ -249,8 +246,8 @@ def move_boundary(project: Project, turn_id: int, words: int) -> Project:
         project,
         place - 1,
         place + 1,
-        replace(before, words=both[:cut], confirmed=True, certainty=1.0),
-        replace(turn, words=both[cut:], confirmed=True, certainty=1.0),
+        replace(before, words=both[:cut], confirmed=True),
+        replace(turn, words=both[cut:], confirmed=True),
     )
 
 
@@ -278,7 +275,7 @@ def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: s
         part = turn if not parts else replace(turn, id=next_id)
         next_id += bool(parts)
         part = replace(part, words=words)
-        parts.append(replace(part, speaker=speaker, confirmed=True, certainty=1.0) if mine else part)
+        parts.append(replace(part, speaker=speaker, confirmed=True) if mine else part)
     return replace(with_turns(project, place, place + 1, *parts), next_id=next_id)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import groupby
 
 from dubrel.model import Project, Turn
 
@@ -48,8 +49,21 @@ def talk_of(project: Project) -> dict[str, Talk]:
 
 
 def is_unsure(turn: Turn) -> bool:
-    """Whether the machine is unsure who speaks, and no person has said it."""
-    return not turn.confirmed and turn.speaker is not None and turn.certainty < UNSURE
+    """Whether the machine is unsure who says some of the words, and no person has said it."""
+    return not turn.confirmed and turn.speaker is not None and turn.sureness < UNSURE
+
+
+def unsure_runs(turn: Turn) -> list[tuple[int, int]]:
+    """Runs of words whose speaker the machine is unsure of, as places (from, to)."""
+    if not is_unsure(turn):
+        return []
+    runs, first = [], 0
+    for unsure, run in groupby(turn.words, lambda word: word.sure < UNSURE):
+        stop = first + sum(1 for _ in run)
+        if unsure:
+            runs.append((first, stop))
+        first = stop
+    return runs
 
 
 def voice_samples(project: Project, speaker_id: str, count: int = 3) -> list[tuple[int, int]]:
@@ -76,4 +90,4 @@ def _worth(turn: Turn) -> float:
     length = turn.end_ms - turn.start_ms
     good = min(length, _BEST_MS) / _BEST_MS if length >= _SHORTEST_MS else 0.1 * length / _SHORTEST_MS
     alone = 1 - sum(word.also is not None for word in turn.words) / max(1, len(turn.words))
-    return good * alone * (1.0 if turn.confirmed else turn.certainty)
+    return good * alone * (1.0 if turn.confirmed else turn.sureness)

@@ -42,5 +42,5 @@ def give_turn(project: Project, turn_id: int, speaker_id: str | None) -> Project
     turn = project.transcript.turns[place]
     if turn.speaker == speaker_id and turn.confirmed:
         return project
-    given = replace(turn, speaker=speaker_id, confirmed=True, certainty=1.0)
+    given = replace(turn, speaker=speaker_id, confirmed=True)
     return with_turns(project, place, place + 1, given)

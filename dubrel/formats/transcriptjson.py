@@ -44,6 +44,8 @@ def _word(word: Word) -> dict[str, Any]:
         value["timing"] = word.timing.value
     if word.also:
         value["also"] = word.also
+    if word.sure < 1:
+        value["sure"] = round(word.sure, 3)
     return value
 
 
@@ -89,6 +91,7 @@ def _read_turn(value: dict[str, Any]) -> HeardTurn:
             float(word.get("doubt") or 0),
             Timing(word.get("timing") or "aligned"),
             str(word["also"]) if word.get("also") else None,
+            float(word.get("sure", 1.0)),
         )
         for word in value["words"]
     )

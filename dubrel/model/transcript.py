@@ -40,6 +40,8 @@ class Word:
         Kept in time but left out of every deliverable.
     also : str or None
         Another speaker who speaks at the same time.
+    sure : float
+        How sure the machine is of who says it, 0 to 1.
     """
 
     id: int
@@ -50,6 +52,7 @@ class Word:
     timing: Timing = Timing.ALIGNED
     struck: bool = False
     also: str | None = None
+    sure: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -77,8 +80,6 @@ class Turn:
         A person has checked the turn.
     confirmed : bool
         A person has said who speaks; no machine changes it.
-    certainty : float
-        How sure the machine is of the speaker, 0 to 1.
     """
 
     id: int
@@ -86,7 +87,6 @@ class Turn:
     speaker: str | None = None
     proofed: bool = False
     confirmed: bool = False
-    certainty: float = 1.0
 
     @property
     def start_ms(self) -> int:
@@ -97,6 +97,11 @@ class Turn:
     def end_ms(self) -> int:
         """Latest out time of the words."""
         return self.words[-1].end_ms if self.words else 0
+
+    @cached_property
+    def sureness(self) -> float:
+        """How sure the machine is of the speaker where it is the least sure, 0 to 1."""
+        return min((word.sure for word in self.words), default=1.0)
 
     @cached_property
     def text(self) -> str:

@@ -36,7 +36,7 @@ _MOST_FOUND = 12
 _CHANGE = 9.0
 _AT_PAUSE = 0.35
 _AT_SENTENCE = 2.0
-_SHARPNESS = 14.0
+_SHARPNESS, _TEMPER = 14.0, 0.4
 _NEAR_MS, _MIXED = 500, 0.022
 _AT_ONCE = 96
 
@@ -50,7 +50,7 @@ class Voices:
     labels : ndarray of int, shape (words,)
         The speaker of each word, numbered by first appearance.
     sureness : ndarray, shape (words,)
-        0 to 1: how far the speaker stands above the next best one.
+        0 to 1: how likely the speaker is, with all words before and after.
     prints : ndarray, shape (speakers, 256)
         The mean voice print of each speaker.
     also : ndarray of int, shape (words,)
@@ -115,8 +115,9 @@ def diarise(
     for place, speaker in (fixed or {}).items():
         emission[place] = -1e6
         emission[place, speaker] = 0.0
-    labels = _way(emission, _change_costs(words))
-    found = _named(labels, emission, centres, keep=bool(fixed))
+    costs = _change_costs(words)
+    labels = _way(emission, costs)
+    found = _named(labels, _sureness(emission, costs, labels), centres, keep=bool(fixed))
     for also in overlaps(samples, words, found.labels, found.prints, encoder):
         if isinstance(also, float):
             yield 0.5 + also * 0.5
@@ -423,10 +424,29 @@ def _way(emission: np.ndarray, costs: np.ndarray) -> np.ndarray:
     return labels
 
 
-def _named(labels: np.ndarray, emission: np.ndarray, centres: np.ndarray, *, keep: bool) -> Voices:
+def _sureness(emission: np.ndarray, costs: np.ndarray, labels: np.ndarray) -> np.ndarray:
+    """How likely each word's speaker is over all ways through the words (forward and backward, Baum 1970).
+
+    Windows overlap, so their evidence is worth less than its sum: all is
+    tempered by ``_TEMPER``.
+    """
+    likely, change = np.exp(emission * _TEMPER), np.exp(-costs * _TEMPER)
+    count = len(labels)
+    before, after = np.empty_like(likely), np.ones_like(likely)
+    before[0] = likely[0] / likely[0].sum()
+    for place in range(1, count):
+        row = (before[place - 1] * (1 - change[place]) + change[place]) * likely[place]
+        before[place] = row / row.sum()
+    for place in range(count - 2, -1, -1):
+        row = after[place + 1] * likely[place + 1]
+        row /= row.sum()
+        after[place] = row * (1 - change[place + 1]) + change[place + 1]
+    both = before * after
+    return both[np.arange(count), labels] / both.sum(axis=1)
+
+
+def _named(labels: np.ndarray, sureness: np.ndarray, centres: np.ndarray, *, keep: bool) -> Voices:
     """Speakers numbered by first appearance, unless their numbers were given."""
-    probability = np.exp(emission)
-    sureness = probability[np.arange(len(labels)), labels]
     if keep:
         return Voices(labels, sureness, centres, np.full(len(labels), -1))
     _, firsts = np.unique(labels, return_index=True)

@@ -73,7 +73,7 @@ def _paint_marks(painter: QPainter, theme: Theme, project: Project, turn: Turn, 
         painter.setPen(theme.colour("action"))
         painter.drawText(QPointF(x, y), "proofed")
         return
-    marks = [f"{turn.certainty:.0%} sure"] if is_unsure(turn) else []
+    marks = [f"{turn.sureness:.0%} sure"] if is_unsure(turn) else []
     others = dict.fromkeys(word.also for word in turn.words if word.also)
     marks += [f"with {speaker_look(theme, project, one)[0]}" for one in others]
     painter.setPen(theme.colour("look"))

@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat
 
 from dubrel.desk.sheet.trace import trace_image
 from dubrel.desk.theme import Theme
+from dubrel.edits.talk import unsure_runs
 from dubrel.model import Timing, Turn
 
 if TYPE_CHECKING:
@@ -37,6 +38,7 @@ class PageStyle:
     peaks: Peaks | None
     ratio: float
     rtl: bool = False
+    voices: bool = False  # whether words are marked whose speaker is not sure
 
 
 def utf16(text: str, place: int) -> int:
@@ -197,6 +199,9 @@ class TurnBlock:
 
     def _paint_rules(self, painter: QPainter, origin: QPointF) -> None:
         dots = QPen(self.style.theme.colour("look"), 1.6, Qt.PenStyle.DotLine)
+        for first, stop in unsure_runs(self.turn) if self.style.voices else ():
+            for place in range(first, stop):
+                self._paint_unsure(painter, origin, place)
         for place, word in enumerate(self.turn.words):
             if word.also is not None:
                 self._paint_overlap(painter, origin, place)
@@ -214,6 +219,13 @@ class TurnBlock:
             for y in (rect.top() + 2, rect.top() + 5):
                 line = QRectF(origin.x() + rect.left(), origin.y() + y, rect.width(), 1)
                 painter.fillRect(line, self.style.theme.colour("look"))
+
+    def _paint_unsure(self, painter: QPainter, origin: QPointF, place: int) -> None:
+        """A broken line over a word: somebody else may say it."""
+        painter.setPen(QPen(self.style.theme.colour("look"), 1, Qt.PenStyle.DashLine))
+        for _, rect in self.word_rects(place):
+            left, y = origin.x() + rect.left(), origin.y() + rect.top() + 2.5
+            painter.drawLine(QPointF(left, y), QPointF(left + rect.width(), y))
 
     def _paint_spoken(self, painter: QPainter, origin: QPointF, spoken: int) -> None:
         live = self.style.theme.colour("live")

@@ -53,6 +53,7 @@ class WordingSheet(Page):
         self.pending: Spot | None = None
         self.preedit = ""
         self.threshold = DOUBTFUL
+        self.voices = False
         self.spoken: tuple[int, int] | None = None
         self._goal_x: float | None = None
         self._blink_on = True
@@ -87,6 +88,7 @@ class WordingSheet(Page):
                 peaks=self.session.peaks,
                 ratio=self.devicePixelRatioF(),
                 rtl=is_rtl(self.session.project.transcript.language),
+                voices=self.voices,
             )
         return self._style
 
@@ -94,6 +96,11 @@ class WordingSheet(Page):
         """Lay out with new fonts, colours or width."""
         self._style = None
         super().lay_out_again()
+
+    def show_voices(self, on: bool) -> None:
+        """Whether words are marked whose speaker is not sure."""
+        self.voices = self.style_now().voices = on
+        self.viewport().update()
 
     def estimate(self, item: Turn) -> float:
         """Height of a turn by its letters."""
@@ -283,11 +290,11 @@ class WordingSheet(Page):
                 found.append((place, start, stop))
         return found
 
-    def select_word(self, turn: int, word: int) -> None:
-        """Select one word and show it."""
-        start, end = self.column.block(turn).span(word)
-        self.move_caret(Spot(turn, start))
-        self.move_caret(Spot(turn, end), keep=True)
+    def select_words(self, turn: int, first: int, stop: int) -> None:
+        """Select some words of a turn, from and to, and show them."""
+        block = self.column.block(turn)
+        self.move_caret(Spot(turn, block.span(first)[0]))
+        self.move_caret(Spot(turn, block.span(stop - 1)[1]), keep=True)
 
     # -- mouse ----------------------------------------------------------------
 
@@ -312,7 +319,7 @@ class WordingSheet(Page):
         """Select the word."""
         found = self.word_at_caret()
         if found:
-            self.select_word(self.caret.turn, found[1])
+            self.select_words(self.caret.turn, found[1], found[1] + 1)
 
     # -- playing --------------------------------------------------------------
 
