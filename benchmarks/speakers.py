@@ -121,7 +121,7 @@ def matched(true: list[int], labels: list[int]) -> list[int]:
 
 
 def corrected(true: list[int], found: list[int]) -> dict[int, int]:
-    """What a user says who puts the five longest wrong stretches right, and confirms a turn of each person."""
+    """What a user says who puts the five longest wrong turns right, and says nothing else."""
     stretches, first = [], 0
     for place in range(1, len(true) + 1):
         if place == len(true) or true[place] != true[first]:
@@ -131,10 +131,6 @@ def corrected(true: list[int], found: list[int]) -> dict[int, int]:
     fixed: dict[int, int] = {}
     for _, _, first, place in sorted(stretches, reverse=True)[:5]:
         fixed |= {k: true[k] for k in range(first, place)}
-    for person in set(true):  # what the user left standing after hearing it
-        if person not in fixed.values():
-            _, first, place = max((n, a, b) for w, n, a, b in stretches if true[a] == person)
-            fixed |= dict.fromkeys(range(first, place), person)
     return fixed
 
 
@@ -165,7 +161,8 @@ def mixed() -> None:
         counted += len(set(voices.labels.tolist())) == people
         right += sum(a == b for a, b in zip(true, found))
         total += len(true)
-        *_, again = diarise(samples, heard, encoder, fixed=corrected(true, found), most=people)
+        fixed, now = corrected(true, found), [people if one < 0 else one for one in found]
+        *_, again = diarise(samples, heard, encoder, fixed=fixed, now=now)
         after += sum(a == b for a, b in zip(true, again.labels.tolist()))
         both = speaking(spans, people, frames).sum(axis=0) > 1
         for (_, a, b, _), other in zip(words, voices.also):

@@ -72,6 +72,21 @@ def test_confirmed_words_teach_and_stay(talk, encoder):
     assert np.mean(voices.labels[1:] == true[1:]) > 0.95
 
 
+def test_one_confirmed_turn_leaves_the_other_speakers_their_numbers(talk, encoder):
+    samples, heard, true = talk
+    project = assign_speakers(add_heard(Project(), heard), true.tolist(), [0.9] * len(heard))
+    ids = [one.id for one in project.transcript.speakers]
+    number = 1
+    turn = next(one for one in project.transcript.turns if one.speaker == ids[number])
+    confirmed = give_turn(project, turn.id, ids[number])
+    asked = question(confirmed)
+    assert set(asked.fixed.values()) == {number}
+    voices = found_in(samples, asked.words, encoder, fixed=asked.fixed, now=asked.now)
+    numbers = matched_numbers(confirmed, voices.labels.tolist())
+    assert numbers[number] == number
+    assert np.mean([numbers[one] == who for one, who in zip(voices.labels.tolist(), true)]) > 0.95
+
+
 def test_phrases_end_at_pauses_and_sentence_ends():
     heard = [
         HeardWord("a", 0, 100),
@@ -121,7 +136,7 @@ def test_what_was_found_splits_turns_and_spares_confirmed_ones(three):
     assert [one.start_ms for one in words(found)] == [one.start_ms for one in words(three)]
     assert len({turn.id for turn in found.transcript.turns}) == 5
     assert found.transcript.turns[0].sureness == 0.9
-    assert question(confirmed)[1] == {3: 0, 4: 0, 5: 0}
+    assert question(confirmed).fixed == {3: 0, 4: 0, 5: 0}
 
 
 def test_found_voices_keep_the_names_of_the_speakers_who_say_the_same(three):

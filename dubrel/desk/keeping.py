@@ -39,7 +39,7 @@ class KeepingOperations:
         if not speaker.name:
             window.say("Name the speaker first: a voice is kept under a name.")
             return
-        from dubrel.jobs.speakers import words_of_speaker
+        from dubrel.jobs.speakers import Asked, words_of_speaker
 
         _, words = words_of_speaker(window.session.project, speaker.id)
         if sum(word.end_ms - word.start_ms for word in words) < _LEAST_MS:
@@ -51,7 +51,7 @@ class KeepingOperations:
         )
         if window.dialogs.yes(question):
             fixed = dict.fromkeys(range(len(words)), 0)
-            window.work.tell_apart(words, fixed, (1, 1), partial(self._take, speaker))
+            window.work.tell_apart(Asked(words, fixed=fixed), (1, 1), partial(self._take, speaker))
 
     def _take(self, speaker: Speaker, found: SpeakersFound) -> None:
         try:

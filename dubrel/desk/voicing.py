@@ -97,7 +97,7 @@ class VoiceOperations:
         except DubrelError as error:
             self.window.say(str(error))
             return
-        self.window.work.tell_apart(*question(self._session.project), bounds, self.take_found)
+        self.window.work.tell_apart(question(self._session.project), bounds, self.take_found)
 
     def take_found(self, found: SpeakersFound) -> None:
         """Take in what was found; where speakers are known already, change by change as the user likes."""
@@ -108,12 +108,9 @@ class VoiceOperations:
             return
         labels, certainty = carried(asked, present, found.labels), carried(asked, present, found.certainty)
         also = carried(asked, present, found.also)
-        if not any(turn.confirmed for turn in asked.transcript.turns):
-            numbers = matched_numbers(present, labels)
-            labels, also = [numbers[one] for one in labels], [numbers.get(one, -1) for one in also]
-            prints = {numbers[one]: row for one, row in enumerate(found.prints) if one in numbers}
-        else:
-            prints = dict(enumerate(found.prints))
+        numbers = matched_numbers(asked, found.labels)
+        labels, also = [numbers[one] for one in labels], [numbers.get(one, -1) for one in also]
+        prints = {numbers[one]: row for one, row in enumerate(found.prints) if one in numbers}
         project = assign_speakers(present, labels, certainty, also)
         people = len({turn.speaker for turn in project.transcript.turns})
         taken = self._chosen(present, project, f"{people} voices were found; no turn would change.")
@@ -374,13 +371,13 @@ class VoiceOperations:
         speaker = self.speaker_here()
         if speaker is None or self._session.media_path is None:
             return
-        from dubrel.jobs.speakers import words_of_speaker
+        from dubrel.jobs.speakers import Asked, words_of_speaker
 
         ids, words = words_of_speaker(self._session.project, speaker.id)
         if len(words) < 2:
             self.window.say(f"{shown_name(self._session.project, speaker.id)} says too little to be split.")
             return
-        self.window.work.tell_apart(words, {}, (2, 2), partial(self._take_split, speaker, ids))
+        self.window.work.tell_apart(Asked(words), (2, 2), partial(self._take_split, speaker, ids))
 
     def _take_split(self, speaker: Speaker, ids: list[int], found: SpeakersFound) -> None:
         session = self._session

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
@@ -14,7 +14,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle, style_of
 from dubrel.desk.session import Session
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardWord, add_heard, add_turns, clear_transcript, set_turns
+from dubrel.edits.intake import add_heard, add_turns, clear_transcript, set_turns
 from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.unscripted import with_unscripted
 from dubrel.formats.script import Piece
@@ -37,6 +37,7 @@ from dubrel.model import Project
 
 if TYPE_CHECKING:
     from dubrel.jobs.runner import Job
+    from dubrel.jobs.speakers import Asked
 
 _POLL_MS = 60
 
@@ -150,17 +151,13 @@ class Work(QObject):
             self._start("again", "Starting", hearing, start_ms, end_ms)
 
     def tell_apart(
-        self,
-        words: Sequence[HeardWord],
-        fixed: dict[int, int],
-        bounds: tuple[int, int],
-        then: Callable[[SpeakersFound], None],
+        self, asked: Asked, bounds: tuple[int, int], then: Callable[[SpeakersFound], None]
     ) -> None:
         """Find who says some words of the project; ``then`` gets what was found."""
         if self.session.project.media is not None and self.session.media_path is not None:
             self.cancel()
             self.asked_project, self._then = self.session.project, then
-            self._start("speakers", "Starting", words, fixed, *bounds)
+            self._start("speakers", "Starting", asked, *bounds)
 
     def audit(self) -> None:
         """Compare the captions' times with the sound."""

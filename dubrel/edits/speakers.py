@@ -102,12 +102,17 @@ def carried(asked: Project, present: Project, found: Sequence[T]) -> list[T]:
 def matched_numbers(project: Project, labels: Sequence[int]) -> dict[int, int]:
     """Numbers of found voices, and those of the project's speakers who say the same words.
 
-    Voices that are none of the project's speakers get the numbers after theirs.
+    A voice that confirmed turns taught has its speaker's number already. Voices
+    that are none of the project's speakers get the numbers after theirs.
     """
     numbers = {one.id: place for place, one in enumerate(project.transcript.speakers)}
     owners = [turn.speaker for turn in project.transcript.turns for _ in turn.words]
     counts = Counter((label, owner) for label, owner in zip(labels, owners) if owner in numbers)
-    known: dict[int, int] = {}
+    known = {
+        numbers[turn.speaker]: numbers[turn.speaker]
+        for turn in project.transcript.turns
+        if turn.confirmed and turn.speaker in numbers
+    }
     for (label, owner), _ in counts.most_common():
         if label not in known and owner is not None and numbers[owner] not in known.values():
             known[label] = numbers[owner]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
 
 from dubrel.edits.intake import HeardWord
 from dubrel.errors import DubrelError
@@ -17,18 +18,32 @@ _READING = 0.1
 MOST = 40
 
 
-def find_speakers(
-    media: Media, words: Sequence[HeardWord], fixed: dict[int, int], least: int, most: int
-) -> Iterator[Event]:
+@dataclass(frozen=True)
+class Asked:
+    """What is asked about a transcript.
+
+    Attributes
+    ----------
+    words : sequence of HeardWord
+        All words, in order.
+    now : sequence of int
+        The number of the speaker who says each word so far, or -1.
+    fixed : dict of int to int
+        Places of words whose speaker a person has said, and the speaker's number.
+    """
+
+    words: Sequence[HeardWord]
+    now: Sequence[int] = ()
+    fixed: dict[int, int] = field(default_factory=dict)
+
+
+def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) -> Iterator[Event]:
     """Find the speaker of every word.
 
     Parameters
     ----------
     media : Media
-    words : sequence of HeardWord
-        All words of the transcript, in order.
-    fixed : dict of int to int
-        Places of words whose speaker's number is known.
+    asked : Asked
     least, most : int
         Bounds of the number of speakers.
 
@@ -42,14 +57,23 @@ def find_speakers(
     DubrelError
         If there are no words.
     """
-    if not words:
+    if not asked.words:
         raise DubrelError(
             "Nobody can be told apart before the recording has been heard. Transcribe it first."
         )
     pace = Pace()
     for event in read_recording(media):
         yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
-    for said in diarise(samples_of(media), words, VoiceEncoder(), least=least, most=most, fixed=fixed):
+    found = diarise(
+        samples_of(media),
+        asked.words,
+        VoiceEncoder(),
+        least=least,
+        most=most,
+        fixed=asked.fixed,
+        now=asked.now,
+    )
+    for said in found:
         if isinstance(said, Voices):
             yield SpeakersFound(
                 tuple(said.labels.tolist()),
@@ -86,9 +110,10 @@ def words_of_speaker(project: Project, speaker_id: str) -> tuple[list[int], list
     return [word.id for word in words], heard
 
 
-def question(project: Project) -> tuple[list[HeardWord], dict[int, int]]:
-    """The words of a project as the job wants them, and what confirmed turns tell of them."""
+def question(project: Project) -> Asked:
+    """The words of a project as the job wants them, and what its turns tell of them."""
     words: list[HeardWord] = []
+    now: list[int] = []
     fixed: dict[int, int] = {}
     numbers = {one.id: place for place, one in enumerate(project.transcript.speakers)}
     for turn in project.transcript.turns:
@@ -96,4 +121,5 @@ def question(project: Project) -> tuple[list[HeardWord], dict[int, int]]:
             if turn.confirmed and turn.speaker in numbers:
                 fixed[len(words)] = numbers[turn.speaker]
             words.append(HeardWord(word.text, word.start_ms, word.end_ms))
-    return words, fixed
+            now.append(numbers.get(turn.speaker or "", -1))
+    return Asked(words, now, fixed)

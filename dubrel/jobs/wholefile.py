@@ -47,8 +47,7 @@ def heard_project(
     if not project.transcript.word_count:
         raise DubrelError(f"No speech was found in “{path}”. Choose another recording.")
     if hearing.speakers != "off" and not hearing.apart:
-        words, fixed = question(project)
-        for said in find_speakers(media, words, fixed, *speaker_bounds(hearing.speakers)):
+        for said in find_speakers(media, question(project), *speaker_bounds(hearing.speakers)):
             if isinstance(said, SpeakersFound):
                 project = assign_speakers(project, said.labels, said.certainty, said.also)
             else:

@@ -25,9 +25,9 @@ _WINDOW = FRAMES * 160
 _STEP = RATE * 6 // 10
 _DENSITIES = (0.08, 0.06, 0.12)
 _LEAST_NEIGHBOURS = 5
-_ALIKE = 0.75
+_ALIKE = 0.92
 _ROUNDS = 4
-_SEED_WEIGHT, _SHARED_SEEDS = 3.0, 2
+_SEED_WEIGHT, _HELD_WEIGHT = 3.0, 0.2
 _HALVES_ALIKE, _HALVES_APART = 0.88, 6.2
 _TRIES = 8
 _SAMPLED = 900
@@ -79,6 +79,7 @@ def diarise(
     least: int = 1,
     most: int = _MOST,
     fixed: dict[int, int] | None = None,
+    now: Sequence[int] = (),
 ) -> Iterator[float | Voices]:
     """Find the speaker of every word.
 
@@ -92,6 +93,9 @@ def diarise(
         Bounds of the number of speakers; the same twice where it is known.
     fixed : dict of int to int, optional
         Words (by place) whose speaker is known: they teach the voices and stay.
+    now : sequence of int, optional
+        Who says each word so far, or -1; with ``fixed`` it tells which voice is
+        which speaker.
 
     Yields
     ------
@@ -110,7 +114,7 @@ def diarise(
     assert windows is not None
     centres = _centres(windows.prints, least, most)
     if fixed:
-        centres = _taught(windows, fixed, centres, most)
+        centres = _taught(windows, fixed, now, centres, (least, most))
     emission = _emission(windows, centres, len(words))
     for place, speaker in (fixed or {}).items():
         emission[place] = -1e6
@@ -331,17 +335,23 @@ def _means(prints: np.ndarray, labels: np.ndarray) -> np.ndarray:
     return np.stack([_unit(prints[labels == name].mean(axis=0)) for name in np.unique(labels)])
 
 
-def _taught(windows: _Windows, fixed: dict[int, int], found: np.ndarray, most: int) -> np.ndarray:
-    """The prints of the speakers that the user has confirmed, then of voices that are none of them.
+def _taught(
+    windows: _Windows,
+    fixed: dict[int, int],
+    now: Sequence[int],
+    found: np.ndarray,
+    bounds: tuple[int, int],
+) -> np.ndarray:
+    """The prints of the speakers that are known, then of voices that are none of them.
 
-    Confirmed windows are seeds that stay. Each speaker begins with the cluster
-    that holds most of the seeds and sounds most like them; all other windows
-    then find their places around these.
+    Windows of confirmed words are seeds that stay. Each speaker begins with the
+    cluster that holds most of the seeds and of the words that are the speaker's
+    so far; all other windows then find their places around these.
     """
-    prints, speakers = windows.prints, max(fixed.values()) + 1
-    owners = [{fixed[k] for k in range(first, stop) if k in fixed} for first, stop in windows.spans]
-    seeds = np.array([min(one) if len(one) == 1 else -1 for one in owners])
-    centres = _seeded(prints, seeds, found, speakers, most)
+    prints, speakers = windows.prints, max([*fixed.values(), *now]) + 1
+    seeds = np.array([_only({fixed.get(k, -1) for k in range(*span)} - {-1}) for span in windows.spans])
+    held = np.array([_only(set(now[slice(*span)])) for span in windows.spans])
+    centres = _seeded(prints, seeds, held, found, speakers, bounds)
     labels = np.argmax(prints @ centres.T, axis=1)
     for _ in range(_ROUNDS):
         labels = np.where(seeds >= 0, seeds, labels)
@@ -358,27 +368,58 @@ def _taught(windows: _Windows, fixed: dict[int, int], found: np.ndarray, most: i
     return centres
 
 
-def _seeded(prints: np.ndarray, seeds: np.ndarray, found: np.ndarray, speakers: int, most: int) -> np.ndarray:
-    """A print for each known speaker to begin with, and for each voice that is clearly nobody's."""
+def _only(some: set[int]) -> int:
+    """The one member of a set, or -1."""
+    return some.pop() if len(some) == 1 else -1
+
+
+def _seeded(
+    prints: np.ndarray,
+    seeds: np.ndarray,
+    held: np.ndarray,
+    found: np.ndarray,
+    speakers: int,
+    bounds: tuple[int, int],
+) -> np.ndarray:
+    """A print for each known speaker to begin with, and for each voice that is clearly nobody's.
+
+    What people put right is what was heard wrong: a seed alone would give its
+    speaker the cluster that it was wrongly in. So the words that a speaker has
+    so far vote too, each for little.
+    """
     from scipy.optimize import linear_sum_assignment
 
+    least, most = bounds
     clusters = np.argmax(prints @ found.T, axis=1)
-    votes = np.zeros((len(found), speakers))
-    sure = seeds >= 0
-    np.add.at(votes, (clusters[sure], seeds[sure]), 1)
-    own = np.stack([_unit(prints[seeds == name].sum(axis=0)) for name in range(speakers)])
+    sown = _votes(clusters, seeds, len(found), speakers)
+    votes = sown + _HELD_WEIGHT * _votes(clusters, held, len(found), speakers)
+    own = np.stack([_own(prints, seeds, held, name) for name in range(speakers)])
     shares = votes / np.maximum(1, votes.sum(axis=0))
     rows, columns = linear_sum_assignment(-(shares * np.log1p(votes) + found @ own.T))
     centres = own.copy()
     for cluster, name in zip(rows, columns):
-        shared = (votes[cluster] >= _SHARED_SEEDS).sum() > 1
-        if not shared or not own[name].any():
+        most_of_it = votes[cluster, name] >= 0.5 * votes[cluster].sum()
+        if most_of_it or not own[name].any():
             centres[name] = found[cluster]
     for cluster in set(range(len(found))) - set(rows.tolist()):
         alike = (centres @ found[cluster]).max()
-        if not votes[cluster].any() and alike < _ALIKE and len(centres) < most:
+        nobody = not votes[cluster].any() and alike < _ALIKE
+        if (nobody or len(centres) < least) and len(centres) < most:
             centres = np.vstack([centres, found[cluster]])
     return centres
+
+
+def _own(prints: np.ndarray, seeds: np.ndarray, held: np.ndarray, name: int) -> np.ndarray:
+    """The mean print of what a speaker is known to say, or else of what the speaker has so far."""
+    sown = seeds == name
+    return _unit(prints[sown if sown.any() else (held == name) & (seeds < 0)].sum(axis=0))
+
+
+def _votes(clusters: np.ndarray, names: np.ndarray, count: int, speakers: int) -> np.ndarray:
+    """How many windows of each cluster have each name."""
+    votes = np.zeros((count, speakers))
+    np.add.at(votes, (clusters[names >= 0], names[names >= 0]), 1)
+    return votes
 
 
 def _unit(row: np.ndarray) -> np.ndarray:
