@@ -3,6 +3,8 @@
 import io
 import pickle
 from collections import OrderedDict
+from itertools import groupby
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -50,6 +52,25 @@ def test_three_voices_are_found_and_words_go_to_the_right_one(talk, encoder):
     short = [k for k, word in enumerate(heard) if word.text == "Yes."]
     assert len(short) == 1 and voices.labels[short[0]] == true[short[0]]
     assert ((voices.sureness > 0) & (voices.sureness <= 1)).all()
+
+
+def test_two_real_people_with_short_answers_are_two(encoder, tmp_path):
+    """A dialogue that comes with the recogniser's package: one asks and tells, the other answers."""
+    import moonshine_voice
+
+    from dubrel.jobs.events import Heard
+    from dubrel.jobs.transcribe import transcribe
+    from dubrel.media.probe import probe
+    from dubrel.media.sound import samples_of
+
+    media = probe(Path(moonshine_voice.__file__).parent / "assets" / "endgame_nagg_nell.wav")
+    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    voices = found_in(np.array(samples_of(media)), heard, encoder)
+    assert len(voices.prints) == 2 and (voices.also < 0).all()
+    turns = [key for key, _ in groupby(voices.labels.tolist())]
+    assert turns == [0, 1] * 7
+    short = [k for k, word in enumerate(heard) if word.text.strip(",.") in ("Yes", "Laugh", "No")]
+    assert len(short) >= 3 and (voices.labels[short[:2]] == 1).all()
 
 
 def test_one_speaker_is_one_and_a_number_that_is_given_is_kept(talk, encoder):

@@ -54,7 +54,7 @@ def main() -> None:
             for _ in range(3):
                 window.commands.run("next_look")
             QTest.qWait(2500)
-        window.message.setText("")
+        window.say("")
         QTest.qWait(900)
         window.grab().save(str(OUT / f"{name}.png"))
     from dubrel.desk.finder import Finder

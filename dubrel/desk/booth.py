@@ -81,6 +81,11 @@ class Booth(QWidget):
         findings.counted.connect(self.show_counts)
         session.sound_ready.connect(self.picture.update)
 
+    def resizeEvent(self, event) -> None:
+        """Give the picture its share."""
+        self.picture.fit(self.height())
+        super().resizeEvent(event)
+
     def _tool(self, name: str, text: str) -> QToolButton:
         made = QToolButton()
         made.setIconSize(QSize(16, 16))

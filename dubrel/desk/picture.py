@@ -14,6 +14,7 @@ from dubrel.edits.follow import captions_near
 from dubrel.model import Caption
 
 _AROUND_MS = 2500
+_LEAST, _OTHERS = 96, 400  # pixels: what is always left of the picture, and what the rest of the booth needs
 
 
 class Picture(QWidget):
@@ -24,16 +25,11 @@ class Picture(QWidget):
         self.session, self.theme = session, theme
         self.position = 0
         self._frame: QImage | None = None
-        self.setMinimumHeight(120)
         self.setAccessibleName("Picture with captions")
 
-    def heightForWidth(self, width: int) -> int:
-        """Sixteen to nine."""
-        return width * 9 // 16
-
-    def resizeEvent(self, event) -> None:
-        """Keep the proportions."""
-        self.setFixedHeight(self.heightForWidth(self.width()))
+    def fit(self, room: int) -> None:
+        """Sixteen to nine, but no more of the booth's height than leaves room for the rest."""
+        self.setFixedHeight(min(self.width() * 9 // 16, max(_LEAST, room - _OTHERS)))
 
     def set_frame(self, frame) -> None:
         """Take a video frame from the player."""

@@ -139,8 +139,11 @@ def palette(theme: Theme) -> QPalette:
 
 def style_sheet(theme: Theme) -> str:
     """The style sheet of the whole application."""
-    t = theme
-    down = (resources.files("dubrel") / "assets" / "icons" / "down.png").as_posix()  # type: ignore[attr-defined]
+    return _texts(theme) + _controls(theme)
+
+
+def _texts(t: Theme) -> str:
+    """Windows and labels."""
     return f"""
 * {{ font-family: "{UI_FAMILY}"; font-size: 13px; }}
 QMainWindow, QDialog {{ background: {t.desk}; }}
@@ -157,6 +160,13 @@ QWidget#paper {{ background: {t.paper}; }}
 QFrame#hairline {{ background: {t.hairline}; }}
 QLabel[role="time"] {{ font-family: "{TIME_FAMILY}"; font-size: 12px; }}
 QLabel[role="clock"] {{ font-family: "{TIME_FAMILY}"; font-size: 19px; }}
+"""
+
+
+def _controls(t: Theme) -> str:
+    """Buttons, fields, lists, bars."""
+    down = (resources.files("dubrel") / "assets" / "icons" / "down.png").as_posix()  # type: ignore[attr-defined]
+    return f"""
 QPushButton, QToolButton, QComboBox {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   border-radius: 4px; padding: 4px 10px; min-height: 18px; }}
@@ -165,6 +175,7 @@ QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus {{ border
 QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
   background: {t.selection}; border-color: {t.action}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {t.quiet}; background: {t.desk}; }}
+QPushButton[role="small"] {{ padding: 1px 8px; min-height: 16px; font-size: 12px; }}
 QPushButton[role="primary"] {{ background: {t.action}; color: {t.on_action}; border-color: {t.action}; }}
 QPushButton[role="primary"]:disabled {{
   background: {t.desk}; color: {t.quiet}; border-color: {t.hairline}; }}

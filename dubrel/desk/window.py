@@ -14,7 +14,8 @@ from dubrel.desk.commands import Commands
 from dubrel.desk.dialogs import Dialogs
 from dubrel.desk.findings import Findings
 from dubrel.desk.following import Following
-from dubrel.desk.intakepage import IntakePage, time_left
+from dubrel.desk.footer import Footer
+from dubrel.desk.intakepage import IntakePage
 from dubrel.desk.operations import Operations, command_table
 from dubrel.desk.player import Player
 from dubrel.desk.queuework import QueueWork
@@ -57,7 +58,7 @@ class MainWindow(QMainWindow):
         self.following = Following(self)
         self._connect()
         self.setAcceptDrops(True)
-        self.setMinimumSize(900, 600)
+        self.setMinimumSize(900, 640)
         self.resize(1280, 800)
         self.set_theme(theme)
         self.sheet.say_when_empty(*self.operations.hearing.empty_words(False))
@@ -96,7 +97,9 @@ class MainWindow(QMainWindow):
         across.setContentsMargins(8, 0, 14, 0)
         across.addWidget(self.strip)
         box.addLayout(across)
-        box.addLayout(self._footer())
+        self.footer = Footer()
+        self.message, self.numbers = self.footer.message, self.footer.numbers
+        box.addWidget(self.footer)
         self.setCentralWidget(body)
 
     def _header(self) -> QHBoxLayout:
@@ -116,21 +119,6 @@ class MainWindow(QMainWindow):
         row.addWidget(self.find_button)
         return row
 
-    def _footer(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setContentsMargins(18, 0, 14, 8)
-        self.keys = label("", "quiet")
-        self.message = label("", "look")
-        self.numbers = label("", "quiet")
-        row.addWidget(self.keys)
-        row.addStretch(1)
-        row.addWidget(self.message)
-        row.addStretch(1)
-        row.addWidget(self.numbers)
-        self._message_timer = QTimer(self, singleShot=True)
-        self._message_timer.timeout.connect(lambda: self.message.setText(""))
-        return row
-
     def _connect(self) -> None:
         self.rail.chosen.connect(self.show_pass)
         self.find_button.clicked.connect(lambda: self.commands.run("find"))
@@ -145,6 +133,7 @@ class MainWindow(QMainWindow):
         self.intake.transcribe_wanted.connect(lambda: self.commands.run("transcribe"))
         self.intake.script_wanted.connect(lambda: self.commands.run("script"))
         self.intake.cancel_wanted.connect(self.work.cancel)
+        self.footer.cancel_wanted.connect(self.work.cancel)
         self.intake.open_wanted.connect(lambda: self.commands.run("open"))
         self.intake.find_wanted.connect(lambda: self.commands.run("find_media"))
         self.intake.queue.settings_wanted.connect(self.operations.hearing.queue_as_chosen)
@@ -208,9 +197,7 @@ class MainWindow(QMainWindow):
 
     def say(self, text: str) -> None:
         """Say something in the footer for a while."""
-        self.message.setText(text if len(text) < 120 else text[:118] + "…")
-        self.message.setToolTip(text)
-        self._message_timer.start(9000)
+        self.footer.say(text)
 
     def _show_keys(self) -> None:
         hints = {
@@ -226,7 +213,7 @@ class MainWindow(QMainWindow):
             RELEASE: (("release", "write"),),
         }[self.current_pass]
         rows = [f"{self.commands.keys(name)}  {text}" for name, text in hints if self.commands.keys(name)]
-        self.keys.setText("      ".join(rows))
+        self.footer.keys.setText("      ".join(rows))
         self.find_button.setText(f"Find a command   {self.commands.keys('find')}")
 
     def show_counts(self) -> None:
@@ -298,11 +285,12 @@ class MainWindow(QMainWindow):
 
     def _on_progress(self, progress: Progress | None) -> None:
         self.intake.show_progress(progress)
+        self.footer.show_progress(progress)
         if progress is None:
             self.intake.refresh()
             self.show_counts()
         else:
-            self.rail.buttons[INTAKE].show_state(time_left(progress), progress.fraction)
+            self.rail.buttons[INTAKE].show_state(f"working, {progress.fraction:.0%}", progress.fraction)
         self.sheet.say_when_empty(*self.operations.hearing.empty_words(progress is not None))
 
     def _on_failed(self, text: str) -> None:

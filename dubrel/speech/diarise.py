@@ -17,28 +17,24 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from dubrel.edits.intake import HeardWord
+from dubrel.speech.clusters import unit, voice_centres
+from dubrel.speech.overlap import overlaps
 from dubrel.speech.voiceprint import FRAMES, RATE, VoiceEncoder
 from dubrel.text import ends_sentence
 
 _PAUSE_MS = 150
 _WINDOW = FRAMES * 160
+_LEAST_SOUND = 320
+_AT_ONCE = 96
 _STEP = RATE * 6 // 10
-_DENSITIES = (0.08, 0.06, 0.12)
-_LEAST_NEIGHBOURS = 5
 _ALIKE = 0.92
 _ROUNDS = 4
 _SEED_WEIGHT, _HELD_WEIGHT = 3.0, 0.2
-_HALVES_ALIKE, _HALVES_APART = 0.88, 6.2
-_TRIES = 8
-_SAMPLED = 900
 _MOST = 40
-_MOST_FOUND = 12
 _CHANGE = 9.0
 _AT_PAUSE = 0.35
 _AT_SENTENCE = 2.0
 _SHARPNESS, _TEMPER = 14.0, 0.4
-_NEAR_MS, _MIXED = 500, 0.022
-_AT_ONCE = 96
 
 
 @dataclass(frozen=True)
@@ -65,10 +61,11 @@ class Voices:
 
 @dataclass(frozen=True)
 class _Windows:
-    """Voice prints with the words that each covers."""
+    """Voice prints with the words that each covers and the samples that it was made of."""
 
     prints: np.ndarray
     spans: list[tuple[int, int]]
+    bounds: list[tuple[int, int]]
 
 
 def diarise(
@@ -112,7 +109,11 @@ def diarise(
         else:
             windows = said
     assert windows is not None
-    centres = _centres(windows.prints, least, most)
+
+    def pieces(places: np.ndarray) -> list[np.ndarray]:
+        return [np.resize(samples[slice(*windows.bounds[k])], _WINDOW) for k in places]
+
+    centres = voice_centres(windows.prints, pieces, least, most)
     if fixed:
         centres = _taught(windows, fixed, now, centres, (least, most))
     emission = _emission(windows, centres, len(words))
@@ -127,73 +128,6 @@ def diarise(
             yield 0.5 + also * 0.5
         else:
             yield replace(found, also=also)
-
-
-def overlaps(
-    samples: np.ndarray,
-    words: Sequence[HeardWord],
-    labels: np.ndarray,
-    centres: np.ndarray,
-    encoder: VoiceEncoder,
-) -> Iterator[float | np.ndarray]:
-    """Find words during which somebody else speaks too.
-
-    The print of a second of sound around a word, held against mixtures of its
-    speaker's print with each other one: where a mixture fits clearly better
-    than the speaker alone, two speak.
-
-    Yields
-    ------
-    float or ndarray of int, shape (words,)
-        The fraction done, and at the end the other speaker of each word, or -1.
-    """
-    also = np.full(len(words), -1)
-    if len(centres) > 1:
-        gains = np.zeros((len(words), len(centres)))
-        shares = np.linspace(0.1, 0.9, 9)[:, None]
-        for first in range(0, len(words), _AT_ONCE):
-            some = range(first, min(first + _AT_ONCE, len(words)))
-            sound = np.concatenate([_around(samples, words, labels, place) for place in some])
-            prints = np.concatenate(list(encoder.prints(sound, np.arange(len(some)) * _WINDOW)))
-            for place, one in zip(some, prints):
-                own = centres[labels[place]]
-                mixed = shares * centres[:, None, :] + (1 - shares) * own
-                mixed /= np.linalg.norm(mixed, axis=2, keepdims=True) + 1e-8
-                gains[place] = (mixed @ one).max(axis=1) - own @ one
-            yield some.stop / len(words)
-        gains[np.arange(len(words)), labels] = 0
-        gains = _with_neighbours(gains, labels)
-        also = np.where(gains.max(axis=1) > _MIXED, gains.argmax(axis=1), -1)
-    yield also
-
-
-def _with_neighbours(gains: np.ndarray, labels: np.ndarray) -> np.ndarray:
-    """Each row averaged with those before and after that have the same label."""
-    total, count = gains.copy(), np.ones(len(gains))
-    same = labels[1:] == labels[:-1]
-    total[1:][same] += gains[:-1][same]
-    total[:-1][same] += gains[1:][same]
-    count[1:] += same
-    count[:-1] += same
-    return total / count[:, None]
-
-
-def _around(samples: np.ndarray, words: Sequence[HeardWord], labels: np.ndarray, place: int) -> np.ndarray:
-    """A second around a word, but nothing of the turns before and after, repeated to fill a window."""
-    middle = (words[place].start_ms + words[place].end_ms) // 2
-    begin, end = middle - _NEAR_MS, middle + _NEAR_MS
-    for step in (-1, 1):
-        at = place + step
-        while 0 <= at < len(words) and begin < words[at].end_ms and words[at].start_ms < end:
-            if labels[at] != labels[place]:
-                begin, end = (
-                    (max(begin, words[at].end_ms), end) if step < 0 else (begin, min(end, words[at].start_ms))
-                )
-                break
-            at += step
-    begin, end = max(0, min(begin, words[place].start_ms)), max(end, words[place].end_ms)
-    sound = np.asarray(samples[begin * 16 : end * 16])
-    return np.resize(sound, _WINDOW) if len(sound) else np.zeros(_WINDOW, np.int16)
 
 
 def phrases(words: Sequence[HeardWord]) -> list[tuple[int, int]]:
@@ -212,127 +146,26 @@ def phrases(words: Sequence[HeardWord]) -> list[tuple[int, int]]:
 def _print_windows(
     samples: np.ndarray, words: Sequence[HeardWord], encoder: VoiceEncoder
 ) -> Iterator[float | _Windows]:
-    pieces: list[np.ndarray] = []
+    bounds: list[tuple[int, int]] = []
     spans: list[tuple[int, int]] = []
     prints: list[np.ndarray] = []
-    runs = phrases(words)
-    for nth, (first, stop) in enumerate(runs):
+    for first, stop in phrases(words):
         begin, end = words[first].start_ms * 16, max(words[stop - 1].end_ms, words[first].start_ms + 60) * 16
-        sound = np.asarray(samples[begin:end])
-        if len(sound) < 320:
+        end = min(end, len(samples))
+        if end - begin < _LEAST_SOUND:
             continue
-        if len(sound) <= _WINDOW:
-            pieces.append(np.resize(sound, _WINDOW))
-            spans.append((first, stop))
-        else:
-            count = -(-(len(sound) - _WINDOW) // _STEP) + 1
-            for start in np.linspace(0, len(sound) - _WINDOW, count).astype(int):
-                low, high = (begin + start) / 16, (begin + start + _WINDOW) / 16
-                inside = [k for k in range(first, stop) if words[k].end_ms > low and words[k].start_ms < high]
-                pieces.append(sound[start : start + _WINDOW])
-                spans.append((inside[0], inside[-1] + 1))
-        if len(pieces) >= 96 or nth == len(runs) - 1:
-            joined = np.concatenate(pieces) if pieces else np.zeros(0, np.int16)
-            prints += list(encoder.prints(joined, np.arange(len(pieces)) * _WINDOW))
-            pieces = []
-            yield (nth + 1) / len(runs)
-    if pieces:
-        prints += list(encoder.prints(np.concatenate(pieces), np.arange(len(pieces)) * _WINDOW))
-    yield _Windows(np.concatenate(prints) if prints else np.zeros((0, 256), np.float32), spans)
-
-
-def _centres(prints: np.ndarray, least: int, most: int) -> np.ndarray:
-    """The mean print of each speaker; at least one."""
-    if len(prints) < 2:
-        return prints if len(prints) else np.zeros((1, 256), np.float32)
-    step = max(1, -(-len(prints) // _SAMPLED))
-    some = prints[::step]
-    most = min(most, len(some))
-    count = min(max(speaker_count(some, min(most, _MOST_FOUND)), least), most)
-    centres = _means(some, _spectral(some, count))
-    for _ in range(_ROUNDS):  # all windows, not only the sampled ones
-        centres = _means(prints, np.argmax(prints @ centres.T, axis=1))
-    return _without_halves(prints, centres, least)
-
-
-def _without_halves(prints: np.ndarray, centres: np.ndarray, least: int) -> np.ndarray:
-    """Join clusters that are halves of one voice: alike, and not clearly apart along the line between them."""
-    while len(centres) > least:
-        labels = np.argmax(prints @ centres.T, axis=1)
-        alike = centres @ centres.T
-        pairs = [
-            (_apart(prints[labels == one], prints[labels == other]), one, other)
-            for one, other in zip(*np.triu_indices(len(centres), 1))
-            if alike[one, other] >= _HALVES_ALIKE
-        ]
-        if not pairs or min(pairs)[0] >= _HALVES_APART:
-            break
-        _, one, other = min(pairs)
-        centres = _means(prints, np.where(labels == other, one, labels))
-    return centres
-
-
-def _apart(one: np.ndarray, other: np.ndarray) -> float:
-    """How far two clusters are apart on the line between their means, in their spreads."""
-    if not len(one) or not len(other):
-        return 0.0
-    line = _unit(one.mean(axis=0) - other.mean(axis=0))
-    here, there = one @ line, other @ line
-    spread = (here.var() * len(here) + there.var() * len(there)) / (len(here) + len(there))
-    return float((here.mean() - there.mean()) / np.sqrt(spread + 1e-12))
-
-
-def speaker_count(prints: np.ndarray, most: int) -> int:
-    """How many voices there are: where the eigenvalues of the affinity's Laplacian leap.
-
-    The leap is looked for at several densities of the affinity; the count that
-    most of them find is taken.
-
-    Parameters
-    ----------
-    prints : ndarray, shape (n, 256)
-        Of length one.
-    most : int
-    """
-    counts = []
-    for share in _DENSITIES:
-        values = np.linalg.eigvalsh(_laplacian(prints, share))[: most + 1]
-        counts.append(int(np.argmax(np.diff(values))) + 1 if len(values) > 1 else 1)
-    return max(set(counts), key=lambda one: (counts.count(one), -counts.index(one)))
-
-
-def _laplacian(prints: np.ndarray, share: float) -> np.ndarray:
-    """Of the graph in which each window holds on to the windows most like it (von Luxburg, 2007)."""
-    alike = prints @ prints.T
-    kept = min(len(prints), max(_LEAST_NEIGHBOURS, round(len(prints) * share)))
-    bound = np.sort(alike, axis=1)[:, -kept][:, None]
-    graph = np.where(alike >= bound, np.maximum(alike, 0), 0.01 * np.maximum(alike, 0))
-    graph = np.maximum(graph, graph.T)
-    np.fill_diagonal(graph, 0)
-    roots = np.sqrt(graph.sum(axis=1)) + 1e-8
-    return np.eye(len(prints)) - graph / roots[:, None] / roots[None, :]
-
-
-def _spectral(prints: np.ndarray, count: int) -> np.ndarray:
-    """A cluster for each window: k-means in the space of the first eigenvectors (Ng and others, 2001)."""
-    from scipy.cluster.vq import kmeans2
-
-    if count == 1:
-        return np.zeros(len(prints), int)
-    _, vectors = np.linalg.eigh(_laplacian(prints, _DENSITIES[0]))
-    rows = vectors[:, :count]
-    rows = rows / (np.linalg.norm(rows, axis=1, keepdims=True) + 1e-8)
-    best, least = np.zeros(len(prints), int), np.inf
-    for seed in range(_TRIES):
-        means, labels = kmeans2(rows, count, minit="++", seed=seed)
-        spread = float(((rows - means[labels]) ** 2).sum())
-        if spread < least and len(np.unique(labels)) == count:
-            best, least = labels, spread
-    return best
-
-
-def _means(prints: np.ndarray, labels: np.ndarray) -> np.ndarray:
-    return np.stack([_unit(prints[labels == name].mean(axis=0)) for name in np.unique(labels)])
+        count = max(0, -(-(end - begin - _WINDOW) // _STEP)) + 1
+        for start in np.linspace(begin, max(begin, end - _WINDOW), count).astype(int).tolist():
+            low, high = start / 16, (start + _WINDOW) / 16
+            inside = [k for k in range(first, stop) if words[k].end_ms > low and words[k].start_ms < high]
+            bounds.append((start, min(end, start + _WINDOW)))
+            spans.append((inside[0], inside[-1] + 1) if count > 1 else (first, stop))
+    for at in range(0, len(bounds), _AT_ONCE):
+        some = bounds[at : at + _AT_ONCE]
+        sound = np.concatenate([np.resize(samples[a:b], _WINDOW) for a, b in some])
+        prints += list(encoder.prints(sound, np.arange(len(some)) * _WINDOW))
+        yield (at + len(some)) / len(bounds)
+    yield _Windows(np.concatenate(prints) if prints else np.zeros((0, 256), np.float32), spans, bounds)
 
 
 def _taught(
@@ -358,7 +191,7 @@ def _taught(
         weights = np.where(seeds >= 0, _SEED_WEIGHT, 1.0)
         centres = np.stack(
             [
-                _unit((prints * (weights * (labels == name))[:, None]).sum(axis=0))
+                unit((prints * (weights * (labels == name))[:, None]).sum(axis=0))
                 if (labels == name).any()
                 else centre
                 for name, centre in enumerate(centres)
@@ -412,7 +245,7 @@ def _seeded(
 def _own(prints: np.ndarray, seeds: np.ndarray, held: np.ndarray, name: int) -> np.ndarray:
     """The mean print of what a speaker is known to say, or else of what the speaker has so far."""
     sown = seeds == name
-    return _unit(prints[sown if sown.any() else (held == name) & (seeds < 0)].sum(axis=0))
+    return unit(prints[sown if sown.any() else (held == name) & (seeds < 0)].sum(axis=0))
 
 
 def _votes(clusters: np.ndarray, names: np.ndarray, count: int, speakers: int) -> np.ndarray:
@@ -420,10 +253,6 @@ def _votes(clusters: np.ndarray, names: np.ndarray, count: int, speakers: int) -
     votes = np.zeros((count, speakers))
     np.add.at(votes, (clusters[names >= 0], names[names >= 0]), 1)
     return votes
-
-
-def _unit(row: np.ndarray) -> np.ndarray:
-    return row / (np.linalg.norm(row) + 1e-8)
 
 
 def _emission(windows: _Windows, centres: np.ndarray, count: int) -> np.ndarray:

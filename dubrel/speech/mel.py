@@ -36,3 +36,31 @@ def mel_filters(window: int, bands: int) -> np.ndarray:
     down = (edges[2:, None] - bins) / (edges[2:] - edges[1:-1])[:, None]
     area = 2 / (edges[2:] - edges[:-2])
     return (np.maximum(0, np.minimum(up, down)) * area[:, None]).astype(np.float32)
+
+
+@lru_cache(maxsize=4)
+def htk_filters(points: int, bands: int, low_hz: float) -> np.ndarray:
+    """Triangles of height one, even on the logarithmic mel scale (O'Shaughnessy, 1987).
+
+    Parameters
+    ----------
+    points : int
+        Of a Fourier transform, at 16 kHz.
+    bands : int
+    low_hz : float
+        Where the lowest band begins; the highest ends at 8 kHz.
+
+    Returns
+    -------
+    ndarray, shape (bands, points // 2 + 1), float32
+    """
+
+    def mel(hertz: np.ndarray) -> np.ndarray:
+        return 1127 * np.log1p(hertz / 700)
+
+    low, high = mel(np.array([low_hz, RATE / 2]))
+    edges = np.linspace(low, high, bands + 2)[:, None]
+    places = mel(np.fft.rfftfreq(points, 1 / RATE))
+    rising = (places - edges[:-2]) / (edges[1:-1] - edges[:-2])
+    falling = (edges[2:] - places) / (edges[2:] - edges[1:-1])
+    return np.maximum(0, np.minimum(rising, falling)).astype(np.float32)

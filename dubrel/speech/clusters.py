@@ -1,0 +1,168 @@
+"""How many voices there are, and the mean print of each."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from dubrel.speech.identity import IdentityEncoder
+
+_DENSITIES = (0.08, 0.06, 0.12)
+_LEAST_NEIGHBOURS = 5
+_ROUNDS = 4
+_TRIES = 8
+_SAMPLED = 900
+_MOST_FOUND = 12
+_MAYBE_ALIKE = 0.80
+_HALVES_ALIKE, _HALVES_APART, _HALVES_ONE = 0.88, 6.2, 0.66
+_ONE_PERSON = 0.74
+_SAMPLES = 8
+
+Pieces = Callable[[np.ndarray], Sequence[np.ndarray]]
+
+
+def voice_centres(prints: np.ndarray, pieces: Pieces, least: int, most: int) -> np.ndarray:
+    """The mean print of each voice; at least one.
+
+    Parameters
+    ----------
+    prints : ndarray, shape (windows, 256)
+        Of length one each.
+    pieces : callable
+        The sounds of some windows by their places, all of one length.
+    least, most : int
+        Bounds of the number of voices.
+
+    Returns
+    -------
+    ndarray, shape (voices, 256)
+    """
+    if len(prints) < 2:
+        return prints if len(prints) else np.zeros((1, 256), np.float32)
+    step = max(1, -(-len(prints) // _SAMPLED))
+    some = prints[::step]
+    most = min(most, len(some))
+    count = min(max(speaker_count(some, min(most, _MOST_FOUND)), least), most)
+    centres = means(some, _spectral(some, count))
+    for _ in range(_ROUNDS):  # all windows, not only the sampled ones
+        centres = means(prints, np.argmax(prints @ centres.T, axis=1))
+    return _without_halves(prints, centres, least, _Identities(prints, pieces))
+
+
+class _Identities:
+    """Second prints of clusters, made when first asked for."""
+
+    def __init__(self, prints: np.ndarray, pieces: Pieces) -> None:
+        self._prints, self._pieces = prints, pieces
+        self._encoder: IdentityEncoder | None = None
+        self._known: dict[bytes, np.ndarray] = {}
+
+    def alike(self, one: np.ndarray, other: np.ndarray) -> float:
+        """How alike two clusters are, as masks of windows; 1 is one person, below 0.5 surely two."""
+        return float(self._print(one) @ self._print(other))
+
+    def _print(self, mask: np.ndarray) -> np.ndarray:
+        key = mask.tobytes()
+        if key not in self._known:
+            self._encoder = self._encoder or IdentityEncoder()
+            places = np.flatnonzero(mask)
+            chosen = places[np.linspace(0, len(places) - 1, min(_SAMPLES, len(places))).astype(int)]
+            self._known[key] = unit(self._encoder.prints(self._pieces(chosen)).mean(axis=0))
+        return self._known[key]
+
+
+def _without_halves(
+    prints: np.ndarray, centres: np.ndarray, least: int, identities: _Identities
+) -> np.ndarray:
+    """Join clusters that are halves of one voice, the most alike first.
+
+    Halves are what a second encoder takes for one person; if they are much alike
+    and not clearly apart along the line between their means, less is enough.
+    """
+    while len(centres) > least:
+        labels = np.argmax(prints @ centres.T, axis=1)
+        first = centres @ centres.T
+        pairs = []
+        for one, other in zip(*np.triu_indices(len(centres), 1)):
+            here, there = labels == one, labels == other
+            if first[one, other] < _MAYBE_ALIKE or not here.any() or not there.any():
+                continue
+            blurred = (
+                first[one, other] >= _HALVES_ALIKE and _apart(prints[here], prints[there]) < _HALVES_APART
+            )
+            alike = identities.alike(here, there)
+            if alike >= (_HALVES_ONE if blurred else _ONE_PERSON):
+                pairs.append((alike, one, other))
+        if not pairs:
+            break
+        _, one, other = max(pairs)
+        centres = means(prints, np.where(labels == other, one, labels))
+    return centres
+
+
+def _apart(one: np.ndarray, other: np.ndarray) -> float:
+    """How far two clusters are apart on the line between their means, in their spreads."""
+    line = unit(one.mean(axis=0) - other.mean(axis=0))
+    here, there = one @ line, other @ line
+    spread = (here.var() * len(here) + there.var() * len(there)) / (len(here) + len(there))
+    return float((here.mean() - there.mean()) / np.sqrt(spread + 1e-12))
+
+
+def speaker_count(prints: np.ndarray, most: int) -> int:
+    """How many voices there are: where the eigenvalues of the affinity's Laplacian leap.
+
+    The leap is looked for at several densities of the affinity; the count that
+    most of them find is taken.
+
+    Parameters
+    ----------
+    prints : ndarray, shape (n, 256)
+        Of length one.
+    most : int
+    """
+    counts = []
+    for share in _DENSITIES:
+        values = np.linalg.eigvalsh(_laplacian(prints, share))[: most + 1]
+        counts.append(int(np.argmax(np.diff(values))) + 1 if len(values) > 1 else 1)
+    return max(set(counts), key=lambda one: (counts.count(one), -counts.index(one)))
+
+
+def _laplacian(prints: np.ndarray, share: float) -> np.ndarray:
+    """Of the graph in which each window holds on to the windows most like it (von Luxburg, 2007)."""
+    alike = prints @ prints.T
+    kept = min(len(prints), max(_LEAST_NEIGHBOURS, round(len(prints) * share)))
+    bound = np.sort(alike, axis=1)[:, -kept][:, None]
+    graph = np.where(alike >= bound, np.maximum(alike, 0), 0.01 * np.maximum(alike, 0))
+    graph = np.maximum(graph, graph.T)
+    np.fill_diagonal(graph, 0)
+    roots = np.sqrt(graph.sum(axis=1)) + 1e-8
+    return np.eye(len(prints)) - graph / roots[:, None] / roots[None, :]
+
+
+def _spectral(prints: np.ndarray, count: int) -> np.ndarray:
+    """A cluster for each window: k-means in the space of the first eigenvectors (Ng and others, 2001)."""
+    from scipy.cluster.vq import kmeans2
+
+    if count == 1:
+        return np.zeros(len(prints), int)
+    _, vectors = np.linalg.eigh(_laplacian(prints, _DENSITIES[0]))
+    rows = vectors[:, :count]
+    rows = rows / (np.linalg.norm(rows, axis=1, keepdims=True) + 1e-8)
+    best, least = np.zeros(len(prints), int), np.inf
+    for seed in range(_TRIES):
+        means, labels = kmeans2(rows, count, minit="++", seed=seed)
+        spread = float(((rows - means[labels]) ** 2).sum())
+        if spread < least and len(np.unique(labels)) == count:
+            best, least = labels, spread
+    return best
+
+
+def means(prints: np.ndarray, labels: np.ndarray) -> np.ndarray:
+    """The mean print of each label that occurs, of length one."""
+    return np.stack([unit(prints[labels == name].mean(axis=0)) for name in np.unique(labels)])
+
+
+def unit(row: np.ndarray) -> np.ndarray:
+    """A row made of length one."""
+    return row / (np.linalg.norm(row) + 1e-8)
