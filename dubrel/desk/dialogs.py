@@ -229,10 +229,11 @@ class Dialogs:
 
     def speaker_count(self) -> str | None:
         """How many people speak: ``auto``, a number, or bounds."""
-        text, given = QtWidgets.QInputDialog.getText(
-            self.window, "Find the speakers", "How many people speak (auto, a number, or as 2-4)", text="auto"
-        )
-        return text.strip().lower() or "auto" if given else None
+        from dubrel.desk.voicedialogs import CountDialog
+
+        turns = self.window.session.project.transcript.turns
+        dialog = CountDialog(sum(turn.confirmed for turn in turns), self.window)
+        return dialog.wanted() if dialog.exec() else None
 
     def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
         """One of some speakers."""

@@ -39,9 +39,9 @@ def time_left(progress: Progress) -> str:
 
 
 _SPEAKERS = [
-    ("Do not tell apart", "off"),
     ("Tell apart, find how many", "auto"),
     *((f"Tell {count} apart", str(count)) for count in range(2, 9)),
+    ("Do not tell apart", "off"),
 ]
 
 

@@ -113,6 +113,7 @@ class Strip(QWidget):
                 self.show_all()
             else:
                 self._look_at(self.start_ms, self.scale if self._zoomed else self._usual_scale())
+                self._turn_to_playhead()
 
     def _fit_height(self) -> None:
         lanes = lane_count(self.session.project) if self._lanes else 0
@@ -156,12 +157,17 @@ class Strip(QWidget):
         old = self.x_of(self.position)
         self.position = ms
         x = self.x_of(ms)
-        if follow and not self.left <= x <= self.width() - 24 and self._drag is None:
-            self._look_at(ms - 0.12 * self.room * self.scale, self.scale)
+        if follow and self._drag is None:
+            self._turn_to_playhead()
         if not self.isVisible():
             return
         for at in (old, x):
             self.update(round(at) - 30, 0, 60, self.height())
+
+    def _turn_to_playhead(self) -> None:
+        """Turn a page if the playhead is not in view."""
+        if not self.left <= self.x_of(self.position) <= self.width() - 24:
+            self._look_at(self.position - 0.12 * self.room * self.scale, self.scale)
 
     def _redraw(self) -> None:
         self._image = None
@@ -177,6 +183,7 @@ class Strip(QWidget):
             self._redraw()
         else:
             self.fit()
+            self._turn_to_playhead()
 
     def _on_opened(self) -> None:
         self.start_ms, self.position = 0.0, 0

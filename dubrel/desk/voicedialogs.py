@@ -11,8 +11,11 @@ from PySide6.QtWidgets import (
     QCompleter,
     QDialog,
     QGridLayout,
+    QHBoxLayout,
     QHeaderView,
     QLineEdit,
+    QRadioButton,
+    QSpinBox,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -23,6 +26,7 @@ from dubrel.desk.widgets import button, closing_row, label, plain_table
 from dubrel.edits.proposals import Proposal
 from dubrel.edits.talk import talk_of, voice_samples
 from dubrel.edits.voices import shown_name
+from dubrel.jobs.speakers import MOST
 from dubrel.model import Project, Speaker
 from dubrel.timecode import format_clock, format_length
 
@@ -131,6 +135,73 @@ class ProposalDialog(QDialog):
             if item is not None and item.checkState() == _CHECKED:
                 found.append(one)
         return found
+
+
+class CountDialog(QDialog):
+    """How many people speak: to be found, known, or between two numbers."""
+
+    def __init__(self, confirmed: int, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Find the speakers")
+        self.setMinimumWidth(420)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(22, 18, 22, 18)
+        box.setSpacing(12)
+        box.addWidget(label("How many people speak?", "title"))
+        self.auto = QRadioButton("Find out")
+        self.exact = QRadioButton("Just")
+        self.between = QRadioButton("Between")
+        self.count, self.least, self.most = (_number(value) for value in (2, 2, 4))
+        for radio, *rest in (
+            (self.auto,),
+            (self.exact, self.count),
+            (self.between, self.least, label("and"), self.most),
+        ):
+            row = QHBoxLayout()
+            row.setSpacing(10)
+            row.addWidget(radio)
+            for one in rest:
+                row.addWidget(one)
+                if isinstance(one, QSpinBox):
+                    one.valueChanged.connect(radio.click)
+            row.addStretch(1)
+            box.addLayout(row)
+        self.auto.setChecked(True)
+        self.count.setAccessibleName("Number of speakers")
+        self.least.setAccessibleName("At least")
+        self.most.setAccessibleName("At most")
+        self.least.valueChanged.connect(lambda value: self.most.setMinimum(value))
+        hint = label(_taught_words(confirmed), "quiet")
+        hint.setWordWrap(True)
+        box.addWidget(hint)
+        box.addStretch(1)
+        box.addLayout(closing_row(self, leave=button("Cancel"), go=button("Find", primary=True)))
+        self.auto.setFocus()
+
+    def wanted(self) -> str:
+        """``auto``, a number, or two with a hyphen."""
+        if self.exact.isChecked():
+            return str(self.count.value())
+        if self.between.isChecked():
+            return f"{self.least.value()}-{self.most.value()}"
+        return "auto"
+
+
+def _number(value: int) -> QSpinBox:
+    made = QSpinBox()
+    made.setRange(1, MOST)
+    made.setValue(value)
+    made.setFixedWidth(64)
+    return made
+
+
+def _taught_words(confirmed: int) -> str:
+    if not confirmed:
+        return (
+            "The voices are told apart by their sound, on this machine. Turns that you give yourself teach."
+        )
+    turns = "The turn" if confirmed == 1 else f"The {confirmed} turns"
+    return f"{turns} that you have given yourself will teach the voices, and will not be changed."
 
 
 class SplitDialog(QDialog):

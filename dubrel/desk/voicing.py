@@ -82,7 +82,10 @@ class VoiceOperations:
         if session.media_path is None or not session.project.transcript.turns:
             self.window.say("Speakers are found in a recording that has been heard. Transcribe it first.")
             return
-        wanted = self.window.dialogs.speaker_count()
+        if all(turn.confirmed for turn in session.project.transcript.turns):
+            self.window.say("You have given every turn yourself: nothing is left to be found.")
+            return
+        wanted = self.window.dialogs.speaker_count() if self.window.work.may_start() else None
         if wanted is not None:
             self.find_as(wanted)
 

@@ -30,7 +30,9 @@ from dubrel.desk.strip import Strip
 from dubrel.desk.theme import THEMES, Theme, palette, style_sheet
 from dubrel.desk.widgets import label
 from dubrel.desk.work import Work
+from dubrel.edits.talk import is_unsure
 from dubrel.jobs.events import Progress
+from dubrel.model import Project
 from dubrel.timecode import format_length
 
 INTAKE, VOICES, WORDING, CAPTIONS, TRANSLATION, RELEASE = range(6)
@@ -52,6 +54,7 @@ class MainWindow(QMainWindow):
         self.realigning = Realigning(self.session)
         self.dialogs = Dialogs(self)
         self.current_pass = INTAKE
+        self._progress: Progress | None = None
         self._build()
         self.operations = Operations(self)
         self.commands = Commands(self, command_table(self.operations))
@@ -221,20 +224,18 @@ class MainWindow(QMainWindow):
         project = self.session.project
         turns = project.transcript.turns
         heard = bool(turns)
-        named_ids = {one.id for one in project.transcript.speakers if one.name}
-        unnamed = sum(turn.speaker not in named_ids for turn in turns)
+        voices, voices_done = _voices_state(project)
         proofed = sum(len(turn.words) for turn in turns if turn.proofed)
         words = project.transcript.word_count
         share = proofed / words if words else 0.0
         doubts = self.findings.doubt_count
         broken = len(self.findings.by_caption)
         count = len(project.captions.captions) if project.captions else 0
-        named = f"{unnamed} unnamed" if unnamed else "all named"
         read = f"{doubts} doubts" if doubts else f"{share:.0%} proofed"
         set_ = f"{broken} to mend" if broken else f"{count} in order"
         states = (
-            (self._intake_state(), 1.0 if heard else 0.0),
-            (named if heard else "", 1 - unnamed / len(turns) if heard else 0.0),
+            self._intake_state(),
+            (voices, voices_done),
             (read if heard else "", share),
             (set_ if count else "", 1 - broken / count if count else 0.0),
             ("not in this version", 0.0),
@@ -247,10 +248,13 @@ class MainWindow(QMainWindow):
         captions = f", {count} captions" if count else ""
         self.numbers.setText(f"{words} words{captions}, {length}")
 
-    def _intake_state(self) -> str:
+    def _intake_state(self) -> tuple[str, float]:
+        if self._progress is not None:
+            return f"working, {self._progress.fraction:.0%}", self._progress.fraction
+        done = 1.0 if self.session.project.transcript.turns else 0.0
         if self.queue.left:
-            return f"{self.queue.left} in the queue"
-        return "1 recording" if self.session.project.media else "no recording"
+            return f"{self.queue.left} in the queue", done
+        return ("1 recording" if self.session.project.media else "no recording"), done
 
     def _show_saved(self) -> None:
         if self.session.dirty:
@@ -284,13 +288,14 @@ class MainWindow(QMainWindow):
             self.intake.refresh()
 
     def _on_progress(self, progress: Progress | None) -> None:
+        self._progress = progress
         self.intake.show_progress(progress)
         self.footer.show_progress(progress)
         if progress is None:
             self.intake.refresh()
             self.show_counts()
         else:
-            self.rail.buttons[INTAKE].show_state(f"working, {progress.fraction:.0%}", progress.fraction)
+            self.rail.buttons[INTAKE].show_state(*self._intake_state())
         self.sheet.say_when_empty(*self.operations.hearing.empty_words(progress is not None))
 
     def _on_failed(self, text: str) -> None:
@@ -323,6 +328,22 @@ class MainWindow(QMainWindow):
         self.queue.stop()
         self.player.pause()
         event.accept()
+
+
+def _voices_state(project: Project) -> tuple[str, float]:
+    """What is still to do in Voices, the first thing first, and the share of the turns that is done."""
+    turns, people = project.transcript.turns, {one.id: one.name for one in project.transcript.speakers}
+    if not turns:
+        return "", 0.0
+    nobody = sum(turn.speaker not in people for turn in turns)
+    nameless = {turn.speaker for turn in turns if turn.speaker in people and not people[turn.speaker]}
+    unsure = sum(is_unsure(turn) for turn in turns)
+    done = sum(bool(people.get(turn.speaker or "")) for turn in turns) / len(turns)
+    if nameless:
+        return f"{len(nameless)} unnamed", done
+    if nobody:
+        return ("1 turn is nobody's" if nobody == 1 else f"{nobody} turns nobody's"), done
+    return (f"all named, {unsure} unsure" if unsure else "all named"), done
 
 
 __all__ = ["CAPTIONS", "INTAKE", "PASSES", "RELEASE", "VOICES", "WORDING", "MainWindow"]

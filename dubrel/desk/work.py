@@ -138,15 +138,22 @@ class Work(QObject):
         self.progressed.emit(Progress("Recording", 0.0))
         self._timer.start()
 
+    def may_start(self) -> bool:
+        """Whether there is a recording, and it is not being heard: nothing ends a hearing but its own end or the user."""
+        if self.running in ("transcribe", "live"):
+            self.warned.emit("The recording is still being heard. Wait for its end, or cancel it first.")
+            return False
+        return self.session.project.media is not None and self.session.media_path is not None
+
     def line_up(self, pieces: list[Piece], language: str = "") -> None:
         """Give a script its times; its words replace those on the sheet when it is done."""
-        if self.session.project.media is not None and self.session.media_path is not None:
+        if self.may_start():
             self.cancel()
             self._start("lineup", "Starting", pieces, language)
 
     def hear_again(self, hearing: Hearing, start_ms: int, end_ms: int) -> None:
         """Let an engine read the recording, or a stretch of it, beside what is on the sheet."""
-        if self.session.project.media is not None and self.session.media_path is not None:
+        if self.may_start():
             self.cancel()
             self._start("again", "Starting", hearing, start_ms, end_ms)
 
@@ -154,14 +161,14 @@ class Work(QObject):
         self, asked: Asked, bounds: tuple[int, int], then: Callable[[SpeakersFound], None]
     ) -> None:
         """Find who says some words of the project; ``then`` gets what was found."""
-        if self.session.project.media is not None and self.session.media_path is not None:
+        if self.may_start():
             self.cancel()
             self.asked_project, self._then = self.session.project, then
             self._start("speakers", "Starting", asked, *bounds)
 
     def audit(self) -> None:
         """Compare the captions' times with the sound."""
-        if self.session.project.media is not None and self.session.media_path is not None:
+        if self.may_start():
             from dubrel.jobs.audit import cues_of
 
             self.cancel()
