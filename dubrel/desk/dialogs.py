@@ -13,7 +13,6 @@ from PySide6.QtCore import QStandardPaths
 from dubrel.desk.hearingwords import engine_label
 from dubrel.desk.recording import Microphone, StandInMicrophone, microphones
 from dubrel.edits.paragraphs import USUAL_WORDS
-from dubrel.edits.voices import shown_name
 from dubrel.formats.script import Piece
 from dubrel.media.probe import SUFFIXES
 from dubrel.settings import load_settings
@@ -237,13 +236,10 @@ class Dialogs:
 
     def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
         """One of some speakers."""
-        project = self.window.session.project
-        numbers = {one.id: place for place, one in enumerate(project.transcript.speakers, 1)}
-        names = [
-            f"{numbers[one.id]}  {shown_name(project, one.id)}" for one in choices
-        ]  # two may have one name
-        chosen, given = QtWidgets.QInputDialog.getItem(self.window, "Speaker", question, names, 0, False)
-        return choices[names.index(chosen)] if given else None
+        from dubrel.desk.persondialog import PersonDialog
+
+        dialog = PersonDialog(question, choices, self.window.session, self.window.theme, self.window)
+        return dialog.chosen() if dialog.exec() else None
 
     def yes(self, question: str) -> bool:
         """Consent to something."""

@@ -6,7 +6,6 @@ from PySide6.QtCore import QEvent, QObject, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence, QPainter
 from PySide6.QtWidgets import (
     QDialog,
-    QLineEdit,
     QListWidget,
     QListWidgetItem,
     QStyle,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.desk.commands import Commands
+from dubrel.desk.listfield import ListField
 from dubrel.desk.theme import Theme, time_font, ui_font
 from dubrel.desk.widgets import label
 
@@ -56,9 +56,9 @@ class Finder(QDialog):
         self.setWindowTitle("Find a command")
         self.setMinimumSize(460, 420)
         box = QVBoxLayout(self)
-        self.field = QLineEdit(placeholderText="Find a command")
-        self.field.setAccessibleName("Find a command")
         self.list = QListWidget()
+        self.field = ListField(self.list, "Find a command")
+        self.field.taken.connect(self.accept)
         self.list.setItemDelegate(_Row(theme, self.list))
         self.list.setAccessibleName("Commands")
         self.hint = label(_HINT, "quiet")
@@ -101,15 +101,6 @@ class Finder(QDialog):
             return False
         if self._changing:
             return self._take_keys(event)
-        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
-        if step is not None:
-            row = (self.list.currentRow() + step) % max(1, self.list.count())
-            self.list.setCurrentRow(row)
-            return True
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            if self.chosen:
-                self.accept()
-            return True
         if event.key() == Qt.Key.Key_F2 and self.chosen:
             self._changing = self.chosen
             self.hint.setText("Press the new keys, Backspace for none, Esc to leave it")

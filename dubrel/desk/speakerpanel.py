@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Protocol
+
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QPainter
 from PySide6.QtWidgets import (
@@ -25,7 +27,7 @@ from dubrel.model import Speaker
 from dubrel.timecode import format_length
 
 _ROW = 46
-_ID = Qt.ItemDataRole.UserRole
+SPEAKER_ID = Qt.ItemDataRole.UserRole
 _ELIDE = Qt.TextElideMode.ElideRight
 _ACTIONS = (
     ("rename", "Name"),
@@ -37,11 +39,19 @@ _ACTIONS = (
 )
 
 
-class _Row(QStyledItemDelegate):
+class _Shown(Protocol):
+    """What a row is drawn from."""
+
+    session: Session
+    theme: Theme
+    talk: dict[str, Talk]
+
+
+class SpeakerRow(QStyledItemDelegate):
     """Draws a speaker: badge, name and role, time, share as a bar, turns."""
 
-    def __init__(self, panel: SpeakerPanel) -> None:
-        super().__init__(panel)
+    def __init__(self, panel: _Shown) -> None:
+        super().__init__(panel if isinstance(panel, QWidget) else None)
         self.panel = panel
 
     def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:
@@ -55,12 +65,18 @@ class _Row(QStyledItemDelegate):
         if option.state & QStyle.StateFlag.State_Selected:
             painter.fillRect(rect, theme.colour("selection"))
         project = panel.session.project
-        speaker = project.transcript.speaker(index.data(_ID))
+        speaker = project.transcript.speaker(index.data(SPEAKER_ID))
         if speaker is None:
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         name, letter, colour = speaker_look(theme, project, speaker.id)
         paint_badge(painter, letter, colour, rect.left() + 8, rect.top() + 6)
+        painter.setFont(time_font(11))
+        painter.setPen(theme.colour("quiet"))
+        number = str(project.transcript.speakers.index(speaker) + 1)
+        if number != letter:
+            place = QRectF(rect.left() + 8, rect.top() + 26, 19, 14)
+            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, number)
         talk = panel.talk.get(speaker.id, Talk())
         x, width = rect.left() + 36, rect.width() - 44
         painter.setFont(ui_font(13, QFont.Weight.DemiBold))
@@ -135,7 +151,7 @@ class SpeakerPanel(QWidget):
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
         self.list = _List()
-        self.list.setItemDelegate(_Row(self))
+        self.list.setItemDelegate(SpeakerRow(self))
         self.list.setAccessibleName("Speakers")
         self.list.setObjectName("speakers")
         self.find_button = button("Find the speakers", primary=True)
@@ -173,7 +189,7 @@ class SpeakerPanel(QWidget):
         items = self.list.selectedItems()
         if not items or not self.list.hasFocus():
             return None
-        return self.session.project.transcript.speaker(items[0].data(_ID))
+        return self.session.project.transcript.speaker(items[0].data(SPEAKER_ID))
 
     def show_current(self, speaker_id: str | None) -> None:
         """Select the speaker of the turn at the caret, unless the keys go to the list."""
@@ -181,7 +197,7 @@ class SpeakerPanel(QWidget):
             return
         for place in range(self.list.count()):
             item = self.list.item(place)
-            item.setSelected(item.data(_ID) == speaker_id)
+            item.setSelected(item.data(SPEAKER_ID) == speaker_id)
             if item.isSelected():
                 self.list.scrollToItem(item)
 
@@ -199,13 +215,13 @@ class SpeakerPanel(QWidget):
         transcript = self.session.project.transcript
         self.talk = self.session.talk()
         ids = [one.id for one in transcript.speakers]
-        if [self.list.item(k).data(_ID) for k in range(self.list.count())] != ids:
+        if [self.list.item(k).data(SPEAKER_ID) for k in range(self.list.count())] != ids:
             items = self.list.selectedItems()
-            chosen = items[0].data(_ID) if items else None
+            chosen = items[0].data(SPEAKER_ID) if items else None
             self.list.clear()
             for speaker_id in ids:
                 item = QListWidgetItem()
-                item.setData(_ID, speaker_id)
+                item.setData(SPEAKER_ID, speaker_id)
                 self.list.addItem(item)
                 item.setSelected(chosen == speaker_id)
         for place, one in enumerate(transcript.speakers):

@@ -244,7 +244,9 @@ class MainWindow(QMainWindow):
         for one, (todo, done) in zip(self.rail.buttons, states):
             one.show_state(todo, done)
         self.booth.show_counts()
-        length = format_length(project.media.duration_ms) if project.media else "0:00"
+        length = format_length(
+            project.media.duration_ms if project.media else turns[-1].end_ms if turns else 0
+        )
         captions = f", {count} captions" if count else ""
         self.numbers.setText(f"{words} words{captions}, {length}")
 
