@@ -12,8 +12,9 @@ from pathlib import Path
 
 from dubrel.files import keep_json
 
-_ALIKE = 0.80
-_CLEARLY = 0.03
+_ALIKE = 0.63
+_CLEARLY = 0.08
+_ENCODER = 2  # which prints these are; those of an earlier encoder say nothing
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,8 @@ def voices_path() -> Path:
 def kept_voices() -> list[KeptVoice]:
     """All kept voices; none where there is no file or it cannot be read."""
     try:
-        rows = json.loads(voices_path().read_text())["voices"]
+        kept = json.loads(voices_path().read_text())
+        rows = kept["voices"] if kept["encoder"] == _ENCODER else []
         return [KeptVoice(str(row["name"]), tuple(float(one) for one in row["print"])) for row in rows]
     except (OSError, ValueError, KeyError, TypeError):
         return []
@@ -64,7 +66,8 @@ def forget_voice(name: str) -> None:
 
 
 def _save(voices: Sequence[KeptVoice]) -> None:
-    keep_json(voices_path(), {"voices": [{"name": one.name, "print": one.print_} for one in voices]})
+    rows = [{"name": one.name, "print": one.print_} for one in voices]
+    keep_json(voices_path(), {"encoder": _ENCODER, "voices": rows})
 
 
 def names_of(prints: Sequence[Sequence[float]], voices: Sequence[KeptVoice]) -> dict[int, str]:

@@ -33,6 +33,7 @@ from dubrel.formats.register import write_checked
 from dubrel.keptvoices import forget_voice, keep_voice, kept_voices, names_of, voices_path
 from dubrel.media.sound import RATE
 from dubrel.model import Project, Speaker
+from dubrel.speech.identity import person_prints
 
 
 @pytest.fixture(autouse=True)
@@ -215,17 +216,35 @@ def test_words_of_two_channels_at_the_same_time_are_marked_in_both():
 # -- kept voices ------------------------------------------------------------------------------
 
 
-def test_kept_voices_propose_names_only_where_they_are_alike(talk, encoder):
-    samples, heard, _ = talk
-    voices = found_in(samples, heard, encoder)
-    keep_voice("Isolde", voices.prints[0])
-    keep_voice("Tobiah", voices.prints[1])
-    assert names_of(voices.prints.tolist(), kept_voices()) == {0: "Isolde", 1: "Tobiah"}
-    assert names_of([voices.prints[2].tolist()], kept_voices()) == {}
-    keep_voice("Isolde", voices.prints[2])
+def test_a_person_is_known_again_in_another_recording_and_in_noise(talk):
+    samples, heard, true = talk
+    middle = len(heard) // 2
+    prints = person_prints(samples, heard[:middle], true[:middle])
+    for nth, row in enumerate(prints):
+        keep_voice(f"Voice {nth}", row.tolist())
+    noise = np.random.default_rng(5).standard_normal(len(samples)) * 300
+    noisy = np.clip(samples + noise, -32768, 32767).astype(np.int16)
+    again = person_prints(noisy, heard[middle:], true[middle:])
+    assert names_of(again.tolist(), kept_voices()) == {0: "Voice 0", 1: "Voice 1"}
+    assert sum(true[middle:] == 2) == 1  # one word is too little to know the third by
+    alike = (prints @ again.T)[:, :2]
+    assert min(alike[0, 0], alike[1, 1]) > 0.75 and max(alike[0, 1], alike[1, 0]) < 0.4
+    assert not person_prints(samples, heard, np.full(len(heard), 1))[0].any()
+
+
+def test_kept_voices_propose_names_only_where_they_are_alike(talk):
+    samples, heard, true = talk
+    prints = person_prints(samples, heard, true)
+    keep_voice("Isolde", prints[0])
+    keep_voice("Tobiah", prints[1])
+    assert names_of(prints.tolist(), kept_voices()) == {0: "Isolde", 1: "Tobiah"}
+    assert names_of([prints[2].tolist()], kept_voices()) == {}
+    keep_voice("Isolde", prints[2])
     assert [one.name for one in kept_voices()] == ["Tobiah", "Isolde"]
     forget_voice("Isolde")
     assert [one.name for one in kept_voices()] == ["Tobiah"]
+    voices_path().write_text('{"voices": [{"name": "Of an earlier encoder", "print": [1.0]}]}')
+    assert kept_voices() == []
     voices_path().write_text("{")
     assert kept_voices() == [] and names_of([], []) == {}
 

@@ -50,8 +50,8 @@ class KeepingOperations:
             f"{voices_path()}, and propose the name in other recordings. Ask the person first."
         )
         if window.dialogs.yes(question):
-            fixed = dict.fromkeys(range(len(words)), 0)
-            window.work.tell_apart(Asked(words, fixed=fixed), (1, 1), partial(self._take, speaker))
+            asked = Asked(words, fixed=dict.fromkeys(range(len(words)), 0), prints=True)
+            window.work.tell_apart(asked, (1, 1), partial(self._take, speaker))
 
     def _take(self, speaker: Speaker, found: SpeakersFound) -> None:
         try:

@@ -100,7 +100,10 @@ class VoiceOperations:
         except DubrelError as error:
             self.window.say(str(error))
             return
-        self.window.work.tell_apart(question(self._session.project), bounds, self.take_found)
+        from dubrel.keptvoices import kept_voices
+
+        asked = question(self._session.project, prints=bool(kept_voices()))
+        self.window.work.tell_apart(asked, bounds, self.take_found)
 
     def take_found(self, found: SpeakersFound) -> None:
         """Take in what was found; where speakers are known already, change by change as the user likes."""

@@ -95,7 +95,7 @@ class SpeakersFound:
     also : tuple of int
         Who speaks at the same time, or -1.
     prints : tuple of tuple of float
-        The voice print of each speaker.
+        By which each speaker can be known again; none unless they were asked for.
     """
 
     labels: tuple[int, ...]

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from dubrel.edits.intake import HeardWord
 from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound
@@ -12,6 +14,7 @@ from dubrel.jobs.transcribe import read_recording
 from dubrel.media.sound import samples_of
 from dubrel.model import Media, Project
 from dubrel.speech.diarise import Voices, diarise
+from dubrel.speech.identity import person_prints
 from dubrel.speech.voiceprint import VoiceEncoder
 
 _READING = 0.1
@@ -30,11 +33,14 @@ class Asked:
         The number of the speaker who says each word so far, or -1.
     fixed : dict of int to int
         Places of words whose speaker a person has said, and the speaker's number.
+    prints : bool
+        Whether prints are wanted by which persons can be known again.
     """
 
     words: Sequence[HeardWord]
     now: Sequence[int] = ()
     fixed: dict[int, int] = field(default_factory=dict)
+    prints: bool = False
 
 
 def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) -> Iterator[Event]:
@@ -64,22 +70,18 @@ def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) 
     pace = Pace()
     for event in read_recording(media):
         yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
+    samples = samples_of(media)
     found = diarise(
-        samples_of(media),
-        asked.words,
-        VoiceEncoder(),
-        least=least,
-        most=most,
-        fixed=asked.fixed,
-        now=asked.now,
+        samples, asked.words, VoiceEncoder(), least=least, most=most, fixed=asked.fixed, now=asked.now
     )
     for said in found:
         if isinstance(said, Voices):
+            prints = person_prints(samples, asked.words, said.labels) if asked.prints else np.zeros((0, 0))
             yield SpeakersFound(
                 tuple(said.labels.tolist()),
                 tuple(said.sureness.tolist()),
                 tuple(said.also.tolist()),
-                tuple(tuple(row) for row in said.prints.tolist()),
+                tuple(tuple(row) for row in prints.tolist()),
             )
         else:
             yield pace.at("Telling voices apart", _READING + (1 - _READING) * said)
@@ -110,7 +112,7 @@ def words_of_speaker(project: Project, speaker_id: str) -> tuple[list[int], list
     return [word.id for word in words], heard
 
 
-def question(project: Project) -> Asked:
+def question(project: Project, prints: bool = False) -> Asked:
     """The words of a project as the job wants them, and what its turns tell of them."""
     words: list[HeardWord] = []
     now: list[int] = []
@@ -122,4 +124,4 @@ def question(project: Project) -> Asked:
                 fixed[len(words)] = numbers[turn.speaker]
             words.append(HeardWord(word.text, word.start_ms, word.end_ms))
             now.append(numbers.get(turn.speaker or "", -1))
-    return Asked(words, now, fixed)
+    return Asked(words, now, fixed, prints)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 
 import numpy as np
 
@@ -14,23 +14,24 @@ _ROUNDS = 4
 _TRIES = 8
 _SAMPLED = 900
 _MOST_FOUND = 12
-_MAYBE_ALIKE = 0.80
-_HALVES_ALIKE, _HALVES_APART, _HALVES_ONE = 0.88, 6.2, 0.66
-_ONE_PERSON = 0.74
-_SAMPLES = 8
+_MAYBE_ALIKE = 0.76
+_ONE_PERSON = 0.68
+_MAYBE_TWO, _TWO_PEOPLE = 0.85, 0.40
+_LEAST_PART = 5
+_SAMPLES = 12
 
-Pieces = Callable[[np.ndarray], Sequence[np.ndarray]]
+Sound = Callable[[np.ndarray], np.ndarray]
 
 
-def voice_centres(prints: np.ndarray, pieces: Pieces, least: int, most: int) -> np.ndarray:
+def voice_centres(prints: np.ndarray, sound: Sound, least: int, most: int) -> np.ndarray:
     """The mean print of each voice; at least one.
 
     Parameters
     ----------
     prints : ndarray, shape (windows, 256)
         Of length one each.
-    pieces : callable
-        The sounds of some windows by their places, all of one length.
+    sound : callable
+        The samples of some windows by their places, nothing twice.
     least, most : int
         Bounds of the number of voices.
 
@@ -47,14 +48,16 @@ def voice_centres(prints: np.ndarray, pieces: Pieces, least: int, most: int) -> 
     centres = means(some, _spectral(some, count))
     for _ in range(_ROUNDS):  # all windows, not only the sampled ones
         centres = means(prints, np.argmax(prints @ centres.T, axis=1))
-    return _without_halves(prints, centres, least, _Identities(prints, pieces))
+    identities = _Identities(sound)
+    centres = _with_parts(prints, centres, most, identities)
+    return _without_halves(prints, centres, least, identities)
 
 
 class _Identities:
     """Second prints of clusters, made when first asked for."""
 
-    def __init__(self, prints: np.ndarray, pieces: Pieces) -> None:
-        self._prints, self._pieces = prints, pieces
+    def __init__(self, sound: Sound) -> None:
+        self._sound = sound
         self._encoder: IdentityEncoder | None = None
         self._known: dict[bytes, np.ndarray] = {}
 
@@ -68,45 +71,57 @@ class _Identities:
             self._encoder = self._encoder or IdentityEncoder()
             places = np.flatnonzero(mask)
             chosen = places[np.linspace(0, len(places) - 1, min(_SAMPLES, len(places))).astype(int)]
-            self._known[key] = unit(self._encoder.prints(self._pieces(chosen)).mean(axis=0))
+            self._known[key] = self._encoder.print_of(self._sound(chosen))
         return self._known[key]
+
+
+def _with_parts(prints: np.ndarray, centres: np.ndarray, most: int, identities: _Identities) -> np.ndarray:
+    """Part clusters whose halves a second encoder takes for two people."""
+    labels = np.argmax(prints @ centres.T, axis=1)
+    for name in range(len(centres)):
+        places = np.flatnonzero(labels == name)
+        second = places[_halves(prints[places])] if len(places) >= 2 * _LEAST_PART else places[:0]
+        first = np.setdiff1d(places, second)
+        if min(len(first), len(second)) < _LEAST_PART or labels.max() + 2 > most:
+            continue
+        unlike = unit(prints[first].mean(axis=0)) @ unit(prints[second].mean(axis=0)) < _MAYBE_TWO
+        if unlike and identities.alike(_mask(first, labels), _mask(second, labels)) < _TWO_PEOPLE:
+            labels[second] = labels.max() + 1
+    return means(prints, labels)
+
+
+def _halves(prints: np.ndarray) -> np.ndarray:
+    """Which windows are in the second half of the best cut of a cluster in two."""
+    from scipy.cluster.vq import kmeans2
+
+    tries = [kmeans2(prints, 2, minit="++", seed=seed) for seed in range(_TRIES)]
+    _, labels = min(tries, key=lambda one: float(((prints - one[0][one[1]]) ** 2).sum()))
+    return labels == 1
+
+
+def _mask(places: np.ndarray, labels: np.ndarray) -> np.ndarray:
+    mask = np.zeros(len(labels), bool)
+    mask[places] = True
+    return mask
 
 
 def _without_halves(
     prints: np.ndarray, centres: np.ndarray, least: int, identities: _Identities
 ) -> np.ndarray:
-    """Join clusters that are halves of one voice, the most alike first.
-
-    Halves are what a second encoder takes for one person; if they are much alike
-    and not clearly apart along the line between their means, less is enough.
-    """
+    """Join clusters that a second encoder takes for one person, the most alike first."""
     while len(centres) > least:
         labels = np.argmax(prints @ centres.T, axis=1)
-        first = centres @ centres.T
+        alike = centres @ centres.T
         pairs = []
         for one, other in zip(*np.triu_indices(len(centres), 1)):
             here, there = labels == one, labels == other
-            if first[one, other] < _MAYBE_ALIKE or not here.any() or not there.any():
-                continue
-            blurred = (
-                first[one, other] >= _HALVES_ALIKE and _apart(prints[here], prints[there]) < _HALVES_APART
-            )
-            alike = identities.alike(here, there)
-            if alike >= (_HALVES_ONE if blurred else _ONE_PERSON):
-                pairs.append((alike, one, other))
-        if not pairs:
+            if alike[one, other] >= _MAYBE_ALIKE and here.any() and there.any():
+                pairs.append((identities.alike(here, there), one, other))
+        if not pairs or max(pairs)[0] < _ONE_PERSON:
             break
         _, one, other = max(pairs)
         centres = means(prints, np.where(labels == other, one, labels))
     return centres
-
-
-def _apart(one: np.ndarray, other: np.ndarray) -> float:
-    """How far two clusters are apart on the line between their means, in their spreads."""
-    line = unit(one.mean(axis=0) - other.mean(axis=0))
-    here, there = one @ line, other @ line
-    spread = (here.var() * len(here) + there.var() * len(there)) / (len(here) + len(there))
-    return float((here.mean() - there.mean()) / np.sqrt(spread + 1e-12))
 
 
 def speaker_count(prints: np.ndarray, most: int) -> int:

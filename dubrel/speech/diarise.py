@@ -13,6 +13,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -110,10 +111,7 @@ def diarise(
             windows = said
     assert windows is not None
 
-    def pieces(places: np.ndarray) -> list[np.ndarray]:
-        return [np.resize(samples[slice(*windows.bounds[k])], _WINDOW) for k in places]
-
-    centres = voice_centres(windows.prints, pieces, least, most)
+    centres = voice_centres(windows.prints, partial(_sound, samples, windows.bounds), least, most)
     if fixed:
         centres = _taught(windows, fixed, now, centres, (least, most))
     emission = _emission(windows, centres, len(words))
@@ -141,6 +139,15 @@ def phrases(words: Sequence[HeardWord]) -> list[tuple[int, int]]:
             found.append((first, place))
             first = place
     return found
+
+
+def _sound(samples: np.ndarray, bounds: Sequence[tuple[int, int]], places: np.ndarray) -> np.ndarray:
+    """The sound of some windows in order of time, nothing twice."""
+    parts, last = [], 0
+    for begin, end in (bounds[place] for place in places):
+        parts.append(np.asarray(samples[max(begin, last) : end]))
+        last = max(last, end)
+    return np.concatenate(parts)
 
 
 def _print_windows(

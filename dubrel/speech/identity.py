@@ -11,11 +11,15 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from dubrel.edits.intake import HeardWord
 from dubrel.speech.innermodels import inner_session
-from dubrel.speech.mel import htk_filters
+from dubrel.speech.mel import RATE, htk_filters
 
 _BANDS, _FRAME, _HOP, _POINTS = 80, 400, 160, 512
 _LOW_HZ = 20.0
+SIZE = 256
+_PIECE, _PIECES = 8 * RATE, 2
+_RUN, _RUNS = 6, 10
 _EMPHASIS = 0.97
 
 
@@ -31,23 +35,27 @@ class IdentityEncoder:
     def __init__(self) -> None:
         self._session = inner_session("embedding")
 
-    def prints(self, pieces: Sequence[np.ndarray]) -> np.ndarray:
-        """A print of each of some pieces of sound.
+    def print_of(self, samples: np.ndarray) -> np.ndarray:
+        """The print of one voice.
 
         Parameters
         ----------
-        pieces : sequence of ndarray, shape (n,), int16
-            16 kHz, mono, of one length of at least half a second.
+        samples : ndarray, shape (n,), int16
+            16 kHz, mono, only this voice; of more than 16 seconds an even part is heard.
 
         Returns
         -------
-        ndarray, shape (pieces, 256), float32
-            Of length one each.
+        ndarray, shape (256,), float32
+            Of length one.
         """
-        rows = np.stack([self._log_mels(piece) for piece in pieces])
+        parts = np.array_split(samples, max(1, len(samples) // _PIECE))
+        chosen = np.linspace(0, len(parts) - 1, min(_PIECES, len(parts))).astype(int)
+        rows = np.stack([self._log_mels(np.resize(parts[place], _PIECE)) for place in chosen])
         weights = np.ones(rows.shape[:2], np.float32)
         found = self._session.run(None, {"fbank": rows, "weights": weights})[0]
-        return found / (np.linalg.norm(found, axis=1, keepdims=True) + 1e-8)
+        found /= np.linalg.norm(found, axis=1, keepdims=True) + 1e-8
+        mean = found.mean(axis=0)
+        return mean / (np.linalg.norm(mean) + 1e-8)
 
     @staticmethod
     def _log_mels(samples: np.ndarray) -> np.ndarray:
@@ -58,3 +66,33 @@ class IdentityEncoder:
         power = np.abs(np.fft.rfft((frames - _EMPHASIS * before) * np.hamming(_FRAME), _POINTS)) ** 2
         rows = np.log(np.maximum(power @ htk_filters(_POINTS, _BANDS, _LOW_HZ).T, np.finfo(np.float32).eps))
         return (rows - rows.mean(axis=0)).astype(np.float32)
+
+
+def person_prints(samples: np.ndarray, words: Sequence[HeardWord], labels: np.ndarray) -> np.ndarray:
+    """A print of each speaker, from runs of words spread over the recording.
+
+    Parameters
+    ----------
+    samples : ndarray, shape (n,), int16
+        16 kHz, mono.
+    words : sequence of HeardWord
+        In order of time.
+    labels : ndarray of int, shape (words,)
+        The speaker of each word.
+
+    Returns
+    -------
+    ndarray, shape (speakers, 256), float32
+        Of length one each; of length zero for a number that says nothing.
+    """
+    encoder, rows = IdentityEncoder(), []
+    for name in range(int(labels.max()) + 1):
+        own = np.flatnonzero(labels == name)
+        if not len(own):
+            rows.append(np.zeros(SIZE, np.float32))
+            continue
+        runs = np.array_split(own, -(-len(own) // _RUN))
+        chosen = np.linspace(0, len(runs) - 1, min(_RUNS, len(runs))).astype(int)
+        spans = [(words[k].start_ms * 16, words[k].end_ms * 16) for run in chosen for k in runs[run]]
+        rows.append(encoder.print_of(np.concatenate([np.asarray(samples[a:b]) for a, b in spans])))
+    return np.stack(rows)
