@@ -11,7 +11,7 @@ from dubrel.captions.setting import Draft, draft_of, two_people
 from dubrel.captions.styles import HouseStyle, style_of
 from dubrel.edits.difference import difference
 from dubrel.edits.follow import captions_near
-from dubrel.model import Caption, Project, Turn, Word
+from dubrel.model import Caption, Project, Turn
 from dubrel.timecode import snap_to_frame
 
 _LEAST_MS = 200
@@ -96,18 +96,26 @@ class _Maker:
         return replace(caption, breaks=made.breaks, named=made.named, dashed=made.dashed)
 
     def _cut(self, caption: Caption, drafts: Sequence[Draft]) -> list[Caption]:
-        made, start = [], caption.start_ms
-        for place, draft in enumerate(drafts):
-            last = place == len(drafts) - 1
-            following = None if last else drafts[place + 1].words[0]
-            end = caption.end_ms if following is None else self._out(draft.words, following, start)
-            made.append(draft.caption(caption.id if place == 0 else self.next_id, start, max(end, start)))
-            self.next_id += place > 0
+        starts = self._starts(caption, drafts)
+        made = []
+        for place, (draft, start, following) in enumerate(zip(drafts, starts, [*starts[1:], None])):
+            end = caption.end_ms
             if following is not None:
-                start = max(snap_to_frame(following.start_ms, self.rate), end + self.gap)
+                wished = snap_to_frame(max(following - self.gap, start + _LEAST_MS), self.rate)
+                end = min(wished, following)
+            made.append(draft.caption(caption.id if place == 0 else self.next_id, start, end))
+            self.next_id += place > 0
         return made
 
-    def _out(self, words: Sequence[Word], following: Word, start: int) -> int:
-        """When a part goes: as long as reading may take, the least gap before the next person."""
-        latest = snap_to_frame(following.start_ms, self.rate) - self.gap
-        return snap_to_frame(max(latest, start + _LEAST_MS, min(words[-1].end_ms, latest)), self.rate)
+    def _starts(self, caption: Caption, drafts: Sequence[Draft]) -> list[int]:
+        """When each part of a caption comes: with its first word, but all within the caption's time.
+
+        Parts are as long as can be read at all, where there is room for that.
+        """
+        count, span = len(drafts), caption.end_ms - caption.start_ms
+        least = min(_LEAST_MS + self.gap, span // count)
+        starts = [caption.start_ms]
+        for place, draft in enumerate(drafts[1:], 1):
+            earliest, latest = starts[-1] + least, caption.end_ms - least * (count - place)
+            starts.append(snap_to_frame(min(max(draft.words[0].start_ms, earliest), latest), self.rate))
+        return starts

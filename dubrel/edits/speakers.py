@@ -9,7 +9,7 @@ from itertools import groupby
 from typing import TypeVar
 
 from dubrel.edits.voices import add_speaker
-from dubrel.edits.wording import turn_place, with_turns
+from dubrel.edits.wording import handed, turn_place, with_turns
 from dubrel.model import Project, Speaker, Turn, Word
 
 T = TypeVar("T")
@@ -62,12 +62,14 @@ def assign_speakers(
             part = tuple(map(_with_sure, turn.words[first - at : place - at], certainty[first:place]))
             if also is not None:
                 part = tuple(
-                    _with_other(word, ids[other] if other >= 0 else None)
+                    _with_other(word, ids[other] if other not in (-1, labels[first]) else None)
                     for word, other in zip(part, also[first:place])
                 )
+            who = ids[labels[first]] if labels[first] >= 0 else None
+            part = handed(part, turn.speaker, who)
             one = turn if first == at else replace(turn, id=next_id)
             next_id += first != at
-            turns.append(replace(one, words=part, speaker=ids[labels[first]] if labels[first] >= 0 else None))
+            turns.append(replace(one, words=part, speaker=who))
             first = place
         at = stop
     transcript = replace(project.transcript, turns=tuple(turns))
@@ -142,7 +144,7 @@ def merge_speakers(project: Project, gone: str, kept: str) -> Project:
     if gone == kept:
         return project
     turns = tuple(
-        _renumbered(replace(turn, speaker=kept) if turn.speaker == gone else turn, {gone: kept})
+        _renumbered(replace(turn, speaker=kept) if turn.speaker == gone else turn, {gone: kept, kept: kept})
         for turn in project.transcript.turns
     )
     return _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
@@ -243,16 +245,20 @@ def move_boundary(project: Project, turn_id: int, words: int) -> Project:
     if place == 0 or words == 0:
         return project
     before, turn = project.transcript.turns[place - 1 : place + 1]
-    both = before.words + turn.words
-    cut = len(before.words) + words
-    if not 0 < cut < len(both):
+    if not -len(before.words) < words < len(turn.words):
         return project
+    if words > 0:
+        head = before.words + handed(turn.words[:words], turn.speaker, before.speaker)
+        tail = turn.words[words:]
+    else:
+        head = before.words[:words]
+        tail = handed(before.words[words:], before.speaker, turn.speaker) + turn.words
     return with_turns(
         project,
         place - 1,
         place + 1,
-        replace(before, words=both[:cut], confirmed=True),
-        replace(turn, words=both[cut:], confirmed=True),
+        replace(before, words=head, confirmed=True),
+        replace(turn, words=tail, confirmed=True),
     )
 
 
@@ -280,7 +286,10 @@ def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: s
         part = turn if not parts else replace(turn, id=next_id)
         next_id += bool(parts)
         part = replace(part, words=words)
-        parts.append(replace(part, speaker=speaker, confirmed=True) if mine else part)
+        if mine:
+            words = handed(words, turn.speaker, speaker)
+            part = replace(part, words=words, speaker=speaker, confirmed=True)
+        parts.append(part)
     return replace(with_turns(project, place, place + 1, *parts), next_id=next_id)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from dubrel.edits.wording import turn_place, with_turns
+from dubrel.edits.wording import handed, turn_place, with_turns
 from dubrel.model import Project, Speaker
 
 
@@ -42,5 +42,6 @@ def give_turn(project: Project, turn_id: int, speaker_id: str | None) -> Project
     turn = project.transcript.turns[place]
     if turn.speaker == speaker_id and turn.confirmed:
         return project
-    given = replace(turn, speaker=speaker_id, confirmed=True)
+    words = handed(turn.words, turn.speaker, speaker_id)
+    given = replace(turn, words=words, speaker=speaker_id, confirmed=True)
     return with_turns(project, place, place + 1, given)

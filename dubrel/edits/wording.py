@@ -179,7 +179,7 @@ def split_turn(project: Project, turn_id: int, at: int) -> Project:
 
 
 def join_turn(project: Project, turn_id: int) -> Project:
-    """Join a turn to the one before it, whose speaker it takes.
+    """Join a turn to the one before it, whose speaker it takes: by that a person has said who speaks.
 
     Returns
     -------
@@ -190,8 +190,24 @@ def join_turn(project: Project, turn_id: int) -> Project:
     if place == 0:
         return project
     first, second = project.transcript.turns[place - 1 : place + 1]
-    joined = replace(first, words=first.words + second.words, proofed=first.proofed and second.proofed)
+    joined = replace(
+        first,
+        words=first.words + handed(second.words, second.speaker, first.speaker),
+        proofed=first.proofed and second.proofed,
+        confirmed=first.speaker is not None
+        and (first.confirmed or second.confirmed or first.speaker != second.speaker),
+    )
     return with_turns(project, place - 1, place + 1, joined)
+
+
+def handed(words: tuple[Word, ...], before: str | None, after: str | None) -> tuple[Word, ...]:
+    """Words that go from one speaker to another.
+
+    Where the other one was said to speak at the same time, it is now the first who does.
+    """
+    if after is None or not any(word.also == after for word in words):
+        return words
+    return tuple(replace(word, also=before) if word.also == after else word for word in words)
 
 
 def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int], text: str) -> Project:
