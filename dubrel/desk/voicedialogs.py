@@ -35,18 +35,19 @@ _CHECKED, _UNCHECKED = Qt.CheckState.Checked, Qt.CheckState.Unchecked
 
 
 class _Rows(QTableWidget):
-    """Rows with a tick; Space ticks, Enter plays."""
+    """Rows with a tick; Space ticks, Enter plays, Ctrl+Enter is done."""
 
-    def __init__(self, hear: Callable[[int], None]) -> None:
+    def __init__(self, hear: Callable[[int], None], done: Callable[[], None]) -> None:
         super().__init__()
-        self._hear = hear
+        self._hear, self._done = hear, done
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter plays the row, Space takes or leaves it."""
         row = self.currentRow()
         tick = self.item(row, 0)
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._hear(row)
+            held = event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            self._done() if held else self._hear(row)
         elif event.key() == Qt.Key.Key_Space and tick is not None:
             tick.setCheckState(_UNCHECKED if tick.checkState() == _CHECKED else _CHECKED)
         else:
@@ -74,11 +75,13 @@ class ProposalDialog(QDialog):
         box.addWidget(label(f"{len(changes)} stretches would change hands", "title"))
         box.addWidget(
             label(
-                "What you have given yourself stays. Enter plays a stretch, Space takes or leaves it.",
+                "What you have given yourself stays. Enter plays a stretch, Space takes or leaves it, "
+                "Ctrl+Enter takes all that is ticked.",
                 "quiet",
             )
         )
-        self.table = _Rows(lambda row: hear(changes[row]))
+        self.go = button("", primary=True)
+        self.table = _Rows(lambda row: hear(changes[row]), self.go.click)
         self.table.setColumnCount(4)
         plain_table(self.table, "Proposed changes", ["At", "Said", "Now", "Then"])
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
@@ -107,7 +110,6 @@ class ProposalDialog(QDialog):
         self.hear, self.none = button("Hear"), button("Leave all")
         self.hear.clicked.connect(lambda: hear(changes[max(0, self.table.currentRow())]))
         self.none.clicked.connect(self._leave_all)
-        self.go = button("", primary=True)
         box.addLayout(closing_row(self, self.hear, self.none, leave=button("Cancel"), go=self.go))
         self.go.setDefault(False)  # Enter in the table plays
         self.go.setAutoDefault(False)

@@ -119,12 +119,14 @@ class VoiceOperations:
         prints = {numbers[one]: row for one, row in enumerate(found.prints) if one in numbers}
         project = assign_speakers(present, labels, certainty, also)
         people = len({turn.speaker for turn in project.transcript.turns})
-        taken = self._chosen(present, project, f"{people} voices were found; no turn would change.")
+        unchanged = found.too_many or f"{people} voices were found; no turn would change."
+        taken = self._chosen(present, project, unchanged)
         if taken is None:
             return
         session.apply(self._with_kept_names(taken, prints), "Find the speakers")
         self.window.work.set_captions(self.window.findings.style, step=True)
-        self.window.say(f"{people} voices were found. F2 names one, Alt+1 to Alt+9 give a turn to another.")
+        told = f"{people} voices were found. F2 names one, Alt+1 to Alt+9 give a turn to another."
+        self.window.say(found.too_many or told)
 
     def _chosen(self, present: Project, proposed: Project, unchanged: str) -> Project | None:
         """What is proposed, or the part of it that the user takes; ``None`` for nothing.

@@ -96,12 +96,15 @@ class SpeakersFound:
         Who speaks at the same time, or -1.
     prints : tuple of tuple of float
         By which each speaker can be known again; none unless they were asked for.
+    too_many : str
+        What to say where more speakers were asked for than speak, or nothing.
     """
 
     labels: tuple[int, ...]
     certainty: tuple[float, ...]
     also: tuple[int, ...] = ()
     prints: tuple[tuple[float, ...], ...] = ()
+    too_many: str = ""
 
 
 @dataclass(frozen=True)

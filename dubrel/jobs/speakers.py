@@ -9,7 +9,7 @@ import numpy as np
 
 from dubrel.edits.intake import HeardWord
 from dubrel.errors import DubrelError
-from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound
+from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound, Warning_
 from dubrel.jobs.transcribe import read_recording
 from dubrel.media.sound import samples_of
 from dubrel.model import Media, Project
@@ -77,14 +77,28 @@ def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) 
     for said in found:
         if isinstance(said, Voices):
             prints = person_prints(samples, asked.words, said.labels) if asked.prints else np.zeros((0, 0))
+            too_many = _too_many(len(set(said.labels.tolist())), said.people)
+            if too_many:
+                yield Warning_(too_many)
             yield SpeakersFound(
                 tuple(said.labels.tolist()),
                 tuple(said.sureness.tolist()),
                 tuple(said.also.tolist()),
                 tuple(tuple(row) for row in prints.tolist()),
+                too_many,
             )
         else:
             yield pace.at("Telling voices apart", _READING + (1 - _READING) * said)
+
+
+def _too_many(speakers: int, people: int) -> str:
+    if speakers <= people:
+        return ""
+    heard = "one person" if people == 1 else f"{people} people"
+    return (
+        f"{speakers} speakers were made as you asked, but they sound like {heard}. "
+        "Ask for fewer, or merge those who are one."
+    )
 
 
 def speaker_bounds(wanted: str) -> tuple[int, int]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -23,8 +24,25 @@ _SAMPLES = 12
 Sound = Callable[[np.ndarray], np.ndarray]
 
 
-def voice_centres(prints: np.ndarray, sound: Sound, least: int, most: int) -> np.ndarray:
-    """The mean print of each voice; at least one.
+@dataclass(frozen=True)
+class Clusters:
+    """Voices that were found.
+
+    Attributes
+    ----------
+    centres : ndarray, shape (voices, 256)
+        The mean print of each; at least one.
+    people : int
+        How many of them are different persons by the second prints: fewer than
+        voices only where more voices were asked for than speak.
+    """
+
+    centres: np.ndarray
+    people: int
+
+
+def find_voices(prints: np.ndarray, sound: Sound, least: int, most: int) -> Clusters:
+    """Cluster windows by voice.
 
     Parameters
     ----------
@@ -37,10 +55,10 @@ def voice_centres(prints: np.ndarray, sound: Sound, least: int, most: int) -> np
 
     Returns
     -------
-    ndarray, shape (voices, 256)
+    Clusters
     """
     if len(prints) < 2:
-        return prints if len(prints) else np.zeros((1, 256), np.float32)
+        return Clusters(prints if len(prints) else np.zeros((1, 256), np.float32), 1)
     step = max(1, -(-len(prints) // _SAMPLED))
     some = prints[::step]
     most = min(most, len(some))
@@ -50,7 +68,9 @@ def voice_centres(prints: np.ndarray, sound: Sound, least: int, most: int) -> np
         centres = means(prints, np.argmax(prints @ centres.T, axis=1))
     identities = _Identities(sound)
     centres = _with_parts(prints, centres, most, identities)
-    return _without_halves(prints, centres, least, identities)
+    centres = _without_halves(prints, centres, least, identities)
+    forced = 1 < least == len(centres)
+    return Clusters(centres, len(_without_halves(prints, centres, 1, identities)) if forced else len(centres))
 
 
 class _Identities:

@@ -18,7 +18,7 @@ from functools import partial
 import numpy as np
 
 from dubrel.edits.intake import HeardWord
-from dubrel.speech.clusters import unit, voice_centres
+from dubrel.speech.clusters import find_voices, unit
 from dubrel.speech.overlap import overlaps
 from dubrel.speech.voiceprint import FRAMES, RATE, VoiceEncoder
 from dubrel.text import ends_sentence
@@ -52,12 +52,16 @@ class Voices:
         The mean voice print of each speaker.
     also : ndarray of int, shape (words,)
         Who speaks at the same time, or -1.
+    people : int
+        How many of the speakers sound like different persons: fewer only where
+        more were asked for than speak.
     """
 
     labels: np.ndarray
     sureness: np.ndarray
     prints: np.ndarray
     also: np.ndarray
+    people: int = 0
 
 
 @dataclass(frozen=True)
@@ -111,7 +115,8 @@ def diarise(
             windows = said
     assert windows is not None
 
-    centres = voice_centres(windows.prints, partial(_sound, samples, windows.bounds), least, most)
+    clusters = find_voices(windows.prints, partial(_sound, samples, windows.bounds), least, most)
+    centres = clusters.centres
     if fixed:
         centres = _taught(windows, fixed, now, centres, (least, most))
     emission = _emission(windows, centres, len(words))
@@ -125,7 +130,7 @@ def diarise(
         if isinstance(also, float):
             yield 0.5 + also * 0.5
         else:
-            yield replace(found, also=also)
+            yield replace(found, also=also, people=len(centres) if fixed else clusters.people)
 
 
 def phrases(words: Sequence[HeardWord]) -> list[tuple[int, int]]:
