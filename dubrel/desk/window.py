@@ -163,7 +163,8 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             app.setPalette(palette(theme))
-            app.setStyleSheet(style_sheet(theme))
+            if app.styleSheet() != (sheet := style_sheet(theme)):  # all widgets are looked at anew
+                app.setStyleSheet(sheet)
         for part in (self.rail, self.sheet, self.stanzas, self.booth, self.strip, self.record_bar):
             part.set_theme(theme)
 
