@@ -12,6 +12,7 @@ os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = (
     tempfile.mkdtemp()
 )  # no queue or engines of one's own
 
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -64,8 +65,26 @@ def main() -> None:
     finder.show()
     QTest.qWait(200)
     finder.grab().save(str(OUT / "commands.png"))
+    _proposals(window)
     sys.stdout.flush()
     os._exit(0)
+
+
+def _proposals(window: MainWindow) -> None:
+    """What is proposed where one of three voices was taken for another."""
+    from dubrel.desk.voicedialogs import ProposalDialog
+    from dubrel.edits.proposals import proposals
+    from dubrel.edits.speakers import merge_speakers
+
+    window.operations.open_path(demo_folder() / PODCAST)
+    true = window.session.project
+    last, before = (one.id for one in true.transcript.speakers[:0:-1])
+    mixed = merge_speakers(true, last, before)
+    dialog = ProposalDialog(mixed, true, proposals(mixed, true), print, window)
+    dialog.show()
+    dialog.table.item(1, 0).setCheckState(Qt.CheckState.Unchecked)
+    QTest.qWait(300)
+    dialog.grab().save(str(OUT / "proposals.png"))
 
 
 if __name__ == "__main__":
