@@ -1,6 +1,7 @@
 """The window, driven as a person drives it."""
 
 import shutil
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -353,6 +354,16 @@ def test_a_broken_file_leaves_the_open_project_alone(window, sheet, tmp_path, na
     assert window.operations.open_path(path) is False
     assert window.session.project is before
     assert name in window.message.toolTip() and "Traceback" not in window.message.toolTip()
+
+
+def test_another_project_begins_at_its_beginning(window, sheet, boards):
+    window.session.open(boards, None, saved=True)
+    sheet.move_caret(Spot(0, 4))
+    sheet.move_caret(Spot(0, 20), keep=True)
+    assert sheet.selected_words()
+    window.session.open(replace(boards, title="Another"), None, saved=True)
+    assert sheet.caret == sheet.anchor == Spot(0, 0) and not sheet.selected_words()
+    assert sheet.verticalScrollBar().value() == 0
 
 
 def test_a_dropped_file_is_opened(window, tmp_path):

@@ -137,6 +137,17 @@ def palette(theme: Theme) -> QPalette:
     return made
 
 
+def dress(theme: Theme) -> None:
+    """Give the application its colours."""
+    from PySide6.QtWidgets import QApplication
+
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        app.setPalette(palette(theme))
+        if app.styleSheet() != (sheet := style_sheet(theme)):  # all widgets would be looked at anew
+            app.setStyleSheet(sheet)
+
+
 def style_sheet(theme: Theme) -> str:
     """The style sheet of the whole application."""
     return _texts(theme) + _controls(theme)

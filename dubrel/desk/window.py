@@ -27,7 +27,7 @@ from dubrel.desk.session import Change, Session
 from dubrel.desk.sheet.stanzas import CaptionSheet
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.strip import Strip
-from dubrel.desk.theme import THEMES, Theme, palette, style_sheet
+from dubrel.desk.theme import THEMES, Theme, dress
 from dubrel.desk.widgets import label
 from dubrel.desk.work import Work
 from dubrel.edits.talk import is_unsure
@@ -55,6 +55,7 @@ class MainWindow(QMainWindow):
         self.dialogs = Dialogs(self)
         self.current_pass = INTAKE
         self._progress: Progress | None = None
+        dress(theme)  # before there are widgets: each is looked at once
         self._build()
         self.operations = Operations(self)
         self.commands = Commands(self, command_table(self.operations))
@@ -157,14 +158,8 @@ class MainWindow(QMainWindow):
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours of everything."""
-        from PySide6.QtWidgets import QApplication
-
         self.theme = theme
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            app.setPalette(palette(theme))
-            if app.styleSheet() != (sheet := style_sheet(theme)):  # all widgets are looked at anew
-                app.setStyleSheet(sheet)
+        dress(theme)
         for part in (self.rail, self.sheet, self.stanzas, self.booth, self.strip, self.record_bar):
             part.set_theme(theme)
 
@@ -273,6 +268,7 @@ class MainWindow(QMainWindow):
         self.booth.picture.clear()
         self.stanzas.current = self.stanzas.playing = -1
         self.sheet.spoken = None
+        self.sheet.start_over()
         self.intake.show_problem("")
         self.sheet.say_when_empty(*self.operations.hearing.empty_words(False))
         missing = self.session.project.media is not None and self.session.media_path is None

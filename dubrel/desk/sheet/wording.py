@@ -136,6 +136,13 @@ class WordingSheet(Page):
         if change.old.transcript.speakers is not change.new.transcript.speakers:
             self.viewport().update()
 
+    def start_over(self) -> None:
+        """Another project was opened: the caret stands at its beginning, nothing is selected."""
+        self.pending = None
+        self.caret = self.anchor = Spot(0, 0)
+        self.verticalScrollBar().setValue(0)
+        self.viewport().update()
+
     def _clamp(self) -> None:
         self.caret, self.anchor = self._inside(self.caret), self._inside(self.anchor)
 
