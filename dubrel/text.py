@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 from typing import Any
+from unicodedata import bidirectional
 
 _CLOSERS = "\"'”’»)]}›』」）"
 _TERMINALS = ".!?…。！？؟۔।॥"
@@ -115,6 +116,26 @@ def bare_word(word: str) -> str:
 def is_rtl(language: str) -> bool:
     """Whether a language (BCP 47 tag) is written from right to left."""
     return language.split("-")[0].lower() in _RTL
+
+
+def reads_rtl(text: str, language: str) -> bool:
+    """Whether a text is set from the right: as its first letter says, or else its language.
+
+    The first strong character decides, as in the Unicode bidirectional algorithm
+    (Standard Annex 9, rules P2 and P3).
+
+    Examples
+    --------
+    >>> reads_rtl("שלום", "en"), reads_rtl("20, ok", "he"), reads_rtl("…", "he")
+    (True, False, True)
+    """
+    if text.isascii() and not is_rtl(language):
+        return False
+    for sign in text:
+        kind = bidirectional(sign)
+        if kind in ("L", "R", "AL"):
+            return kind != "L"
+    return is_rtl(language)
 
 
 def language_name(tag: str) -> str:

@@ -8,7 +8,7 @@ import pytest
 import dubrel.speech.pronounce
 import dubrel.text
 import dubrel.timecode
-from dubrel.text import bare_word, ends_sentence, grapheme_count, graphemes, initial, is_rtl
+from dubrel.text import bare_word, ends_sentence, grapheme_count, graphemes, initial, is_rtl, reads_rtl
 from dubrel.timecode import format_clock, frames_to_ms, ms_to_frames, parse_clock, parse_rate, snap_to_frame
 
 
@@ -84,5 +84,7 @@ def test_words_compare_without_dress():
 
 def test_direction_and_initials():
     assert is_rtl("he") and is_rtl("ar-EG") and not is_rtl("en")
+    assert reads_rtl("20 שלום, boat", "en") and reads_rtl("(مرحبا)", "en") and reads_rtl("", "he")
+    assert not reads_rtl("boat שלום", "he") and not reads_rtl("1984", "en") and reads_rtl("1984", "fa")
     assert initial("élodie") == "É"
     assert initial("  ") == "?"

@@ -13,6 +13,7 @@ from dubrel.desk.sheet.trace import trace_image
 from dubrel.desk.theme import Theme
 from dubrel.edits.talk import unsure_runs
 from dubrel.model import Timing, Turn
+from dubrel.text import reads_rtl
 
 if TYPE_CHECKING:
     import numpy as np
@@ -37,7 +38,7 @@ class PageStyle:
     threshold: float
     peaks: Peaks | None
     ratio: float
-    rtl: bool = False
+    language: str = "en"
     voices: bool = False  # whether words are marked whose speaker is not sure
 
 
@@ -82,9 +83,10 @@ class TurnBlock:
         self.layout = QTextLayout(text, style.font)
         option = QTextOption()
         option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
-        direction = Qt.LayoutDirection.RightToLeft if style.rtl else Qt.LayoutDirection.LeftToRight
+        self.rtl = reads_rtl(text, style.language)
+        direction = Qt.LayoutDirection.RightToLeft if self.rtl else Qt.LayoutDirection.LeftToRight
         option.setTextDirection(direction)
-        if style.rtl:
+        if self.rtl:
             option.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute)
         self.layout.setTextOption(option)
         if preedit is not None:
@@ -268,7 +270,7 @@ class TurnBlock:
             for number, rect in rects:
                 count = max(1, round(rect.width() * ratio))
                 share = np.linspace(before / whole, (before + rect.width()) / whole, count + 1)
-                edges = start + span * (share if not self.style.rtl else 1 - share[::-1])
+                edges = start + span * (share if not self.rtl else 1 - share[::-1])
                 pieces.append((number, round(rect.left() * ratio), edges))
                 before += rect.width()
         return self._draw_pieces(pieces, peaks)

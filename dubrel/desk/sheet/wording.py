@@ -16,7 +16,6 @@ from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, Turn
 from dubrel.desk.theme import Theme, text_font
 from dubrel.edits.paragraphs import goes_on
 from dubrel.model import Turn
-from dubrel.text import is_rtl
 
 MARGIN, LEFT, RIGHT = 22, 144, 168
 MOST_MEASURE = 500
@@ -87,7 +86,7 @@ class WordingSheet(Page):
                 threshold=self.threshold,
                 peaks=self.session.peaks,
                 ratio=self.devicePixelRatioF(),
-                rtl=is_rtl(self.session.project.transcript.language),
+                language=self.session.project.transcript.language,
                 voices=self.voices,
             )
         return self._style
