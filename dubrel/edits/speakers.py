@@ -131,14 +131,6 @@ def _with_speakers(project: Project, count: int) -> Project:
     return project
 
 
-def turns_that_differ(one: Project, other: Project) -> int:
-    """How many turns of the second have another speaker than their words have in the first."""
-    before = {word.id: turn.speaker for turn in one.transcript.turns for word in turn.words}
-    return sum(
-        any(before.get(word.id) != turn.speaker for word in turn.words) for turn in other.transcript.turns
-    )
-
-
 def merge_speakers(project: Project, gone: str, kept: str) -> Project:
     """Give all turns of one speaker to another, and remove the first."""
     if gone == kept:
