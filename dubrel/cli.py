@@ -9,6 +9,7 @@ from pathlib import Path
 
 from dubrel import __version__
 from dubrel.errors import DubrelError
+from dubrel.privacy import forget_reports
 
 _SPEAKERS_HELP = "off, auto, a number, as 2-4, or channels: one speaker a channel"
 _COMMANDS = ("demo", "transcribe", "speakers", "align", "audit", "captions", "check", "convert")
@@ -23,6 +24,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         0 done, 1 a check found something, 2 an error the user can mend.
     """
     argv = list(sys.argv[1:] if argv is None else argv)
+    forget_reports()
     try:
         if (argv and argv[0] in _COMMANDS) or argv[:1] in (["-h"], ["--help"], ["--version"]):
             args = _parser().parse_args(argv)
