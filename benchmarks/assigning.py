@@ -13,9 +13,9 @@ def milliseconds(words: int) -> float:
     """Median time of a step in Voices, the captions following."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.sheet.wording import Spot
-    from dubrel.desk.theme import DAY
-    from dubrel.desk.window import MainWindow
+    from dubrel.desk.sheet.turnsheet import Spot
+    from dubrel.desk.shell.theme import DAY
+    from dubrel.desk.shell.window import MainWindow
     from dubrel.edits.speakers import assign_speakers
 
     window = MainWindow(DAY)
@@ -24,7 +24,7 @@ def milliseconds(words: int) -> float:
     labels = [k // 66 % 3 for k in range(words)]
     project = assign_speakers(project, labels, [0.9] * words)
     window.session.open(project, None, saved=True)
-    window.show_pass(1)
+    window.show_room("voices")
     middle = len(window.sheet.turns) // 2
     while not window.sheet.column.settled or not window.stanzas.column.settled:
         QApplication.processEvents()  # what is laid out while nothing else is to do
@@ -48,7 +48,7 @@ def main() -> None:
     """Compare both lengths."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.theme import load_fonts
+    from dubrel.desk.shell.theme import load_fonts
 
     app = QApplication([])
     load_fonts()

@@ -7,6 +7,8 @@ from collections.abc import Callable, Sequence
 
 from common import DEMO, report, truth
 
+from dubrel.model import HeardWord
+
 INVENTED = [
     "Nobody had seen the accountant since Thursday.",
     "Seven yellow taxis waited outside the museum.",
@@ -20,8 +22,8 @@ def true_cues() -> list:
     """Captions set from the true words, with the true times."""
     from dubrel.captions.styles import DEFAULT_STYLE
     from dubrel.edits.captions import set_again
-    from dubrel.edits.intake import HeardWord, add_heard
-    from dubrel.jobs.audit import cues_of
+    from dubrel.edits.intake import add_heard
+    from dubrel.jobs.timingaudit import cues_of
     from dubrel.model import Project
 
     words = [HeardWord(*word) for word in truth("slow-water-7")]
@@ -46,7 +48,7 @@ def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # ty
     import numpy as np
 
     from dubrel.speech.audit import audit, retime
-    from dubrel.speech.lineup import line_up
+    from dubrel.speech.scriptalign import line_up
 
     duration_ms = len(samples) // 16  # what was decoded, not what the file says
     times = 3_600_000 // duration_ms + 1
@@ -69,7 +71,7 @@ def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # ty
 
 
 def main() -> None:
-    """Hear once, then audit every fault on the same hearing."""
+    """Hear once, then audit every fault on the same choices."""
     from dataclasses import replace
 
     from dubrel.jobs.events import Heard
@@ -78,7 +80,7 @@ def main() -> None:
     from dubrel.media.sound import samples_of
     from dubrel.speech.align import EnglishAligner
     from dubrel.speech.audit import audit, retime
-    from dubrel.speech.lineup import line_up
+    from dubrel.speech.scriptalign import line_up
 
     media = probe(DEMO / "slow-water-7.opus")
     heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]

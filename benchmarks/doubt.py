@@ -20,8 +20,8 @@ def main() -> None:
     from voices import speak
 
     from dubrel.jobs.transcribe import speech_chunks
-    from dubrel.speech.compare import pair_words
     from dubrel.speech.listener import Listener
+    from dubrel.speech.textpairs import pair_words
     from dubrel.text import bare_word
 
     listener = Listener("builtin", "en")

@@ -7,12 +7,14 @@ import time
 import numpy as np
 from common import report
 
+from dubrel.model import HeardWord
+
 
 def project_of(count: int):  # type: ignore[no-untyped-def]
     """A captioned project with so many words."""
     from dubrel.captions.styles import DEFAULT_STYLE
     from dubrel.edits.captions import set_again
-    from dubrel.edits.intake import HeardWord, add_heard
+    from dubrel.edits.intake import add_heard
     from dubrel.model import Project
 
     chance, heard, at = np.random.default_rng(1), [], 0
@@ -29,9 +31,9 @@ def strokes(count: int) -> tuple[float, float]:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.sheet.wording import Spot
-    from dubrel.desk.theme import DAY
-    from dubrel.desk.window import MainWindow
+    from dubrel.desk.sheet.turnsheet import Spot
+    from dubrel.desk.shell.theme import DAY
+    from dubrel.desk.shell.window import MainWindow
     from dubrel.media.peaks import Peaks
 
     window = MainWindow(DAY)
@@ -41,7 +43,7 @@ def strokes(count: int) -> tuple[float, float]:
     window.session.open(project, None, saved=True)
     window.session.peaks = Peaks(noise.astype(np.int8))
     window.session.sound_ready.emit()
-    window.show_pass(2)
+    window.show_room("wording")
     window.sheet.setFocus()
     middle = len(window.sheet.turns) // 2
     window.sheet.move_caret(Spot(middle, 12))
@@ -62,7 +64,7 @@ def main() -> None:
     """Type into both."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.theme import load_fonts
+    from dubrel.desk.shell.theme import load_fonts
 
     app = QApplication([])
     load_fonts()

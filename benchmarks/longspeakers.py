@@ -14,6 +14,8 @@ from common import DEMO, report
 from longrecording import family_bytes, long_wave
 from speakers import matched
 
+from dubrel.model import HeardWord
+
 
 def said_in(hours: float) -> list[tuple[str, int, int, str]]:
     """Text, start, end and speaker of every word of the demo's recordings over and over."""
@@ -37,9 +39,8 @@ def said_in(hours: float) -> list[tuple[str, int, int, str]]:
 
 def main() -> None:
     """Tell the voices of a long recording apart and print the figures."""
-    from dubrel.edits.intake import HeardWord
     from dubrel.jobs.events import SpeakersFound
-    from dubrel.jobs.speakers import Asked, find_speakers
+    from dubrel.jobs.tellapart import Asked, find_speakers
     from dubrel.jobs.transcribe import read_recording
     from dubrel.media.probe import probe
 

@@ -15,12 +15,10 @@ from common import DEMO, report, truth
 def errors_of(true: list[tuple[str, float]], samples: np.ndarray, language: str) -> tuple[np.ndarray, float]:
     """Errors of the starts in milliseconds, and seconds of work for a second of sound."""
     from dubrel.jobs.transcribe import speech_chunks
-    from dubrel.speech.synthlineup import line_up_by_synthesis
+    from dubrel.speech.synthscript import align_by_synthesis
 
     began = time.perf_counter()
-    *_, found = line_up_by_synthesis(
-        [one[0] for one in true], samples, list(speech_chunks(samples)), language
-    )
+    *_, found = align_by_synthesis([one[0] for one in true], samples, list(speech_chunks(samples)), language)
     spent = time.perf_counter() - began
     return np.array([abs(word.start_ms - one[1]) for word, one in zip(found, true)]), spent / (
         len(samples) / 16_000

@@ -16,6 +16,8 @@ import numpy as np
 from common import report
 from conversations import DIALOGUE, conversation, is_hers, speaking, with_second_voice
 
+from dubrel.model import HeardWord
+
 
 def error_rate(true: np.ndarray, found: np.ndarray) -> float:
     """Missed, invented and confused time over the time that somebody speaks; overlap left out."""
@@ -53,7 +55,6 @@ def corrected(true: list[int], found: list[int]) -> dict[int, int]:
 
 def mixed() -> None:
     """Ten conversations in one channel."""
-    from dubrel.edits.intake import HeardWord
     from dubrel.speech.diarise import diarise
     from dubrel.speech.voiceprint import VoiceEncoder
 
@@ -106,7 +107,6 @@ def mixed() -> None:
 
 def together() -> None:
     """A second voice over the middle of every other long turn: is it found, and is it known whose it is."""
-    from dubrel.edits.intake import HeardWord
     from dubrel.speech.overlap import overlaps
     from dubrel.speech.voiceprint import VoiceEncoder
 
@@ -157,7 +157,6 @@ def dialogue() -> None:
     """The real dialogue of the recogniser's package, from sound to turns: two people, one begins each time."""
     import moonshine_voice
 
-    from dubrel.edits.intake import HeardWord
     from dubrel.jobs.events import Heard
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
@@ -182,8 +181,8 @@ def apart() -> None:
     sys.path.insert(0, str(ROOT / "tests"))
     from made import microphones, write_wav
 
+    from dubrel.jobs.choices import Choices
     from dubrel.jobs.events import HeardTurns
-    from dubrel.jobs.hearing import Hearing
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
 
@@ -192,7 +191,7 @@ def apart() -> None:
         path = write_wav(Path(folder) / "apart.wav", made.samples)
         turns = [
             turn
-            for event in transcribe(probe(path), Hearing(apart=True))
+            for event in transcribe(probe(path), Choices(apart=True))
             if isinstance(event, HeardTurns)
             for turn in event.turns
         ]

@@ -36,7 +36,7 @@ def measure(name: str, path: Path, reference: list[str]) -> None:
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import peaks_path, read_sound, samples_of, sound_path
-    from dubrel.speech.compare import word_error_rate
+    from dubrel.speech.textpairs import word_error_rate
 
     media = probe(path)
     list(read_sound(media))

@@ -23,7 +23,7 @@ from dubrel.jobs.events import Heard
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.model import Note, Project, Turn
-from dubrel.projectfile import save
+from dubrel.store.projectfile import save
 
 HERE = Path(__file__).parent
 PROOFED = 4

@@ -24,14 +24,18 @@ _REASONS = {
 }
 
 
-def write_atomically(path: Path, write: Callable[[BinaryIO], object]) -> None:
-    """Write a file beside its place, flush it to the disk, then rename it.
+def write_atomically(
+    path: Path, write: Callable[[BinaryIO], object], verify: Callable[[Path], object] | None = None
+) -> None:
+    """Write a file beside its place, flush it to the disk, verify it, then rename it.
 
     Parameters
     ----------
     path : Path
     write : callable
         Gets the open temporary file.
+    verify : callable, optional
+        Gets the path of the temporary file; raises if it does not hold what was meant.
 
     Raises
     ------
@@ -43,12 +47,14 @@ def write_atomically(path: Path, write: Callable[[BinaryIO], object]) -> None:
 
     temporary: str | None = None
     try:
-        handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part", dir=path.parent)
+        handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part" + path.suffix, dir=path.parent)
         with os.fdopen(handle, "wb") as file:
             os.fchmod(file.fileno(), 0o666 & ~_umask())
             write(file)
             file.flush()
             os.fsync(file.fileno())
+        if verify is not None:
+            verify(Path(temporary))
         os.replace(temporary, path)
     except OSError as error:
         reason = _REASONS.get(error.errno or 0, (error.strerror or "unknown error").lower())
@@ -58,9 +64,9 @@ def write_atomically(path: Path, write: Callable[[BinaryIO], object]) -> None:
             os.unlink(temporary)
 
 
-def write_text(path: Path, text: str) -> None:
+def write_text(path: Path, text: str, verify: Callable[[Path], object] | None = None) -> None:
     """Write UTF-8 text atomically; see :func:`write_atomically`."""
-    write_atomically(path, lambda file: file.write(text.encode("utf-8")))
+    write_atomically(path, lambda file: file.write(text.encode("utf-8")), verify)
 
 
 def keep_json(path: Path, value: Any) -> None:

@@ -1,12 +1,17 @@
-"""What the user has set for all projects: engines added, consent given. A JSON file in the config folder."""
+"""What the user has set for all projects. A JSON file in the config folder."""
 
 from __future__ import annotations
 
 import json
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
+from typing import Any
 
 from dubrel.files import keep_json
+
+THEMES = ("system", "day", "night")
+TEXT_SIZES = (80, 90, 100, 115, 130, 150)
+MOST_STEP_BACK_MS = 5000
 
 
 @dataclass(frozen=True)
@@ -19,10 +24,24 @@ class Settings:
         Engines that the user added (``folder:…``, ``remote:…``).
     consented : tuple of str
         Services that recordings may be sent to.
+    theme : str
+        One of ``THEMES``.
+    text_size : int
+        Of the text on the sheets, in percent; one of ``TEXT_SIZES``.
+    step_back_ms : int
+        How far playing steps back when it is resumed.
+    recordings_folder, release_folder : str
+        Where recordings and deliverables go; empty for the music folder, and
+        for a folder beside the project.
     """
 
     engines: tuple[str, ...] = ()
     consented: tuple[str, ...] = ()
+    theme: str = "system"
+    text_size: int = 100
+    step_back_ms: int = 1000
+    recordings_folder: str = ""
+    release_folder: str = ""
 
     def with_engine(self, name: str) -> Settings:
         """The settings with an engine more."""
@@ -30,9 +49,10 @@ class Settings:
 
     def without_engine(self, name: str) -> Settings:
         """The settings without an engine, and without the consent that belonged to it."""
-        return Settings(
-            tuple(one for one in self.engines if one != name),
-            tuple(one for one in self.consented if one != name),
+        return replace(
+            self,
+            engines=tuple(one for one in self.engines if one != name),
+            consented=tuple(one for one in self.consented if one != name),
         )
 
     def with_consent(self, name: str) -> Settings:
@@ -51,9 +71,21 @@ def load_settings() -> Settings:
     """The settings; the usual ones where there are none or they cannot be read."""
     try:
         value = json.loads(settings_path().read_text())
-        return Settings(*(tuple(str(one) for one in value[name]) for name in ("engines", "consented")))
+        return Settings(**{one.name: _read(one.name, value) for one in fields(Settings) if one.name in value})
     except (OSError, ValueError, KeyError, TypeError):
         return Settings()
+
+
+def _read(name: str, value: dict[str, Any]) -> Any:
+    found = value[name]
+    if name in ("engines", "consented"):
+        return tuple(str(one) for one in found)
+    if name == "step_back_ms":
+        return min(max(int(found), 0), MOST_STEP_BACK_MS)
+    allowed: tuple = {"theme": THEMES, "text_size": TEXT_SIZES}.get(name, ())
+    if allowed and found not in allowed:
+        raise ValueError(found)
+    return found if allowed else str(found)
 
 
 def save_settings(settings: Settings) -> None:

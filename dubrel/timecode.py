@@ -45,6 +45,20 @@ def parse_rate(text: str) -> Fraction:
     return rate
 
 
+def rate_in_words(rate: Fraction | None) -> str:
+    """A frame rate as people say it; the exact fraction is for computing.
+
+    Examples
+    --------
+    >>> rate_in_words(Fraction(30000, 1001)), rate_in_words(Fraction(25))
+    ('29.97', '25')
+    """
+    if rate is None:
+        return ""
+    named = {value: name for name, value in _NTSC.items() if name != "23.98"}
+    return named.get(rate) or f"{float(rate):.3f}".rstrip("0").rstrip(".")
+
+
 def rounded(value: Fraction) -> int:
     """Round a fraction to the nearest integer, halves up.
 

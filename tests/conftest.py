@@ -15,8 +15,8 @@ ROOT = Path(__file__).parent.parent
 DEMO = ROOT / "demo"
 sys.path.insert(0, str(DEMO))
 
-from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns  # noqa: E402
-from dubrel.model import Project, Speaker  # noqa: E402
+from dubrel.edits.intake import add_heard, set_turns  # noqa: E402
+from dubrel.model import HeardTurn, HeardWord, Project, Speaker  # noqa: E402
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -87,7 +87,7 @@ def film_events(film):
 @pytest.fixture
 def heard_once(film_events, monkeypatch):
     """Jobs of this process that hear the film get what was heard of it already."""
-    for job in ("audit", "lineup"):
+    for job in ("timingaudit", "alignscript"):
         monkeypatch.setattr(f"dubrel.jobs.{job}.transcribe", lambda media: iter(film_events))
 
 
@@ -113,27 +113,58 @@ def service():
     server.server_close()
 
 
+class Answers:
+    """Answers to the questions of the window and of all its rooms: set a method, and it is asked no more."""
+
+    def __init__(self, *asks):
+        object.__setattr__(self, "_asks", asks)
+
+    def __setattr__(self, name, answer):
+        owners = [one for one in self._asks if hasattr(type(one), name)]
+        assert owners, name
+        for one in owners:
+            setattr(one, name, answer)
+
+    def __delattr__(self, name):
+        for one in self._asks:
+            vars(one).pop(name, None)
+
+    def __getattr__(self, name):
+        return getattr(next(one for one in self._asks if hasattr(type(one), name)), name)
+
+
+def equip(made):
+    """Short names for the parts of a window that tests look at."""
+    rooms = made.rooms
+    made.sheet, made.stanzas = rooms["wording"].sheet, rooms["captions"].stanzas
+    made.intake, made.release = rooms["intake"].page, rooms["release"].page
+    made.findings, made.doubts = rooms["captions"].findings, rooms["wording"].doubts
+    made.queue, made.recorder = rooms["intake"].queue, rooms["intake"].recorder
+    made.typed = rooms["wording"].typed
+    asks = (room.ask for room in rooms.values() if hasattr(room, "ask"))
+    made.dialogs = Answers(made.ask, *asks)
+    return made
+
+
 @pytest.fixture
 def window(qtbot):
     """An empty window that answers no question by itself."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.theme import DAY, load_fonts
-    from dubrel.desk.window import MainWindow
+    from dubrel.desk.passes import make_rooms
+    from dubrel.desk.shell.theme import DAY, load_fonts
+    from dubrel.desk.shell.window import MainWindow
 
     QApplication.instance().setStyle("Fusion")
     load_fonts()
-    made = MainWindow(DAY)
-    made.dialogs.may_lose = lambda: True
-    made.dialogs.yes = lambda question: True
+    made = equip(MainWindow(DAY, make_rooms))
+    made.dialogs.unsaved = lambda title: "discard"
+    made.dialogs.yes = lambda question, go="": True
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)
     yield made
-    made.work.cancel()
-    made.queue.stop()
-    made.realigning.close()
-    made.player.pause()
+    made.desk.stop()
 
 
 @pytest.fixture(scope="session")

@@ -72,3 +72,10 @@ def write_wav(path: Path, samples: np.ndarray, rate: int = RATE) -> Path:
         file.setframerate(rate)
         file.writeframes((np.clip(rows.T, -1, 1) * 32767).astype("<i2").tobytes())
     return path
+
+
+def caption_lines(project, caption):
+    """The lines of a caption of the active track as they show."""
+    from dubrel.edits.captiontext import text_of
+
+    return list(text_of(project, project.captions, caption).lines)

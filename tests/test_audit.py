@@ -9,24 +9,24 @@ from conftest import DEMO, truth
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
-from dubrel.desk.movedialog import MoveDialog
+from dubrel.desk.captions.movedialog import MoveDialog
 from dubrel.edits.captions import Move, moved, retimed, set_again
-from dubrel.edits.intake import Cue, HeardWord, add_heard, from_cues
+from dubrel.edits.intake import add_heard, from_cues
+from dubrel.edits.repair import audit_cues, follow_course, retime, shift
 from dubrel.formats.register import read_file, write_checked
-from dubrel.jobs.audit import cues_of
 from dubrel.jobs.auditreport import as_text, course_in_words
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
-from dubrel.model import Project
+from dubrel.model import Course, Cue, HeardWord, Project
 from dubrel.speech.align import EnglishAligner
-from dubrel.speech.audit import Course, audit, find_course, follow_course, retime, shift
-from dubrel.speech.lineup import line_up
+from dubrel.speech.audit import audit, find_course
+from dubrel.speech.scriptalign import line_up
 
 
 @pytest.fixture(scope="module")
 def true_cues():
     words = [HeardWord(*word) for word in truth("heron-film")]
-    return cues_of(set_again(add_heard(Project(), words), DEFAULT_STYLE))
+    return audit_cues(set_again(add_heard(Project(), words), DEFAULT_STYLE))[1]
 
 
 @pytest.fixture(scope="module")
@@ -51,8 +51,8 @@ def displaced(cues, place):
 
 def test_true_captions_are_not_flagged(audited, true_cues):
     report = audited(true_cues)
-    assert report.clean and report.course.kind == "true"
-    assert as_text(report) == "The times as a whole are true."
+    assert report.clean and report.course.kind == "steady"
+    assert as_text(report) == "The captions are on time as a whole."
 
 
 @pytest.mark.parametrize(
@@ -86,10 +86,10 @@ def test_a_known_rate_is_named(audited, true_cues):
 def test_a_line_that_nobody_said_and_a_line_that_is_missing(audited, true_cues):
     invented = Cue(true_cues[5].start_ms, true_cues[5].end_ms, ("Seven yellow taxis waited outside.",))
     report = audited([*true_cues[:5], invented, *true_cues[6:]])
-    assert [line.number for line in report.lines if line.mark == "never said"] == [6]
-    assert len(report.uncovered) == 1
-    assert report.uncovered[0].start_ms == pytest.approx(true_cues[5].start_ms, abs=400)
-    assert "no line covers" in as_text(report)
+    assert [one.number for one in report.captions if one.mark == "not spoken"] == [6]
+    assert len(report.uncaptioned) == 1
+    assert report.uncaptioned[0].start_ms == pytest.approx(true_cues[5].start_ms, abs=400)
+    assert "uncaptioned: " in as_text(report)
 
 
 def test_a_slow_drift_is_found_from_its_slope():
@@ -100,8 +100,8 @@ def test_a_slow_drift_is_found_from_its_slope():
 
 
 def test_noise_alone_is_no_course():
-    assert find_course([(k * 3000, (k * 37) % 120 - 60) for k in range(50)]).kind == "true"
-    assert find_course([]).kind == "true"
+    assert find_course([(k * 3000, (k * 37) % 120 - 60) for k in range(50)]).kind == "steady"
+    assert find_course([]).kind == "steady"
     assert find_course([(0, 900), (3000, 910)]).kind == "shift"
 
 
@@ -118,9 +118,9 @@ def test_a_jump_is_corrected_only_behind_it():
 
 def test_captions_far_longer_than_the_recording_or_upside_down(audited, true_cues):
     far = [*true_cues, Cue(9_000_000, 9_001_000, ("Far beyond the end of it all.",))]
-    assert [line.mark for line in audited(far).lines][-1] == "never said"
+    assert [line.mark for line in audited(far).captions][-1] == "not spoken"
     overlapping = [Cue(cue.start_ms, cue.end_ms + 9000, cue.lines) for cue in true_cues]
-    assert {line.mark for line in audited(overlapping).lines} == {"true"}
+    assert {line.mark for line in audited(overlapping).captions} == {"on time"}
 
 
 def test_spread_words_go_with_their_caption():
@@ -139,8 +139,8 @@ def test_audit_and_fix_on_the_command_line(film, true_cues, tmp_path, capsys):
     report = json.loads(capsys.readouterr().out)
     assert report["course"]["kind"] == "shift"
     assert report["course"]["shift_ms"] == pytest.approx(-1200, abs=60)
-    assert len(report["lines"]) == len(true_cues)
-    fixed = cues_of(read_file(out).project)
+    assert len(report["captions"]) == len(true_cues)
+    fixed = audit_cues(read_file(out).project)[1]
     near = sum(abs(a.start_ms - b.start_ms) <= 120 for a, b in zip(fixed, true_cues))
     assert near >= 0.95 * len(true_cues)
 
@@ -148,13 +148,13 @@ def test_audit_and_fix_on_the_command_line(film, true_cues, tmp_path, capsys):
 def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
     window, film, true_cues, tmp_path, qtbot, monkeypatch
 ):
-    from dubrel.desk.auditdialog import AuditDialog
+    from dubrel.desk.captions.auditdialog import AuditDialog
 
     wrong = tmp_path / "late captions.srt"
     write_checked(from_cues(Project(), displaced(true_cues, lambda ms: ms + 900), "en"), wrong)
-    window.operations.open_path(film)
-    window.operations.open_path(wrong)
-    assert window.session.project.media is not None and window.current_pass == 3
+    window.filing.open_path(film)
+    window.filing.open_path(wrong)
+    assert window.session.project.media is not None and window.current.id == "captions"
     before = window.session.project
     shown = []
 
@@ -163,11 +163,11 @@ def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
         qtbot.addWidget(dialog)
         shown.append((report, dialog.list.count(), not dialog.grab().isNull()))
         dialog.course.click()
-        return dialog.repair
+        return dialog.fix
 
-    monkeypatch.setattr(window.dialogs, "repair", answer)
+    monkeypatch.setattr(window.dialogs, "fix", answer)
     window.commands.run("audit")
-    qtbot.waitUntil(lambda: not window.work.running, timeout=90_000)
+    qtbot.waitUntil(lambda: bool(shown) and not window.lanes.busy, timeout=90_000)
     report, rows, painted = shown[0]
     assert report.course.kind == "shift" and rows >= len(true_cues) and painted
     near = sum(
@@ -176,7 +176,7 @@ def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
     )
     assert near >= 0.95 * len(true_cues)
     window.commands.run("undo")
-    assert window.session.project is before
+    assert window.session.project == before
 
 
 def test_captions_move_by_the_users_own_numbers_exactly(boards):

@@ -8,7 +8,7 @@ import pytest
 from conftest import DEMO, truth
 
 from dubrel.cli import main
-from dubrel.projectfile import open_project
+from dubrel.store.projectfile import open_project
 
 
 def dubrel(*args):
@@ -21,7 +21,7 @@ def transcript(film, tmp_path_factory):
     path = tmp_path_factory.mktemp("cli") / "film.json"
     done = dubrel("transcribe", film, "-o", path)
     assert done.returncode == 0, done.stderr
-    assert "Hearing" in done.stderr and done.stdout == ""
+    assert "Choices" in done.stderr and done.stdout == ""
     return path
 
 

@@ -6,14 +6,13 @@ import pytest
 from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.dialogs import Dialogs
-from dubrel.desk.sheet.wording import Spot
-from dubrel.desk.window import VOICES, WORDING
+from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.shell.questions import Dialogs
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardTurn, add_heard, set_turns
+from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.speakers import assign_speakers
 from dubrel.keptvoices import keep_voice, kept_voices, voices_path
-from dubrel.model import Project, Speaker
+from dubrel.model import HeardTurn, Project, Speaker
 
 LEAVES = ("quit", "find")  # find has a test of its own
 LISTENS = ("transcribe", "audit", "compare", "record", "split", "keep_voice", "speakers")
@@ -59,7 +58,7 @@ def test_commands_that_cannot_do_anything_say_what_to_do(refusing):
 
 
 def test_every_command_beside_a_recording_that_is_not_heard(refusing, film):
-    refusing.operations.open_path(film)
+    refusing.filing.open_path(film)
     first = refusing.session.project
     for name in run_all(refusing, LISTENS):
         assert refusing.session.project == first, name
@@ -68,7 +67,7 @@ def test_every_command_beside_a_recording_that_is_not_heard(refusing, film):
 def test_closing_every_question_changes_nothing(refusing, three):
     project = set_again(three, DEFAULT_STYLE)
     refusing.session.open(project, None, saved=True)
-    refusing.show_pass(VOICES)
+    refusing.show_room("voices")
     asking = ("rename", "merge", "swap", "swap_here", "speaker_other", "speaker_9", "paragraphs", "style")
     for name in (*asking, "forget_voice", "move", "open", "save_as", "weave", "add_folder", "add_service"):
         refusing.commands.run(name)
@@ -110,9 +109,9 @@ def test_commands_in_any_order_can_all_be_undone(refusing, seed):
 
 def test_voices_with_nobody_in_them(refusing, boards):
     refusing.session.open(boards, None, saved=True)
-    refusing.show_pass(VOICES)
+    refusing.show_room("voices")
     for name, text in (
-        ("hear_speaker", "no speaker yet"),
+        ("play_speaker", "no speaker yet"),
         ("merge", "no speaker yet"),
         ("remove_speaker", "no speaker yet"),
         ("next_uncertain", "No turn is unsure"),
@@ -129,7 +128,7 @@ def test_one_speaker_alone_has_nobody_to_change_with(refusing, boards):
     count = boards.transcript.word_count
     alone = assign_speakers(boards, [0] * count, [1.0] * count)
     refusing.session.open(alone, None, saved=True)
-    refusing.show_pass(VOICES)
+    refusing.show_room("voices")
     for name in ("merge", "swap", "swap_here"):
         refusing.say("")
         refusing.commands.run(name)
@@ -140,12 +139,12 @@ def test_one_speaker_alone_has_nobody_to_change_with(refusing, boards):
 
 def test_a_speaker_without_a_name_or_with_few_words_is_not_kept(refusing, film, three):
     voices_path().unlink(missing_ok=True)
-    refusing.operations.open_path(film)
+    refusing.filing.open_path(film)
     refusing.session.apply(
         set_turns(refusing.session.project, [HeardTurn(tuple(spoken("Yes.")), "s1")], [Speaker("s1")], "en"),
         "One",
     )
-    refusing.show_pass(VOICES)
+    refusing.show_room("voices")
     refusing.commands.run("keep_voice")
     assert "Name the speaker first" in refusing.message.text()
     refusing.dialogs.speaker_facts = lambda speaker, names: ("Isolde", "")
@@ -160,7 +159,7 @@ def test_names_of_before_are_proposed(refusing, three):
     keep_voice("Alasdair", [1.0] + [0.0] * 255)
     asked = []
     refusing.session.open(three, None, saved=True)
-    refusing.show_pass(VOICES)
+    refusing.show_room("voices")
     refusing.dialogs.speaker_facts = lambda speaker, names: asked.append(names) or ("Benedict", "Guest")
     refusing.sheet.move_caret(Spot(1, 0))
     refusing.commands.run("rename")
@@ -190,7 +189,7 @@ def test_a_long_project_keeps_every_key_at_hand(refusing):
     project = set_again(add_heard(Project(title="Long"), said), DEFAULT_STYLE)
     labels = [k // 21 % 3 for k in range(len(said))]
     refusing.session.open(assign_speakers(project, labels, [1.0] * len(said)), None, saved=True)
-    refusing.show_pass(VOICES)
+    refusing.show_room("voices")
     sheet = refusing.sheet
     for number in (1, 2, 3):
         sheet.move_caret(Spot(len(sheet.turns) // 2, 0))
@@ -198,7 +197,7 @@ def test_a_long_project_keeps_every_key_at_hand(refusing):
         given = sheet.turns[sheet.caret.turn]
         assert given.confirmed and given.speaker == f"s{number}"
         assert refusing.session.history.depth == number
-    refusing.show_pass(WORDING)
+    refusing.show_room("wording")
     for _ in range(3):
         refusing.commands.run("undo")
     assert not refusing.session.dirty

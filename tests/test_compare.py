@@ -7,13 +7,13 @@ from conftest import spoken, truth, words
 from PySide6.QtCore import Qt
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.comparedialog import CompareDialog, counted
-from dubrel.desk.sheet.wording import Spot
+from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.wording.comparedialog import CompareDialog, counted
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardWord, add_heard
+from dubrel.edits.intake import add_heard
 from dubrel.edits.readings import take_reading
-from dubrel.jobs.compare import compare_with_text, compare_with_words
-from dubrel.model import Project, Timing
+from dubrel.jobs.secondreading import compare_with_text, compare_with_words
+from dubrel.model import HeardWord, Project, Timing
 from dubrel.settings import Settings, save_settings
 from dubrel.speech.builtin import builtin_folder
 
@@ -98,11 +98,11 @@ def test_a_difference_whose_words_are_gone_changes_nothing(project):
 
 def dialog_of(window, project, other, qtbot):
     window.session.open(project, None, saved=True)
-    comparing = window.operations.comparing
+    comparing = window.rooms["wording"].second
     found = compare_with_text(project, other)
     dialog = CompareDialog(found, ("On the sheet", "reference"), True, comparing.texts, window)
-    dialog.hear_wanted.connect(comparing.hear)
-    dialog.take_wanted.connect(comparing.take)
+    dialog.play_wanted.connect(comparing._play)
+    dialog.accept_wanted.connect(comparing._accept)
     qtbot.addWidget(dialog)
     dialog.show()
     return dialog
@@ -117,12 +117,12 @@ def test_differences_are_taken_by_key_heard_and_undone(window, qtbot, project):
     assert window.player.position == max(0, words(project)[3].start_ms - 700)
     qtbot.keyClick(dialog, Qt.Key.Key_Space)
     assert "elm" in text_of(window.session.project) and dialog.table.currentRow() == 1
-    dialog.take_rest()
+    dialog.accept_rest()
     assert "slowly" in text_of(window.session.project) and "hard" in text_of(window.session.project)
-    assert not dialog.take.isEnabled()
+    assert not dialog.accept_one.isEnabled()
     window.commands.run("undo")
     window.commands.run("undo")
-    assert window.session.project is project
+    assert window.session.project == project
 
 
 def test_a_reference_file_is_compared_from_the_command(window, project, tmp_path, monkeypatch):
@@ -130,7 +130,7 @@ def test_a_reference_file_is_compared_from_the_command(window, project, tmp_path
     monkeypatch.setattr(window.dialogs, "compare", lambda found, names, *rest: seen.append((found, names)))
     window.session.open(project, None, saved=True)
     (tmp_path / "said.txt").write_text("ANNA: " + SAID.replace("hour", "minute"))
-    window.dialogs.script = lambda: tmp_path / "said.txt"
+    window.dialogs.reference = lambda: tmp_path / "said.txt"
     window.commands.run("compare_text")
     [(found, names)] = seen
     assert found.substitutions == 1 and names == ("On the sheet", "said.txt")
@@ -145,10 +145,10 @@ def test_another_engine_reads_the_selection(window, qtbot, film, tmp_path, monke
     save_settings(Settings((f"folder:{model}",)))
     seen = []
     monkeypatch.setattr(window.dialogs, "compare", lambda found, names, *rest: seen.append((found, names)))
-    window.operations.open_path(film)
+    window.filing.open_path(film)
     said = [HeardWord(text, start, end) for text, start, end in truth("heron-film")]
     window.session.apply(add_heard(window.session.project, said), "Words")
-    window.show_pass(2)
+    window.show_room("wording")
     turn = window.sheet.turns[0]
     window.sheet.move_caret(Spot(0, 0))
     window.sheet.move_caret(Spot(0, len(turn.text)), keep=True)

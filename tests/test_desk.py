@@ -6,18 +6,18 @@ from pathlib import Path
 
 import pytest
 from conftest import BOARDS, DEMO, spoken, words
+from made import caption_lines
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication, QInputMethodEvent
 from PySide6.QtTest import QTest
 
-from dubrel.captions.checks import caption_lines
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.sheet.wording import Spot
-from dubrel.desk.theme import DAY, NIGHT
+from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.shell.theme import DAY, NIGHT
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.model import Project, Speaker
-from dubrel.projectfile import open_project, save
+from dubrel.store.projectfile import open_project, save
 
 
 @pytest.fixture
@@ -32,7 +32,7 @@ def sheet(window):
     """The sheet of a window with a small project, the caret at its beginning."""
     project = set_again(add_heard(Project(title="Boards"), spoken(BOARDS)), DEFAULT_STYLE)
     window.session.open(project, None, saved=True)
-    window.show_pass(2)
+    window.show_room("wording")
     window.sheet.setFocus()
     return window.sheet
 
@@ -194,7 +194,7 @@ def test_a_correction_shows_in_its_caption_at_once(window, sheet):
     QTest.keyClicks(sheet, "ness")
     caption = window.session.project.captions.captions[0]
     assert " ".join(caption_lines(caption, window.session.words)).endswith("tiredness.")
-    window.show_pass(3)
+    window.show_room("captions")
     window.stanzas.grab()
     assert " ".join(window.stanzas.column.block(0).lines).endswith("tiredness.")
 
@@ -227,7 +227,7 @@ def test_drag_an_edge_on_the_strip_is_one_step(window, sheet):
 
 
 def test_the_strip_zooms_from_all_to_single_words(window, demo):
-    window.operations.open_path(demo)
+    window.filing.open_path(demo)
     strip = window.strip
     strip.show_all()
     assert strip.ms_at(strip.width()) == pytest.approx(strip.duration, rel=0.01)
@@ -246,7 +246,7 @@ def _has_trace(window) -> bool:
 
 
 def test_open_the_demo_and_see_where_the_work_stands(window, demo, qtbot):
-    window.operations.open_path(demo)
+    window.filing.open_path(demo)
     window.grab()  # the first frame is without the sound
     qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
     qtbot.waitUntil(lambda: _has_trace(window), timeout=20_000)
@@ -255,7 +255,7 @@ def test_open_the_demo_and_see_where_the_work_stands(window, demo, qtbot):
     states = {one.text(): one.todo for one in window.rail.buttons}
     assert states["Intake"] == "1 recording" and states["Voices"] == "all named"
     assert "to mend" in states["Captions"] or "in order" in states["Captions"]
-    window.commands.run("pass_3")
+    window.commands.run("go_captions")
     window.commands.run("next_look")
     if window.findings.by_caption:
         current = window.stanzas.captions[window.stanzas.current]
@@ -263,7 +263,7 @@ def test_open_the_demo_and_see_where_the_work_stands(window, demo, qtbot):
 
 
 def test_playing_marks_the_word_and_keeps_the_caret(window, demo, qtbot):
-    window.operations.open_path(demo)
+    window.filing.open_path(demo)
     window.sheet.move_caret(Spot(1, 3))
     window.player.seek(14_300)
     window.commands.run("play")
@@ -315,7 +315,7 @@ def test_save_close_and_open_again(window, sheet, tmp_path, monkeypatch):
     assert not window.session.dirty and open_project(path) == window.session.project
     kept = window.session.project
     window.session.open(Project(), None, saved=True)
-    window.operations.open_path(path)
+    window.filing.open_path(path)
     assert window.session.project == kept
 
 
@@ -324,7 +324,7 @@ def test_unsaved_work_is_asked_about(window, sheet, monkeypatch):
     asked = []
     monkeypatch.setattr(window.dialogs, "may_lose", lambda: asked.append(1) or False)
     assert not window.close() and window.isVisible() and asked == [1]
-    assert not window.operations.open_path(DEMO / "heron-film.mp4")
+    assert not window.filing.open_path(DEMO / "heron-film.mp4")
     monkeypatch.setattr(window.dialogs, "may_lose", lambda: True)
     assert window.close()
 
@@ -351,7 +351,7 @@ def test_a_broken_file_leaves_the_open_project_alone(window, sheet, tmp_path, na
     path = tmp_path / name
     path.write_text("" if name.startswith("empty") else "no such thing " * 40)
     before = window.session.project
-    assert window.operations.open_path(path) is False
+    assert window.filing.open_path(path) is False
     assert window.session.project is before
     assert name in window.message.toolTip() and "Traceback" not in window.message.toolTip()
 
@@ -387,7 +387,7 @@ def test_a_recording_that_moved_is_found_again(window, demo, tmp_path, monkeypat
     moved = tmp_path / "elsewhere" / "renamed.opus"
     moved.parent.mkdir()
     shutil.move(tmp_path / "slow-water-7.opus", moved)
-    window.operations.open_path(demo)
+    window.filing.open_path(demo)
     assert window.session.media_path is None and "not where it was" in window.message.text()
     monkeypatch.setattr(window.dialogs, "recording", lambda name: moved)
     window.commands.run("find_media")
@@ -396,7 +396,7 @@ def test_a_recording_that_moved_is_found_again(window, demo, tmp_path, monkeypat
 
 
 def test_release_writes_and_compares(window, sheet, tmp_path):
-    window.show_pass(5)
+    window.show_room("release")
     window.release.folder.setText(str(tmp_path / "new folder" / "out"))
     window.commands.run("release")
     made = sorted(one.name for one in (tmp_path / "new folder" / "out").iterdir())
@@ -408,7 +408,7 @@ def test_release_writes_and_compares(window, sheet, tmp_path):
 
 
 def test_every_command_can_be_found_and_its_keys_changed(window, qtbot):
-    from dubrel.desk.finder import Finder
+    from dubrel.desk.shell.finder import Finder
 
     finder = Finder(window.commands, DAY, window)
     qtbot.addWidget(finder)
@@ -449,10 +449,10 @@ def test_both_themes_can_be_read():
 
 
 def test_both_themes_and_small_windows_paint(window, demo):
-    window.operations.open_path(demo)
+    window.filing.open_path(demo)
     for size in ((1280, 800), (900, 600), (2200, 1300)):
         window.resize(*size)
-        for name in ("pass_0", "pass_2", "pass_3", "pass_5", "theme"):
+        for name in ("go_intake", "go_wording", "go_captions", "go_release", "theme"):
             window.commands.run(name)
             assert not window.grab().isNull()
 
@@ -463,7 +463,7 @@ def test_a_right_to_left_transcript_is_set_from_the_right(window):
     project = add_heard(Project(), spoken("שלום לכולם, ברוכים הבאים לתוכנית שלנו."))
     project = replace(project, transcript=replace(project.transcript, language="he"))
     window.session.open(project, None, saved=True)
-    window.show_pass(2)
+    window.show_room("wording")
     window.sheet.grab()
     block = window.sheet.column.block(0)
     first, last = block.word_rects(0)[0][1], block.word_rects(3)[0][1]

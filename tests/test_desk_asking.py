@@ -7,17 +7,16 @@ from conftest import spoken
 from PySide6.QtCore import Qt
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.persondialog import PersonDialog
-from dubrel.desk.voicedialogs import CountDialog
-from dubrel.desk.window import CAPTIONS, INTAKE, VOICES
+from dubrel.desk.voices.persondialog import PersonDialog
+from dubrel.desk.voices.voicedialogs import CountDialog
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardTurn, set_turns
+from dubrel.edits.intake import set_turns
 from dubrel.edits.speakers import assign_speakers
 from dubrel.edits.voices import give_turn, rename_speaker
 from dubrel.jobs.events import Progress
-from dubrel.jobs.speakers import speaker_bounds
+from dubrel.jobs.tellapart import speaker_bounds
 from dubrel.media.probe import probe
-from dubrel.model import Project, Speaker
+from dubrel.model import HeardTurn, Project, Speaker
 
 
 class Held:
@@ -42,7 +41,7 @@ def forty():
 
 
 def test_a_message_of_any_length_takes_the_place_of_the_keys_for_a_while(window):
-    window.show_pass(CAPTIONS)
+    window.show_room("captions")
     keys, least = window.footer.keys.text(), window.minimumSizeHint().width()
     assert "F8" in keys and window.footer.keys.isVisible()
     long = "A file with a very long name cannot be read: " + "x" * 400
@@ -60,11 +59,11 @@ def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot
     asked = []
     window.work.cancel = lambda: asked.append("cancel")
     window.footer.cancel_wanted.disconnect()
-    window.footer.cancel_wanted.connect(lambda: window.work.cancel())
+    window.footer.cancel_wanted.connect(lambda: window.lanes.cancel_all())
     assert not window.footer.bar.isVisible()
     window.work.progressed.emit(Progress("Telling voices apart", 0.25, 19))
     for place in (INTAKE, VOICES, CAPTIONS):
-        window.show_pass(place)
+        window.show_room("place")
         assert window.footer.job.text() == "Telling voices apart, 25%, about 0:19 left"
         assert window.footer.bar.isVisible() and window.footer.bar.value() == 250
     window.show_counts()

@@ -6,17 +6,16 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from conftest import BOARDS, spoken, words
+from dubrel.desk.following import word_at
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QWheelEvent
 from PySide6.QtTest import QTest
 
-from dubrel.captions.checks import check_track
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.following import word_at
-from dubrel.desk.session import Session, Window, difference
 from dubrel.desk.sheet.column import Column
-from dubrel.desk.sheet.trace import trace_image
 from dubrel.desk.sheet.turnblock import from_utf16, utf16
+from dubrel.desk.shell.session import Session, Window, difference
+from dubrel.desk.shell.trace import trace_image
 from dubrel.edits.captions import move_edge, set_again
 from dubrel.edits.intake import add_heard
 from dubrel.edits.wording import replace_text, split_turn
@@ -106,7 +105,7 @@ def test_findings_kept_up_are_those_of_a_full_check(window):
         if chance.random() < 0.5:
             caption = chance.choice(project.captions.captions)
             edge, to = chance.choice([("in", caption.start_ms + 900), ("out", caption.end_ms - 900)])
-            window.session.apply(move_edge(project, caption.id, edge, to, 80), "Move")
+            window.session.apply(move_edge(project, caption.id, edge, to), "Move")
         else:
             turn = chance.choice(project.transcript.turns)
             text = chance.choice(["extraordinarily ", "a ", ""])
@@ -115,7 +114,7 @@ def test_findings_kept_up_are_those_of_a_full_check(window):
             window.session.undo()
     findings.settle()
     project = window.session.project
-    full = check_track(project.captions, project.transcript.words_by_id, DEFAULT_STYLE)
+    full = check_track(project, project.captions)
     assert findings.by_caption == full
     counts = {rule: count for rule, count in findings.rules.items() if count}
     rules = [finding.rule for found in full.values() for finding in found]
@@ -193,7 +192,7 @@ def test_each_words_sound_is_drawn_to_the_width_of_the_word(window):
     noise = np.random.default_rng(1).integers(-90, 90, (20_000, 2)).astype(np.int8)
     window.session.peaks = Peaks(np.sort(noise, axis=1))
     window.session.sound_ready.emit()
-    window.show_pass(2)
+    window.show_room("wording")
     window.sheet.grab()
     block = window.sheet.column.block(0)
     traces = block._make_traces(window.session.peaks)
@@ -256,7 +255,7 @@ def test_the_word_that_is_said_or_was_said_last():
 
 def test_the_caption_of_now_is_marked_and_shown(window):
     window.session.open(captioned(), None, saved=True)
-    window.show_pass(3)
+    window.show_room("captions")
     track = window.session.project.captions.captions
     for place, caption in enumerate(track):
         window.player.seek(caption.start_ms)
@@ -270,7 +269,7 @@ def test_the_caption_of_now_is_marked_and_shown(window):
 
 def test_captions_are_walked_through_by_keys(window):
     window.session.open(long_project(300), None, saved=True)
-    window.show_pass(3)
+    window.show_room("captions")
     window.stanzas.setFocus()
     for _ in range(4):
         QTest.keyClick(window.stanzas, Qt.Key.Key_Down)
@@ -308,22 +307,22 @@ def test_speed_by_keys_stays_within_its_ends(window):
 
 def test_every_empty_view_says_what_to_do_next(window):
     window.session.open(Project(), None, saved=True)
-    window.show_pass(2)
+    window.show_room("wording")
     assert "open one in Intake" in window.sheet.empty_hint
-    window.show_pass(3)
+    window.show_room("captions")
     assert "Transcribe the recording" in window.stanzas.empty_hint
-    window.show_pass(0)
+    window.show_room("intake")
     assert window.intake.title.text() == "Bring in a recording"
     assert not window.intake.transcribe.isVisible()
-    for name in ("transcribe", "script", "audit", "set_again", "proofed", "accept", "hear_again", "next_look",
+    for name in ("transcribe", "script", "audit", "set_again", "proofed", "accept", "play_word", "next_look",
                  "rename", "speaker_1", "find_media", "undo", "redo", "play", "cancel"):  # fmt: skip
         window.commands.run(name)
         assert window.isVisible()
 
 
 def test_the_translation_pass_says_that_it_is_not_there(window):
-    window.show_pass(2)
-    window.commands.run("pass_4")
+    window.show_room("wording")
+    window.commands.run("go_translation")
     assert window.current_pass == 2
     assert "not in this version" in window.message.text()
     assert window.rail.buttons[2].isChecked()
@@ -334,7 +333,7 @@ def test_notes_stand_beside_their_turn(window):
     turn = project.transcript.turns[1]
     note = Note(project.next_id, turn.start_ms + 10, "Query", "Ask Tobiah about " + "the sternpost " * 8)
     window.session.open(replace(project, notes=(note,)), None, saved=True)
-    window.show_pass(2)
+    window.show_room("wording")
     with_note = window.sheet.grab().toImage()
     window.session.apply(project, "Without")
     window.sheet.viewport().update()
@@ -343,7 +342,7 @@ def test_notes_stand_beside_their_turn(window):
 
 def test_proofing_goes_down_the_page(window):
     window.session.open(captioned(), None, saved=True)
-    window.show_pass(2)
+    window.show_room("wording")
     count = len(window.sheet.turns)
     for _ in range(count):
         window.commands.run("proofed")
@@ -356,7 +355,7 @@ def test_proofing_goes_down_the_page(window):
 
 def test_a_long_project_lays_out_only_what_is_seen_and_settles(window, qtbot):
     window.session.open(long_project(6000), None, saved=True)
-    window.show_pass(2)
+    window.show_room("wording")
     window.sheet.grab()
     built = sum(window.sheet.column.built(k) is not None for k in range(len(window.sheet.turns)))
     assert built < len(window.sheet.turns) / 2

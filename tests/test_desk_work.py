@@ -1,4 +1,4 @@
-"""Hearing a recording in the window: text as it comes, correcting meanwhile, cancel."""
+"""Choices a recording in the window: text as it comes, correcting meanwhile, cancel."""
 
 import os
 import subprocess
@@ -8,12 +8,12 @@ import pytest
 from conftest import DEMO, truth, words
 from PySide6.QtTest import QTest
 
-from dubrel.desk.sheet.wording import Spot
+from dubrel.desk.sheet.turnsheet import Spot
 
 
 @pytest.fixture
 def opened(window, film):
-    assert window.operations.open_path(film)
+    assert window.filing.open_path(film)
     return window
 
 
@@ -84,7 +84,7 @@ def test_a_video_without_sound_says_so(window, tmp_path):
     from test_media import write
 
     path = write(tmp_path / "mute.mp4", video=("libx264", "25"), sound=False, form="mp4")
-    assert window.operations.open_path(path)
+    assert window.filing.open_path(path)
     assert not window.intake.transcribe.isEnabled()
     assert window.session.project.media.has_video
 
@@ -93,8 +93,8 @@ def test_a_recording_that_vanishes_says_so(window, tmp_path, qtbot):
     from test_media import write
 
     path = write(tmp_path / "a.flac")
-    assert window.operations.open_path(path)
-    window.work.cancel()
+    assert window.filing.open_path(path)
+    window.lanes.cancel_all()
     path.unlink()
     window.work.transcribe()
     qtbot.waitUntil(lambda: not window.work.running, timeout=60_000)

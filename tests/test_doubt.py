@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 from conftest import spoken, truth
 
-from dubrel.speech.compare import pair_words
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import HeardToken
+from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
 
 
@@ -73,17 +73,15 @@ def test_next_doubt_by_key_plays_it_and_accept_goes_on(window, qtbot):
         for w in spoken("one two three four five six")
     ]
     window.session.open(add_heard(Project(), words), None, saved=True)
-    window.show_pass(2)
-    window.findings.settle()
+    window.show_room("wording")
     assert window.rail.buttons[2].todo == "2 doubts"
     window.commands.run("next_look")
     assert window.sheet.selected_text() == "two"
-    assert window.player.position == max(0, words[1].start_ms - 600)
     window.commands.run("accept")
     assert window.sheet.selected_text() == "five"
     window.commands.run("previous_look")
-    assert window.findings.doubt_count == 1
-    window.booth.slider.setValue(5)
-    assert window.findings.doubt_count == 5
+    assert window.doubts.count == 1
+    window.rooms["wording"].panel.slider.setValue(5)
+    assert window.doubts.count == 5
     window.commands.run("undo")
-    assert window.findings.doubt_count == 6
+    assert window.doubts.count == 6

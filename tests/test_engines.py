@@ -7,9 +7,9 @@ import pytest
 from made import write_wav
 
 from dubrel.errors import EngineError
+from dubrel.jobs.choices import Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Heard, Progress
-from dubrel.jobs.hearing import Hearing
 from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.cache import sound_path
 from dubrel.media.probe import probe
@@ -43,7 +43,7 @@ def test_a_model_folder_hears_as_the_built_in_one_does(short, tmp_path):
     shutil.copytree(builtin_folder(), folder)
     engine = engine_named(f"folder:{folder}")
     assert engine.languages == ("en",)
-    ours = text_of(transcribe(probe(short), Hearing(f"folder:{folder}")))
+    ours = text_of(transcribe(probe(short), Choices(f"folder:{folder}")))
     assert ours == text_of(transcribe(probe(short))) != ""
 
 
@@ -82,7 +82,7 @@ def test_the_service_is_asked_for_its_price_and_hears(service, short):
     engine = f"remote:{service.address}"
     assert is_remote(engine) and not is_remote("builtin")
     assert engine_named(engine).price(150_000).startswith("0.03 EUR")
-    events = list(transcribe(probe(short), Hearing(engine)))
+    events = list(transcribe(probe(short), Choices(engine)))
     words = [word for event in events if isinstance(event, Heard) for word in event.words]
     assert len(words) > 12 and all(a.end_ms <= b.start_ms for a, b in zip(words, words[1:]))
     stages = {event.stage for event in events if isinstance(event, Progress)}
@@ -152,8 +152,8 @@ def test_consent_and_engines_are_kept_in_a_file_that_may_break():
 def test_two_processes_hear_the_same_in_the_same_order(film):
     media = probe(film)
     parts = [Part(chunk, sound_path(media)) for chunk in speech_chunks(samples_of(media))][:4]
-    alone = list(listen(parts, Hearing(), media.duration_ms, workers=1))
-    together = list(listen(parts, Hearing(), 10 * 60_000, workers=2))
+    alone = list(listen(parts, Choices(), media.duration_ms, workers=1))
+    together = list(listen(parts, Choices(), 10 * 60_000, workers=2))
     assert [part for part, _ in together] == parts
     a = [word.text for _, found in alone for word in found.words]
     b = [word.text for _, found in together for word in found.words]
@@ -164,7 +164,7 @@ def test_an_engine_that_cannot_be_loaded_stops_the_crew_with_its_reason(film):
     media = probe(film)
     parts = [Part(chunk, sound_path(media)) for chunk in speech_chunks(samples_of(media))]
     with pytest.raises(EngineError, match="no folder"):
-        list(listen(parts, Hearing("folder:/nowhere"), 10 * 60_000, workers=2))
+        list(listen(parts, Choices("folder:/nowhere"), 10 * 60_000, workers=2))
 
 
 def tokens(text, total=-0.3):

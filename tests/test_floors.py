@@ -58,13 +58,13 @@ def test_nobody_imports_the_command_line_or_the_desk():
 
 
 def test_the_core_loads_without_qt():
-    code = "import dubrel.jobs.transcribe, dubrel.formats.register, dubrel.projectfile, sys; "
+    code = "import dubrel.jobs.transcribe, dubrel.formats.register, dubrel.store.projectfile, sys; "
     code += "sys.exit('PySide6' in sys.modules)"
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 
 def test_the_window_opens_without_what_computes():
-    code = "import dubrel.desk.window, sys; sys.exit(bool({'numpy', 'scipy', 'av', 'dubrel.jobs.runner'} & set(sys.modules)))"
+    code = "import dubrel.desk.shell.window, sys; sys.exit(bool({'numpy', 'scipy', 'av', 'dubrel.jobs.runner'} & set(sys.modules)))"
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 

@@ -5,17 +5,17 @@ from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
+from made import caption_lines
 
-from dubrel.captions.checks import caption_lines
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardTurn, add_heard, set_turns
-from dubrel.edits.speakers import stretches
+from dubrel.edits.intake import add_heard, set_turns
+from dubrel.edits.speakers import speaker_passages
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, FormatError
 from dubrel.formats.register import read_file, write_checked, written
-from dubrel.model import Project, Speaker, Timing
-from dubrel.projectfile import open_project, save
+from dubrel.model import HeardTurn, Project, Speaker, Timing
+from dubrel.store.projectfile import open_project, save
 
 
 def captioned(boards, name="Tobiah & <Co>"):
@@ -26,7 +26,7 @@ def captioned(boards, name="Tobiah & <Co>"):
 
 def shown(project):
     return [
-        (one.start_ms, one.end_ms, caption_lines(one, project.transcript.words_by_id))
+        (one.start_ms, one.end_ms, caption_lines(project, one))
         for one in project.captions.captions
     ]
 
@@ -61,12 +61,14 @@ def test_words_read_back_with_their_times(boards, tmp_path, suffix):
 
 
 def test_the_json_form_is_the_documented_one(boards):
-    value = json.loads(written(captioned(boards), ".json"))
+    project = captioned(boards)
+    value = json.loads(written(project, ".json"))
+    who = project.transcript.speakers[0].id
     assert value["dubrel"] == 1 and value["language"] == "en"
-    assert value["speakers"] == [{"id": "s1", "name": "Tobiah & <Co>"}]
+    assert value["speakers"] == [{"id": who, "name": "Tobiah & <Co>"}]
     word = value["turns"][0]["words"][0]
     assert word == {"text": "Mostly", "start_ms": 1000, "end_ms": 1440, "doubt": 0.0}
-    assert value["turns"][0]["speaker"] == "s1"
+    assert value["turns"][0]["speaker"] == who
 
 
 def test_plain_text_has_names_and_paragraphs(boards):
@@ -217,7 +219,7 @@ def test_names_and_dashes_in_captions_say_who_speaks(tmp_path):
     ]
     captions = project.captions.captions
     assert len(captions) == 3 and len(captions[2].dashed) == 2
-    assert caption_lines(captions[2], project.transcript.words_by_id) == ["– Really?", "– Yes: really."]
+    assert caption_lines(project, captions[2]) == ["– Really?", "– Yes: really."]
 
 
 @pytest.mark.parametrize(
@@ -247,7 +249,7 @@ def test_names_and_dashes_go_out_and_come_back(tmp_path, suffix):
     for rules in ({"dashes": True}, {"names": "change"}, {"names": "always", "dashes": True}):
         style = replace(DEFAULT_STYLE, **rules)
         path = tmp_path / f"out{suffix}"
-        write_checked(set_again(project, style), path, style)
+        write_checked(set_again(project, style), path)
         again = read_file(path).project
         assert [word.text for word in words(again)] == [word.text for word in words(project)]
         if suffix == ".vtt" or "names" in rules:
@@ -273,7 +275,7 @@ def test_roles_and_overlaps_are_kept(tmp_path):
     assert again.transcript.speakers == tuple(people) and [w.also for w in words(again)] == [None, "s2", None]
     save(project, tmp_path / "o.dubrel")
     assert open_project(tmp_path / "o.dubrel").transcript == project.transcript
-    assert [(one.start_ms, one.speaker) for one in stretches(project)] == [
+    assert [(one.start_ms, one.speaker) for one in speaker_passages(project)] == [
         (said[0].start_ms, "Isolde"),
         (said[1].start_ms, "Tobiah"),
     ]

@@ -9,21 +9,22 @@ from conftest import DEMO, spoken, truth, words
 from made import write_wav
 
 from dubrel.cli import main
-from dubrel.edits.intake import HeardWord, add_heard
+from dubrel.edits.intake import add_heard
 from dubrel.edits.unscripted import KIND, next_unscripted, take_in, with_unscripted
 from dubrel.errors import DubrelError, EngineError
 from dubrel.formats.register import read_file
 from dubrel.formats.script import Kind, Piece
-from dubrel.jobs.events import LinedUp
-from dubrel.jobs.lineup import line_up_script
+from dubrel.jobs.alignscript import align_script
+from dubrel.jobs.events import Aligned
+from dubrel.jobs.fold import fold
 from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
-from dubrel.model import Note, Project, Timing
+from dubrel.model import HeardWord, Note, Project, Timing
 from dubrel.speech.align import SpreadAligner, aligner_for
 from dubrel.speech.synthalign import SynthesisAligner, without_silence
 from dubrel.speech.synthesis import speak, speaks
-from dubrel.speech.synthlineup import line_up_by_synthesis
+from dubrel.speech.synthscript import align_by_synthesis
 from dubrel.speech.warping import features, warp
 from dubrel.text import detect_language
 
@@ -105,13 +106,13 @@ def test_english_spoken_by_other_synthesisers_is_aligned_as_any_language(film):
 def test_a_whole_script_is_lined_up_without_a_recogniser(film):
     samples = samples_of(probe(film))
     true = truth("heron-film")
-    *shares, found = line_up_by_synthesis(
+    *shares, found = align_by_synthesis(
         [word[0] for word in true], samples, list(speech_chunks(samples)), "en"
     )
     errors = [abs(word.start_ms - one[1]) for word, one in zip(found, true)]
     assert np.median(errors) <= 80 and np.percentile(errors, 80) < 500
     assert shares == sorted(shares)
-    assert list(line_up_by_synthesis([], samples, [], "en"))[-1] == []
+    assert list(align_by_synthesis([], samples, [], "en"))[-1] == []
 
 
 def test_a_spanish_script_is_lined_up_with_its_recording(spanish, tmp_path):
@@ -135,12 +136,12 @@ def test_a_script_of_another_recording_is_refused_in_any_language(spanish):
         "cansados y con hambre. Después de cenar jugábamos a las cartas hasta medianoche. "
     )
     with pytest.raises(DubrelError, match="does not seem to be of this recording"):
-        list(line_up_script(probe(path), [Piece(Kind.SPEECH, other * 3, "")], "es"))
+        list(align_script(probe(path), [Piece(Kind.SPEECH, other * 3, "")], "es"))
 
 
 def test_a_script_in_another_language_than_the_sound_is_refused(film):
     with pytest.raises(DubrelError, match="in Spanish, but English is spoken"):
-        list(line_up_script(probe(film), [Piece(Kind.SPEECH, SPANISH, "")]))
+        list(align_script(probe(film), [Piece(Kind.SPEECH, SPANISH, "")]))
 
 
 # -- speech that is not in the script -----------------------------------------------
@@ -159,10 +160,10 @@ def test_what_was_said_besides_the_script_is_noted_and_taken_in():
         (KIND, "Cut!"),
     ]
     note = next_unscripted(project, 0)
-    taken, turn, word = take_in(project, note.id)
+    taken, word = take_in(project, note.id)
     flat = words(taken)
     assert [w.text for w in flat] == "One two three. well anyway Four five six.".split()
-    assert taken.transcript.turns[turn].words[word].text == "well"
+    assert taken.transcript.words_by_id[word].text == "well"
     assert all(a.end_ms <= b.start_ms for a, b in zip(flat, flat[1:]))
     assert next_unscripted(taken, gap + 100_000).text == "Cut!"
     again = with_unscripted(taken, [])
@@ -175,13 +176,12 @@ def test_a_script_with_a_missing_sentence_gives_a_note_that_the_user_takes_in(
     turns = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     pieces = [Piece(Kind.SPEECH, " ".join(w[0] for w in turn["words"]), "") for turn in turns]
     left_out = pieces.pop(2)
-    events = list(line_up_script(probe(film), pieces, "en"))
-    lined = next(event for event in events if isinstance(event, LinedUp))
+    events = list(align_script(probe(film), pieces, "en"))
+    lined = next(event for event in events if isinstance(event, Aligned))
     heard = " ".join(word.text for word in lined.extra)
     assert len(lined.extra) >= 0.7 * len(left_out.text.split())
-    window.operations.open_path(film)
-    window.work._take_script(lined)
-    qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=10_000)
+    window.filing.open_path(film)
+    window.session.apply(fold(window.session.project, lined), "Align a script")
     window.commands.run("take_in")
     assert "Not in the script" in window.message.text()
     window.commands.run("take_in")

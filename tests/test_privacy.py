@@ -55,7 +55,17 @@ def test_the_check_sees_a_lookup_and_a_connection(tmp_path):
 def test_nothing_leaves_this_machine(what, tmp_path):
     media, out = DEMO / "heron-film.mp4", tmp_path / "out.dubrel"
     command = {
-        "transcribe": ["-m", "dubrel", "transcribe", str(media), "-o", str(out), "--speakers", "2", "--quiet"],
+        "transcribe": [
+            "-m",
+            "dubrel",
+            "transcribe",
+            str(media),
+            "-o",
+            str(out),
+            "--speakers",
+            "2",
+            "--quiet",
+        ],
         "window": ["-c", _WINDOW, str(media)],
     }[what]
     done, away, looked_up = trace([sys.executable, *command], tmp_path)

@@ -17,7 +17,7 @@ from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, ProjectError
 from dubrel.media.probe import fingerprint
 from dubrel.model import Media, Note, Project, Timing
-from dubrel.projectfile import find_media, from_json, open_project, save, to_json
+from dubrel.store.projectfile import VERSION, find_media, from_json, open_project, save, to_json
 
 
 @pytest.fixture
@@ -47,7 +47,7 @@ def test_the_file_is_a_zip_with_documented_json(full, tmp_path):
     path = tmp_path / "p.dubrel"
     save(full, path)
     value = json.loads(zipfile.ZipFile(path).read("project.json"))
-    assert value["version"] == 1
+    assert value["version"] == VERSION
     assert value["media"]["frame_rate"] == "30000/1001"
     assert from_json(json.loads(json.dumps(to_json(full)))) == full
 
@@ -69,7 +69,7 @@ def test_a_recording_is_found_where_both_moved(full, tmp_path):
 def test_a_newer_version_is_refused(full, tmp_path):
     path = tmp_path / "p.dubrel"
     with zipfile.ZipFile(path, "w") as archive:
-        archive.writestr("project.json", json.dumps({**to_json(full), "version": 2}))
+        archive.writestr("project.json", json.dumps({**to_json(full), "version": VERSION + 1}))
     with pytest.raises(ProjectError, match="newer Dubrel"):
         open_project(path)
 
@@ -85,7 +85,7 @@ def test_a_truncated_file_is_refused_in_one_sentence(full, tmp_path, keep):
     assert "\n" not in str(caught.value)
 
 
-@pytest.mark.parametrize("part", ["words", "turns", "captions", "next_id"])
+@pytest.mark.parametrize("part", ["words", "turns", "tracks", "next_id"])
 def test_a_file_damaged_inside_is_refused(full, tmp_path, part):
     path = tmp_path / "p.dubrel"
     value = to_json(full)

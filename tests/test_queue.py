@@ -10,16 +10,16 @@ from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 
 from dubrel.cli import main
-from dubrel.desk.queuework import QueueWork
-from dubrel.jobs.hearing import Hearing
+from dubrel.desk.intake.queuework import QueueWork
+from dubrel.jobs.choices import Choices
 from dubrel.jobs.queue import Queue, State, free_output, load_queue, queue_path, save_queue
 from dubrel.jobs.runner import Job
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of, stretch
-from dubrel.projectfile import open_project
 from dubrel.settings import Settings, load_settings, save_settings
+from dubrel.store.projectfile import open_project
 
-HERE, ELSEWHERE = Hearing(), Hearing("remote:http://127.0.0.1:1")
+HERE, ELSEWHERE = Choices(), Choices("remote:http://127.0.0.1:1")
 
 
 @pytest.fixture(autouse=True)
@@ -67,11 +67,11 @@ def test_order_removing_and_adding_twice(tmp_path):
 
 
 def test_what_ran_waits_again_after_a_restart(tmp_path):
-    queue = Queue().add([tmp_path / "a", tmp_path / "b"], Hearing("builtin", "en", True))
+    queue = Queue().add([tmp_path / "a", tmp_path / "b"], Choices("builtin", "en", True))
     save_queue(queue.change(1, state=State.RUNNING).change(2, state=State.FAILED, reason="gone"))
     found = load_queue()
     assert states(found) == ["waiting", "failed"] and found.items[1].reason == "gone"
-    assert found.items[0].hearing == Hearing("builtin", "en", True)
+    assert found.items[0].choices == Choices("builtin", "en", True)
     queue_path().write_text("{")
     assert load_queue() == Queue()
 
@@ -98,7 +98,7 @@ def drop(window, paths):
 
 def test_dropped_recordings_are_heard_one_after_the_other(window, qtbot, recordings):
     drop(window, recordings)
-    assert window.queue.queue.items[0].hearing.speakers == "auto"
+    assert window.queue.queue.items[0].choices.speakers == "auto"
     assert window.intake.queue.table.item(0, 1).text() == "Built in, English, speakers"
     assert states(window.queue.queue) == ["waiting"] * 3
     assert window.current_pass == 0 and window.intake.queue.isVisible()
@@ -118,7 +118,7 @@ def test_dropped_recordings_are_heard_one_after_the_other(window, qtbot, recordi
 def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path):
     shutil.copy(DEMO / "slow-water-7.opus", tmp_path / "long.opus")
     shutil.copy(DEMO / "heron-film.mp4", tmp_path / "next.mp4")
-    window.operations.hearing.enqueue([tmp_path / "long.opus", tmp_path / "next.mp4"])
+    window.operations.choices.enqueue([tmp_path / "long.opus", tmp_path / "next.mp4"])
     qtbot.waitUntil(lambda: window.queue.progress.get(1) is not None, timeout=20_000)
     panel = window.intake.queue
     panel.table.setCurrentCell(0, 0)
@@ -146,10 +146,10 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
     window.intake.fill_engines(engine)
     asked = []
     window.dialogs.yes = lambda question: asked.append(question) or len(asked) > 1
-    window.operations.hearing.enqueue(recordings)
+    window.operations.choices.enqueue(recordings)
     assert window.queue.queue.items == () and "2 recordings leaves this machine" in asked[0]
     window.work._name, window.work._job = "held", object()  # something else is being heard
-    window.operations.hearing.enqueue(recordings)
+    window.operations.choices.enqueue(recordings)
     panel, item = window.intake.queue, window.queue.queue.items[0]
     prices = [one.price for one in window.queue.queue.items]
     assert prices[1] == "" and prices[2] == prices[0]  # the broken one has none, and its place
@@ -160,12 +160,12 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
     speakers.setCurrentIndex(speakers.findData("3"))
     panel.table.setCurrentCell(0, 0)
     panel.act("settings")
-    assert window.queue.queue.items[0].hearing == Hearing("builtin", "en", False, "3")
+    assert window.queue.queue.items[0].choices == Choices("builtin", "en", False, "3")
     assert (
         window.queue.queue.items[0].price == ""
         and panel.table.item(0, 1).text() == "Built in, English, 3 speakers"
     )
-    assert window.queue.queue.items[2].hearing.engine == engine and not service.jobs
+    assert window.queue.queue.items[2].choices.engine == engine and not service.jobs
     window.work._job = None
     save_settings(Settings())
 
@@ -199,7 +199,7 @@ def test_a_cancelled_job_takes_its_helpers_with_it(qtbot):
 
 def test_files_that_are_no_recordings_are_left_out(window, tmp_path):
     (tmp_path / "notes.txt").write_text("x")
-    window.operations.hearing.enqueue([tmp_path / "notes.txt"])
+    window.operations.choices.enqueue([tmp_path / "notes.txt"])
     assert window.queue.queue.items == () and "no recordings" in window.message.text()
 
 

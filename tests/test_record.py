@@ -12,11 +12,11 @@ import numpy as np
 import pytest
 from conftest import DEMO, truth, words
 
-from dubrel.desk.recording import StandInMicrophone
+from dubrel.desk.intake.recording import StandInMicrophone
 from dubrel.errors import MediaError
+from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Heard
-from dubrel.jobs.hearing import Hearing
-from dubrel.jobs.live import hear_live
+from dubrel.jobs.live import transcribe_live
 from dubrel.media.growingwave import GrowingWave, live_mark
 from dubrel.media.probe import probe
 from dubrel.standins.microphone import pieces
@@ -81,7 +81,7 @@ def test_words_come_while_the_file_grows_and_stand_where_they_are_said(tmp_path)
     speaker = threading.Thread(target=speak)
     speaker.start()
     early, heard = 0, []
-    for event in hear_live(str(path), 48_000, Hearing()):
+    for event in transcribe_live(str(path), 48_000, Choices()):
         if isinstance(event, Heard):
             early += speaker.is_alive()
             first.set()
@@ -154,7 +154,7 @@ def test_leaving_a_recording_ends_it_and_keeps_it_with_its_project(window, qtbot
         window.recorder.stop()
     asked = []
     window.dialogs.may_lose = lambda: asked.append(window.session.project) or False
-    assert not window.operations.open_path(film)
+    assert not window.filing.open_path(film)
     assert not window.recorder.running and not window.record_bar.isVisible()
     [project] = asked
     assert project.media.name == "spoken.wav" and project.transcript.word_count > 5

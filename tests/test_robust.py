@@ -8,22 +8,23 @@ import time
 import numpy as np
 import pytest
 from conftest import BOARDS, spoken, words
+from made import caption_lines
 
 from dubrel.captions.breaking import break_lines, line_lengths
-from dubrel.captions.checks import caption_lines, check_track
-from dubrel.captions.setting import caption_times
-from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
+from dubrel.captions.setting import caption_times, draft_of
+from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import Cue, HeardWord, add_heard, clear_transcript, from_cues
+from dubrel.edits.intake import add_heard, clear_transcript, from_cues
+from dubrel.edits.trackchecks import check_track
 from dubrel.errors import DubrelError
 from dubrel.files import write_atomically, write_text
-from dubrel.formats.register import READERS, read_file, written
+from dubrel.formats.register import FORMS, read_file, written
 from dubrel.formats.script import read_script, understand
 from dubrel.jobs.events import Pace
 from dubrel.jobs.transcribe import settled_until
 from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_folder, cache_root, trim_cache
-from dubrel.model import Project, Word
+from dubrel.model import Cue, HeardWord, HouseStyle, Project, Word
 from dubrel.speech.activity import cut_chunks, speech_stretches
 from dubrel.text import grapheme_count
 
@@ -34,7 +35,7 @@ PIECES = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize("suffix", sorted(READERS))
+@pytest.mark.parametrize("suffix", sorted(suffix for suffix, form in FORMS.items() if form.read))
 def test_random_files_are_read_or_refused_in_one_sentence(tmp_path, suffix):
     chance = random.Random(suffix)
     read = 0
@@ -93,14 +94,13 @@ def test_any_words_in_any_style_keep_space_and_order(style):
             heard.append(HeardWord(text, at, at + length))
             at += length + chance.choice([0, 0, 30, 400, 2500])
         project = set_again(add_heard(Project(), heard), style)
-        table = project.transcript.words_by_id
         captions = project.captions.captions
         assert [one for caption in captions for one in caption.words] == [word.id for word in words(project)]
         for caption in captions:
-            lines = caption_lines(caption, table)
+            lines = caption_lines(project, caption)
             assert len(lines) <= style.max_lines
             assert all(grapheme_count(line) <= style.max_cpl for line in lines)
-        rules = {f.rule for found in check_track(project.captions, table, style).values() for f in found}
+        rules = {f.rule for found in check_track(project, project.captions).values() for f in found}
         assert not rules & {"overlap", "backwards", "lines", "line length", "long"}
 
 
@@ -122,8 +122,9 @@ def test_lines_are_never_longer_than_allowed_and_never_lose_a_word():
 
 
 def test_words_over_each_other_give_captions_in_order():
-    runs = [[Word(1, "one", 0, 3000)], [Word(2, "two", 500, 900)], [Word(3, "three", 600, 650)]]
-    times = caption_times(runs, DEFAULT_STYLE, None)
+    words = [Word(1, "one", 0, 3000), Word(2, "two", 500, 900), Word(3, "three", 600, 650)]
+    drafts = [draft_of([word], DEFAULT_STYLE, "en", None, "") for word in words]
+    times = caption_times(drafts, DEFAULT_STYLE, None)
     assert all(start < end for start, end in times)
     assert all(after[0] - before[1] >= 80 for before, after in zip(times, times[1:]))
 
@@ -177,10 +178,10 @@ def test_the_cache_forgets_what_was_longest_unused():
 
 
 def test_time_left_is_told_once_it_can_be():
-    assert Pace().at("Hearing", 0.5).left_s is None
+    assert Pace().at("Choices", 0.5).left_s is None
     pace = Pace(began=time.monotonic() - 30)
-    assert pace.at("Hearing", 0.25).left_s == pytest.approx(90, abs=1)
-    assert pace.at("Hearing", 7.0).fraction == 1.0
+    assert pace.at("Choices", 0.25).left_s == pytest.approx(90, abs=1)
+    assert pace.at("Choices", 7.0).fraction == 1.0
 
 
 def test_a_failure_while_writing_leaves_the_old_file(tmp_path):
@@ -207,7 +208,7 @@ def test_the_log_is_kept_small_and_never_stops_the_start(monkeypatch, tmp_path):
 
 
 def test_shortcuts_that_cannot_be_read_are_passed_over():
-    from dubrel.desk.commands import keys_path, own_keys
+    from dubrel.desk.shell.commands import keys_path, own_keys
 
     keys_path().parent.mkdir(parents=True, exist_ok=True)
     before = keys_path().read_text() if keys_path().exists() else None

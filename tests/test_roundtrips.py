@@ -6,14 +6,14 @@ from fractions import Fraction
 
 import pytest
 from conftest import words
+from made import caption_lines
 
-from dubrel.captions.checks import caption_lines
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import Move, move_edge, moved, retimed, set_again
-from dubrel.edits.intake import HeardTurn, HeardWord, set_turns
+from dubrel.edits.intake import set_turns
 from dubrel.formats.register import read_file, write_checked, written
 from dubrel.formats.webvtt import read_cues
-from dubrel.model import Project, Speaker
+from dubrel.model import HeardTurn, HeardWord, Project, Speaker
 from dubrel.timecode import (
     format_clock,
     format_length,
@@ -64,7 +64,7 @@ def talk(seed: int, odd: float, people: int = 3) -> Project:
 def shown(project: Project) -> list:
     transcript = project.transcript
     return [
-        (one.start_ms, one.end_ms, caption_lines(one, transcript.words_by_id))
+        (one.start_ms, one.end_ms, caption_lines(project, one))
         for one in project.captions.captions
     ]
 
@@ -198,7 +198,7 @@ def test_an_edge_stops_at_its_neighbours_wherever_it_is_dragged(seed):
         caption = chance.choice(project.captions.captions)
         edge = chance.choice(("in", "out"))
         to = chance.randrange(-5000, 5000) + (caption.start_ms if edge == "in" else caption.end_ms)
-        project = move_edge(project, caption.id, edge, to, 80)
+        project = move_edge(project, caption.id, edge, to)
         captions = project.captions.captions
         assert all(one.start_ms < one.end_ms for one in captions)
         assert all(a.end_ms <= b.start_ms for a, b in zip(captions, captions[1:]))

@@ -10,22 +10,21 @@ from conftest import DEMO, truth
 from PySide6.QtCore import Qt
 
 import dubrel.formats.script
-import dubrel.speech.compare
+import dubrel.speech.textpairs
 from dubrel.cli import main
-from dubrel.edits.intake import HeardWord
 from dubrel.errors import FormatError
 from dubrel.formats.script import Kind, Piece, read_script, understand
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
-from dubrel.model import Timing
+from dubrel.model import HeardWord, Timing
 from dubrel.speech.align import EnglishAligner
-from dubrel.speech.compare import pair_words, word_error_rate
-from dubrel.speech.lineup import line_up
+from dubrel.speech.scriptalign import line_up
+from dubrel.speech.textpairs import pair_words, word_error_rate
 
 
 def test_examples_run():
     assert doctest.testmod(dubrel.formats.script).failed == 0
-    assert doctest.testmod(dubrel.speech.compare).failed == 0
+    assert doctest.testmod(dubrel.speech.textpairs).failed == 0
 
 
 def test_a_script_is_taken_apart():
@@ -174,7 +173,7 @@ def test_a_script_of_another_recording_is_refused(hearing, heard_once, film, tmp
 
 
 def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
-    from dubrel.desk.scriptdialog import ScriptDialog
+    from dubrel.desk.intake.scriptdialog import ScriptDialog
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     path = tmp_path / "film.txt"
@@ -189,12 +188,12 @@ def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
         qtbot.mouseClick(dialog.go, Qt.MouseButton.LeftButton)
         return dialog.pieces(), dialog.language()
 
-    window.operations.open_path(film)
+    window.filing.open_path(film)
     monkeypatch.setattr(window.dialogs, "script", lambda: path)
     monkeypatch.setattr(window.dialogs, "understood", answer)
     window.commands.run("script")
-    assert window.work.running == "lineup"
-    qtbot.waitUntil(lambda: not window.work.running and not window.work.setting_captions, timeout=90_000)
+    qtbot.waitUntil(lambda: window.lanes.runs("align"), timeout=90_000)
+    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=90_000)
     project = window.session.project
     assert project.transcript.speakers[0].name == "Isolde Marr"
     assert [len(turn.words) for turn in project.transcript.turns] == [len(row["words"]) for row in rows]
@@ -208,8 +207,8 @@ def test_a_pasted_text_is_lined_up(window, film, monkeypatch):
     monkeypatch.setattr(window.dialogs, "understood", lambda name, pieces: seen.append((name, pieces)))
     QGuiApplication.clipboard().setText("ISOLDE: Early on Monday.\n\nTOBIAH: Not early enough.")
     window.commands.run("script_paste")
-    assert not seen and "recording with sound" in window.message.text()
-    window.operations.open_path(film)
+    assert not seen and "Bring in a recording" in window.message.text()
+    window.filing.open_path(film)
     window.commands.run("script_paste")
     [(name, pieces)] = seen
     assert "clipboard" in name and [piece.text for piece in pieces] == [
@@ -224,7 +223,7 @@ def test_a_pasted_text_is_lined_up(window, film, monkeypatch):
 def test_texts_too_large_for_one_table_are_paired_with_as_few_edits(monkeypatch):
     import random
 
-    from dubrel.speech import compare
+    from dubrel.speech import textpairs as compare
 
     chance = random.Random(4)
     one = [chance.choice("abcdefgh") for _ in range(300)]

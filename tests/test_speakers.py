@@ -12,30 +12,29 @@ from conftest import DEMO, words
 from made import write_wav
 
 from dubrel.cli import main
-from dubrel.edits.intake import HeardWord, add_heard
+from dubrel.edits.intake import add_heard
 from dubrel.edits.speakers import (
-    Stretch,
     assign_speakers,
-    carried,
-    follow_stretches,
+    follow_passages,
+    found_taken,
     give_words,
     matched_numbers,
     merge_speakers,
     move_boundary,
     remove_speaker,
-    stretches,
+    speaker_passages,
     swap_speakers,
 )
 from dubrel.edits.voices import give_turn
 from dubrel.edits.wording import replace_text
 from dubrel.errors import DubrelError, EngineError, FormatError
-from dubrel.formats.rttm import read_stretches
+from dubrel.formats.rttm import read_passages
 from dubrel.formats.rttm import write as write_rttm
-from dubrel.jobs.speakers import question, speaker_bounds
-from dubrel.model import Project
-from dubrel.projectfile import open_project, save
+from dubrel.jobs.tellapart import question, speaker_bounds
+from dubrel.model import HeardWord, Project, SpeakerPassage
 from dubrel.speech.diarise import Voices, diarise, phrases
 from dubrel.speech.torchfile import read_tensors
+from dubrel.store.projectfile import open_project, save
 
 
 def found_in(samples, heard, encoder, **wanted):
@@ -103,7 +102,7 @@ def test_one_confirmed_turn_leaves_the_other_speakers_their_numbers(talk, encode
     asked = question(confirmed)
     assert set(asked.fixed.values()) == {number}
     voices = found_in(samples, asked.words, encoder, fixed=asked.fixed, now=asked.now)
-    numbers = matched_numbers(confirmed, voices.labels.tolist())
+    numbers = matched_numbers(confirmed, dict(zip(asked.ids, voices.labels.tolist())))
     assert numbers[number] == number
     assert np.mean([numbers[one] == who for one, who in zip(voices.labels.tolist(), true)]) > 0.95
 
@@ -161,17 +160,22 @@ def test_what_was_found_splits_turns_and_spares_confirmed_ones(three):
 
 
 def test_found_voices_keep_the_names_of_the_speakers_who_say_the_same(three):
-    assert matched_numbers(three, [1, 1, 1, 0, 0, 0, 1, 1, 2]) == {1: 0, 0: 1, 2: 2}
-    assert matched_numbers(Project(), [0, 1]) == {0: 0, 1: 1}
+    ids = [word.id for word in words(three)]
+    assert matched_numbers(three, dict(zip(ids, [1, 1, 1, 0, 0, 0, 1, 1, 2]))) == {1: 0, 0: 1, 2: 2}
+    assert matched_numbers(Project(), {1: 0, 2: 1}) == {0: 0, 1: 1}
 
 
 def test_words_typed_meanwhile_go_with_the_word_before_them(three):
-    labels = [0] * 2 + [1] * (len(words(three)) - 2)
+    ids = [word.id for word in words(three)]
+    labels, sure, also = [0] * 2 + [1] * (len(ids) - 2), [1.0] * len(ids), [-1] * len(ids)
     present = replace_text(three, three.transcript.turns[0].id, 0, 0, "Well ")
-    now = carried(three, present, labels)
-    assert now[:4] == [0, 0, 0, 1] and len(now) == len(labels) + 1
+    found, numbers = found_taken(present, ids, labels, sure, also)
+    assert [turn.text for turn in found.transcript.turns][:2] == ["Well One two", "three."]
+    assert set(numbers) == {0, 1}
     shorter = replace_text(three, three.transcript.turns[0].id, 0, 4, "")
-    assert carried(three, shorter, labels)[:2] == [0, 1]
+    found, _ = found_taken(shorter, ids, labels, sure, also)
+    assert [turn.text for turn in found.transcript.turns][:2] == ["two", "three."]
+    assert found_taken(Project(), ids, labels, sure, also)[0] == Project()
 
 
 def test_boundaries_move_word_by_word_and_no_turn_becomes_empty(three):
@@ -215,10 +219,10 @@ def test_what_a_person_has_said_is_saved(three, tmp_path):
 def test_rttm_goes_out_and_comes_in(three, tmp_path):
     path = tmp_path / "who.rttm"
     path.write_text(write_rttm(three))
-    found, warnings = read_stretches(path)
-    assert found == stretches(three) and not warnings
+    found, warnings = read_passages(path)
+    assert found == speaker_passages(three) and not warnings
     plain = add_heard(Project(), [HeardWord(w.text, w.start_ms, w.end_ms) for w in words(three)])
-    assert [turn.text for turn in follow_stretches(plain, found).transcript.turns] == [
+    assert [turn.text for turn in follow_passages(plain, found).transcript.turns] == [
         "One two three.",
         "Four five six.",
         "Seven eight nine.",
@@ -234,21 +238,21 @@ def test_rttm_with_gaps_overlaps_and_nonsense_is_read_as_well_as_can_be(three, t
         "LEXEME 1",
     ]
     path.write_text("\r\n".join([*lines, "SPEAKER x 1 1.0 0.3 <NA> <NA> Dan <NA> <NA>"]))
-    found, warnings = read_stretches(path)
+    found, warnings = read_passages(path)
     assert [(one.speaker, one.start_ms, one.end_ms) for one in found] == [
         ("Cara", 500, 2500),
         ("Dan", 1000, 1300),
     ]
     assert len(warnings) == 2
-    laid = follow_stretches(three, found)
+    laid = follow_passages(three, found)
     assert laid.transcript.turns[-1].speaker == "s1" and {"Cara", "Dan"} <= {
         o.name for o in laid.transcript.speakers
     }
     path.write_text("nothing here")
     with pytest.raises(FormatError, match="of nobody"):
-        read_stretches(path)
-    forty = [Stretch(k * 100, k * 100 + 90, f"P{k}") for k in range(40)]
-    assert len(follow_stretches(three, forty).transcript.speakers) == 42
+        read_passages(path)
+    forty = [SpeakerPassage(k * 100, k * 100 + 90, f"P{k}") for k in range(40)]
+    assert len(follow_passages(three, forty).transcript.speakers) == 42
 
 
 def test_numbers_of_speakers_are_understood():
@@ -263,7 +267,7 @@ def test_numbers_of_speakers_are_understood():
 def test_the_command_line_writes_who_speaks_when(tmp_path, talk, capsys):
     path = write_wav(tmp_path / "talk.wav", talk[0][: 40 * 16_000] / 32768)
     assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--quiet"]) == 0
-    found, _ = read_stretches(tmp_path / "o.rttm")
+    found, _ = read_passages(tmp_path / "o.rttm")
     assert len({one.speaker for one in found}) == 3 and len(found) >= 5
     assert main(["speakers", str(path), "-o", str(tmp_path / "o.rttm"), "--speakers", "many"]) == 2
     short = write_wav(tmp_path / "short.wav", talk[0][: 24 * 16_000] / 32768)
@@ -281,7 +285,7 @@ def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film)
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     said = [HeardWord(*word) for row in rows for word in row["words"]]
-    window.operations.open_path(film)
+    window.filing.open_path(film)
     project = add_heard(window.session.project, said)
     window.session.apply(project, "Words")
     window.dialogs.speaker_count = lambda: "auto"
@@ -293,7 +297,7 @@ def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film)
     turns = window.session.project.transcript.turns
     right = sum(turn.speaker == f"s{true[word.start_ms] + 1}" for turn in turns for word in turn.words)
     assert right / len(said) > 0.95
-    window.show_pass(1)
+    window.show_room("voices")
     before = window.session.project
     window.sheet.move_caret(type(window.sheet.caret)(1, 0))
     window.commands.run("boundary_back")
@@ -308,7 +312,7 @@ def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film)
 
 def test_selected_words_are_given_by_one_key(window, three, qtbot):
     window.session.open(three, None, saved=True)
-    window.show_pass(1)
+    window.show_room("voices")
     spot = type(window.sheet.caret)
     window.sheet.move_caret(spot(0, 4))
     window.sheet.move_caret(spot(0, 7), keep=True)

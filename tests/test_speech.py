@@ -1,4 +1,4 @@
-"""Hearing and aligning, measured against speech whose clock is known."""
+"""Choices and aligning, measured against speech whose clock is known."""
 
 import json
 

@@ -15,8 +15,8 @@ from dubrel.edits.talk import UNSURE, is_unsure, unsure_runs
 from dubrel.edits.voices import give_turn
 from dubrel.edits.wording import split_turn
 from dubrel.formats import transcriptjson
-from dubrel.projectfile import from_json, open_project, save, to_json
 from dubrel.speech.diarise import _TEMPER, _sureness, _way
+from dubrel.store.projectfile import from_json, open_project, save, to_json
 
 SURE = [0.99, 0.95, 0.5, 0.6, 0.9, 0.99, 0.3, 0.2, 0.4]
 
@@ -89,7 +89,7 @@ def test_an_earlier_file_says_it_for_whole_turns(three):
 
 def test_unsure_words_are_selected_and_given_alone(window, unsure):
     window.session.open(unsure, None, saved=True)
-    window.show_pass(1)
+    window.show_room("voices")
     window.commands.run("next_uncertain")
     assert (
         window.sheet.selected_words() == [(0, 2, 3)] and "50% sure who says “three.”" in window.message.text()
@@ -112,7 +112,7 @@ def test_unsure_words_have_a_broken_line_in_voices_only(window, unsure, qtbot):
         sheet = window.sheet
         window.session.open(project, None, saved=True)
         for place in (1, 2):
-            window.show_pass(place)
+            window.show_room("place")
             block = sheet.column.block(0)
             _, rect = block.word_rects(2)[0]
             picture = QImage(round(block.style.measure), round(block.style.pitch), QImage.Format.Format_RGB32)

@@ -6,21 +6,21 @@ from made import RATE, microphones, write_wav
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import HeardTurn, HeardWord, add_turns
+from dubrel.edits.intake import add_turns
 from dubrel.errors import MediaError
+from dubrel.jobs.channels import track_sources
+from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import HeardTurns
-from dubrel.jobs.hearing import Hearing
-from dubrel.jobs.tracks import track_sources
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import decode_blocks
 from dubrel.media.trackfile import write_track_file
-from dubrel.model import Project, Speaker
-from dubrel.projectfile import open_project, save
-from dubrel.speech.tracks import Weaver, faded, own_frames
+from dubrel.model import HeardTurn, HeardWord, Project, Speaker
+from dubrel.speech.channelspeech import Weaver, faded, own_frames
+from dubrel.store.projectfile import open_project, save
 from dubrel.text import bare_word
 
-APART = Hearing(apart=True)
+APART = Choices(apart=True)
 
 
 @pytest.fixture(scope="module")

@@ -12,14 +12,13 @@ from PySide6.QtCore import Qt
 from test_speakers import found_in, shape
 
 from dubrel.cli import main
-from dubrel.desk.lanes import LANE, lane_places
-from dubrel.desk.voicedialogs import ProposalDialog, SpeakerDialog, SplitDialog
-from dubrel.edits.intake import HeardTurn, HeardWord, add_heard, set_turns
+from dubrel.desk.voices.speakerlanes import LANE, lane_places
+from dubrel.desk.voices.voicedialogs import ProposalDialog, SpeakerDialog, SplitDialog
+from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.paragraphs import goes_on, set_paragraphs
 from dubrel.edits.proposals import proposals, take_proposals
 from dubrel.edits.speakers import (
-    Stretch,
     assign_speakers,
     merge_speakers,
     remove_speaker,
@@ -32,7 +31,7 @@ from dubrel.edits.voices import rename_speaker
 from dubrel.formats.register import write_checked
 from dubrel.keptvoices import forget_voice, keep_voice, kept_voices, names_of, voices_path
 from dubrel.media.sound import RATE
-from dubrel.model import Project, Speaker
+from dubrel.model import HeardTurn, HeardWord, Project, Speaker, SpeakerPassage
 from dubrel.speech.identity import person_prints
 
 
@@ -261,7 +260,7 @@ def test_kept_voices_propose_names_only_where_they_are_alike(talk):
 @pytest.fixture
 def desk(window, three):
     window.session.open(three, None, saved=True)
-    window.show_pass(1)
+    window.show_room("voices")
     return window
 
 
@@ -277,15 +276,15 @@ def test_the_list_shows_talk_and_acts_on_the_chosen_speaker(desk, qtbot):
     desk.commands.run("rename")
     assert desk.session.project.transcript.speakers[1] == Speaker("s2", "Ben Fenn", "Host")
     played = []
-    desk.operations.voices.hear = lambda start, end: played.append((start, end))
+    desk.rooms["voices"].hear = lambda start, end: played.append((start, end))
     qtbot.keyClick(panel.list, Qt.Key.Key_Space)
     assert played == voice_samples(desk.session.project, "s2")[:1]
     qtbot.keyClicks(panel.list, "3")
     assert played.pop() == voice_samples(desk.session.project, "s2")[-1]
     qtbot.keyClick(panel.list, Qt.Key.Key_Escape)
     assert desk.sheet.hasFocus()
-    desk.commands.run("hear_speaker")
-    desk.commands.run("hear_speaker")
+    desk.commands.run("play_speaker")
+    desk.commands.run("play_speaker")
     assert played[1:] == voice_samples(desk.session.project, "s1")[:2]
     desk.commands.run("remove_speaker")
     assert panel.list.count() == 1
@@ -301,7 +300,7 @@ def test_lanes_take_the_place_of_words_in_voices_only(desk):
     places = lane_places(desk.session.project, desk.session.talk())
     assert max(places.values()) == 7 and places["s1"] != places["s2"] and strip.height() >= 8 * LANE
     desk.grab()
-    desk.show_pass(2)
+    desk.show_room("wording")
     assert strip.left == 0 and strip.height() == 130
 
 
@@ -349,7 +348,7 @@ def test_rttm_is_opened_beside_a_transcript(desk, tmp_path):
     )
     taken = []
     desk.dialogs.proposals = lambda present, proposed, changes, hear: taken.extend(changes) or changes
-    assert desk.operations.open_path(path) and taken
+    assert desk.filing.open_path(path) and taken
     assert shape(desk.session.project)[0] == ("s3", "One two")
     assert [one.name for one in desk.session.project.transcript.speakers] == ["Anna", "Ben", "Cleo"]
     assert words(desk.session.project)[3].also == "s1"
@@ -357,11 +356,11 @@ def test_rttm_is_opened_beside_a_transcript(desk, tmp_path):
     desk.dialogs.yes = lambda question: asked.append(question)
     path.write_text("SPEAKER x 1 7000 10 <NA> <NA> Far <NA> <NA>\n")
     before = desk.session.project
-    desk.operations.open_path(path)
+    desk.filing.open_path(path)
     assert "another recording" in asked[0] and desk.session.project is before
     desk.session.open(Project(), None, saved=True)
     assert (
-        not desk.operations.open_path(path) and "Open the recording's transcript first" in desk.message.text()
+        not desk.filing.open_path(path) and "Open the recording's transcript first" in desk.message.text()
     )
 
 
@@ -396,7 +395,7 @@ def test_convert_takes_speakers_from_rttm(three, tmp_path):
 
 
 def test_a_share_of_words_tells_another_recording(three):
-    assert share_covered(three, [Stretch(0, 60_000, "A")]) == 1.0
+    assert share_covered(three, [SpeakerPassage(0, 60_000, "A")]) == 1.0
     assert share_covered(three, []) == 0.0
 
 
@@ -416,12 +415,12 @@ def test_dialogs_of_names_and_splits(desk, qtbot):
 
 
 def test_while_it_plays_a_key_gives_the_turn_that_is_heard(window, qtbot, film, film_words):
-    window.operations.open_path(film)
+    window.filing.open_path(film)
     project = rename_speaker(add_heard(window.session.project, film_words), "s1", "")
     labels = [0] * len(film_words)
     window.session.apply(assign_speakers(project, labels, [0.9] * len(labels), None), "Words")
     window.dialogs.speaker_facts = lambda speaker, known: ("Second", "")
-    window.show_pass(1)
+    window.show_room("voices")
     turns = window.sheet.turns
     window.sheet.move_caret(type(window.sheet.caret)(0, 0))
     window.player.seek(turns[3].start_ms + 400)
@@ -442,13 +441,13 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     said = [HeardWord(*word) for row in rows for word in row["words"]]
-    window.operations.open_path(film)
+    window.filing.open_path(film)
     project = add_heard(window.session.project, said)
     one = assign_speakers(project, [0] * len(said), [1.0] * len(said))
     window.session.apply(rename_speaker(one, "s1", "Everybody"), "One")
     shown = []
     window.dialogs.split = lambda project, both, hear: shown.append(both) or True
-    window.show_pass(1)
+    window.show_room("voices")
     window.commands.run("split")
     qtbot.waitUntil(lambda: len(window.session.project.transcript.speakers) == 2, timeout=60_000)
     names = list(dict.fromkeys(row["speaker"] for row in rows))
@@ -491,13 +490,13 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
 
 def test_a_house_style_with_names_is_chosen_and_names_follow(desk, qtbot):
     desk.dialogs.house_style = lambda names, now: next(one for one in names if "each change" in one)
-    desk.show_pass(3)
+    desk.show_room("captions")
     desk.commands.run("style")
     qtbot.waitUntil(lambda: not desk.work.setting_captions, timeout=10_000)
     assert desk.stanzas.column.block(0).lines == ["Anna: One two three."]
     desk.session.apply(rename_speaker(desk.session.project, "s1", "Annabel"), "Name")
     assert desk.stanzas.column.block(0).lines == ["Annabel: One two three."]
-    desk.show_pass(1)
+    desk.show_room("voices")
     desk.sheet.move_caret(type(desk.sheet.caret)(1, 0))
     desk.commands.run("speaker_1")
     lines = [desk.stanzas.build(one).lines for one in desk.stanzas.captions]

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 from conftest import DEMO
 
-from dubrel.edits.intake import HeardWord
 from dubrel.errors import EngineError
 from dubrel.media.sound import decode_blocks
+from dubrel.model import HeardWord
 from dubrel.speech import clusters, innermodels, overlap
 from dubrel.speech.clusters import find_voices, speaker_count
 from dubrel.speech.identity import IdentityEncoder

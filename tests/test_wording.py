@@ -3,12 +3,12 @@
 import random
 
 from conftest import DEMO, spoken, words
+from made import caption_lines
 
-from dubrel.captions.checks import caption_lines
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import move_edge, set_again
 from dubrel.edits.history import History
-from dubrel.edits.intake import add_heard
+from dubrel.edits.intake import add_heard, appended_words
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import (
     accept_word,
@@ -18,7 +18,7 @@ from dubrel.edits.wording import (
     set_proofed,
     split_turn,
 )
-from dubrel.model import Project, Timing
+from dubrel.model import HeardTurn, HeardWord, Project, Timing
 
 
 def first(project):
@@ -122,7 +122,7 @@ def test_random_edits_against_plain_text():
 def test_captions_show_a_correction_at_once(boards):
     project = set_again(boards, DEFAULT_STYLE)
     after = edit(project, "tired.", "rotten through.")
-    lines = caption_lines(after.captions.captions[0], after.transcript.words_by_id)
+    lines = caption_lines(after, after.captions.captions[0])
     assert " ".join(lines) == "Mostly oak, and most of it rotten through."
     assert after.captions.captions[1:] == project.captions.captions[1:]
 
@@ -214,15 +214,14 @@ def test_letters_of_one_word_are_one_step(boards):
     assert history.depth == 2
     history.undo()
     history.undo()
-    assert history.present is boards
+    assert history.present == boards
 
 
 def test_words_that_arrive_survive_the_undo_of_an_edit(boards):
     history = History(boards)
     history.apply(edit(boards, "oak,", "ash,"), "Type")
     more = spoken("And then some.", start=60_000)
-    first_id = max(value.next_id for value in history.values_since(0))
-    history.amend(lambda project: add_heard(project, more, first_id), 0)
+    history.amend(appended_words(more, history.present.next_id))
     assert [word.text for word in words(history.present)][-3:] == ["And", "then", "some."]
     history.undo()
     texts = [word.text for word in words(history.present)]
@@ -232,11 +231,11 @@ def test_words_that_arrive_survive_the_undo_of_an_edit(boards):
 def test_an_edge_stops_at_its_neighbour(boards):
     project = set_again(boards, DEFAULT_STYLE)
     one, two = project.captions.captions[:2]
-    moved = move_edge(project, one.id, "out", two.end_ms, 80).captions.captions[0]
+    moved = move_edge(project, one.id, "out", two.end_ms).captions.captions[0]
     assert moved.end_ms == two.start_ms - 80
-    moved = move_edge(project, two.id, "in", 0, 80).captions.captions[1]
+    moved = move_edge(project, two.id, "in", 0).captions.captions[1]
     assert moved.start_ms == one.end_ms + 80
-    moved = move_edge(project, two.id, "in", two.end_ms + 5000, 80).captions.captions[1]
+    moved = move_edge(project, two.id, "in", two.end_ms + 5000).captions.captions[1]
     assert moved.start_ms == two.end_ms - 100
 
 
@@ -244,8 +243,7 @@ def test_an_edge_stops_at_its_neighbour(boards):
 
 
 def test_only_typed_words_are_lined_up_again_and_only_if_unchanged(boards):
-    from dubrel.edits.intake import HeardWord
-    from dubrel.edits.realign import typed_runs, with_times
+    from dubrel.edits.typedtimes import typed_runs, with_times
 
     turn = boards.transcript.turns[0]
     assert typed_runs(turn) == []
@@ -271,11 +269,11 @@ def test_only_typed_words_are_lined_up_again_and_only_if_unchanged(boards):
 def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, film):
     import json
 
-    from dubrel.edits.intake import HeardTurn, HeardWord, set_turns
+    from dubrel.edits.intake import set_turns
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     turns = [HeardTurn(tuple(HeardWord(*word) for word in row["words"])) for row in rows]
-    window.operations.open_path(film)
+    window.filing.open_path(film)
     window.session.apply(set_turns(window.session.project, turns, (), "en"), "Words")
     turn = window.session.project.transcript.turns[1]
     true = dict(enumerate(turn.words))
@@ -299,8 +297,7 @@ def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, fi
 def test_lining_up_in_the_background_leaves_what_was_undone_as_it_was(window, boards):
     from functools import partial
 
-    from dubrel.edits.intake import HeardWord
-    from dubrel.edits.realign import typed_runs, with_times
+    from dubrel.edits.typedtimes import typed_runs, with_times
 
     session = window.session
     session.open(boards, None, saved=True)
@@ -313,7 +310,7 @@ def test_lining_up_in_the_background_leaves_what_was_undone_as_it_was(window, bo
     [run] = typed_runs(one.transcript.turns[0])
     gap = one.transcript.turns[0].words[1].end_ms
     heard = [HeardWord(text, gap + 5, gap + 20) for text in run.texts]
-    session.amend(partial(with_times, run=run, heard=heard), session.history.depth)
+    session.amend(partial(with_times, run=run, heard=heard))
     assert session.project.transcript.turns[0].words[2].timing is Timing.ALIGNED
     session.redo()
     assert session.project.transcript.turns[0].text == other.transcript.turns[0].text

@@ -50,8 +50,8 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     from dubrel.jobs.transcribe import speech_chunks
     from dubrel.media.sound import stretch
     from dubrel.speech.cleaning import prepared
-    from dubrel.speech.compare import pair_words
     from dubrel.speech.listener import Listener, hear_twice
+    from dubrel.speech.textpairs import pair_words
     from dubrel.text import bare_word
 
     lines = sentences()

@@ -17,19 +17,19 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from dubrel.desk.application import demo_folder
-from dubrel.desk.theme import THEMES, load_fonts
-from dubrel.desk.window import MainWindow
+from dubrel.desk.shell.theme import THEMES, load_fonts
+from dubrel.desk.shell.window import MainWindow
 
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
 PODCAST, FILM = "slow-water-7.dubrel", "heron-film.dubrel"
 SHOTS = [
-    ("wording", PODCAST, "day", "pass_2", 29_900),
-    ("captions", PODCAST, "day", "pass_3", 16_600),
-    ("voices", PODCAST, "day", "pass_1", 27_000),
-    ("captions-night", FILM, "night", "pass_3", 13_000),
-    ("wording-night", FILM, "night", "pass_2", 27_000),
-    ("intake", PODCAST, "day", "pass_0", 29_900),
-    ("release", PODCAST, "day", "pass_5", 29_900),
+    ("wording", PODCAST, "day", "go_wording", 29_900),
+    ("captions", PODCAST, "day", "go_captions", 16_600),
+    ("voices", PODCAST, "day", "go_voices", 27_000),
+    ("captions-night", FILM, "night", "go_captions", 13_000),
+    ("wording-night", FILM, "night", "go_wording", 27_000),
+    ("intake", PODCAST, "day", "go_intake", 29_900),
+    ("release", PODCAST, "day", "go_release", 29_900),
 ]
 
 
@@ -45,7 +45,7 @@ def main() -> None:
     opened = ""
     for name, file, theme, command, ms in SHOTS:
         if file != opened:
-            window.operations.open_path(demo_folder() / file)
+            window.filing.open_path(demo_folder() / file)
             opened = file
             QTest.qWait(4000)
         window.set_theme(THEMES[theme])
@@ -58,7 +58,7 @@ def main() -> None:
         window.say("")
         QTest.qWait(900)
         window.grab().save(str(OUT / f"{name}.png"))
-    from dubrel.desk.finder import Finder
+    from dubrel.desk.shell.finder import Finder
 
     window.set_theme(THEMES["day"])
     finder = Finder(window.commands, window.theme, window)
@@ -72,11 +72,11 @@ def main() -> None:
 
 def _proposals(window: MainWindow) -> None:
     """What is proposed where one of three voices was taken for another."""
-    from dubrel.desk.voicedialogs import ProposalDialog
+    from dubrel.desk.voices.voicedialogs import ProposalDialog
     from dubrel.edits.proposals import proposals
     from dubrel.edits.speakers import merge_speakers
 
-    window.operations.open_path(demo_folder() / PODCAST)
+    window.filing.open_path(demo_folder() / PODCAST)
     true = window.session.project
     last, before = (one.id for one in true.transcript.speakers[:0:-1])
     mixed = merge_speakers(true, last, before)

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from dubrel.captions.breaking import line_lengths, text_length
-from dubrel.captions.styles import HouseStyle
-from dubrel.model import Caption, CaptionTrack, Word
-
-NameOf = Callable[[int], str]
+from dubrel.captions.breaking import text_length
+from dubrel.model import Caption, HouseStyle
+from dubrel.text import grapheme_count
 
 
 @dataclass(frozen=True)
@@ -20,96 +18,67 @@ class Finding:
     Attributes
     ----------
     rule : str
-        ``speed``, ``lines``, ``line length``, ``short``, ``long``, ``gap``,
-        ``overlap`` or ``backwards``.
+        One of ``RULES``.
     message : str
         What is wrong and by how much.
+    at_ms : int
+        Where, for what is no caption's.
     """
 
     rule: str
     message: str
+    at_ms: int = 0
 
 
-def caption_words(caption: Caption, words: Mapping[int, Word]) -> list[Word]:
-    """The words that a caption shows: those still there and not struck."""
-    return [words[one] for one in caption.words if one in words and not words[one].struck]
+RULES = {
+    "speed": "Over speed",
+    "line length": "Line too long",
+    "lines": "Too many lines",
+    "short": "Too short",
+    "long": "Too long",
+    "gap": "Gap too small",
+    "overlap": "Overlaps",
+    "backwards": "Ends before it begins",
+    "no caption": "Words in no caption",
+}
 
 
-def with_name(name: str, text: str) -> str:
-    """Text with who says it before it, if there is a name."""
-    return f"{name}: {text}" if name else text
-
-
-def with_dash(text: str) -> str:
-    """Text with the dash of one of two people before it."""
-    return f"– {text}"
-
-
-def nobody(word_id: int) -> str:
-    """The name of who says a word, where names do not matter."""
-    return ""
-
-
-def shown_text(caption: Caption, word: Word, name_of: NameOf = nobody) -> str:
-    """A word of a caption with the name or the dash that stands before it."""
-    name = name_of(word.id) if word.id in caption.named else ""
-    if name:
-        return with_name(name, word.text)
-    return with_dash(word.text) if word.id in caption.dashed else word.text
-
-
-def caption_lines(caption: Caption, words: Mapping[int, Word], name_of: NameOf = nobody) -> list[str]:
-    """The lines of a caption as they will show."""
-    lines: list[list[str]] = [[]]
-    for word in caption_words(caption, words):
-        if word.id in caption.breaks and lines[-1]:
-            lines.append([])
-        lines[-1].append(shown_text(caption, word, name_of))
-    return [" ".join(line) for line in lines if line]
-
-
-def reading_speed(caption: Caption, words: Mapping[int, Word], name_of: NameOf = nobody) -> float:
+def reading_speed(caption: Caption, lines: Sequence[str]) -> float:
     """Characters a second: graphemes of the text over the time on screen."""
-    length = text_length([shown_text(caption, word, name_of) for word in caption_words(caption, words)])
-    return length * 1000 / max(1, caption.end_ms - caption.start_ms)
+    return text_length(lines) * 1000 / max(1, caption.end_ms - caption.start_ms)
 
 
 def check_caption(
     caption: Caption,
-    words: Mapping[int, Word],
+    lines: Sequence[str],
     style: HouseStyle,
     *,
     following: Caption | None = None,
     frame_rate: Fraction | None = None,
-    name_of: NameOf = nobody,
 ) -> list[Finding]:
     """Every rule that one caption breaks.
 
     Parameters
     ----------
     caption : Caption
-    words : mapping of int to Word
-        At least the caption's own words.
+    lines : sequence of str
+        As they show.
     style : HouseStyle
     following : Caption, optional
         The next caption of the track.
     frame_rate : Fraction, optional
         Of the picture.
-    name_of : callable
-        The name of who says a word, by its id.
     """
-    shown = caption_words(caption, words)
-    texts = [shown_text(caption, word, name_of) for word in shown]
-    breaks = [place for place, word in enumerate(shown) if place and word.id in caption.breaks]
     span = caption.end_ms - caption.start_ms
     if span <= 0:
         return [Finding("backwards", "ends before it begins")]
-    found = _speed(text_length(texts), span, style)
-    lengths = line_lengths(texts, breaks)
-    if len(lengths) > style.max_lines:
-        found.append(Finding("lines", f"{len(lengths)} lines, {style.max_lines} at most"))
-    for number, length in enumerate(lengths, 1):
-        if length > style.max_cpl:
+    if not lines:
+        return []  # all its words are struck: nothing is shown
+    found = _speed(text_length(lines), span, style)
+    if len(lines) > style.max_lines:
+        found.append(Finding("lines", f"{len(lines)} lines, {style.max_lines} at most"))
+    for number, line in enumerate(lines, 1):
+        if (length := grapheme_count(line)) > style.max_cpl:
             found.append(
                 Finding("line length", f"line {number} has {length} characters, {style.max_cpl} at most")
             )
@@ -118,7 +87,7 @@ def check_caption(
     if span > style.max_ms:
         found.append(Finding("long", f"{(span - style.max_ms) / 1000:.2f} s too long"))
     if following is not None:
-        found += _gap(following.start_ms - caption.end_ms, style.gap_ms(frame_rate))
+        found += _gap(following.start_ms - caption.end_ms, style.least_gap(frame_rate))
     return found
 
 
@@ -129,8 +98,8 @@ def _speed(length: int, span: int, style: HouseStyle) -> list[Finding]:
     longer = length / style.max_cps - span / 1000
     fewer = length - int(style.max_cps * span / 1000)
     noun = "character" if fewer == 1 else "characters"
-    hint = f"lengthen {longer:.2f} s or shorten {fewer} {noun}"
-    return [Finding("speed", f"{over:.1f} over: {hint}")]
+    hint = f"lengthen by {longer:.2f} s or shorten by {fewer} {noun}"
+    return [Finding("speed", f"{over:.1f} CPS over: {hint}")]
 
 
 def _gap(gap: int, least: int) -> list[Finding]:
@@ -139,22 +108,3 @@ def _gap(gap: int, least: int) -> list[Finding]:
     if gap < least:
         return [Finding("gap", f"gap to the next is {gap} ms, {least} ms at least")]
     return []
-
-
-def check_track(
-    track: CaptionTrack,
-    words: Mapping[int, Word],
-    style: HouseStyle,
-    frame_rate: Fraction | None = None,
-    name_of: NameOf = nobody,
-) -> dict[int, list[Finding]]:
-    """Caption id to findings, for the captions that break a rule."""
-    found = {}
-    for place, caption in enumerate(track.captions):
-        following = track.captions[place + 1] if place + 1 < len(track.captions) else None
-        here = check_caption(
-            caption, words, style, following=following, frame_rate=frame_rate, name_of=name_of
-        )
-        if here:
-            found[caption.id] = here
-    return found

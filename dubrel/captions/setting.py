@@ -13,9 +13,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from dubrel.captions.breaking import break_lines, leans_forward, line_lengths, text_length
-from dubrel.captions.checks import with_dash, with_name
-from dubrel.captions.styles import HouseStyle
-from dubrel.model import Caption, CaptionTrack, Transcript, Turn, Word
+from dubrel.captions.marks import with_dash, with_name
+from dubrel.model import Caption, HouseStyle, Transcript, Turn, Word
 from dubrel.text import ends_clause, ends_sentence, grapheme_count
 from dubrel.timecode import snap_to_frame
 
@@ -43,6 +42,9 @@ class Draft:
     Attributes
     ----------
     words : tuple of Word
+        Those that show.
+    held : tuple of int
+        Ids of all its words, the struck ones too.
     texts : tuple of str
         As they show, with names and dashes.
     breaks : tuple of int
@@ -54,6 +56,7 @@ class Draft:
     """
 
     words: tuple[Word, ...]
+    held: tuple[int, ...]
     texts: tuple[str, ...]
     breaks: tuple[int, ...]
     named: tuple[int, ...] = ()
@@ -63,15 +66,15 @@ class Draft:
     def caption(self, caption_id: int, start_ms: int, end_ms: int) -> Caption:
         """The caption that it becomes."""
         ids = [word.id for word in self.words]
-        places = (self.breaks, self.named, self.dashed)
-        return Caption(
-            caption_id, start_ms, end_ms, tuple(ids), *(tuple(ids[at] for at in some) for some in places)
+        breaks, named, dashed = (
+            tuple(ids[at] for at in some) for some in (self.breaks, self.named, self.dashed)
         )
+        return Caption(caption_id, start_ms, end_ms, self.held, breaks, named, dashed)
 
 
 def set_captions(
     transcript: Transcript, style: HouseStyle, *, frame_rate: Fraction | None = None, first_id: int
-) -> tuple[CaptionTrack, int]:
+) -> tuple[Caption, ...]:
     """Set a transcript into captions.
 
     Parameters
@@ -81,13 +84,7 @@ def set_captions(
     frame_rate : Fraction, optional
         Of the picture; in and out times then fall on frames.
     first_id : int
-        First id to give to a caption.
-
-    Returns
-    -------
-    track : CaptionTrack
-    next_id : int
-        First id not given.
+        First id to give to a caption; as many are given as there are captions.
 
     Notes
     -----
@@ -98,34 +95,47 @@ def set_captions(
     drafts: list[Draft] = []
     before = None
     for turn in transcript.turns:
-        words = tuple(word for word in turn.words if not word.struck)
-        speaker = transcript.speaker(turn.speaker)
-        name = speaker.name if speaker else ""
-        changed = turn.speaker != before
-        for run in _runs(turn, words, style, transcript.language, name, changed):
-            named = style.shows_name(changed and run.start == 0)
-            drafts.append(
-                draft_of(words[run.start : run.stop], style, transcript.language, turn.speaker, name * named)
-            )
-        before = turn.speaker if words else before
+        made = drafts_of(turn, transcript, style, turn.speaker != before)
+        drafts += made
+        before = turn.speaker if made else before
     drafts.sort(key=lambda draft: draft.words[0].start_ms)
     if style.dashes:
         drafts = _answered(drafts, style)
-    times = caption_times(
-        [draft.words for draft in drafts], style, frame_rate, [text_length(draft.texts) for draft in drafts]
-    )
-    captions = tuple(draft.caption(first_id + place, *times[place]) for place, draft in enumerate(drafts))
-    return CaptionTrack(transcript.language, style.name, captions), first_id + len(captions)
+    times = caption_times(drafts, style, frame_rate)
+    return tuple(draft.caption(first_id + place, *times[place]) for place, draft in enumerate(drafts))
+
+
+def drafts_of(turn: Turn, transcript: Transcript, style: HouseStyle, changed: bool) -> list[Draft]:
+    """One turn as captions without times; none where all is struck.
+
+    Parameters
+    ----------
+    changed : bool
+        Whether another person spoke before.
+    """
+    speaker = transcript.speaker(turn.speaker)
+    name = speaker.name if speaker else ""
+    shown = [place for place, word in enumerate(turn.words) if not word.struck]
+    words = tuple(turn.words[place] for place in shown)
+    made = []
+    for run in _runs(turn, words, style, transcript.language, name, changed):
+        first = shown[run.start] if run.start else 0
+        stop = shown[run.stop] if run.stop < len(shown) else len(turn.words)
+        named = style.shows_name(changed and run.start == 0)
+        made.append(draft_of(turn.words[first:stop], style, transcript.language, turn.speaker, name * named))
+    return made
 
 
 def draft_of(
-    words: tuple[Word, ...], style: HouseStyle, language: str, speaker: str | None, name: str
+    words: Sequence[Word], style: HouseStyle, language: str, speaker: str | None, name: str
 ) -> Draft:
-    """Words with their lines; ``name`` stands before them unless it is empty."""
-    texts = [word.text for word in words]
+    """Words with their lines; ``name`` stands before them unless it is empty. One at least must show."""
+    shown = tuple(word for word in words if not word.struck)
+    texts = [word.text for word in shown]
     texts[0] = with_name(name, texts[0])
     breaks = break_lines(texts, style.max_lines, style.max_cpl, language) or ()
-    return Draft(words, tuple(texts), breaks, (0,) * bool(name), (), speaker)
+    held = tuple(word.id for word in words)
+    return Draft(shown, held, tuple(texts), breaks, (0,) * bool(name), (), speaker)
 
 
 def _answered(drafts: Sequence[Draft], style: HouseStyle) -> list[Draft]:
@@ -160,7 +170,8 @@ def two_people(one: Draft, other: Draft, style: HouseStyle) -> Draft | None:
     if max(line_lengths(texts, [second])) > style.max_cpl:
         return None
     named = (*one.named, *(second for _ in other.named)) if not dashed else ()
-    return Draft((*one.words, *other.words), tuple(texts), (second,), named, dashed, one.speaker)
+    held = (*one.held, *other.held)
+    return Draft((*one.words, *other.words), held, tuple(texts), (second,), named, dashed, one.speaker)
 
 
 def _runs(
@@ -240,28 +251,36 @@ def _reading_cost(length: int, span: int, room: int, style: HouseStyle) -> float
 
 
 def caption_times(
-    runs: Sequence[Sequence[Word]],
+    drafts: Sequence[Draft],
     style: HouseStyle,
     frame_rate: Fraction | None,
-    lengths: Sequence[int] | None = None,
+    not_before: int | None = None,
+    not_after: int | None = None,
 ) -> list[tuple[int, int]]:
-    """In and out times for runs of words in order of time; ``lengths`` are those of their texts.
+    """In and out times for drafts in order of time.
 
     A caption comes in with its first word and stays until its last word, or
     longer where reading needs it and the next caption leaves room. Short gaps
     are closed to the least gap, so that captions do not flicker.
+
+    Parameters
+    ----------
+    not_before : int, optional
+        Out time of the caption before the first.
+    not_after : int, optional
+        In time of the caption after the last.
     """
-    gap = style.gap_ms(frame_rate)
-    starts = [words[0].start_ms for words in runs]
+    gap = style.least_gap(frame_rate)
+    starts = [draft.words[0].start_ms for draft in drafts]
     times: list[tuple[int, int]] = []
-    for place, words in enumerate(runs):
+    for place, draft in enumerate(drafts):
         start = snap_to_frame(starts[place], frame_rate)
-        if times:
-            start = max(start, snap_to_frame(times[-1][1] + gap, frame_rate))
-        following = starts[place + 1] if place + 1 < len(runs) else None
-        spoken = max(words[-1].end_ms, start + 1)
-        length = lengths[place] if lengths else text_length([word.text for word in words])
-        needed = max(style.min_ms, -(-length * 1000 // style.max_cps))
+        last = times[-1][1] if times else not_before
+        if last is not None:
+            start = max(start, snap_to_frame(last + gap, frame_rate))
+        following = starts[place + 1] if place + 1 < len(drafts) else not_after
+        spoken = max(draft.words[-1].end_ms, start + 1)
+        needed = max(style.min_ms, -(-text_length(draft.texts) * 1000 // style.max_cps))
         end = max(spoken, start + int(needed))
         if following is not None and following - end < style.chain_ms:
             end = following - gap

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import gc
-import logging
 import os
 import shutil
 import sys
@@ -11,7 +10,7 @@ from importlib import resources
 from pathlib import Path
 
 from dubrel.errors import DubrelError
-from dubrel.log import log_path, set_up_log
+from dubrel.log import set_up_log
 
 
 def run(path: Path | None) -> int:
@@ -27,8 +26,8 @@ def run(path: Path | None) -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.aside import load_early
-    from dubrel.desk.theme import DAY, load_fonts
+    from dubrel.desk.shell.aside import load_early
+    from dubrel.desk.shell.theme import load_fonts
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -36,14 +35,17 @@ def run(path: Path | None) -> int:
     app.setApplicationName("Dubrel")
     app.setStyle("Fusion")
     load_fonts()
-    from dubrel.desk.window import MainWindow
+    from dubrel.desk.passes import make_rooms
+    from dubrel.desk.shell.guard import tell
+    from dubrel.desk.shell.theme import THEMES
+    from dubrel.desk.shell.window import MainWindow, system_theme
+    from dubrel.settings import load_settings
 
-    window = MainWindow(DAY)
-    sys.excepthook = lambda kind, error, trace: _on_error(window, kind, error, trace)
+    wanted = load_settings().theme
+    window = MainWindow(system_theme() if wanted == "system" else THEMES[wanted], make_rooms)
+    sys.excepthook = lambda kind, error, trace: tell(error)
     if path is not None:
-        window.operations.open_path(path)
-    else:
-        window.show_counts()
+        window.filing.open_path(path)
     window.show()
     QTimer.singleShot(0, window.show_focus)
     QTimer.singleShot(200, _collect_garbage)
@@ -84,12 +86,3 @@ def _need_display() -> None:
         raise DubrelError(
             "There is no display. Start Dubrel in a desktop session, or use dubrel --help for commands."
         )
-
-
-def _on_error(window, kind, error, trace) -> None:
-    """Keep a traceback in the log; show the user one sentence."""
-    logging.error("not caught", exc_info=(kind, error, trace))
-    if isinstance(error, DubrelError):
-        window.say(str(error))
-    else:
-        window.say(f"Something went wrong inside Dubrel; nothing was lost. The log is {log_path()}.")

@@ -7,20 +7,57 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from dubrel.captions.setting import set_captions
-from dubrel.captions.styles import HouseStyle
-from dubrel.model import Caption, Project, Timing, Word
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.index import caption_with, index_of, place_in, track_index, words_with
+from dubrel.edits.tracks import with_captions, with_track
+from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Timing, Word
 from dubrel.timecode import rounded
 
+SHORTEST_MS = 100  # what an edge that is dragged always leaves of a caption
 
-def set_again(project: Project, style: HouseStyle) -> Project:
-    """Set the whole transcript into captions by a house style."""
-    track, next_id = set_captions(
-        project.transcript,
-        style,
-        frame_rate=project.media.frame_rate if project.media else None,
-        first_id=project.next_id,
-    )
-    return replace(project, captions=track, next_id=next_id)
+
+def set_again(project: Project, style: HouseStyle | None = None) -> Project:
+    """Set the whole transcript into captions of the active track, or of a first one.
+
+    Parameters
+    ----------
+    style : HouseStyle, optional
+        That of the track unless another is given; the track keeps it.
+
+    Returns
+    -------
+    Project
+        What translates the captions now translates those that hold the same words.
+    """
+    track, transcript = project.captions, project.transcript
+    if track is None or not track.spoken:
+        track = next((one for one in project.tracks if one.spoken), None)
+    next_id = project.next_id
+    if track is None:
+        track = CaptionTrack(next_id, transcript.language, DEFAULT_STYLE)
+        next_id += 1
+    style = style or track.style
+    rate = project.media.frame_rate if project.media else None
+    captions = set_captions(transcript, style, frame_rate=rate, first_id=next_id)
+    new = replace(track, language=transcript.language, style=style, captions=captions)
+    made = with_track(replace(project, next_id=next_id + len(captions)), new)
+    return _sources_renewed(made, track)
+
+
+def _sources_renewed(project: Project, before: CaptionTrack) -> Project:
+    """Translations of a track that was set again point to the captions with the same words."""
+    words = {one.id: one.words for one in before.captions}
+    held = track_index(project, before.id).of_word
+    for track in project.tracks:
+        if track.translates != before.id:
+            continue
+        captions = []
+        for one in track.captions:
+            ids = (word for source in one.sources for word in words.get(source, ()))
+            sources = tuple(dict.fromkeys(held[word] for word in ids if word in held))
+            captions.append(replace(one, sources=sources))
+        project = with_track(project, replace(track, captions=tuple(captions)))
+    return project
 
 
 @dataclass(frozen=True)
@@ -46,7 +83,7 @@ class Move:
 
 
 def moved(project: Project, move: Move) -> Project:
-    """The captions from a time on shifted and stretched by the user's own numbers."""
+    """The captions of the active track from a time on shifted and stretched by the user's own numbers."""
     captions = project.captions.captions if project.captions else ()
     times = {
         one.id: (max(0, move.time(one.start_ms)), max(0, move.time(one.end_ms)))
@@ -57,7 +94,7 @@ def moved(project: Project, move: Move) -> Project:
 
 
 def retimed(project: Project, times: Mapping[int, tuple[int, int]]) -> Project:
-    """Give captions other times.
+    """Give captions of the active track other times.
 
     Words whose times are only a share of their caption's (``Timing.SPREAD``)
     are spread over the new one; words with times from the sound stay.
@@ -69,28 +106,25 @@ def retimed(project: Project, times: Mapping[int, tuple[int, int]]) -> Project:
     track = project.captions
     if track is None:
         return project
-    captions: list[Caption] = []
+    index, changed = track_index(project, track.id), {}
     spans: dict[int, tuple[int, int]] = {}
-    for caption in track.captions:
-        start, end = times.get(caption.id, (caption.start_ms, caption.end_ms))
-        if (start, end) != (caption.start_ms, caption.end_ms):
-            caption = replace(caption, start_ms=start, end_ms=end)
-            spans |= _shares(project, caption)
-        captions.append(caption)
-    captions.sort(key=lambda caption: caption.start_ms)
+    for caption_id, (start, end) in times.items():
+        caption = index.captions.get(caption_id)
+        if caption is not None and (start, end) != (caption.start_ms, caption.end_ms):
+            changed[caption_id] = replace(caption, start_ms=start, end_ms=end)
+            spans |= _shares(project, changed[caption_id])
+    project = with_captions(project, track.id, changed)
+    ids = {index_of(project).turn_of[one] for one in spans}
     turns = tuple(
-        replace(turn, words=tuple(_moved(word, spans) for word in turn.words))
-        if any(word.id in spans for word in turn.words)
-        else turn
+        replace(turn, words=tuple(_moved(word, spans) for word in turn.words)) if turn.id in ids else turn
         for turn in project.transcript.turns
     )
-    transcript = replace(project.transcript, turns=turns)
-    return replace(project, transcript=transcript, captions=replace(track, captions=tuple(captions)))
+    return replace(project, transcript=replace(project.transcript, turns=turns)) if ids else project
 
 
 def _shares(project: Project, caption: Caption) -> dict[int, tuple[int, int]]:
     """The spread words of a caption, over its time by their lengths."""
-    words = [project.transcript.words_by_id[one] for one in caption.words]
+    words = words_with(project, caption.words)
     if any(word.timing is not Timing.SPREAD for word in words):
         return {}
     total, done, found = sum(len(word.text) for word in words), 0, {}
@@ -109,28 +143,36 @@ def _moved(word: Word, spans: Mapping[int, tuple[int, int]]) -> Word:
     return replace(word, start_ms=start, end_ms=end)
 
 
-def move_edge(project: Project, caption_id: int, edge: str, ms: int, gap_ms: int) -> Project:
-    """Move the in time or the out time of a caption.
+def move_edge(project: Project, caption_id: int, edge: str, ms: int) -> Project:
+    """Move the in time or the out time of a caption of the active track.
 
     Parameters
     ----------
     edge : {"in", "out"}
     ms : int
-        Where the edge should be; it stops at the neighbour and leaves ``gap_ms``.
+        Where the edge should be. It stops at the neighbour, less the least gap
+        of the house style, and where the caption would be too short to see.
+
+    Returns
+    -------
+    Project
+        The same object where the caption is gone or nothing moves.
     """
     track = project.captions
-    if track is None:
+    caption = caption_with(project, track.id, caption_id) if track else None
+    if track is None or caption is None:
         return project
-    place = next(k for k, one in enumerate(track.captions) if one.id == caption_id)
-    caption = track.captions[place]
+    place = place_in(track.captions, caption)
+    gap = track.style.least_gap(project.media.frame_rate if project.media else None)
     if edge == "in":
-        low = track.captions[place - 1].end_ms + gap_ms if place else 0
-        moved = replace(caption, start_ms=min(max(ms, low), max(low, caption.end_ms - 100)))
+        before = track.captions[place - 1] if place else None
+        low = min(before.end_ms + gap, caption.start_ms) if before else 0
+        start = max(low, min(ms, caption.end_ms - SHORTEST_MS))
+        moved = replace(caption, start_ms=min(start, caption.end_ms))
     else:
-        rest = track.captions[place + 1 : place + 2]
-        high = rest[0].start_ms - gap_ms if rest else ms
-        moved = replace(caption, end_ms=max(min(ms, high), caption.start_ms + 100))
-    if moved == caption:
-        return project
-    captions = (*track.captions[:place], moved, *track.captions[place + 1 :])
-    return replace(project, captions=replace(track, captions=captions))
+        after = track.captions[place + 1] if place + 1 < len(track.captions) else None
+        end = max(ms, caption.start_ms + SHORTEST_MS)
+        if after is not None:
+            end = min(end, max(after.start_ms - gap, caption.end_ms))
+        moved = replace(caption, end_ms=end)
+    return project if moved == caption else with_captions(project, track.id, {caption_id: moved})

@@ -4,20 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from fractions import Fraction
 from itertools import groupby
 
 from dubrel.captions.setting import Draft, draft_of, two_people
-from dubrel.captions.styles import HouseStyle, style_of
-from dubrel.edits.difference import difference
-from dubrel.edits.follow import captions_near
-from dubrel.model import Caption, Project, Turn
+from dubrel.edits.difference import exchanged
+from dubrel.edits.index import captions_of, place_in, turn_of, turn_place, words_with
+from dubrel.edits.tracks import with_captions
+from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
 from dubrel.timecode import snap_to_frame
 
 _LEAST_MS = 200
 
 
-def speakers_followed(old: Project, new: Project, style: HouseStyle | None = None) -> Project:
+def speakers_followed(old: Project, new: Project) -> Project:
     """Let the captions of the turns that changed hands follow.
 
     A caption in which another person now begins to speak is cut there (or
@@ -28,54 +27,69 @@ def speakers_followed(old: Project, new: Project, style: HouseStyle | None = Non
     ----------
     old, new : Project
         Before and after turns were given, split or moved.
-    style : HouseStyle, optional
-        That of the captions unless another is given.
     """
-    track = new.captions
-    if style is None:
-        style = style_of(track)
-    window = difference(old.transcript.turns, new.transcript.turns)
-    if track is None or not window:
-        return new
-    first = max(0, window.start - 1)
-    turns = new.transcript.turns[first : window.new_stop + 2]
-    if not turns:
-        return new
-    near = captions_near(track, min(one.start_ms for one in turns), max(one.end_ms for one in turns))
-    maker = _Maker(new, turns, new.transcript.turns[max(0, first - 1) : first], style)
-    made: list[Caption] = []
-    before = track.captions[near.start - 1] if near.start else None
-    for caption in track.captions[near.start : near.stop]:
-        made += maker.follow(caption, made[-1] if made else before)
-    old_ones = track.captions[near.start : near.stop]
-    if len(made) == len(old_ones) and all(a is b for a, b in zip(made, old_ones)):
-        return new
-    captions = (*track.captions[: near.start], *made, *track.captions[near.stop :])
-    return replace(new, captions=replace(track, captions=captions), next_id=maker.next_id)
+    _, come = exchanged(old.transcript.turns, new.transcript.turns)
+    places = {place for turn in come for place in _with_next(new, turn)}
+    turns = [new.transcript.turns[place] for place in sorted(places)]
+    for track in new.tracks:
+        if turns and track.spoken and track.captions:
+            new = _track_followed(new, track, turns)
+    return new
+
+
+def _with_next(project: Project, turn: Turn) -> range:
+    """The place of a turn, and of the one after it: whether that begins with a name may be another."""
+    place = turn_place(project, turn.id)
+    return range(place, min(place + 2, len(project.transcript.turns)))
+
+
+def _track_followed(project: Project, track: CaptionTrack, turns: Sequence[Turn]) -> Project:
+    maker = _Maker(project, track)
+    near = captions_of(project, track.id, (word.id for turn in turns for word in turn.words))
+    changed: dict[int, Caption | None] = {}
+    come: list[Caption] = []
+    for caption in sorted(near.values(), key=lambda one: one.start_ms):
+        place = place_in(track.captions, caption)
+        before = track.captions[place - 1] if place else None
+        first, *others = maker.follow(caption, before)
+        if first is not caption:
+            changed[caption.id] = first
+        come += others
+    project = replace(project, next_id=maker.next_id)
+    made = with_captions(project, track.id, changed, come)
+    return _heirs_translated(made, track.id, maker.born)
+
+
+def _heirs_translated(project: Project, track_id: int, born: dict[int, int]) -> Project:
+    """What translates a caption that was cut translates its parts."""
+    for track in project.tracks if born else ():
+        if track.translates != track_id:
+            continue
+        changed: dict[int, Caption | None] = {}
+        for one in track.captions:
+            parts = [part for part, whole in born.items() if whole in one.sources]
+            if parts:
+                changed[one.id] = replace(one, sources=(*one.sources, *parts))
+        project = with_captions(project, track.id, changed)
+    return project
 
 
 class _Maker:
-    """Makes captions of a stretch of turns anew where the speakers ask for it."""
+    """Makes captions of a track anew where the speakers ask for it."""
 
-    def __init__(
-        self, project: Project, turns: Sequence[Turn], earlier: Sequence[Turn], style: HouseStyle
-    ) -> None:
-        self.style, self.language = style, project.transcript.language
-        self.words = {word.id: word for turn in turns for word in turn.words}
-        self.owners = {word.id: turn.speaker for turn in (*earlier, *turns) for word in turn.words}
+    def __init__(self, project: Project, track: CaptionTrack) -> None:
+        self.project, self.style, self.language = project, track.style, track.language
         self.names = {one.id: one.name for one in project.transcript.speakers}
-        self.rate: Fraction | None = project.media.frame_rate if project.media else None
-        self.gap = style.gap_ms(self.rate)
+        self.rate = project.media.frame_rate if project.media else None
+        self.gap = self.style.least_gap(self.rate)
         self.next_id = project.next_id
+        self.born: dict[int, int] = {}
 
     def follow(self, caption: Caption, before: Caption | None) -> list[Caption]:
         """A caption as it is, or what it becomes."""
-        if any(one not in self.words for one in caption.words):
-            return [caption]
-        words = [self.words[one] for one in caption.words if not self.words[one].struck]
-        runs = [(who, tuple(run)) for who, run in groupby(words, lambda word: self.owners[word.id])]
+        runs = self._runs(words_with(self.project, caption.words))
         drafts: list[Draft] = []
-        last = self.owners.get(before.words[-1]) if before else None
+        last = self._owner(before.words[-1]) if before and before.words else None
         for who, run in runs:
             drafts.append(draft_of(run, self.style, self.language, who, self._name(who, last)))
             last = who
@@ -84,6 +98,21 @@ class _Maker:
         if len(drafts) <= 1:
             return [self._kept(caption, drafts[0])] if drafts else [caption]
         return self._cut(caption, drafts)
+
+    def _owner(self, word_id: int) -> str | None:
+        turn = turn_of(self.project, word_id)
+        return turn.speaker if turn else None
+
+    def _runs(self, words: Sequence[Word]) -> list[tuple[str | None, list[Word]]]:
+        """Words by who says them; struck ones go with those before them. None where nothing shows."""
+        shown = [word for word in words if not word.struck]
+        if not shown:
+            return []
+        owner, owned = self._owner(shown[0].id), []
+        for word in words:
+            owner = owner if word.struck else self._owner(word.id)
+            owned.append((owner, word))
+        return [(who, [word for _, word in run]) for who, run in groupby(owned, lambda one: one[0])]
 
     def _name(self, who: str | None, last: str | None) -> str:
         return self.names.get(who or "", "") if self.style.shows_name(who != last) else ""
@@ -104,7 +133,9 @@ class _Maker:
                 wished = snap_to_frame(max(following - self.gap, start + _LEAST_MS), self.rate)
                 end = min(wished, following)
             made.append(draft.caption(caption.id if place == 0 else self.next_id, start, end))
-            self.next_id += place > 0
+            if place:
+                self.born[self.next_id] = caption.id
+                self.next_id += 1
         return made
 
     def _starts(self, caption: Caption, drafts: Sequence[Draft]) -> list[int]:

@@ -1,72 +1,108 @@
-"""Captions follow the wording: ids that go leave their caption, new ids join it."""
+"""Captions and notes follow the wording: ids that go leave them, new ids join the right ones.
+
+No verb says what it did to the words; the difference between two values does.
+So captions cannot drift from the wording, whatever the verb.
+"""
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
-from collections.abc import Collection, Sequence
+from bisect import bisect_left
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import replace
 
-from dubrel.model import Caption, CaptionTrack, Turn
-
-_SLACK_MS = 10_000
-
-
-def captions_near(track: CaptionTrack, start_ms: int, end_ms: int) -> range:
-    """Places of the captions that could hold words of a stretch of time."""
-    captions = track.captions
-    low = bisect_left(captions, start_ms - _SLACK_MS, key=lambda caption: caption.start_ms)
-    high = bisect_right(captions, end_ms + _SLACK_MS, key=lambda caption: caption.start_ms)
-    return range(low, high)
+from dubrel.captions.setting import caption_times, drafts_of
+from dubrel.edits.difference import exchanged
+from dubrel.edits.index import captions_of, index_of, notes_on, track_index, turn_place, turn_with
+from dubrel.edits.tracks import with_captions, with_notes
+from dubrel.model import Caption, CaptionTrack, Note, Project, Turn
 
 
-def follow_words(
-    track: CaptionTrack | None,
-    turn: Turn,
-    *,
-    gone: Collection[int] = (),
-    added: Sequence[int] = (),
-    after: int | None = None,
-    before: int | None = None,
-) -> CaptionTrack | None:
-    """Carry a change of a turn's words into the captions.
+def words_followed(old: Project, new: Project) -> Project:
+    """Let captions and notes follow what became of the words.
 
     Parameters
     ----------
-    track : CaptionTrack or None
-    turn : Turn
-        The turn as it was, to find its captions by time.
-    gone : collection of int
-        Ids that are no longer in the transcript.
-    added : sequence of int
-        New ids, in order; they join the caption of the word ``after`` which
-        they stand, or else of the word ``before`` which they stand.
+    old, new : Project
+        Before and after words were written, deleted, moved or unstruck; the
+        captions and notes of both are those of before.
 
     Returns
     -------
-    CaptionTrack or None
-        The same object where no caption changes.
+    Project
+        The same object where no caption or note changes.
     """
-    if track is None or not (gone or added):
-        return track
-    near = captions_near(track, turn.start_ms, turn.end_ms)
-    changed = [
-        _carry(caption, gone, added, after, before) for caption in track.captions[near.start : near.stop]
-    ]
-    kept = tuple(caption for caption in changed if caption.words)
-    return replace(track, captions=(*track.captions[: near.start], *kept, *track.captions[near.stop :]))
+    gone_turns, come_turns = exchanged(old.transcript.turns, new.transcript.turns)
+    if not gone_turns and not come_turns:
+        return new
+    before = {word.id: word for turn in gone_turns for word in turn.words}
+    after = {word.id: word for turn in come_turns for word in turn.words}
+    gone = [one for one in before if one not in after]
+    fresh = {
+        one for one, word in after.items() if one not in before or (before[one].struck and not word.struck)
+    }
+    lasting = {turn.id: [word for word in turn.words if word.id in fresh] for turn in come_turns}
+    made = _notes_followed(old, new, gone_turns, gone)
+    for track in new.tracks:
+        if track.spoken and track.captions:
+            made = _track_followed(
+                made, track, gone, [turn for turn in come_turns if lasting[turn.id]], fresh
+            )
+    return made
 
 
-def _carry(
-    caption: Caption, gone: Collection[int], added: Sequence[int], after: int | None, before: int | None
-) -> Caption:
-    words = list(caption.words)
-    if added and after in words:
-        at = words.index(after) + 1
-        words[at:at] = added
-    elif added and after is None and before in words:
-        at = words.index(before)
-        words[at:at] = added
-    words = [one for one in words if one not in gone]
+def _track_followed(
+    project: Project, track: CaptionTrack, gone: Sequence[int], turns: Sequence[Turn], fresh: Collection[int]
+) -> Project:
+    held = track_index(project, track.id).of_word
+    changed: dict[int, list[int]] = {}
+    captions = captions_of(project, track.id, gone)
+    homeless: list[int] = []
+
+    def ids_of(caption_id: int) -> list[int]:
+        if caption_id not in changed:
+            captions[caption_id] = track_index(project, track.id).captions[caption_id]
+            changed[caption_id] = list(captions[caption_id].words)
+        return changed[caption_id]
+
+    joined: dict[int, int] = {}
+    for turn in turns:
+        for place, word in enumerate(turn.words):
+            if word.id not in fresh or word.id in held:
+                continue
+            found = _neighbour(turn, place, lambda one: joined.get(one, held.get(one)))
+            if found is None:
+                homeless.append(turn.id)
+                break
+            neighbour, home, after = found
+            ids = ids_of(home)
+            ids.insert(ids.index(neighbour) + after, word.id)
+            joined[word.id] = home
+    for caption_id in captions:
+        ids_of(caption_id)
+    leaving = set(gone)
+    made = {
+        one: _carried(captions[one], [word for word in ids if word not in leaving])
+        for one, ids in changed.items()
+    }
+    project = with_captions(project, track.id, made)
+    return turns_set_again(project, track.id, homeless) if homeless else project
+
+
+def _neighbour(turn: Turn, place: int, home_of) -> tuple[int, int, bool] | None:
+    """The word nearest before (or else after) a place that is in a caption: its id, the caption, before or not."""
+    for at in range(place - 1, -1, -1):
+        if (home := home_of(turn.words[at].id)) is not None:
+            return turn.words[at].id, home, True
+    for at in range(place + 1, len(turn.words)):
+        if (home := home_of(turn.words[at].id)) is not None:
+            return turn.words[at].id, home, False
+    return None
+
+
+def _carried(caption: Caption, words: list[int]) -> Caption | None:
+    """A caption with other words; nothing without any."""
+    if not words:
+        return None
     if tuple(words) == caption.words:
         return caption
     breaks = tuple(one for one in _heirs(caption, words, caption.breaks) if one != words[0])
@@ -78,8 +114,78 @@ def _heirs(caption: Caption, words: list[int], marks: tuple[int, ...]) -> tuple[
     """Keep each mark; where its word went, the next one that stayed takes it."""
     present, found = set(words), []
     for mark in marks:
+        if mark not in caption.words:
+            continue
         place = caption.words.index(mark)
         heir = next((one for one in caption.words[place:] if one in present), None)
         if heir is not None and heir not in found:
             found.append(heir)
     return tuple(found)
+
+
+def _notes_followed(old: Project, new: Project, turns: Iterable[Turn], gone: Sequence[int]) -> Project:
+    """Notes whose words went stand beside the nearest word that stayed."""
+    touched = notes_on(old, gone) if new.notes else set()
+    if not touched:
+        return new
+    staying = index_of(new).turn_of
+    changed: dict[int, Note] = {}
+    for note in new.notes:
+        if note.id in touched:
+            kept = tuple(one for one in note.words if one in staying)
+            heir = kept or tuple(_nearest(old, note.words[0], staying))
+            changed[note.id] = replace(note, words=heir)
+    return with_notes(new, changed)
+
+
+def _nearest(old: Project, word_id: int, staying: Collection[int]) -> Iterator[int]:
+    """The word nearest to one that went, of those that stayed around it."""
+    turn_id = index_of(old).turn_of.get(word_id)
+    turn = turn_with(old, turn_id) if turn_id is not None else None
+    if turn is None:
+        return
+    place = turn_place(old, turn.id)
+    near = old.transcript.turns[max(0, place - 1) : place + 2]
+    order = [word.id for one in near for word in one.words]
+    at = order.index(word_id)
+    kept = [(abs(k - at), k < at, one) for k, one in enumerate(order) if one in staying]
+    if kept:
+        yield min(kept)[2]
+
+
+def _around(track: CaptionTrack, turn: Turn, gone: Collection[int]) -> tuple[int | None, int | None]:
+    """When the caption before a turn goes out, and when the one after it comes in; those that go do not count."""
+    at = bisect_left(track.captions, turn.start_ms, key=lambda one: one.start_ms)
+    before = next((one for one in reversed(track.captions[:at]) if one.id not in gone), None)
+    after = next((one for one in track.captions[at:] if one.id not in gone), None)
+    return before.end_ms if before else None, after.start_ms if after else None
+
+
+def turns_set_again(project: Project, track_id: int, turn_ids: Iterable[int]) -> Project:
+    """Set some turns of a track into captions anew; all other captions stay as they are.
+
+    Parameters
+    ----------
+    turn_ids : iterable of int
+        Turns that are gone are passed over.
+    """
+    track = project.track(track_id)
+    turns = [turn for one in dict.fromkeys(turn_ids) if (turn := turn_with(project, one))]
+    if track is None or not turns:
+        return project
+    rate = project.media.frame_rate if project.media else None
+    next_id, come = project.next_id, list[Caption]()
+    gone: dict[int, Caption] = {}
+    for turn in sorted(turns, key=lambda one: one.start_ms):
+        gone |= captions_of(project, track_id, (word.id for word in turn.words))
+        place = turn_place(project, turn.id)
+        earlier = project.transcript.turns[place - 1].speaker if place else None
+        drafts = drafts_of(turn, project.transcript, track.style, not place or turn.speaker != earlier)
+        around = _around(track, turn, gone)
+        for draft, times in zip(drafts, caption_times(drafts, track.style, rate, *around)):
+            come.append(draft.caption(next_id, *times))
+            next_id += 1
+    mine = {word.id for turn in turns for word in turn.words}
+    kept = {one.id: _carried(one, [word for word in one.words if word not in mine]) for one in gone.values()}
+    project = replace(project, next_id=next_id)
+    return with_captions(project, track_id, kept, come)

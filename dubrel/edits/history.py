@@ -1,18 +1,37 @@
-"""Undo and redo without limit over immutable values."""
+"""Undo and redo without limit over immutable values, and what arrives by itself meanwhile.
+
+What arrives (words that are still being transcribed) is no step of its own:
+undoing a person's edit does not undo it. It is applied to the present at once
+and noted; an earlier value gets it when it is brought back. So an arrival costs
+the same however many edits were made, and edits cost no copies of what arrived.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from dubrel.model import Project
+
+Arrival = Callable[[Project], Project]
 
 
 @dataclass(frozen=True)
 class _Step:
-    before: Project
+    """A value before or after the present, and the label of the step between."""
+
+    value: Project
     label: str
     key: str | None
+    seen: int  # how many arrivals there had been when the value was put aside
+
+
+class Mark:
+    """Where something began that goes on arriving; see :meth:`History.mark`."""
+
+    def __init__(self, depth: int) -> None:
+        self.depth = depth
+        self.lost = False
 
 
 class History:
@@ -27,7 +46,9 @@ class History:
     def __init__(self, project: Project) -> None:
         self.present = project
         self._past: list[_Step] = []
-        self._future: list[tuple[Project, str, str | None]] = []
+        self._future: list[_Step] = []
+        self._arrivals: list[tuple[Mark, Arrival]] = []
+        self._marks: list[Mark] = []
 
     def apply(self, project: Project, label: str, key: str | None = None) -> None:
         """Make ``project`` the present value as one step.
@@ -39,33 +60,44 @@ class History:
             return
         same = key is not None and self._past and self._past[-1].key == key and not self._future
         if not same:
-            self._past.append(_Step(self.present, label, key))
+            self._past.append(_Step(self.present, label, key, len(self._arrivals)))
         self._future.clear()
+        for mark in self._marks:
+            mark.lost = mark.lost or mark.depth > self.depth - (not same)
+        self._marks = [mark for mark in self._marks if not mark.lost]
         self.present = project
 
     def undo(self) -> str | None:
         """Go back one step; its label, or ``None`` at the beginning."""
-        if not self._past:
-            return None
-        step = self._past.pop()
-        self._future.append((self.present, step.label, step.key))
-        self.present = step.before
-        return step.label
+        return self._go(self._past, self._future)
 
     def redo(self) -> str | None:
         """Go forward one step; its label, or ``None`` at the end."""
-        if not self._future:
+        return self._go(self._future, self._past)
+
+    def _go(self, source: list[_Step], target: list[_Step]) -> str | None:
+        if not source:
             return None
-        project, label, key = self._future.pop()
-        self._past.append(_Step(self.present, label, key))
-        self.present = project
-        return label
+        step = source.pop()
+        target.append(_Step(self.present, step.label, step.key, len(self._arrivals)))
+        highest = self.present.next_id
+        self.present = self._brought_up(step)
+        if self.present.next_id < highest:  # ids that were given are not given again
+            self.present = replace(self.present, next_id=highest)
+        return step.label
+
+    def _brought_up(self, step: _Step) -> Project:
+        """A value with what arrived since it was put aside."""
+        value = step.value
+        for mark, arrival in self._arrivals[step.seen :]:
+            if mark.depth <= self.depth and not mark.lost:
+                value = arrival(value)
+        return value
 
     def seal(self) -> None:
         """Let the next step stand alone, whatever its key."""
         if self._past and self._past[-1].key is not None:
-            last = self._past[-1]
-            self._past[-1] = _Step(last.before, last.label, None)
+            self._past[-1] = replace(self._past[-1], key=None)
 
     @property
     def depth(self) -> int:
@@ -79,29 +111,38 @@ class History:
 
     @property
     def redo_label(self) -> str | None:
-        """What redo would bring again."""
-        return self._future[-1][1] if self._future else None
+        """What redo would do again."""
+        return self._future[-1].label if self._future else None
 
-    def amend(self, change: Callable[[Project], Project], since: int) -> None:
-        """Apply a change to the present and to every value kept since a depth.
+    def mark(self) -> Mark:
+        """Remember the present as where something begins that will go on arriving."""
+        made = Mark(self.depth)
+        self._marks.append(made)
+        return made
 
-        For what arrives on its own while a person works (words that are still
-        being heard): undoing the person's edits does not undo the hearing.
+    def holds(self, mark: Mark) -> bool:
+        """Whether the present comes after a mark: what arrives there is seen."""
+        return not mark.lost and mark.depth <= self.depth
+
+    def amend(self, arrival: Arrival, mark: Mark | None = None) -> None:
+        """Take in what arrived by itself.
 
         Parameters
         ----------
-        change : callable
+        arrival : callable
             ``Project -> Project``; must give new things the same ids in every value.
-        since : int
-            ``depth`` when the arriving began.
+        mark : Mark, optional
+            Where its work began: only values from there on get it. Without
+            one, every value gets it.
         """
-        for place in range(since, len(self._past)):
-            step = self._past[place]
-            self._past[place] = _Step(change(step.before), step.label, step.key)
-        self._future = [(change(value), label, key) for value, label, key in self._future]
-        self.present = change(self.present)
+        mark = mark or Mark(0)
+        if mark.lost:
+            return
+        if self._past or self._future:
+            self._arrivals.append((mark, arrival))
+        if mark.depth <= self.depth:
+            self.present = arrival(self.present)
 
-    def values_since(self, since: int) -> list[Project]:
-        """The present and every value that :meth:`amend` would change."""
-        past = [step.before for step in self._past[since:]]
-        return [*past, *(value for value, _, _ in self._future), self.present]
+    def earlier(self) -> list[Project]:
+        """The present and the values that undo and redo would bring back, as they were put aside."""
+        return [*(step.value for step in (*self._past, *self._future)), self.present]

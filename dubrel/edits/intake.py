@@ -2,70 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
 
-from dubrel.model import Caption, CaptionTrack, Project, Speaker, Timing, Transcript, Turn, Word
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.model import (
+    Caption,
+    CaptionTrack,
+    Cue,
+    HeardTurn,
+    HeardWord,
+    Project,
+    Speaker,
+    Timing,
+    Transcript,
+    Turn,
+    Word,
+)
 from dubrel.text import ends_sentence
 
 SENTENCE_PAUSE_MS = 500
 LONG_PAUSE_MS = 2000
 LONG_TURN_WORDS = 90
-
-
-@dataclass(frozen=True)
-class HeardWord:
-    """A word as an engine or a file gives it, before it has an id."""
-
-    text: str
-    start_ms: int
-    end_ms: int
-    doubt: float = 0.0
-    timing: Timing = Timing.ALIGNED
-    also: str | None = None
-    sure: float = 1.0
-
-    def with_id(self, word_id: int) -> Word:
-        """The word of a transcript that it becomes."""
-        known = (self.text, self.start_ms, self.end_ms, self.doubt, self.timing)
-        return Word(word_id, *known, also=self.also, sure=self.sure)
-
-    def later(self, ms: int) -> HeardWord:
-        """The same word some milliseconds later."""
-        return replace(self, start_ms=self.start_ms + ms, end_ms=self.end_ms + ms)
-
-
-@dataclass(frozen=True)
-class HeardTurn:
-    """A stretch of words with the speaker's id, if it is known."""
-
-    words: tuple[HeardWord, ...]
-    speaker: str | None = None
-
-
-@dataclass(frozen=True)
-class Cue:
-    """One timed text of a caption file.
-
-    Attributes
-    ----------
-    start_ms, end_ms : int
-    lines : tuple of str
-    speaker : str or None
-        The name of who speaks, in the first line at least.
-    changes : dict of int to (str or None)
-        Lines in which another person begins to speak, by their place, with the
-        name where it is known.
-    dashed : bool
-        Whether dashes stood before what each person says.
-    """
-
-    start_ms: int
-    end_ms: int
-    lines: tuple[str, ...]
-    speaker: str | None = None
-    changes: Mapping[int, str | None] = field(default_factory=dict, hash=False)
-    dashed: bool = False
 
 
 def begins_turn(before: Word, word: HeardWord, length: int) -> bool:
@@ -76,71 +34,117 @@ def begins_turn(before: Word, word: HeardWord, length: int) -> bool:
     return ends_sentence(before.text) and (pause >= SENTENCE_PAUSE_MS or length >= LONG_TURN_WORDS)
 
 
-def add_heard(project: Project, heard: Sequence[HeardWord], first_id: int | None = None) -> Project:
-    """Append heard words, splitting turns at long pauses and sentence ends.
+class Appended:
+    """Words or turns that are added after those that are there; a function ``Project -> Project``.
+
+    Everything new is built once and shared by all values that it is added to.
 
     Parameters
     ----------
-    project : Project
+    first_id : int
+        First id to give; the same for every value.
+    ids : int
+        How many ids are given at most.
+    grow : callable
+        Gives, for the last turn that is there (or ``None``), the turns that
+        come in its place.
+    speakers : sequence of Speaker
+        Added to those of the project.
+    """
+
+    def __init__(
+        self,
+        first_id: int,
+        ids: int,
+        grow: Callable[[Turn | None], tuple[Turn, ...]],
+        speakers: Sequence[Speaker] = (),
+    ) -> None:
+        self._next_id, self._grow, self._speakers = first_id + ids, grow, tuple(speakers)
+        self._made: list[tuple[Turn | None, tuple[Turn, ...]]] = []
+
+    def __call__(self, project: Project) -> Project:
+        """The project with what is added."""
+        transcript = project.transcript
+        last = transcript.turns[-1] if transcript.turns else None
+        tail = next((tail for known, tail in self._made if known is last), None)
+        if tail is None:
+            tail = self._grow(last)
+            self._made.append((last, tail))
+        known = {one.id for one in transcript.speakers}
+        new = tuple(one for one in self._speakers if one.id not in known)
+        people = (*transcript.speakers, *new) if new else transcript.speakers
+        transcript = replace(transcript, turns=(*transcript.turns[:-1], *tail), speakers=people)
+        return replace(project, transcript=transcript, next_id=max(project.next_id, self._next_id))
+
+
+def appended_words(heard: Sequence[HeardWord], first_id: int) -> Appended:
+    """Heard words to be appended, with turns split at long pauses and sentence ends.
+
+    Parameters
+    ----------
     heard : sequence of HeardWord
         In order of time, after what is already there.
-    first_id : int, optional
-        First id to give, not below ``project.next_id``; the same for every
-        value that the words are added to.
+    first_id : int
     """
-    next_id = project.next_id if first_id is None else first_id
-    turns = list(project.transcript.turns)
-    open_words: list[Word] = list(turns[-1].words) if turns else []
-    for item in heard:
-        word = item.with_id(next_id)
-        next_id += 1
-        if not turns or begins_turn(open_words[-1], item, len(open_words)):
-            if turns:
-                turns[-1] = replace(turns[-1], words=tuple(open_words))
-            open_words = []
-            turns.append(Turn(next_id, ()))
-            next_id += 1
-        open_words.append(word)
-    if turns and len(open_words) != len(turns[-1].words):
-        turns[-1] = replace(turns[-1], words=tuple(open_words))
-    transcript = replace(project.transcript, turns=tuple(turns))
-    return replace(project, transcript=transcript, next_id=next_id)
+    words = [one.with_id(first_id + 2 * place) for place, one in enumerate(heard)]
+
+    def grow(last: Turn | None) -> tuple[Turn, ...]:
+        turns: list[Turn] = [last] if last else []
+        open_words: list[Word] = list(last.words) if last else []
+        for item, word in zip(heard, words):
+            if not turns or begins_turn(open_words[-1], item, len(open_words)):
+                if turns:
+                    turns[-1] = replace(turns[-1], words=tuple(open_words))
+                open_words = []
+                turns.append(Turn(word.id + 1, ()))
+            open_words.append(word)
+        if turns:
+            turns[-1] = replace(turns[-1], words=tuple(open_words))
+        return tuple(turns)
+
+    return Appended(first_id, 2 * len(words), grow)
 
 
-def add_turns(
-    project: Project,
-    turns: Iterable[HeardTurn],
-    speakers: Sequence[Speaker] = (),
-    first_id: int | None = None,
-) -> Project:
-    """Append turns whose speakers are known; one joins the turn before where the same person goes on.
+def add_heard(project: Project, heard: Sequence[HeardWord]) -> Project:
+    """Append heard words; see :func:`appended_words`."""
+    return appended_words(heard, project.next_id)(project) if heard else project
+
+
+def appended_turns(
+    turns: Iterable[HeardTurn], speakers: Sequence[Speaker] = (), first_id: int = 1
+) -> Appended:
+    """Turns whose speakers are known, to be appended; one joins the turn before where the same person goes on.
 
     Parameters
     ----------
-    project : Project
     turns : iterable of HeardTurn
         In order of their starts, none before those that are there.
     speakers : sequence of Speaker
         Added to those of the project.
-    first_id : int, optional
-        As in :func:`add_heard`.
+    first_id : int
     """
-    next_id = project.next_id if first_id is None else first_id
-    made = list(project.transcript.turns)
+    next_id, made = first_id, []
     for turn in turns:
-        words = tuple(one.with_id(next_id + k) for k, one in enumerate(turn.words))
-        next_id += len(words) + 1
-        last = made[-1] if made else None
-        if not words:
-            continue
-        if last is not None and last.speaker == turn.speaker and not _goes_apart(last, turn.words[0]):
-            made[-1] = replace(last, words=last.words + words)
-        else:
-            made.append(Turn(next_id - 1, words, turn.speaker))
-    known = {one.id for one in project.transcript.speakers}
-    people = (*project.transcript.speakers, *(one for one in speakers if one.id not in known))
-    transcript = replace(project.transcript, turns=tuple(made), speakers=people)
-    return replace(project, transcript=transcript, next_id=next_id)
+        if turn.words:
+            words = tuple(one.with_id(next_id + 1 + k) for k, one in enumerate(turn.words))
+            made.append((turn, Turn(next_id, words, turn.speaker)))
+            next_id += len(words) + 1
+
+    def grow(last: Turn | None) -> tuple[Turn, ...]:
+        found: list[Turn] = [last] if last else []
+        for heard, turn in made:
+            if found and found[-1].speaker == turn.speaker and not _goes_apart(found[-1], heard.words[0]):
+                found[-1] = replace(found[-1], words=found[-1].words + turn.words)
+            else:
+                found.append(turn)
+        return tuple(found)
+
+    return Appended(first_id, next_id - first_id, grow, speakers)
+
+
+def add_turns(project: Project, turns: Iterable[HeardTurn], speakers: Sequence[Speaker] = ()) -> Project:
+    """Append turns whose speakers are known; see :func:`appended_turns`."""
+    return appended_turns(turns, speakers, project.next_id)(project)
 
 
 def _goes_apart(turn: Turn, word: HeardWord) -> bool:
@@ -160,12 +164,12 @@ def set_turns(
         made.append(Turn(next_id, words, turn.speaker))
         next_id += 1 + len(words)
     transcript = Transcript(language, tuple(speakers), tuple(made))
-    return replace(project, transcript=transcript, captions=None, next_id=next_id)
+    return replace(project, transcript=transcript, tracks=(), active=0, next_id=next_id)
 
 
 def clear_transcript(project: Project, language: str) -> Project:
-    """The project with an empty transcript, ready to be heard (again)."""
-    return replace(project, transcript=Transcript(language), captions=None)
+    """The project with an empty transcript, ready to be transcribed (again)."""
+    return replace(project, transcript=Transcript(language), tracks=(), active=0)
 
 
 def from_cues(project: Project, cues: Sequence[Cue], language: str) -> Project:
@@ -199,8 +203,8 @@ def from_cues(project: Project, cues: Sequence[Cue], language: str) -> Project:
                 turns.append(Turn(next_id, row, speaker))
                 next_id += 1
     transcript = Transcript(language, tuple(speakers.values()), tuple(turns))
-    track = CaptionTrack(language, "as in the file", tuple(captions))
-    return replace(project, transcript=transcript, captions=track, next_id=next_id)
+    track = CaptionTrack(next_id, language, DEFAULT_STYLE, tuple(captions))
+    return replace(project, transcript=transcript, tracks=(track,), active=next_id, next_id=next_id + 1)
 
 
 def _cue_caption(cue: Cue, caption_id: int, rows: Sequence[tuple[int, tuple[Word, ...]]]) -> Caption:

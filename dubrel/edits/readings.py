@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from dubrel.edits.intake import HeardWord
-from dubrel.edits.wording import replace_range, replace_text, turn_place, with_turns
-from dubrel.model import Project, Timing, Turn
+from dubrel.edits.index import turn_place
+from dubrel.edits.wording import replace_range, replace_text, with_turns
+from dubrel.model import HeardWord, Project, Timing, Turn
 
 
 @dataclass(frozen=True)
@@ -110,7 +110,7 @@ def take_reading(project: Project, difference: Difference) -> Project:
         The same object where the words are no longer there.
     """
     try:
-        place = turn_place(project.transcript, difference.turn)
+        place = turn_place(project, difference.turn)
     except KeyError:
         return project
     turn = project.transcript.turns[place]
@@ -148,7 +148,7 @@ def _with_times(project: Project, turn_id: int, first: int, heard: Sequence[Hear
     """Give the words that were taken the times at which they were heard, between their neighbours."""
     if not heard or all(word.start_ms == word.end_ms for word in heard):
         return project
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     words = list(turn.words)
     low = words[first - 1].end_ms if first else 0

@@ -4,24 +4,13 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import groupby
-from typing import TypeVar
 
+from dubrel.edits.index import turn_place
 from dubrel.edits.voices import add_speaker
-from dubrel.edits.wording import handed, turn_place, with_turns
-from dubrel.model import Project, Speaker, Turn, Word
-
-T = TypeVar("T")
-
-
-@dataclass(frozen=True)
-class Stretch:
-    """Somebody speaks from one time to another."""
-
-    start_ms: int
-    end_ms: int
-    speaker: str
+from dubrel.edits.wording import handed, with_turns
+from dubrel.model import Project, Speaker, SpeakerPassage, Turn, Word
 
 
 def assign_speakers(
@@ -85,41 +74,72 @@ def _with_other(word: Word, other: str | None) -> Word:
     return word if word.also == other else replace(word, also=other)
 
 
-def carried(asked: Project, present: Project, found: Sequence[T]) -> list[T]:
-    """What was found for each word of an earlier value, for each word of the present one.
+def found_taken(
+    project: Project,
+    words: Sequence[int],
+    labels: Sequence[int],
+    certainty: Sequence[float],
+    also: Sequence[int],
+) -> tuple[Project, dict[int, int]]:
+    """Give words to those whom a machine found, whatever became of the project meanwhile.
 
-    Words that were typed since go with the word before them.
+    Parameters
+    ----------
+    project : Project
+    words : sequence of int
+        Ids of the words that were asked about. Words that were typed since go
+        with the word before them.
+    labels, certainty, also
+        What was found for each of them, as for :func:`assign_speakers`, by the
+        machine's own numbers.
+
+    Returns
+    -------
+    project : Project
+    numbers : dict of int to int
+        The place of a speaker in the project for each of the machine's numbers.
     """
-    ids = (word.id for turn in asked.transcript.turns for word in turn.words)
-    known = dict(zip(ids, found))
-    words = [word.id for turn in present.transcript.turns for word in turn.words]
-    last = next((known[one] for one in words if one in known), found[0])
-    values = []
-    for one in words:
-        last = known.get(one, last)
-        values.append(last)
-    return values
+    if not words or not project.transcript.turns:
+        return project, {}
+    numbers = matched_numbers(project, dict(zip(words, labels)))
+    present = [word.id for turn in project.transcript.turns for word in turn.words]
+    by_word = dict(zip(words, zip(labels, certainty, also)))
+    last = next((by_word[one] for one in present if one in by_word), None)
+    if last is None:
+        return project, numbers
+    rows = [last := by_word.get(one, last) for one in present]
+    made = assign_speakers(
+        project,
+        [numbers[label] for label, _, _ in rows],
+        [sure for _, sure, _ in rows],
+        [numbers.get(other, -1) for _, _, other in rows],
+    )
+    return made, numbers
 
 
-def matched_numbers(project: Project, labels: Sequence[int]) -> dict[int, int]:
+def matched_numbers(project: Project, labels: Mapping[int, int]) -> dict[int, int]:
     """Numbers of found voices, and those of the project's speakers who say the same words.
 
     A voice that confirmed turns taught has its speaker's number already. Voices
     that are none of the project's speakers get the numbers after theirs.
+
+    Parameters
+    ----------
+    labels : mapping of word id to number of a voice
     """
     numbers = {one.id: place for place, one in enumerate(project.transcript.speakers)}
-    owners = [turn.speaker for turn in project.transcript.turns for _ in turn.words]
-    counts = Counter((label, owner) for label, owner in zip(labels, owners) if owner in numbers)
-    known = {
-        numbers[turn.speaker]: numbers[turn.speaker]
-        for turn in project.transcript.turns
-        if turn.confirmed and turn.speaker in numbers
-    }
+    counts: Counter[tuple[int, str]] = Counter()
+    known = {}
+    for turn in project.transcript.turns:
+        if turn.speaker in numbers:
+            counts.update((labels[word.id], turn.speaker) for word in turn.words if word.id in labels)
+            if turn.confirmed:
+                known[numbers[turn.speaker]] = numbers[turn.speaker]
     for (label, owner), _ in counts.most_common():
-        if label not in known and owner is not None and numbers[owner] not in known.values():
+        if label not in known and numbers[owner] not in known.values():
             known[label] = numbers[owner]
     following = len(numbers)
-    for label in dict.fromkeys(labels):
+    for label in dict.fromkeys(labels.values()):
         if label not in known:
             known[label], following = following, following + 1
     return known
@@ -191,7 +211,7 @@ def swap_speakers(project: Project, one: str, other: str, from_turn: int | None 
     from_turn : int, optional
         Id of the first turn to change.
     """
-    first = 0 if from_turn is None else turn_place(project.transcript, from_turn)
+    first = 0 if from_turn is None else turn_place(project, from_turn)
     other_of = {one: other, other: one}
     turns = tuple(
         _renumbered(replace(turn, speaker=other_of[turn.speaker], confirmed=True), other_of)
@@ -233,7 +253,7 @@ def move_boundary(project: Project, turn_id: int, words: int) -> Project:
     Project
         The same object where a turn would become empty.
     """
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     if place == 0 or words == 0:
         return project
     before, turn = project.transcript.turns[place - 1 : place + 1]
@@ -262,7 +282,7 @@ def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: s
     first, stop : int
         Places in the turn's words, from and to.
     """
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     if first >= stop:
         return project
@@ -285,21 +305,21 @@ def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: s
     return replace(with_turns(project, place, place + 1, *parts), next_id=next_id)
 
 
-def stretches(project: Project) -> list[Stretch]:
+def speaker_passages(project: Project) -> list[SpeakerPassage]:
     """Who speaks when, as the turns say; where two speak at the same time, both."""
     names = {one.id: one.name or one.id for one in project.transcript.speakers}
     found = []
     for turn in project.transcript.turns:
         if turn.speaker in names and turn.words:
-            found.append(Stretch(turn.start_ms, turn.end_ms, names[turn.speaker]))
+            found.append(SpeakerPassage(turn.start_ms, turn.end_ms, names[turn.speaker]))
         for who, run in groupby(turn.words, lambda word: word.also):
             if who in names:
                 words = list(run)
-                found.append(Stretch(words[0].start_ms, words[-1].end_ms, names[who]))
+                found.append(SpeakerPassage(words[0].start_ms, words[-1].end_ms, names[who]))
     return found
 
 
-def follow_stretches(project: Project, found: Sequence[Stretch]) -> Project:
+def follow_passages(project: Project, found: Sequence[SpeakerPassage]) -> Project:
     """Give every word to whoever speaks the longest during it; words in no stretch stay as they are.
 
     Speakers are known by name; a new name is a new speaker. Where two speak
@@ -319,13 +339,13 @@ def follow_stretches(project: Project, found: Sequence[Stretch]) -> Project:
     return assign_speakers(project, labels, [1.0] * len(labels), also)
 
 
-def share_covered(project: Project, found: Sequence[Stretch]) -> float:
+def share_covered(project: Project, found: Sequence[SpeakerPassage]) -> float:
     """The share of the words during which somebody speaks, 0 to 1: little for another recording."""
     shares = _shares(project, found)
     return sum(bool(one) for one in shares) / max(1, len(shares))
 
 
-def _shares(project: Project, found: Sequence[Stretch]) -> list[dict[str, int]]:
+def _shares(project: Project, found: Sequence[SpeakerPassage]) -> list[dict[str, int]]:
     """For each word, how many milliseconds of it each name speaks."""
     ordered, first, shares = sorted(found, key=lambda one: one.start_ms), 0, []
     for turn in project.transcript.turns:
@@ -347,7 +367,7 @@ _LONGEST_MS = 600_000
 _MOST_OF_WORD = 0.6
 
 
-def _named(project: Project, found: Sequence[Stretch]) -> tuple[Project, dict[str, str]]:
+def _named(project: Project, found: Sequence[SpeakerPassage]) -> tuple[Project, dict[str, str]]:
     ids = {one.name or one.id: one.id for one in project.transcript.speakers}
     for name in dict.fromkeys(one.speaker for one in found):
         if name not in ids:

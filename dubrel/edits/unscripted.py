@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dubrel.edits.intake import HeardWord
+from dubrel.edits.index import turn_of
+from dubrel.edits.intake import add_heard
+from dubrel.edits.notes import anchor
 from dubrel.edits.wording import replace_text
-from dubrel.model import Note, Project
+from dubrel.model import HeardWord, Note, Project, Timing
 
 KIND = "Not in the script"
 _APART_MS = 1500
@@ -29,7 +31,13 @@ def with_unscripted(project: Project, extra: Sequence[HeardWord]) -> Project:
         else:
             runs.append([word])
     found = [
-        Note(project.next_id + k, run[0].start_ms, KIND, " ".join(word.text for word in run))
+        Note(
+            project.next_id + k,
+            run[0].start_ms,
+            KIND,
+            " ".join(word.text for word in run),
+            anchor(project, run[0].start_ms),
+        )
         for k, run in enumerate(runs)
     ]
     kept = [note for note in project.notes if note.kind != KIND]
@@ -40,20 +48,18 @@ def with_unscripted(project: Project, extra: Sequence[HeardWord]) -> Project:
 def next_unscripted(project: Project, from_ms: int) -> Note | None:
     """The first such note from a time on, or the first of all after the last one."""
     notes = [note for note in project.notes if note.kind == KIND]
-    return next((note for note in notes if note.start_ms >= from_ms), notes[0] if notes else None)
+    return next((one for one in notes if one.start_ms >= from_ms), notes[0] if notes else None)
 
 
-def take_in(project: Project, note_id: int) -> tuple[Project, int, int]:
-    """Put what a note says into the text, between the words around its time.
+def take_in(project: Project, note_id: int) -> tuple[Project, int]:
+    """Put what a note says into the text, after the word that it stands beside.
 
     Returns
     -------
     project : Project
-        Without the note; the words share the gap until they are lined up.
-    turn : int
-        Place of the turn that they are in.
+        Without the note; the words share the gap until they are aligned.
     word : int
-        Place of the first of them in it.
+        Id of the first of them.
 
     Raises
     ------
@@ -63,12 +69,16 @@ def take_in(project: Project, note_id: int) -> tuple[Project, int, int]:
     note = next((one for one in project.notes if one.id == note_id), None)
     if note is None:
         raise KeyError(note_id)
-    turns = project.transcript.turns
-    place = max((k for k, turn in enumerate(turns) if turn.start_ms <= note.start_ms), default=0)
-    turn = turns[place]
-    before = sum(word.start_ms < note.start_ms for word in turn.words)
-    project = replace(project, notes=tuple(one for one in project.notes if one.id != note_id))
-    if before:
-        at = turn.offsets[before - 1] + len(turn.words[before - 1].text)
-        return replace_text(project, turn.id, at, at, " " + note.text), place, before
-    return replace_text(project, turn.id, 0, 0, note.text + " "), place, 0
+    first = project.next_id
+    rest = replace(project, notes=tuple(one for one in project.notes if one.id != note_id))
+    turn = turn_of(project, note.words[0]) if note.words else None
+    if turn is None:
+        said = [
+            HeardWord(one, note.start_ms, note.start_ms, timing=Timing.TYPED) for one in note.text.split()
+        ]
+        return add_heard(rest, said), first
+    place = turn.index_of[note.words[0]]
+    if note.start_ms < turn.words[place].start_ms and place == 0:
+        return replace_text(rest, turn.id, 0, 0, note.text + " "), first
+    at = turn.offsets[place] + len(turn.words[place].text)
+    return replace_text(rest, turn.id, at, at, " " + note.text), first

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import count
 
-from dubrel.edits.wording import handed, turn_place, with_turns
+from dubrel.edits.index import turn_place
+from dubrel.edits.wording import handed, with_turns
 from dubrel.model import Project, Speaker
 
 
 def add_speaker(project: Project, name: str, role: str = "") -> tuple[Project, str]:
-    """Add a speaker; the next project and the new speaker's id."""
+    """Add a speaker; the next project and the new speaker's id, which no speaker had before."""
     taken = {speaker.id for speaker in project.transcript.speakers}
-    number = next(k for k in range(1, len(taken) + 2) if f"s{k}" not in taken)
+    number = next(k for k in count(project.next_id) if f"s{k}" not in taken)
     speakers = (*project.transcript.speakers, Speaker(f"s{number}", name, role))
     transcript = replace(project.transcript, speakers=speakers)
-    return replace(project, transcript=transcript), f"s{number}"
+    return replace(project, transcript=transcript, next_id=number + 1), f"s{number}"
 
 
 def shown_name(project: Project, speaker_id: str | None) -> str:
@@ -38,7 +40,7 @@ def rename_speaker(project: Project, speaker_id: str, name: str, role: str | Non
 
 def give_turn(project: Project, turn_id: int, speaker_id: str | None) -> Project:
     """Give a turn to a speaker; what a person has said stays."""
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     if turn.speaker == speaker_id and turn.confirmed:
         return project

@@ -11,22 +11,10 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from dataclasses import replace
 
-from dubrel.edits.follow import follow_words
-from dubrel.model import Project, Timing, Transcript, Turn, Word
-
-
-def turn_place(transcript: Transcript, turn_id: int) -> int:
-    """Where a turn stands among the turns.
-
-    Raises
-    ------
-    KeyError
-        If there is no such turn.
-    """
-    for place, turn in enumerate(transcript.turns):
-        if turn.id == turn_id:
-            return place
-    raise KeyError(turn_id)
+from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.follow import words_followed
+from dubrel.edits.index import turn_place
+from dubrel.model import Project, Timing, Turn, Word
 
 
 def with_turns(project: Project, start: int, stop: int, *turns: Turn) -> Project:
@@ -53,7 +41,7 @@ def replace_text(project: Project, turn_id: int, start: int, end: int, text: str
     Project
         The same object if nothing changes. A turn without words is removed.
     """
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     first = bisect_left(
         range(len(turn.words)), start, key=lambda k: turn.offsets[k] + len(turn.words[k].text)
@@ -80,31 +68,40 @@ def _replace_words(project: Project, place: int, first: int, last: int, tokens: 
     new = _rewrite(old, tokens, project.next_id) if old else _insert(turn, first, tokens, project.next_id)
     extra = max(0, len(new) - len(old))
     words = (*turn.words[:first], *new, *turn.words[last:])
-    anchor = old[-1] if old else turn.words[first - 1] if first else None
-    follower = turn.words[last] if last < len(turn.words) else None
-    captions = follow_words(
-        project.captions,
-        turn,
-        gone={word.id for word in old[len(new) :]},
-        added=[word.id for word in new[len(old) :]],
-        after=anchor.id if anchor else None,
-        before=follower.id if follower else None,
-    )
     turns = (replace(turn, words=words),) if words else ()
-    project = with_turns(project, place, place + 1, *turns)
-    return replace(project, captions=captions, next_id=project.next_id + extra)
+    made = with_turns(project, place, place + 1, *turns)
+    return words_followed(project, replace(made, next_id=project.next_id + extra))
 
 
 def _rewrite(old: tuple[Word, ...], tokens: list[str], next_id: int) -> list[Word]:
-    """New texts in the slots of old words; ids are kept as far as they go."""
+    """New texts in the slots of old words; ids are kept as far as they go.
+
+    What is known of an old word (struck, who speaks along) holds for the one
+    that takes the middle of its place.
+    """
     if len(tokens) == len(old):
         return [replace(word, text=token, doubt=0.0) for word, token in zip(old, tokens)]
     slots = _share(old, tokens)
     ids = [word.id for word in old] + list(range(next_id, next_id + max(0, len(tokens) - len(old))))
-    return [
-        Word(one, token, start, end, timing=Timing.TYPED)
-        for one, token, (start, end) in zip(ids, tokens, slots)
-    ]
+    made, middles = [], _middles(old, tokens)
+    for one, token, (start, end), known in zip(ids, tokens, slots, middles):
+        kept = {"struck": known.struck, "also": known.also, "sure": known.sure}
+        made.append(Word(one, token, start, end, timing=Timing.TYPED, **kept))  # type: ignore[arg-type]
+    return made
+
+
+def _middles(old: tuple[Word, ...], tokens: list[str]) -> list[Word]:
+    """For each new word, the old word that stood where its middle stands, by characters."""
+    ends, total = [], 0
+    for word in old:
+        total += max(1, len(word.text))
+        ends.append(total)
+    wanted, done, found = sum(len(token) for token in tokens), 0, []
+    for token in tokens:
+        middle = (done + len(token) / 2) / wanted * total
+        found.append(old[min(bisect_right(ends, middle), len(old) - 1)])
+        done += len(token)
+    return found
 
 
 def _share(old: tuple[Word, ...], tokens: list[str]) -> list[tuple[int, int]]:
@@ -164,7 +161,7 @@ def split_turn(project: Project, turn_id: int, at: int) -> Project:
     Project
         The same object where one part would be empty.
     """
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     if turn.text[:at].strip() and turn.text[at:].strip() and " " not in turn.text[at - 1 : at + 1]:
         project = replace_text(project, turn_id, at, at, " ")
@@ -186,7 +183,7 @@ def join_turn(project: Project, turn_id: int) -> Project:
     Project
         The same object for the first turn.
     """
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     if place == 0:
         return project
     first, second = project.transcript.turns[place - 1 : place + 1]
@@ -222,20 +219,19 @@ def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int
     """
     if first[0] == last[0]:
         return replace_text(project, first[0], first[1], last[1], text)
-    start = turn_place(project.transcript, first[0])
-    stop = turn_place(project.transcript, last[0])
-    for turn in project.transcript.turns[start + 1 : stop]:
-        project = replace_text(project, turn.id, 0, len(turn.text), "")
-    head = project.transcript.turns[start]
-    rest = project.transcript.turns[start + 1]
-    joined = replace(head, words=head.words + rest.words)
+    start, stop = turn_place(project, first[0]), turn_place(project, last[0])
+    head, rest = project.transcript.turns[start], project.transcript.turns[stop]
+    words = head.words + handed(rest.words, rest.speaker, head.speaker)
+    joined = replace(head, words=words, proofed=head.proofed and rest.proofed)
+    lost = with_turns(project, start, stop + 1, joined)
     end = len(head.text) + 1 + last[1]
-    return replace_text(with_turns(project, start, start + 2, joined), head.id, first[1], end, text)
+    made = replace_text(words_followed(project, lost), head.id, first[1], end, text)
+    return speakers_followed(project, made)
 
 
 def set_proofed(project: Project, turn_id: int, proofed: bool) -> Project:
     """Tick a turn off, or take the tick away; a proofed turn has no doubts left."""
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     if turn.proofed == proofed:
         return project
@@ -247,7 +243,7 @@ def set_proofed(project: Project, turn_id: int, proofed: bool) -> Project:
 
 def accept_word(project: Project, turn_id: int, word_id: int) -> Project:
     """Say that a doubtful word is right: its doubt becomes zero."""
-    place = turn_place(project.transcript, turn_id)
+    place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     at = turn.index_of[word_id]
     if turn.words[at].doubt == 0:

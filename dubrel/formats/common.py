@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.captions.checks import caption_lines, caption_words
-from dubrel.edits.intake import Cue, from_cues
+from dubrel.edits.intake import from_cues
 from dubrel.errors import FormatError
 from dubrel.formats.speech import with_speakers
-from dubrel.model import Project
+from dubrel.model import Cue, Project
 from dubrel.text import detect_language
 
 _ENCODINGS = ["cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256"]
@@ -44,30 +43,6 @@ def reading_of(path: Path, cues: Sequence[Cue], warnings: Sequence[str]) -> Read
         raise FormatError(f"“{path}” holds no captions: no line with two times and an arrow was found.")
     cues = with_speakers(cues)
     return Reading(from_cues(Project(title=path.stem), cues, _language(cues)), tuple(warnings))
-
-
-@dataclass(frozen=True)
-class ShownCaption:
-    """A caption as a viewer sees it; ``speakers`` has the name of who begins each line, or nothing."""
-
-    start_ms: int
-    end_ms: int
-    lines: tuple[str, ...]
-    speakers: tuple[str, ...]
-
-
-def shown_captions(project: Project) -> Iterator[ShownCaption]:
-    """Captions with their lines and speakers' names, without those that show nothing."""
-    if project.captions is None:
-        return
-    words, name_of = project.transcript.words_by_id, project.transcript.name_of
-    for caption in project.captions.captions:
-        lines = caption_lines(caption, words, name_of)
-        if lines:
-            shown = [word.id for word in caption_words(caption, words)]
-            firsts = [one for place, one in enumerate(shown) if place == 0 or one in caption.breaks]
-            names = tuple(name_of(one) for one in firsts)
-            yield ShownCaption(caption.start_ms, caption.end_ms, tuple(lines), names)
 
 
 def read_text(path: Path) -> tuple[str, list[str]]:

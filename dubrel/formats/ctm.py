@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from dubrel.edits.intake import HeardWord, add_heard
+from dubrel.edits.intake import add_heard
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_text
-from dubrel.model import Project
+from dubrel.model import HeardWord, Project
 
 
 def write(project: Project) -> str:

@@ -1,33 +1,132 @@
-"""Readers and writers by suffix."""
+"""Every form of file: what it is called, how it is read, written and verified. A new one is a file and a row."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from pathlib import Path
 
-from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
+from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
+from dubrel.edits.captiontext import shown_captions
 from dubrel.errors import FormatError
 from dubrel.files import write_text
 from dubrel.formats import ctm, plaintext, rttm, srt, transcriptjson, webvtt
-from dubrel.formats.common import Reading, shown_captions
-from dubrel.model import Project
+from dubrel.formats.common import Reading
+from dubrel.model import Cue, HouseStyle, Project
 
-READERS: dict[str, Callable[[Path], Reading]] = {
-    ".srt": srt.read,
-    ".vtt": webvtt.read,
-    ".ctm": ctm.read,
-    ".json": transcriptjson.read,
+Options = Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Form:
+    """A form of file.
+
+    Attributes
+    ----------
+    id, suffix, name : str
+        ``name`` is for the eye.
+    write : callable or None
+        ``(project, options) -> text``; ``None`` where it is only read.
+    verify : callable
+        ``(project, path, options) -> whether the file says what was meant``.
+    read : callable or None
+        ``path -> Reading``; ``None`` where it is only written.
+    captions : bool
+        Whether it holds captions rather than the transcript.
+    options : mapping of str to tuple of str
+        What can be chosen; the first is the default.
+    """
+
+    id: str
+    suffix: str
+    name: str
+    write: Callable[[Project, Options], str] | None
+    verify: Callable[[Project, Path, Options], bool]
+    read: Callable[[Path], Reading] | None = None
+    captions: bool = False
+    options: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+
+
+def _same_lines(read_cues: Callable[[Path], tuple[list[Cue], list[str]]]) -> Callable:
+    """Captions: the cues say what the captions show, line by line, at the same times."""
+
+    def verify(project: Project, path: Path, options: Options) -> bool:
+        cues = [(one.start_ms, one.end_ms, list(one.lines)) for one in read_cues(path)[0]]
+        shown = shown_captions(project, project.captions)
+        return cues == [(one.start_ms, one.end_ms, list(text.lines)) for one, text in shown]
+
+    return verify
+
+
+def _same_words(read: Callable[[Path], Reading]) -> Callable:
+    """Transcripts: the words that are not struck, in order."""
+
+    def verify(project: Project, path: Path, options: Options) -> bool:
+        turns = read(path).project.transcript.turns
+        said = [word.text for turn in project.transcript.turns for word in turn.words if not word.struck]
+        return [word.text for turn in turns for word in turn.words] == said
+
+    return verify
+
+
+def _same_passages(project: Project, path: Path, options: Options) -> bool:
+    passages = rttm.speaker_passages(project)
+    return not passages or len(rttm.read_passages(path)[0]) == sum(
+        one.end_ms > one.start_ms for one in passages
+    )
+
+
+def _same_text(project: Project, path: Path, options: Options) -> bool:
+    return path.read_text(encoding="utf-8") == plaintext.write(project, options)
+
+
+def _plain(write: Callable[[Project], str]) -> Callable[[Project, Options], str]:
+    return lambda project, options: write(project)
+
+
+FORMS = {
+    form.suffix: form
+    for form in (
+        Form("srt", ".srt", "SubRip captions", _plain(srt.write), _same_lines(srt.read_cues), srt.read, True),
+        Form(
+            "webvtt",
+            ".vtt",
+            "WebVTT captions with speakers",
+            _plain(webvtt.write),
+            _same_lines(webvtt.read_cues),
+            webvtt.read,
+            True,
+        ),
+        Form("text", ".txt", "Plain text", plaintext.write, _same_text, options=plaintext.OPTIONS),
+        Form(
+            "json",
+            ".json",
+            "Transcript with the times of every word",
+            _plain(transcriptjson.write),
+            _same_words(transcriptjson.read),
+            transcriptjson.read,
+        ),
+        Form("ctm", ".ctm", "Word times for scoring", _plain(ctm.write), _same_words(ctm.read), ctm.read),
+        Form("rttm", ".rttm", "Who speaks when", _plain(rttm.write), _same_passages),
+    )
 }
-WRITERS: dict[str, Callable[[Project], str]] = {
-    ".srt": srt.write,
-    ".vtt": webvtt.write,
-    ".ctm": ctm.write,
-    ".json": transcriptjson.write,
-    ".txt": plaintext.write,
-    ".rttm": rttm.write,
-}
-_CUES = {".srt": srt.read_cues, ".vtt": webvtt.read_cues}
+
+
+def form_of(path: Path, *, reading: bool) -> Form:
+    """The form of a file by its suffix.
+
+    Raises
+    ------
+    FormatError
+        If there is none that is read (or written).
+    """
+    form = FORMS.get(path.suffix.lower())
+    if form is None or (form.read if reading else form.write) is None:
+        known = [one.suffix for one in FORMS.values() if (one.read if reading else one.write)]
+        act = "read" if reading else "written"
+        raise FormatError(f"“{path}” cannot be {act}. Known suffixes: {', '.join(known)} and .dubrel.")
+    return form
 
 
 def read_file(path: Path) -> Reading:
@@ -38,13 +137,14 @@ def read_file(path: Path) -> Reading:
     FormatError
         If the suffix is unknown or the file cannot be read.
     """
-    reader = READERS.get(path.suffix.lower())
-    if reader is None:
-        raise FormatError(f"“{path}” cannot be read: known are {', '.join(READERS)} and .dubrel.")
-    return reader(path)
+    read = form_of(path, reading=True).read
+    assert read is not None
+    return read(path)
 
 
-def written(project: Project, suffix: str, style: HouseStyle = DEFAULT_STYLE) -> str:
+def written(
+    project: Project, suffix: str, options: Options | None = None, style: HouseStyle = DEFAULT_STYLE
+) -> str:
     """The text of a deliverable; captions are set first where there are none.
 
     Raises
@@ -52,18 +152,26 @@ def written(project: Project, suffix: str, style: HouseStyle = DEFAULT_STYLE) ->
     FormatError
         If the suffix is unknown, or there is nothing to write.
     """
-    writer = WRITERS.get(suffix.lower())
-    if writer is None:
-        raise FormatError(f"“{suffix}” cannot be written: known are {', '.join(WRITERS)} and .dubrel.")
+    return _written(project, Path(f"x{suffix}"), options or {}, style)[1]
+
+
+def _written(project: Project, path: Path, options: Options, style: HouseStyle) -> tuple[Project, str]:
+    form = form_of(path, reading=False)
+    for name, value in options.items():
+        if value not in form.options.get(name, ()):
+            raise FormatError(f"{form.name}: the option “{name}” cannot be “{value}”.")
     if not project.transcript.word_count:
         raise FormatError(f"“{project.title}” has no words yet. Transcribe the recording first.")
-    if suffix.lower() in _CUES and project.captions is None:
+    if form.captions and project.captions is None:
         project = set_again(project, style)
-    return writer(project)
+    assert form.write is not None
+    return project, form.write(project, options)
 
 
-def write_checked(project: Project, path: Path, style: HouseStyle = DEFAULT_STYLE) -> None:
-    """Write a deliverable, read it back, and compare before calling it done.
+def write_checked(
+    project: Project, path: Path, options: Options | None = None, style: HouseStyle = DEFAULT_STYLE
+) -> None:
+    """Write a deliverable beside its place, read it back and compare; only then does it replace what was there.
 
     Raises
     ------
@@ -72,32 +180,13 @@ def write_checked(project: Project, path: Path, style: HouseStyle = DEFAULT_STYL
     DubrelError
         If it cannot be written.
     """
-    suffix = path.suffix.lower()
-    if suffix in _CUES and project.captions is None:
-        project = set_again(project, style)
-    text = written(project, suffix, style)
-    write_text(path, text)
-    again = path.read_text(encoding="utf-8")
-    if again != text:
-        raise FormatError(f"“{path}” does not hold what was written. Check the disk and write it again.")
-    if not _reads_back(project, path):
-        raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
+    options = options or {}
+    project, text = _written(project, path, options, style)
 
+    def verify(temporary: Path) -> None:
+        if temporary.read_text(encoding="utf-8") != text:
+            raise FormatError(f"“{path}” does not hold what was written. Check the disk and write it again.")
+        if not form_of(path, reading=False).verify(project, temporary, options):
+            raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
 
-def _reads_back(project: Project, path: Path) -> bool:
-    """Whether a file says what was meant: captions line by line, transcripts word by word."""
-    suffix = path.suffix.lower()
-    if suffix in _CUES:
-        lines = [line for cue in _CUES[suffix](path)[0] for line in cue.lines]
-        return lines == [line for caption in shown_captions(project) for line in caption.lines]
-    reader = READERS.get(suffix)
-    return reader is None or _spoken(reader(path).project) == _spoken_struck_out(project)
-
-
-def _spoken(project: Project) -> list[str]:
-    return [word.text for turn in project.transcript.turns for word in turn.words]
-
-
-def _spoken_struck_out(project: Project) -> list[str]:
-    words = [word for turn in project.transcript.turns for word in turn.words if not word.struck]
-    return [word.text for word in words]
+    write_text(path, text, verify)

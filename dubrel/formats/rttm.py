@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from dubrel.edits.speakers import Stretch, stretches
+from dubrel.edits.speakers import speaker_passages
 from dubrel.errors import FormatError
 from dubrel.formats.common import read_text
-from dubrel.model import Project
+from dubrel.model import Project, SpeakerPassage
 
 
 def write(project: Project) -> str:
@@ -16,12 +16,12 @@ def write(project: Project) -> str:
     rows = [
         f"SPEAKER {name} 1 {one.start_ms / 1000:.3f} {max(0, one.end_ms - one.start_ms) / 1000:.3f} "
         f"<NA> <NA> {'_'.join(one.speaker.split())} <NA> <NA>"
-        for one in stretches(project)
+        for one in speaker_passages(project)
     ]
     return "\n".join(rows) + ("\n" if rows else "")
 
 
-def read_stretches(path: Path) -> tuple[list[Stretch], list[str]]:
+def read_passages(path: Path) -> tuple[list[SpeakerPassage], list[str]]:
     """Who speaks when, in order, and what could not be read as it stood.
 
     Raises
@@ -44,7 +44,7 @@ def read_stretches(path: Path) -> tuple[list[Stretch], list[str]]:
         if length <= 0 or start < 0:
             warned.append(f"Line {number} has no time that can be and was left out.")
             continue
-        found.append(Stretch(start, start + length, name))
+        found.append(SpeakerPassage(start, start + length, name))
     if not found:
         raise FormatError(f"“{path}” says of nobody when they speak. Choose an RTTM file.")
     return sorted(found, key=lambda one: one.start_ms), warned

@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dubrel.edits.intake import Cue
+from dubrel.model import Cue
 
 _NAME = re.compile(r"^([^\W\d_][\w .’'-]{0,38}?)\s*:\s+(?=\S)")
 _DASH = re.compile(r"^[-–—‐]\s*(?=\S)")

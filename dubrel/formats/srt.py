@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from dubrel.edits.intake import Cue
-from dubrel.formats.common import Reading, read_text, reading_of, shown_captions
-from dubrel.model import Project
+from dubrel.edits.captiontext import shown_captions
+from dubrel.formats.common import Reading, read_text, reading_of
+from dubrel.model import Cue, Project
 from dubrel.timecode import format_clock, parse_clock
 
 _TIMES = re.compile(r"^\s*(-?[\d:]+(?:[.,]\d+)?)\s*--?>\s*(-?[\d:]+(?:[.,]\d+)?)(?:\s+.*)?$")
@@ -17,9 +17,9 @@ _TAGS = re.compile(r"</?(?:[bius]|font|ruby|rt)\b[^>]*>|\{\\[^}]*\}|\{/?[bius]\}
 def write(project: Project) -> str:
     """The caption track as SubRip text."""
     blocks = []
-    for number, caption in enumerate(shown_captions(project), 1):
+    for number, (caption, text) in enumerate(shown_captions(project, project.captions), 1):
         times = " --> ".join(format_clock(ms, mark=",") for ms in (caption.start_ms, caption.end_ms))
-        blocks.append(f"{number}\n{times}\n" + "\n".join(caption.lines) + "\n")
+        blocks.append(f"{number}\n{times}\n" + "\n".join(text.lines) + "\n")
     return "\n".join(blocks)
 
 

@@ -6,10 +6,10 @@ import json
 from pathlib import Path
 from typing import Any
 
-from dubrel.edits.intake import HeardTurn, HeardWord, set_turns
+from dubrel.edits.intake import set_turns
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_text
-from dubrel.model import Project, Speaker, Timing, Turn, Word
+from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Timing, Turn, Word
 
 VERSION = 1
 

@@ -6,9 +6,9 @@ import html
 import re
 from pathlib import Path
 
-from dubrel.edits.intake import Cue
-from dubrel.formats.common import Reading, ShownCaption, read_text, reading_of, shown_captions
-from dubrel.model import Project
+from dubrel.edits.captiontext import CaptionText, shown_captions
+from dubrel.formats.common import Reading, read_text, reading_of
+from dubrel.model import Cue, Project
 from dubrel.timecode import format_clock, parse_clock
 
 _TIMES = re.compile(r"^\s*((?:\d+:)?\d{1,2}:\d{2}[.,]\d+)\s*-->\s*((?:\d+:)?\d{1,2}:\d{2}[.,]\d+)")
@@ -20,17 +20,17 @@ _BLOCKS = ("NOTE", "STYLE", "REGION")
 def write(project: Project) -> str:
     """The caption track as WebVTT, with voice tags where speakers are known."""
     blocks = ["WEBVTT\n"]
-    for caption in shown_captions(project):
+    for caption, text in shown_captions(project, project.captions):
         times = " --> ".join(format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
-        blocks.append(f"{times}\n{_voiced(caption)}\n")
+        blocks.append(f"{times}\n{_voiced(text)}\n")
     return "\n".join(blocks)
 
 
-def _voiced(caption: ShownCaption) -> str:
+def _voiced(text: CaptionText) -> str:
     """The lines, each person's with a voice tag; a tag is closed only where another follows."""
     rows, before = [], ""
-    several = len(set(caption.speakers)) > 1
-    for line, speaker in zip(caption.lines, caption.speakers):
+    several = len(set(text.speakers)) > 1
+    for line, speaker in zip(text.lines, text.speakers):
         row = _escape(line)
         if speaker and speaker != before:
             row = f"<v {_escape(' '.join(speaker.split()))}>{row}"

@@ -17,8 +17,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.errors import EngineError
+from dubrel.jobs.choices import Choices
 from dubrel.jobs.family import end_with_parent
-from dubrel.jobs.hearing import Hearing
 from dubrel.media.sound import samples_in
 from dubrel.speech.activity import Chunk
 from dubrel.speech.listener import HeardChunk, Listener
@@ -48,7 +48,7 @@ class Part:
 
 
 def listen(
-    parts: Iterable[Part], hearing: Hearing, duration_ms: int, workers: int = WORKERS
+    parts: Iterable[Part], choices: Choices, duration_ms: int, workers: int = WORKERS
 ) -> Iterator[tuple[Part, HeardChunk]]:
     """Hear parts, several at once.
 
@@ -56,7 +56,7 @@ def listen(
     ----------
     parts : iterable of Part
         May be found while the first are already being heard.
-    hearing : Hearing
+    hearing : Choices
     duration_ms : int
         Of the recording: decides whether more processes are worth their start.
     workers : int
@@ -73,12 +73,12 @@ def listen(
     """
     batches = _batches(parts)
     if workers < 2 or duration_ms < _WORTH_IT_MS:
-        listener = Listener(hearing.engine, hearing.language)
+        listener = Listener(choices.engine, choices.language)
         for batch in batches:
             yield from zip(batch, _listen(listener, batch))
         return
     context = multiprocessing.get_context("spawn")
-    pool = ProcessPoolExecutor(workers, context, _begin, (hearing, os.getpid()))
+    pool = ProcessPoolExecutor(workers, context, _begin, (choices, os.getpid()))
     try:
         yield from _in_order(lambda batch: pool.submit(_work, batch), batches, 2 * workers)
     except BrokenProcessPool as error:
@@ -135,12 +135,12 @@ _mine: Listener | None = None
 _failure: EngineError | None = None
 
 
-def _begin(hearing: Hearing, parent: int) -> None:
+def _begin(choices: Choices, parent: int) -> None:
     """Make this process a worker."""
     global _mine, _failure
     end_with_parent(parent)
     try:
-        _mine = Listener(hearing.engine, hearing.language)
+        _mine = Listener(choices.engine, choices.language)
     except EngineError as error:
         _failure = error
 

@@ -4,13 +4,8 @@ from __future__ import annotations
 
 import time
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
 
-from dubrel.edits.intake import HeardTurn, HeardWord
-from dubrel.model import Speaker
-
-if TYPE_CHECKING:
-    from dubrel.speech.audit import Audit
+from dubrel.model import Audit, HeardTurn, HeardWord, Project, Speaker
 
 
 @dataclass(frozen=True)
@@ -48,7 +43,19 @@ class HeardTurns:
 
 
 @dataclass(frozen=True)
-class LinedUp:
+class TurnsComplete:
+    """All turns of all channels are there: it can be told who speaks at the same time."""
+
+
+@dataclass(frozen=True)
+class CaptionsSet:
+    """Captions were set for a value of the project; ``project`` has them."""
+
+    project: Project
+
+
+@dataclass(frozen=True)
+class Aligned:
     """A script with times: its turns, who speaks, what was heard besides, how many words were not heard, its language."""
 
     turns: tuple[HeardTurn, ...]
@@ -66,7 +73,7 @@ class Audited:
     ----------
     report : Audit
     words : tuple of HeardWord
-        The words of all captions, in order, as lined up with the sound.
+        The words of all captions, in order, as aligned with the sound.
     """
 
     report: Audit
@@ -88,6 +95,8 @@ class SpeakersFound:
 
     Attributes
     ----------
+    words : tuple of int
+        Their ids.
     labels : tuple of int
         A speaker's number for each word.
     certainty : tuple of float
@@ -100,6 +109,7 @@ class SpeakersFound:
         What to say where more speakers were asked for than speak, or nothing.
     """
 
+    words: tuple[int, ...]
     labels: tuple[int, ...]
     certainty: tuple[float, ...]
     also: tuple[int, ...] = ()
@@ -112,6 +122,13 @@ class Written:
     """A file is there."""
 
     path: str
+
+
+@dataclass(frozen=True)
+class NotWritten:
+    """A file could not be written; why, and what to do. The others are."""
+
+    message: str
 
 
 @dataclass(frozen=True)
@@ -137,11 +154,14 @@ Event = (
     Progress
     | Heard
     | HeardTurns
-    | LinedUp
+    | TurnsComplete
+    | Aligned
+    | CaptionsSet
     | Audited
     | Read
     | SpeakersFound
     | Written
+    | NotWritten
     | Warning_
     | Failed
     | Finished

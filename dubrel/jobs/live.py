@@ -8,8 +8,8 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Heard, Progress
-from dubrel.jobs.hearing import Hearing
 from dubrel.jobs.transcribe import settled_until
 from dubrel.media.growingwave import HEADER_BYTES, live_mark
 from dubrel.media.sound import RATE
@@ -22,7 +22,7 @@ _WARM = 64
 _LEAST, _MOST = 40, 400  # frames: a cut not before, a cut in any case after
 
 
-def hear_live(path: str, rate: int, hearing: Hearing) -> Iterator[Event]:
+def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
     """Hear a WAV file that grows, until its mark is gone and all of it is heard.
 
     Parameters
@@ -31,14 +31,14 @@ def hear_live(path: str, rate: int, hearing: Hearing) -> Iterator[Event]:
         Mono, 16-bit; see :class:`dubrel.media.growingwave.GrowingWave`.
     rate : int
         Its sample rate.
-    hearing : Hearing
+    hearing : Choices
 
     Yields
     ------
     Event
         Words a moment after they were said.
     """
-    listener = Listener(hearing.engine, hearing.language)
+    listener = Listener(choices.engine, choices.language)
     yield Progress("Recording", 0.0)
     tail, ear = _Tail(Path(path), rate), _Ear()
     ended = False

@@ -1,9 +1,9 @@
 """Many recordings in a row: what waits, what runs, what is done; kept on disk.
 
 The queue is a value that is replaced at each step, as a project is. One
-recording is heard at a time: a recording uses both cores, and two at once
-would only make both slow. While a service elsewhere hears one, another can be
-heard here.
+recording is transcribed at a time: a recording uses both cores, and two at once
+would only make both slow. While a service elsewhere transcribes one,
+another can be transcribed here.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from itertools import zip_longest
 from pathlib import Path
 
 from dubrel.files import keep_json
-from dubrel.jobs.hearing import Hearing
+from dubrel.jobs.choices import Choices
 
 
 class State(StrEnum):
@@ -37,7 +37,7 @@ class Item:
     ----------
     id : int
     path : str
-    hearing : Hearing
+    choices : Choices
     state : State
     reason : str
         Why it failed, or a warning.
@@ -49,7 +49,7 @@ class Item:
 
     id: int
     path: str
-    hearing: Hearing
+    choices: Choices
     state: State = State.WAITING
     reason: str = ""
     output: str = ""
@@ -58,12 +58,12 @@ class Item:
 
 @dataclass(frozen=True)
 class Queue:
-    """Recordings in the order in which they are heard."""
+    """Recordings in the order in which they are transcribed."""
 
     items: tuple[Item, ...] = ()
     next_id: int = 1
 
-    def add(self, paths: Iterable[Path], hearing: Hearing, prices: Iterable[str] = ()) -> Queue:
+    def add(self, paths: Iterable[Path], choices: Choices, prices: Iterable[str] = ()) -> Queue:
         """The queue with more recordings, and their prices if they have one.
 
         A recording that waits or runs is not added again.
@@ -72,7 +72,7 @@ class Queue:
         items, next_id = list(self.items), self.next_id
         for path, price in zip_longest(paths, prices, fillvalue=""):
             if str(path) not in busy:
-                items.append(Item(next_id, str(path), hearing, price=price))
+                items.append(Item(next_id, str(path), choices, price=price))
                 busy.add(str(path))
                 next_id += 1
         return Queue(tuple(items), next_id)
@@ -110,10 +110,10 @@ class Queue:
         from dubrel.speech.engines import is_remote
 
         running = [one for one in self.items if one.state is State.RUNNING]
-        here = any(not is_remote(one.hearing.engine) for one in running)
-        elsewhere = any(is_remote(one.hearing.engine) for one in running)
+        here = any(not is_remote(one.choices.engine) for one in running)
+        elsewhere = any(is_remote(one.choices.engine) for one in running)
         for one in self.items:
-            if one.state is State.WAITING and not (elsewhere if is_remote(one.hearing.engine) else here):
+            if one.state is State.WAITING and not (elsewhere if is_remote(one.choices.engine) else here):
                 return one
         return None
 
@@ -148,7 +148,7 @@ def load_queue() -> Queue:
     try:
         value = json.loads(queue_path().read_text())
         items = tuple(
-            Item(**{**row, "hearing": Hearing(**row["hearing"]), "state": State(row["state"])})
+            Item(**{**row, "choices": Choices(**row["choices"]), "state": State(row["state"])})
             for row in value["items"]
         )
         return Queue(items, int(value["next_id"])).after_restart()

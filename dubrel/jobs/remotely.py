@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from dubrel.errors import EngineError
+from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Heard, Pace
-from dubrel.jobs.hearing import Hearing
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
 from dubrel.speech.align import aligner_for
@@ -17,7 +17,7 @@ from dubrel.speech.listener import place_passage
 _ELSEWHERE = 0.9
 
 
-def transcribe_remotely(media: Media, hearing: Hearing, pace: Pace) -> Iterator[Event]:
+def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[Event]:
     """Send the recording away, wait, and give the text its times.
 
     Consent must have been asked for before; see :mod:`dubrel.settings`.
@@ -27,12 +27,12 @@ def transcribe_remotely(media: Media, hearing: Hearing, pace: Pace) -> Iterator[
     EngineError
         If the service fails for good.
     """
-    service = engine_named(hearing.engine)
+    service = engine_named(choices.engine)
     if not isinstance(service, Service):
-        raise EngineError(f"“{hearing.engine}” is no service.")
+        raise EngineError(f"“{choices.engine}” is no service.")
     samples, stage, at, last = samples_of(media), "Sending the recording", 0.0, 0
-    aligner, judge = aligner_for(hearing.language), DoubtJudge(hearing.language)
-    for said in service.hear_recording(samples, f"{media.fingerprint}-{hearing.language}"):
+    aligner, judge = aligner_for(choices.language), DoubtJudge(choices.language)
+    for said in service.hear_recording(samples, f"{media.fingerprint}-{choices.language}"):
         if isinstance(said, Passage):
             start = max(last, min(said.start_ms, media.duration_ms))
             words = place_passage(aligner, samples, start, max(start, said.end_ms), said.text.split())

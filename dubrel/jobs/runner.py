@@ -11,6 +11,8 @@ import signal
 from collections.abc import Callable, Iterator
 from multiprocessing.connection import Connection
 from pathlib import Path
+from queue import SimpleQueue
+from threading import Thread
 from typing import Any
 
 from dubrel.errors import DubrelError
@@ -19,21 +21,22 @@ from dubrel.jobs.family import end_with_parent
 from dubrel.log import set_up_log
 
 _STOP_S = 0.5
+WENT_WRONG = "Something went wrong inside Dubrel. What was done so far is kept; the log has the details."
 
 
 def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import audit, compare, lineup, live, speakers, transcribe, wholefile
+    from dubrel.jobs import alignscript, live, secondreading, tellapart, timingaudit, transcribe, wholefile
 
     jobs: dict[str, Callable[..., Iterator[Event]]] = {
         "read": transcribe.read_recording,
         "transcribe": transcribe.transcribe,
-        "file": wholefile.hear_to_file,
-        "again": compare.hear_again,
-        "live": live.hear_live,
-        "speakers": speakers.find_speakers,
-        "lineup": lineup.line_up_script,
-        "audit": audit.audit_captions,
+        "file": wholefile.transcribe_to_file,
+        "compare": secondreading.read_again,
+        "live": live.transcribe_live,
+        "speakers": tellapart.find_speakers,
+        "align": alignscript.align_script,
+        "audit": timingaudit.audit_captions,
     }
     return jobs[name](*args)
 
@@ -65,9 +68,7 @@ class Job:
             try:
                 event = self._ours.recv()
             except (EOFError, OSError):
-                event = Failed(
-                    "The work stopped without a word; what was done so far is kept. Start it again."
-                )
+                event = Failed("The work stopped unexpectedly. What was done so far is kept; start it again.")
             found.append(event)
             if isinstance(event, Failed | Finished):
                 self._end()
@@ -115,6 +116,51 @@ class Job:
         self._ours.close()
 
 
+class ThreadJob:
+    """A job in a thread of this process, for what is short or would be dear to send to another one.
+
+    Parameters
+    ----------
+    steps : iterator of Event
+        Ends between two events when it is cancelled.
+    """
+
+    def __init__(self, steps: Iterator[Event]) -> None:
+        self._said: SimpleQueue[Event] = SimpleQueue()
+        self._cancelled = False
+        self.running = True
+        Thread(target=self._run, args=(steps,), daemon=True).start()
+
+    def _run(self, steps: Iterator[Event]) -> None:
+        last: Event = Finished()
+        try:
+            for event in steps:
+                if self._cancelled:
+                    return
+                self._said.put(event)
+        except DubrelError as error:
+            last = Failed(str(error))
+        except Exception:
+            logging.exception("a job in a thread")
+            last = Failed(WENT_WRONG)
+        self._said.put(last)
+
+    def events(self) -> list[Event]:
+        """What the job has said since the last call; never waits."""
+        found: list[Event] = []
+        while self.running and not self._said.empty():
+            event = self._said.get()
+            found.append(event)
+            self.running = not isinstance(event, Failed | Finished)
+        return found
+
+    def cancel(self) -> list[Event]:
+        """Stop the job at its next event; what it said before is returned."""
+        found = self.events()
+        self._cancelled, self.running = True, False
+        return found
+
+
 def _work(pipe: Connection, name: str, args: tuple[Any, ...], parent: int) -> None:
     end_with_parent(parent)
     set_up_log()
@@ -128,4 +174,4 @@ def _work(pipe: Connection, name: str, args: tuple[Any, ...], parent: int) -> No
         return
     except Exception:
         logging.exception("job %s", name)
-        pipe.send(Failed("Something went wrong inside Dubrel; the log tells more. What was done is kept."))
+        pipe.send(Failed(WENT_WRONG))

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
-from dubrel.jobs.hearing import AS_USUAL, Hearing
 from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
 from dubrel.model import Media, Timing
@@ -37,13 +37,13 @@ def read_recording(media: Media) -> Iterator[Event]:
         )
 
 
-def transcribe(media: Media, hearing: Hearing = AS_USUAL) -> Iterator[Event]:
+def transcribe(media: Media, choices: Choices = AS_USUAL) -> Iterator[Event]:
     """Turn the sound of a recording into words with times.
 
     Parameters
     ----------
     media : Media
-    hearing : Hearing
+    hearing : Choices
 
     Yields
     ------
@@ -57,33 +57,33 @@ def transcribe(media: Media, hearing: Hearing = AS_USUAL) -> Iterator[Event]:
     pace = Pace()
     for event in read_recording(media):
         yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
-    if is_remote(hearing.engine):
+    if is_remote(choices.engine):
         from dubrel.jobs.remotely import transcribe_remotely
 
-        yield from transcribe_remotely(media, hearing, pace)
-    elif hearing.apart:
-        from dubrel.jobs.tracks import transcribe_tracks
+        yield from transcribe_remotely(media, choices, pace)
+    elif choices.apart:
+        from dubrel.jobs.channels import transcribe_tracks
 
-        yield from transcribe_tracks(media, hearing, pace)
+        yield from transcribe_tracks(media, choices, pace)
     else:
-        yield from _transcribe_mix(media, hearing, pace)
+        yield from _transcribe_mix(media, choices, pace)
 
 
-def _transcribe_mix(media: Media, hearing: Hearing, pace: Pace) -> Iterator[Event]:
+def _transcribe_mix(media: Media, choices: Choices, pace: Pace) -> Iterator[Event]:
     samples, path = samples_of(media), sound_path(media)
     total = max(1, len(samples) * 1000 // RATE)
     parts = (Part(chunk, path) for chunk in speech_chunks(samples))
     tally = Tally()
-    for part, found in listen(parts, hearing, total):
+    for part, found in listen(parts, choices, total):
         tally.count(part, found)
         if found.words:
             yield Heard(found.words)
-        yield pace.at("Hearing", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
+        yield pace.at("Choices", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
     yield from tally.warnings()
 
 
 class Tally:
-    """Counts what the user should know at the end of a hearing."""
+    """Counts what the user should know at the end of a choices."""
 
     def __init__(self) -> None:
         self._uneven = 0

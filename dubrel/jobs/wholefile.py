@@ -1,34 +1,34 @@
-"""From a recording to a finished project file: heard, set into captions, saved."""
+"""From a recording to a finished project file: transcribed, set into captions, saved."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from pathlib import Path
 
-from dubrel.captions.styles import DEFAULT_STYLE, HouseStyle
+from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
-from dubrel.edits.intake import add_heard, add_turns
-from dubrel.edits.overlaps import with_overlaps
-from dubrel.edits.speakers import assign_speakers
 from dubrel.errors import DubrelError
-from dubrel.jobs.events import Event, Heard, HeardTurns, Pace, SpeakersFound, Written
-from dubrel.jobs.hearing import AS_USUAL, Hearing
-from dubrel.jobs.speakers import find_speakers, question, speaker_bounds
+from dubrel.jobs.choices import AS_USUAL, Choices
+from dubrel.jobs.events import Event, Pace, Progress, Warning_, Written
+from dubrel.jobs.fold import fold
+from dubrel.jobs.tellapart import find_speakers, question, speaker_bounds
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
-from dubrel.model import Project, Transcript
-from dubrel.projectfile import save
+from dubrel.model import HouseStyle, Project, Transcript
+from dubrel.store.projectfile import save
 
 
-def heard_project(
-    path: Path, hearing: Hearing = AS_USUAL, style: HouseStyle = DEFAULT_STYLE
+def transcribed_project(
+    path: Path, choices: Choices = AS_USUAL, style: HouseStyle = DEFAULT_STYLE
 ) -> Iterator[Event | Project]:
-    """Hear a recording and set its captions.
+    """Transcribe a recording and set its captions.
 
     Yields
     ------
     Event or Project
-        Progress and warnings; at the end the project.
+        Progress and warnings; at the end the project. Where the work fails or
+        is interrupted after words were transcribed, the project with those comes
+        before the error, so that they can be kept.
 
     Raises
     ------
@@ -36,35 +36,37 @@ def heard_project(
         If it cannot be read or nobody speaks in it.
     """
     media = probe(path)
-    project = Project(title=path.stem, media=media, transcript=Transcript(hearing.language or "en"))
-    for event in transcribe(media, hearing):
-        if isinstance(event, Heard):
-            project = add_heard(project, event.words)
-        elif isinstance(event, HeardTurns):
-            project = add_turns(project, event.turns, event.speakers)
-        else:
-            yield event
-    if not project.transcript.word_count:
-        raise DubrelError(f"No speech was found in “{path}”. Choose another recording.")
-    if hearing.speakers != "off" and not hearing.apart:
-        for said in find_speakers(media, question(project), *speaker_bounds(hearing.speakers)):
-            if isinstance(said, SpeakersFound):
-                project = assign_speakers(project, said.labels, said.certainty, said.also)
-            else:
-                yield said
-    yield set_again(with_overlaps(project) if hearing.apart else project, style)
+    project = Project(title=path.stem, media=media, transcript=Transcript(choices.language or "en"))
+    try:
+        for event in transcribe(media, choices):
+            project = fold(project, event)
+            if isinstance(event, Progress | Warning_):
+                yield event
+        if not project.transcript.word_count:
+            raise DubrelError(f"No speech was found in “{path}”. Choose another recording.")
+        if choices.speakers != "off" and not choices.apart:
+            for event in find_speakers(media, question(project), *speaker_bounds(choices.speakers)):
+                project = fold(project, event)
+                if isinstance(event, Progress | Warning_):
+                    yield event
+    except (DubrelError, KeyboardInterrupt):
+        if project.transcript.word_count:
+            yield set_again(project, style)
+        raise
+    yield set_again(project, style)
 
 
-def hear_to_file(path: str, hearing: Hearing, output: str) -> Iterator[Event]:
-    """Hear a recording and save its project; the job of one recording of the queue.
+def transcribe_to_file(path: str, choices: Choices, output: str) -> Iterator[Event]:
+    """Transcribe a recording and save its project; the job of one recording of the queue.
 
     Yields
     ------
     Event
-        Progress and warnings, and at the end ``Written``.
+        Progress and warnings, and at the end ``Written``; what was transcribed
+        before a failure is saved too.
     """
     pace = Pace()
-    for said in heard_project(Path(path), hearing):
+    for said in transcribed_project(Path(path), choices):
         if isinstance(said, Project):
             yield pace.at("Writing", 0.99)
             save(said, Path(output))

@@ -38,7 +38,7 @@ def track_path(media: Media, track: int) -> Path:
 
 def peaks_path(media: Media) -> Path:
     """Where the peaks of a recording are kept."""
-    return cache_folder(media.fingerprint) / "peaks.npy"
+    return cache_folder(media.fingerprint) / "peaks-16.npy"
 
 
 def is_read(media: Media) -> bool:
@@ -58,3 +58,21 @@ def trim_cache(keep: str, limit: int = LIMIT_BYTES) -> None:
             continue
         shutil.rmtree(folder, ignore_errors=True)
         total -= sizes[folder]
+
+
+def cache_size() -> int:
+    """Bytes in the cache."""
+    return sum(file.stat().st_size for file in cache_root().rglob("*") if file.is_file())
+
+
+def empty_cache(keep: str = "") -> None:
+    """Remove what can be computed again, but for the recording that is open.
+
+    Parameters
+    ----------
+    keep : str
+        Its fingerprint.
+    """
+    for folder in cache_root().glob("*"):
+        if folder.is_dir() and folder.name != keep:
+            shutil.rmtree(folder, ignore_errors=True)

@@ -9,6 +9,26 @@ import numpy as np
 BLOCK = 40  # samples at 16 kHz in one column of the finest level: 2.5 ms
 BLOCKS_A_SECOND = 16_000 // BLOCK
 _STEP = 4
+_QUIETEST = 2048.0  # the loudest passages of a whole recording are taken to be at least so loud
+MOST_GAIN = 12.0  # what a quiet voice is raised by at most, so that silence stays silent
+_FULL = 0.95
+_AROUND_MS, _BLOCK_MS = 4000, 500
+
+
+def gain_for(level: float) -> float:
+    """By how much a passage is drawn larger, so that a quiet voice can be read as well as a loud one.
+
+    Parameters
+    ----------
+    level : float
+        Of its loud parts, 0 to 1 of the loudest passages of the recording.
+    """
+    return min(MOST_GAIN, _FULL / max(level, 1e-6))
+
+
+def level_of(columns: np.ndarray) -> float:
+    """The 95th percentile of the size of columns, shape (n, 2)."""
+    return float(np.percentile(np.abs(columns).max(axis=1), 95)) if len(columns) else 0.0
 
 
 class PeakBuilder:
@@ -27,15 +47,14 @@ class PeakBuilder:
         self._append(samples[:whole].reshape(-1, BLOCK))
 
     def _append(self, blocks: np.ndarray) -> None:
-        pair = np.stack([blocks.min(axis=1) >> 8, blocks.max(axis=1) >> 8], axis=1)
-        self._parts.append(pair.astype(np.int8))
+        self._parts.append(np.stack([blocks.min(axis=1), blocks.max(axis=1)], axis=1))
 
     def finish(self) -> np.ndarray:
-        """The finest level, shape (n, 2), int8."""
+        """The finest level, shape (n, 2), int16."""
         if len(self._rest):
             self._append(np.pad(self._rest, (0, BLOCK - len(self._rest)))[None, :])
             self._rest = np.zeros(0, np.int16)
-        return np.concatenate(self._parts) if self._parts else np.zeros((0, 2), np.int8)
+        return np.concatenate(self._parts) if self._parts else np.zeros((0, 2), np.int16)
 
     def save(self, path: Path) -> None:
         """Write the finest level, whole or not at all."""
@@ -49,7 +68,7 @@ class Peaks:
 
     Parameters
     ----------
-    finest : ndarray, shape (n, 2), int8
+    finest : ndarray, shape (n, 2), int16
         One pair for every 2.5 ms.
     """
 
@@ -62,10 +81,10 @@ class Peaks:
             folded = np.stack([groups[:, :, 0].min(axis=1), groups[:, :, 1].max(axis=1)], axis=1)
             if whole < len(level):
                 rest = level[whole:]
-                folded = np.concatenate([folded, [[rest[:, 0].min(), rest[:, 1].max()]]]).astype(np.int8)
+                folded = np.concatenate([folded, [[rest[:, 0].min(), rest[:, 1].max()]]]).astype(level.dtype)
             self._levels.append(folded)
         loud = np.percentile(np.abs(finest), 99.5) if len(finest) else 0
-        self.loudest = max(8.0, float(loud))
+        self.loudest = max(_QUIETEST, float(loud))
 
     @classmethod
     def load(cls, path: Path) -> Peaks:
@@ -94,6 +113,23 @@ class Peaks:
         """
         edges = np.linspace(start_ms, end_ms, count + 1)
         return self.at_edges(edges[:-1], edges[1:])
+
+    def evened(self, start_ms: float, end_ms: float, count: int) -> np.ndarray:
+        """As :meth:`columns`, each drawn to the loudness of the seconds around it."""
+        shown = self.columns(start_ms, end_ms, count)
+        margin = _AROUND_MS + _BLOCK_MS
+        blocks = min(4000, max(1, round((end_ms - start_ms + 2 * margin) / _BLOCK_MS)))
+        coarse = self.columns(start_ms - margin, end_ms + margin, blocks)
+        sizes = np.abs(coarse).max(axis=1)
+        reach = max(1, round(_AROUND_MS / ((end_ms - start_ms + 2 * margin) / blocks)))
+        padded = np.pad(sizes, reach, mode="edge")
+        around = np.sort(np.lib.stride_tricks.sliding_window_view(padded, 2 * reach + 1), axis=1)
+        levels = around[:, -2] if reach > 1 else around[:, -1]  # one click does not count
+        gains = np.minimum(MOST_GAIN, _FULL / np.maximum(levels, 1e-6))
+        middles = start_ms - margin + (np.arange(blocks) + 0.5) * (end_ms - start_ms + 2 * margin) / blocks
+        times = start_ms + (np.arange(count) + 0.5) * (end_ms - start_ms) / max(1, count)
+        made = shown * np.interp(times, middles, gains)[:, None]
+        return np.clip(made, -1, 1).astype(np.float32)
 
     def at_edges(self, starts_ms: np.ndarray, ends_ms: np.ndarray) -> np.ndarray:
         """Minima and maxima between pairs of times; see :meth:`columns`."""

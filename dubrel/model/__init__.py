@@ -4,18 +4,30 @@ A project is one immutable value. Verbs that make the next value from one live
 in ``dubrel.edits``; nothing here computes more than a look-up.
 """
 
-from dubrel.model.captions import Caption, CaptionTrack
+from dubrel.model.audit import Audit, AuditedCaption, Course
+from dubrel.model.captions import Caption, CaptionTrack, Look
+from dubrel.model.heard import Cue, HeardTurn, HeardWord, SpeakerPassage
 from dubrel.model.media import Media
 from dubrel.model.project import Note, Project
+from dubrel.model.style import HouseStyle
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word
 
 __all__ = [
+    "Audit",
+    "AuditedCaption",
     "Caption",
     "CaptionTrack",
+    "Course",
+    "Cue",
+    "HeardTurn",
+    "HeardWord",
+    "HouseStyle",
+    "Look",
     "Media",
     "Note",
     "Project",
     "Speaker",
+    "SpeakerPassage",
     "Timing",
     "Transcript",
     "Turn",

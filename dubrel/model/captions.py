@@ -2,15 +2,43 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from dubrel.model.style import HouseStyle
+
+
+@dataclass(frozen=True)
+class Look:
+    """How captions look on the picture.
+
+    Attributes
+    ----------
+    font : str
+        Family.
+    size : float
+        Height of the letters in percent of the picture's height.
+    colour, ground : str
+        Of the letters and of the box behind them, as ``#RRGGBB``.
+    opacity : float
+        Of the box, 0 to 1.
+    """
+
+    font: str = "Inter"
+    size: float = 6.4
+    colour: str = "#FFFFFF"
+    ground: str = "#0C0C0B"
+    opacity: float = 0.88
 
 
 @dataclass(frozen=True)
 class Caption:
-    """A run of words shown together.
+    """What is shown together for a while.
 
     A caption of the spoken language holds word ids and no text of its own, so
-    that wording and captions cannot drift apart.
+    that wording and captions cannot drift apart. Where nothing is said (a
+    sound description), and in a translated track, it has a text of its own.
+    Either way its text is got by :func:`dubrel.edits.captiontext.text_of`.
 
     Attributes
     ----------
@@ -19,28 +47,60 @@ class Caption:
     start_ms, end_ms : int
         In time and out time on screen.
     words : tuple of int
-        Ids of its words, in order.
+        Ids of its words, in order; empty where it has a text of its own.
     breaks : tuple of int
         Ids of the words that begin a new line (never the first word).
     named : tuple of int
         Ids of the words before which the speaker's name stands.
     dashed : tuple of int
         Ids of the words before which a dash stands: another person speaks.
+    text : str
+        Its own text, lines parted by ``\\n``.
+    sources : tuple of int
+        Ids of the captions that it translates.
     """
 
     id: int
     start_ms: int
     end_ms: int
-    words: tuple[int, ...]
+    words: tuple[int, ...] = ()
     breaks: tuple[int, ...] = ()
     named: tuple[int, ...] = ()
     dashed: tuple[int, ...] = ()
+    text: str = ""
+    sources: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
 class CaptionTrack:
-    """Captions in one language by one house style, in order of time."""
+    """Captions in one language by one house style, in order of time.
 
+    Attributes
+    ----------
+    id : int
+    language : str
+        BCP 47 tag; the direction of writing follows from it.
+    style : HouseStyle
+        By value: a style that is changed or lost elsewhere stays here as it was.
+    captions : tuple of Caption
+    look : Look
+    translates : int or None
+        Id of the track that it translates; ``None`` for the spoken language.
+    """
+
+    id: int
     language: str
-    style: str
+    style: HouseStyle
     captions: tuple[Caption, ...] = ()
+    look: Look = field(default_factory=Look)
+    translates: int | None = None
+
+    @cached_property
+    def longest_ms(self) -> int:
+        """How long the longest caption is."""
+        return max((one.end_ms - one.start_ms for one in self.captions), default=0)
+
+    @property
+    def spoken(self) -> bool:
+        """Whether its captions hold the words of the transcript."""
+        return self.translates is None

@@ -13,9 +13,8 @@ from typing import Any, Protocol
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
 from dubrel.errors import EngineError
-from dubrel.model import Timing
+from dubrel.model import HeardWord, Timing
 from dubrel.speech.pronounce import phones_of, spoken_forms
 
 _FRAME_MS = 10

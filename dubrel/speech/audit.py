@@ -1,7 +1,7 @@
-"""Are these times and words true? Captions against the sound.
+"""Compare the times and words of captions with the sound.
 
-The text of all lines is lined up with the hearing as one script. Where a line's
-first word is in the sound, against where its caption comes in, is its offset.
+The text of all captions is aligned with the transcription as one script. Where a
+caption's first word is in the sound, against where its caption comes in, is its offset.
 The offsets over time show what is wrong with the whole: nothing, a constant
 shift, a drift (a slope, found by the median of pairwise slopes: Theil, 1950;
 Sen, 1968), or a jump (the best single cut by absolute deviations from two
@@ -11,16 +11,15 @@ medians).
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
 
-from dubrel.edits.intake import Cue, HeardWord
-from dubrel.model import Timing
-from dubrel.speech.lineup import Lineup
+from dubrel.model import Audit, AuditedCaption, Course, Cue, HeardWord, Timing
+from dubrel.model.audit import EARLY, LATE, NOT_SPOKEN, ON_TIME, TOLERANCE_MS
+from dubrel.speech.scriptalign import ScriptAlignment
 
-TOLERANCE_MS = 150
 _SAID = 0.5
 _LEAST_EXTRA_MS = 450
 _FACTORS: tuple[Fraction, ...] = (
@@ -33,92 +32,14 @@ _FACTORS += (Fraction(25025, 24000), Fraction(24000, 25025))
 _NEAR_FACTOR = 0.0008
 
 
-@dataclass(frozen=True)
-class Line:
-    """What the sound says of one line.
-
-    Attributes
-    ----------
-    number : int
-        From 1, in the order of the file.
-    start_ms, end_ms : int
-        As in the file.
-    agreement : float
-        Share of its words that are in the sound there, 0 to 1.
-    heard : (int, int) or None
-        Where it is said.
-    mark : str
-        ``true``, ``early``, ``late`` or ``never said``; a caption is early
-        when it comes in before it is said.
-    """
-
-    number: int
-    start_ms: int
-    end_ms: int
-    text: str
-    agreement: float
-    heard: tuple[int, int] | None
-    mark: str
-
-    @property
-    def offset_ms(self) -> int | None:
-        """How much later it is said than it comes in."""
-        return self.heard[0] - self.start_ms if self.heard else None
-
-
-@dataclass(frozen=True)
-class Course:
-    """How the offset goes over time.
-
-    Attributes
-    ----------
-    kind : str
-        ``true``, ``shift``, ``drift`` or ``jump``.
-    shift_ms : float
-        Offset at time zero (for a jump: before it).
-    factor : float
-        What times must be multiplied with; 1 but for a drift.
-    known_factor : str
-        The frame rate conversion that this is, such as ``25/24``, if it is one.
-    jump_at_ms, jump_ms : int
-        Where it jumps, and by how much, for a jump.
-    """
-
-    kind: str
-    shift_ms: float = 0.0
-    factor: float = 1.0
-    known_factor: str = ""
-    jump_at_ms: int = 0
-    jump_ms: int = 0
-
-    def corrected(self, ms: int) -> int:
-        """Where a time of the file is in the sound."""
-        jump = self.jump_ms if self.kind == "jump" and ms >= self.jump_at_ms else 0
-        return max(0, round(ms * self.factor + self.shift_ms + jump))
-
-
-@dataclass(frozen=True)
-class Audit:
-    """The whole report."""
-
-    lines: tuple[Line, ...]
-    course: Course
-    uncovered: tuple[HeardWord, ...]
-
-    @property
-    def clean(self) -> bool:
-        """Whether nothing was found."""
-        return not self.uncovered and all(line.mark == "true" for line in self.lines)
-
-
-def audit(cues: Sequence[Cue], found: Lineup) -> Audit:
+def audit(cues: Sequence[Cue], found: ScriptAlignment) -> Audit:
     """Compare captions with a line-up of their words.
 
     Parameters
     ----------
     cues : sequence of Cue
         In order of time.
-    found : Lineup
+    found : ScriptAlignment
         Of all the cues' words, one after the other.
     """
     lines, at = [], 0
@@ -133,7 +54,7 @@ def audit(cues: Sequence[Cue], found: Lineup) -> Audit:
     return Audit(tuple(marked), course, tuple(_uncovered(lines, course, found.extra)))
 
 
-def _line(number: int, cue: Cue, text: str, words: Sequence[HeardWord]) -> Line:
+def _line(number: int, cue: Cue, text: str, words: Sequence[HeardWord]) -> AuditedCaption:
     said = [word for word in words if word.timing is not Timing.UNHEARD]
     agreement = len(said) / max(1, len(words))
     heard = None
@@ -141,10 +62,10 @@ def _line(number: int, cue: Cue, text: str, words: Sequence[HeardWord]) -> Line:
         first = words.index(said[0])
         lead = sum(len(word.text) + 1 for word in words[:first]) * 65
         heard = (max(0, said[0].start_ms - lead), said[-1].end_ms)
-    return Line(number, cue.start_ms, cue.end_ms, text, round(agreement, 3), heard, "")
+    return AuditedCaption(number, cue.start_ms, cue.end_ms, text, round(agreement, 3), heard, "")
 
 
-def _away(line: Line, course: Course) -> Line:
+def _away(line: AuditedCaption, course: Course) -> AuditedCaption:
     """A line that was found far from where the course of all others puts it was not said there."""
     if line.heard is None or len(line.text.split()) > 4:
         return line
@@ -152,20 +73,20 @@ def _away(line: Line, course: Course) -> Line:
     return replace(line, heard=None, agreement=0.0) if astray else line
 
 
-def _marked(line: Line, before: Line | None) -> Line:
+def _marked(line: AuditedCaption, before: AuditedCaption | None) -> AuditedCaption:
     offset = line.offset_ms
     if offset is None or line.heard is None:
-        return replace(line, mark="never said")
+        return replace(line, mark=NOT_SPOKEN)
     if offset < 0 and before is not None and before.heard is not None and _in_place(before):
         # two people at once: it could not come in while the line before was still up
         waited = 0 <= line.start_ms - before.end_ms <= 130 and line.heard[0] < before.heard[1] + 130
         if waited:
-            return replace(line, mark="true")
-    mark = "true" if _in_place(line) else "early" if offset > 0 else "late"
+            return replace(line, mark=ON_TIME)
+    mark = ON_TIME if _in_place(line) else EARLY if offset > 0 else LATE
     return replace(line, mark=mark)
 
 
-def _in_place(line: Line) -> bool:
+def _in_place(line: AuditedCaption) -> bool:
     return line.offset_ms is not None and abs(line.offset_ms) <= TOLERANCE_MS
 
 
@@ -178,7 +99,7 @@ def find_course(points: Sequence[tuple[int, int]]) -> Course:
     """
     if len(points) < 3:
         shift = float(np.median([offset for _, offset in points])) if points else 0.0
-        return Course("shift" if abs(shift) > TOLERANCE_MS else "true", shift_ms=shift)
+        return Course("shift" if abs(shift) > TOLERANCE_MS else "steady", shift_ms=shift)
     times, offsets = np.array(points, float).T
     level = float(np.median(offsets))
     flat = float(np.mean(np.abs(offsets - level)))
@@ -195,7 +116,7 @@ def find_course(points: Sequence[tuple[int, int]]) -> Course:
         return Course("drift", shift_ms=base, factor=factor, known_factor=name)
     if abs(level) > TOLERANCE_MS * 0.8:
         return Course("shift", shift_ms=level)
-    return Course("true")
+    return Course("steady")
 
 
 def _slope(times: np.ndarray, offsets: np.ndarray) -> tuple[float, float]:
@@ -227,7 +148,9 @@ def _known(factor: float) -> tuple[float, str]:
     return factor, ""
 
 
-def _uncovered(lines: Sequence[Line], course: Course, extra: Sequence[HeardWord]) -> list[HeardWord]:
+def _uncovered(
+    lines: Sequence[AuditedCaption], course: Course, extra: Sequence[HeardWord]
+) -> list[HeardWord]:
     """Stretches of speech outside of the text and of every line's time."""
     spans = [line.heard for line in lines if line.heard]
     runs: list[list[HeardWord]] = []
@@ -241,37 +164,3 @@ def _uncovered(lines: Sequence[Line], course: Course, extra: Sequence[HeardWord]
             runs.append([word])
     found = [HeardWord(" ".join(word.text for word in run), run[0].start_ms, run[-1].end_ms) for run in runs]
     return [one for one in found if one.end_ms - one.start_ms >= _LEAST_EXTRA_MS]
-
-
-def shift(cues: Sequence[Cue], ms: int, from_ms: int = 0) -> list[Cue]:
-    """Move all cues from a time on."""
-    return [
-        replace(cue, start_ms=max(0, cue.start_ms + ms), end_ms=max(0, cue.end_ms + ms))
-        if cue.start_ms >= from_ms
-        else cue
-        for cue in cues
-    ]
-
-
-def follow_course(cues: Sequence[Cue], course: Course) -> list[Cue]:
-    """Undo a shift, a drift or a jump; lengths follow."""
-    return [
-        replace(cue, start_ms=course.corrected(cue.start_ms), end_ms=course.corrected(cue.end_ms))
-        for cue in cues
-    ]
-
-
-def retime(cues: Sequence[Cue], report: Audit, gap_ms: int = 80) -> list[Cue]:
-    """Put each line where it is said; those that were not found follow the course of the rest."""
-    moved = []
-    for cue, line in zip(follow_course(cues, report.course), report.lines):
-        if line.heard is not None:
-            length = max(cue.end_ms - cue.start_ms, line.heard[1] - line.heard[0], 1)
-            cue = replace(cue, start_ms=line.heard[0], end_ms=line.heard[0] + length)
-        moved.append(cue)
-    for place, following in enumerate(moved[1:]):
-        cue = moved[place]
-        if cue.start_ms < following.start_ms < cue.end_ms + gap_ms:
-            end = max(cue.start_ms + 1, following.start_ms - gap_ms)
-            moved[place] = replace(cue, end_ms=min(cue.end_ms, end))
-    return moved

@@ -17,7 +17,7 @@ from functools import partial
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
+from dubrel.model import HeardWord
 from dubrel.speech.clusters import find_voices, unit
 from dubrel.speech.overlap import overlaps
 from dubrel.speech.voiceprint import FRAMES, RATE, VoiceEncoder

@@ -17,7 +17,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
+from dubrel.model import HeardWord
 from dubrel.speech.engines import HeardToken
 from dubrel.speech.pronounce import phones_of, spoken_forms
 from dubrel.text import bare_word

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
+from dubrel.model import HeardWord
 from dubrel.speech.innermodels import inner_session
 from dubrel.speech.mel import RATE, htk_filters
 

@@ -12,16 +12,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
 from dubrel.errors import EngineError
 from dubrel.media.sound import RATE, stretch
-from dubrel.model import Timing
+from dubrel.model import HeardWord, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
 from dubrel.speech.align import Aligner, aligner_for, spread
 from dubrel.speech.cleaning import prepared
-from dubrel.speech.compare import pair_words
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import HeardToken, Recogniser, Service, engine_named
+from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
 
 _SLOWER = 0.93

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
+from dubrel.model import HeardWord
 from dubrel.speech.segmentation import RATE, VOICES, WINDOW, Segmenter, frame_times_ms
 from dubrel.speech.voiceprint import FRAMES, VoiceEncoder
 

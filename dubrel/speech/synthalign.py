@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from dubrel.edits.intake import HeardWord
-from dubrel.model import Timing
+from dubrel.model import HeardWord, Timing
 from dubrel.speech.align import spread
 from dubrel.speech.synthesis import speak
 from dubrel.speech.warping import RATE, features, warp

@@ -9,9 +9,8 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
 from itertools import accumulate
+from operator import is_
 from typing import Any, Protocol
-
-from dubrel.desk.session import Window
 
 
 class Block(Protocol):
@@ -28,7 +27,7 @@ class Column:
     Parameters
     ----------
     estimate : callable
-        ``item -> height`` before the block is laid out.
+        ``item -> height`` before the block is laid out. Items have an ``id``.
     build : callable
         ``item -> Block``.
     """
@@ -40,30 +39,66 @@ class Column:
         self._heights: list[float] = []
         self._tops: list[float] = [0.0]
         self._unmeasured = 0
+        self._earlier: dict[int, Any] = {}
 
     def set_items(self, items: Sequence[Any]) -> None:
         """Forget everything and take other items."""
         self.items = items
         self._blocks = [None] * len(items)
         self._heights = [self._estimate(item) for item in items]
+        self._earlier.clear()
         self._unmeasured = 0
         self._stack()
 
-    def replace(self, items: Sequence[Any], window: Window) -> None:
-        """Take changed items; blocks outside the window stay."""
-        if not window:
+    def replace(self, items: Sequence[Any]) -> None:
+        """Take changed items; blocks of those that are the same objects stay."""
+        if items is self.items:
             return
-        fresh = items[window.start : window.new_stop]
-        kept = self._blocks[window.start : window.old_stop]
-        heights = [self._estimate(item) for item in fresh]
-        if len(fresh) == len(kept):  # a changed block is as high as before until it is laid out
-            old = self._heights[window.start : window.old_stop]
-            heights = [h if b is not None else e for h, b, e in zip(old, kept, heights)]
-        self.items = items
-        self._blocks[window.start : window.old_stop] = [None] * len(fresh)
-        self._heights[window.start : window.old_stop] = heights
-        self._unmeasured = min(self._unmeasured, window.start)
+        same = list(map(is_, self.items, items))
+        start = same.index(False) if False in same else len(same)
+        if len(items) == len(self.items):
+            stop = old_stop = len(same) - same[::-1].index(False) if False in same else start
+        else:
+            room = len(same) - start
+            tails = list(
+                map(is_, self.items[len(self.items) - room :][::-1], items[len(items) - room :][::-1])
+            )
+            tail = tails.index(False) if False in tails else len(tails)
+            old_stop, stop = len(self.items) - tail, len(items) - tail
+        self._take(items, start, old_stop, stop)
         self._stack()
+
+    def _take(self, items: Sequence[Any], start: int, old_stop: int, stop: int) -> None:
+        """Replace the blocks from a place on; a changed one is as high as before until it is laid out."""
+        kept = {
+            id(self.items[place]): (self._blocks[place], self._heights[place])
+            for place in range(start, old_stop)
+        }
+        before = {self.items[place].id: place for place in range(start, old_stop)}
+        blocks, heights = [], []
+        for item in items[start:stop]:
+            block, height = kept.get(id(item), (None, 0.0))
+            was = before.get(item.id)
+            if block is None and was is not None and self._blocks[was] is not None:
+                self._earlier[item.id] = self._blocks[was]
+                height = height or self._heights[was]
+            blocks.append(block)
+            heights.append(height or self._estimate(item))
+        self.items = items
+        self._blocks[start:old_stop] = blocks
+        self._heights[start:old_stop] = heights
+        if any(block is None for block in blocks):
+            self._unmeasured = min(self._unmeasured, start)
+
+    def rebuild(self, place: int) -> None:
+        """Lay a block out again."""
+        if self._blocks[place] is not None:
+            self._earlier[self.items[place].id] = self._blocks[place]
+        self._blocks[place] = None
+
+    def earlier(self, item: Any) -> Any | None:
+        """The block that an item had before it changed, once."""
+        return self._earlier.pop(item.id, None)
 
     def _stack(self) -> None:
         self._tops = [0.0, *accumulate(self._heights)]

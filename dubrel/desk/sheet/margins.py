@@ -5,7 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
-from dubrel.desk.theme import Theme, time_font, ui_font
+from dubrel.desk.shell.theme import Theme, time_font, ui_font
+from dubrel.edits.index import notes_on
 from dubrel.edits.talk import is_unsure
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project, Turn
@@ -21,7 +22,7 @@ def speaker_look(theme: Theme, project: Project, speaker_id: str | None) -> tupl
         if speaker.id == speaker_id:
             name = shown_name(project, speaker_id)
             return name, initial(speaker.name) if speaker.name else str(place + 1), theme.voice(place)
-    return "Unnamed", "–", theme.colour("quiet")
+    return "Unassigned", "–", theme.colour("quiet")
 
 
 def paint_badge(painter: QPainter, letter: str, colour: QColor, x: float, y: float) -> None:
@@ -87,17 +88,17 @@ def paint_right_margin(
     theme: Theme,
     project: Project,
     turn: Turn,
-    until: int | None,
     uneven: bool,
     area: QRectF,
 ) -> None:
-    """Notes whose time falls in the turn, and a flag where times are not from the sound."""
+    """Notes beside words of the turn, and a flag where times are not from the sound."""
     y = area.top() + 2
-    for note in project.notes:
-        if turn.start_ms <= note.start_ms and (until is None or note.start_ms < until):
+    ids = notes_on(project, (word.id for word in turn.words)) if project.notes else set()
+    for note in project.notes if ids else ():
+        if note.id in ids:
             y = _paint_note(painter, theme, note.kind, note.text, QRectF(area.left(), y, area.width(), 0))
     if uneven:
-        text = "Could not be lined up with the sound; times are spread."
+        text = "Could not be aligned with the sound; times are spread evenly."
         _paint_note(painter, theme, "Times", text, QRectF(area.left(), y, area.width(), 0), role="look")
 
 

@@ -9,13 +9,14 @@ from PySide6.QtCore import QRect, Qt, QTimer
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QFrame, QWidget
 
-from dubrel.desk.session import Window
 from dubrel.desk.sheet.column import Column
-from dubrel.desk.theme import Theme, text_font, ui_font
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.theme import Theme, text_font, ui_font
 
 TOP = 26
 
 
+@guarded
 class Page(QAbstractScrollArea):
     """Paper that scrolls; subclasses build blocks and paint them."""
 
@@ -48,12 +49,12 @@ class Page(QAbstractScrollArea):
         self.theme = theme
         self.lay_out_again()
 
-    def show_items(self, items: Sequence[Any], window: Window | None) -> None:
-        """Show items; with a window, only those in it are new."""
-        if window is None:
+    def show_items(self, items: Sequence[Any], *, anew: bool = False) -> None:
+        """Show items; those that are the same objects stay laid out unless all are to be anew."""
+        if anew:
             self.column.set_items(items)
         else:
-            self.column.replace(items, window)
+            self.column.replace(items)
         self._set_range()
         if not self.column.settled:
             self._idle.start()

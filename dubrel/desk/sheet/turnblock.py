@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
@@ -9,8 +10,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
 
-from dubrel.desk.sheet.trace import trace_image
-from dubrel.desk.theme import Theme
+from dubrel.desk.shell.theme import Theme
+from dubrel.desk.shell.trace import trace_image
 from dubrel.edits.talk import unsure_runs
 from dubrel.model import Timing, Turn
 from dubrel.text import reads_rtl
@@ -54,6 +55,20 @@ def from_utf16(text: str, place: int) -> int:
     return len(text.encode("utf-16-le")[: 2 * place].decode("utf-16-le", errors="ignore"))
 
 
+_Key = tuple[int, int, int, float, float]  # a word's times, its pixels, from and to which share of it
+_GAIN_STEP = 0.12
+
+
+@dataclass
+class _Line:
+    """The sound under one line of text."""
+
+    y: float
+    pieces: list[tuple[int, _Key]]
+    gain: int
+    image: QImage
+
+
 class TurnBlock:
     """A turn laid out.
 
@@ -65,6 +80,8 @@ class TurnBlock:
         Where a space was typed that parts no words yet.
     preedit : tuple of (int, str) or None
         What an input method is composing, and where.
+    earlier : TurnBlock or None
+        The same turn before it changed: traces of words that did not are taken from it.
     """
 
     def __init__(
@@ -73,6 +90,7 @@ class TurnBlock:
         style: PageStyle,
         pending: int | None = None,
         preedit: tuple[int, str] | None = None,
+        earlier: TurnBlock | None = None,
     ) -> None:
         self.turn, self.style, self.pending = turn, style, pending
         text = turn.text
@@ -93,7 +111,12 @@ class TurnBlock:
             self.layout.setPreeditArea(self._u(preedit[0]), preedit[1])
         self.layout.setFormats(self._doubt_formats())
         self._lay_out()
-        self._traces: list[tuple[QPointF, QImage]] | None = None
+        self.gain = 1.0
+        self._lines: list[_Line] | None = None
+        self._columns: dict[_Key, np.ndarray] = {}
+        known = earlier if earlier is not None and earlier.style is style else None
+        self._known_lines = known._lines or [] if known else []
+        self._known_columns = known._columns if known else {}
 
     def _u(self, place: int) -> int:
         return place if self._plain else utf16(self.text, place)
@@ -244,64 +267,87 @@ class TurnBlock:
     def _word_trace(self, start: int, end: int, width: float, colour: QColor):
         assert self.style.peaks is not None
         count = max(1, round(width * self.style.ratio))
-        columns = self.style.peaks.columns(start, max(end, start + 1), count)
-        return trace_image(columns, round(TRACE_HEIGHT * self.style.ratio), colour, self.style.ratio)
+        columns = self.style.peaks.columns(start, max(end, start + 1), count) * self.gain
+        return trace_image(
+            columns.clip(-1, 1), round(TRACE_HEIGHT * self.style.ratio), colour, self.style.ratio
+        )
 
     def _paint_traces(self, painter: QPainter, origin: QPointF) -> None:
         if self.style.peaks is None:
             return
-        if self._traces is None:
-            self._traces = self._make_traces(self.style.peaks)
-        for at, image in self._traces:
-            painter.drawImage(origin + at, image)
+        if self._lines is None:
+            self._lines = self._make_lines(self.style.peaks)
+            self._known_lines, self._known_columns = [], {}
+        for line in self._lines:
+            painter.drawImage(origin + QPointF(0, line.y), line.image)
 
-    def _make_traces(self, peaks: Peaks) -> list[tuple[QPointF, QImage]]:
-        """One picture a line: every word's sound at the width of the word."""
+    def _make_lines(self, peaks: Peaks) -> list[_Line]:
+        """One picture a line: every word's sound at the width of the word, to the loudness of the turn."""
         import numpy as np  # late: the first frame of the window shows no sound
 
-        ratio = self.style.ratio
-        pieces: list[tuple[int, int, np.ndarray]] = []
+        from dubrel.media.peaks import gain_for, level_of
+
+        pieces = self._pieces()
+        self._measure({key for row in pieces.values() for _, key in row}, peaks)
+        if not self._columns:
+            return []
+        level = level_of(np.concatenate(list(self._columns.values())))
+        gain = round(math.log(gain_for(level)) / _GAIN_STEP)  # in steps, so that lines stay as they are
+        made = []
+        for number, row in sorted(pieces.items()):
+            known = next((one for one in self._known_lines if (one.pieces, one.gain) == (row, gain)), None)
+            line = self.layout.lineAt(number)
+            y = line.y() + line.height() + TRACE_GAP
+            image = known.image if known else self._draw(row, math.exp(gain * _GAIN_STEP))
+            made.append(_Line(y, row, gain, image))
+        self.gain = math.exp(gain * _GAIN_STEP)
+        return made
+
+    def _pieces(self) -> dict[int, list[tuple[int, _Key]]]:
+        """For each line the words in it: where each begins in pixels, and what its sound is."""
+        ratio, found = self.style.ratio, dict[int, list[tuple[int, _Key]]]()
         for place, word in enumerate(self.turn.words):
             if word.end_ms <= word.start_ms:
                 continue
             rects = self.word_rects(place)
-            whole = sum(rect.width() for _, rect in rects) or 1.0
-            start, span, before = word.start_ms, word.end_ms - word.start_ms, 0.0
+            whole, before = sum(rect.width() for _, rect in rects) or 1.0, 0.0
             for number, rect in rects:
                 count = max(1, round(rect.width() * ratio))
-                share = np.linspace(before / whole, (before + rect.width()) / whole, count + 1)
-                edges = start + span * (share if not self.rtl else 1 - share[::-1])
-                pieces.append((number, round(rect.left() * ratio), edges))
-                before += rect.width()
-        return self._draw_pieces(pieces, peaks)
+                after = before + rect.width()
+                key = (word.start_ms, word.end_ms, count, round(before / whole, 3), round(after / whole, 3))
+                found.setdefault(number, []).append((max(0, round(rect.left() * ratio)), key))
+                before = after
+        return found
 
-    def _draw_pieces(
-        self, pieces: list[tuple[int, int, np.ndarray]], peaks: Peaks
-    ) -> list[tuple[QPointF, QImage]]:
+    def _measure(self, keys: set[_Key], peaks: Peaks) -> None:
+        """The sound of each piece, from the block before where it is the same."""
         import numpy as np
 
-        if not pieces:
-            return []
-        ratio, theme = self.style.ratio, self.style.theme
+        self._columns = {key: self._known_columns[key] for key in keys if key in self._known_columns}
+        wanted = [key for key in keys if key not in self._columns]
+        if not wanted:
+            return
+        edges = []
+        for start, end, count, low, high in wanted:
+            share = np.linspace(low, high, count + 1)
+            edges.append(start + (end - start) * (share if not self.rtl else 1 - share[::-1]))
         found = peaks.at_edges(
-            np.concatenate([edges[:-1] for _, _, edges in pieces]),
-            np.concatenate([edges[1:] for _, _, edges in pieces]),
+            np.concatenate([one[:-1] for one in edges]), np.concatenate([one[1:] for one in edges])
         )
+        stops = np.cumsum([len(one) - 1 for one in edges])
+        for key, part in zip(wanted, np.split(found, stops[:-1])):
+            self._columns[key] = part
+
+    def _draw(self, row: list[tuple[int, _Key]], gain: float) -> QImage:
+        import numpy as np
+
+        ratio = self.style.ratio
         width = round(self.style.measure * ratio) + 2
-        lines = np.full((self.layout.lineCount(), width, 2), np.nan, np.float32)
-        at = 0
-        for number, left, edges in pieces:
-            count = len(edges) - 1
-            left = max(0, left)
-            room = min(count, width - left)
-            lines[number, left : left + room] = found[at : at + room]
-            at += count
-        images = []
-        for number in range(self.layout.lineCount()):
-            line = self.layout.lineAt(number)
-            image = trace_image(lines[number], round(TRACE_HEIGHT * ratio), theme.colour("trace"), ratio)
-            images.append((QPointF(0, line.y() + line.height() + TRACE_GAP), image))
-        return images
+        columns = np.full((width, 2), np.nan, np.float32)
+        for left, key in row:
+            part = self._columns[key][: width - left]
+            columns[left : left + len(part)] = np.clip(part * gain, -1, 1)
+        return trace_image(columns, round(TRACE_HEIGHT * ratio), self.style.theme.colour("trace"), ratio)
 
     @property
     def uneven(self) -> bool:

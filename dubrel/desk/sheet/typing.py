@@ -7,7 +7,9 @@ from collections.abc import Callable
 from PySide6.QtCore import QEvent, QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence
 
-from dubrel.desk.sheet.wording import Spot, WordingSheet
+from dubrel.desk.sheet.turnblock import from_utf16
+from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
+from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.wording import join_turn, replace_range, split_turn
 
@@ -20,7 +22,8 @@ def _settled(text: str) -> int:
     return len(" ".join(text.split()))
 
 
-class TypingSheet(WordingSheet):
+@guarded
+class TypingSheet(TurnSheet):
     """The sheet with a caret that writes."""
 
     _typing = 0
@@ -117,8 +120,6 @@ class TypingSheet(WordingSheet):
         return self._neighbour(step)
 
     def _stepped(self, at: int, moved: int, step: int, block) -> Spot:
-        from dubrel.desk.sheet.turnblock import from_utf16
-
         return self._neighbour(step) if moved == at else Spot(self.caret.turn, from_utf16(block.text, moved))
 
     def _neighbour(self, step: int) -> Spot:
@@ -128,8 +129,6 @@ class TypingSheet(WordingSheet):
         return Spot(turn, 0 if step > 0 else len(self.turns[turn].text))
 
     def _line_edge(self, end: bool) -> Spot:
-        from dubrel.desk.sheet.turnblock import from_utf16
-
         block = self.block_at_spot(self.caret)
         line = block.layout.lineAt(block.line_of(self.caret.place))
         at = line.textStart() + line.textLength() if end else line.textStart()
@@ -235,6 +234,15 @@ class TypingSheet(WordingSheet):
         joined = speakers_followed(project, join_turn(project, self.turns[turn].id))
         self.session.apply(joined, "Join turns")
         self.move_caret(Spot(turn - 1, place))
+
+    def split_here(self) -> None:
+        """Split the turn at the caret."""
+        self._split()
+
+    def join_here(self) -> None:
+        """Join the turn at the caret with the one before it."""
+        if self.caret.turn:
+            self._join(self.caret.turn)
 
     def _split(self) -> None:
         if self.anchor != self.caret:

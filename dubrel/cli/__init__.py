@@ -1,0 +1,67 @@
+"""The command line: thin, with the same core as the desk. One file a group of commands."""
+
+from __future__ import annotations
+
+import argparse
+import difflib
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from dubrel import __version__
+from dubrel.cli import align, captions, convert, desk, transcribe
+from dubrel.errors import DubrelError
+from dubrel.privacy import forget_reports
+
+_GROUPS = (desk, transcribe, align, captions, convert)
+COMMANDS = tuple(name for group in _GROUPS for name in group.COMMANDS)
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run a command.
+
+    Returns
+    -------
+    int
+        0 done, 1 a check found something, 2 an error the user can put right.
+    """
+    argv = list(sys.argv[1:] if argv is None else argv)
+    forget_reports()
+    try:
+        if (argv and argv[0] in COMMANDS) or argv[:1] in (["-h"], ["--help"], ["--version"]):
+            args = _parser().parse_args(argv)
+            return int(args.run(args))
+        _refuse_what_is_no_file(argv)
+        return desk.open_window(Path(argv[0]) if argv else None)
+    except DubrelError as error:
+        print(f"dubrel: {error}", file=sys.stderr)
+        return 2
+    except KeyboardInterrupt:
+        print("dubrel: stopped.", file=sys.stderr)
+        return 2
+
+
+def _refuse_what_is_no_file(argv: Sequence[str]) -> None:
+    """Say what is wrong with words that are neither a command nor one file."""
+    if not argv or (len(argv) == 1 and _may_be_a_file(argv[0])):
+        return
+    if argv[0].startswith("-"):
+        raise DubrelError(f"There is no option “{argv[0]}”. See dubrel --help.")
+    if not _may_be_a_file(argv[0]):
+        near = difflib.get_close_matches(argv[0], COMMANDS, 1)
+        hint = f"Did you mean “{near[0]}”?" if near else "See dubrel --help."
+        raise DubrelError(f"There is no command “{argv[0]}”. {hint}")
+    raise DubrelError("Open one file at a time: dubrel FILE. See dubrel --help for commands.")
+
+
+def _may_be_a_file(word: str) -> bool:
+    return Path(word).exists() or (not word.startswith("-") and bool(Path(word).suffix or "/" in word))
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="dubrel", description=f"Dubrel {__version__}")
+    parser.add_argument("--version", action="version", version=f"dubrel {__version__}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    for group in _GROUPS:
+        group.add_to(commands)
+    return parser

@@ -1,0 +1,89 @@
+"""``dubrel align`` and ``dubrel audit``."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from dubrel.cli.common import (
+    add_output,
+    add_quiet,
+    read_input,
+    refuse_unwritable,
+    show,
+    style_named,
+    write_output,
+)
+
+COMMANDS = ("align", "audit")
+
+
+def add_to(commands) -> None:
+    """Add the commands of this group."""
+    align = commands.add_parser("align", help="align a script that exists with the sound")
+    align.add_argument("media", type=Path)
+    align.add_argument("script", type=Path, help=".txt .md .docx .srt .vtt")
+    align.add_argument(
+        "--language", default="", help="of the script, as a tag; found in the text if left out"
+    )
+    add_output(align)
+    align.set_defaults(run=_align)
+    audit = commands.add_parser("audit", help="compare the times and words of captions with the sound")
+    audit.add_argument("media", type=Path)
+    audit.add_argument("captions", type=Path)
+    audit.add_argument("--json", action="store_true")
+    audit.add_argument("--fix", type=Path, metavar="OUT", help="write the captions with times from the sound")
+    add_quiet(audit)
+    audit.set_defaults(run=_audit)
+
+
+def _align(args: argparse.Namespace) -> int:
+    from dubrel.edits.captions import set_again
+    from dubrel.formats.script import read_script
+    from dubrel.jobs.alignscript import align_script
+    from dubrel.jobs.fold import fold
+    from dubrel.media.probe import probe
+    from dubrel.model import Project
+
+    refuse_unwritable(args.output)
+    style = style_named(args.style)
+    pieces, media = read_script(args.script), probe(args.media)
+    project = Project(title=args.script.stem, media=media)
+    for event in align_script(media, pieces, args.language):
+        project = fold(project, event)
+        show(event, args.quiet)
+    write_output(set_again(project, style), args.output)
+    return 0
+
+
+def _audit(args: argparse.Namespace) -> int:
+    import json
+
+    from dubrel.edits.captions import set_again
+    from dubrel.edits.repair import audit_cues, audited_words, repaired
+    from dubrel.edits.typedtimes import retimed_words
+    from dubrel.jobs.auditreport import as_json, as_text
+    from dubrel.jobs.events import Audited
+    from dubrel.jobs.timingaudit import audit_captions
+    from dubrel.media.probe import probe
+
+    if args.fix:
+        refuse_unwritable(args.fix)
+    media, project = probe(args.media), read_input(args.captions, args.quiet)
+    of_words = project.captions is None
+    if of_words:  # a transcript: its words are audited in captions
+        project = set_again(project)
+    ids, cues = audit_cues(project)
+    status = 0
+    for event in audit_captions(media, cues):
+        show(event, args.quiet)
+        if isinstance(event, Audited):
+            report = event.report
+            status = 0 if report.clean else 1
+            print(json.dumps(as_json(report), ensure_ascii=False, indent=1) if args.json else as_text(report))
+            if args.fix and of_words:
+                found = dict(zip(audited_words(project, ids), event.words))
+                write_output(retimed_words(project, found), args.fix)
+            elif args.fix:
+                write_output(repaired(project, report, ids, "retime"), args.fix)
+    return status

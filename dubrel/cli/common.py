@@ -1,0 +1,105 @@
+"""What the commands share: options, reading, writing, progress."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Iterable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from dubrel.errors import DubrelError
+
+if TYPE_CHECKING:
+    from dubrel.jobs.events import Event, Progress
+    from dubrel.model import HouseStyle, Project
+
+
+def add_quiet(parser: argparse.ArgumentParser) -> None:
+    """``--quiet``."""
+    parser.add_argument("--quiet", action="store_true", help="no progress and no warnings")
+
+
+def add_output(parser: argparse.ArgumentParser) -> None:
+    """``-o``, ``--style`` and ``--quiet``."""
+    parser.add_argument("-o", "--output", type=Path, required=True, help="the form follows the suffix")
+    add_style(parser)
+    add_quiet(parser)
+
+
+def add_style(parser: argparse.ArgumentParser) -> None:
+    """``--style``."""
+    parser.add_argument("--style", metavar="NAME|FILE", help="a house style by name, or a .json file")
+
+
+def style_named(name: str | None) -> HouseStyle | None:
+    """The house style that was asked for, or ``None``."""
+    from dubrel.captions.styles import house_style
+
+    return house_style(name) if name else None
+
+
+def read_input(path: Path, quiet: bool) -> Project:
+    """Read a project, captions or a transcript."""
+    from dubrel.formats.register import read_file
+    from dubrel.store.projectfile import open_project
+
+    if path.suffix.lower() == ".dubrel":
+        return open_project(path)
+    reading = read_file(path)
+    warn(reading.warnings, quiet)
+    return reading.project
+
+
+def with_media(project: Project, media: Path | None) -> Project:
+    """The project with the recording that was named, for its frame rate."""
+    from dataclasses import replace
+
+    from dubrel.media.probe import probe
+
+    return replace(project, media=probe(media)) if media else project
+
+
+def write_output(project: Project, path: Path) -> None:
+    """Write a project or a deliverable by the suffix."""
+    from dubrel.formats.register import write_checked
+    from dubrel.store.projectfile import save
+
+    if path.suffix.lower() == ".dubrel":
+        save(project, path)
+    else:
+        write_checked(project, path)
+
+
+def refuse_unwritable(path: Path) -> None:
+    """Refuse an output that cannot be written before hours of work, not after."""
+    from dubrel.formats.register import form_of
+
+    if path.suffix.lower() != ".dubrel":
+        form_of(path, reading=False)
+    if not path.absolute().parent.is_dir():
+        raise DubrelError(f"“{path}” cannot be written: the folder does not exist. Make it first.")
+
+
+def warn(messages: Iterable[str], quiet: bool) -> None:
+    """Say warnings on standard error."""
+    for message in () if quiet else messages:
+        print(f"dubrel: {message}", file=sys.stderr)
+
+
+def show(event: Event, quiet: bool) -> None:
+    """Show progress and warnings of a job."""
+    from dubrel.jobs.events import Progress, Warning_
+
+    if isinstance(event, Progress):
+        _show_progress(event, quiet)
+    elif isinstance(event, Warning_):
+        warn([event.message], quiet)
+
+
+def _show_progress(event: Progress, quiet: bool) -> None:
+    if quiet:
+        return
+    left = f", {event.left_s:.0f} s left" if event.left_s is not None else ""
+    line = f"{event.stage}: {event.fraction:.0%}{left}"
+    print(f"\r{line:<50}", end="" if sys.stderr.isatty() else "\n", file=sys.stderr, flush=True)

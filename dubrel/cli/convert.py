@@ -1,0 +1,35 @@
+"""``dubrel convert``."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+from dubrel.cli.common import add_quiet, read_input, refuse_unwritable, warn, write_output
+
+COMMANDS = ("convert",)
+
+
+def add_to(commands) -> None:
+    """Add the command."""
+    convert = commands.add_parser("convert", help="between any two forms")
+    convert.add_argument("input", type=Path)
+    convert.add_argument("output", type=Path)
+    convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
+    add_quiet(convert)
+    convert.set_defaults(run=_convert)
+
+
+def _convert(args: argparse.Namespace) -> int:
+    refuse_unwritable(args.output)
+    project = read_input(args.input, args.quiet)
+    if args.speakers:
+        from dubrel.edits.captionvoices import speakers_followed
+        from dubrel.edits.speakers import follow_passages
+        from dubrel.formats.rttm import read_passages
+
+        found, warnings = read_passages(args.speakers)
+        warn(warnings, args.quiet)
+        project = speakers_followed(project, follow_passages(project, found))
+    write_output(project, args.output)
+    return 0

@@ -1,0 +1,30 @@
+"""``dubrel`` and ``dubrel demo``: the application."""
+
+from __future__ import annotations
+
+import argparse
+import gc
+from pathlib import Path
+
+COMMANDS = ("demo",)
+
+
+def add_to(commands) -> None:
+    """Add the commands of this group."""
+    demo = commands.add_parser("demo", help="the application with the demo project")
+    demo.set_defaults(run=_demo)
+
+
+def open_window(path: Path | None) -> int:
+    """The application, with a file if one is given."""
+    gc.disable()  # nothing that is made while starting is garbage; the application turns it on again
+    from dubrel.desk.application import run
+
+    return run(path)
+
+
+def _demo(args: argparse.Namespace) -> int:
+    gc.disable()
+    from dubrel.desk.application import run_demo
+
+    return run_demo()

@@ -1,0 +1,157 @@
+"""``dubrel transcribe`` and ``dubrel speakers``."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections import Counter
+from collections.abc import Sequence
+from pathlib import Path
+
+from dubrel.cli.common import add_output, refuse_unwritable, show, style_named, write_output
+from dubrel.errors import DubrelError
+
+COMMANDS = ("transcribe", "speakers")
+_SPEAKERS_HELP = "off, auto, a number, a range such as 2-4, or channels: one speaker a channel"
+
+
+def add_to(commands) -> None:
+    """Add the commands of this group."""
+    transcribe = commands.add_parser("transcribe", help="turn recordings into timed words")
+    transcribe.add_argument("media", type=Path, nargs="+", help="recordings; also patterns such as *.wav")
+    add_output(transcribe)
+    transcribe.add_argument(
+        "--engine", default="builtin", help="builtin, folder:PATH of a model, or remote:ADDRESS"
+    )
+    transcribe.add_argument("--language", default="", help="of the speech, as a tag (en, es)")
+    transcribe.add_argument("--speakers", default="off", metavar="N", help=_SPEAKERS_HELP)
+    transcribe.add_argument(
+        "--send", action="store_true", help="agree that recordings go to the remote engine"
+    )
+    transcribe.set_defaults(run=_transcribe)
+    speakers = commands.add_parser("speakers", help="who speaks when")
+    speakers.add_argument("media", type=Path, nargs="+")
+    add_output(speakers)
+    speakers.add_argument("--speakers", default="auto", metavar="N", help="auto, a number, or a range")
+    speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False)
+
+
+def _transcribe(args: argparse.Namespace) -> int:
+    from dubrel.captions.styles import DEFAULT_STYLE
+    from dubrel.jobs.choices import Choices
+    from dubrel.jobs.tellapart import speaker_bounds
+
+    recordings = _recordings(args.media)
+    targets = _targets(recordings, args.output)
+    for target in targets:
+        refuse_unwritable(target)
+    style = style_named(args.style) or DEFAULT_STYLE
+    apart = args.speakers == "channels"
+    if not apart and args.speakers != "off":
+        speaker_bounds(args.speakers)
+    choices = Choices(args.engine, args.language, apart, "off" if apart else args.speakers)
+    _agree_to_send(args, recordings)
+    failed = 0
+    for recording, target in zip(recordings, targets):
+        if len(recordings) > 1 and not args.quiet:
+            print(f"{recording.name} → {target}", file=sys.stderr)
+        try:
+            _transcribe_one(recording, target, choices, style, args.quiet)
+        except DubrelError as error:
+            if len(recordings) == 1:
+                raise
+            failed += 1
+            print(f"\ndubrel: {error}", file=sys.stderr)
+        if not args.quiet:
+            print(file=sys.stderr)
+    if failed:
+        raise DubrelError(f"{failed} of {len(recordings)} recordings failed; the others are written.")
+    return 0
+
+
+def _transcribe_one(recording: Path, target: Path, choices, style, quiet: bool) -> None:
+    """One recording; what was transcribed before a failure is written too."""
+    from dubrel.jobs.wholefile import transcribed_project
+    from dubrel.model import Project
+
+    written = False
+    try:
+        for said in transcribed_project(recording, choices, style):
+            if isinstance(said, Project):
+                write_output(said, target)
+                written = True
+            else:
+                show(said, quiet)
+    except (DubrelError, KeyboardInterrupt) as error:
+        if written:
+            why = str(error) if isinstance(error, DubrelError) else "Stopped."
+            raise DubrelError(f"{why} What was transcribed so far is in “{target}”.") from error
+        raise
+
+
+def _recordings(given: Sequence[Path]) -> list[Path]:
+    """The recordings meant by paths and globs that the shell did not expand."""
+    import glob
+
+    found: list[Path] = []
+    for path in given:
+        is_pattern = glob.has_magic(str(path)) and not path.exists()
+        matches = sorted(glob.glob(str(path))) if is_pattern else [str(path)]
+        if not matches:
+            raise DubrelError(f"“{path}” matches no file. Check the pattern.")
+        found += [Path(one) for one in matches]
+    return list(dict.fromkeys(found))
+
+
+def _targets(recordings: Sequence[Path], output: Path) -> list[Path]:
+    """Where each result goes: the file that was named, or one file each in a folder."""
+    if output.is_dir():
+        return _apart([output / f"{one.stem}.dubrel" for one in recordings], recordings)
+    if output.stem == "*" or (output.name.startswith(".") and not output.suffix):
+        suffix = output.suffix or output.name
+        return _apart([output.with_name(f"{one.stem}{suffix}") for one in recordings], recordings)
+    if len(recordings) == 1:
+        return [output]
+    raise DubrelError(
+        f"“{output}” is one file for {len(recordings)} recordings. "
+        f"Name a folder, or a pattern such as “{output.parent}/*.srt”."
+    )
+
+
+def _apart(targets: Sequence[Path], recordings: Sequence[Path]) -> list[Path]:
+    """The same targets, with the recording's folder in the name where two would be one file."""
+    counts = Counter(targets)
+    named = [
+        target.with_name(f"{one.absolute().parent.name} {target.name}") if counts[target] > 1 else target
+        for target, one in zip(targets, recordings)
+    ]
+    found: list[Path] = []
+    for target in named:
+        number, free = 2, target
+        while free in found:
+            free, number = target.with_name(f"{target.stem} {number}{target.suffix}"), number + 1
+        found.append(free)
+    return found
+
+
+def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None:
+    """Show what a service costs; send nothing without consent."""
+    from dubrel.media.probe import probe
+    from dubrel.settings import load_settings, save_settings
+    from dubrel.speech.engines import Service, engine_named, is_remote
+
+    if not is_remote(args.engine):
+        return
+    service = engine_named(args.engine)
+    assert isinstance(service, Service)
+    price = service.price(sum(probe(one).duration_ms for one in recordings))
+    print(f"dubrel: transcribing at {service.address} costs {price}.", file=sys.stderr)
+    settings = load_settings()
+    if args.engine in settings.consented:
+        return
+    if not args.send:
+        raise DubrelError(
+            f"Recordings would leave this machine and go to {service.address}. "
+            "Add --send to agree; it is remembered for this service."
+        )
+    save_settings(settings.with_consent(args.engine))

@@ -1,0 +1,1 @@
+"""The room of a pass: captions."""

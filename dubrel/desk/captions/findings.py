@@ -1,0 +1,127 @@
+"""What the checks say of each caption, kept up by what changed and not by going through everything."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from dubrel.captions.checks import Finding
+from dubrel.captions.styles import style_of
+from dubrel.desk.shell.session import Session
+from dubrel.edits.captiontext import words_in_no_caption
+from dubrel.edits.difference import Change
+from dubrel.edits.index import caption_with, place_in, track_index, turn_with
+from dubrel.edits.trackchecks import captions_touched, check_one, missing
+from dubrel.model import Caption, HouseStyle
+
+_SLICE = 250
+
+
+class Findings(QObject):
+    """The findings of the active track.
+
+    Signals
+    -------
+    counted()
+        The numbers changed.
+    """
+
+    counted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.by_caption: dict[int, list[Finding]] = {}
+        self.lost: list[Finding] = []
+        self.rules: Counter[str] = Counter()
+        self._waiting: dict[int, None] = {}
+        self._timer = QTimer(self, interval=0)
+        self._timer.timeout.connect(self._work)
+        session.changed.connect(self._on_changed)
+
+    @property
+    def style(self) -> HouseStyle:
+        """The house style of the active track."""
+        return style_of(self.session.project.captions)
+
+    @property
+    def count(self) -> int:
+        """How many captions break a rule, and how many passages are in none."""
+        return len(self.by_caption) + len(self.lost)
+
+    def of(self, caption: Caption) -> list[Finding]:
+        """The findings of a caption, as far as they are known."""
+        return self.by_caption.get(caption.id, [])
+
+    def _on_changed(self, change: Change) -> None:
+        track = change.new.captions
+        if change.tracks or track is None:
+            self.by_caption.clear()
+            self.rules.clear()
+            self._waiting = dict.fromkeys(one.id for one in track.captions) if track else {}
+        else:
+            for caption_id in change.captions.get(track.id, ()):
+                if caption_with(change.new, track.id, caption_id) is None:
+                    self._forget(caption_id)
+            self._waiting |= dict.fromkeys(one.id for one in captions_touched(change, track))
+        if change.tracks or change.captions or change.turns:
+            self._find_lost(change)
+        self._timer.start()
+
+    def _find_lost(self, change: Change) -> None:
+        """Words in no caption: looked for among what changed, and anew where there were some."""
+        track = change.new.captions
+        self.rules.pop("no caption", None)
+        if track is None or not track.spoken or not track.captions:
+            self.lost = []
+        elif self.lost or change.tracks or _captions_went(change, track.id):
+            self.lost = missing(words_in_no_caption(change.new, track))
+        else:
+            held = track_index(change.new, track.id).of_word
+            turns = [turn for one in change.turns if (turn := turn_with(change.new, one))]
+            self.lost = missing(
+                word for turn in turns for word in turn.words if not word.struck and word.id not in held
+            )
+        if self.lost:
+            self.rules["no caption"] = len(self.lost)
+
+    def _forget(self, caption_id: int) -> None:
+        self._waiting.pop(caption_id, None)
+        for finding in self.by_caption.pop(caption_id, ()):
+            self.rules[finding.rule] -= 1
+
+    def settle(self) -> None:
+        """Finish what is waiting, now."""
+        while self._waiting:
+            self._work()
+        self._timer.stop()
+        self.counted.emit()
+
+    def _work(self) -> None:
+        todo = list(self._waiting)[:_SLICE]
+        for caption_id in todo:
+            del self._waiting[caption_id]
+            self._check(caption_id)
+        if not self._waiting:
+            self._timer.stop()
+            self.counted.emit()
+
+    def _check(self, caption_id: int) -> None:
+        project = self.session.project
+        track = project.captions
+        caption = caption_with(project, track.id, caption_id) if track else None
+        self._forget(caption_id)
+        if track is None or caption is None:
+            return
+        found = check_one(project, track, place_in(track.captions, caption))
+        if found:
+            self.by_caption[caption_id] = found
+            for finding in found:
+                self.rules[finding.rule] += 1
+
+
+def _captions_went(change: Change, track_id: int) -> bool:
+    """Whether a caption of before is not there any more: its words may be in none."""
+    new = track_index(change.new, track_id).captions
+    return any(one not in new for one in change.captions.get(track_id, ()))

@@ -1,0 +1,167 @@
+"""Captions: set by a house style, checked, audited against the sound, adjusted."""
+
+from __future__ import annotations
+
+from dubrel.captions.styles import STYLES
+from dubrel.desk.captions.findings import Findings
+from dubrel.desk.captions.panel import CaptionPanel
+from dubrel.desk.captions.questions import CaptionQuestions
+from dubrel.desk.captions.stanzas import CaptionSheet
+from dubrel.desk.sheet.speechlayer import SpeechLayer
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.lanes import Running
+from dubrel.desk.shell.room import Room, ToDo
+from dubrel.desk.shell.theme import Theme
+from dubrel.edits.captions import moved
+from dubrel.edits.repair import audit_cues, repaired
+from dubrel.jobs.events import Audited, CaptionsSet, Event
+from dubrel.model import HouseStyle
+
+
+class CaptionsRoom(Room):
+    """The fourth pass."""
+
+    id, name = "captions", "Captions"
+    hints = (("play", "play"), ("next_look", "next to fix"), ("set_again", "set again"))
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.session = desk.session
+        self.ask = CaptionQuestions(desk)
+        self.findings = Findings(desk.session)
+        self.stanzas = CaptionSheet(desk, self.findings)
+        self._panel = CaptionPanel(self.findings)
+        self._layer: SpeechLayer | None = None
+        self._panel.wanted.connect(lambda name: desk.commands.run(name))
+        self.findings.counted.connect(desk.counted)
+
+    def share_layer(self, layer: SpeechLayer) -> None:
+        """Draw words and captions on the strip, as other passes do."""
+        self._layer = layer
+
+    @property
+    def page(self) -> CaptionSheet:
+        """The stanzas."""
+        return self.stanzas
+
+    @property
+    def panel(self) -> CaptionPanel:
+        """House style and counts."""
+        return self._panel
+
+    @property
+    def layer(self) -> SpeechLayer | None:
+        """Words and captions."""
+        return self._layer
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        self.stanzas.set_theme(theme)
+
+    def enter(self) -> None:
+        """Begin where the playhead is."""
+        if self.stanzas.current < 0 and self.stanzas.captions:
+            self.stanzas.choose_at(self.desk.player.position)
+
+    def todo(self) -> ToDo:
+        """How many captions are to be fixed."""
+        track = self.session.project.captions
+        if track is None or not track.captions:
+            return ToDo()
+        broken, count = self.findings.count, len(track.captions)
+        return ToDo(f"{broken} to fix" if broken else f"{count} in order", max(0.0, 1 - broken / count))
+
+    def commands(self) -> list[Command]:
+        """What can be done here."""
+        words, captions = self.desk.without_words, self.desk.without_captions
+        free = self.desk.still_transcribing
+        return [
+            Command("set_again", "Set captions again", "Ctrl+Shift+R", self.set_again, words, ("caption",)),
+            Command("style", "Choose the house style", "Ctrl+Shift+H", self.choose_style, words),
+            Command(
+                "audit",
+                "Audit the timing of the captions",
+                "Ctrl+Shift+A",
+                self.audit,
+                first(self.desk.without_sound, captions, free),
+            ),
+            Command("move", "Shift or stretch the captions", "", self.move, captions),
+            Command(
+                "play_caption",
+                "Play the caption",
+                "Alt+Return",
+                self.play_caption,
+                first(self.desk.without_recording, captions, self._none_chosen),
+                ("caption",),
+            ),
+        ]
+
+    def _none_chosen(self) -> str:
+        return "" if self.stanzas.current >= 0 else "No caption is chosen."
+
+    def look(self, step: int) -> None:
+        """Go to the next caption that breaks a rule, or to the one before."""
+        if not self.stanzas.next_finding(step):
+            lost = self.findings.lost
+            if lost:
+                self.desk.player.seek(lost[0].at_ms)
+            self.desk.say(f"{lost[0].message}." if lost else "No caption breaks a rule.")
+
+    def play_caption(self) -> None:
+        """Play the chosen caption."""
+        caption = self.stanzas.captions[self.stanzas.current]
+        self.desk.play(caption.start_ms, caption.end_ms, 0)
+
+    # -- setting ----------------------------------------------------------------------
+
+    def set_again(self) -> None:
+        """Set the captions anew by the house style of the track."""
+        self._set(self.findings.style)
+
+    def choose_style(self) -> None:
+        """Choose a house style and set the captions by it."""
+        own = self.findings.style
+        styles = {own.name: own} | STYLES
+        name = self.ask.house_style(list(styles), own.name)
+        if name is not None:
+            self._set(styles[name])
+
+    def _set(self, style: HouseStyle) -> None:
+        from dubrel.jobs.writing import set_captions_of  # late: starting the desk does not need it
+
+        steps = set_captions_of(self.session.project, style)
+        self.desk.lanes.start_thread("captions", steps, take=self._take_captions)
+
+    def _take_captions(self, event: Event) -> None:
+        from dubrel.jobs.fold import fold
+
+        running = self.desk.lanes.running("captions")
+        if isinstance(event, CaptionsSet) and running and running.history is self.session.history:
+            self.session.apply(fold(self.session.project, event), "Set captions")
+
+    # -- times ------------------------------------------------------------------------
+
+    def audit(self) -> None:
+        """Compare the times of the captions with the sound."""
+        _, cues = audit_cues(self.session.project)
+        self.desk.say("The timing is being audited; you can go on meanwhile.")
+        self.desk.lanes.start_on_recording("audit", cues, result=self._show_audit)
+
+    def _show_audit(self, event: Event, running: Running) -> None:
+        """Show what an audit found, and fix what the user chooses."""
+        way = self.ask.fix(event.report) if isinstance(event, Audited) else None
+        if way is None or not isinstance(event, Audited):
+            return
+        ids, _ = audit_cues(running.project)
+        if self.session.project.captions != running.project.captions:
+            self.desk.say("The captions were changed since the audit began. Audit them again.")
+            return
+        self.session.apply(repaired(self.session.project, event.report, ids, way), "Fix the timing")
+
+    def move(self) -> None:
+        """Shift or stretch the captions by the user's own numbers."""
+        track = self.session.project.captions
+        wanted = self.ask.move(track, self.desk.player.position) if track else None
+        if wanted is not None:
+            self.session.apply(moved(self.session.project, wanted), "Shift or stretch the captions")

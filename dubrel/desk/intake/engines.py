@@ -1,0 +1,117 @@
+"""Recognisers that the user adds, and what a service elsewhere costs before it gets anything."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+from pathlib import Path
+
+from dubrel.desk.intake.page import IntakePage
+from dubrel.desk.intake.questions import IntakeQuestions
+from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk
+from dubrel.errors import DubrelError
+from dubrel.media.probe import probe
+from dubrel.model import Media
+from dubrel.settings import load_settings, save_settings
+from dubrel.speech.engines import engine_named, is_remote
+
+
+class Engines:
+    """Adds and removes recognisers; asks before anything leaves this machine."""
+
+    def __init__(self, desk: Desk, ask: IntakeQuestions, page: IntakePage) -> None:
+        self.desk, self.ask, self.page = desk, ask, page
+
+    def commands(self) -> list[Command]:
+        """What can be done with recognisers."""
+        return [
+            Command("add_folder", "Add a recogniser from a model folder", "", self.add_folder),
+            Command("add_service", "Add a service elsewhere as a recogniser", "", self.add_service),
+            Command("remove_engine", "Remove the chosen recogniser", "", self.remove, self._built_in),
+        ]
+
+    def _built_in(self) -> str:
+        chosen = self.page.choices().engine
+        return "The built-in recogniser cannot be removed." if chosen == "builtin" else ""
+
+    def add_folder(self) -> None:
+        """Add a model folder to the recognisers."""
+        folder = self.ask.model_folder()
+        if folder is not None:
+            self._add(f"folder:{folder}")
+
+    def add_service(self) -> None:
+        """Add a service to the recognisers."""
+        address = self.ask.service_address()
+        if address is not None:
+            self._add(f"remote:{address}")
+
+    def _add(self, engine: str) -> None:
+        try:
+            beside(partial(engine_named, engine))
+            save_settings(load_settings().with_engine(engine))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            self.desk.problem.emit(str(error))
+            return
+        self.desk.problem.emit("")
+        self.page.fill_engines(engine)
+        self.desk.go("intake")
+
+    def remove(self) -> None:
+        """Take the chosen recogniser out of the list; nothing on the disk is touched."""
+        save_settings(load_settings().without_engine(self.page.choices().engine))
+        self.page.fill_engines("builtin")
+
+    def may_use(self, engine: str) -> bool:
+        """Whether an engine may get the open recording: one elsewhere only with consent."""
+        media = self.desk.session.project.media
+        return not is_remote(engine) or bool(media and self.prices(engine, [media]))
+
+    def prices(self, engine: str, recordings: Sequence[Media]) -> list[str]:
+        """What a service asks for each recording; empty where it may not be used.
+
+        The price is shown before anything is sent, and once for each service it
+        is asked whether recordings may go there at all.
+        """
+        settings, lengths = load_settings(), [one.duration_ms for one in recordings]
+        try:
+            service = beside(partial(engine_named, engine))
+            asked = [sum(lengths), *lengths]
+            total, *each = beside(lambda: [service.price(one) for one in asked])  # type: ignore[union-attr]
+        except DubrelError as error:
+            self.desk.say(str(error))
+            self.desk.problem.emit(str(error))
+            return []
+        what = f"“{recordings[0].name}”" if len(recordings) == 1 else f"{len(recordings)} recordings"
+        question = f"Transcribing {what} elsewhere costs {total}."
+        if engine not in settings.consented:
+            address = engine.partition(":")[2]
+            question = f"The sound of {what} would leave this machine and go to {address}. {question}"
+        if not self.desk.ask.yes(question, "Send"):
+            return []
+        save_settings(settings.with_consent(engine))
+        return each
+
+    def queue_prices(self, engine: str, recordings: list[Path]) -> list[str] | None:
+        """Prices of recordings for the queue, empty for an engine here; ``None`` where they may not go.
+
+        A recording that cannot be read has no price; the queue will say why.
+        """
+        if not is_remote(engine):
+            return []
+        found = beside(lambda: [_probed(one) for one in recordings])
+        prices = self.prices(engine, [one for one in found if one is not None])
+        if not prices:
+            return None
+        following = iter(prices)
+        return [next(following) if one is not None else "" for one in found]
+
+
+def _probed(path: Path) -> Media | None:
+    try:
+        return probe(path)
+    except DubrelError:
+        return None

@@ -1,0 +1,251 @@
+"""Intake: the recording, what it is, and turning it into words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QProgressBar,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.desk.intake.enginewords import engine_label
+from dubrel.desk.intake.queuepanel import QueuePanel
+from dubrel.desk.intake.queuework import QueueWork
+from dubrel.desk.shell.footer import time_left
+from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.theme import Theme
+from dubrel.desk.shell.widgets import Facts, button, label
+from dubrel.jobs.choices import Choices
+from dubrel.jobs.events import Progress
+from dubrel.model import Media
+from dubrel.settings import load_settings
+from dubrel.text import LANGUAGES, language_in_name, language_name
+from dubrel.timecode import format_length, rate_in_words
+
+_SPEAKERS = [
+    ("Tell apart, however many", "auto"),
+    *((f"Tell {count} apart", str(count)) for count in range(2, 9)),
+    ("Do not tell apart", "off"),
+]
+
+
+class ChoicesForm(QWidget):
+    """Recogniser, language, speakers, channels: how a recording is to be transcribed."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        form = QGridLayout(self)
+        form.setContentsMargins(0, 0, 0, 0)
+        form.setVerticalSpacing(8)
+        form.setColumnStretch(1, 1)
+        self.engine, self.language, self.speakers = QComboBox(), QComboBox(), QComboBox()
+        self.engine.setAccessibleName("Recogniser")
+        self.language.setAccessibleName("Language")
+        self.speakers.setAccessibleName("Speakers")
+        for text, value in _SPEAKERS:
+            self.speakers.addItem(text, value)
+        self.apart = QCheckBox("One speaker a channel: transcribe each by itself")
+        form.addWidget(label("How to transcribe it", "section"), 0, 0, 1, 2)
+        rows = (("Recogniser", self.engine), ("Language", self.language), ("Speakers", self.speakers))
+        for row, (text, widget) in enumerate(rows, 1):
+            form.addWidget(label(text, "quiet"), row, 0)
+            form.addWidget(widget, row, 1)
+        form.addWidget(self.apart, 4, 0, 1, 2)
+        self.apart.toggled.connect(self.speakers.setDisabled)
+        self.engine.currentIndexChanged.connect(self._fill_languages)
+        self.fill_engines("builtin")
+
+    def fill_engines(self, chosen: str) -> None:
+        """Show the recognisers that there are."""
+        names = ["builtin", *load_settings().engines]
+        self.engine.blockSignals(True)
+        self.engine.clear()
+        for name in names:
+            self.engine.addItem(engine_label(name), name)
+            self.engine.setItemData(self.engine.count() - 1, name, Qt.ItemDataRole.ToolTipRole)
+        self.engine.setCurrentIndex(max(0, names.index(chosen) if chosen in names else 0))
+        self.engine.blockSignals(False)
+        self._fill_languages()
+
+    def _fill_languages(self) -> None:
+        """A recogniser knows its language; of one that does not say it, the user does."""
+        kind, _, where = str(self.engine.currentData()).partition(":")
+        own = "en" if kind == "builtin" else language_in_name(Path(where).name) if kind == "folder" else ""
+        self.language.clear()
+        for tag in [own] if own else ["en", *(one for one in LANGUAGES if one != "en")]:
+            self.language.addItem(language_name(tag), tag)
+        self.language.setEnabled(not own)
+
+    def show_media(self, media: Media | None, queued: bool) -> None:
+        """Offer what fits the recording, or those of the queue."""
+        self.setVisible(queued or (media is not None and media.has_audio))
+        several = media is not None and media.separate > 1
+        self.apart.setVisible(several)
+        if not several:
+            self.apart.setChecked(False)
+        word = "track" if media is not None and media.tracks else "channel"
+        self.apart.setText(f"One speaker a {word}: transcribe each by itself")
+
+    def chosen(self) -> Choices:
+        """What was chosen."""
+        return Choices(
+            str(self.engine.currentData()),
+            str(self.language.currentData()),
+            self.apart.isChecked(),
+            "off" if self.apart.isChecked() else str(self.speakers.currentData()),
+        )
+
+
+class IntakePage(QWidget):
+    """A page of paper about the recording.
+
+    Signals
+    -------
+    transcribe_wanted(), script_wanted(), cancel_wanted(), open_wanted(), find_wanted()
+    """
+
+    transcribe_wanted = Signal()
+    script_wanted = Signal()
+    cancel_wanted = Signal()
+    open_wanted = Signal()
+    find_wanted = Signal()
+
+    def __init__(
+        self, session: Session, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object]
+    ) -> None:
+        super().__init__()
+        self.session = session
+        self._running = False
+        self.setObjectName("paper")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName("Sheet: intake")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(44, 34, 44, 28)
+        box.setSpacing(14)
+        self.title = label("", "title")
+        self.hint = label("", "quiet")
+        self.hint.setWordWrap(True)
+        self.facts = Facts("Recording", ["File", "Length", "Sound", "Picture", "Words", "Language"])
+        self.facts.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 1000)
+        self.bar.setTextVisible(False)
+        self.bar.setMaximumWidth(520)
+        self.state = label("", "quiet")
+        self.problem = label("", "look")
+        self.problem.setWordWrap(True)
+        self.transcribe = button("Transcribe", primary=True)
+        self.script = button("Align a script")
+        self.cancel = button("Cancel")
+        self.open = button("Open a recording or a project")
+        self.find_button = button("Find the recording")
+        self.form = ChoicesForm()
+        both = QHBoxLayout()
+        both.setSpacing(44)
+        both.addWidget(self.facts, 1, Qt.AlignmentFlag.AlignTop)
+        both.addWidget(self.form, 1, Qt.AlignmentFlag.AlignTop)
+        box.addWidget(self.title)
+        box.addWidget(self.hint)
+        box.addLayout(both)
+        for widget in (self.bar, self.state, self.problem):
+            box.addWidget(widget)
+        row = QHBoxLayout()
+        for one in (self.transcribe, self.script, self.cancel, self.find_button, self.open):
+            row.addWidget(one)
+        row.addStretch(1)
+        box.addLayout(row)
+        self.queue = QueuePanel(queue, menu_on)
+        queue.changed.connect(self._show_choices)
+        box.addWidget(self.queue, 10)
+        box.addStretch(1)
+        self.transcribe.clicked.connect(self.transcribe_wanted)
+        self.script.clicked.connect(self.script_wanted)
+        self.cancel.clicked.connect(self.cancel_wanted)
+        self.open.clicked.connect(self.open_wanted)
+        self.find_button.clicked.connect(self.find_wanted)
+        self.show_progress(None)
+        self.refresh()
+
+    def choices(self) -> Choices:
+        """How the recording is to be transcribed, as chosen."""
+        return self.form.chosen()
+
+    def fill_engines(self, chosen: str) -> None:
+        """Show the recognisers that there are."""
+        self.form.fill_engines(chosen)
+
+    def _show_choices(self) -> None:
+        self.form.show_media(self.session.project.media, bool(self.queue.work.queue.items))
+
+    def refresh(self) -> None:
+        """Show what the project has."""
+        media, project = self.session.project.media, self.session.project
+        self.facts.setVisible(media is not None)
+        self._show_choices()
+        self.transcribe.setVisible(media is not None)
+        self.script.setVisible(media is not None)
+        missing = media is not None and self.session.media_path is None
+        self.find_button.setVisible(missing)
+        if media is None:
+            self.title.setText("Bring in a recording")
+            self.hint.setText(
+                "Drop a sound or video file on this window, or open one; several at once go into a queue. "
+                "Everything is transcribed, timed and written on this machine."
+            )
+            return
+        words = project.transcript.word_count
+        self.title.setText(media.name if len(media.name) < 44 else media.name[:42] + "…")
+        self.title.setToolTip(media.name)
+        if missing:
+            self.hint.setText(
+                f"“{media.path}” is no longer there. Find the recording to play or transcribe it."
+            )
+        elif words:
+            self.hint.setText("The recording has been transcribed. Transcribing it again replaces the words.")
+        else:
+            self.hint.setText(
+                "Transcribing turns the speech into words with times; you can read while it runs."
+            )
+        self.transcribe.setText("Transcribe again" if words else "Transcribe")
+        self.transcribe.setEnabled(media.has_audio and not missing and not self._running)
+        self.script.setEnabled(media.has_audio and not missing and not self._running)
+        self.facts.set("File", media.name)
+        self.facts.set("Length", format_length(media.duration_ms))
+        channels = {1: "mono", 2: "stereo"}.get(media.channels, f"{media.channels} channels")
+        if media.tracks:
+            channels = f"{len(media.tracks)} tracks"
+        self.facts.set("Sound", f"{channels}, {media.sample_rate} Hz" if media.has_audio else "none")
+        rate = media.frame_rate
+        shown = f"{media.width} × {media.height}, {rate_in_words(rate)} fps" if media.has_video else "none"
+        self.facts.set("Picture", shown, f"{rate} frames a second" if rate else "")
+        self.facts.set("Words", str(words))
+        self.facts.set("Language", language_name(project.transcript.language) if words else "–")
+
+    def show_progress(self, progress: Progress | None) -> None:
+        """Show a running job, or that there is none."""
+        running = self._running = progress is not None
+        self.bar.setVisible(running)
+        self.cancel.setVisible(running)
+        self.state.setVisible(running)
+        self.transcribe.setDisabled(running)
+        self.script.setDisabled(running)
+        if progress is not None:
+            self.bar.setValue(round(progress.fraction * 1000))
+            self.state.setText(time_left(progress))
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+
+    def show_problem(self, text: str) -> None:
+        """Show what went wrong, or nothing."""
+        self.problem.setText(text)
+        self.problem.setVisible(bool(text))

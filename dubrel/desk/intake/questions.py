@@ -1,0 +1,92 @@
+"""The questions of Intake."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from PySide6 import QtWidgets
+from PySide6.QtCore import QStandardPaths
+
+from dubrel.desk.intake.recording import Microphone, StandInMicrophone, microphones
+from dubrel.desk.shell.desk import Desk
+from dubrel.formats.script import Piece
+from dubrel.media.probe import SUFFIXES
+from dubrel.settings import load_settings
+
+_STAND_IN = "A recording, played as if live"
+
+
+class IntakeQuestions:
+    """Asks for recordings, scripts, engines and microphones."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.window = desk, desk.window
+
+    def script(self) -> Path | None:
+        """A script to be aligned."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, "Open a script", "", "Scripts (*.txt *.md *.docx *.srt *.vtt);;All files (*)"
+        )
+        return Path(found) if found else None
+
+    def understood(self, name: str, pieces: list[Piece]) -> tuple[list[Piece], str] | None:
+        """How a script was understood, and its language, as the user left both; ``None`` to cancel."""
+        from dubrel.desk.intake.scriptdialog import ScriptDialog
+
+        dialog = ScriptDialog(name, pieces, self.window)
+        return (dialog.pieces(), dialog.language()) if dialog.exec() else None
+
+    def model_folder(self) -> Path | None:
+        """A folder with a recogniser's model."""
+        return self.desk.ask.folder("The folder with the model's files", "")
+
+    def service_address(self) -> str | None:
+        """The address of a recognition service."""
+        text, given = QtWidgets.QInputDialog.getText(
+            self.window, "Service", "Its address, for example http://127.0.0.1:8765", text="http://"
+        )
+        return text.strip() if given and text.strip() else None
+
+    def speaker_files(self) -> list[Path]:
+        """One recording for each speaker, begun at the same moment."""
+        return self._files("One file for each speaker")
+
+    def recordings(self) -> list[Path]:
+        """Recordings for the queue."""
+        return self._files("Recordings to transcribe")
+
+    def _files(self, title: str) -> list[Path]:
+        known = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        found, _ = QtWidgets.QFileDialog.getOpenFileNames(
+            self.window, title, "", f"Recordings ({known});;All files (*)"
+        )
+        return [Path(one) for one in found]
+
+    def microphone(self) -> Microphone | StandInMicrophone | None:
+        """What to record from."""
+        names = [*microphones(), _STAND_IN]
+        chosen, given = QtWidgets.QInputDialog.getItem(self.window, "Record", "Record from", names, 0, False)
+        if not given:
+            return None
+        if chosen != _STAND_IN:
+            return Microphone(names.index(chosen), self.window)
+        path = self.desk.ask.recording("the recording to be played as if live")
+        return StandInMicrophone(path, self.window) if path is not None else None
+
+    def new_recording(self) -> Path | None:
+        """Where to record to."""
+        usual = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.MusicLocation)
+        folder = load_settings().recordings_folder or usual
+        name = time.strftime("Recording %Y-%m-%d %H.%M.%S.wav")
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "Record to", str(Path(folder) / name), "Sound (*.wav)"
+        )
+        return Path(found if found.endswith(".wav") else f"{found}.wav") if found else None
+
+    def woven_file(self, proposed: Path) -> Path | None:
+        """Where to write the recording made of several files."""
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "One recording of all speakers", str(proposed), "Matroska sound (*.mka)"
+        )
+        return Path(found if found.endswith(".mka") else f"{found}.mka") if found else None

@@ -1,0 +1,389 @@
+"""Intake: bring recordings in, turn speech into words, align a script, record, the queue."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtGui import QGuiApplication
+
+from dubrel.captions.styles import style_of
+from dubrel.desk.intake.engines import Engines
+from dubrel.desk.intake.page import IntakePage
+from dubrel.desk.intake.questions import IntakeQuestions
+from dubrel.desk.intake.queuework import QueueWork
+from dubrel.desk.intake.recording import RATE, RecordBar, Recorder
+from dubrel.desk.sheet.speechlayer import SpeechLayer
+from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.room import Room, ToDo
+from dubrel.desk.shell.theme import Theme
+from dubrel.edits.difference import Change
+from dubrel.edits.history import Mark
+from dubrel.edits.intake import clear_transcript
+from dubrel.errors import DubrelError
+from dubrel.formats.script import Piece, read_script, understand
+from dubrel.jobs.choices import AS_USUAL, Choices
+from dubrel.jobs.events import Aligned, Event, TurnsComplete
+from dubrel.media.cache import is_read
+from dubrel.media.probe import SUFFIXES, probe
+from dubrel.model import HouseStyle, Project
+from dubrel.speech.engines import is_remote
+
+WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
+
+
+class IntakeRoom(Room):
+    """The first pass."""
+
+    id, name = "intake", "Intake"
+    hints = (("open", "open"), ("transcribe", "transcribe"), ("menu", "menu"))
+
+    def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
+        super().__init__(desk)
+        self.ask = IntakeQuestions(desk)
+        self.queue = QueueWork(desk.lanes)
+        self.recorder = Recorder(desk.window)
+        self._layer = layer
+        self._page = IntakePage(desk.session, self.queue, desk.menu_on)
+        self.engines = Engines(desk, self.ask, self._page)
+        self.bar = RecordBar(self.recorder, desk.theme)
+        self._recording: Path | None = None
+        self._connect()
+
+    def _connect(self) -> None:
+        desk, page = self.desk, self._page
+        desk.bars.append(self.bar)
+        desk.session.opened.connect(self._on_opened)
+        desk.session.changed.connect(self._on_changed)
+        desk.lanes.changed.connect(self._on_lanes)
+        desk.lanes.failed.connect(self._on_failed)
+        desk.problem.connect(page.show_problem)
+        desk.many_dropped.connect(self.enqueue)
+        desk.before_leaving.append(self._may_stop_recording)
+        desk.stopping.append(self._stop)
+        for wanted, name in (
+            (page.transcribe_wanted, "transcribe"),
+            (page.script_wanted, "script"),
+            (page.open_wanted, "open"),
+            (page.find_wanted, "find_media"),
+        ):
+            wanted.connect(partial(self._run, name))
+        page.cancel_wanted.connect(desk.lanes.cancel_shown)
+        page.queue.settings_wanted.connect(self.transcribe_as_chosen)
+        page.queue.open_wanted.connect(lambda path: desk.opening.emit(Path(path)))
+        self.queue.changed.connect(desk.counted)
+        self.queue.failed.connect(desk.say)
+        self.recorder.stopped.connect(self._on_recorded)
+
+    def _run(self, name: str) -> None:
+        self.desk.commands.run(name)
+
+    @property
+    def page(self) -> IntakePage:
+        """What the recording is, how to transcribe it, the queue."""
+        return self._page
+
+    @property
+    def layer(self) -> SpeechLayer:
+        """Words and captions."""
+        return self._layer
+
+    def enter(self) -> None:
+        """Show the recording as it is now."""
+        self._page.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        self.bar.set_theme(theme)
+        self._page.set_theme(theme)
+
+    def todo(self) -> ToDo:
+        """How many recordings, or what is being done with them."""
+        project, running = self.desk.session.project, self.desk.lanes.shown
+        done = 1.0 if project.transcript.turns else 0.0
+        if running is not None and running.kind in (*WORDS, "read"):
+            return ToDo(f"working, {running.progress.fraction:.0%}", running.progress.fraction)
+        if self.queue.left:
+            return ToDo(f"{self.queue.left} in the queue", done)
+        return ToDo("1 recording" if project.media else "no recording", done)
+
+    def commands(self) -> list[Command]:
+        """What can be done here."""
+        sound, free = self.desk.without_sound, self.desk.still_transcribing
+        chosen = self._nothing_queued
+        return [
+            Command("transcribe", "Transcribe", "Ctrl+T", self.transcribe, first(sound, free)),
+            Command("script", "Align a script", "Ctrl+Shift+T", self.align_file, first(sound, free)),
+            Command(
+                "script_paste",
+                "Align the text on the clipboard",
+                "",
+                self.align_pasted,
+                first(sound, free, _no_text),
+            ),
+            Command("record", "Record, or stop recording", "Ctrl+R", self.record),
+            Command("queue", "Transcribe several recordings", "Ctrl+Shift+O", self.choose_for_queue),
+            Command("weave", "Make one recording of one file for each speaker", "", self.weave),
+            *self.engines.commands(),
+            *(
+                Command(f"queue_{act}", text, "", partial(self._page.queue.act, act), chosen, ("recording",))
+                for act, text in self._page.queue.ACTS.items()
+            ),
+        ]
+
+    def _nothing_queued(self) -> str:
+        return "" if self._page.queue.chosen() is not None else "No recording is chosen in the queue."
+
+    # -- transcribing -----------------------------------------------------------
+
+    def transcribe(self) -> None:
+        """Turn the recording into words, as chosen on the page."""
+        desk, project = self.desk, self.desk.session.project
+        choices = self._page.choices()
+        if not self.engines.may_use(choices.engine):
+            return
+        if project.transcript.turns and not desk.ask.yes(
+            "Transcribe the recording again? The new words replace those on the sheet; undo brings them back.",
+            "Transcribe again",
+        ):
+            return
+        desk.lanes.after("read", "transcribe", partial(self._transcribe, choices))
+        desk.go("wording")
+        if desk.lanes.running("transcribe") is None:
+            desk.say("Transcribing begins as soon as the file has been read.")
+
+    def _transcribe(self, choices: Choices) -> None:
+        session, style = self.desk.session, style_of(self.desk.session.project.captions)
+        empty = partial(clear_transcript, language=choices.language or "en")
+        if session.project.transcript.turns:
+            session.apply(empty(session.project), "Transcribe")
+            mark = session.history.mark()
+        else:
+            session.amend(empty)
+            mark = Mark(0)
+        self.desk.lanes.start_on_recording(
+            "transcribe",
+            choices,
+            mark=mark,
+            take=partial(self._take, "transcribe"),
+            ended=partial(self._transcribed, "transcribe", choices, style, mark),
+        )
+
+    def _take(self, kind: str, event: Event) -> None:
+        from dubrel.jobs.fold import arrival  # late: starting the desk does not need it
+
+        self.desk.lanes.arrive(kind, arrival(event, self.desk.session.project.next_id))
+
+    def _transcribed(self, kind: str, choices: Choices, style: HouseStyle, mark: Mark, whole: bool) -> None:
+        """What was transcribed, to its end or not, becomes captions."""
+        session = self.desk.session
+        running = self.desk.lanes.running(kind)
+        if running is None or running.history is not session.history or not session.history.holds(mark):
+            return
+        if choices.apart and not whole:
+            self._take(kind, TurnsComplete())
+        if session.project.transcript.turns:
+            self.set_captions(style, mark)
+            if whole and choices.speakers != "off":
+                self.desk.transcribed.emit(choices.speakers)
+
+    def set_captions(self, style: HouseStyle, mark: Mark) -> None:
+        """Set captions in a thread; they arrive by themselves, with what they were set for."""
+        from dubrel.jobs.writing import set_captions_of
+
+        steps = set_captions_of(self.desk.session.project, style)
+        self.desk.lanes.start_thread("captions", steps, mark=mark, take=partial(self._take, "captions"))
+
+    # -- scripts ------------------------------------------------------------------
+
+    def align_file(self) -> None:
+        """Choose a script, see how it was understood, and align it with the sound."""
+        path = self.ask.script()
+        if path is not None:
+            self._align(path.name, partial(read_script, path))
+
+    def align_pasted(self) -> None:
+        """Align the text on the clipboard with the sound."""
+        self._align("Text from the clipboard", partial(understand, QGuiApplication.clipboard().text()))
+
+    def _align(self, name: str, read: Callable[[], list[Piece]]) -> None:
+        try:
+            pieces = beside(read)
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        chosen = self.ask.understood(name, pieces)
+        if chosen is not None:
+            self.desk.lanes.after("read", "align", partial(self._begin_align, *chosen))
+
+    def _begin_align(self, pieces: list[Piece], language: str) -> None:
+        self.desk.lanes.start_on_recording("align", pieces, language, take=self._take_script)
+
+    def _take_script(self, event: Event) -> None:
+        from dubrel.jobs.fold import fold
+
+        session, running = self.desk.session, self.desk.lanes.running("align")
+        if isinstance(event, Aligned) and running is not None and running.history is session.history:
+            style = style_of(session.project.captions)
+            session.apply(fold(session.project, event), "Align a script")
+            self.set_captions(style, session.history.mark())
+
+    # -- the queue ----------------------------------------------------------------
+
+    def choose_for_queue(self) -> None:
+        """Choose recordings and put them into the queue."""
+        self.enqueue(self.ask.recordings())
+
+    def enqueue(self, paths: list[Path]) -> None:
+        """Put recordings into the queue, to be transcribed as chosen on the page."""
+        recordings = [one for one in paths if one.suffix.lower() in SUFFIXES]
+        choices = self._page.choices()
+        others = len(paths) - len(recordings)
+        if others:
+            what = (
+                "1 file is not a recording and was"
+                if others == 1
+                else f"{others} files are not recordings and were"
+            )
+            self.desk.say(f"{what} left out.")
+        prices = self.engines.queue_prices(choices.engine, recordings) if recordings else None
+        if prices is not None:
+            self.queue.add(recordings, choices, prices)
+            self.desk.go("intake")
+
+    def transcribe_as_chosen(self, item_id: int) -> None:
+        """Let a recording of the queue be transcribed as chosen on the page."""
+        item, choices = self.queue.queue.item(item_id), self._page.choices()
+        if item is None or not self.queue.can_change(item_id):
+            return
+        prices = self.engines.queue_prices(choices.engine, [Path(item.path)])
+        if prices is not None:
+            self.queue.change_choices(item_id, choices, prices[0] if prices else "")
+
+    # -- recording ----------------------------------------------------------------
+
+    def weave(self) -> None:
+        """Choose a file for each speaker, make one recording of them and open it."""
+        paths = self.ask.speaker_files()
+        if len(paths) < 2:
+            return
+        target = self.ask.woven_file(paths[0].with_name(f"{paths[0].stem} and others.mka"))
+        if target is None:
+            return
+        from dubrel.media.trackfile import write_track_file
+
+        self.desk.say("The files are being put together.")
+        try:
+            beside(lambda: list(write_track_file(paths, target)))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.desk.opening.emit(target)
+
+    def record(self) -> None:
+        """Begin to record, or stop."""
+        desk, session = self.desk, self.desk.session
+        if self.recorder.running:
+            self.recorder.stop()
+            return
+        if not desk.may_leave():
+            return
+        source = self.ask.microphone()
+        path = self.ask.new_recording() if source is not None else None
+        if source is None or path is None:
+            return
+        choices = self._page.choices()
+        if is_remote(choices.engine):
+            choices = AS_USUAL  # a service takes whole recordings only
+        try:
+            self.recorder.start(path, source)
+        except DubrelError as error:
+            desk.say(str(error))
+            return
+        session.open(Project(title=path.stem), None, saved=False)
+        self._recording = path
+        mark, style = Mark(0), style_of(None)
+        desk.lanes.start(
+            "live",
+            str(path),
+            RATE,
+            choices,
+            mark=mark,
+            take=partial(self._take, "live"),
+            ended=partial(self._transcribed, "live", choices, style, mark),
+        )
+        self.bar.show_running(True)
+        desk.recording.emit(True)
+        desk.go("wording")
+
+    def _on_recorded(self, why: str) -> None:
+        """The recording has ended, by whatever: it is the project's from now on."""
+        if why:
+            self.desk.say(why)
+        path, self._recording = self._recording, None
+        self.desk.recording.emit(False)
+        if path is None:
+            return
+        try:
+            media = beside(partial(probe, path))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.desk.session.attach(media)
+        self._page.refresh()
+        self.desk.counted.emit()
+
+    def _may_stop_recording(self) -> bool:
+        """Ask before a recording ends because something else is opened."""
+        if not self.recorder.running:
+            return True
+        question = "A recording is running. Stop it? What was recorded is kept."
+        if not self.desk.ask.yes(question, "Stop recording"):
+            return False
+        self.recorder.stop()
+        self.desk.lanes.cancel("live")
+        return True
+
+    def _stop(self) -> None:
+        self.recorder.stop()
+        self.queue.stop()
+
+    # -- following ------------------------------------------------------------------
+
+    def _on_opened(self) -> None:
+        self._page.show_problem("")
+        self._read_sound()
+
+    def _on_changed(self, change: Change) -> None:
+        if change.old.media is not change.new.media or not change.old.transcript.turns:
+            self._page.refresh()
+        if change.old.media is not change.new.media:
+            self._read_sound()
+
+    def _read_sound(self) -> None:
+        """Read the file for the strip, if that has not been done."""
+        session, lanes = self.desk.session, self.desk.lanes
+        media = session.project.media
+        if media is not None and media.has_audio and session.media_path and not is_read(media):
+            lanes.start_on_recording("read", ended=lambda whole: session.load_peaks())
+
+    def _on_lanes(self) -> None:
+        running = self.desk.lanes.shown
+        mine = running if running is not None and running.kind in (*WORDS, "read") else None
+        self._page.show_progress(mine.progress if mine else None)
+        if self.desk.session.peaks is None:
+            self.desk.session.load_peaks()
+
+    def _on_failed(self, kind: str, text: str) -> None:
+        if kind == "live" and self.recorder.running:
+            self.desk.say(f"{text} The recording goes on; transcribe it when it has ended.")
+        elif kind in (*WORDS, "read"):
+            self._page.show_problem(text)
+
+
+def _no_text() -> str:
+    has_text = bool(QGuiApplication.clipboard().text().strip())
+    return "" if has_text else "There is no text on the clipboard. Copy the script first."

@@ -1,0 +1,37 @@
+"""The passes: the one list from which the window makes its rooms. To add one is a line here."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from dubrel.desk.captions.room import CaptionsRoom
+from dubrel.desk.intake.room import IntakeRoom
+from dubrel.desk.release.room import ReleaseRoom
+from dubrel.desk.sheet.speechlayer import SpeechLayer
+from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.room import Room
+from dubrel.desk.translation.room import TranslationRoom
+from dubrel.desk.voices.room import VoicesRoom
+from dubrel.desk.wording.room import WordingRoom
+
+
+def make_rooms(desk: Desk) -> Sequence[Room]:
+    """The rooms, in the order of the rail; what several share is made once."""
+    sheet, captions = TypingSheet(desk), CaptionsRoom(desk)
+    layer = SpeechLayer(
+        desk,
+        lambda turn, word: sheet.move_caret(Spot(turn, sheet.turns[turn].offsets[word])),
+        lambda caption: captions.stanzas.choose_at(caption.start_ms),
+    )
+    captions.share_layer(layer)
+    intake = IntakeRoom(desk, layer)
+    return [
+        intake,
+        VoicesRoom(desk, sheet),
+        WordingRoom(desk, sheet, layer, intake.engines.may_use),
+        captions,
+        TranslationRoom(desk, layer),
+        ReleaseRoom(desk, layer),
+    ]

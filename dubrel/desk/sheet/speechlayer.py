@@ -1,0 +1,146 @@
+"""Under the sound on the strip: who speaks, the words, and the captions, whose edges can be dragged."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen
+
+from dubrel.desk.sheet.margins import speaker_look
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.strip import BELOW, Layer, Strip
+from dubrel.desk.shell.theme import text_font, ui_font
+from dubrel.edits.captions import move_edge
+from dubrel.edits.captiontext import text_of
+from dubrel.edits.queries import caption_at, captions_between, word_at
+from dubrel.model import Caption, CaptionTrack, Turn
+
+_WORDS, _CAPTIONS = BELOW + 18, BELOW + 36
+_GRIP = 5
+_APART = 4  # pixels between two words
+_WORDS_FROM = 25  # milliseconds a pixel: further away no word is drawn
+
+
+def turns_between(turns: tuple[Turn, ...], start: float, end: float) -> tuple[Turn, ...]:
+    """Turns that can be in view between two times."""
+    low = max(0, bisect_right(turns, start, key=lambda turn: turn.start_ms) - 3)
+    return turns[low : bisect_left(turns, end, key=lambda turn: turn.start_ms)]
+
+
+class SpeechLayer(Layer):
+    """Turns, words and captions of the active track.
+
+    Parameters
+    ----------
+    desk : Desk
+    on_word, on_caption : callable
+        Choose a word (place of its turn, place in it) or a caption where they are worked on.
+    """
+
+    def __init__(
+        self, desk: Desk, on_word: Callable[[int, int], object], on_caption: Callable[[Caption], object]
+    ) -> None:
+        self.session = desk.session
+        self._on_word, self._on_caption = on_word, on_caption
+
+    def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
+        """Draw what is in view."""
+        free = -1e9
+        for turn in turns_between(self.session.project.transcript.turns, strip.start_ms, end_ms):
+            self._paint_turn(painter, strip, turn)
+            if strip.scale < _WORDS_FROM:
+                free = self._paint_words(painter, strip, turn, free)
+        track = self.session.project.captions
+        if track is not None:
+            painter.setFont(text_font(13))
+            for caption in captions_between(track, strip.start_ms, end_ms):
+                self._paint_caption(painter, strip, track, caption)
+
+    def _paint_turn(self, painter: QPainter, strip: Strip, turn: Turn) -> None:
+        name, letter, colour = speaker_look(strip.theme, self.session.project, turn.speaker)
+        x0, x1 = max(-4.0, strip.x_of(turn.start_ms)), min(strip.width() + 4.0, strip.x_of(turn.end_ms))
+        if x1 < 0:
+            return
+        painter.fillRect(QRectF(x0, BELOW + 13, max(1.0, x1 - x0 - 1), 4), colour)
+        if x1 - x0 > 14:
+            painter.setFont(ui_font(11))
+            painter.setPen(colour)
+            metrics = QFontMetricsF(painter.font())
+            shown = metrics.elidedText(name, Qt.TextElideMode.ElideRight, x1 - x0 - 6)
+            painter.drawText(QPointF(max(2.0, x0 + 2), BELOW + 10), shown if x1 - x0 > 30 else letter)
+
+    def _paint_words(self, painter: QPainter, strip: Strip, turn: Turn, free: float) -> float:
+        """Draw each word whole where there is room for it, and leave it out where there is none."""
+        theme = strip.theme
+        painter.setFont(text_font(13))
+        metrics = QFontMetricsF(painter.font())
+        low = max(0, bisect_right(turn.words, strip.start_ms, key=lambda word: word.start_ms) - 1)
+        for word in turn.words[low:]:
+            x0, x1 = strip.x_of(word.start_ms), strip.x_of(word.end_ms)
+            if x0 > strip.width():
+                break
+            heard = word.start_ms <= strip.position < word.end_ms
+            rule = QRectF(x0, _WORDS + 1, max(1.0, x1 - x0 - 1), 2)
+            painter.fillRect(rule, theme.colour("live" if heard else "trace"))
+            if x0 < free:
+                continue
+            painter.setPen(theme.colour("quiet" if word.struck else "ink"))
+            painter.drawText(QPointF(x0 + 1, _WORDS + 14), word.text)
+            free = x0 + metrics.horizontalAdvance(word.text) + _APART
+        return free
+
+    def _paint_caption(self, painter: QPainter, strip: Strip, track: CaptionTrack, caption: Caption) -> None:
+        theme = strip.theme
+        x0, x1 = strip.x_of(caption.start_ms), strip.x_of(caption.end_ms)
+        box = QRectF(x0, _CAPTIONS + 3, max(2.0, x1 - x0), 22)
+        now = caption.start_ms <= strip.position < caption.end_ms
+        painter.setPen(QPen(theme.colour("ink" if now else "quiet"), 1.6 if now else 0.8))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+        if box.width() > 30:
+            inner = box.adjusted(max(6.0, 6.0 - x0), 0, -4, 0)
+            text = text_of(self.session.project, track, caption)
+            direction = Qt.LayoutDirection.RightToLeft if text.rtl else Qt.LayoutDirection.LeftToRight
+            painter.setLayoutDirection(direction)
+            joined = " / ".join(text.lines)
+            shown = QFontMetricsF(painter.font()).elidedText(
+                joined, Qt.TextElideMode.ElideRight, inner.width()
+            )
+            painter.setPen(theme.colour("ink"))
+            painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter, shown)
+
+    # -- hands ----------------------------------------------------------------
+
+    def grip_at(self, strip: Strip, point: QPointF) -> tuple[str, int] | None:
+        """The edge of a caption under a point."""
+        if point.y() < _CAPTIONS:
+            return None
+        track = self.session.project.captions
+        for caption in captions_between(track, strip.start_ms, strip.ms_at(strip.width())):
+            for edge, ms in (("in", caption.start_ms), ("out", caption.end_ms)):
+                inside = 1 if edge == "in" else -1
+                if -2 <= (point.x() - strip.x_of(ms)) * inside <= _GRIP:
+                    return edge, caption.id
+        return None
+
+    def drag(self, grip: object, ms: int) -> None:
+        """Move an edge."""
+        assert isinstance(grip, tuple)
+        edge, caption_id = grip
+        project = move_edge(self.session.project, caption_id, edge, ms)
+        self.session.apply(project, "Move the edge of a caption", key=f"edge-{caption_id}-{edge}")
+
+    def choose(self, strip: Strip, point: QPointF) -> list[str]:
+        """Choose the caption, or the word and its turn, under a point."""
+        ms, project = round(strip.ms_at(point.x())), self.session.project
+        caption = caption_at(project.captions, ms) if point.y() >= _CAPTIONS else None
+        if caption is not None:
+            self._on_caption(caption)
+            return ["caption"]
+        found = word_at(project, ms) if point.y() >= BELOW else None
+        if found is None:
+            return []
+        self._on_word(*found)
+        return ["word", "turn"]

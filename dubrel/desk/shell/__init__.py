@@ -1,0 +1,1 @@
+"""The window without any pass: what all passes stand on."""

@@ -1,0 +1,132 @@
+"""Every action: its name, its keys (which a user can change), whether it can be done now, what it does."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from platformdirs import user_config_dir
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QWidget
+
+from dubrel.files import write_text
+
+
+def always() -> str:
+    """It can be done at any time."""
+    return ""
+
+
+@dataclass(frozen=True)
+class Command:
+    """An action as a room gives it.
+
+    Attributes
+    ----------
+    name, text, keys : str
+        ``text`` is for the eye, ``keys`` the first shortcut.
+    run : callable
+    why_not : callable
+        Why it cannot be done now, in one sentence; empty where it can.
+    on : tuple of str
+        What it concerns (``word``, ``selection``, ``turn``, ``speaker``,
+        ``caption``, ``strip``, ``recording``): it stands in the context menu of that.
+    """
+
+    name: str
+    text: str
+    keys: str
+    run: Callable[[], object]
+    why_not: Callable[[], str] = always
+    on: tuple[str, ...] = field(default=())
+
+
+@dataclass(frozen=True)
+class Group:
+    """Commands under one heading of the menu."""
+
+    name: str
+    commands: Sequence[Command]
+
+
+def keys_path() -> Path:
+    """Where a user's own shortcuts are kept."""
+    return Path(user_config_dir("dubrel")) / "shortcuts.json"
+
+
+def own_keys() -> dict[str, str]:
+    """A user's own shortcuts by command name; none where the file cannot be read."""
+    try:
+        found = json.loads(keys_path().read_text())
+    except (OSError, ValueError):
+        return {}
+    return {str(name): str(keys) for name, keys in found.items()} if isinstance(found, dict) else {}
+
+
+class Commands:
+    """The commands of a window as Qt actions.
+
+    Parameters
+    ----------
+    window : QWidget
+        Gets the actions and with them the shortcuts.
+    groups : list of Group
+    say : callable
+        Gets the reason where a command cannot be done.
+    """
+
+    def __init__(self, window: QWidget, groups: Sequence[Group], say: Callable[[str], object]) -> None:
+        self.groups, self._say = groups, say
+        self.table = {command.name: command for group in groups for command in group.commands}
+        self.actions: dict[str, QAction] = {}
+        changed = own_keys()
+        for name, command in self.table.items():
+            action = QAction(command.text, window)
+            action.setShortcut(QKeySequence(changed.get(name, command.keys)))
+            action.triggered.connect(lambda _checked=False, command=command: self._do(command))
+            window.addAction(action)
+            self.actions[name] = action
+
+    def keys(self, name: str) -> str:
+        """The shortcut of a command as it is written on the keys."""
+        return self.actions[name].shortcut().toString(QKeySequence.SequenceFormat.NativeText)
+
+    def why_not(self, name: str) -> str:
+        """Why a command cannot be done now; empty where it can."""
+        return self.table[name].why_not()
+
+    def on(self, thing: str) -> list[Command]:
+        """The commands that concern a thing, in the order of the groups."""
+        return [one for one in self.table.values() if thing in one.on]
+
+    def run(self, name: str) -> None:
+        """Carry a command out."""
+        self.actions[name].trigger()
+
+    def _do(self, command: Command) -> None:
+        reason = command.why_not()
+        if reason:
+            self._say(reason)
+        else:
+            command.run()
+
+    def change(self, name: str, keys: QKeySequence) -> str | None:
+        """Give a command another shortcut.
+
+        Returns
+        -------
+        str or None
+            The text of the command that has these keys already; nothing is
+            changed then.
+        """
+        if not keys.isEmpty():
+            for other, action in self.actions.items():
+                if other != name and action.shortcut() == keys:
+                    return action.text()
+        self.actions[name].setShortcut(keys)
+        changed = own_keys() | {name: keys.toString()}
+        keys_path().parent.mkdir(parents=True, exist_ok=True)
+        write_text(keys_path(), json.dumps(changed, indent=1))
+        return None

@@ -1,0 +1,254 @@
+"""The window's own commands: files, undo, playing, views."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.commands import Command, Group
+from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.player import STEP_MS
+from dubrel.desk.shell.questions import CANCEL, SAVE
+from dubrel.errors import DubrelError
+from dubrel.formats.register import FORMS, read_file
+from dubrel.media.probe import fingerprint, probe
+from dubrel.model import Project
+from dubrel.store.projectfile import open_project
+
+if TYPE_CHECKING:
+    from dubrel.desk.shell.strip import Strip
+
+
+class Filing:
+    """Opens and saves."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.session = desk, desk.session
+        desk.may_leave = self.may_leave
+        desk.opening.connect(self.open_path)
+
+    def commands(self) -> list[Command]:
+        """The commands of the file menu."""
+        return [
+            Command("open", "Open a recording or a project", "Ctrl+O", self.open),
+            Command("save", "Save", "Ctrl+S", self.save, self._nothing_to_save),
+            Command("save_as", "Save as", "Ctrl+Shift+S", self.save_as, self._nothing_to_save),
+            Command("find_media", "Find the recording", "", self.find_media, self._no_media),
+        ]
+
+    def _nothing_to_save(self) -> str:
+        project = self.session.project
+        empty = project.media is None and not project.transcript.turns
+        return "There is nothing to save yet." if empty else ""
+
+    def _no_media(self) -> str:
+        return "" if self.session.project.media else "Bring in a recording first."
+
+    def open(self) -> None:
+        """Ask for a file and open it."""
+        path = self.desk.ask.file_to_open()
+        if path is not None:
+            self.open_path(path)
+
+    def open_path(self, path: Path) -> bool:
+        """Open a project, a recording, or captions; say why not where it cannot.
+
+        The file is read first: what cannot be read ends nothing that runs.
+        """
+        suffix = path.suffix.lower()
+        try:
+            if suffix in self.desk.openers:  # it adds to what is open
+                self.desk.openers[suffix](path)
+                return True
+            opened = self._read(path)
+        except DubrelError as error:
+            self.desk.problem.emit(str(error))
+            self.desk.say(str(error))
+            return False
+        project, saved, warnings = opened
+        if self._is_text(suffix) and self._takes_text(path):
+            self._take_in(project, path.name)
+        elif not self.may_leave():
+            return False
+        else:
+            self.session.open(project, path if saved else None, saved=saved)
+        self.desk.go("wording" if project.transcript.turns else "intake")
+        if project.captions is not None and not saved:
+            self.desk.go("captions")
+        if warnings:
+            self.desk.say(" ".join(warnings))
+        self.desk.counted.emit()
+        return True
+
+    def _is_text(self, suffix: str) -> bool:
+        return suffix in FORMS and FORMS[suffix].read is not None
+
+    def _read(self, path: Path) -> tuple[Project, bool, tuple[str, ...]]:
+        """What is in a file, whether it is a project's own, and warnings."""
+        suffix = path.suffix.lower()
+        if suffix == ".dubrel":
+            return beside(partial(open_project, path)), True, ()
+        if self._is_text(suffix):
+            reading = beside(partial(read_file, path))
+            return reading.project, False, tuple(reading.warnings)
+        return Project(title=path.stem, media=beside(partial(probe, path))), False, ()
+
+    def _takes_text(self, path: Path) -> bool:
+        """Whether a caption or transcript file is to become the text of the open recording."""
+        media = self.session.project.media
+        if media is None or self.session.media_path is None:
+            return False
+        question = f"Does “{path.name}” belong to the open recording “{media.name}”?"
+        return self.desk.ask.yes(question, "It belongs to it")
+
+    def _take_in(self, read: Project, name: str) -> None:
+        present = self.session.project
+        for kind in ("transcribe", "live", "align"):
+            self.desk.lanes.cancel(kind)
+        text = replace(read, title=present.title, subtitle=present.subtitle, media=present.media)
+        text = replace(text, notes=present.notes, next_id=max(text.next_id, present.next_id))
+        self.session.apply(text, f"Take in {name}")
+
+    def may_leave(self) -> bool:
+        """Ask what is to become of what runs and of work that is not saved; false to stay."""
+        session = self.session
+        if not all(may() for may in self.desk.before_leaving):
+            return False
+        if not session.dirty or not session.project.transcript.turns:
+            return True
+        answer = self.desk.ask.unsaved(session.project.title)
+        return answer != CANCEL and (answer != SAVE or self.save())
+
+    def save(self) -> bool:
+        """Save to the project's file, or ask for one."""
+        return self._save(self.session.path) if self.session.path else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask where to save, and save there."""
+        session = self.session
+        folder = session.media_path.parent if session.media_path else Path.home()
+        path = self.desk.ask.file_to_save(session.path or folder / f"{session.project.title}.dubrel")
+        return self._save(path) if path is not None else False
+
+    def _save(self, path: Path) -> bool:
+        try:
+            self.session.save(path)
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return False
+        return True
+
+    def find_media(self) -> None:
+        """Point the project to its recording again; warn if it is another one."""
+        media = self.session.project.media
+        path = self.desk.ask.recording(media.name) if media is not None else None
+        if media is None or path is None:
+            return
+        try:
+            same = fingerprint(path) == media.fingerprint
+            found = replace(media, path=str(path), name=path.name) if same else beside(partial(probe, path))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        question = f"“{path.name}” is not the same recording as “{media.name}”. Use it all the same?"
+        if same or self.desk.ask.yes(question, "Use it"):
+            self.session.relink(found)
+
+
+def window_groups(desk: Desk, filing: Filing, strip: Strip, booth, window) -> list[Group]:
+    """The commands that belong to no pass."""
+    session, player, lanes = desk.session, desk.player, desk.lanes
+    nothing_runs = lambda: "" if lanes.busy else "Nothing is running."  # noqa: E731
+    silent = first(desk.without_recording)
+    file = Group(
+        "File",
+        [
+            *filing.commands(),
+            Command("settings", "Settings", "Ctrl+Alt+S", window.show_settings),
+            Command("quit", "Quit", "Ctrl+Q", window.close),
+        ],
+    )
+    edit = Group(
+        "Edit",
+        [
+            Command(
+                "undo",
+                "Undo",
+                "Ctrl+Z",
+                partial(_undo, desk),
+                lambda: "" if session.history.undo_label else "Nothing to undo.",
+            ),
+            Command(
+                "redo",
+                "Redo",
+                "Ctrl+Shift+Z",
+                partial(_redo, desk),
+                lambda: "" if session.history.redo_label else "Nothing to redo.",
+            ),
+            Command(
+                "cancel", "Cancel the running job", "Ctrl+Shift+Backspace", lanes.cancel_shown, nothing_runs
+            ),
+        ],
+    )
+    play = Group(
+        "Play",
+        [
+            Command("play", "Play or pause", "Ctrl+Space", player.toggle, silent, ("strip",)),
+            Command("back", "Back 5 seconds", "Ctrl+,", lambda: player.step(-STEP_MS), silent),
+            Command("forward", "Forward 5 seconds", "Ctrl+.", lambda: player.step(STEP_MS), silent),
+            Command("slower", "Slower", "Ctrl+Shift+,", lambda: player.change_speed(-1)),
+            Command("faster", "Faster", "Ctrl+Shift+.", lambda: player.change_speed(1)),
+            Command(
+                "loop",
+                "Loop the turn",
+                "Ctrl+L",
+                booth.loop.toggle,
+                first(silent, desk.without_words),
+                ("turn", "strip"),
+            ),
+        ],
+    )
+    view = Group(
+        "View",
+        [
+            Command("find", "Find a command", "Ctrl+K", window.find_command),
+            Command(
+                "next_look", "Go to the next thing that needs a look", "F8", lambda: window.current.look(1)
+            ),
+            Command(
+                "previous_look",
+                "Go to the one before that needs a look",
+                "Shift+F8",
+                lambda: window.current.look(-1),
+            ),
+            Command("menu", "Show the menu", "F10", window.show_menu),
+            Command("context", "Show what can be done here", "Shift+F10", window.show_context),
+            Command("zoom_in", "Zoom in on the strip", "Ctrl+=", lambda: strip.zoom(0.6), on=("strip",)),
+            Command(
+                "zoom_out", "Zoom out on the strip", "Ctrl+-", lambda: strip.zoom(1 / 0.6), on=("strip",)
+            ),
+            Command(
+                "zoom_all", "Show the whole recording on the strip", "Ctrl+0", strip.show_all, on=("strip",)
+            ),
+            Command("theme", "Switch between day and night", "Ctrl+Shift+D", window.other_theme),
+        ],
+    )
+    return [file, edit, play, view]
+
+
+def _undo(desk: Desk) -> None:
+    """Take the last step back."""
+    stopped = desk.lanes.runs("transcribe", "live", "align")
+    label = desk.session.undo()
+    if stopped and not desk.lanes.runs("transcribe", "live", "align"):
+        desk.say(f"Undone: {label}. The job that it had begun was cancelled.")
+    else:
+        desk.say(f"Undone: {label}")
+
+
+def _redo(desk: Desk) -> None:
+    """Take the step again."""
+    desk.say(f"Redone: {desk.session.redo()}")

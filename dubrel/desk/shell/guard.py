@@ -1,0 +1,68 @@
+"""Handlers of ours that Qt calls: an error in one is said and logged, and the application stays.
+
+With PySide 6.11 an exception that leaves a handler in the wrong moment ends the
+process. So every class of ours that overrides something of Qt's is guarded: what
+it raises is caught inside the handler, the step is not taken, one sentence is shown.
+"""
+
+from __future__ import annotations
+
+import functools
+import logging
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from PySide6.QtCore import QEvent, QSize
+
+from dubrel.errors import DubrelError
+from dubrel.log import log_path
+
+C = TypeVar("C", bound=type)
+_ANSWERS: dict[str, Any] = {"event": False, "eventFilter": False}
+_listeners: list[Callable[[str], object]] = []
+
+
+def on_error(say: Callable[[str], object]) -> None:
+    """Where a sentence about an error is shown from now on."""
+    _listeners[:] = [say]
+
+
+def tell(error: BaseException) -> None:
+    """Keep a traceback in the log, and show one sentence."""
+    logging.error("not caught", exc_info=error)
+    if isinstance(error, DubrelError):
+        text = str(error)
+    else:
+        text = f"Something went wrong inside Dubrel; the step was not taken. The log is {log_path()}."
+    for say in _listeners:
+        say(text)
+
+
+def guarded(cls: C) -> C:
+    """Guard every method of a class that overrides one of Qt's."""
+    for name, method in list(vars(cls).items()):
+        if callable(method) and _is_of_qt(cls, name):
+            setattr(cls, name, _guard(name, method))
+    return cls
+
+
+def _is_of_qt(cls: type, name: str) -> bool:
+    """Whether Qt calls a method by its name."""
+    bases = (base for base in cls.__mro__[1:] if base.__module__.startswith("PySide6"))
+    return not name.startswith("_") and any(name in vars(base) for base in bases)
+
+
+def _guard(name: str, method: Callable) -> Callable:
+    @functools.wraps(method)
+    def call(self, *args, **kwargs):
+        try:
+            return method(self, *args, **kwargs)
+        except Exception as error:
+            tell(error)
+            for one in args:
+                if isinstance(one, QEvent):
+                    one.accept()
+            return QSize(10, 10) if name in ("sizeHint", "minimumSizeHint") else _ANSWERS.get(name)
+
+    call.__guarded__ = True  # type: ignore[attr-defined]
+    return call

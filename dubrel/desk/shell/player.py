@@ -1,0 +1,191 @@
+"""Playing: position, speed, loop, and video frames for the booth."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
+
+if TYPE_CHECKING:
+    from PySide6.QtMultimedia import QMediaPlayer, QVideoSink
+
+STEP_MS = 5000
+SPEEDS = (0.5, 0.6, 0.7, 0.85, 1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
+_TICK_MS = 33
+_SETTLE_MS = 300  # after a seek the engine still reports where it was
+
+
+class Player(QObject):
+    """Plays the recording of the open project.
+
+    The engine is made at the first need, so that the window can show first.
+    Between the engine's own reports the position is carried on by a clock, so
+    that the spoken word moves in even steps.
+    """
+
+    moved = Signal(int)
+    speed_changed = Signal(float)
+    state_changed = Signal(bool)
+    failed = Signal(str)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._engine: QMediaPlayer | None = None
+        self._sink: QVideoSink | None = None
+        self._source: Path | None = None
+        self._position = 0
+        self._base = 0
+        self._clock = QElapsedTimer()
+        self._speed = 1.0
+        self._loop: tuple[int, int] | None = None
+        self._until: int | None = None
+        self._paused_at: int | None = None
+        self.step_back_ms = 0  # how far playing steps back when it is resumed
+        self._tick = QTimer(self, interval=_TICK_MS)
+        self._tick.timeout.connect(self._on_tick)
+
+    def set_source(self, path: Path | None) -> None:
+        """Choose the recording; it is loaded when it is first needed."""
+        self.pause()
+        self._source, self._position, self._loop = path, 0, None
+        if self._engine is not None:
+            self._engine.setSource(QUrl.fromLocalFile(str(path)) if path else QUrl())
+
+    def engine(self) -> QMediaPlayer:
+        """The media player of Qt, made at the first call."""
+        if self._engine is None:
+            from PySide6.QtMultimedia import QAudioOutput, QMediaPlayer, QVideoSink
+
+            self._engine = QMediaPlayer(self)
+            self._engine.setAudioOutput(QAudioOutput(self))
+            self._sink = QVideoSink(self)
+            self._engine.setVideoSink(self._sink)
+            if hasattr(self._engine, "setPitchCompensation"):
+                self._engine.setPitchCompensation(True)
+            self._engine.positionChanged.connect(self._on_position)
+            self._engine.playbackStateChanged.connect(self._on_state)
+            self._engine.mediaStatusChanged.connect(self._on_status)
+            self._engine.errorOccurred.connect(lambda _, text: self.failed.emit(text))
+            if self._source:
+                self._engine.setSource(QUrl.fromLocalFile(str(self._source)))
+        return self._engine
+
+    @property
+    def sink(self) -> QVideoSink:
+        """Where video frames arrive."""
+        self.engine()
+        assert self._sink is not None
+        return self._sink
+
+    @property
+    def position(self) -> int:
+        """Where the playhead is, in milliseconds."""
+        return self._position
+
+    @property
+    def playing(self) -> bool:
+        """Whether it plays now."""
+        return self._tick.isActive()
+
+    @property
+    def speed(self) -> float:
+        """Times the natural speed."""
+        return self._speed
+
+    def toggle(self) -> None:
+        """Play or pause; where it was paused, playing steps back a little."""
+        if self.playing:
+            self.pause()
+            self._paused_at = self._position
+            return
+        if self._paused_at == self._position and self.step_back_ms:
+            self.seek(self._position - self.step_back_ms)
+        self.play()
+
+    def play(self, until: int | None = None) -> None:
+        """Play from the playhead, to the end or to a time."""
+        if self._source is None:
+            return
+        engine = self.engine()
+        self._until = until
+        self._base = self._position
+        self._clock.restart()
+        engine.setPlaybackRate(self._speed)
+        engine.play()
+        self._tick.start()
+        self.state_changed.emit(True)
+
+    def pause(self) -> None:
+        """Stop and stay."""
+        if self._engine is not None:
+            self._engine.pause()
+        if self._tick.isActive():
+            self._tick.stop()
+            self.state_changed.emit(False)
+
+    def seek(self, ms: int) -> None:
+        """Move the playhead; an end that was set for playing no longer holds."""
+        self._until = None
+        self._position = self._base = max(0, ms)
+        self._clock.restart()
+        if self._engine is not None:
+            self._engine.setPosition(self._position)
+        self.moved.emit(self._position)
+
+    def step(self, ms: int) -> None:
+        """Move the playhead by some time, forward or back."""
+        self.seek(self._position + ms)
+
+    def change_speed(self, step: int) -> None:
+        """Choose a higher or lower speed of those that there are."""
+        place = min(range(len(SPEEDS)), key=lambda k: abs(SPEEDS[k] - self._speed)) + step
+        self.set_speed(SPEEDS[min(max(place, 0), len(SPEEDS) - 1)])
+
+    def set_speed(self, speed: float) -> None:
+        """Choose the speed; the pitch stays natural."""
+        self._base, self._speed = self._position, speed
+        self._clock.restart()
+        if self._engine is not None:
+            self._engine.setPlaybackRate(speed)
+        self.speed_changed.emit(speed)
+
+    def set_loop(self, span: tuple[int, int] | None) -> None:
+        """Play a passage again and again, or no more."""
+        self._loop = span
+
+    def _on_status(self, status: object) -> None:
+        """A seek before the recording was loaded is lost; say it again once it is."""
+        from PySide6.QtMultimedia import QMediaPlayer
+
+        if status == QMediaPlayer.MediaStatus.LoadedMedia and self._engine is not None and self._position:
+            self._engine.setPosition(self._position)
+            self._base = self._position
+            self._clock.restart()
+
+    def _on_position(self, ms: int) -> None:
+        if not self.playing or self._clock.elapsed() < _SETTLE_MS:
+            return
+        expected = self._base + self._clock.elapsed() * self._speed
+        if abs(expected - ms) > 60:
+            self._base = ms
+            self._clock.restart()
+
+    def _on_state(self, _state: object) -> None:
+        if self._engine is not None and self._tick.isActive():
+            from PySide6.QtMultimedia import QMediaPlayer
+
+            if self._engine.playbackState() == QMediaPlayer.PlaybackState.StoppedState:
+                self._tick.stop()
+                self.state_changed.emit(False)
+
+    def _on_tick(self) -> None:
+        before = self._position
+        self._position = round(self._base + self._clock.elapsed() * self._speed)
+        if self._loop and before < self._loop[1] <= self._position:
+            self.seek(self._loop[0])
+        elif self._until is not None and self._position >= self._until:
+            self._position = self._until
+            self._until = None
+            self.pause()
+        self.moved.emit(self._position)

@@ -1,0 +1,91 @@
+"""The questions that the window itself asks; a test answers them by replacing these methods.
+
+Each room has questions of its own, in the same way.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
+
+from dubrel.formats.register import FORMS
+from dubrel.media.probe import SUFFIXES
+
+if TYPE_CHECKING:
+    from dubrel.desk.shell.desk import Desk
+
+SAVE, DISCARD, CANCEL = "save", "discard", "cancel"
+
+
+class Questions:
+    """Asks for files and for consent."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
+
+    @property
+    def window(self) -> QtWidgets.QWidget:
+        """What dialogs stand over."""
+        return self.desk.window
+
+    def file_to_open(self) -> Path | None:
+        """A project, a recording or a caption file."""
+        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, *FORMS))
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window,
+            "Open a recording or a project",
+            "",
+            f"Recordings, projects, captions ({known});;All files (*)",
+        )
+        return Path(found) if found else None
+
+    def file_to_save(self, proposed: Path) -> Path | None:
+        """Where to save the project; the suffix is there before the question about overwriting."""
+        dialog = QtWidgets.QFileDialog(self.window, "Save the project", str(proposed.parent))
+        dialog.setAcceptMode(QtWidgets.QFileDialog.AcceptMode.AcceptSave)
+        dialog.setNameFilter("Dubrel projects (*.dubrel)")
+        dialog.setDefaultSuffix("dubrel")
+        dialog.selectFile(proposed.name)
+        if not dialog.exec():
+            return None
+        path = Path(dialog.selectedFiles()[0])
+        if path.suffix == ".dubrel":
+            return path
+        path = path.with_name(path.name + ".dubrel")  # another suffix was typed
+        question = f"“{path.name}” is there already. Replace it?"
+        return path if not path.exists() or self.yes(question, "Replace") else None
+
+    def recording(self, name: str) -> Path | None:
+        """Where a recording that moved is now."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, f"Where is “{name}”?", "", "All files (*)"
+        )
+        return Path(found) if found else None
+
+    def folder(self, title: str, now: str) -> Path | None:
+        """A folder."""
+        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, title, now)
+        return Path(found) if found else None
+
+    def yes(self, question: str, go: str = "Yes") -> bool:
+        """Consent to something; ``go`` is what the button says that gives it."""
+        box = QtWidgets.QMessageBox(self.window)
+        box.setText(question)
+        yes = box.addButton(go, QtWidgets.QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Cancel", QtWidgets.QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(yes)
+        box.exec()
+        return box.clickedButton() is yes
+
+    def unsaved(self, title: str) -> str:
+        """What is to become of unsaved work: ``save``, ``discard`` or ``cancel``."""
+        box = QtWidgets.QMessageBox(self.window)
+        box.setText(f"“{title}” has unsaved changes.")
+        save = box.addButton("Save", QtWidgets.QMessageBox.ButtonRole.AcceptRole)
+        lose = box.addButton("Do not save", QtWidgets.QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Cancel", QtWidgets.QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(save)
+        box.exec()
+        return SAVE if box.clickedButton() is save else DISCARD if box.clickedButton() is lose else CANCEL

@@ -1,0 +1,192 @@
+"""The page of settings."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.widgets import button, label, paper
+from dubrel.errors import DubrelError
+from dubrel.media.cache import cache_root, cache_size, empty_cache
+from dubrel.settings import MOST_STEP_BACK_MS, TEXT_SIZES, Settings, load_settings, save_settings
+
+_THEMES = {"system": "As the system", "day": "Day", "night": "Night"}
+_STEPS = range(0, MOST_STEP_BACK_MS + 1, 500)
+
+
+@guarded
+class SettingsPage(QWidget):
+    """What holds for all projects.
+
+    Signals
+    -------
+    changed(Settings)
+    closed()
+    """
+
+    changed = Signal(object)
+    closed = Signal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        paper("Settings", self)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(44, 26, 44, 22)
+        box.setSpacing(10)
+        box.addWidget(label("Settings", "title"))
+        self._form = QGridLayout()
+        self._form.setVerticalSpacing(7)
+        self._form.setHorizontalSpacing(24)
+        self._form.setColumnStretch(1, 1)
+        self._looks()
+        self._folders()
+        self._machine()
+        box.addLayout(self._form)
+        box.addStretch(1)
+        row = QHBoxLayout()
+        self.close_button = button("Close", primary=True)
+        self.close_button.clicked.connect(self.closed)
+        row.addWidget(self.close_button)
+        row.addStretch(1)
+        box.addLayout(row)
+        self.setFocusProxy(self.theme)
+
+    # -- rows ---------------------------------------------------------------------
+
+    def _row(self, name: str, widget: QWidget, *others: QWidget) -> None:
+        number = self._form.rowCount()
+        self._form.addWidget(label(name, "quiet"), number, 0)
+        line = QHBoxLayout()
+        line.setSpacing(8)
+        line.addWidget(widget)
+        for one in others:
+            line.addWidget(one)
+        line.addStretch(1)
+        self._form.addLayout(line, number, 1)
+        widget.setAccessibleName(name)
+
+    def _heading(self, text: str) -> None:
+        heading = label(text, "section")
+        heading.setContentsMargins(0, 6, 0, 0)
+        self._form.addWidget(heading, self._form.rowCount(), 0, 1, 2)
+
+    def _looks(self) -> None:
+        self._heading("Look and listening")
+        self.theme, self.text_size, self.step_back = QComboBox(), QComboBox(), QComboBox()
+        for name, text in _THEMES.items():
+            self.theme.addItem(text, name)
+        for size in TEXT_SIZES:
+            self.text_size.addItem(f"{size} %", size)
+        for ms in _STEPS:
+            self.step_back.addItem(f"{ms / 1000:g} s" if ms else "Do not step back", ms)
+        self._row("Theme", self.theme)
+        self._row("Text size of the sheets", self.text_size)
+        self._row("Step back when playing resumes", self.step_back)
+        for one in (self.theme, self.text_size, self.step_back):
+            one.setMinimumWidth(190)
+            one.activated.connect(lambda _place: self._save())
+
+    def _folders(self) -> None:
+        self._heading("Folders")
+        self.recordings, self.releases = QLineEdit(), QLineEdit()
+        self.recordings.setPlaceholderText("The music folder")
+        self.releases.setPlaceholderText("Beside the project")
+        for name, field in (("New recordings", self.recordings), ("Deliverables", self.releases)):
+            field.setMinimumSize(360, 28)
+            choose = button("Choose")
+            choose.setAccessibleName(f"{name}: choose a folder")
+            choose.clicked.connect(lambda _checked=False, name=name, field=field: self._choose(name, field))
+            field.editingFinished.connect(self._save)
+            self._row(name, field, choose)
+
+    def _machine(self) -> None:
+        self._heading("Recognisers")
+        self.engines = QComboBox()
+        self.engines.setMinimumWidth(360)
+        self.remove_engine = button("Remove")
+        self.remove_engine.clicked.connect(self._remove_engine)
+        add_folder, add_service = button("Add a model folder"), button("Add a service")
+        add_folder.clicked.connect(lambda: self._run("add_folder"))
+        add_service.clicked.connect(lambda: self._run("add_service"))
+        self._row("Added by you", self.engines, self.remove_engine)
+        self._row("", add_folder, add_service)
+        self._heading("Cache")
+        self.cache, self.empty = label(""), button("Empty the cache")
+        self.empty.clicked.connect(self._empty)
+        self._row("Sound that was read", self.cache, self.empty)
+        hint = label(f"In {cache_root()}. What is removed is read again when it is needed.", "quiet")
+        hint.setWordWrap(True)
+        self._form.addWidget(hint, self._form.rowCount(), 1)
+
+    # -- doing ----------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show what is set."""
+        now = load_settings()
+        self.theme.setCurrentIndex(self.theme.findData(now.theme))
+        self.text_size.setCurrentIndex(self.text_size.findData(now.text_size))
+        self.step_back.setCurrentIndex(max(0, self.step_back.findData(now.step_back_ms)))
+        self.recordings.setText(now.recordings_folder)
+        self.releases.setText(now.release_folder)
+        self.engines.clear()
+        for name in now.engines:
+            self.engines.addItem(name.partition(":")[2], name)
+        self.engines.setEnabled(bool(now.engines))
+        self.remove_engine.setEnabled(bool(now.engines))
+        if not now.engines:
+            self.engines.addItem("None; the built-in one is always there")
+        self.cache.setText(f"{cache_size() / 1e6:,.0f} MB")
+
+    def _save(self) -> None:
+        wanted = replace(
+            load_settings(),
+            theme=str(self.theme.currentData()),
+            text_size=int(self.text_size.currentData()),
+            step_back_ms=int(self.step_back.currentData()),
+            recordings_folder=self.recordings.text().strip(),
+            release_folder=self.releases.text().strip(),
+        )
+        self._keep(wanted)
+
+    def _keep(self, wanted: Settings) -> None:
+        if wanted == load_settings():
+            return
+        try:
+            save_settings(wanted)
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.changed.emit(wanted)
+
+    def _choose(self, name: str, field: QLineEdit) -> None:
+        found = self.desk.ask.folder(name, field.text())
+        if found is not None:
+            field.setText(str(found))
+            self._save()
+
+    def _run(self, command: str) -> None:
+        self.desk.commands.run(command)
+
+    def _remove_engine(self) -> None:
+        self._keep(load_settings().without_engine(str(self.engines.currentData())))
+        self.refresh()
+
+    def _empty(self) -> None:
+        media = self.desk.session.project.media
+        empty_cache(media.fingerprint if media else "")
+        self.refresh()
+        self.desk.say(f"The cache is empty: {Path(cache_root())}.")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape closes the page."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,239 @@
+"""Paper and ink: colours by role, fonts, and the style sheet of the controls."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from importlib import resources
+from pathlib import Path
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+
+TEXT_FAMILY, UI_FAMILY, TIME_FAMILY = "Gentium Plus", "Inter", "JetBrains Mono"
+
+
+@dataclass(frozen=True)
+class Theme:
+    """Colours by what they mean.
+
+    ``live`` is what is happening now, ``action`` what can be done, ``look``
+    what needs a look; ``voices`` are given to speakers in turn.
+    """
+
+    name: str
+    desk: str
+    paper: str
+    ink: str
+    quiet: str
+    hairline: str
+    live: str
+    action: str
+    on_action: str
+    look: str
+    trace: str
+    selection: str
+    voices: tuple[str, ...]
+
+    def colour(self, role: str) -> QColor:
+        """A role as a Qt colour."""
+        return QColor(getattr(self, role))
+
+    def voice(self, place: int) -> QColor:
+        """The colour of the speaker at a place in the project's list."""
+        return QColor(self.voices[place % len(self.voices)])
+
+
+DAY = Theme(
+    name="day",
+    desk="#E6E0D3",
+    paper="#FBF8F1",
+    ink="#22201C",
+    quiet="#645C4F",
+    hairline="#CFC7B6",
+    live="#C03C26",
+    action="#0F5E5A",
+    on_action="#FBF8F1",
+    look="#8F5500",
+    trace="#A89F8D",
+    selection="#CBE0DC",
+    voices=("#0F5E5A", "#935410", "#7D4790", "#3C5C94", "#8A3A4E", "#566017"),
+)
+NIGHT = Theme(
+    name="night",
+    desk="#1A1917",
+    paper="#242320",
+    ink="#EDE7DA",
+    quiet="#A39B8B",
+    hairline="#3C3933",
+    live="#F0715A",
+    action="#5FB7AE",
+    on_action="#1A1917",
+    look="#E0A23E",
+    trace="#6D6658",
+    selection="#2C4A47",
+    voices=("#5FB7AE", "#E0A23E", "#C08BD0", "#8FAEE0", "#E08FA2", "#B3BF62"),
+)
+THEMES = {theme.name: theme for theme in (DAY, NIGHT)}
+
+
+def load_fonts() -> None:
+    """Make the shipped fonts known to Qt."""
+    with resources.as_file(resources.files("dubrel") / "assets" / "fonts") as folder:
+        for path in sorted(Path(folder).iterdir()):
+            if path.suffix in {".ttf", ".otf"}:
+                QFontDatabase.addApplicationFont(str(path))
+
+
+_scale = [1.0]
+
+
+def set_text_scale(scale: float) -> None:
+    """Set the text of the sheets larger or smaller from now on."""
+    _scale[0] = scale
+
+
+def text_scale() -> float:
+    """How large the text of the sheets is, against its usual size."""
+    return _scale[0]
+
+
+def text_font(size: float = 15.0) -> QFont:
+    """The serif that text to be read is set in, in pixels."""
+    font = QFont(TEXT_FAMILY)
+    font.setPixelSize(round(size))
+    return font
+
+
+def sheet_font() -> QFont:
+    """The serif of the sheets, as large as the user wishes."""
+    return text_font(20 * _scale[0])
+
+
+def ui_font(size: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """The sans of the controls, in pixels."""
+    font = QFont(UI_FAMILY)
+    font.setPixelSize(size)
+    font.setWeight(weight)
+    return font
+
+
+def time_font(size: int = 12) -> QFont:
+    """The face of times: tabular figures, in pixels."""
+    font = QFont(TIME_FAMILY)
+    font.setPixelSize(size)
+    font.setStyleHint(QFont.StyleHint.Monospace)
+    return font
+
+
+def palette(theme: Theme) -> QPalette:
+    """The theme as a Qt palette, for what the style sheet does not reach."""
+    made = QPalette()
+    roles = {
+        QPalette.ColorRole.Window: "desk",
+        QPalette.ColorRole.WindowText: "ink",
+        QPalette.ColorRole.Base: "paper",
+        QPalette.ColorRole.AlternateBase: "desk",
+        QPalette.ColorRole.Text: "ink",
+        QPalette.ColorRole.PlaceholderText: "quiet",
+        QPalette.ColorRole.Button: "paper",
+        QPalette.ColorRole.ButtonText: "ink",
+        QPalette.ColorRole.Highlight: "action",
+        QPalette.ColorRole.HighlightedText: "on_action",
+        QPalette.ColorRole.ToolTipBase: "paper",
+        QPalette.ColorRole.ToolTipText: "ink",
+        QPalette.ColorRole.Link: "action",
+    }
+    for role, name in roles.items():
+        made.setColor(role, theme.colour(name))
+    return made
+
+
+def dress(theme: Theme) -> None:
+    """Give the application its colours."""
+    from PySide6.QtWidgets import QApplication
+
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        app.setPalette(palette(theme))
+        if app.styleSheet() != (sheet := style_sheet(theme)):  # all widgets would be looked at anew
+            app.setStyleSheet(sheet)
+
+
+def style_sheet(theme: Theme) -> str:
+    """The style sheet of the whole application."""
+    return _texts(theme) + _controls(theme)
+
+
+def _texts(t: Theme) -> str:
+    """Windows and labels."""
+    return f"""
+* {{ font-family: "{UI_FAMILY}"; font-size: 13px; }}
+QMainWindow, QDialog {{ background: {t.desk}; }}
+QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
+QLabel {{ color: {t.ink}; background: transparent; }}
+QLabel[role="quiet"] {{ color: {t.quiet}; }}
+QLabel[role="heading"] {{ color: {t.ink}; font-weight: 600; }}
+QLabel[role="section"] {{ color: {t.quiet}; font-weight: 600; }}
+QLabel[role="live"] {{ color: {t.live}; font-weight: 600; }}
+QLabel[role="look"] {{ color: {t.look}; }}
+QLabel[role="title"] {{ font-family: "{TEXT_FAMILY}"; font-size: 26px; }}
+QLabel[role="project"] {{ font-family: "{TEXT_FAMILY}"; font-size: 18px; font-weight: 700; }}
+QWidget#paper {{ background: {t.paper}; }}
+QFrame#hairline {{ background: {t.hairline}; }}
+QLabel[role="time"] {{ font-family: "{TIME_FAMILY}"; font-size: 12px; }}
+QLabel[role="clock"] {{ font-family: "{TIME_FAMILY}"; font-size: 19px; }}
+"""
+
+
+def _controls(t: Theme) -> str:
+    """Buttons, fields, lists, bars."""
+    down = (resources.files("dubrel") / "assets" / "icons" / "down.png").as_posix()  # type: ignore[attr-defined]
+    return f"""
+QPushButton, QToolButton, QComboBox {{
+  background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  border-radius: 4px; padding: 4px 10px; min-height: 18px; }}
+QPushButton:hover, QToolButton:hover, QComboBox:hover {{ border-color: {t.action}; }}
+QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus {{ border: 1px solid {t.action}; }}
+QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
+  background: {t.selection}; border-color: {t.action}; }}
+QPushButton:disabled, QToolButton:disabled {{ color: {t.quiet}; background: {t.desk}; }}
+QPushButton[role="small"] {{ padding: 1px 8px; min-height: 16px; font-size: 12px; }}
+QPushButton[role="primary"] {{ background: {t.action}; color: {t.on_action}; border-color: {t.action}; }}
+QPushButton[role="primary"]:disabled {{
+  background: {t.desk}; color: {t.quiet}; border-color: {t.hairline}; }}
+QComboBox QAbstractItemView {{
+  background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  selection-background-color: {t.selection}; selection-color: {t.ink}; }}
+QComboBox::drop-down {{ border: 0; width: 22px; }}
+QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
+QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
+  selection-color: {t.ink}; }}
+QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0;
+  border-bottom: 1px solid {t.hairline}; padding: 4px 6px; font-weight: 600; }}
+QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
+QTableView::item {{ padding: 0 6px; }}
+QPlainTextEdit#preview {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  padding: 10px; selection-background-color: {t.selection}; selection-color: {t.ink}; }}
+QMenu {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
+QMenu::item {{ padding: 5px 22px 5px 14px; border-radius: 3px; }}
+QMenu::item:selected {{ background: {t.selection}; }}
+QMenu::item:disabled {{ color: {t.quiet}; }}
+QMenu::separator {{ height: 1px; background: {t.hairline}; margin: 4px 8px; }}
+QListView {{ background: {t.paper}; color: {t.ink}; border: 0; outline: 0; }}
+QListView::item {{ padding: 5px 8px; border-radius: 3px; }}
+QListView::item:selected {{ background: {t.selection}; color: {t.ink}; }}
+QCheckBox {{ color: {t.ink}; spacing: 8px; }}
+QProgressBar {{ background: {t.hairline}; border: 0; border-radius: 2px; max-height: 4px; min-height: 4px; }}
+QProgressBar::chunk {{ background: {t.action}; border-radius: 2px; }}
+QSlider::groove:horizontal {{ background: {t.hairline}; height: 4px; border-radius: 2px; }}
+QSlider::handle:horizontal {{ background: {t.look}; width: 4px; margin: -5px 0; border-radius: 1px; }}
+QScrollBar:vertical {{ background: transparent; width: 10px; margin: 2px; }}
+QScrollBar::handle:vertical {{ background: {t.hairline}; border-radius: 3px; min-height: 28px; }}
+QScrollBar::handle:vertical:hover {{ background: {t.trace}; }}
+QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 2px; }}
+QScrollBar::handle:horizontal {{ background: {t.hairline}; border-radius: 3px; min-width: 28px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QToolTip {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 3px; }}
+"""

@@ -1,0 +1,128 @@
+"""Small widgets used in several places."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QTableWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+
+def label(text: str = "", role: str = "") -> QLabel:
+    """A label in one of the roles of the style sheet."""
+    made = QLabel(text)
+    if role:
+        made.setProperty("role", role)
+    return made
+
+
+def paper(name: str, widget: QWidget | None = None) -> QWidget:
+    """A widget as a page of paper; ``name`` is for a screen reader."""
+    made = widget or QWidget()
+    made.setObjectName("paper")
+    made.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+    made.setAccessibleName(name)
+    return made
+
+
+def button(text: str, primary: bool = False) -> QPushButton:
+    """A push button; the primary one is filled."""
+    made = QPushButton(text)
+    if primary:
+        made.setProperty("role", "primary")
+    made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    return made
+
+
+def plain_table(table: QTableWidget, name: str, headings: list[str]) -> None:
+    """Make a table a quiet list of rows: no grid, no numbers, headings at the left if there are any.
+
+    Parameters
+    ----------
+    table : QTableWidget
+    name : str
+        For a screen reader.
+    headings : list of str
+        Of the columns; empty for none.
+    """
+    table.setAccessibleName(name)
+    table.verticalHeader().hide()
+    table.setShowGrid(False)
+    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    header = table.horizontalHeader()
+    header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+    header.setVisible(bool(headings))
+    if headings:
+        table.setHorizontalHeaderLabels(headings)
+
+
+def closing_row(dialog: QDialog, *others: QWidget, leave: QPushButton, go: QPushButton) -> QHBoxLayout:
+    """The last row of a dialog: what else there is, then the way out and the way on."""
+    row = QHBoxLayout()
+    for one in others:
+        row.addWidget(one)
+    row.addStretch(1)
+    row.addWidget(leave)
+    row.addWidget(go)
+    go.setDefault(True)
+    leave.clicked.connect(dialog.reject)
+    go.clicked.connect(dialog.accept)
+    return row
+
+
+_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute | Qt.AlignmentFlag.AlignVCenter
+
+
+class Facts(QWidget):
+    """Rows of a name and a value, a hairline under each."""
+
+    def __init__(self, title: str, names: list[str]) -> None:
+        super().__init__()
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        heading = label(title, "section")
+        heading.setContentsMargins(0, 0, 0, 4)
+        box.addWidget(heading)
+        self._values: dict[str, QLabel] = {}
+        self._rows: dict[str, QWidget] = {}
+        for name in names:
+            whole = QWidget()
+            both = QVBoxLayout(whole)
+            both.setContentsMargins(0, 0, 0, 0)
+            both.setSpacing(0)
+            row = QHBoxLayout()
+            row.setContentsMargins(0, 5, 0, 5)
+            row.addWidget(label(name, "quiet"))
+            value = label("–")
+            value.setAlignment(_RIGHT)
+            value.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
+            value.setMinimumWidth(20)
+            row.addWidget(value, 1)
+            both.addLayout(row)
+            line = QFrame()
+            line.setFrameShape(QFrame.Shape.NoFrame)
+            line.setFixedHeight(1)
+            line.setObjectName("hairline")
+            both.addWidget(line)
+            box.addWidget(whole)
+            self._values[name] = value
+            self._rows[name] = whole
+
+    def set_visible(self, name: str, visible: bool) -> None:
+        """Show or hide a row."""
+        self._rows[name].setVisible(visible)
+
+    def set(self, name: str, value: str, more: str = "") -> None:
+        """Show a value; a long one is cut, and whole in the tool tip with what else there is to say."""
+        shown = value if len(value) <= 34 else value[:33] + "…"
+        self._values[name].setText(shown)
+        self._values[name].setToolTip(more or (value if shown != value else ""))

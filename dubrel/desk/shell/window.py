@@ -1,0 +1,338 @@
+"""The window: rail, pages, booth, strip and footer around the rooms that it is given."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.desk.shell.booth import Booth
+from dubrel.desk.shell.commands import Command, Commands, Group
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.filing import Filing, window_groups
+from dubrel.desk.shell.footer import Footer
+from dubrel.desk.shell.guard import guarded, on_error
+from dubrel.desk.shell.menus import main_menu, show_menu
+from dubrel.desk.shell.rail import Rail
+from dubrel.desk.shell.room import Room, ToDo
+from dubrel.desk.shell.strip import Strip
+from dubrel.desk.shell.theme import THEMES, Theme, dress, set_text_scale
+from dubrel.desk.shell.widgets import label
+from dubrel.edits.difference import Change
+from dubrel.settings import Settings, load_settings
+from dubrel.timecode import format_length
+
+Rooms = Callable[[Desk], Sequence[Room]]
+
+
+@guarded
+class MainWindow(QMainWindow):
+    """One window, one project.
+
+    Parameters
+    ----------
+    theme : Theme
+    rooms : callable
+        Makes the rooms of the passes, in the order of the rail.
+    """
+
+    def __init__(self, theme: Theme, rooms: Rooms) -> None:
+        super().__init__()
+        self.theme = theme
+        dress(theme)  # before there are widgets: each is looked at once
+        self.desk = Desk(self, theme)
+        self.session, self.player, self.lanes = self.desk.session, self.desk.player, self.desk.lanes
+        self.ask = self.desk.ask
+        self.filing = Filing(self.desk)
+        made = rooms(self.desk)
+        self.rooms = {room.id: room for room in made}
+        self.current = made[0]
+        self._settings_page: QWidget | None = None
+        on_error(self.desk.say)
+        self._build()
+        self._take_settings(load_settings())
+        self.commands = self.desk.commands = Commands(self, self._groups(), self.desk.say)
+        self._connect()
+        self.setAcceptDrops(True)
+        self.setMinimumSize(900, 640)
+        self.resize(1280, 800)
+        self.set_theme(theme)
+        self.show_room(made[0].id)
+        self.show_counts()
+
+    # -- building -------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.pages = QStackedWidget()
+        for room in self.rooms.values():
+            if self.pages.indexOf(room.page) < 0:
+                self.pages.addWidget(room.page)
+        self.rail = Rail(self.theme, [room.name for room in self.rooms.values()])
+        self.booth = Booth(self.desk)
+        self.strip = Strip(self.desk)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(8, 0, 14, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.rail)
+        middle.addWidget(self.pages, 1)
+        middle.addSpacing(14)
+        middle.addWidget(self.booth)
+        body = QWidget()
+        box = QVBoxLayout(body)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        box.addLayout(self._header())
+        for bar in self.desk.bars:
+            box.addWidget(bar)
+        box.addLayout(middle, 1)
+        across = QHBoxLayout()
+        across.setContentsMargins(8, 0, 14, 0)
+        across.addWidget(self.strip)
+        box.addLayout(across)
+        self.footer = Footer()
+        self.message, self.numbers = self.footer.message, self.footer.numbers
+        box.addWidget(self.footer)
+        self.setCentralWidget(body)
+
+    def _header(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(18, 8, 14, 0)
+        self.title = label("", "project")
+        self.subtitle = label("", "quiet")
+        self.saved = label("", "quiet")
+        self.find_button, self.menu_button = QPushButton("Find a command"), QPushButton("Menu")
+        row.addWidget(self.title)
+        row.addSpacing(10)
+        row.addWidget(self.subtitle)
+        row.addStretch(1)
+        row.addWidget(self.saved)
+        row.addSpacing(10)
+        for one in (self.find_button, self.menu_button):
+            one.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            row.addWidget(one)
+        return row
+
+    def _groups(self) -> list[Group]:
+        """All commands, in the order of the menu."""
+        file, edit, play, view = window_groups(self.desk, self.filing, self.strip, self.booth, self)
+        rooms = [Group(room.name, room.commands()) for room in self.rooms.values()]
+        ways = [
+            Command(f"go_{room.id}", f"Go to {room.name}", f"Ctrl+{place}", self._way_to(room.id))
+            for place, room in enumerate(self.rooms.values(), 1)
+        ]
+        return [file, edit, play, *rooms, Group(view.name, [*view.commands, *ways])]
+
+    def _way_to(self, room_id: str) -> Callable[[], None]:
+        return lambda: self.show_room(room_id)
+
+    def _connect(self) -> None:
+        desk, session = self.desk, self.session
+        desk.said.connect(self.say)
+        desk.going.connect(self.show_room)
+        desk.counted.connect(self.show_counts)
+        self.rail.chosen.connect(lambda place: self.show_room(list(self.rooms)[place]))
+        self.find_button.clicked.connect(lambda: self.commands.run("find"))
+        self.menu_button.clicked.connect(self.show_menu)
+        session.changed.connect(self._on_changed)
+        session.saved_changed.connect(self._show_saved)
+        session.opened.connect(self._on_opened)
+        self.lanes.changed.connect(self._on_lanes)
+        self.lanes.warned.connect(self.say)
+        self.lanes.failed.connect(lambda _kind, text: self.say(text))
+        self.footer.cancel_wanted.connect(self.lanes.cancel_shown)
+        self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
+        self.player.moved.connect(self.strip.set_position)
+        self.strip.seek_wanted.connect(self.player.seek)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self._follow_system)
+
+    # -- showing --------------------------------------------------------------
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours of everything."""
+        self.theme = self.desk.theme = theme
+        dress(theme)
+        self.rail.set_theme(theme)
+        self.booth.set_theme(theme)
+        self.strip.set_theme(theme)
+        for room in self.rooms.values():
+            room.set_theme(theme)
+
+    def other_theme(self) -> None:
+        """Change between day and night, until the settings say otherwise."""
+        self.set_theme(THEMES["night" if self.theme.name == "day" else "day"])
+
+    def _follow_system(self, *_: object) -> None:
+        if load_settings().theme == "system":
+            self.set_theme(system_theme())
+
+    def _take_settings(self, settings: Settings) -> None:
+        self.player.step_back_ms = settings.step_back_ms
+        set_text_scale(settings.text_size / 100)
+
+    def apply_settings(self, settings: Settings) -> None:
+        """Show what was set."""
+        self._take_settings(settings)
+        self.set_theme(system_theme() if settings.theme == "system" else THEMES[settings.theme])
+
+    def show_room(self, room_id: str) -> None:
+        """Go to a pass."""
+        room = self.rooms[room_id]
+        if room is not self.current:
+            self.current.leave()
+        self.current, self.desk.room = room, room_id
+        self.rail.choose(list(self.rooms).index(room_id))
+        self.pages.setCurrentWidget(room.page)
+        self.booth.show_panel(room.panel)
+        if room.layer is not None:
+            self.strip.set_layer(room.layer)
+        room.enter()
+        self.show_focus()
+        self._show_keys()
+
+    def show_focus(self) -> None:
+        """Give the keys to the page that is shown."""
+        page = self.pages.currentWidget()
+        if page is not None:
+            page.setFocus()
+
+    def show_settings(self) -> None:
+        """Show the page of settings."""
+        from dubrel.desk.shell.settingspage import SettingsPage  # late: the window opens without it
+
+        if self._settings_page is None:
+            page = self._settings_page = SettingsPage(self.desk)
+            page.changed.connect(self.apply_settings)
+            page.closed.connect(lambda: self.show_room(self.current.id))
+            self.pages.addWidget(page)
+        self._settings_page.refresh()  # type: ignore[attr-defined]
+        self.rail.choose(None)
+        self.pages.setCurrentWidget(self._settings_page)
+        self.booth.show_panel(None)
+        self.show_focus()
+
+    def find_command(self) -> None:
+        """Show the list of commands and carry out the chosen one."""
+        from dubrel.desk.shell.finder import Finder
+
+        finder = Finder(self.commands, self.theme, self)
+        if finder.exec() and finder.chosen:
+            self.commands.run(finder.chosen)
+
+    def show_menu(self) -> None:
+        """Show the menu with everything, under its button."""
+        at = self.menu_button.mapToGlobal(QPoint(0, self.menu_button.height() + 2))
+        show_menu(main_menu(self.commands, self), at)
+
+    def show_context(self) -> None:
+        """Show the menu of what the keys go to, as its Menu key does."""
+        from PySide6.QtGui import QContextMenuEvent
+
+        widget = QApplication.focusWidget() or self
+        middle = widget.rect().center()
+        event = QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, middle, widget.mapToGlobal(middle))
+        QApplication.sendEvent(widget, event)
+
+    def say(self, text: str) -> None:
+        """Say something in the footer for a while."""
+        self.footer.say(text)
+
+    def _show_keys(self) -> None:
+        hints = [(self.commands.keys(name), text) for name, text in self.current.hints]
+        self.footer.keys.setText("      ".join(f"{keys}  {text}" for keys, text in hints if keys))
+        self.find_button.setText(f"Find a command   {self.commands.keys('find')}")
+        self.menu_button.setText(f"Menu   {self.commands.keys('menu')}")
+
+    def show_counts(self) -> None:
+        """Show on the rail what is still to do."""
+        todos: list[ToDo] = [room.todo() for room in self.rooms.values()]
+        for button, todo in zip(self.rail.buttons, todos):
+            button.show_state(todo.text, todo.done)
+        project = self.session.project
+        turns, track = project.transcript.turns, project.captions
+        length = format_length(
+            project.media.duration_ms if project.media else turns[-1].end_ms if turns else 0
+        )
+        captions = f", {len(track.captions)} captions" if track and track.captions else ""
+        count = project.transcript.word_count
+        self.numbers.setText(f"{'1 word' if count == 1 else f'{count} words'}{captions}, {length}")
+
+    def _on_lanes(self) -> None:
+        running = self.lanes.shown
+        self.footer.show_progress(running.progress if running else None, len(self.lanes.all))
+        self.show_counts()
+
+    def _show_saved(self) -> None:
+        session = self.session
+        if session.dirty:
+            self.saved.setText("Not saved")
+        elif session.saved_at is not None:
+            self.saved.setText(f"Saved {_when(session.saved_at)}")
+        else:
+            self.saved.setText("")
+        self.setWindowModified(session.dirty)
+
+    def _on_opened(self) -> None:
+        session, media = self.session, self.session.project.media
+        self.player.set_source(session.media_path)
+        self.booth.picture.clear()
+        if media is not None and session.media_path is None:
+            self.say("The recording is not where it was. Go to Intake and find it.")
+        if media is not None and media.has_video and session.media_path:
+            QTimer.singleShot(0, self.booth.show_video)
+
+    def _on_changed(self, change: Change) -> None:
+        project = change.new
+        self.title.setText(project.title if len(project.title) < 48 else project.title[:46] + "…")
+        self.subtitle.setText(project.subtitle)
+        self.setWindowTitle(f"{project.title}[*] – Dubrel")
+        if change.old.media is not project.media and self.session.media_path:
+            self.player.set_source(self.session.media_path)
+        self.show_counts()
+
+    # -- Qt -------------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Take files."""
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Open a dropped file; of several, those rooms take that can."""
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
+        if len(paths) > 1:
+            self.desk.many_dropped.emit(paths)
+        elif paths:
+            self.filing.open_path(paths[0])
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask about unsaved work before closing."""
+        if not self.filing.may_leave():
+            event.ignore()
+            return
+        self.desk.stop()
+        event.accept()
+
+
+def system_theme() -> Theme:
+    """The theme that the system asks for."""
+    dark = QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
+    return THEMES["night" if dark else "day"]
+
+
+def _when(seconds: float) -> str:
+    """A time of today as a clock, an earlier one as a date."""
+    then, now = time.localtime(seconds), time.localtime()
+    same = then[:3] == now[:3]
+    return time.strftime("%H:%M" if same else "on %-d %B %Y", then)

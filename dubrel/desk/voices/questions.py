@@ -1,0 +1,74 @@
+"""The questions of Voices."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6 import QtWidgets
+
+from dubrel.desk.shell.desk import Desk
+from dubrel.edits.paragraphs import USUAL_WORDS
+from dubrel.edits.proposals import Proposal
+from dubrel.model import Project, Speaker
+
+
+class VoiceQuestions:
+    """Asks for names, numbers and consent."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.window = desk, desk.window
+
+    def speaker_facts(self, speaker: Speaker, names: list[str]) -> tuple[str, str] | None:
+        """A speaker's name and role; ``names`` are those given earlier and of kept voices."""
+        from dubrel.desk.voices.voicedialogs import SpeakerDialog
+
+        dialog = SpeakerDialog(speaker, names, self.window)
+        return dialog.facts() if dialog.exec() and dialog.facts()[0] else None
+
+    def proposals(
+        self,
+        present: Project,
+        proposed: Project,
+        changes: list[Proposal],
+        play: Callable[[Proposal], None],
+    ) -> list[Proposal]:
+        """Which of the changes of speakers the user accepts."""
+        from dubrel.desk.voices.voicedialogs import ProposalDialog
+
+        dialog = ProposalDialog(present, proposed, changes, play, self.window)
+        return dialog.chosen() if dialog.exec() else []
+
+    def split(self, project: Project, both: tuple[str, str], play: Callable[[int, int], None]) -> bool:
+        """Whether a speaker is to be parted in two voices."""
+        from dubrel.desk.voices.voicedialogs import SplitDialog
+
+        return bool(SplitDialog(project, both, play, self.window).exec())
+
+    def paragraph_length(self) -> int | None:
+        """About how many words a paragraph should have."""
+        count, given = QtWidgets.QInputDialog.getInt(
+            self.window, "Paragraphs", "About how many words each", USUAL_WORDS, 10, 500, 10
+        )
+        return count if given else None
+
+    def kept_voice(self, names: list[str]) -> str | None:
+        """A kept voice to forget."""
+        chosen, given = QtWidgets.QInputDialog.getItem(
+            self.window, "Kept voices", "Forget the voice of", names, 0, False
+        )
+        return chosen if given else None
+
+    def speaker_count(self) -> str | None:
+        """How many people speak: ``auto``, a number, or bounds."""
+        from dubrel.desk.voices.voicedialogs import CountDialog
+
+        turns = self.desk.session.project.transcript.turns
+        dialog = CountDialog(sum(turn.confirmed for turn in turns), self.window)
+        return dialog.wanted() if dialog.exec() else None
+
+    def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
+        """One of some speakers."""
+        from dubrel.desk.voices.persondialog import PersonDialog
+
+        dialog = PersonDialog(question, choices, self.desk.session, self.desk.theme, self.window)
+        return dialog.chosen() if dialog.exec() else None

@@ -1,0 +1,397 @@
+"""Voices: tell the speakers apart, name them, assign turns to them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.room import Room, ToDo
+from dubrel.desk.shell.theme import Theme
+from dubrel.desk.voices.keeping import Keeping
+from dubrel.desk.voices.questions import VoiceQuestions
+from dubrel.desk.voices.speakerpanel import SpeakerPanel
+from dubrel.desk.voices.striplayer import LaneLayer
+from dubrel.desk.voices.telling import Telling
+from dubrel.edits import permitted
+from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.paragraphs import set_paragraphs
+from dubrel.edits.queries import next_unsure, voices_to_do, word_at
+from dubrel.edits.speakers import give_words, merge_speakers, move_boundary, remove_speaker, swap_speakers
+from dubrel.edits.talk import voice_samples
+from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_name
+from dubrel.model import Project, Speaker, Turn
+
+_NEAR_MS = 300
+
+
+class VoicesRoom(Room):
+    """The second pass."""
+
+    id, name = "voices", "Voices"
+    hints = (
+        ("play", "play"),
+        ("speaker_1", "assign"),
+        ("next_uncertain", "next unsure"),
+        ("proofed", "proofed, next turn"),
+    )
+
+    def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
+        super().__init__(desk)
+        self.sheet, self.session = sheet, desk.session
+        self.ask = VoiceQuestions(desk)
+        self.telling = Telling(desk, self.ask, self.take)
+        self.keeping = Keeping(desk, self.ask, self.speaker_here)
+        self._panel: SpeakerPanel | None = None
+        self._layer = LaneLayer(
+            desk, lambda turn, word: sheet.move_caret(Spot(turn, sheet.turns[turn].offsets[word]))
+        )
+        self._played: tuple[str, int] = ("", 0)
+        desk.openers[".rttm"] = self._open_passages
+        sheet.caret_moved.connect(self._show_current)
+        self.session.changed.connect(lambda _change: self._show_current())
+
+    @property
+    def page(self) -> TypingSheet:
+        """The sheet of turns."""
+        return self.sheet
+
+    @property
+    def panel(self) -> SpeakerPanel:
+        """The list of speakers."""
+        if self._panel is None:
+            made = self._panel = SpeakerPanel(self.session, self.desk.theme, self.desk.menu_on)
+            made.wanted.connect(lambda name: self.desk.commands.run(name))
+            made.sample_wanted.connect(self.play_sample)
+            made.left.connect(self.sheet.setFocus)
+        return self._panel
+
+    @property
+    def layer(self) -> LaneLayer:
+        """A lane for each speaker."""
+        return self._layer
+
+    def enter(self) -> None:
+        """Mark the words whose speaker is not sure."""
+        self.sheet.show_voices(True)
+        self._show_current()
+
+    def leave(self) -> None:
+        """Mark them no longer."""
+        self.sheet.show_voices(False)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        if self._panel is not None:
+            self._panel.set_theme(theme)
+
+    def todo(self) -> ToDo:
+        """The first thing that is still to do."""
+        project = self.session.project
+        if not project.transcript.turns:
+            return ToDo()
+        unnamed, unassigned, unsure, done = voices_to_do(project)
+        if unnamed:
+            return ToDo(f"{unnamed} unnamed", done)
+        if unassigned:
+            return ToDo(f"{unassigned} unassigned", done)
+        return ToDo(f"{unsure} unsure" if unsure else "all named", done)
+
+    def _show_current(self) -> None:
+        if self._panel is not None:
+            found = self.sheet.word_at_caret()
+            self._panel.show_current(found[0].speaker if found else None)
+
+    def commands(self) -> list[Command]:
+        """What can be done here."""
+        words, one, two = (
+            self.desk.without_words,
+            partial(self._no_speakers, 1),
+            partial(self._no_speakers, 2),
+        )
+        here = first(words, self._no_speaker_here)
+        tell = first(self.desk.without_recording, words, self.desk.still_transcribing)
+        rows = [
+            Command(
+                "speakers",
+                "Tell speakers apart",
+                "Ctrl+Shift+V",
+                self.telling.ask_and_tell,
+                first(tell, self._all_assigned),
+            ),
+            Command("rename", "Name the speaker", "F2", self.rename, here, ("speaker", "turn")),
+            Command(
+                "play_speaker",
+                "Play the next sample of the speaker",
+                "F4",
+                self.play_sample,
+                here,
+                ("speaker",),
+            ),
+            Command(
+                "next_uncertain",
+                "Go to the next words whose speaker is unsure",
+                "F6",
+                self.next_uncertain,
+                first(words, self._none_unsure),
+            ),
+            Command(
+                "boundary_back",
+                "Begin the turn one word earlier",
+                "Alt+Left",
+                lambda: self.boundary(-1),
+                first(words, self._first_turn),
+                ("turn",),
+            ),
+            Command(
+                "boundary_on",
+                "Begin the turn one word later",
+                "Alt+Right",
+                lambda: self.boundary(1),
+                first(words, self._first_turn),
+                ("turn",),
+            ),
+            Command(
+                "swap_here",
+                "Swap two speakers from this turn on",
+                "Alt+X",
+                lambda: self.swap(here=True),
+                first(here, two),
+                ("speaker",),
+            ),
+            Command(
+                "swap",
+                "Swap two speakers everywhere",
+                "Alt+Shift+X",
+                lambda: self.swap(here=False),
+                first(here, two),
+                ("speaker",),
+            ),
+            Command(
+                "merge",
+                "Merge this speaker into another",
+                "Alt+M",
+                self.merge,
+                first(here, two),
+                ("speaker",),
+            ),
+            Command(
+                "split",
+                "Split this speaker in two by voice",
+                "",
+                lambda: self.telling.split(self.speaker_here()),
+                first(tell, here),
+                ("speaker",),
+            ),
+            Command("remove_speaker", "Remove this speaker", "", self.remove, here, ("speaker",)),
+            Command("paragraphs", "Break long turns into paragraphs", "Alt+P", self.paragraphs, words),
+        ]
+        for number in range(1, 10):
+            text = f"Assign the turn, or the selected words, to speaker {number}"
+            rows.append(
+                Command(f"speaker_{number}", text, f"Alt+{number}", partial(self.give, number), words)
+            )
+        text = "Assign the turn, or the selected words, to a speaker"
+        rows.append(
+            Command(
+                "speaker_other",
+                text,
+                "Alt+0",
+                self.give_other,
+                first(words, one),
+                ("turn", "selection", "word"),
+            )
+        )
+        return [*rows, *self.keeping.commands(here)]
+
+    def _no_speakers(self, least: int) -> str:
+        return permitted.no_speakers(self.session.project, least)
+
+    def _all_assigned(self) -> str:
+        return permitted.all_assigned(self.session.project)
+
+    def _no_speaker_here(self) -> str:
+        if self.speaker_here() is not None:
+            return ""
+        return "This turn has no speaker yet; assign it with Alt+1 to Alt+9."
+
+    def _first_turn(self) -> str:
+        return "" if self.sheet.caret.turn else "The first turn begins where it begins."
+
+    def _none_unsure(self) -> str:
+        found = next_unsure(self.sheet.turns, 0, -1) if self.sheet.turns else None
+        return "" if found else "No turn is unsure."
+
+    def look(self, step: int) -> None:
+        """Go to the next words whose speaker is unsure."""
+        self.desk.commands.run("next_uncertain")
+
+    # -- playing ------------------------------------------------------------------
+
+    def play_sample(self, number: int = 0) -> None:
+        """Play a sample of the speaker by its number (from 1), or the next one."""
+        speaker = self.speaker_here()
+        if speaker is None:
+            return
+        name = shown_name(self.session.project, speaker.id)
+        samples = voice_samples(self.session.project, speaker.id)
+        if not samples:
+            self.desk.say(f"{name} says nothing yet.")
+            return
+        before, nth = self._played
+        nth = (nth + 1) % len(samples) if before == speaker.id else 0
+        nth = min(number, len(samples)) - 1 if number else nth
+        self._played = (speaker.id, nth)
+        self.desk.play(*samples[nth])
+        self.desk.say(f"{name}: sample {nth + 1} of {len(samples)}")
+
+    def next_uncertain(self) -> None:
+        """Go to the next words whose speaker the machine is unsure of, and play them.
+
+        They are selected where the rest of the turn is sure, so that a key assigns only them.
+        """
+        sheet, at = self.sheet, self.sheet.word_at_caret()
+        found = next_unsure(sheet.turns, sheet.caret.turn, at[1]) if at else None
+        if found is None:
+            return
+        place, start, stop = found
+        words = sheet.turns[place].words
+        if stop - start == len(words):
+            sheet.move_caret(Spot(place, 0))
+        else:
+            sheet.select_words(place, start, stop)
+        some = words[start:stop]
+        self.desk.play(some[0].start_ms, some[-1].end_ms)
+        text = " ".join(word.text for word in some)
+        self.desk.say(f"{min(word.sure for word in some):.0%} sure who says “{text}”")
+
+    # -- assigning ------------------------------------------------------------------
+
+    def take(self, project: Project, label: str) -> None:
+        """Take a step that changes who speaks; the captions follow."""
+        self.session.apply(speakers_followed(self.session.project, project), label)
+
+    def _open_passages(self, path: Path) -> None:
+        """Take in an RTTM file: it adds to what is open."""
+        self.telling.take_passages(path)
+        self.desk.go(self.id)
+
+    def give(self, number: int) -> None:
+        """Assign the selected words or the turn to a speaker; a new number asks for a name."""
+        project = self.session.project
+        speakers = project.transcript.speakers
+        if number <= len(speakers):
+            self._give(project, speakers[number - 1].id)
+        elif wanted := self.ask.speaker_facts(Speaker(""), self._known_names()):
+            self._give(*add_speaker(project, *wanted))
+
+    def give_other(self) -> None:
+        """Assign the selected words or the turn to a speaker chosen from all."""
+        project = self.session.project
+        speaker = self.ask.speaker("Assign to", list(project.transcript.speakers))
+        if speaker is not None:
+            self._give(project, speaker.id)
+
+    def _give(self, project: Project, speaker: str) -> None:
+        chosen = self.sheet.selected_words()
+        if not chosen:
+            self.take(give_turn(project, self._turn_meant().id, speaker), "Assign a turn")
+            return
+        for place, start, stop in reversed(chosen):  # from the end: places before stay the same
+            project = give_words(project, self.sheet.turns[place].id, start, stop, speaker)
+        self.take(project, "Assign words")
+
+    def _turn_meant(self) -> Turn:
+        """The turn at the caret; while another one plays, that one."""
+        sheet, player = self.sheet, self.desk.player
+        turn = sheet.turns[sheet.caret.turn]
+        near = turn.start_ms - _NEAR_MS <= player.position <= turn.end_ms + _NEAR_MS
+        if not player.playing or near:
+            return turn
+        found = word_at(self.session.project, player.position)
+        return sheet.turns[found[0]] if found else turn
+
+    def boundary(self, words: int) -> None:
+        """Move the beginning of the turn at the caret by a word."""
+        turn = self.sheet.turns[self.sheet.caret.turn]
+        moved = move_boundary(self.session.project, turn.id, words)
+        if moved is self.session.project:
+            self.desk.say("A turn keeps at least one word.")
+            return
+        self.take(moved, "Move the beginning of a turn")
+        self.sheet.move_caret(Spot(self._place_of(turn), 0))
+
+    def _place_of(self, turn: Turn) -> int:
+        return next((k for k, one in enumerate(self.sheet.turns) if one.id == turn.id), 0)
+
+    # -- speakers -------------------------------------------------------------------
+
+    def speaker_here(self) -> Speaker | None:
+        """The speaker chosen in the booth's list, or else the one of the turn at the caret."""
+        chosen = self._panel.chosen() if self._panel is not None else None
+        if chosen is not None:
+            return chosen
+        turns = self.sheet.turns
+        return (
+            self.session.project.transcript.speaker(turns[self.sheet.caret.turn].speaker) if turns else None
+        )
+
+    def _known_names(self) -> list[str]:
+        """Names given earlier in the project, and those of kept voices, that no speaker has now."""
+        from dubrel.keptvoices import kept_voices
+
+        taken = {one.name for one in self.session.project.transcript.speakers}
+        earlier = [one.name for value in self.session.history.earlier() for one in value.transcript.speakers]
+        names = dict.fromkeys([*earlier, *(one.name for one in kept_voices())])
+        return [one for one in names if one and one not in taken]
+
+    def rename(self) -> None:
+        """Name the speaker, and say what the person does."""
+        speaker = self.speaker_here()
+        wanted = self.ask.speaker_facts(speaker, self._known_names()) if speaker else None
+        if speaker is not None and wanted is not None:
+            project = rename_speaker(self.session.project, speaker.id, *wanted)
+            self.session.apply(project, "Name a speaker")
+
+    def _with_other(self, change: Callable[[Project, str, str], Project], question: str, label: str) -> None:
+        speaker, project = self.speaker_here(), self.session.project
+        if speaker is None:
+            return
+        others = [one for one in project.transcript.speakers if one.id != speaker.id]
+        other = self.ask.speaker(question.format(shown_name(project, speaker.id)), others)
+        if other is not None:
+            self.take(change(project, speaker.id, other.id), label)
+
+    def swap(self, *, here: bool) -> None:
+        """Let the speaker of this turn and another change places."""
+        turn = self.sheet.turns[self.sheet.caret.turn].id if here else None
+        self._with_other(
+            lambda project, one, other: swap_speakers(project, one, other, turn),
+            "Swap {} with",
+            "Swap speakers",
+        )
+
+    def merge(self) -> None:
+        """Assign all turns of this speaker to another."""
+        self._with_other(merge_speakers, "Merge {} into", "Merge speakers")
+
+    def remove(self) -> None:
+        """Remove the speaker."""
+        speaker = self.speaker_here()
+        if speaker is not None:
+            self.take(remove_speaker(self.session.project, speaker.id), "Remove a speaker")
+
+    def paragraphs(self) -> None:
+        """Break long turns at sentence ends into paragraphs of about so many words."""
+        count = self.ask.paragraph_length()
+        if count is None:
+            return
+        project = set_paragraphs(self.session.project, count)
+        if project is self.session.project:
+            self.desk.say("The paragraphs already have that length.")
+        else:
+            self.take(project, "Set paragraphs")

@@ -1,0 +1,269 @@
+"""The speakers in the booth: who they are, how much each speaks, and what can be done with one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Protocol
+
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QPainter
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.desk.sheet.margins import paint_badge, speaker_look
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.theme import Theme, time_font, ui_font
+from dubrel.desk.shell.widgets import button, label
+from dubrel.edits.talk import Talk
+from dubrel.edits.voices import shown_name
+from dubrel.model import Speaker
+from dubrel.timecode import format_length
+
+_ROW = 46
+SPEAKER_ID = Qt.ItemDataRole.UserRole
+_ELIDE = Qt.TextElideMode.ElideRight
+_ACTIONS = (
+    ("rename", "Name"),
+    ("play_speaker", "Play"),
+    ("merge", "Merge"),
+    ("swap", "Swap"),
+    ("split", "Split"),
+    ("remove_speaker", "Remove"),
+)
+
+
+class _Shown(Protocol):
+    """What a row is drawn from."""
+
+    session: Session
+    theme: Theme
+    talk: dict[str, Talk]
+
+
+@guarded
+class SpeakerRow(QStyledItemDelegate):
+    """Draws a speaker: badge, name and role, time, share as a bar, turns."""
+
+    def __init__(self, panel: _Shown) -> None:
+        super().__init__(panel if isinstance(panel, QWidget) else None)
+        self.panel = panel
+
+    def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:
+        """Two lines."""
+        return QSize(100, _ROW)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:
+        """Draw one row."""
+        panel, theme = self.panel, self.panel.theme
+        rect = QRectF(option.rect)
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.fillRect(rect, theme.colour("selection"))
+        project = panel.session.project
+        speaker = project.transcript.speaker(index.data(SPEAKER_ID))
+        if speaker is None:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        name, letter, colour = speaker_look(theme, project, speaker.id)
+        paint_badge(painter, letter, colour, rect.left() + 8, rect.top() + 6)
+        painter.setFont(time_font(11))
+        painter.setPen(theme.colour("quiet"))
+        number = str(project.transcript.speakers.index(speaker) + 1)
+        if number != letter:
+            place = QRectF(rect.left() + 8, rect.top() + 26, 19, 14)
+            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, number)
+        talk = panel.talk.get(speaker.id, Talk())
+        x, width = rect.left() + 36, rect.width() - 44
+        painter.setFont(ui_font(13, QFont.Weight.DemiBold))
+        painter.setPen(theme.colour("ink" if speaker.name else "quiet"))
+        length = format_length(talk.time_ms)
+        room = width - 58
+        shown = QFontMetricsF(painter.font()).elidedText(name, _ELIDE, room)
+        used = QFontMetricsF(painter.font()).horizontalAdvance(shown)
+        top = QRectF(x, rect.top() + 5, width, 19)
+        painter.drawText(top, Qt.AlignmentFlag.AlignVCenter, shown)
+        painter.setFont(ui_font(12))
+        painter.setPen(theme.colour("quiet"))
+        if speaker.role and room - used > 30:
+            role = QFontMetricsF(painter.font()).elidedText(speaker.role, _ELIDE, room - used - 8)
+            painter.drawText(top.adjusted(used + 8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, role)
+        turns = "1 turn" if talk.turns == 1 else f"{talk.turns} turns"
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        bottom = QRectF(x, rect.top() + 24, width, 16)
+        painter.drawText(bottom, right, f"{talk.share:.0%}, {turns}")
+        painter.setFont(time_font(12))
+        painter.drawText(top, right, length)
+        bar = QRectF(x, rect.top() + 30, width - 100, 4)
+        painter.fillRect(bar, theme.colour("hairline"))
+        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * talk.share, 4), colour)
+
+
+@guarded
+class _List(QListWidget):
+    """The rows; Enter and Space play the next sample, 1 to 3 a certain one."""
+
+    play = Signal()
+    play_nth = Signal(int)
+    leave = Signal()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Play with Enter, Space or a number, leave with Escape."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.play.emit()
+        elif event.text() in ("1", "2", "3") and not event.modifiers():
+            self.play_nth.emit(int(event.text()))
+        elif event.key() == Qt.Key.Key_Escape:
+            self.clearSelection()
+            self.leave.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+@guarded
+class SpeakerPanel(QWidget):
+    """The list of speakers with its buttons.
+
+    Signals
+    -------
+    wanted(str)
+        The name of a command that was chosen.
+    sample_wanted(int)
+        One of the three samples of the chosen speaker, from 1.
+    left()
+        The user is done with the list.
+    """
+
+    wanted = Signal(str)
+    sample_wanted = Signal(int)
+    left = Signal()
+
+    def __init__(
+        self, session: Session, theme: Theme, menu_on: Callable[[list[str], QPoint], object]
+    ) -> None:
+        super().__init__()
+        self.session, self.theme = session, theme
+        self.talk: dict[str, Talk] = {}
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(8)
+        self.heading = label("Speakers", "section")
+        self.hint = label("", "quiet")
+        self.hint.setWordWrap(True)
+        self.list = _List()
+        self.list.setItemDelegate(SpeakerRow(self))
+        self.list.setAccessibleName("Speakers")
+        self.list.setObjectName("speakers")
+        self.find_button = button("Tell speakers apart", primary=True)
+        box.addWidget(self.heading)
+        box.addWidget(self.hint)
+        box.addWidget(self.list, 1000)
+        grid = QGridLayout()
+        grid.setSpacing(6)
+        self.buttons = {}
+        for place, (name, text) in enumerate(_ACTIONS):
+            made = self.buttons[name] = button(text)
+            made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
+            grid.addWidget(made, place // 4, place % 4)
+        for column in range(4):
+            grid.setColumnStretch(column, 1)
+        grid.addWidget(self.find_button, 1, 2, 1, 2)
+        box.addLayout(grid)
+        box.addStretch(1)  # takes the room of the list while there is nobody in it
+        self.find_button.clicked.connect(lambda: self.wanted.emit("speakers"))
+        self.list.play_nth.connect(self.sample_wanted)
+        self.list.play.connect(lambda: self.wanted.emit("play_speaker"))
+        self.list.itemDoubleClicked.connect(lambda _item: self.wanted.emit("rename"))
+        self.list.leave.connect(self.left)
+        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.list.customContextMenuRequested.connect(
+            lambda at: menu_on(["speaker"], self.list.viewport().mapToGlobal(at))
+        )
+        self.list.itemSelectionChanged.connect(self._show_buttons)
+        session.changed.connect(lambda _change: self._refresh_if_seen())
+        self.refresh()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        self.theme = theme
+        self.list.viewport().update()
+
+    def chosen(self) -> Speaker | None:
+        """The speaker that is selected in the list while the keys go there."""
+        items = self.list.selectedItems()
+        if not items or not self.list.hasFocus():
+            return None
+        return self.session.project.transcript.speaker(items[0].data(SPEAKER_ID))
+
+    def show_current(self, speaker_id: str | None) -> None:
+        """Select the speaker of the turn at the caret, unless the keys go to the list."""
+        if self.list.hasFocus() or not self.isVisible():
+            return
+        for place in range(self.list.count()):
+            item = self.list.item(place)
+            item.setSelected(item.data(SPEAKER_ID) == speaker_id)
+            if item.isSelected():
+                self.list.scrollToItem(item)
+
+    def _refresh_if_seen(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event) -> None:
+        """What changed meanwhile."""
+        self.refresh()
+        super().showEvent(event)
+
+    def refresh(self) -> None:
+        """Show the speakers as they are."""
+        transcript = self.session.project.transcript
+        self.talk = self.session.talk()
+        ids = [one.id for one in transcript.speakers]
+        if [self.list.item(k).data(SPEAKER_ID) for k in range(self.list.count())] != ids:
+            items = self.list.selectedItems()
+            chosen = items[0].data(SPEAKER_ID) if items else None
+            self.list.clear()
+            for speaker_id in ids:
+                item = QListWidgetItem()
+                item.setData(SPEAKER_ID, speaker_id)
+                self.list.addItem(item)
+                item.setSelected(chosen == speaker_id)
+        for place, one in enumerate(transcript.speakers):
+            self._describe(self.list.item(place), place, one)
+        self.heading.setText(f"Speakers: {len(ids)}" if ids else "Speakers")
+        self.list.setVisible(bool(ids))
+        for made in self.buttons.values():
+            made.setVisible(bool(ids))
+        self.find_button.setText("Tell apart again" if ids else "Tell speakers apart")
+        self.find_button.setEnabled(bool(transcript.turns))
+        self.hint.setText("" if ids else _nobody(bool(transcript.turns)))
+        self.hint.setVisible(not ids)
+        self._show_buttons()
+        self.list.viewport().update()
+
+    def _describe(self, item: QListWidgetItem, place: int, speaker: Speaker) -> None:
+        talk = self.talk[speaker.id]
+        name = shown_name(self.session.project, speaker.id)
+        said = f"{name}, {speaker.role or 'no role'}, {format_length(talk.time_ms)}, {talk.share:.0%}, {talk.turns} turns"
+        item.setData(Qt.ItemDataRole.AccessibleTextRole, said)
+        item.setToolTip(
+            f"{said}\nAlt+{place + 1} assigns a turn; here 1, 2 and 3 play samples" if place < 9 else said
+        )
+
+    def _show_buttons(self) -> None:
+        several = self.list.count() > 1
+        for name in ("merge", "swap"):
+            self.buttons[name].setEnabled(several)
+
+
+def _nobody(transcribed: bool) -> str:
+    if transcribed:
+        return "Speakers have not been told apart yet. Do that, or assign turns with Alt+1 to Alt+9."
+    return "The recording has not been transcribed yet."

@@ -1,0 +1,51 @@
+"""How many words are doubtful, counted by what changed."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+
+from dubrel.desk.shell.session import Session
+from dubrel.edits.difference import Change
+from dubrel.edits.index import turn_with
+from dubrel.edits.queries import DOUBTFUL, doubts_in
+
+
+class Doubts(QObject):
+    """Counts doubtful words and proofed ones.
+
+    Signals
+    -------
+    counted()
+        The numbers changed.
+    """
+
+    counted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session, self.threshold = session, DOUBTFUL
+        self.count = self.proofed = 0
+        session.changed.connect(self._on_changed)
+
+    def set_threshold(self, threshold: float) -> None:
+        """Count words as doubtful from another value on."""
+        self.threshold = threshold
+        self._count_all()
+
+    def _count_all(self) -> None:
+        turns = self.session.project.transcript.turns
+        self.count = sum(doubts_in(turn, self.threshold) for turn in turns)
+        self.proofed = sum(len(turn.words) for turn in turns if turn.proofed)
+        self.counted.emit()
+
+    def _on_changed(self, change: Change) -> None:
+        if change.old.media is not change.new.media or not change.old.transcript.turns:
+            self._count_all()
+            return
+        for project, sign in ((change.old, -1), (change.new, 1)):
+            for turn_id in change.turns:
+                turn = turn_with(project, turn_id)
+                if turn is not None:
+                    self.count += sign * doubts_in(turn, self.threshold)
+                    self.proofed += sign * len(turn.words) * turn.proofed
+        self.counted.emit()

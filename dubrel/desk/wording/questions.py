@@ -1,0 +1,54 @@
+"""The questions of Wording."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6 import QtWidgets
+
+from dubrel.desk.intake.enginewords import engine_label
+from dubrel.desk.shell.desk import Desk
+from dubrel.edits.readings import Difference
+from dubrel.jobs.secondreading import Comparison
+from dubrel.settings import load_settings
+
+
+class WordingQuestions:
+    """Asks what to compare with."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.window = desk, desk.window
+
+    def engine(self) -> str | None:
+        """A recogniser to compare with."""
+        names = ["builtin", *load_settings().engines]
+        shown = [engine_label(name) for name in names]
+        chosen, given = QtWidgets.QInputDialog.getItem(
+            self.window, "Compare", "Compare with", shown, 0, False
+        )
+        return names[shown.index(chosen)] if given else None
+
+    def reference(self) -> Path | None:
+        """A reference text."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, "Open a reference text", "", "Texts (*.txt *.md *.docx *.srt *.vtt);;All files (*)"
+        )
+        return Path(found) if found else None
+
+    def compare(
+        self,
+        found: Comparison,
+        names: tuple[str, str],
+        reference: bool,
+        texts: Callable[[Difference], tuple[str, str, str]],
+        play: Callable[[Difference], None],
+        accept: Callable[[list[Difference]], None],
+    ) -> None:
+        """Show two readings side by side."""
+        from dubrel.desk.wording.comparedialog import CompareDialog
+
+        dialog = CompareDialog(found, names, reference, texts, self.window)
+        dialog.play_wanted.connect(play)
+        dialog.accept_wanted.connect(accept)
+        dialog.exec()

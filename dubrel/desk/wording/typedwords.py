@@ -1,0 +1,99 @@
+"""After an edit, only the words that were typed are aligned, in the background, without being asked."""
+
+from __future__ import annotations
+
+import logging
+from concurrent.futures import Future
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer
+
+from dubrel.desk.shell.session import Session
+from dubrel.edits.difference import Change
+from dubrel.edits.index import turn_with
+from dubrel.edits.typedtimes import Run, typed_runs, with_times
+from dubrel.media.cache import is_read, sound_path
+from dubrel.model import HeardWord
+
+if TYPE_CHECKING:
+    from dubrel.jobs.typedwords import Realigner
+
+_REST_MS = 900
+_POLL_MS = 120
+
+
+class TypedWords(QObject):
+    """Watches the session for typed words and finds their times."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._turns: set[int] = set()
+        self._tried: set[tuple[int, tuple[str, ...]]] = set()
+        self._waiting: list[tuple[Run, Future[list[HeardWord]]]] = []
+        self._realigner: Realigner | None = None
+        self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
+        self._rest.timeout.connect(self._begin)
+        self._poll = QTimer(self, interval=_POLL_MS)
+        self._poll.timeout.connect(self._take)
+        session.changed.connect(self._on_changed)
+        session.opened.connect(self._forget)
+
+    @property
+    def busy(self) -> bool:
+        """Whether words are being aligned."""
+        return bool(self._waiting) or self._rest.isActive()
+
+    def close(self) -> None:
+        """Let the process go."""
+        self._rest.stop()
+        self._poll.stop()
+        if self._realigner is not None:
+            self._realigner.close()
+            self._realigner = None
+
+    def _forget(self) -> None:
+        self._turns.clear()
+        self._tried.clear()
+        self._waiting.clear()
+
+    def _on_changed(self, change: Change) -> None:
+        if change.old.media is change.new.media and change.turns:
+            self._turns |= change.turns
+            self._rest.start()
+
+    def _begin(self) -> None:
+        project = self.session.project
+        turns, self._turns = self._turns, set()
+        if project.media is None or not is_read(project.media):
+            return
+        found = [turn for one in turns if (turn := turn_with(project, one)) is not None]
+        for run in (run for turn in found for run in typed_runs(turn)):
+            if (run.ids[0], run.texts) not in self._tried:
+                self._tried.add((run.ids[0], run.texts))
+                language = project.transcript.language
+                future = self._worker().submit(sound_path(project.media), language, run)
+                self._waiting.append((run, future))
+        if self._waiting:
+            self._poll.start()
+
+    def _worker(self) -> Realigner:
+        if self._realigner is None:
+            from dubrel.jobs.typedwords import Realigner  # late: starting the desk does not need it
+
+            self._realigner = Realigner()
+        return self._realigner
+
+    def _take(self) -> None:
+        for run, future in [one for one in self._waiting if one[1].done()]:
+            self._waiting.remove((run, future))
+            try:
+                heard = future.result()
+            except Exception:
+                logging.exception("aligning typed words")
+                self.close()
+                continue
+            self.session.amend(partial(with_times, run=run, heard=heard))
+        if not self._waiting:
+            self._poll.stop()

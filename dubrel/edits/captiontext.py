@@ -1,0 +1,88 @@
+"""What a caption shows: the only way to its text."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from dubrel.captions.breaking import text_length
+from dubrel.captions.marks import shown_word
+from dubrel.edits.index import name_of, track_index, words_with
+from dubrel.model import Caption, CaptionTrack, Project, Word
+from dubrel.text import reads_rtl
+
+
+@dataclass(frozen=True)
+class CaptionText:
+    """A caption as a viewer reads it.
+
+    Attributes
+    ----------
+    lines : tuple of str
+    speakers : tuple of str
+        The name of who begins each line; empty where it is not known.
+    rtl : bool
+        Whether it is set from the right.
+    """
+
+    lines: tuple[str, ...]
+    speakers: tuple[str, ...] = ()
+    rtl: bool = False
+
+    @property
+    def length(self) -> int:
+        """Graphemes; a line break counts as the space that it stands for."""
+        return text_length(self.lines)
+
+
+def text_of(project: Project, track: CaptionTrack, caption: Caption) -> CaptionText:
+    """The text of a caption with names, dashes and direction; without struck words.
+
+    A caption all of whose words are struck has no lines: it is not shown.
+    """
+    if not caption.words:
+        lines = tuple(line for line in caption.text.split("\n") if line.strip())
+        return CaptionText(lines, ("",) * len(lines), _rtl(lines, track))
+    rows: list[list[Word]] = [[]]
+    for word in words_with(project, caption.words):
+        if word.id in caption.breaks and rows[-1]:
+            rows.append([])
+        if not word.struck:
+            rows[-1].append(word)
+    rows = [row for row in rows if row]
+    marked = {*caption.named, *caption.dashed}
+    lines = tuple(
+        " ".join(_shown(project, caption, word) if word.id in marked else word.text for word in row)
+        for row in rows
+    )
+    return CaptionText(lines, tuple(name_of(project, row[0].id) for row in rows), _rtl(lines, track))
+
+
+def _shown(project: Project, caption: Caption, word: Word) -> str:
+    name = name_of(project, word.id) if word.id in caption.named else ""
+    return shown_word(word.text, name, word.id in caption.dashed)
+
+
+def _rtl(lines: tuple[str, ...], track: CaptionTrack) -> bool:
+    return reads_rtl(" ".join(lines), track.language)
+
+
+def shown_captions(project: Project, track: CaptionTrack | None) -> Iterator[tuple[Caption, CaptionText]]:
+    """The captions of a track that show something, in order, with their texts."""
+    for caption in track.captions if track else ():
+        text = text_of(project, track, caption)  # type: ignore[arg-type]
+        if text.lines:
+            yield caption, text
+
+
+def words_in_no_caption(project: Project, track: CaptionTrack) -> list[Word]:
+    """Words that are said and shown nowhere in a track of the spoken language."""
+    if not track.spoken or not track.captions:
+        return []
+    held = track_index(project, track.id).of_word
+    return [
+        word
+        for turn in project.transcript.turns
+        for word in turn.words
+        if not word.struck and word.id not in held
+    ]

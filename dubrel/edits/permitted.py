@@ -1,0 +1,50 @@
+"""Why something cannot be done with a project now, in one sentence; empty where it can."""
+
+from __future__ import annotations
+
+from dubrel.model import Project
+
+
+def no_recording(project: Project, is_there: bool) -> str:
+    """Why nothing can be done with the recording; ``is_there`` whether its file was found."""
+    if project.media is None:
+        return "Bring in a recording first."
+    return "" if is_there else "The recording is not where it was. Find it in Intake first."
+
+
+def no_sound(project: Project, is_there: bool) -> str:
+    """Why nothing can be transcribed."""
+    if reason := no_recording(project, is_there):
+        return reason
+    return "" if project.media is not None and project.media.has_audio else "The recording has no sound."
+
+
+def no_words(project: Project) -> str:
+    """Why nothing can be done with words."""
+    return "" if project.transcript.turns else "There are no words yet. Transcribe first."
+
+
+def no_captions(project: Project) -> str:
+    """Why nothing can be done with captions."""
+    track = project.captions
+    return "" if track is not None and track.captions else "There are no captions yet."
+
+
+def no_speakers(project: Project, least: int = 1) -> str:
+    """Why nothing can be done with speakers."""
+    count = len(project.transcript.speakers)
+    if count >= least:
+        return ""
+    return "There is no other speaker." if count else "There are no speakers yet."
+
+
+def all_assigned(project: Project) -> str:
+    """Why speakers cannot be told apart any more."""
+    turns = project.transcript.turns
+    done = bool(turns) and all(turn.confirmed for turn in turns)
+    return "You have assigned every turn yourself; nothing is left to tell apart." if done else ""
+
+
+def no_notes(project: Project, kind: str) -> str:
+    """Why there is no note of a kind to go to."""
+    return "" if any(note.kind == kind for note in project.notes) else f"There is no note “{kind}”."

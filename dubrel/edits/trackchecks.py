@@ -1,0 +1,101 @@
+"""The checks of a whole track, and of those captions that a change can have touched."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Iterable, Iterator
+
+from dubrel.captions.checks import Finding, check_caption
+from dubrel.edits.captiontext import text_of, words_in_no_caption
+from dubrel.edits.difference import Change, exchanged
+from dubrel.edits.index import caption_with, captions_of, place_in, track_index, turn_with
+from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
+
+
+def check_one(
+    project: Project, track: CaptionTrack, place: int, style: HouseStyle | None = None
+) -> list[Finding]:
+    """Every rule that the caption at a place of a track breaks, by its own style or another."""
+    caption = track.captions[place]
+    following = track.captions[place + 1] if place + 1 < len(track.captions) else None
+    return check_caption(
+        caption,
+        text_of(project, track, caption).lines,
+        style or track.style,
+        following=following,
+        frame_rate=project.media.frame_rate if project.media else None,
+    )
+
+
+def check_track(
+    project: Project, track: CaptionTrack, style: HouseStyle | None = None
+) -> dict[int, list[Finding]]:
+    """Caption id to findings, for the captions that break a rule; 0 for words in no caption."""
+    found = {}
+    for place, caption in enumerate(track.captions):
+        if here := check_one(project, track, place, style):
+            found[caption.id] = here
+    if lost := missing(words_in_no_caption(project, track)):
+        found[0] = lost
+    return found
+
+
+def missing(words: Iterable[Word]) -> list[Finding]:
+    """Findings for words in no caption; words that follow each other are one."""
+    runs: list[list[Word]] = []
+    for word in words:
+        if runs and word.start_ms - runs[-1][-1].end_ms < 1000:
+            runs[-1].append(word)
+        else:
+            runs.append([word])
+    return [
+        Finding("no caption", f"“{' '.join(word.text for word in run)}” is in no caption", run[0].start_ms)
+        for run in runs
+    ]
+
+
+def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
+    """The captions of a track whose findings or text a change may have changed.
+
+    Those that came or are others with the one before each, and those that hold
+    a word that is another.
+    """
+    project, ids = change.new, set(change.captions.get(track.id, ()))
+    if change.old.media is not project.media or _style(change.old, track.id) is not track.style:
+        yield from track.captions
+        return
+    words = _other_words(change)
+    ids |= captions_of(project, track.id, words).keys()
+    if change.speakers:
+        ids |= {one.id for one in track.captions if one.named}
+    old = change.old.track(track.id)
+    for one in ids:
+        caption = caption_with(project, track.id, one)
+        if caption is not None:
+            place = place_in(track.captions, caption)
+            yield from track.captions[max(0, place - 1) : place + 1]
+        elif old is not None and one in track_index(change.old, track.id).captions:
+            yield from _before_gone(track, track_index(change.old, track.id).captions[one])
+
+
+def _before_gone(track: CaptionTrack, gone: Caption) -> Iterator[Caption]:
+    """The caption that now has another neighbour because one after it is gone."""
+    place = bisect_left(track.captions, gone.start_ms, key=lambda one: one.start_ms)
+    yield from track.captions[max(0, place - 1) : place]
+
+
+def _style(project: Project, track_id: int) -> HouseStyle | None:
+    track = project.track(track_id)
+    return track.style if track else None
+
+
+def _other_words(change: Change) -> Iterator[int]:
+    """Ids of the words that are others, and of all words of turns with another speaker."""
+    for turn_id in change.turns:
+        old, new = turn_with(change.old, turn_id), turn_with(change.new, turn_id)
+        if new is None:
+            continue
+        if old is None or old.speaker != new.speaker:
+            yield from (word.id for word in new.words)
+        else:
+            yield from (word.id for word in exchanged(old.words, new.words)[1])

@@ -1,0 +1,88 @@
+"""Caption tracks of a project: put captions and notes in their places, keep what hangs on them."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from dubrel.edits.index import place_in, track_index, translations_of
+from dubrel.model import Caption, CaptionTrack, Note, Project
+
+
+def with_track(project: Project, track: CaptionTrack) -> Project:
+    """The project with a track in place of the one with its id, or added as the active one."""
+    if project.track(track.id) is None:
+        return replace(project, tracks=(*project.tracks, track), active=track.id)
+    tracks = tuple(track if one.id == track.id else one for one in project.tracks)
+    return replace(project, tracks=tracks)
+
+
+def with_captions(
+    project: Project,
+    track_id: int,
+    changed: Mapping[int, Caption | None],
+    come: Iterable[Caption] = (),
+) -> Project:
+    """The project with some captions of a track changed, taken out or added, in order of time.
+
+    Parameters
+    ----------
+    changed : mapping of caption id to Caption or None
+        Captions of the track as they become; ``None`` takes one out.
+    come : iterable of Caption
+        New ones.
+
+    Returns
+    -------
+    Project
+        The same object where nothing changes. What translates a caption that
+        is taken out keeps its text and its other sources.
+    """
+    track = project.track(track_id)
+    new = list(come)
+    if track is None or not (changed or new):
+        return project
+    captions, index = list(track.captions), track_index(project, track_id)
+    places: list[int] = []
+    gone: list[int] = []
+    for caption_id, becomes in changed.items():
+        old = index.captions.get(caption_id)
+        if old is None or becomes is old:
+            continue
+        place = place_in(captions, old)
+        if becomes is None:
+            del captions[place]
+            gone.append(caption_id)
+        else:
+            captions[place] = becomes
+            places.append(place)
+    if gone or any(_out_of_order(captions, place) for place in places):
+        captions.sort(key=lambda one: (one.start_ms, one.end_ms))
+    for one in new:
+        captions.insert(bisect_left(captions, one.start_ms, key=lambda other: other.start_ms), one)
+    if len(captions) == len(track.captions) and all(a is b for a, b in zip(captions, track.captions)):
+        return project
+    made = with_track(project, replace(track, captions=tuple(captions)))
+    return _sources_gone(made, project, gone)
+
+
+def _out_of_order(captions: list[Caption], place: int) -> bool:
+    near = captions[max(0, place - 1) : place + 2]
+    return any(a.start_ms > b.start_ms for a, b in zip(near, near[1:]))
+
+
+def _sources_gone(project: Project, before: Project, gone: Iterable[int]) -> Project:
+    for caption_id in gone:
+        for track, caption in list(translations_of(before, caption_id)):
+            present = project.track(track.id)
+            now = next(one for one in present.captions if one.id == caption.id) if present else caption
+            rest = tuple(one for one in now.sources if one != caption_id)
+            project = with_captions(project, track.id, {now.id: replace(now, sources=rest)})
+    return project
+
+
+def with_notes(project: Project, changed: Mapping[int, Note]) -> Project:
+    """The project with some notes changed."""
+    notes = tuple(changed.get(one.id, one) for one in project.notes)
+    return replace(project, notes=notes)

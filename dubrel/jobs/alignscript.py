@@ -1,0 +1,131 @@
+"""A script that exists, lined up with the sound."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from dubrel.errors import DubrelError
+from dubrel.formats.script import Kind, Piece
+from dubrel.jobs.events import Aligned, Event, Heard, Pace, Progress, Warning_
+from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
+from dubrel.media.sound import samples_of, stretch
+from dubrel.model import HeardTurn, HeardWord, Media, Speaker, Timing
+from dubrel.speech.activity import Chunk
+from dubrel.speech.align import EnglishAligner
+from dubrel.speech.builtin import BuiltinRecogniser
+from dubrel.speech.cleaning import prepared
+from dubrel.speech.scriptalign import ScriptAlignment, line_up
+from dubrel.speech.synthscript import align_by_synthesis
+from dubrel.text import detect_language, language_name
+
+_HEARING = 0.85
+_SAMPLED = 5
+_SURE_ENGLISH = -0.45
+
+
+def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> Iterator[Event]:
+    """Give a script its times: English by choices, any other language by speaking it.
+
+    Parameters
+    ----------
+    media : Media
+    pieces : sequence of Piece
+    language : str
+        Of the script; found in its text if left out.
+
+    Yields
+    ------
+    Event
+        Progress and warnings, and at the end the script with times.
+
+    Raises
+    ------
+    DubrelError
+        If the script seems to be of another recording or in another language.
+    """
+    pace = Pace()
+    speech = [piece for piece in pieces if piece.kind is Kind.SPEECH]
+    words = [word for piece in speech for word in piece.text.split()]
+    language = language or detect_language(" ".join(words)) or "en"
+    way = _by_hearing if language.split("-")[0] == "en" else _by_speaking
+    found = None
+    for said in way(media, words, language, pace):
+        if isinstance(said, ScriptAlignment):
+            found = said
+        else:
+            yield said
+    assert found is not None
+    unheard = sum(word.timing is Timing.UNHEARD for word in found.words)
+    if unheard:
+        yield Warning_(f"{unheard} words of the script were not heard; they are kept without a time.")
+    if found.extra:
+        yield Warning_(
+            f"{len(found.extra)} words were said that are not in the script; notes beside the text show where."
+        )
+    turns, speakers = _turns(speech, found.words)
+    yield Aligned(turns, speakers, tuple(found.extra), unheard, language)
+
+
+def _by_hearing(
+    media: Media, words: list[str], language: str, pace: Pace
+) -> Iterator[Event | ScriptAlignment]:
+    heard: list[HeardWord] = []
+    for event in transcribe(media):
+        if isinstance(event, Heard):
+            heard += event.words
+        elif isinstance(event, Progress):
+            yield pace.at(event.stage, event.fraction * _HEARING)
+    yield pace.at("Lining up", _HEARING)
+    found = line_up(words, heard, samples_of(media), EnglishAligner())
+    if found.another_recording:
+        raise DubrelError(
+            f"The script does not seem to be of “{media.name}”: {found.share:.0%} of its words were heard. "
+            "Choose another script or recording."
+        )
+    yield found
+
+
+def _by_speaking(
+    media: Media, words: list[str], language: str, pace: Pace
+) -> Iterator[Event | ScriptAlignment]:
+    for event in read_recording(media):
+        yield pace.at(event.stage, event.fraction * 0.2) if isinstance(event, Progress) else event
+    samples, chunks = samples_of(media), []
+    for chunk in speech_chunks(samples):
+        chunks.append(chunk)
+        yield pace.at("Finding speech", 0.2 + 0.2 * min(1.0, chunk.end_ms / max(1, media.duration_ms)))
+    if sounds_english(samples, chunks):
+        raise DubrelError(
+            f"The script is in {language_name(language)}, but English is spoken in “{media.name}”. "
+            "Choose the script of this recording."
+        )
+    for said in align_by_synthesis(words, samples, chunks, language):
+        if isinstance(said, float):
+            yield pace.at("Lining up", 0.4 + 0.6 * said)
+        else:
+            yield ScriptAlignment(said, [], 1.0)
+
+
+def sounds_english(samples: np.ndarray, chunks: Sequence[Chunk]) -> bool:
+    """Whether the built-in recogniser, which knows only English, is sure of what it hears."""
+    step = max(1, len(chunks) // _SAMPLED)
+    sounds = [
+        prepared(np.array(stretch(samples, one.start_ms, one.end_ms))) for one in chunks[::step][:_SAMPLED]
+    ]
+    totals = [token.total for tokens in BuiltinRecogniser().hear(sounds) for token in tokens]
+    return len(totals) >= 10 and sum(totals) / len(totals) > _SURE_ENGLISH
+
+
+def _turns(
+    speech: Sequence[Piece], words: list[HeardWord]
+) -> tuple[tuple[HeardTurn, ...], tuple[Speaker, ...]]:
+    names = list(dict.fromkeys(piece.speaker for piece in speech if piece.speaker))
+    ids = {name: f"s{number}" for number, name in enumerate(names, 1)}
+    turns, at = [], 0
+    for piece in speech:
+        count = len(piece.text.split())
+        turns.append(HeardTurn(tuple(words[at : at + count]), ids.get(piece.speaker)))
+        at += count
+    return tuple(turns), tuple(Speaker(one, name) for name, one in ids.items())

@@ -1,0 +1,130 @@
+"""Hear a recording channel by channel or track by track: one microphone a speaker."""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+
+import numpy as np
+
+from dubrel.errors import MediaError
+from dubrel.jobs.choices import Choices
+from dubrel.jobs.crew import Part, listen
+from dubrel.jobs.events import Event, HeardTurns, Pace, TurnsComplete
+from dubrel.jobs.transcribe import Tally
+from dubrel.media.cache import track_path
+from dubrel.media.sound import decode_blocks, samples_in
+from dubrel.media.trackfile import MIX
+from dubrel.model import Media, Speaker
+from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
+from dubrel.speech.channelspeech import Weaver, faded, own_frames, relative_levels, speaker_id
+
+_READING, _FINDING = 0.06, 0.15
+_BLOCK = 3000  # frames
+
+
+def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Event]:
+    """Hear each channel or track by itself and weave one transcript with the speakers known.
+
+    Yields
+    ------
+    Event
+        Progress, and ``HeardTurns`` in order of time.
+
+    Raises
+    ------
+    MediaError
+        If there is only one channel.
+    """
+    sources = track_sources(media)
+    names = [name or f"Channel {place}" for place, (_, _, name) in enumerate(sources, 1)]
+    for done in _read_tracks(media, sources):
+        yield pace.at("Reading the tracks", _READING * done)
+    paths = [track_path(media, place) for place in range(len(sources))]
+    speech = []
+    for place, path in enumerate(paths):
+        pieces = []
+        for piece in speech_probability(samples_in(path)):
+            pieces.append(piece)
+            share = (place + min(1.0, sum(map(len, pieces)) * FRAME_MS / max(1, media.duration_ms))) / len(
+                paths
+            )
+            yield pace.at("Finding who speaks when", _READING + (_FINDING - _READING) * share)
+        speech.append(np.concatenate(pieces) if pieces else np.zeros(0, np.float32))
+    levels, chunks = _own_chunks(paths, speech)
+    weaver, tally = Weaver(levels), Tally()
+    yield HeardTurns((), tuple(Speaker(speaker_id(place), name) for place, name in enumerate(names)))
+    for part, found in listen(_with_paths(chunks, paths), choices, media.duration_ms):
+        tally.count(part, found)
+        turns = weaver.take(part.chunk.start_ms)
+        weaver.add(part.track, found.words)
+        if turns:
+            yield HeardTurns(tuple(turns))
+        share = min(1.0, part.chunk.end_ms / max(1, media.duration_ms))
+        yield pace.at("Choices", _FINDING + (1 - _FINDING) * share)
+    yield HeardTurns(tuple(weaver.take(float("inf"))))
+    yield TurnsComplete()
+    yield from tally.warnings()
+
+
+def track_sources(media: Media) -> list[tuple[int, int | None, str]]:
+    """What can be heard by itself: the sound track, the channel in it, a name.
+
+    Raises
+    ------
+    MediaError
+        If there is only one channel.
+    """
+    if media.tracks:
+        return [(place, None, name) for place, name in enumerate(media.tracks) if name != MIX]
+    if media.channels > 1:
+        return [(0, channel, "") for channel in range(media.channels)]
+    raise MediaError(
+        f"“{media.name}” has one channel only; its speakers cannot be heard apart. Hear it as one recording."
+    )
+
+
+def _read_tracks(media: Media, sources: Sequence[tuple[int, int | None, str]]) -> Iterator[float]:
+    total = max(1, media.duration_ms * 16)
+    for place, (track, channel, _) in enumerate(sources):
+        count = 0
+        try:
+            with track_path(media, place).open("wb") as file:
+                for block in decode_blocks(Path(media.path), track, channel):
+                    file.write(block.tobytes())
+                    count += len(block)
+                    yield (place + min(1.0, count / total)) / len(sources)
+        except OSError as error:
+            raise MediaError(
+                f"The tracks of “{media.name}” could not be kept: {(error.strerror or 'unknown').lower()}. "
+                "Free some space and try again."
+            ) from error
+
+
+def _own_chunks(paths: Sequence[Path], speech: list[np.ndarray]) -> tuple[np.ndarray, list[list[Chunk]]]:
+    """Fade in each track what is not its own, and cut what is left into chunks."""
+    frames = max(len(one) for one in speech)
+    likely = np.zeros((len(paths), frames), np.float32)
+    loudness = np.zeros((len(paths), frames), np.float32)
+    for place, (path, found) in enumerate(zip(paths, speech)):
+        likely[place, : len(found)] = found
+        measured = frame_loudness(samples_in(path))
+        loudness[place, : len(measured)] = measured[:frames]
+    own = own_frames(loudness, likely)
+    chunks = []
+    for place, path in enumerate(paths):
+        samples = samples_in(path, "r+")
+        for start in range(0, len(samples), _BLOCK * FRAME):
+            block = samples[start : start + _BLOCK * FRAME]
+            block[:] = faded(block, own[place, start // FRAME :][:_BLOCK])
+        chunks.append(cut_chunks(np.where(own[place], likely.max(axis=0), 0), loudness[place]))
+    return relative_levels(loudness, likely), chunks
+
+
+def _with_paths(chunks: list[list[Chunk]], paths: Sequence[Path]) -> Iterator[Part]:
+    """The chunks of all tracks in order of their starts."""
+    rows = [
+        [Part(chunk, path, place) for chunk in mine] for place, (mine, path) in enumerate(zip(chunks, paths))
+    ]
+    yield from heapq.merge(*rows, key=lambda part: part.chunk.start_ms)

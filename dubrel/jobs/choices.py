@@ -1,0 +1,30 @@
+"""How a recording is to be heard: what the user chooses for each."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Choices:
+    """Settings of one recording.
+
+    Attributes
+    ----------
+    engine : str
+        See :func:`dubrel.speech.engines.engine_named`.
+    language : str
+        Of the speech; empty to take the engine's own.
+    apart : bool
+        Hear each channel (or each track) by itself: one microphone a speaker.
+    speakers : str
+        ``off``, ``auto``, or how many people speak.
+    """
+
+    engine: str = "builtin"
+    language: str = ""
+    apart: bool = False
+    speakers: str = "off"
+
+
+AS_USUAL = Choices()

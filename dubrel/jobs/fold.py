@@ -1,0 +1,63 @@
+"""What a job's event makes of a project: the one place, for desk, command line and queue.
+
+``fold(project, event)`` is the next project. Where a history holds many values,
+``arrival(event, first_id)`` is the same as a function that builds what is new
+once and shares it between all of them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.follow import words_followed
+from dubrel.edits.intake import appended_turns, appended_words, set_turns
+from dubrel.edits.overlaps import with_overlaps
+from dubrel.edits.speakers import found_taken
+from dubrel.edits.unscripted import with_unscripted
+from dubrel.jobs.events import Aligned, CaptionsSet, Event, Heard, HeardTurns, SpeakersFound, TurnsComplete
+from dubrel.model import Project
+
+Step = Callable[[Project], Project]
+
+
+def fold(project: Project, event: Event) -> Project:
+    """The project with what an event brings; the same object for events that bring nothing."""
+    return arrival(event, project.next_id)(project)
+
+
+def arrival(event: Event, first_id: int) -> Step:
+    """An event as a function ``Project -> Project`` that gives the same ids in every value.
+
+    Parameters
+    ----------
+    event : Event
+    first_id : int
+        Not given in any of the values yet.
+    """
+    if isinstance(event, Heard):
+        return appended_words(event.words, first_id)
+    if isinstance(event, HeardTurns):
+        return appended_turns(event.turns, event.speakers, first_id)
+    if isinstance(event, TurnsComplete):
+        return with_overlaps
+    if isinstance(event, Aligned):
+        return lambda project: with_unscripted(
+            set_turns(project, event.turns, event.speakers, event.language), event.extra
+        )
+    if isinstance(event, SpeakersFound):
+        return lambda project: speakers_followed(
+            project, found_taken(project, event.words, event.labels, event.certainty, event.also)[0]
+        )
+    if isinstance(event, CaptionsSet):
+        return lambda project: _with_captions(project, event.project)
+    return lambda project: project
+
+
+def _with_captions(project: Project, made: Project) -> Project:
+    """The tracks that were set for a value, in another one: they follow what differs between both."""
+    present = replace(
+        project, tracks=made.tracks, active=made.active, next_id=max(project.next_id, made.next_id)
+    )
+    return speakers_followed(made, words_followed(made, present))

@@ -1,0 +1,43 @@
+"""The timing audit: transcribe a recording, align captions with it, compare."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from dubrel.errors import DubrelError
+from dubrel.jobs.events import Audited, Event, Heard, Pace, Progress
+from dubrel.jobs.transcribe import transcribe
+from dubrel.media.sound import samples_of
+from dubrel.model import Cue, HeardWord, Media
+from dubrel.speech.align import EnglishAligner
+from dubrel.speech.audit import audit
+from dubrel.speech.scriptalign import line_up
+
+_TRANSCRIBING = 0.85
+
+
+def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
+    """Compare captions with the sound.
+
+    Yields
+    ------
+    Event
+        Progress, and at the end ``Audited``.
+
+    Raises
+    ------
+    DubrelError
+        If there are no captions.
+    """
+    if not cues:
+        raise DubrelError("There are no captions to audit. Set or open some first.")
+    pace, heard = Pace(), list[HeardWord]()
+    for event in transcribe(media):
+        if isinstance(event, Heard):
+            heard += event.words
+        elif isinstance(event, Progress):
+            yield pace.at(event.stage, event.fraction * _TRANSCRIBING)
+    yield pace.at("Comparing", _TRANSCRIBING)
+    words = [word for cue in cues for line in cue.lines for word in line.split()]
+    found = line_up(words, heard, samples_of(media), EnglishAligner())
+    yield Audited(audit(cues, found), tuple(found.words))

@@ -1,0 +1,72 @@
+"""What engines and files give before it becomes part of a project."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from dubrel.model.transcript import Timing, Word
+
+
+@dataclass(frozen=True)
+class HeardWord:
+    """A word as an engine or a file gives it, before it has an id."""
+
+    text: str
+    start_ms: int
+    end_ms: int
+    doubt: float = 0.0
+    timing: Timing = Timing.ALIGNED
+    also: str | None = None
+    sure: float = 1.0
+
+    def with_id(self, word_id: int) -> Word:
+        """The word of a transcript that it becomes."""
+        known = (self.text, self.start_ms, self.end_ms, self.doubt, self.timing)
+        return Word(word_id, *known, also=self.also, sure=self.sure)
+
+    def later(self, ms: int) -> HeardWord:
+        """The same word some milliseconds later."""
+        return replace(self, start_ms=self.start_ms + ms, end_ms=self.end_ms + ms)
+
+
+@dataclass(frozen=True)
+class HeardTurn:
+    """Words that one speaker says, with the speaker's id if it is known."""
+
+    words: tuple[HeardWord, ...]
+    speaker: str | None = None
+
+
+@dataclass(frozen=True)
+class Cue:
+    """One timed text of a caption file.
+
+    Attributes
+    ----------
+    start_ms, end_ms : int
+    lines : tuple of str
+    speaker : str or None
+        The name of who speaks, in the first line at least.
+    changes : dict of int to (str or None)
+        Lines in which another person begins to speak, by their place, with the
+        name where it is known.
+    dashed : bool
+        Whether dashes stood before what each person says.
+    """
+
+    start_ms: int
+    end_ms: int
+    lines: tuple[str, ...]
+    speaker: str | None = None
+    changes: Mapping[int, str | None] = field(default_factory=dict, hash=False)
+    dashed: bool = False
+
+
+@dataclass(frozen=True)
+class SpeakerPassage:
+    """Somebody speaks from one time to another."""
+
+    start_ms: int
+    end_ms: int
+    speaker: str

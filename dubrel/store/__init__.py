@@ -1,0 +1,1 @@
+"""Projects on the disk: the .dubrel file."""
