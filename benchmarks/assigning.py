@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 import numpy as np
-from common import report
+from common import open_window, report, settle
 from keystroke import project_of
 
 
@@ -14,29 +14,25 @@ def milliseconds(words: int) -> float:
     from PySide6.QtWidgets import QApplication
 
     from dubrel.desk.sheet.turnsheet import Spot
-    from dubrel.desk.shell.theme import DAY
-    from dubrel.desk.shell.window import MainWindow
     from dubrel.edits.speakers import assign_speakers
 
-    window = MainWindow(DAY)
-    window.show()
+    window = open_window()
     project = project_of(words)
     labels = [k // 66 % 3 for k in range(words)]
     project = assign_speakers(project, labels, [0.9] * words)
     window.session.open(project, None, saved=True)
     window.show_room("voices")
-    middle = len(window.sheet.turns) // 2
-    while not window.sheet.column.settled or not window.stanzas.column.settled:
-        QApplication.processEvents()  # what is laid out while nothing else is to do
-    window.findings.settle()
+    sheet = window.rooms["wording"].sheet
+    middle = len(sheet.turns) // 2
+    settle(window)
     spent = []
     for nth in range(60):
-        window.sheet.move_caret(Spot(middle + nth % 5, 0))
+        sheet.move_caret(Spot(middle + nth % 5, 0))
         QApplication.processEvents()
         began = time.perf_counter()
         window.commands.run(f"speaker_{1 + (nth * 7 // 3) % 3}")
         QApplication.processEvents()
-        window.sheet.viewport().repaint()
+        sheet.viewport().repaint()
         window.strip.repaint()
         spent.append((time.perf_counter() - began) * 1000)
     window.session._saved = window.session.project

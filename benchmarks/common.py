@@ -54,3 +54,24 @@ def seconds_of(code: str, times: int = 5) -> float:
         )
         spent.append(time.perf_counter() - began)
     return sorted(spent)[times // 2]
+
+
+def open_window():  # type: ignore[no-untyped-def]
+    """A window with all its rooms."""
+    from dubrel.desk.passes import make_rooms
+    from dubrel.desk.shell.theme import DAY
+    from dubrel.desk.shell.window import MainWindow
+
+    window = MainWindow(DAY, make_rooms)
+    window.show()
+    return window
+
+
+def settle(window) -> None:  # type: ignore[no-untyped-def]
+    """Let everything be laid out and checked that is done while nothing else is to do."""
+    from PySide6.QtWidgets import QApplication
+
+    sheet, captions = window.rooms["wording"].sheet, window.rooms["captions"]
+    while not sheet.column.settled or not captions.stanzas.column.settled:
+        QApplication.processEvents()
+    captions.findings.settle()

@@ -79,3 +79,25 @@ def caption_lines(project, caption):
     from dubrel.edits.captiontext import text_of
 
     return list(text_of(project, project.captions, caption).lines)
+
+
+class Held:
+    """A job that stands still until it is cancelled, and says what it is given."""
+
+    def __init__(self, *said):
+        self.running, self.said = True, list(said)
+
+    def events(self):
+        said, self.said = self.said, []
+        return said
+
+    def cancel(self):
+        self.running = False
+        return self.events()
+
+
+def hold(window, kind, *said, take=lambda event: None, ended=lambda whole: None, mark=None):
+    """Let a job stand still in a lane of a window."""
+    held = Held(*said)
+    window.lanes._begin(kind, held, mark, take, ended, None)
+    return held

@@ -207,7 +207,7 @@ def test_the_move_is_shown_before_it_is_applied_and_undone(window, qtbot, boards
     window.commands.run("move")
     assert window.session.project.captions.captions[0].start_ms == first - 250
     window.commands.run("undo")
-    assert window.session.project is project
+    assert window.session.project == project
 
 
 def test_a_transcript_is_audited_too(film, heard_once, tmp_path, capsys):

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 from conftest import spoken
+from made import hold
 from PySide6.QtCore import Qt
 
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -17,16 +18,6 @@ from dubrel.jobs.events import Progress
 from dubrel.jobs.tellapart import speaker_bounds
 from dubrel.media.probe import probe
 from dubrel.model import HeardTurn, Project, Speaker
-
-
-class Held:
-    """A job that says nothing and must not be ended."""
-
-    def events(self):
-        return ()
-
-    def cancel(self):
-        raise AssertionError("a hearing was ended by something else")
 
 
 @pytest.fixture
@@ -56,49 +47,45 @@ def test_a_message_of_any_length_takes_the_place_of_the_keys_for_a_while(window)
 
 def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot):
     window.session.open(three, None, saved=True)
-    asked = []
-    window.work.cancel = lambda: asked.append("cancel")
-    window.footer.cancel_wanted.disconnect()
-    window.footer.cancel_wanted.connect(lambda: window.lanes.cancel_all())
     assert not window.footer.bar.isVisible()
-    window.work.progressed.emit(Progress("Telling voices apart", 0.25, 19))
-    for place in (INTAKE, VOICES, CAPTIONS):
-        window.show_room("place")
+    held = hold(window, "transcribe", Progress("Telling voices apart", 0.25, 19))
+    qtbot.waitUntil(lambda: window.lanes.shown.progress.fraction == 0.25)
+    for room in window.rooms:
+        window.show_room(room)
         assert window.footer.job.text() == "Telling voices apart, 25%, about 0:19 left"
         assert window.footer.bar.isVisible() and window.footer.bar.value() == 250
-    window.show_counts()
-    assert window.rail.buttons[INTAKE].todo == "working, 25%"
+    assert window.rail.buttons[0].todo == "working, 25%"
+    hold(window, "audit")
+    assert window.footer.job.text().endswith("(and 1 more)")
     qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
-    assert asked == ["cancel"]
-    window.work.progressed.emit(None)
-    assert not window.footer.bar.isVisible() and window.rail.buttons[INTAKE].todo == "no recording"
+    assert not held.running and window.lanes.runs("audit")
+    qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
+    assert not window.footer.bar.isVisible() and window.rail.buttons[0].todo == "no recording"
 
 
 def test_nothing_but_the_user_ends_a_hearing(window, three, film, monkeypatch):
     window.session.open(set_again(replace(three, media=probe(film)), DEFAULT_STYLE), None, saved=True)
     assert window.session.media_path == film
     monkeypatch.setattr(window.dialogs, "speaker_count", lambda: pytest.fail("asked for nothing"))
-    held = window.work._job = Held()
-    window.work._name = "transcribe"
+    held = hold(window, "transcribe")
     for name in ("speakers", "split", "audit"):
         window.say("")
         window.commands.run(name)
-        assert window.work._job is held, name
-        assert "still being heard" in window.message.text(), name
-    window.work._job = None
+        assert held.running and [one.kind for one in window.lanes.all] == ["transcribe"], name
+        assert "still being transcribed" in window.message.text(), name
 
 
 def test_the_rail_counts_people_without_a_name_then_turns_then_doubts(window, three):
     def todo(project):
         window.session.open(project, None, saved=True)
         window.show_counts()
-        return window.rail.buttons[VOICES].todo
+        return window.rail.buttons[1].todo
 
     assert todo(three) == "all named"
     assert todo(assign_speakers(three, [0] * 6 + [2] * 3, [1.0] * 9)) == "1 unnamed"
-    assert todo(assign_speakers(three, [0] * 6 + [-1] * 3, [1.0] * 9)) == "1 turn is nobody's"
+    assert todo(assign_speakers(three, [0] * 6 + [-1] * 3, [1.0] * 9)) == "1 unassigned"
     unsure = assign_speakers(three, [0] * 6 + [1] * 3, [1.0] * 7 + [0.5] * 2)
-    assert todo(unsure) == "all named, 1 unsure"
+    assert todo(unsure) == "1 unsure"
     assert todo(rename_speaker(unsure, "s1", "")) == "1 unnamed"
 
 
@@ -129,11 +116,10 @@ def test_how_many_speak_is_found_known_or_between_two_numbers(window):
 def test_when_every_turn_was_given_nothing_is_left_to_be_found(window, three, film):
     for turn in three.transcript.turns:
         three = give_turn(three, turn.id, turn.speaker)
-    window.session.open(three, None, saved=True)
-    window.session.media_path = film
+    window.session.open(replace(three, media=probe(film)), None, saved=True)
     window.dialogs.speaker_count = lambda: pytest.fail("asked for nothing")
     window.commands.run("speakers")
-    assert "given every turn yourself" in window.message.text()
+    assert "assigned every turn yourself" in window.message.text()
 
 
 # -- choosing a person ---------------------------------------------------------------------

@@ -23,19 +23,19 @@ def heard(window):
 
 def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     window = opened
-    window.intake.choices.speakers.setCurrentIndex(1)
+    window.intake.form.speakers.setCurrentIndex(1)
     window.commands.run("transcribe")
-    assert window.work.running == "transcribe" and window.current_pass == 2
-    assert window.sheet.empty_title == "Listening"
+    assert window.lanes.runs("transcribe") and window.current.id == "wording"
+    assert window.sheet.empty_title == "Transcribing"
     qtbot.waitUntil(lambda: len(heard(window)) > 10, timeout=60_000)
     before = window.session.project
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "Very ")
-    qtbot.waitUntil(lambda: window.work.running == "speakers", timeout=120_000)
+    qtbot.waitUntil(lambda: window.lanes.runs("speakers"), timeout=120_000)
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "So ")  # typed while voices are told apart
-    qtbot.waitUntil(lambda: not window.work.running, timeout=120_000)
-    qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=120_000)
+    qtbot.waitUntil(lambda: not window.lanes.runs("captions"), timeout=60_000)
     speakers = window.session.project.transcript.speakers
     assert speakers and all(turn.speaker for turn in window.session.project.transcript.turns)
     assert heard(window)[0].text in ("So", "SoVery", "SoVeryEarly")
@@ -49,8 +49,9 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     assert [word.text for word in heard(window)][: len(words(before))] == [w.text for w in words(before)]
     assert len(heard(window)) == len(words(project)) or heard(window)[0].text == "Early"
     window.release.folder.setText(str(tmp_path))
-    window.release.write_now()
-    assert window.release.report.text().count("the same") == 3
+    window.show_room("release")
+    window.commands.run("release")
+    qtbot.waitUntil(lambda: window.release.report.text().count("the same") == 3)
 
 
 def test_cancel_keeps_what_was_heard(opened, qtbot):
@@ -59,7 +60,7 @@ def test_cancel_keeps_what_was_heard(opened, qtbot):
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")
     count = len(heard(window))
-    assert not window.work.running and 0 < count < len(truth("heron-film"))
+    assert not window.lanes.runs("transcribe") and 0 < count < len(truth("heron-film"))
     qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=30_000)
     qtbot.wait(400)
     assert len(heard(window)) == count
@@ -71,7 +72,7 @@ def test_transcribing_again_can_be_undone(opened, qtbot):
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")
-    qtbot.waitUntil(lambda: not window.work.setting_captions, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.lanes.runs("captions"), timeout=30_000)
     kept = window.session.project
     window.commands.run("transcribe")
     assert heard(window) == []
@@ -96,8 +97,8 @@ def test_a_recording_that_vanishes_says_so(window, tmp_path, qtbot):
     assert window.filing.open_path(path)
     window.lanes.cancel_all()
     path.unlink()
-    window.work.transcribe()
-    qtbot.waitUntil(lambda: not window.work.running, timeout=60_000)
+    window.commands.run("transcribe")
+    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=60_000)
     assert "a.flac" in window.intake.problem.text()
     assert window.isVisible()
 
@@ -130,7 +131,7 @@ def look():
     window = next(w for w in QApplication.topLevelWidgets() if w.isVisible())
     QApplication.primaryScreen().grabWindow(0).save(sys.argv[2])
     print(QApplication.platformName(), window.windowTitle(), flush=True)
-    window.dialogs.may_lose = lambda: True
+    window.ask.unsaved = lambda title: "discard"
     window.close()
 
 old = QApplication.exec

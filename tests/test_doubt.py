@@ -5,7 +5,7 @@ import pytest
 from conftest import spoken, truth
 
 from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.engines import HeardToken
+from dubrel.speech.recogniser import HeardToken
 from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
 

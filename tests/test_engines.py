@@ -16,9 +16,10 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of, stretch
 from dubrel.settings import Settings, load_settings, save_settings, settings_path
 from dubrel.speech.builtin import builtin_folder
-from dubrel.speech.engines import HeardToken, Passage, engine_named, is_remote
+from dubrel.speech.engines import engine_named
 from dubrel.speech.listener import credible, is_trouble, repeats_from
 from dubrel.speech.onnxmodel import read_vocabulary
+from dubrel.speech.recogniser import HeardToken, Passage, is_remote
 from dubrel.speech.remote import RemoteRecogniser, as_flac
 from dubrel.standins.recogniser import StandIn
 

@@ -52,9 +52,48 @@ def test_nobody_imports_the_command_line_or_the_desk():
     for path in modules():
         for name in imports(path):
             if name.startswith("dubrel.cli"):
-                assert path.name == "__main__.py"
+                assert part(path) in {"cli", "__main__"}, f"{path} imports {name}"
             if name.startswith("dubrel.desk"):
                 assert part(path) in {"desk", "cli"}, f"{path} imports {name}"
+
+
+def test_no_import_comes_round_to_where_it_began():
+    """Late imports and those for the type checker count too."""
+    names = {
+        ".".join(("dubrel", *path.relative_to(PACKAGE).with_suffix("").parts)): path for path in modules()
+    }
+    names = {name.removesuffix(".__init__"): path for name, path in names.items()}
+    edges = {}
+    for name, path in names.items():
+        found = set(imports(path))
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ImportFrom) and node.module in names:
+                inner = {f"{node.module}.{one.name}" for one in node.names}
+                found |= inner & names.keys()
+                if inner <= names.keys():
+                    found.discard(node.module)
+        edges[name] = {one for one in found if one in names and one != name}
+    done, path = set(), []
+
+    def visit(name):
+        if name in path:
+            raise AssertionError(" -> ".join([*path[path.index(name) :], name]))
+        if name not in done:
+            path.append(name)
+            for one in sorted(edges[name]):
+                visit(one)
+            path.pop()
+            done.add(name)
+
+    for name in sorted(edges):
+        visit(name)
+
+
+def test_the_shell_knows_no_pass_by_name():
+    rooms = {"intake", "voices", "wording", "captions", "translation", "release"}
+    for path in (PACKAGE / "desk" / "shell").glob("*.py"):
+        for name in imports(path):
+            assert name.split(".")[:2] != ["dubrel", "desk"] or name.split(".")[2] not in rooms, path
 
 
 def test_the_core_loads_without_qt():

@@ -25,10 +25,7 @@ def captioned(boards, name="Tobiah & <Co>"):
 
 
 def shown(project):
-    return [
-        (one.start_ms, one.end_ms, caption_lines(project, one))
-        for one in project.captions.captions
-    ]
+    return [(one.start_ms, one.end_ms, caption_lines(project, one)) for one in project.captions.captions]
 
 
 @pytest.mark.parametrize("suffix", [".srt", ".vtt"])

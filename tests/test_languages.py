@@ -21,7 +21,8 @@ from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import HeardWord, Note, Project, Timing
-from dubrel.speech.align import SpreadAligner, aligner_for
+from dubrel.speech.aligners import aligner_for
+from dubrel.speech.spread import SpreadAligner
 from dubrel.speech.synthalign import SynthesisAligner, without_silence
 from dubrel.speech.synthesis import speak, speaks
 from dubrel.speech.synthscript import align_by_synthesis

@@ -62,11 +62,7 @@ def talk(seed: int, odd: float, people: int = 3) -> Project:
 
 
 def shown(project: Project) -> list:
-    transcript = project.transcript
-    return [
-        (one.start_ms, one.end_ms, caption_lines(project, one))
-        for one in project.captions.captions
-    ]
+    return [(one.start_ms, one.end_ms, caption_lines(project, one)) for one in project.captions.captions]
 
 
 @pytest.mark.parametrize("seed", range(20))

@@ -15,9 +15,10 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of, stretch
 from dubrel.model import Media, Project, Timing
 from dubrel.speech.activity import cut_chunks, speech_stretches
-from dubrel.speech.align import EnglishAligner, spread
+from dubrel.speech.align import EnglishAligner
 from dubrel.speech.engines import engine_named
 from dubrel.speech.pronounce import dictionary, phones_of, spoken_forms
+from dubrel.speech.spread import spread
 from dubrel.text import bare_word
 
 

@@ -111,16 +111,16 @@ def test_unsure_words_have_a_broken_line_in_voices_only(window, unsure, qtbot):
     for name, project in (("unsure", unsure), ("sure", sure)):
         sheet = window.sheet
         window.session.open(project, None, saved=True)
-        for place in (1, 2):
-            window.show_room("place")
+        for place in ("voices", "wording"):
+            window.show_room(place)
             block = sheet.column.block(0)
             _, rect = block.word_rects(2)[0]
             picture = QImage(round(block.style.measure), round(block.style.pitch), QImage.Format.Format_RGB32)
             picture.fill(block.style.theme.colour("paper"))
             _draw(block, picture)
             pictures[name, place] = picture.copy(rect.toRect())
-    assert pictures["unsure", 2] == pictures["sure", 2] == pictures["sure", 1]
-    assert pictures["unsure", 1] != pictures["sure", 1]
+    assert pictures["unsure", "wording"] == pictures["sure", "wording"] == pictures["sure", "voices"]
+    assert pictures["unsure", "voices"] != pictures["sure", "voices"]
 
 
 def _draw(block, picture):

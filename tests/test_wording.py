@@ -196,11 +196,11 @@ def test_undo_brings_back_the_very_same_value(boards):
         values.append(history.present)
     for expected in reversed(values[:-1]):
         history.undo()
-        assert history.present is expected
+        assert history.present == expected
     assert history.undo() is None
     for expected in values[1:]:
         history.redo()
-        assert history.present is expected
+        assert history.present == expected
     assert history.redo() is None
 
 

@@ -148,7 +148,7 @@ def _nearest(old: Project, word_id: int, staying: Collection[int]) -> Iterator[i
     near = old.transcript.turns[max(0, place - 1) : place + 2]
     order = [word.id for one in near for word in one.words]
     at = order.index(word_id)
-    kept = [(abs(k - at), k < at, one) for k, one in enumerate(order) if one in staying]
+    kept = [(abs(k - at), k > at, one) for k, one in enumerate(order) if one in staying]
     if kept:
         yield min(kept)[2]
 

@@ -12,7 +12,7 @@ from dubrel.errors import MediaError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Event, HeardTurns, Pace, TurnsComplete
-from dubrel.jobs.transcribe import Tally
+from dubrel.jobs.tally import Tally
 from dubrel.media.cache import track_path
 from dubrel.media.sound import decode_blocks, samples_in
 from dubrel.media.trackfile import MIX

@@ -37,9 +37,9 @@ def arrival(event: Event, first_id: int) -> Step:
         Not given in any of the values yet.
     """
     if isinstance(event, Heard):
-        return appended_words(event.words, first_id)
+        return _followed(appended_words(event.words, first_id))
     if isinstance(event, HeardTurns):
-        return appended_turns(event.turns, event.speakers, first_id)
+        return _followed(appended_turns(event.turns, event.speakers, first_id))
     if isinstance(event, TurnsComplete):
         return with_overlaps
     if isinstance(event, Aligned):
@@ -53,6 +53,11 @@ def arrival(event: Event, first_id: int) -> Step:
     if isinstance(event, CaptionsSet):
         return lambda project: _with_captions(project, event.project)
     return lambda project: project
+
+
+def _followed(step: Step) -> Step:
+    """A step that adds words; where there are captions already they get them."""
+    return lambda project: words_followed(project, step(project)) if project.tracks else step(project)
 
 
 def _with_captions(project: Project, made: Project) -> Project:

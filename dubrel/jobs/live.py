@@ -44,7 +44,7 @@ def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
     ended = False
     while not ended:
         ended = not live_mark(Path(path)).exists()
-        ear.take(tail.read(ended))
+        ear.take(tail.read(ended), ended)
         for chunk in ear.chunks(ended):
             [found] = listener.listen(ear.samples, [ear.within(chunk)])
             if found.words:
@@ -83,11 +83,13 @@ class _Ear:
         self._heard = 0  # frames that are settled, from the origin
         self._detector = Detector()
 
-    def take(self, new: np.ndarray) -> None:
-        """Take in sound and look where somebody speaks in it."""
+    def take(self, new: np.ndarray, last: bool) -> None:
+        """Take in sound and look where somebody speaks in it; the last piece is looked at to its end."""
         self.samples = np.concatenate([self.samples, new])
+        if last:
+            self.samples = np.pad(self.samples, (0, -len(self.samples) % FRAME))
         known, whole = len(self._likely), len(self.samples) // FRAME
-        if whole - known >= _STEP:
+        if whole - known >= (1 if last else _STEP):
             before = min(known, _WARM)
             sound = self.samples[(known - before) * FRAME : whole * FRAME].astype(np.float32) / 32768
             self._likely = np.concatenate([self._likely, self._detector.detect(sound, before, 1)])

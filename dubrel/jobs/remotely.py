@@ -9,10 +9,11 @@ from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Heard, Pace
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
-from dubrel.speech.align import aligner_for
+from dubrel.speech.aligners import aligner_for
 from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.engines import HeardToken, Passage, Service, engine_named
+from dubrel.speech.engines import engine_named
 from dubrel.speech.listener import place_passage
+from dubrel.speech.recogniser import HeardToken, Passage, Service
 
 _ELSEWHERE = 0.9
 

@@ -11,8 +11,8 @@ from dubrel.jobs.events import Event, Heard, HeardTurns, Read
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import samples_of, stretch
 from dubrel.model import HeardWord, Media, Project, Timing, Transcript
-from dubrel.speech.engines import is_remote
 from dubrel.speech.pronounce import spoken_forms
+from dubrel.speech.recogniser import is_remote
 from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
 

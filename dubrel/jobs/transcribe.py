@@ -9,13 +9,12 @@ import numpy as np
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
+from dubrel.jobs.tally import Tally
 from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
-from dubrel.model import Media, Timing
+from dubrel.model import Media
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
-from dubrel.speech.engines import is_remote
-from dubrel.speech.listener import HeardChunk
-from dubrel.timecode import format_clock
+from dubrel.speech.recogniser import is_remote
 
 _READING = 0.06  # share of the whole job
 _SURE_PAUSE = 16  # frames of silence at which the chunks before are settled
@@ -80,33 +79,6 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace) -> Iterator[Even
             yield Heard(found.words)
         yield pace.at("Choices", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
     yield from tally.warnings()
-
-
-class Tally:
-    """Counts what the user should know at the end of a choices."""
-
-    def __init__(self) -> None:
-        self._uneven = 0
-        self._dropped: list[int] = []
-
-    def count(self, part: Part, found: HeardChunk) -> None:
-        """Take in what came of a part."""
-        self._uneven += any(word.timing is Timing.SPREAD for word in found.words)
-        if found.dropped:
-            self._dropped.append(part.chunk.start_ms)
-
-    def warnings(self) -> Iterator[Event]:
-        """What should be said."""
-        if self._uneven:
-            yield Warning_(
-                f"{self._uneven} stretches could not be lined up with the sound; their words are marked."
-            )
-        if self._dropped:
-            first = format_clock(self._dropped[0], digits=0)
-            yield Warning_(
-                f"{len(self._dropped)} stretches gave text that nobody can have said, the first at {first}; "
-                "it was left out and what is left there is marked as doubtful."
-            )
 
 
 def speech_chunks(samples: np.ndarray) -> Iterator[Chunk]:

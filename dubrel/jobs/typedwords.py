@@ -14,7 +14,7 @@ from dubrel.edits.typedtimes import Run
 from dubrel.jobs.family import end_with_parent
 from dubrel.media.sound import samples_in, stretch
 from dubrel.model import HeardWord
-from dubrel.speech.align import Aligner, aligner_for
+from dubrel.speech.aligners import Aligner, aligner_for
 
 
 class Realigner:

@@ -9,26 +9,18 @@ on speech with a known clock (benchmarks/alignment.py).
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Any
 
 import numpy as np
 
-from dubrel.errors import EngineError
-from dubrel.model import HeardWord, Timing
+from dubrel.model import HeardWord
 from dubrel.speech.pronounce import phones_of, spoken_forms
+from dubrel.speech.spread import spread
 
 _FRAME_MS = 10
 _START_BIAS_MS = 3
 _END_BIAS_MS = 2
 _BEAMS = ("1e-60", "1e-120")
-
-
-class Aligner(Protocol):
-    """Lines words up with sound."""
-
-    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
-        """Give every word its time; see :class:`EnglishAligner`."""
-        ...
 
 
 @dataclass(frozen=True)
@@ -134,35 +126,3 @@ def _timed(
         else:  # a lone dash or the like: no sound of its own
             heard.append(HeardWord(word, last, last))
     return heard
-
-
-def spread(words: list[str], start_ms: int, end_ms: int) -> list[HeardWord]:
-    """Words by their lengths over a stretch that could not be aligned, marked as such."""
-    total, done, heard = sum(len(word) for word in words), 0, []
-    for word in words:
-        begin = start_ms + (end_ms - start_ms) * done // total
-        done += len(word)
-        close = start_ms + (end_ms - start_ms) * done // total
-        heard.append(HeardWord(word, begin, close, doubt=0.0, timing=Timing.SPREAD))
-    return heard
-
-
-class SpreadAligner:
-    """Where nothing better is to be had: words share the stretch by their lengths, and are marked."""
-
-    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
-        """Give every word a share of the time; see :class:`EnglishAligner`."""
-        return spread(words, start_ms, start_ms + max(1, len(samples) * 1000 // 16_000))
-
-
-def aligner_for(language: str) -> Aligner:
-    """The best aligner that there is for a language: by model, by synthesis, or none."""
-    if language.split("-")[0] in ("", "en"):
-        return EnglishAligner()
-    from dubrel.speech.synthalign import SynthesisAligner
-    from dubrel.speech.synthesis import speaks
-
-    try:
-        return SynthesisAligner(language) if speaks(language) else SpreadAligner()
-    except EngineError:
-        return SpreadAligner()

@@ -18,8 +18,8 @@ from typing import Any
 import numpy as np
 
 from dubrel.model import HeardWord
-from dubrel.speech.engines import HeardToken
 from dubrel.speech.pronounce import phones_of, spoken_forms
+from dubrel.speech.recogniser import HeardToken
 from dubrel.text import bare_word
 
 _UNIT, _FLOOR = 1e4, -12.0

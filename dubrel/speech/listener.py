@@ -16,10 +16,12 @@ from dubrel.errors import EngineError
 from dubrel.media.sound import RATE, stretch
 from dubrel.model import HeardWord, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
-from dubrel.speech.align import Aligner, aligner_for, spread
+from dubrel.speech.aligners import Aligner, aligner_for
 from dubrel.speech.cleaning import prepared
 from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.engines import HeardToken, Recogniser, Service, engine_named
+from dubrel.speech.engines import engine_named
+from dubrel.speech.recogniser import HeardToken, Recogniser, Service
+from dubrel.speech.spread import spread
 from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
 

@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.speech.engines import HeardToken
+from dubrel.speech.recogniser import HeardToken
 
 _BEGIN, _END = 1, 2
 _RATE = 16_000

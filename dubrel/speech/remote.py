@@ -19,7 +19,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from dubrel.errors import EngineError
-from dubrel.speech.engines import Passage
+from dubrel.speech.recogniser import Passage
 
 _PIECE = 1 << 18
 _TRIES = 6

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from dubrel.model import HeardWord, Timing
-from dubrel.speech.align import spread
+from dubrel.speech.spread import spread
 from dubrel.speech.synthesis import speak
 from dubrel.speech.warping import RATE, features, warp
 

@@ -15,7 +15,8 @@ from dubrel.errors import DubrelError
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.settings import load_settings, save_settings
-from dubrel.speech.engines import engine_named, is_remote
+from dubrel.speech.engines import engine_named
+from dubrel.speech.recogniser import is_remote
 
 
 class Engines:

@@ -30,7 +30,7 @@ from dubrel.jobs.events import Aligned, Event, TurnsComplete
 from dubrel.media.cache import is_read
 from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import HouseStyle, Project
-from dubrel.speech.engines import is_remote
+from dubrel.speech.recogniser import is_remote
 
 WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
 

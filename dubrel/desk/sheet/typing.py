@@ -248,11 +248,11 @@ class TypingSheet(TurnSheet):
         if self.anchor != self.caret:
             self.insert("", "Delete")
         at, turn = self._model_place(self.caret), self.turns[self.caret.turn]
-        project = split_turn(self.session.project, turn.id, at)
+        place, project = self.caret.turn, split_turn(self.session.project, turn.id, at)
         if project is not self.session.project:
             self.pending = None
             self.session.apply(project, "Split the turn")
-            self.move_caret(Spot(self.caret.turn + 1, 0))
+            self.move_caret(Spot(place + 1, 0))
 
     # -- clipboard ------------------------------------------------------------
 

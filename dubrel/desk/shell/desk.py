@@ -61,7 +61,8 @@ class Desk(QObject):
         self.session = Session()
         self.player = Player(self)
         self.lanes = Lanes(self.session)
-        self.ask = Questions(self)
+        self.lanes.failed.connect(lambda _kind, text: self.say(text))  # first: a room may know more
+        self.ask = Questions(window)
         self.commands: Commands  # made when all rooms are there
         self.room = ""
         self.bars: list[QWidget] = []  # shown under the header

@@ -5,21 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from dubrel.desk.shell.aside import beside
-from dubrel.desk.shell.commands import Command, Group
-from dubrel.desk.shell.desk import Desk, first
-from dubrel.desk.shell.player import STEP_MS
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import CANCEL, SAVE
 from dubrel.errors import DubrelError
 from dubrel.formats.register import FORMS, read_file
 from dubrel.media.probe import fingerprint, probe
 from dubrel.model import Project
 from dubrel.store.projectfile import open_project
-
-if TYPE_CHECKING:
-    from dubrel.desk.shell.strip import Strip
 
 
 class Filing:
@@ -156,99 +151,3 @@ class Filing:
         question = f"“{path.name}” is not the same recording as “{media.name}”. Use it all the same?"
         if same or self.desk.ask.yes(question, "Use it"):
             self.session.relink(found)
-
-
-def window_groups(desk: Desk, filing: Filing, strip: Strip, booth, window) -> list[Group]:
-    """The commands that belong to no pass."""
-    session, player, lanes = desk.session, desk.player, desk.lanes
-    nothing_runs = lambda: "" if lanes.busy else "Nothing is running."  # noqa: E731
-    silent = first(desk.without_recording)
-    file = Group(
-        "File",
-        [
-            *filing.commands(),
-            Command("settings", "Settings", "Ctrl+Alt+S", window.show_settings),
-            Command("quit", "Quit", "Ctrl+Q", window.close),
-        ],
-    )
-    edit = Group(
-        "Edit",
-        [
-            Command(
-                "undo",
-                "Undo",
-                "Ctrl+Z",
-                partial(_undo, desk),
-                lambda: "" if session.history.undo_label else "Nothing to undo.",
-            ),
-            Command(
-                "redo",
-                "Redo",
-                "Ctrl+Shift+Z",
-                partial(_redo, desk),
-                lambda: "" if session.history.redo_label else "Nothing to redo.",
-            ),
-            Command(
-                "cancel", "Cancel the running job", "Ctrl+Shift+Backspace", lanes.cancel_shown, nothing_runs
-            ),
-        ],
-    )
-    play = Group(
-        "Play",
-        [
-            Command("play", "Play or pause", "Ctrl+Space", player.toggle, silent, ("strip",)),
-            Command("back", "Back 5 seconds", "Ctrl+,", lambda: player.step(-STEP_MS), silent),
-            Command("forward", "Forward 5 seconds", "Ctrl+.", lambda: player.step(STEP_MS), silent),
-            Command("slower", "Slower", "Ctrl+Shift+,", lambda: player.change_speed(-1)),
-            Command("faster", "Faster", "Ctrl+Shift+.", lambda: player.change_speed(1)),
-            Command(
-                "loop",
-                "Loop the turn",
-                "Ctrl+L",
-                booth.loop.toggle,
-                first(silent, desk.without_words),
-                ("turn", "strip"),
-            ),
-        ],
-    )
-    view = Group(
-        "View",
-        [
-            Command("find", "Find a command", "Ctrl+K", window.find_command),
-            Command(
-                "next_look", "Go to the next thing that needs a look", "F8", lambda: window.current.look(1)
-            ),
-            Command(
-                "previous_look",
-                "Go to the one before that needs a look",
-                "Shift+F8",
-                lambda: window.current.look(-1),
-            ),
-            Command("menu", "Show the menu", "F10", window.show_menu),
-            Command("context", "Show what can be done here", "Shift+F10", window.show_context),
-            Command("zoom_in", "Zoom in on the strip", "Ctrl+=", lambda: strip.zoom(0.6), on=("strip",)),
-            Command(
-                "zoom_out", "Zoom out on the strip", "Ctrl+-", lambda: strip.zoom(1 / 0.6), on=("strip",)
-            ),
-            Command(
-                "zoom_all", "Show the whole recording on the strip", "Ctrl+0", strip.show_all, on=("strip",)
-            ),
-            Command("theme", "Switch between day and night", "Ctrl+Shift+D", window.other_theme),
-        ],
-    )
-    return [file, edit, play, view]
-
-
-def _undo(desk: Desk) -> None:
-    """Take the last step back."""
-    stopped = desk.lanes.runs("transcribe", "live", "align")
-    label = desk.session.undo()
-    if stopped and not desk.lanes.runs("transcribe", "live", "align"):
-        desk.say(f"Undone: {label}. The job that it had begun was cancelled.")
-    else:
-        desk.say(f"Undone: {label}")
-
-
-def _redo(desk: Desk) -> None:
-    """Take the step again."""
-    desk.say(f"Redone: {desk.session.redo()}")

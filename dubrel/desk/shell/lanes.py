@@ -81,6 +81,7 @@ class Lanes(QObject):
         self._waiting: dict[
             str, tuple[str, Callable[[], object]]
         ] = {}  # what each waits for, and its beginning
+        self._giving: list[str] = []
         self._timer = QTimer(self, interval=_POLL_MS)
         self._timer.timeout.connect(self._poll)
         session.closing.connect(self.cancel_all)
@@ -90,7 +91,7 @@ class Lanes(QObject):
 
     def runs(self, *kinds: str) -> bool:
         """Whether a job of one of the kinds runs or waits for its turn."""
-        return any(kind in self._running or kind in self._waiting for kind in kinds)
+        return any(kind in self._running or kind in self._waiting or kind in self._giving for kind in kinds)
 
     def running(self, kind: str) -> Running | None:
         """The running job of a kind."""
@@ -103,8 +104,8 @@ class Lanes(QObject):
 
     @property
     def busy(self) -> bool:
-        """Whether anything runs."""
-        return bool(self._running)
+        """Whether anything runs, or its result is about to be shown."""
+        return bool(self._running or self._giving)
 
     @property
     def shown(self) -> Running | None:
@@ -235,6 +236,7 @@ class Lanes(QObject):
         del self._running[running.kind]
         self.changed.emit()
         if whole and running.result is not None and running.last is not None:
+            self._giving.append(running.kind)
             QTimer.singleShot(0, lambda: self._give(running))
         for kind, (first, begin) in list(self._waiting.items()):
             if first == running.kind:
@@ -243,5 +245,6 @@ class Lanes(QObject):
 
     def _give(self, running: Running) -> None:
         """Give a result, unless another project was opened meanwhile."""
+        self._giving.remove(running.kind)
         if running.history is self.session.history and running.result and running.last:
             running.result(running.last, running)

@@ -6,15 +6,11 @@ Each room has questions of its own, in the same way.
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 
 from dubrel.formats.register import FORMS
 from dubrel.media.probe import SUFFIXES
-
-if TYPE_CHECKING:
-    from dubrel.desk.shell.desk import Desk
 
 SAVE, DISCARD, CANCEL = "save", "discard", "cancel"
 
@@ -22,13 +18,8 @@ SAVE, DISCARD, CANCEL = "save", "discard", "cancel"
 class Questions:
     """Asks for files and for consent."""
 
-    def __init__(self, desk: Desk) -> None:
-        self.desk = desk
-
-    @property
-    def window(self) -> QtWidgets.QWidget:
-        """What dialogs stand over."""
-        return self.desk.window
+    def __init__(self, window: QtWidgets.QWidget) -> None:
+        self.window = window
 
     def file_to_open(self) -> Path | None:
         """A project, a recording or a caption file."""

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 from dubrel.desk.shell.booth import Booth
 from dubrel.desk.shell.commands import Command, Commands, Group
 from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.filing import Filing, window_groups
+from dubrel.desk.shell.filing import Filing
 from dubrel.desk.shell.footer import Footer
 from dubrel.desk.shell.guard import guarded, on_error
 from dubrel.desk.shell.menus import main_menu, show_menu
@@ -30,6 +30,7 @@ from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.strip import Strip
 from dubrel.desk.shell.theme import THEMES, Theme, dress, set_text_scale
 from dubrel.desk.shell.widgets import label
+from dubrel.desk.shell.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.edits.difference import Change
 from dubrel.settings import Settings, load_settings
 from dubrel.timecode import format_length
@@ -126,7 +127,8 @@ class MainWindow(QMainWindow):
 
     def _groups(self) -> list[Group]:
         """All commands, in the order of the menu."""
-        file, edit, play, view = window_groups(self.desk, self.filing, self.strip, self.booth, self)
+        file, edit, view = file_group(self), edit_group(self.desk), view_group(self)
+        play = play_group(self.desk, self.booth.loop)
         rooms = [Group(room.name, room.commands()) for room in self.rooms.values()]
         ways = [
             Command(f"go_{room.id}", f"Go to {room.name}", f"Ctrl+{place}", self._way_to(room.id))
@@ -150,7 +152,6 @@ class MainWindow(QMainWindow):
         session.opened.connect(self._on_opened)
         self.lanes.changed.connect(self._on_lanes)
         self.lanes.warned.connect(self.say)
-        self.lanes.failed.connect(lambda _kind, text: self.say(text))
         self.footer.cancel_wanted.connect(self.lanes.cancel_shown)
         self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
         self.player.moved.connect(self.strip.set_position)

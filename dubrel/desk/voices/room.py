@@ -108,14 +108,15 @@ class VoicesRoom(Room):
 
     def commands(self) -> list[Command]:
         """What can be done here."""
-        words, one, two = (
-            self.desk.without_words,
-            partial(self._no_speakers, 1),
-            partial(self._no_speakers, 2),
-        )
-        here = first(words, self._no_speaker_here)
-        tell = first(self.desk.without_recording, words, self.desk.still_transcribing)
-        rows = [
+        here = first(self.desk.without_words, self._no_speaker_here)
+        return [*self._finding(here), *self._speakers(here), *self._turns(), *self.keeping.commands(here)]
+
+    def _finding(self, here: Callable[[], str]) -> list[Command]:
+        """Telling apart, playing."""
+        words = self.desk.without_words
+        tell = first(words, self.desk.without_recording, self.desk.still_transcribing)
+        sample, unsure = "Play the next sample of the speaker", "Go to the next words whose speaker is unsure"
+        return [
             Command(
                 "speakers",
                 "Tell speakers apart",
@@ -123,90 +124,50 @@ class VoicesRoom(Room):
                 self.telling.ask_and_tell,
                 first(tell, self._all_assigned),
             ),
-            Command("rename", "Name the speaker", "F2", self.rename, here, ("speaker", "turn")),
-            Command(
-                "play_speaker",
-                "Play the next sample of the speaker",
-                "F4",
-                self.play_sample,
-                here,
-                ("speaker",),
-            ),
-            Command(
-                "next_uncertain",
-                "Go to the next words whose speaker is unsure",
-                "F6",
-                self.next_uncertain,
-                first(words, self._none_unsure),
-            ),
-            Command(
-                "boundary_back",
-                "Begin the turn one word earlier",
-                "Alt+Left",
-                lambda: self.boundary(-1),
-                first(words, self._first_turn),
-                ("turn",),
-            ),
-            Command(
-                "boundary_on",
-                "Begin the turn one word later",
-                "Alt+Right",
-                lambda: self.boundary(1),
-                first(words, self._first_turn),
-                ("turn",),
-            ),
-            Command(
-                "swap_here",
-                "Swap two speakers from this turn on",
-                "Alt+X",
-                lambda: self.swap(here=True),
-                first(here, two),
-                ("speaker",),
-            ),
-            Command(
-                "swap",
-                "Swap two speakers everywhere",
-                "Alt+Shift+X",
-                lambda: self.swap(here=False),
-                first(here, two),
-                ("speaker",),
-            ),
-            Command(
-                "merge",
-                "Merge this speaker into another",
-                "Alt+M",
-                self.merge,
-                first(here, two),
-                ("speaker",),
-            ),
+            Command("play_speaker", sample, "F4", self.play_sample, here, ("speaker",)),
+            Command("next_uncertain", unsure, "F6", self.next_uncertain, first(words, self._none_unsure)),
             Command(
                 "split",
                 "Split this speaker in two by voice",
                 "",
                 lambda: self.telling.split(self.speaker_here()),
-                first(tell, here),
+                first(here, tell),
                 ("speaker",),
             ),
-            Command("remove_speaker", "Remove this speaker", "", self.remove, here, ("speaker",)),
+        ]
+
+    def _speakers(self, here: Callable[[], str]) -> list[Command]:
+        """Names, and who is who."""
+        two, on = first(here, partial(self._no_speakers, 2)), ("speaker",)
+        swap_here = partial(self.swap, here=True)
+        everywhere = partial(self.swap, here=False)
+        return [
+            Command("rename", "Name the speaker", "F2", self.rename, here, ("speaker", "turn")),
+            Command("swap_here", "Swap two speakers from this turn on", "Alt+X", swap_here, two, on),
+            Command("swap", "Swap two speakers everywhere", "Alt+Shift+X", everywhere, two, on),
+            Command("merge", "Merge this speaker into another", "Alt+M", self.merge, two, on),
+            Command("remove_speaker", "Remove this speaker", "", self.remove, here, on),
+        ]
+
+    def _turns(self) -> list[Command]:
+        """Who says what."""
+        words = self.desk.without_words
+        later, earlier = partial(self.boundary, 1), partial(self.boundary, -1)
+        second, on = first(words, self._first_turn), ("turn",)
+        what = "Assign the turn, or the selected words, to"
+        numbered = [
+            Command(f"speaker_{k}", f"{what} speaker {k}", f"Alt+{k}", partial(self.give, k), words)
+            for k in range(1, 10)
+        ]
+        one = first(words, partial(self._no_speakers, 1))
+        places = ("turn", "selection", "word")
+        return [
+            *numbered,
+            Command("speaker_other", f"{what} a speaker", "Alt+0", self.give_other, one, places),
+            Command("boundary_back", "Begin the turn one word earlier", "Alt+Left", earlier, second, on),
+            Command("boundary_on", "Begin the turn one word later", "Alt+Right", later, second, on),
             Command("paragraphs", "Break long turns into paragraphs", "Alt+P", self.paragraphs, words),
         ]
-        for number in range(1, 10):
-            text = f"Assign the turn, or the selected words, to speaker {number}"
-            rows.append(
-                Command(f"speaker_{number}", text, f"Alt+{number}", partial(self.give, number), words)
-            )
-        text = "Assign the turn, or the selected words, to a speaker"
-        rows.append(
-            Command(
-                "speaker_other",
-                text,
-                "Alt+0",
-                self.give_other,
-                first(words, one),
-                ("turn", "selection", "word"),
-            )
-        )
-        return [*rows, *self.keeping.commands(here)]
 
     def _no_speakers(self, least: int) -> str:
         return permitted.no_speakers(self.session.project, least)

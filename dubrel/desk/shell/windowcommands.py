@@ -1,0 +1,111 @@
+"""The commands that belong to no pass: undo, playing, views."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Protocol
+
+from PySide6.QtWidgets import QToolButton
+
+from dubrel.desk.shell.commands import Command, Group
+from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.filing import Filing
+from dubrel.desk.shell.player import STEP_MS
+from dubrel.desk.shell.room import Room
+from dubrel.desk.shell.strip import Strip
+
+WORDS = ("transcribe", "live", "align")
+
+
+class Window(Protocol):
+    """What of the window is needed here."""
+
+    desk: Desk
+    filing: Filing
+    strip: Strip
+    current: Room
+
+    def close(self) -> bool: ...
+    def show_settings(self) -> None: ...
+    def find_command(self) -> None: ...
+    def show_menu(self) -> None: ...
+    def show_context(self) -> None: ...
+    def other_theme(self) -> None: ...
+
+
+def file_group(window: Window) -> Group:
+    """Files, settings, quit."""
+    return Group(
+        "File",
+        [
+            *window.filing.commands(),
+            Command("settings", "Settings", "Ctrl+Alt+S", window.show_settings),
+            Command("quit", "Quit", "Ctrl+Q", window.close),
+        ],
+    )
+
+
+def edit_group(desk: Desk) -> Group:
+    """Undo, redo, cancel."""
+    history = lambda: desk.session.history  # noqa: E731
+    nothing_runs = lambda: "" if desk.lanes.busy else "Nothing is running."  # noqa: E731
+    no_undo = lambda: "" if history().undo_label else "Nothing to undo."  # noqa: E731
+    no_redo = lambda: "" if history().redo_label else "Nothing to redo."  # noqa: E731
+    cancel = desk.lanes.cancel_shown
+    return Group(
+        "Edit",
+        [
+            Command("undo", "Undo", "Ctrl+Z", partial(_undo, desk), no_undo),
+            Command("redo", "Redo", "Ctrl+Shift+Z", partial(_redo, desk), no_redo),
+            Command("cancel", "Cancel the running job", "Ctrl+Shift+Backspace", cancel, nothing_runs),
+        ],
+    )
+
+
+def play_group(desk: Desk, loop: QToolButton) -> Group:
+    """Playing."""
+    player, silent = desk.player, desk.without_recording
+    looped = first(silent, desk.without_words)
+    return Group(
+        "Play",
+        [
+            Command("play", "Play or pause", "Ctrl+Space", player.toggle, silent, ("strip",)),
+            Command("back", "Back 5 seconds", "Ctrl+,", partial(player.step, -STEP_MS), silent),
+            Command("forward", "Forward 5 seconds", "Ctrl+.", partial(player.step, STEP_MS), silent),
+            Command("slower", "Slower", "Ctrl+Shift+,", partial(player.change_speed, -1)),
+            Command("faster", "Faster", "Ctrl+Shift+.", partial(player.change_speed, 1)),
+            Command("loop", "Loop the turn", "Ctrl+L", loop.toggle, looped, ("turn", "strip")),
+        ],
+    )
+
+
+def view_group(window: Window) -> Group:
+    """Finding the way, and the strip."""
+    strip, on = window.strip, ("strip",)
+    return Group(
+        "View",
+        [
+            Command("find", "Find a command", "Ctrl+K", window.find_command),
+            Command("next_look", "Next to look at", "F8", lambda: window.current.look(1)),
+            Command("previous_look", "Previous to look at", "Shift+F8", lambda: window.current.look(-1)),
+            Command("menu", "Show the menu", "F10", window.show_menu),
+            Command("context", "Show what can be done here", "Shift+F10", window.show_context),
+            Command("zoom_in", "Zoom in on the strip", "Ctrl+=", partial(strip.zoom, 0.6), on=on),
+            Command("zoom_out", "Zoom out on the strip", "Ctrl+-", partial(strip.zoom, 1 / 0.6), on=on),
+            Command("zoom_all", "Show the whole recording on the strip", "Ctrl+0", strip.show_all, on=on),
+            Command("theme", "Switch between day and night", "Ctrl+Shift+D", window.other_theme),
+        ],
+    )
+
+
+def _undo(desk: Desk) -> None:
+    """Take the last step back."""
+    began = desk.lanes.runs(*WORDS)
+    label = desk.session.undo()
+    cancelled = began and not desk.lanes.runs(*WORDS)
+    desk.say(f"Undone: {label}. The job was cancelled." if cancelled else f"Undone: {label}")
+
+
+def _redo(desk: Desk) -> None:
+    """Take the step again."""
+    desk.say(f"Redone: {desk.session.redo()}")

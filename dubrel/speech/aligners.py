@@ -1,0 +1,32 @@
+"""Aligners by language: the register. A new one is one file and a line here."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+import numpy as np
+
+from dubrel.errors import EngineError
+from dubrel.model import HeardWord
+from dubrel.speech.align import EnglishAligner
+from dubrel.speech.spread import SpreadAligner
+from dubrel.speech.synthalign import SynthesisAligner
+from dubrel.speech.synthesis import speaks
+
+
+class Aligner(Protocol):
+    """Lines words up with sound."""
+
+    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
+        """Give every word its time; see :class:`EnglishAligner`."""
+        ...
+
+
+def aligner_for(language: str) -> Aligner:
+    """The best aligner that there is for a language: by model, by synthesis, or none."""
+    if language.split("-")[0] in ("", "en"):
+        return EnglishAligner()
+    try:
+        return SynthesisAligner(language) if speaks(language) else SpreadAligner()
+    except EngineError:
+        return SpreadAligner()

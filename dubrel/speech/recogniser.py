@@ -1,0 +1,84 @@
+"""What a recogniser is: the protocol that every engine keeps, and what it gives."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Protocol, runtime_checkable
+
+if TYPE_CHECKING:
+    import numpy as np
+
+
+@dataclass(frozen=True)
+class HeardToken:
+    """A word as a recogniser wrote it, and how sure it was of its parts.
+
+    Attributes
+    ----------
+    text : str
+    worst : float
+        Log probability of its least probable part.
+    total : float
+        Log probability of all its parts.
+    margin : float
+        How far the least sure part stood above the next best one, in log probability.
+    """
+
+    text: str
+    worst: float = 0.0
+    total: float = 0.0
+    margin: float = 10.0
+
+
+@dataclass(frozen=True)
+class Passage:
+    """Text that a service heard between two times."""
+
+    start_ms: int
+    end_ms: int
+    text: str
+
+
+class Recogniser(Protocol):
+    """Hears chunks of sound on this machine."""
+
+    languages: tuple[str, ...]
+
+    def hear(self, chunks: Sequence[np.ndarray]) -> list[list[HeardToken]]:
+        """The words of several chunks.
+
+        Parameters
+        ----------
+        chunks : sequence of ndarray, shape (n,), float32
+            16 kHz, mono, between -1 and 1.
+        """
+        ...
+
+
+@runtime_checkable
+class Service(Protocol):
+    """Hears a whole recording somewhere else."""
+
+    address: str
+
+    def price(self, duration_ms: int) -> str:
+        """What hearing will cost, for the eye."""
+        ...
+
+    def hear_recording(self, samples: np.ndarray, key: str) -> Iterator[float | str | Passage]:
+        """Fractions done, what it waits for in words, and at the end the text.
+
+        Parameters
+        ----------
+        samples : ndarray, shape (n,), int16
+            16 kHz, mono.
+        key : str
+            Names the recording: work that was begun for it is gone on with.
+        """
+        ...
+
+
+def is_remote(name: str) -> bool:
+    """Whether an engine sends the recording away."""
+    return name.partition(":")[0] == "remote"
