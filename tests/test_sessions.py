@@ -59,6 +59,7 @@ def sound(window):
     every = [word for turn in turns for word in turn.words]
     ids = [word.id for word in every]
     assert len(set(ids)) == len(ids) and all(one < project.next_id for one in ids)
+    assert len({turn.id for turn in turns}) == len(turns)
     assert all(turn.words for turn in turns) and len(index.turn_of) == len(ids)
     assert all(turn_place(project, turn.id) == place for place, turn in enumerate(turns))
     speakers = {one.id for one in project.transcript.speakers}
@@ -150,7 +151,7 @@ def answering(window, monkeypatch):
     return window
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seed", range(16))
 def test_a_random_session_keeps_everything_together_and_undoes_to_the_start(answering, seed, qtbot):
     window = answering
     chance = window.chance

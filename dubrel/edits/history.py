@@ -80,15 +80,14 @@ class History:
             return None
         step = source.pop()
         target.append(_Step(self.present, step.label, step.key, len(self._arrivals)))
-        highest = self.present.next_id
-        self.present = self._brought_up(step)
-        if self.present.next_id < highest:  # ids that were given are not given again
-            self.present = replace(self.present, next_id=highest)
+        self.present = self._brought_up(step, self.present.next_id)
         return step.label
 
-    def _brought_up(self, step: _Step) -> Project:
-        """A value with what arrived since it was put aside."""
+    def _brought_up(self, step: _Step, next_id: int) -> Project:
+        """A value with what arrived since it was put aside; ids that were given are not given again."""
         value = step.value
+        if value.next_id < next_id:
+            value = replace(value, next_id=next_id)
         for mark, arrival in self._arrivals[step.seen :]:
             if mark.depth <= self.depth and not mark.lost:
                 value = arrival(value)
