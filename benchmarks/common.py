@@ -63,6 +63,7 @@ def open_window():  # type: ignore[no-untyped-def]
     from dubrel.desk.shell.window import MainWindow
 
     window = MainWindow(DAY, make_rooms)
+    window.show_room("wording")
     window.show()
     return window
 

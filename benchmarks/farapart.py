@@ -40,7 +40,7 @@ def main() -> None:
     app = QApplication([])
     load_fonts()
     window = open_window()
-    window.session.open(project_of(30_000), None, saved=True)
+    window.session.open(project_of(30_000, turn=12), None, saved=True)
     window.show_room("wording")
     settle(window)
     last = len(window.session.project.transcript.turns) - 1

@@ -158,6 +158,7 @@ def window(qtbot):
     QApplication.instance().setStyle("Fusion")
     load_fonts()
     made = equip(MainWindow(DAY, make_rooms))
+    made.show_room("intake")
     made.dialogs.unsaved = lambda title: "discard"
     made.dialogs.yes = lambda question, go="": True
     qtbot.addWidget(made)

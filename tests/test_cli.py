@@ -21,7 +21,7 @@ def transcript(film, tmp_path_factory):
     path = tmp_path_factory.mktemp("cli") / "film.json"
     done = dubrel("transcribe", film, "-o", path)
     assert done.returncode == 0, done.stderr
-    assert "Choices" in done.stderr and done.stdout == ""
+    assert "Transcribing" in done.stderr and done.stdout == ""
     return path
 
 

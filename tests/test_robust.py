@@ -178,10 +178,10 @@ def test_the_cache_forgets_what_was_longest_unused():
 
 
 def test_time_left_is_told_once_it_can_be():
-    assert Pace().at("Choices", 0.5).left_s is None
+    assert Pace().at("Transcribing", 0.5).left_s is None
     pace = Pace(began=time.monotonic() - 30)
-    assert pace.at("Choices", 0.25).left_s == pytest.approx(90, abs=1)
-    assert pace.at("Choices", 7.0).fraction == 1.0
+    assert pace.at("Transcribing", 0.25).left_s == pytest.approx(90, abs=1)
+    assert pace.at("Transcribing", 7.0).fraction == 1.0
 
 
 def test_a_failure_while_writing_leaves_the_old_file(tmp_path):

@@ -45,7 +45,9 @@ def run(path: Path | None) -> int:
     window = MainWindow(system_theme() if wanted == "system" else THEMES[wanted], make_rooms)
     sys.excepthook = lambda kind, error, trace: tell(error)
     if path is not None:
-        window.filing.open_path(path)
+        opened = window.filing.open_path(path)
+    if path is None or not opened:
+        window.show_room(window.current.id)
     window.show()
     QTimer.singleShot(0, window.show_focus)
     QTimer.singleShot(200, _collect_garbage)

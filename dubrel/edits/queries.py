@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from itertools import chain
 
-from dubrel.edits.talk import is_unsure, unsure_runs
+from dubrel.edits.talk import unsure_runs
 from dubrel.model import Caption, CaptionTrack, Project, Turn
 
 DOUBTFUL = 0.3
@@ -90,25 +90,3 @@ def next_unsure(turns: Sequence[Turn], here: int, word: int) -> tuple[int, int, 
     around = (place % len(turns) for place in range(here + 1, here + len(turns) + 1))
     found = next(chain(later, ((place, run) for place in around for run in unsure_runs(turns[place]))), None)
     return (found[0], *found[1]) if found else None
-
-
-def voices_to_do(project: Project) -> tuple[int, int, int, float]:
-    """What is to do in Voices.
-
-    Returns
-    -------
-    unnamed : int
-        Speakers without a name who say something.
-    unassigned : int
-        Turns without a speaker.
-    unsure : int
-        Turns whose speaker the machine is unsure of.
-    done : float
-        Share of the turns whose speaker has a name.
-    """
-    turns, people = project.transcript.turns, {one.id: one.name for one in project.transcript.speakers}
-    nameless = {turn.speaker for turn in turns if turn.speaker in people and not people[turn.speaker]}
-    unassigned = sum(turn.speaker not in people for turn in turns)
-    unsure = sum(is_unsure(turn) for turn in turns)
-    done = sum(bool(people.get(turn.speaker or "")) for turn in turns) / max(1, len(turns))
-    return len(nameless), unassigned, unsure, done

@@ -62,7 +62,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
         if turns:
             yield HeardTurns(tuple(turns))
         share = min(1.0, part.chunk.end_ms / max(1, media.duration_ms))
-        yield pace.at("Choices", _FINDING + (1 - _FINDING) * share)
+        yield pace.at("Transcribing", _FINDING + (1 - _FINDING) * share)
     yield HeardTurns(tuple(weaver.take(float("inf"))))
     yield TurnsComplete()
     yield from tally.warnings()

@@ -56,7 +56,7 @@ def listen(
     ----------
     parts : iterable of Part
         May be found while the first are already being heard.
-    hearing : Choices
+    choices : Choices
     duration_ms : int
         Of the recording: decides whether more processes are worth their start.
     workers : int

@@ -31,7 +31,7 @@ def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
         Mono, 16-bit; see :class:`dubrel.media.growingwave.GrowingWave`.
     rate : int
         Its sample rate.
-    hearing : Choices
+    choices : Choices
 
     Yields
     ------

@@ -12,7 +12,7 @@ from dubrel.timecode import format_clock
 
 
 class Tally:
-    """Counts what the user should know at the end of a choices."""
+    """Counts what the user should know at the end of a transcription."""
 
     def __init__(self) -> None:
         self._uneven = 0

@@ -42,7 +42,7 @@ def transcribe(media: Media, choices: Choices = AS_USUAL) -> Iterator[Event]:
     Parameters
     ----------
     media : Media
-    hearing : Choices
+    choices : Choices
 
     Yields
     ------
@@ -77,7 +77,7 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace) -> Iterator[Even
         tally.count(part, found)
         if found.words:
             yield Heard(found.words)
-        yield pace.at("Choices", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
+        yield pace.at("Transcribing", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
     yield from tally.warnings()
 
 

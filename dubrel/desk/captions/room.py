@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from dubrel.captions.styles import STYLES
 from dubrel.desk.captions.findings import Findings
-from dubrel.desk.captions.panel import CaptionPanel
 from dubrel.desk.captions.questions import CaptionQuestions
-from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
@@ -17,6 +17,10 @@ from dubrel.edits.captions import moved
 from dubrel.edits.repair import audit_cues, repaired
 from dubrel.jobs.events import Audited, CaptionsSet, Event
 from dubrel.model import HouseStyle
+
+if TYPE_CHECKING:
+    from dubrel.desk.captions.panel import CaptionPanel
+    from dubrel.desk.captions.stanzas import CaptionSheet
 
 
 class CaptionsRoom(Room):
@@ -30,15 +34,23 @@ class CaptionsRoom(Room):
         self.session = desk.session
         self.ask = CaptionQuestions(desk)
         self.findings = Findings(desk.session)
-        self.stanzas = CaptionSheet(desk, self.findings)
-        self._panel = CaptionPanel(self.findings)
+        self._stanzas: CaptionSheet | None = None
+        self._panel: CaptionPanel | None = None
         self._layer: SpeechLayer | None = None
-        self._panel.wanted.connect(lambda name: desk.commands.run(name))
         self.findings.counted.connect(desk.counted)
 
     def share_layer(self, layer: SpeechLayer) -> None:
         """Draw words and captions on the strip, as other passes do."""
         self._layer = layer
+
+    @property
+    def stanzas(self) -> CaptionSheet:
+        """The captions under each other."""
+        if self._stanzas is None:
+            from dubrel.desk.captions.stanzas import CaptionSheet  # late: the window opens without it
+
+            self._stanzas = CaptionSheet(self.desk, self.findings)
+        return self._stanzas
 
     @property
     def page(self) -> CaptionSheet:
@@ -48,6 +60,11 @@ class CaptionsRoom(Room):
     @property
     def panel(self) -> CaptionPanel:
         """House style and counts."""
+        if self._panel is None:
+            from dubrel.desk.captions.panel import CaptionPanel  # late: as above
+
+            self._panel = CaptionPanel(self.findings)
+            self._panel.wanted.connect(lambda name: self.desk.commands.run(name))
         return self._panel
 
     @property
@@ -57,7 +74,8 @@ class CaptionsRoom(Room):
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
-        self.stanzas.set_theme(theme)
+        if self._stanzas is not None:
+            self._stanzas.set_theme(theme)
 
     def enter(self) -> None:
         """Begin where the playhead is."""

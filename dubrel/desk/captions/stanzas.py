@@ -73,6 +73,7 @@ class CaptionSheet(Page):
         findings.counted.connect(self.viewport().update)
         self.seek_wanted.connect(desk.player.seek)
         desk.player.moved.connect(self._follow)
+        self.show_items(self.captions, anew=True)
 
     @property
     def captions(self) -> tuple[Caption, ...]:

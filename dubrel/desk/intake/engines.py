@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from dubrel.desk.intake.page import IntakePage
 from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
@@ -18,11 +18,14 @@ from dubrel.settings import load_settings, save_settings
 from dubrel.speech.engines import engine_named
 from dubrel.speech.recogniser import is_remote
 
+if TYPE_CHECKING:
+    from dubrel.desk.intake.page import IntakePage
+
 
 class Engines:
     """Adds and removes recognisers; asks before anything leaves this machine."""
 
-    def __init__(self, desk: Desk, ask: IntakeQuestions, page: IntakePage) -> None:
+    def __init__(self, desk: Desk, ask: IntakeQuestions, page: Callable[[], IntakePage]) -> None:
         self.desk, self.ask, self.page = desk, ask, page
 
     def commands(self) -> list[Command]:
@@ -34,7 +37,7 @@ class Engines:
         ]
 
     def _built_in(self) -> str:
-        chosen = self.page.choices().engine
+        chosen = self.page().choices().engine
         return "The built-in recogniser cannot be removed." if chosen == "builtin" else ""
 
     def add_folder(self) -> None:
@@ -58,13 +61,13 @@ class Engines:
             self.desk.problem.emit(str(error))
             return
         self.desk.problem.emit("")
-        self.page.fill_engines(engine)
+        self.page().fill_engines(engine)
         self.desk.go("intake")
 
     def remove(self) -> None:
         """Take the chosen recogniser out of the list; nothing on the disk is touched."""
-        save_settings(load_settings().without_engine(self.page.choices().engine))
-        self.page.fill_engines("builtin")
+        save_settings(load_settings().without_engine(self.page().choices().engine))
+        self.page().fill_engines("builtin")
 
     def may_use(self, engine: str) -> bool:
         """Whether an engine may get the open recording: one elsewhere only with consent."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import ClassVar
 
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QKeyEvent
@@ -76,15 +75,6 @@ class QueuePanel(QWidget):
 
     open_wanted = Signal(str)
     settings_wanted = Signal(int)
-
-    ACTS: ClassVar = {
-        "open": "Open the project of the recording",
-        "pause": "Pause the recording, or resume",
-        "earlier": "Transcribe the recording earlier",
-        "later": "Transcribe the recording later",
-        "remove": "Remove the recording from the queue",
-        "settings": "Transcribe the recording as chosen above",
-    }
 
     def __init__(self, work: QueueWork, menu_on: Callable[[list[str], QPoint], object]) -> None:
         super().__init__()

@@ -19,6 +19,14 @@ if TYPE_CHECKING:
     from dubrel.jobs.runner import Job
 
 _POLL_MS = 150
+QUEUE_ACTS = {
+    "open": "Open the project of the recording",
+    "pause": "Pause the recording, or resume",
+    "earlier": "Transcribe the recording earlier",
+    "later": "Transcribe the recording later",
+    "remove": "Remove the recording from the queue",
+    "settings": "Transcribe the recording as chosen above",
+}
 
 
 class QueueWork(QObject):

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QGuiApplication
 
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.engines import Engines
-from dubrel.desk.intake.page import IntakePage
 from dubrel.desk.intake.questions import IntakeQuestions
-from dubrel.desk.intake.queuework import QueueWork
+from dubrel.desk.intake.queuework import QUEUE_ACTS, QueueWork
 from dubrel.desk.intake.recording import RATE, RecordBar, Recorder
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.aside import beside
@@ -32,6 +32,9 @@ from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import HouseStyle, Project
 from dubrel.speech.recogniser import is_remote
 
+if TYPE_CHECKING:
+    from dubrel.desk.intake.page import IntakePage
+
 WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
 
 
@@ -47,23 +50,32 @@ class IntakeRoom(Room):
         self.queue = QueueWork(desk.lanes)
         self.recorder = Recorder(desk.window)
         self._layer = layer
-        self._page = IntakePage(desk.session, self.queue, desk.menu_on)
-        self.engines = Engines(desk, self.ask, self._page)
+        self._page: IntakePage | None = None
+        self._problem = ""
+        self.engines = Engines(desk, self.ask, lambda: self.page)
         self.bar = RecordBar(self.recorder, desk.theme)
         self._recording: Path | None = None
         self._connect()
 
     def _connect(self) -> None:
-        desk, page = self.desk, self._page
+        desk = self.desk
         desk.bars.append(self.bar)
         desk.session.opened.connect(self._on_opened)
         desk.session.changed.connect(self._on_changed)
         desk.lanes.changed.connect(self._on_lanes)
         desk.lanes.failed.connect(self._on_failed)
-        desk.problem.connect(page.show_problem)
+        desk.problem.connect(self._show_problem)
         desk.many_dropped.connect(self.enqueue)
         desk.before_leaving.append(self._may_stop_recording)
         desk.stopping.append(self._stop)
+        self.queue.changed.connect(desk.counted)
+        self.queue.failed.connect(desk.say)
+        self.recorder.stopped.connect(self._on_recorded)
+
+    def _made_page(self) -> IntakePage:
+        from dubrel.desk.intake.page import IntakePage  # late: the window opens without it
+
+        desk, page = self.desk, IntakePage(self.desk.session, self.queue, self.desk.menu_on)
         for wanted, name in (
             (page.transcribe_wanted, "transcribe"),
             (page.script_wanted, "script"),
@@ -74,9 +86,8 @@ class IntakeRoom(Room):
         page.cancel_wanted.connect(desk.lanes.cancel_shown)
         page.queue.settings_wanted.connect(self.transcribe_as_chosen)
         page.queue.open_wanted.connect(lambda path: desk.opening.emit(Path(path)))
-        self.queue.changed.connect(desk.counted)
-        self.queue.failed.connect(desk.say)
-        self.recorder.stopped.connect(self._on_recorded)
+        page.show_problem(self._problem)
+        return page
 
     def _run(self, name: str) -> None:
         self.desk.commands.run(name)
@@ -84,6 +95,9 @@ class IntakeRoom(Room):
     @property
     def page(self) -> IntakePage:
         """What the recording is, how to transcribe it, the queue."""
+        if self._page is None:
+            self._page = self._made_page()
+            self._on_lanes()
         return self._page
 
     @property
@@ -93,12 +107,13 @@ class IntakeRoom(Room):
 
     def enter(self) -> None:
         """Show the recording as it is now."""
-        self._page.refresh()
+        self.page.refresh()
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
         self.bar.set_theme(theme)
-        self._page.set_theme(theme)
+        if self._page is not None:
+            self._page.set_theme(theme)
 
     def todo(self) -> ToDo:
         """How many recordings, or what is being done with them."""
@@ -129,20 +144,24 @@ class IntakeRoom(Room):
             Command("weave", "Make one recording of one file for each speaker", "", self.weave),
             *self.engines.commands(),
             *(
-                Command(f"queue_{act}", text, "", partial(self._page.queue.act, act), chosen, ("recording",))
-                for act, text in self._page.queue.ACTS.items()
+                Command(f"queue_{act}", text, "", partial(self._act_in_queue, act), chosen, ("recording",))
+                for act, text in QUEUE_ACTS.items()
             ),
         ]
 
     def _nothing_queued(self) -> str:
-        return "" if self._page.queue.chosen() is not None else "No recording is chosen in the queue."
+        chosen = self._page.queue.chosen() if self._page is not None else None
+        return "" if chosen is not None else "No recording is chosen in the queue."
+
+    def _act_in_queue(self, act: str) -> None:
+        self.page.queue.act(act)
 
     # -- transcribing -----------------------------------------------------------
 
     def transcribe(self) -> None:
         """Turn the recording into words, as chosen on the page."""
         desk, project = self.desk, self.desk.session.project
-        choices = self._page.choices()
+        choices = self.page.choices()
         if not self.engines.may_use(choices.engine):
             return
         if project.transcript.turns and not desk.ask.yes(
@@ -240,7 +259,7 @@ class IntakeRoom(Room):
     def enqueue(self, paths: list[Path]) -> None:
         """Put recordings into the queue, to be transcribed as chosen on the page."""
         recordings = [one for one in paths if one.suffix.lower() in SUFFIXES]
-        choices = self._page.choices()
+        choices = self.page.choices()
         others = len(paths) - len(recordings)
         if others:
             what = (
@@ -256,7 +275,7 @@ class IntakeRoom(Room):
 
     def transcribe_as_chosen(self, item_id: int) -> None:
         """Let a recording of the queue be transcribed as chosen on the page."""
-        item, choices = self.queue.queue.item(item_id), self._page.choices()
+        item, choices = self.queue.queue.item(item_id), self.page.choices()
         if item is None or not self.queue.can_change(item_id):
             return
         prices = self.engines.queue_prices(choices.engine, [Path(item.path)])
@@ -295,7 +314,7 @@ class IntakeRoom(Room):
         path = self.ask.new_recording() if source is not None else None
         if source is None or path is None:
             return
-        choices = self._page.choices()
+        choices = self.page.choices()
         if is_remote(choices.engine):
             choices = AS_USUAL  # a service takes whole recordings only
         try:
@@ -333,7 +352,7 @@ class IntakeRoom(Room):
             self.desk.say(str(error))
             return
         self.desk.session.attach(media)
-        self._page.refresh()
+        self._refresh()
         self.desk.counted.emit()
 
     def _may_stop_recording(self) -> bool:
@@ -353,13 +372,22 @@ class IntakeRoom(Room):
 
     # -- following ------------------------------------------------------------------
 
+    def _refresh(self) -> None:
+        if self._page is not None:
+            self._page.refresh()
+
+    def _show_problem(self, text: str) -> None:
+        self._problem = text
+        if self._page is not None:
+            self._page.show_problem(text)
+
     def _on_opened(self) -> None:
-        self._page.show_problem("")
+        self._show_problem("")
         self._read_sound()
 
     def _on_changed(self, change: Change) -> None:
         if change.old.media is not change.new.media or not change.old.transcript.turns:
-            self._page.refresh()
+            self._refresh()
         if change.old.media is not change.new.media:
             self._read_sound()
 
@@ -373,7 +401,8 @@ class IntakeRoom(Room):
     def _on_lanes(self) -> None:
         running = self.desk.lanes.shown
         mine = running if running is not None and running.kind in (*WORDS, "read") else None
-        self._page.show_progress(mine.progress if mine else None)
+        if self._page is not None:
+            self._page.show_progress(mine.progress if mine else None)
         if self.desk.session.peaks is None:
             self.desk.session.load_peaks()
 
@@ -381,7 +410,7 @@ class IntakeRoom(Room):
         if kind == "live" and self.recorder.running:
             self.desk.say(f"{text} The recording goes on; transcribe it when it has ended.")
         elif kind in (*WORDS, "read"):
-            self._page.show_problem(text)
+            self._show_problem(text)
 
 
 def _no_text() -> str:

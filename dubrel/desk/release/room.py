@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from dubrel.desk.release.page import ReleasePage
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import Room, ToDo
+from dubrel.edits.difference import Change
 from dubrel.jobs.events import Event, NotWritten, Written
 from dubrel.model import Project
+
+if TYPE_CHECKING:
+    from dubrel.desk.release.page import ReleasePage
 
 
 class ReleaseRoom(Room):
@@ -22,18 +26,26 @@ class ReleaseRoom(Room):
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)
         self.session, self._layer = desk.session, layer
-        self._page = ReleasePage(desk)
-        self._page.write_wanted.connect(lambda: desk.commands.run("release"))
+        self._page: ReleasePage | None = None
         self._released: Project | None = None
         self.session.opened.connect(self._forget)
-        self.session.changed.connect(lambda _change: self._page.show_state(self.changed))
+        self.session.changed.connect(self._on_changed)
 
     def _forget(self) -> None:
         self._released = None
 
+    def _on_changed(self, change: Change) -> None:
+        if self._page is not None:
+            self._page.show_state(self.changed)
+
     @property
     def page(self) -> ReleasePage:
         """What to write and where."""
+        if self._page is None:
+            from dubrel.desk.release.page import ReleasePage  # late: the window opens without it
+
+            self._page = ReleasePage(self.desk)
+            self._page.write_wanted.connect(lambda: self.desk.commands.run("release"))
         return self._page
 
     @property
@@ -43,7 +55,7 @@ class ReleaseRoom(Room):
 
     def enter(self) -> None:
         """Show what the files will hold."""
-        self._page.refresh()
+        self.page.refresh()
 
     @property
     def changed(self) -> bool:
@@ -65,9 +77,9 @@ class ReleaseRoom(Room):
         if self.desk.room != self.id:
             self.desk.go(self.id)
             return
-        wanted = self._page.wanted()
+        wanted = self.page.wanted()
         if not wanted:
-            self._page.show_report("No deliverable is ticked.")
+            self.page.show_report("No deliverable is ticked.")
             return
         from dubrel.jobs.writing import write_deliverables  # late: starting the desk does not need it
 
@@ -84,8 +96,8 @@ class ReleaseRoom(Room):
             f"{Path(one.path).name}: written, read back, the same" for one in said if isinstance(one, Written)
         ]
         failed = [one.message for one in said if isinstance(one, NotWritten)]
-        self._page.show_report("\n".join([*dict.fromkeys(failed), *done]))
+        self.page.show_report("\n".join([*dict.fromkeys(failed), *done]))
         if done:
             self._released = project
-        self._page.show_state(self.changed)
+        self.page.show_state(self.changed)
         self.desk.counted.emit()

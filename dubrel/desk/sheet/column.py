@@ -50,10 +50,16 @@ class Column:
         self._unmeasured = 0
         self._stack()
 
-    def replace(self, items: Sequence[Any]) -> None:
-        """Take changed items; blocks of those that are the same objects stay."""
+    def replace(self, items: Sequence[Any]) -> tuple[int, int]:
+        """Take changed items; blocks of those that are the same objects stay.
+
+        Returns
+        -------
+        tuple of int
+            The places between which something is another, from and to.
+        """
         if items is self.items:
-            return
+            return 0, 0
         same = list(map(is_, self.items, items))
         start = same.index(False) if False in same else len(same)
         if len(items) == len(self.items):
@@ -67,6 +73,7 @@ class Column:
             old_stop, stop = len(self.items) - tail, len(items) - tail
         self._take(items, start, old_stop, stop)
         self._stack()
+        return start, stop
 
     def _take(self, items: Sequence[Any], start: int, old_stop: int, stop: int) -> None:
         """Replace the blocks from a place on; a changed one is as high as before until it is laid out."""

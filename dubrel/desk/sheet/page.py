@@ -51,14 +51,25 @@ class Page(QAbstractScrollArea):
 
     def show_items(self, items: Sequence[Any], *, anew: bool = False) -> None:
         """Show items; those that are the same objects stay laid out unless all are to be anew."""
+        height, changed = self.column.height, None
         if anew:
             self.column.set_items(items)
         else:
-            self.column.replace(items)
+            changed = self.column.replace(items)
         self._set_range()
         if not self.column.settled:
             self._idle.start()
-        self.viewport().update()
+        if changed is None or self.column.height != height:
+            self.viewport().update()
+        else:
+            self.update_blocks(*changed)
+
+    def update_blocks(self, first: int, stop: int) -> None:
+        """Draw some blocks again."""
+        first, stop = max(0, first), min(stop, len(self.column.items))
+        if first < stop:
+            top, bottom = self.block_top(first), self.block_top(stop)
+            self.viewport().update(0, int(top) - 8, self.viewport().width(), int(bottom - top) + 16)
 
     def lay_out_again(self) -> None:
         """Forget all layouts, keep the place that was at the top."""

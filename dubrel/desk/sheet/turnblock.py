@@ -56,6 +56,7 @@ def from_utf16(text: str, place: int) -> int:
 
 
 _Key = tuple[int, int, int, float, float]  # a word's times, its pixels, from and to which share of it
+_Says = tuple[str, tuple[tuple[int, int], ...]]  # the text of a line, and the times of its words
 _GAIN_STEP = 0.12
 
 
@@ -67,6 +68,7 @@ class _Line:
     pieces: list[tuple[int, _Key]]
     gain: int
     image: QImage
+    says: _Says | None
 
 
 class TurnBlock:
@@ -114,6 +116,7 @@ class TurnBlock:
         self.gain = 1.0
         self._lines: list[_Line] | None = None
         self._columns: dict[_Key, np.ndarray] = {}
+        self._said: dict[int, _Says | None] = {}
         known = earlier if earlier is not None and earlier.style is style else None
         self._known_lines = known._lines or [] if known else []
         self._known_columns = known._columns if known else {}
@@ -299,25 +302,62 @@ class TurnBlock:
             line = self.layout.lineAt(number)
             y = line.y() + line.height() + TRACE_GAP
             image = known.image if known else self._draw(row, math.exp(gain * _GAIN_STEP))
-            made.append(_Line(y, row, gain, image))
+            made.append(_Line(y, row, gain, image, self._said[number]))
         self.gain = math.exp(gain * _GAIN_STEP)
         return made
 
     def _pieces(self) -> dict[int, list[tuple[int, _Key]]]:
-        """For each line the words in it: where each begins in pixels, and what its sound is."""
-        ratio, found = self.style.ratio, dict[int, list[tuple[int, _Key]]]()
-        for place, word in enumerate(self.turn.words):
-            if word.end_ms <= word.start_ms:
-                continue
-            rects = self.word_rects(place)
-            whole, before = sum(rect.width() for _, rect in rects) or 1.0, 0.0
-            for number, rect in rects:
-                count = max(1, round(rect.width() * ratio))
-                after = before + rect.width()
-                key = (word.start_ms, word.end_ms, count, round(before / whole, 3), round(after / whole, 3))
-                found.setdefault(number, []).append((max(0, round(rect.left() * ratio)), key))
-                before = after
+        """For each line the words in it: where each begins in pixels, and what its sound is.
+
+        A line that says the same as one of the block before, with the same times,
+        has the same words in the same places.
+        """
+        found: dict[int, list[tuple[int, _Key]]] = {}
+        known = {line.says: line.pieces for line in self._known_lines}
+        for number in range(self.layout.lineCount()):
+            says = self._says(number)
+            row = known.get(says) if says is not None else None
+            if row is None:
+                first, stop = self._words_in(number)
+                row = [piece for word in range(first, stop) for piece in self._word_pieces(word, number)]
+            self._said[number] = says
+            if row:
+                found[number] = row
         return found
+
+    def _words_in(self, number: int) -> tuple[int, int]:
+        """The words that touch a line, from and to."""
+        line = self.layout.lineAt(number)
+        start = from_utf16(self.text, line.textStart())
+        end = from_utf16(self.text, line.textStart() + line.textLength())
+        return self.word_at(start), self.word_at(max(start, end - 1)) + 1
+
+    def _says(self, number: int) -> _Says | None:
+        """A line's text and times, if it holds whole words."""
+        line = self.layout.lineAt(number)
+        start = from_utf16(self.text, line.textStart())
+        end = from_utf16(self.text, line.textStart() + line.textLength())
+        first, stop = self._words_in(number)
+        if not self.turn.words or self.span(first)[0] != start or self.span(stop - 1)[1] > end:
+            return None
+        times = tuple((word.start_ms, word.end_ms) for word in self.turn.words[first:stop])
+        return self.text[start:end], times
+
+    def _word_pieces(self, place: int, wanted: int) -> list[tuple[int, _Key]]:
+        """The part of a word that stands in a line: almost always the whole word."""
+        word, ratio = self.turn.words[place], self.style.ratio
+        if word.end_ms <= word.start_ms:
+            return []
+        rects, made = self.word_rects(place), []
+        whole, before = sum(rect.width() for _, rect in rects) or 1.0, 0.0
+        for number, rect in rects:
+            count = max(1, round(rect.width() * ratio))
+            after = before + rect.width()
+            key = (word.start_ms, word.end_ms, count, round(before / whole, 3), round(after / whole, 3))
+            if number == wanted:
+                made.append((max(0, round(rect.left() * ratio)), key))
+            before = after
+        return made
 
     def _measure(self, keys: set[_Key], peaks: Peaks) -> None:
         """The sound of each piece, from the block before where it is the same."""

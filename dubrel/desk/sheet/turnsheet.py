@@ -217,7 +217,7 @@ class TurnSheet(Page):
         """Lay one turn out again (a space is pending, an input method composes)."""
         if 0 <= turn < len(self.turns):
             self.column.rebuild(turn)
-            self.viewport().update()
+            self.update_blocks(turn, turn + 1)
 
     def _on_changed(self, change: Change) -> None:
         if change.old.transcript.language != change.new.transcript.language:
@@ -323,6 +323,7 @@ class TurnSheet(Page):
         goal : float, optional
             The column that moving up and down stays in.
         """
+        before = sorted((self.caret.turn, self.anchor.turn))
         if self.pending is not None and (spot.turn, spot.place) != (
             self.pending.turn,
             self.pending.place + 1,
@@ -336,7 +337,8 @@ class TurnSheet(Page):
         if self._blink.isActive():
             self._blink.start()
         self.show_caret()
-        self.viewport().update()
+        after = sorted((self.caret.turn, self.anchor.turn))
+        self.update_blocks(min(before[0], after[0]), max(before[1], after[1]) + 1)
         QGuiApplication.inputMethod().update(Qt.InputMethodQuery.ImQueryInput)
         self.caret_moved.emit()
 
@@ -433,15 +435,19 @@ class TurnSheet(Page):
         if found is not None:
             self.show_spoken(*found, follow=self.desk.player.playing and self.isVisible())
 
-    def show_spoken(self, turn_place: int, word: int, *, follow: bool) -> None:
+    def show_spoken(self, place: int, word: int, *, follow: bool) -> None:
         """Mark the spoken word, and keep it in view while playing."""
-        turn = self.turns[turn_place] if 0 <= turn_place < len(self.turns) else None
+        turn = self.turns[place] if 0 <= place < len(self.turns) else None
         now = (turn.id, word) if turn else None
         if now == self.spoken:
             return
+        earlier = turn_with(self.session.project, self.spoken[0]) if self.spoken else None
+        before = turn_place(self.session.project, earlier.id) if earlier else None
         self.spoken = now
         if follow and turn is not None:
-            rects = self.column.block(turn_place).word_rects(word)
-            top = self.column.top(turn_place) + (rects[0][1].top() if rects else 0)
+            rects = self.column.block(place).word_rects(word)
+            top = self.column.top(place) + (rects[0][1].top() if rects else 0)
             self.scroll_into_view(top, top + self.style_now().pitch, margin=90)
-        self.viewport().update()
+        self.update_blocks(place, place + 1)
+        if before is not None and before != place:
+            self.update_blocks(before, before + 1)

@@ -40,7 +40,8 @@ class Booth(QWidget):
         self.player.state_changed.connect(self._on_state)
         self.player.speed_changed.connect(self._on_speed)
         self.session.sound_ready.connect(self.picture.update)
-        self.session.changed.connect(lambda _change: self.picture.update())
+        self.session.changed.connect(lambda _change: self.picture.refresh())
+        self.session.opened.connect(self.picture.update)
 
     def resizeEvent(self, event) -> None:
         """Give the picture its share."""

@@ -27,6 +27,8 @@ class Picture(QWidget):
         self.session, self.theme = session, theme
         self.position = 0
         self._frame: QImage | None = None
+        self._shown: tuple[CaptionText, Look] | None = None
+        self._trace: tuple[object, QImage] | None = None  # what it was drawn from, and the picture
         self.setAccessibleName("Picture with captions")
 
     def fit(self, room: int) -> None:
@@ -44,6 +46,17 @@ class Picture(QWidget):
         """Forget the last frame."""
         self._frame = None
         self.update()
+
+    def refresh(self) -> None:
+        """Draw again if the caption at the playhead says something else now."""
+        if self._caption_text() != self._shown:
+            self.update()
+
+    def _caption_text(self) -> tuple[CaptionText, Look] | None:
+        track, caption = self.session.project.captions, self.caption_now()
+        if track is None or caption is None:
+            return None
+        return text_of(self.session.project, track, caption), track.look
 
     def set_position(self, ms: int) -> None:
         """Show the caption of another time."""
@@ -68,9 +81,9 @@ class Picture(QWidget):
                 painter.drawImage(QRectF(x, y, size.width(), size.height()), self._frame)
         else:
             self._paint_trace(painter)
-        track, caption = self.session.project.captions, self.caption_now()
-        if track is not None and caption is not None:
-            self._paint_caption(painter, text_of(self.session.project, track, caption), track.look)
+        self._shown = self._caption_text()
+        if self._shown is not None:
+            self._paint_caption(painter, *self._shown)
         painter.end()
 
     def _paint_trace(self, painter: QPainter) -> None:
@@ -80,11 +93,13 @@ class Picture(QWidget):
         if self.session.peaks is None:
             return
         ratio = self.devicePixelRatioF()
-        count = round((self.width() - 2) * ratio)
-        start, end = self.position - _AROUND_MS, self.position + _AROUND_MS
-        columns = self.session.peaks.evened(start, end, count)
-        image = trace_image(columns, round(self.height() * 0.5 * ratio), self.theme.colour("trace"), ratio)
-        painter.drawImage(QPointF(1, self.height() * 0.1), image)
+        drawn_from = (self.session.peaks, self.position, self.size(), self.theme.name, ratio)
+        if self._trace is None or self._trace[0] != drawn_from:
+            count, height = round((self.width() - 2) * ratio), round(self.height() * 0.5 * ratio)
+            start, end = self.position - _AROUND_MS, self.position + _AROUND_MS
+            columns = self.session.peaks.evened(start, end, count)
+            self._trace = (drawn_from, trace_image(columns, height, self.theme.colour("trace"), ratio))
+        painter.drawImage(QPointF(1, self.height() * 0.1), self._trace[1])
         middle = self.width() / 2
         painter.fillRect(QRectF(middle - 0.75, 6, 1.5, self.height() * 0.6), self.theme.colour("live"))
 

@@ -31,6 +31,8 @@ class PassButton(QAbstractButton):
 
     def show_state(self, todo: str, done: float) -> None:
         """What is still to do, and the share that is done."""
+        if (todo, done) == (self.todo, self.done):
+            return
         self.todo, self.done = todo, done
         self.setAccessibleDescription(todo)
         self.update()

@@ -13,6 +13,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.trace import trace_image
 from dubrel.edits.difference import Change
+from dubrel.edits.index import caption_with, captions_of, turn_with
 from dubrel.timecode import format_clock
 
 HEIGHT = 130
@@ -214,7 +215,25 @@ class Strip(QWidget):
         if change.speakers and self.layer.height() != self.height():
             self.setFixedHeight(self.layer.height())
             self._fit_unless_zoomed()
-        self.update()
+        if self._touches_view(change):
+            self.update()
+
+    def _touches_view(self, change: Change) -> bool:
+        """Whether something that differs is, or was, in view."""
+        if change.speakers or change.tracks or change.old.media is not change.new.media:
+            return True
+        start, end, track = self.start_ms, self.ms_at(self.width()), change.new.active
+        for project in (change.old, change.new):
+            turns = [turn for one in change.turns if (turn := turn_with(project, one))]
+            words = (word.id for turn in turns for word in turn.words)
+            captions = [*captions_of(project, track, words).values()]
+            captions += [
+                c for one in change.captions.get(track, ()) if (c := caption_with(project, track, one))
+            ]
+            spans = [(one.start_ms, one.end_ms) for one in turns] + [(c.start_ms, c.end_ms) for c in captions]
+            if any(b >= start and a <= end for a, b in spans):
+                return True
+        return False
 
     # -- painting -------------------------------------------------------------
 

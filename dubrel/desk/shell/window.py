@@ -70,16 +70,12 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(900, 640)
         self.resize(1280, 800)
         self.set_theme(theme)
-        self.show_room(made[0].id)
         self.show_counts()
 
     # -- building -------------------------------------------------------------
 
     def _build(self) -> None:
         self.pages = QStackedWidget()
-        for room in self.rooms.values():
-            if self.pages.indexOf(room.page) < 0:
-                self.pages.addWidget(room.page)
         self.rail = Rail(self.theme, [room.name for room in self.rooms.values()])
         self.booth = Booth(self.desk)
         self.strip = Strip(self.desk)
@@ -194,6 +190,8 @@ class MainWindow(QMainWindow):
             self.current.leave()
         self.current, self.desk.room = room, room_id
         self.rail.choose(list(self.rooms).index(room_id))
+        if self.pages.indexOf(room.page) < 0:  # made when it is first shown
+            self.pages.addWidget(room.page)
         self.pages.setCurrentWidget(room.page)
         self.booth.show_panel(room.panel)
         if room.layer is not None:

@@ -15,12 +15,13 @@ from dubrel.desk.shell.theme import Theme
 from dubrel.desk.voices.keeping import Keeping
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.desk.voices.speakerpanel import SpeakerPanel
+from dubrel.desk.voices.state import VoiceState
 from dubrel.desk.voices.striplayer import LaneLayer
 from dubrel.desk.voices.telling import Telling
 from dubrel.edits import permitted
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.paragraphs import set_paragraphs
-from dubrel.edits.queries import next_unsure, voices_to_do, word_at
+from dubrel.edits.queries import next_unsure, word_at
 from dubrel.edits.speakers import give_words, merge_speakers, move_boundary, remove_speaker, swap_speakers
 from dubrel.edits.talk import voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_name
@@ -46,6 +47,7 @@ class VoicesRoom(Room):
         self.ask = VoiceQuestions(desk)
         self.telling = Telling(desk, self.ask, self.take)
         self.keeping = Keeping(desk, self.ask, self.speaker_here)
+        self.state = VoiceState(self.session)
         self._panel: SpeakerPanel | None = None
         self._layer = LaneLayer(
             desk, lambda turn, word: sheet.move_caret(Spot(turn, sheet.turns[turn].offsets[word]))
@@ -94,7 +96,7 @@ class VoicesRoom(Room):
         project = self.session.project
         if not project.transcript.turns:
             return ToDo()
-        unnamed, unassigned, unsure, done = voices_to_do(project)
+        unnamed, unassigned, unsure, done = self.state.to_do()
         if unnamed:
             return ToDo(f"{unnamed} unnamed", done)
         if unassigned:

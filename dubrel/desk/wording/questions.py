@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets
 
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.readings import Difference
-from dubrel.jobs.secondreading import Comparison
 from dubrel.settings import load_settings
+
+if TYPE_CHECKING:  # the window opens without what computes
+    from dubrel.jobs.secondreading import Comparison
 
 
 class WordingQuestions:
