@@ -176,3 +176,14 @@ def initial(name: str) -> str:
     """The first character of a name, for its badge."""
     found = graphemes(name.strip())
     return found[0].upper() if found else "?"
+
+
+def counted(count: int, one: str, many: str = "") -> str:
+    """A number with its noun.
+
+    Examples
+    --------
+    >>> counted(1, "turn"), counted(12_000, "turn")
+    ('1 turn', '12,000 turns')
+    """
+    return f"{count:,} {one if count == 1 else many or one + 's'}"

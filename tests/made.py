@@ -63,6 +63,20 @@ def microphones(
     return Microphones(names, heard * np.array(gains[: len(names)])[:, None] + noise, turns)
 
 
+def tune(seconds: int) -> np.ndarray:
+    """Plucked tones in any order, shape (n,), int16: music in which nobody speaks."""
+    random = np.random.default_rng(3)
+    out, at = np.zeros(seconds * RATE), 0
+    while at < len(out):
+        end = min(len(out), at + int(random.choice([0.2, 0.4, 0.6, 1.2]) * RATE))
+        time = np.arange(end - at) / RATE
+        pitch = random.choice([220, 247, 262, 294, 330, 349, 392, 440, 494, 523])
+        for partial in range(1, 5):
+            out[at:end] += np.exp(-3 * time) * np.sin(2 * np.pi * pitch * partial * time) / partial
+        at = end
+    return (out / np.abs(out).max() * 16000).astype(np.int16)
+
+
 def write_wav(path: Path, samples: np.ndarray, rate: int = RATE) -> Path:
     """Write float samples, shape (channels, n) or (n,), as 16-bit WAV."""
     rows = np.atleast_2d(samples)

@@ -53,7 +53,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
             yield pace.at("Finding who speaks when", _READING + (_FINDING - _READING) * share)
         speech.append(np.concatenate(pieces) if pieces else np.zeros(0, np.float32))
     levels, chunks = _own_chunks(paths, speech)
-    weaver, tally = Weaver(levels), Tally()
+    weaver, tally = Weaver(levels, choices.language), Tally()
     yield HeardTurns((), tuple(Speaker(speaker_id(place), name) for place, name in enumerate(names)))
     for part, found in listen(_with_paths(chunks, paths), choices, media.duration_ms):
         tally.count(part, found)

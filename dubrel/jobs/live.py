@@ -14,6 +14,7 @@ from dubrel.jobs.transcribe import settled_until
 from dubrel.media.growingwave import HEADER_BYTES, live_mark
 from dubrel.media.sound import RATE
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, Detector, cut_chunks, frame_loudness
+from dubrel.speech.joins import Joins
 from dubrel.speech.listener import Listener
 
 _WAIT_S = 0.25
@@ -40,15 +41,16 @@ def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
     """
     listener = Listener(choices.engine, choices.language)
     yield Progress("Recording", 0.0)
-    tail, ear = _Tail(Path(path), rate), _Ear()
+    tail, ear, joins = _Tail(Path(path), rate), _Ear(), Joins(choices.language, hold=False)
     ended = False
     while not ended:
         ended = not live_mark(Path(path)).exists()
         ear.take(tail.read(ended), ended)
         for chunk in ear.chunks(ended):
             [found] = listener.listen(ear.samples, [ear.within(chunk)])
-            if found.words:
-                yield Heard(tuple(word.later(ear.origin_ms) for word in found.words))
+            words = joins.take(tuple(word.later(ear.origin_ms) for word in found.words))
+            if words:
+                yield Heard(words)
         ear.forget()
         if not ended:
             time.sleep(_WAIT_S)

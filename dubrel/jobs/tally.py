@@ -8,6 +8,7 @@ from dubrel.jobs.crew import Part
 from dubrel.jobs.events import Event, Warning_
 from dubrel.model import Timing
 from dubrel.speech.listener import HeardChunk
+from dubrel.text import counted
 from dubrel.timecode import format_clock
 
 
@@ -17,10 +18,13 @@ class Tally:
     def __init__(self) -> None:
         self._uneven = 0
         self._dropped: list[int] = []
+        self._music: list[int] = []
 
     def count(self, part: Part, found: HeardChunk) -> None:
         """Take in what came of a part."""
         self._uneven += any(word.timing is Timing.SPREAD for word in found.words)
+        if found.music:
+            self._music.append(part.chunk.start_ms)
         if found.dropped:
             self._dropped.append(part.chunk.start_ms)
 
@@ -28,11 +32,20 @@ class Tally:
         """What should be said."""
         if self._uneven:
             yield Warning_(
-                f"{self._uneven} stretches could not be lined up with the sound; their words are marked."
+                f"{counted(self._uneven, 'passage')} could not be aligned with the sound; the words are marked."
             )
         if self._dropped:
-            first = format_clock(self._dropped[0], digits=0)
             yield Warning_(
-                f"{len(self._dropped)} stretches gave text that nobody can have said, the first at {first}; "
-                "it was left out and what is left there is marked as doubtful."
+                f"{counted(len(self._dropped), 'passage')} gave text that nobody can have spoken, "
+                f"{_first(self._dropped)}. It was left out; what remains there is marked as doubtful."
             )
+        if self._music:
+            yield Warning_(
+                f"{counted(len(self._music), 'passage')} of music gave doubtful text, {_first(self._music)}. "
+                "It was left out."
+            )
+
+
+def _first(starts: list[int]) -> str:
+    at = format_clock(starts[0], digits=0)
+    return f"the first at {at}" if len(starts) > 1 else f"at {at}"

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from dubrel.errors import EngineError
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
@@ -14,6 +15,7 @@ from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
 from dubrel.model import Media
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
+from dubrel.speech.joins import Joins
 from dubrel.speech.recogniser import is_remote
 
 _READING = 0.06  # share of the whole job
@@ -72,12 +74,20 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace) -> Iterator[Even
     samples, path = samples_of(media), sound_path(media)
     total = max(1, len(samples) * 1000 // RATE)
     parts = (Part(chunk, path) for chunk in speech_chunks(samples))
-    tally = Tally()
-    for part, found in listen(parts, choices, total):
-        tally.count(part, found)
-        if found.words:
-            yield Heard(found.words)
-        yield pace.at("Transcribing", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
+    tally, joins = Tally(), Joins(choices.language)
+    try:
+        for part, found in listen(parts, choices, total):
+            tally.count(part, found)
+            words = joins.take(found.words)
+            if words:
+                yield Heard(words)
+            yield pace.at("Transcribing", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
+    except EngineError:
+        if rest := joins.rest():
+            yield Heard(rest)
+        raise
+    if rest := joins.rest():
+        yield Heard(rest)
     yield from tally.warnings()
 
 

@@ -16,6 +16,7 @@ import numpy as np
 from dubrel.edits.intake import SENTENCE_PAUSE_MS
 from dubrel.model import HeardTurn, HeardWord
 from dubrel.speech.activity import FRAME, FRAME_MS
+from dubrel.speech.joins import Joins
 from dubrel.text import bare_word, ends_sentence
 
 _BEHIND_DB = 10.0
@@ -111,15 +112,19 @@ class Weaver:
     levels : ndarray, shape (tracks, frames)
         See :func:`relative_levels`: of two tracks with the same word at the
         same time, the one that stands nearer its own level has said it.
+    language : str
+        Of the words.
     """
 
-    def __init__(self, levels: np.ndarray) -> None:
+    def __init__(self, levels: np.ndarray, language: str = "en") -> None:
         self._levels = levels
+        self._joins = [Joins(language, hold=False) for _ in levels]
         self._phrases: list[_Phrase] = []
         self._recent: list[tuple[int, HeardWord]] = []
 
     def add(self, track: int, words: Sequence[HeardWord]) -> None:
         """Take in the words of a chunk; chunks must come in order of their starts."""
+        words = self._joins[track].take(words)
         kept = [word for word in words if not self._is_double(track, word)]
         self._recent = [(t, w) for t, w in self._recent if not words or w.end_ms > words[0].start_ms - 30_000]
         self._recent += [(track, word) for word in kept]

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -21,6 +22,7 @@ from dubrel.speech.cleaning import prepared
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import engine_named
 from dubrel.speech.recogniser import HeardToken, Recogniser, Service
+from dubrel.speech.soundclasses import SoundClassifier
 from dubrel.speech.spread import spread
 from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
@@ -33,6 +35,7 @@ _LEAST_SURE = -1.0  # mean log probability a word of a short noise
 _SHORT_MS = 600
 _SMALL_MS = 5000
 _SURE_DOUBT = 0.95
+_MUSIC_DOUBT = 0.25
 
 
 @dataclass(frozen=True)
@@ -44,10 +47,13 @@ class HeardChunk:
     words : tuple of HeardWord
     dropped : str
         Text that was not credible and is left out.
+    music : bool
+        Whether text was left out because there is music and nobody speaks.
     """
 
     words: tuple[HeardWord, ...]
     dropped: str = ""
+    music: bool = False
 
 
 class Listener:
@@ -96,7 +102,14 @@ class Listener:
         words = self.judge.judge(words, tokens, agreed)
         if trouble:
             words = [replace(word, doubt=max(word.doubt, _SURE_DOUBT)) for word in words]
+        if np.mean([word.doubt for word in words]) >= _MUSIC_DOUBT and self.classes.is_music(sound):
+            return HeardChunk((), music=True)
         return HeardChunk(tuple(words), dropped)
+
+    @cached_property
+    def classes(self) -> SoundClassifier:
+        """Speech, music, other sound; loaded when a doubtful chunk asks for it."""
+        return SoundClassifier()
 
     def _again(self, sound: np.ndarray) -> list[HeardToken]:
         """Hear a chunk in smaller pieces, cut where it is quietest."""

@@ -26,6 +26,7 @@ _LOW_HZ, _HIGH_HZ = 125.0, 7500.0
 _FRAMES, _FRAME_STEP = 96, 48
 _SPEECH, _MUSIC = slice(0, 7), (*range(24, 32), *range(132, 277))
 _BATCH_MS = 60_000
+_NO_SPEECH, _SOME_MUSIC = 0.15, 0.15
 
 
 class SoundClassifier:
@@ -69,12 +70,17 @@ class SoundClassifier:
         rows = [self._session.run(None, {"audio": one[None, None]})[0][0] for one in bytes_]
         scale, zero = self._out
         logits = (np.array(rows, np.float32).reshape(-1, 521) - zero) * scale
-        return 1 / (1 + np.exp(-logits))
+        return 1 / (1 + np.exp(-np.clip(logits, -30, 30)))
 
     def speech_and_music(self, samples: np.ndarray) -> np.ndarray:
         """The best score of speech and that of music, shape (steps, 2)."""
         scores = self.scores(samples)
         return np.stack([scores[:, _SPEECH].max(axis=1), scores[:, _MUSIC].max(axis=1)], axis=1)
+
+    def is_music(self, samples: np.ndarray) -> bool:
+        """Whether there is music in a passage and nobody to be heard in it."""
+        speech, music = self.speech_and_music(samples).mean(axis=0)
+        return bool(speech <= _NO_SPEECH and music >= _SOME_MUSIC)
 
     def over(self, samples: np.ndarray) -> Iterator[np.ndarray]:
         """:meth:`speech_and_music` of a long recording, a minute at a time."""
