@@ -17,6 +17,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from dubrel.desk.application import demo_folder
+from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.theme import THEMES, load_fonts
 from dubrel.desk.shell.window import MainWindow
 
@@ -30,6 +31,7 @@ SHOTS = [
     ("wording-night", FILM, "night", "go_wording", 27_000),
     ("intake", PODCAST, "day", "go_intake", 29_900),
     ("release", PODCAST, "day", "go_release", 29_900),
+    ("settings", PODCAST, "day", "settings", 29_900),
 ]
 
 
@@ -39,8 +41,8 @@ def main() -> None:
     app.setStyle("Fusion")
     load_fonts()
     OUT.mkdir(parents=True, exist_ok=True)
-    window = MainWindow(THEMES["day"])
-    window.dialogs.may_lose = lambda: True  # type: ignore[method-assign]
+    window = MainWindow(THEMES["day"], make_rooms)
+    window.ask.unsaved = lambda title: "discard"  # type: ignore[method-assign]
     window.show()
     opened = ""
     for name, file, theme, command, ms in SHOTS:

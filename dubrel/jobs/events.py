@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, field
 
-from dubrel.model import Audit, HeardTurn, HeardWord, Project, Speaker
+from dubrel.model import Audit, HeardTurn, HeardWord, Project, Speaker, Survey
 
 
 @dataclass(frozen=True)
@@ -132,6 +132,13 @@ class NotWritten:
 
 
 @dataclass(frozen=True)
+class Surveyed:
+    """What a look over the recording found."""
+
+    survey: Survey
+
+
+@dataclass(frozen=True)
 class Warning_:
     """Something the user should know; the job goes on."""
 
@@ -160,6 +167,7 @@ Event = (
     | Audited
     | Read
     | SpeakersFound
+    | Surveyed
     | Written
     | NotWritten
     | Warning_

@@ -26,7 +26,16 @@ WENT_WRONG = "Something went wrong inside Dubrel. What was done so far is kept; 
 
 def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import alignscript, live, secondreading, tellapart, timingaudit, transcribe, wholefile
+    from dubrel.jobs import (
+        alignscript,
+        live,
+        secondreading,
+        survey,
+        tellapart,
+        timingaudit,
+        transcribe,
+        wholefile,
+    )
 
     jobs: dict[str, Callable[..., Iterator[Event]]] = {
         "read": transcribe.read_recording,
@@ -34,6 +43,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         "file": wholefile.transcribe_to_file,
         "compare": secondreading.read_again,
         "live": live.transcribe_live,
+        "survey": survey.look_over,
         "speakers": tellapart.find_speakers,
         "align": alignscript.align_script,
         "audit": timingaudit.audit_captions,

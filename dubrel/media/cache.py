@@ -41,6 +41,11 @@ def peaks_path(media: Media) -> Path:
     return cache_folder(media.fingerprint) / "peaks-16.npy"
 
 
+def survey_path(media: Media) -> Path:
+    """Where what a look over a recording found is kept."""
+    return cache_folder(media.fingerprint) / "survey.json"
+
+
 def is_read(media: Media) -> bool:
     """Whether the samples and the peaks are in the cache."""
     return sound_path(media).is_file() and peaks_path(media).is_file()

@@ -10,6 +10,7 @@ from dubrel.model.heard import Cue, HeardTurn, HeardWord, SpeakerPassage
 from dubrel.model.media import Media
 from dubrel.model.project import Note, Project
 from dubrel.model.style import HouseStyle
+from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word
 
 __all__ = [
@@ -22,12 +23,14 @@ __all__ = [
     "HeardTurn",
     "HeardWord",
     "HouseStyle",
+    "Kind",
     "Look",
     "Media",
     "Note",
     "Project",
     "Speaker",
     "SpeakerPassage",
+    "Survey",
     "Timing",
     "Transcript",
     "Turn",

@@ -6,12 +6,16 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QCheckBox,
     QComboBox,
+    QFrame,
     QGridLayout,
     QHBoxLayout,
     QProgressBar,
+    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -20,7 +24,9 @@ from PySide6.QtWidgets import (
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.intake.queuepanel import QueuePanel
 from dubrel.desk.intake.queuework import QueueWork
+from dubrel.desk.intake.surveyview import SoundOverTime
 from dubrel.desk.shell.footer import time_left
+from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import Facts, button, label
@@ -36,6 +42,7 @@ _SPEAKERS = [
     *((f"Tell {count} apart", str(count)) for count in range(2, 9)),
     ("Do not tell apart", "off"),
 ]
+_NARROW = 560  # pixels
 
 
 class ChoicesForm(QWidget):
@@ -105,7 +112,8 @@ class ChoicesForm(QWidget):
         )
 
 
-class IntakePage(QWidget):
+@guarded
+class IntakePage(QScrollArea):
     """A page of paper about the recording.
 
     Signals
@@ -120,17 +128,12 @@ class IntakePage(QWidget):
     find_wanted = Signal()
 
     def __init__(
-        self, session: Session, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object]
+        self, session: Session, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object], theme: Theme
     ) -> None:
         super().__init__()
         self.session = session
         self._running = False
-        self.setObjectName("paper")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName("Sheet: intake")
-        box = QVBoxLayout(self)
-        box.setContentsMargins(44, 34, 44, 28)
-        box.setSpacing(14)
         self.title = label("", "title")
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
@@ -149,7 +152,35 @@ class IntakePage(QWidget):
         self.open = button("Open a recording or a project")
         self.find_button = button("Find the recording")
         self.form = ChoicesForm()
-        both = QHBoxLayout()
+        self.sound = SoundOverTime(theme)
+        self.sound.hide()
+        self._lay_out(self._paper(), queue, menu_on)
+        self.transcribe.clicked.connect(self.transcribe_wanted)
+        self.script.clicked.connect(self.script_wanted)
+        self.cancel.clicked.connect(self.cancel_wanted)
+        self.open.clicked.connect(self.open_wanted)
+        self.find_button.clicked.connect(self.find_wanted)
+        self.show_progress(None)
+        self.refresh()
+
+    def _paper(self) -> QVBoxLayout:
+        """The sheet that scrolls where the window is too small for it."""
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        paper = QWidget()
+        paper.setObjectName("paper")
+        paper.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setWidget(paper)
+        box = QVBoxLayout(paper)
+        box.setContentsMargins(44, 34, 44, 28)
+        box.setSpacing(14)
+        return box
+
+    def _lay_out(
+        self, box: QVBoxLayout, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object]
+    ) -> None:
+        both = self._columns = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         both.setSpacing(44)
         both.addWidget(self.facts, 1, Qt.AlignmentFlag.AlignTop)
         both.addWidget(self.form, 1, Qt.AlignmentFlag.AlignTop)
@@ -163,17 +194,20 @@ class IntakePage(QWidget):
             row.addWidget(one)
         row.addStretch(1)
         box.addLayout(row)
+        box.addSpacing(10)
+        box.addWidget(self.sound)
         self.queue = QueuePanel(queue, menu_on)
         queue.changed.connect(self._show_choices)
         box.addWidget(self.queue, 10)
         box.addStretch(1)
-        self.transcribe.clicked.connect(self.transcribe_wanted)
-        self.script.clicked.connect(self.script_wanted)
-        self.cancel.clicked.connect(self.cancel_wanted)
-        self.open.clicked.connect(self.open_wanted)
-        self.find_button.clicked.connect(self.find_wanted)
-        self.show_progress(None)
-        self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """On a narrow page the columns go under each other."""
+        narrow = self.width() < _NARROW
+        beside, below = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
+        self._columns.setDirection(below if narrow else beside)
+        self._columns.setSpacing(14 if narrow else 44)
+        super().resizeEvent(event)
 
     def choices(self) -> Choices:
         """How the recording is to be transcribed, as chosen."""
@@ -197,11 +231,13 @@ class IntakePage(QWidget):
         self.find_button.setVisible(missing)
         if media is None:
             self.title.setText("Bring in a recording")
+            self.open.setText("Open a recording or a project")
             self.hint.setText(
                 "Drop a sound or video file on this window, or open one; several at once go into a queue. "
                 "Everything is transcribed, timed and written on this machine."
             )
             return
+        self.open.setText("Open another")
         words = project.transcript.word_count
         self.title.setText(media.name if len(media.name) < 44 else media.name[:42] + "…")
         self.title.setToolTip(media.name)
@@ -223,7 +259,9 @@ class IntakePage(QWidget):
         channels = {1: "mono", 2: "stereo"}.get(media.channels, f"{media.channels} channels")
         if media.tracks:
             channels = f"{len(media.tracks)} tracks"
-        self.facts.set("Sound", f"{channels}, {media.sample_rate} Hz" if media.has_audio else "none")
+        self.facts.set(
+            "Sound", f"{channels}, {media.sample_rate / 1000:g} kHz" if media.has_audio else "none"
+        )
         rate = media.frame_rate
         shown = f"{media.width} × {media.height}, {rate_in_words(rate)} fps" if media.has_video else "none"
         self.facts.set("Picture", shown, f"{rate} frames a second" if rate else "")
@@ -244,6 +282,8 @@ class IntakePage(QWidget):
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
+        self.sound.theme = theme
+        self.sound.update()
 
     def show_problem(self, text: str) -> None:
         """Show what went wrong, or nothing."""

@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QGuiApplication
 
 from dubrel.captions.styles import style_of
@@ -26,14 +27,15 @@ from dubrel.edits.intake import clear_transcript
 from dubrel.errors import DubrelError
 from dubrel.formats.script import Piece, read_script, understand
 from dubrel.jobs.choices import AS_USUAL, Choices
-from dubrel.jobs.events import Aligned, Event, TurnsComplete
+from dubrel.jobs.events import Aligned, Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read
 from dubrel.media.probe import SUFFIXES, probe
-from dubrel.model import HouseStyle, Project
+from dubrel.model import HouseStyle, Project, Survey
 from dubrel.speech.recogniser import is_remote
 
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
+    from dubrel.desk.intake.surveyview import SoundFacts
 
 WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
 
@@ -51,6 +53,8 @@ class IntakeRoom(Room):
         self.recorder = Recorder(desk.window)
         self._layer = layer
         self._page: IntakePage | None = None
+        self._facts: SoundFacts | None = None
+        self._shown = False
         self._problem = ""
         self.engines = Engines(desk, self.ask, lambda: self.page)
         self.bar = RecordBar(self.recorder, desk.theme)
@@ -75,7 +79,7 @@ class IntakeRoom(Room):
     def _made_page(self) -> IntakePage:
         from dubrel.desk.intake.page import IntakePage  # late: the window opens without it
 
-        desk, page = self.desk, IntakePage(self.desk.session, self.queue, self.desk.menu_on)
+        desk, page = self.desk, IntakePage(self.desk.session, self.queue, self.desk.menu_on, self.desk.theme)
         for wanted, name in (
             (page.transcribe_wanted, "transcribe"),
             (page.script_wanted, "script"),
@@ -86,6 +90,7 @@ class IntakeRoom(Room):
         page.cancel_wanted.connect(desk.lanes.cancel_shown)
         page.queue.settings_wanted.connect(self.transcribe_as_chosen)
         page.queue.open_wanted.connect(lambda path: desk.opening.emit(Path(path)))
+        page.sound.seek_wanted.connect(desk.player.seek)
         page.show_problem(self._problem)
         return page
 
@@ -101,13 +106,29 @@ class IntakeRoom(Room):
         return self._page
 
     @property
+    def panel(self) -> SoundFacts:
+        """Levels and the like."""
+        if self._facts is None:
+            from dubrel.desk.intake.surveyview import SoundFacts  # late: as above
+
+            self._facts = SoundFacts()
+        return self._facts
+
+    @property
     def layer(self) -> SpeechLayer:
         """Words and captions."""
         return self._layer
 
     def enter(self) -> None:
         """Show the recording as it is now."""
+        self._shown = True
         self.page.refresh()
+        self._look_over()
+
+    def leave(self) -> None:
+        """A look over the recording is not worth waiting for."""
+        self._shown = False
+        self.desk.lanes.cancel("survey")
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
@@ -384,6 +405,8 @@ class IntakeRoom(Room):
     def _on_opened(self) -> None:
         self._show_problem("")
         self._read_sound()
+        if self._shown:
+            self._look_over()
 
     def _on_changed(self, change: Change) -> None:
         if change.old.media is not change.new.media or not change.old.transcript.turns:
@@ -396,7 +419,34 @@ class IntakeRoom(Room):
         session, lanes = self.desk.session, self.desk.lanes
         media = session.project.media
         if media is not None and media.has_audio and session.media_path and not is_read(media):
-            lanes.start_on_recording("read", ended=lambda whole: session.load_peaks())
+            lanes.start_on_recording("read", ended=self._when_read)
+
+    def _when_read(self, whole: bool) -> None:
+        self.desk.session.load_peaks()
+        if whole and self._shown:
+            QTimer.singleShot(0, self._look_over)
+
+    def _look_over(self) -> None:
+        """Show levels and kinds of sound; find them first if that has not been done."""
+        from dubrel.jobs.survey import kept_survey  # late: as above
+
+        session, lanes = self.desk.session, self.desk.lanes
+        media = session.project.media
+        known = kept_survey(media) if media is not None and media.has_audio else None
+        self._show_survey(known)
+        if known is not None or media is None or not self._shown or lanes.runs("survey", "read", *WORDS):
+            return
+        if media.has_audio and session.media_path and is_read(media):
+            lanes.start_on_recording("survey", take=self._take_survey)
+
+    def _take_survey(self, event: Event) -> None:
+        running = self.desk.lanes.running("survey")
+        if isinstance(event, Surveyed) and running and running.history is self.desk.session.history:
+            self._show_survey(event.survey)
+
+    def _show_survey(self, found: Survey | None) -> None:
+        self.page.sound.show_survey(found)
+        self.panel.show_survey(found)
 
     def _on_lanes(self) -> None:
         running = self.desk.lanes.shown

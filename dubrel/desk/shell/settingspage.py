@@ -120,7 +120,7 @@ class SettingsPage(QWidget):
         self._heading("Cache")
         self.cache, self.empty = label(""), button("Empty the cache")
         self.empty.clicked.connect(self._empty)
-        self._row("Sound that was read", self.cache, self.empty)
+        self._row("Cached sound", self.cache, self.empty)
         hint = label(f"In {cache_root()}. What is removed is read again when it is needed.", "quiet")
         hint.setWordWrap(True)
         self._form.addWidget(hint, self._form.rowCount(), 1)

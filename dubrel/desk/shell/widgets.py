@@ -121,6 +121,10 @@ class Facts(QWidget):
         """Show or hide a row."""
         self._rows[name].setVisible(visible)
 
+    def value(self, name: str) -> str:
+        """What a row shows."""
+        return self._values[name].text()
+
     def set(self, name: str, value: str, more: str = "") -> None:
         """Show a value; a long one is cut, and whole in the tool tip with what else there is to say."""
         shown = value if len(value) <= 34 else value[:33] + "…"

@@ -1,0 +1,69 @@
+"""Look over a recording before it is transcribed; what was found is kept in the cache."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+from collections.abc import Iterator
+from dataclasses import asdict
+from itertools import islice
+from pathlib import Path
+
+import numpy as np
+
+from dubrel.errors import DubrelError
+from dubrel.files import write_atomically
+from dubrel.jobs.events import Event, Pace, Surveyed
+from dubrel.jobs.transcribe import read_recording
+from dubrel.media.cache import survey_path
+from dubrel.media.sound import decode_blocks, samples_of
+from dubrel.model import Media, Survey
+from dubrel.speech.survey import are_apart, survey
+
+_BLOCKS = 75  # of four seconds: the channels are compared in the first five minutes
+
+
+def look_over(media: Media) -> Iterator[Event]:
+    """Look over a recording.
+
+    Yields
+    ------
+    Event
+        Progress, and ``Surveyed``.
+
+    Raises
+    ------
+    MediaError, EngineError
+    """
+    yield from read_recording(media)
+    pace = Pace()
+    yield pace.at("Looking over the sound", 0.0)
+    apart = None
+    if media.channels > 1 and not media.tracks:
+        apart = are_apart([_beginning(media, channel) for channel in range(media.channels)])
+    for found in survey(samples_of(media), channels_apart=apart):
+        if isinstance(found, Survey):
+            _keep(media, found)
+            yield Surveyed(found)
+        else:
+            yield pace.at("Looking over the sound", found)
+
+
+def kept_survey(media: Media) -> Survey | None:
+    """What was found earlier, if it is in the cache."""
+    try:
+        value = json.loads(survey_path(media).read_text())
+        return Survey(**{**value, "kinds": bytes.fromhex(value["kinds"])})
+    except (OSError, ValueError, TypeError, KeyError):
+        return None
+
+
+def _keep(media: Media, found: Survey) -> None:
+    text = json.dumps({**asdict(found), "kinds": found.kinds.hex()}).encode()
+    with contextlib.suppress(DubrelError):  # it can be computed again
+        write_atomically(survey_path(media), lambda file: file.write(text))
+
+
+def _beginning(media: Media, channel: int) -> np.ndarray:
+    blocks = list(islice(decode_blocks(Path(media.path), 0, channel), _BLOCKS))
+    return np.concatenate(blocks) if blocks else np.zeros(0, np.int16)
