@@ -12,7 +12,7 @@ from common import DEMO, report
 def main() -> None:
     """Align every true turn of both recordings and print errors in milliseconds."""
     from dubrel.media.probe import probe
-    from dubrel.media.sound import read_sound, samples_of, stretch
+    from dubrel.media.sound import passage, read_sound, samples_of
     from dubrel.speech.align import EnglishAligner
 
     starts, ends, spent, length = [], [], 0.0, 0
@@ -26,7 +26,7 @@ def main() -> None:
             words = turn["words"]
             begin, end = words[0][1] - 200, words[-1][2] + 200
             began = time.perf_counter()
-            found = aligner.align(np.array(stretch(samples, begin, end)), [w[0] for w in words], begin)
+            found = aligner.align(np.array(passage(samples, begin, end)), [w[0] for w in words], begin)
             spent += time.perf_counter() - began
             starts += [abs(one.start_ms - word[1]) for one, word in zip(found, words)]
             ends += [abs(one.end_ms - word[2]) for one, word in zip(found, words)]

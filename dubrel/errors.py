@@ -1,4 +1,4 @@
-"""Errors that a user can cause and mend."""
+"""Errors that a user can cause and fix."""
 
 
 class DubrelError(Exception):

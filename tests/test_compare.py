@@ -136,7 +136,7 @@ def test_a_reference_file_is_compared_from_the_command(window, project, tmp_path
     assert found.substitutions == 1 and names == ("On the sheet", "said.txt")
     (tmp_path / "said.txt").write_bytes(b"")
     window.commands.run("compare_text")
-    assert len(seen) == 1 and "holds nothing" in window.message.text()
+    assert len(seen) == 1 and "holds no text" in window.message.text()
 
 
 def test_another_engine_reads_the_selection(window, qtbot, film, tmp_path, monkeypatch):

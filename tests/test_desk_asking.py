@@ -48,11 +48,11 @@ def test_a_message_of_any_length_takes_the_place_of_the_keys_for_a_while(window)
 def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot):
     window.session.open(three, None, saved=True)
     assert not window.footer.bar.isVisible()
-    held = hold(window, "transcribe", Progress("Telling voices apart", 0.25, 19))
+    held = hold(window, "transcribe", Progress("Telling speakers apart", 0.25, 19))
     qtbot.waitUntil(lambda: window.lanes.shown.progress.fraction == 0.25)
     for room in window.rooms:
         window.show_room(room)
-        assert window.footer.job.text() == "Telling voices apart, 25%, about 0:19 left"
+        assert window.footer.job.text() == "Telling speakers apart, 25%, about 0:19 left"
         assert window.footer.bar.isVisible() and window.footer.bar.value() == 250
     assert window.rail.buttons[0].todo == "working, 25%"
     hold(window, "audit")
@@ -60,7 +60,7 @@ def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot
     qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
     assert not held.running and window.lanes.runs("audit")
     qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
-    assert not window.footer.bar.isVisible() and window.rail.buttons[0].todo == "no recording"
+    assert not window.footer.bar.isVisible() and window.rail.buttons[0].todo == "not a sound or video file"
 
 
 def test_nothing_but_the_user_ends_a_hearing(window, three, film, monkeypatch):

@@ -13,7 +13,7 @@ from dubrel.jobs.events import Heard, Progress
 from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.cache import sound_path
 from dubrel.media.probe import probe
-from dubrel.media.sound import samples_of, stretch
+from dubrel.media.sound import passage, samples_of
 from dubrel.settings import Settings, load_settings, save_settings, settings_path
 from dubrel.speech.builtin import builtin_folder
 from dubrel.speech.engines import engine_named
@@ -29,7 +29,7 @@ def short(film, tmp_path_factory):
     """The first spoken seconds of the film as a recording of its own."""
     samples = samples_of(probe(film))
     path = tmp_path_factory.mktemp("short") / "short.wav"
-    return write_wav(path, np.array(stretch(samples, 3000, 12_000)) / 32768)
+    return write_wav(path, np.array(passage(samples, 3000, 12_000)) / 32768)
 
 
 def text_of(events):
@@ -66,7 +66,7 @@ def test_a_damaged_model_is_one_sentence(tmp_path):
     (folder / "tokenizer.bin").write_bytes(b"\x7fab")
     with pytest.raises(EngineError, match="tokenizer"):
         engine_named(f"folder:{folder}")
-    with pytest.raises(EngineError, match="no folder"):
+    with pytest.raises(EngineError, match="not a folder"):
         engine_named(f"folder:{tmp_path / 'nowhere'}")
 
 
@@ -87,7 +87,7 @@ def test_the_service_is_asked_for_its_price_and_hears(service, short):
     words = [word for event in events if isinstance(event, Heard) for word in event.words]
     assert len(words) > 12 and all(a.end_ms <= b.start_ms for a, b in zip(words, words[1:]))
     stages = {event.stage for event in events if isinstance(event, Progress)}
-    assert {"Sending the recording", "Waiting for the service", "Lining up"} <= stages
+    assert {"Sending the recording", "Waiting for the service", "Aligning"} <= stages
     assert not service.jobs
 
 
@@ -122,7 +122,7 @@ def test_a_job_that_was_broken_off_goes_on_where_it_stopped(service, short, monk
 def test_a_job_that_never_ends_is_given_up_and_kept(service, short):
     service.set_fault("never")
     client = RemoteRecogniser(service.address, patience_s=1.0, poll_s=0.1)
-    with pytest.raises(EngineError, match="has not moved"):
+    with pytest.raises(EngineError, match="has made no progress"):
         list(client.hear_recording(samples_of(probe(short)), "key"))
     service.set_fault("none")
     assert any(isinstance(said, Passage) for said in client.hear_recording(samples_of(probe(short)), "key"))
@@ -134,7 +134,7 @@ def test_a_service_that_is_gone_is_one_sentence(short, monkeypatch):
     server.server_close()
     with pytest.raises(EngineError, match="cannot be used"):
         RemoteRecogniser(server.address).price(1000)
-    with pytest.raises(EngineError, match="no address"):
+    with pytest.raises(EngineError, match="not the address"):
         RemoteRecogniser("example")
 
 
@@ -164,7 +164,7 @@ def test_two_processes_hear_the_same_in_the_same_order(film):
 def test_an_engine_that_cannot_be_loaded_stops_the_crew_with_its_reason(film):
     media = probe(film)
     parts = [Part(chunk, sound_path(media)) for chunk in speech_chunks(samples_of(media))]
-    with pytest.raises(EngineError, match="no folder"):
+    with pytest.raises(EngineError, match="not a folder"):
         list(listen(parts, Choices("folder:/nowhere"), 10 * 60_000, workers=2))
 
 

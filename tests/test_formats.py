@@ -143,7 +143,7 @@ def test_webvtt_of_another_program(tmp_path):
         ("prose.vtt", b"WEBVTT\n\njust prose\n", "holds no captions"),
         ("broken.json", b'{"dubrel": 1, "turns": [', "not a Dubrel transcript"),
         ("other.json", b'{"hello": 1}', "not a Dubrel transcript"),
-        ("newer.json", b'{"dubrel": 9}', "newer Dubrel"),
+        ("newer.json", b'{"dubrel": 9}', "newer version of Dubrel"),
         ("odd.ctm", b"a 1 x y word\n", "line 1"),
         ("what.xyz", b"?", "cannot be read"),
     ],

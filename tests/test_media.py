@@ -145,7 +145,7 @@ def test_bad_recordings_get_one_clear_sentence(tmp_path):
     (tmp_path / "text.mp3").write_text("I am no sound.\n" * 200)
     for name, said in (
         ("empty.mp3", "is empty"),
-        ("text.mp3", "no recording"),
+        ("text.mp3", "not a sound or video file"),
         ("gone.wav", "cannot be read"),
     ):
         with pytest.raises(MediaError, match=said) as caught:

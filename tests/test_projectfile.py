@@ -70,7 +70,7 @@ def test_a_newer_version_is_refused(full, tmp_path):
     path = tmp_path / "p.dubrel"
     with zipfile.ZipFile(path, "w") as archive:
         archive.writestr("project.json", json.dumps({**to_json(full), "version": VERSION + 1}))
-    with pytest.raises(ProjectError, match="newer Dubrel"):
+    with pytest.raises(ProjectError, match="newer version of Dubrel"):
         open_project(path)
 
 

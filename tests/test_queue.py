@@ -15,7 +15,7 @@ from dubrel.jobs.choices import Choices
 from dubrel.jobs.queue import Queue, State, free_output, load_queue, queue_path, save_queue
 from dubrel.jobs.runner import Job
 from dubrel.media.probe import probe
-from dubrel.media.sound import samples_of, stretch
+from dubrel.media.sound import passage, samples_of
 from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.store.projectfile import open_project
 
@@ -34,7 +34,7 @@ def recordings(film, tmp_path):
     """Two short recordings and one that is none."""
     samples = samples_of(probe(film))
     for name, start in (("one", 3000), ("two", 11_000)):
-        write_wav(tmp_path / f"{name}.wav", np.array(stretch(samples, start, start + 7000)) / 32768)
+        write_wav(tmp_path / f"{name}.wav", np.array(passage(samples, start, start + 7000)) / 32768)
     (tmp_path / "broken.wav").write_text("no sound at all")
     return [tmp_path / "one.wav", tmp_path / "broken.wav", tmp_path / "two.wav"]
 

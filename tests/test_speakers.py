@@ -249,7 +249,7 @@ def test_rttm_with_gaps_overlaps_and_nonsense_is_read_as_well_as_can_be(three, t
         o.name for o in laid.transcript.speakers
     }
     path.write_text("nothing here")
-    with pytest.raises(FormatError, match="of nobody"):
+    with pytest.raises(FormatError, match="names no speakers"):
         read_passages(path)
     forty = [SpeakerPassage(k * 100, k * 100 + 90, f"P{k}") for k in range(40)]
     assert len(follow_passages(three, forty).transcript.speakers) == 42
@@ -260,7 +260,7 @@ def test_numbers_of_speakers_are_understood():
         speaker_bounds("3") == (3, 3) and speaker_bounds("2-4") == (2, 4) and speaker_bounds("auto")[0] == 1
     )
     for bad in ("0", "x", "4-2", "99", ""):
-        with pytest.raises(DubrelError, match="no number of speakers"):
+        with pytest.raises(DubrelError, match="not a number of speakers"):
             speaker_bounds(bad)
 
 
@@ -274,7 +274,7 @@ def test_the_command_line_writes_who_speaks_when(tmp_path, talk, capsys):
     capsys.readouterr()
     assert main(["speakers", str(short), "-o", str(tmp_path / "o.rttm"), "--speakers", "5"]) == 0
     said = capsys.readouterr().err
-    assert "speakers were made as you asked, but they sound like" in said and "Traceback" not in said
+    assert "speakers, as you asked, but they sound like" in said and "Traceback" not in said
 
 
 # -- on the desk --------------------------------------------------------------------

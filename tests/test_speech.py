@@ -12,7 +12,7 @@ from dubrel.jobs.events import Heard, Progress
 from dubrel.jobs.runner import Job
 from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
-from dubrel.media.sound import samples_of, stretch
+from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, Project, Timing
 from dubrel.speech.activity import cut_chunks, speech_stretches
 from dubrel.speech.align import EnglishAligner
@@ -42,7 +42,7 @@ def test_true_text_is_aligned_within_the_frame_of_a_syllable(film, aligner):
     starts, ends = [], []
     for turn in json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]:
         begin, end = turn["words"][0][1] - 200, turn["words"][-1][2] + 200
-        found = aligner.align(np.array(stretch(samples, begin, end)), [w[0] for w in turn["words"]], begin)
+        found = aligner.align(np.array(passage(samples, begin, end)), [w[0] for w in turn["words"]], begin)
         assert {word.timing for word in found} == {Timing.ALIGNED}
         starts += [abs(word.start_ms - w[1]) for word, w in zip(found, turn["words"])]
         ends += [abs(word.end_ms - w[2]) for word, w in zip(found, turn["words"])]
@@ -131,7 +131,7 @@ def test_text_that_cannot_be_aligned_is_spread_and_marked(aligner):
 
 def test_a_lone_dash_has_no_time_of_its_own(film, aligner):
     samples = samples_of(probe(film))
-    found = aligner.align(np.array(stretch(samples, 3000, 6000)), "Early in — the morning".split(), 3000)
+    found = aligner.align(np.array(passage(samples, 3000, 6000)), "Early in — the morning".split(), 3000)
     assert [word.text for word in found] == ["Early", "in", "—", "the", "morning"]
     assert found[2].start_ms == found[2].end_ms == found[1].end_ms
 

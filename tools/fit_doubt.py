@@ -48,7 +48,7 @@ def spoken(text: str, voice: str) -> np.ndarray:
 def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     """Evidence, shape (rows, words), and which words are wrong, for one voice and one noise in dB."""
     from dubrel.jobs.transcribe import speech_chunks
-    from dubrel.media.sound import stretch
+    from dubrel.media.sound import passage
     from dubrel.speech.cleaning import prepared
     from dubrel.speech.listener import Listener, hear_twice
     from dubrel.speech.textpairs import pair_words
@@ -62,7 +62,7 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     samples = (np.clip(sound, -1, 1) * 32767).astype(np.int16)
     listener, rows, texts = Listener("builtin", "en"), [], []
     chunks = list(speech_chunks(samples))
-    sounds = [np.array(stretch(samples, one.start_ms, one.end_ms)) for one in chunks]
+    sounds = [np.array(passage(samples, one.start_ms, one.end_ms)) for one in chunks]
     for chunk, piece, (tokens, agreed) in zip(
         chunks, sounds, hear_twice(listener.hearer, [prepared(one) for one in sounds])
     ):

@@ -20,15 +20,13 @@ COMMANDS = ("align", "audit")
 
 def add_to(commands) -> None:
     """Add the commands of this group."""
-    align = commands.add_parser("align", help="align a script that exists with the sound")
+    align = commands.add_parser("align", help="align an existing script with the sound")
     align.add_argument("media", type=Path)
     align.add_argument("script", type=Path, help=".txt .md .docx .srt .vtt")
-    align.add_argument(
-        "--language", default="", help="of the script, as a tag; found in the text if left out"
-    )
+    align.add_argument("--language", default="", help="of the script, as a tag; detected if left out")
     add_output(align)
     align.set_defaults(run=_align)
-    audit = commands.add_parser("audit", help="compare the times and words of captions with the sound")
+    audit = commands.add_parser("audit", help="audit the timing of captions against the sound")
     audit.add_argument("media", type=Path)
     audit.add_argument("captions", type=Path)
     audit.add_argument("--json", action="store_true")

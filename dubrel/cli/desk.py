@@ -11,7 +11,7 @@ COMMANDS = ("demo",)
 
 def add_to(commands) -> None:
     """Add the commands of this group."""
-    demo = commands.add_parser("demo", help="the application with the demo project")
+    demo = commands.add_parser("demo", help="open the application with the demo project")
     demo.set_defaults(run=_demo)
 
 

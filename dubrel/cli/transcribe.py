@@ -26,7 +26,7 @@ def add_to(commands) -> None:
     transcribe.add_argument("--language", default="", help="of the speech, as a tag (en, es)")
     transcribe.add_argument("--speakers", default="off", metavar="N", help=_SPEAKERS_HELP)
     transcribe.add_argument(
-        "--send", action="store_true", help="agree that recordings go to the remote engine"
+        "--send", action="store_true", help="agree that recordings are sent to the remote engine"
     )
     transcribe.set_defaults(run=_transcribe)
     speakers = commands.add_parser("speakers", help="who speaks when")
@@ -152,7 +152,7 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
         return
     if not args.send:
         raise DubrelError(
-            f"Recordings would leave this machine and go to {service.address}. "
+            f"Recordings would leave this machine for {service.address}. "
             "Add --send to agree; it is remembered for this service."
         )
     save_settings(settings.with_consent(args.engine))

@@ -1,4 +1,4 @@
-"""Take in what was heard or read: words become turns."""
+"""Bring in what was transcribed or read: words become turns."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ class Appended:
 
 
 def appended_words(heard: Sequence[HeardWord], first_id: int) -> Appended:
-    """Heard words to be appended, with turns split at long pauses and sentence ends.
+    """Transcribed words to be appended, with turns split at long pauses and sentence ends.
 
     Parameters
     ----------
@@ -106,7 +106,7 @@ def appended_words(heard: Sequence[HeardWord], first_id: int) -> Appended:
 
 
 def add_heard(project: Project, heard: Sequence[HeardWord]) -> Project:
-    """Append heard words; see :func:`appended_words`."""
+    """Append transcribed words; see :func:`appended_words`."""
     return appended_words(heard, project.next_id)(project) if heard else project
 
 

@@ -12,7 +12,7 @@ _SHARE = 0.5
 def with_overlaps(project: Project) -> Project:
     """Mark the words during which somebody else says a word too, for at least half of their time.
 
-    For recordings in which each speaker was heard alone: their turns overlap
+    For recordings in which each speaker was transcribed alone: their turns overlap
     where they talk at once.
 
     Returns

@@ -9,7 +9,7 @@ def no_recording(project: Project, is_there: bool) -> str:
     """Why nothing can be done with the recording; ``is_there`` whether its file was found."""
     if project.media is None:
         return "Bring in a recording first."
-    return "" if is_there else "The recording is not where it was. Find it in Intake first."
+    return "" if is_there else "The recording is no longer where it was. Find it in Intake first."
 
 
 def no_sound(project: Project, is_there: bool) -> str:
@@ -42,7 +42,7 @@ def all_assigned(project: Project) -> str:
     """Why speakers cannot be told apart any more."""
     turns = project.transcript.turns
     done = bool(turns) and all(turn.confirmed for turn in turns)
-    return "You have assigned every turn yourself; nothing is left to tell apart." if done else ""
+    return "You have assigned every turn yourself, so there is nothing left to tell apart." if done else ""
 
 
 def no_notes(project: Project, kind: str) -> str:

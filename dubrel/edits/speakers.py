@@ -23,7 +23,7 @@ def assign_speakers(
     project : Project
     labels : sequence of int
         A speaker's number for each word of the transcript, from 0; the first
-        numbers are the project's own speakers, in order. -1 is nobody.
+        numbers are the project's own speakers, in order. -1 is unassigned.
     certainty : sequence of float
         0 to 1, for each word.
     also : sequence of int, optional
@@ -163,7 +163,7 @@ def merge_speakers(project: Project, gone: str, kept: str) -> Project:
 
 
 def remove_speaker(project: Project, gone: str) -> Project:
-    """Remove a speaker; the turns are nobody's until they are given again."""
+    """Remove a speaker; the turns are unassigned until they are assigned again."""
     turns = tuple(
         _renumbered(
             replace(turn, speaker=None, confirmed=False) if turn.speaker == gone else turn, {gone: None}
@@ -320,7 +320,7 @@ def speaker_passages(project: Project) -> list[SpeakerPassage]:
 
 
 def follow_passages(project: Project, found: Sequence[SpeakerPassage]) -> Project:
-    """Give every word to whoever speaks the longest during it; words in no stretch stay as they are.
+    """Give every word to whoever speaks the longest during it; words in no passage stay as they are.
 
     Speakers are known by name; a new name is a new speaker. Where two speak
     during most of a word, the other one speaks at the same time.

@@ -24,11 +24,11 @@ class Run:
     ids : tuple of int
         The typed words.
     texts : tuple of str
-        All words to be lined up: one before if there is one, the typed ones, one after.
+        All words to be aligned: one before if there is one, the typed ones, one after.
     lead : int
         How many of the texts stand before the typed ones, 0 or 1.
     start_ms, end_ms : int
-        The stretch of sound.
+        The passage of sound.
     """
 
     turn: int

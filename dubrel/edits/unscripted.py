@@ -1,4 +1,4 @@
-"""Speech that is not in the script: noted where it was heard, taken in when the user wants it."""
+"""Speech that is not in the script: noted where it was spoken, added when the user wants it."""
 
 from __future__ import annotations
 

@@ -42,7 +42,9 @@ def read(path: Path) -> Reading:
             doubt = 1 - float(fields[5]) if len(fields) > 5 else 0.0
             heard.append(HeardWord(fields[4], start, start + length, min(1.0, max(0.0, round(doubt, 3)))))
         except (ValueError, IndexError):
-            raise FormatError(f"“{path}”, line {number}: not a CTM word line. Mend or remove it.") from None
+            raise FormatError(
+                f"“{path}”, line {number}: not a CTM word line. Correct or remove it."
+            ) from None
     if not heard:
         raise FormatError(f"“{path}” holds no words.")
     heard.sort(key=lambda word: word.start_ms)

@@ -185,7 +185,9 @@ def write_checked(
 
     def verify(temporary: Path) -> None:
         if temporary.read_text(encoding="utf-8") != text:
-            raise FormatError(f"“{path}” does not hold what was written. Check the disk and write it again.")
+            raise FormatError(
+                f"“{path}” does not hold what was written. Check the disk and release it again."
+            )
         if not form_of(path, reading=False).verify(project, temporary, options):
             raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
 

@@ -1,4 +1,4 @@
-"""RTTM, the plain scoring format of who speaks when: one stretch a line."""
+"""RTTM, the plain scoring format of who speaks when: one passage a line."""
 
 from __future__ import annotations
 
@@ -39,12 +39,12 @@ def read_passages(path: Path) -> tuple[list[SpeakerPassage], list[str]]:
             start, length = round(float(fields[3]) * 1000), round(float(fields[4]) * 1000)
             name = fields[7].replace("_", " ")
         except (ValueError, IndexError, OverflowError):
-            warned.append(f"Line {number} is no speaker line and was left out.")
+            warned.append(f"Line {number} is not a speaker line; it was left out.")
             continue
         if length <= 0 or start < 0:
-            warned.append(f"Line {number} has no time that can be and was left out.")
+            warned.append(f"Line {number} has an impossible time; it was left out.")
             continue
         found.append(SpeakerPassage(start, start + length, name))
     if not found:
-        raise FormatError(f"“{path}” says of nobody when they speak. Choose an RTTM file.")
+        raise FormatError(f"“{path}” names no speakers with times. Choose an RTTM file.")
     return sorted(found, key=lambda one: one.start_ms), warned

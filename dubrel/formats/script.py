@@ -54,7 +54,9 @@ def read_script(path: Path) -> list[Piece]:
     else:
         pieces = understand(read_text(path)[0])
     if not any(piece.kind is Kind.SPEECH for piece in pieces):
-        raise FormatError(f"“{path}” holds nothing that could be said. Choose a script with some text in it.")
+        raise FormatError(
+            f"“{path}” holds no text that could be spoken. Choose a script with some text in it."
+        )
     return pieces
 
 
@@ -122,7 +124,7 @@ def _docx_text(path: Path) -> str:
         paragraphs = docx.Document(str(path)).paragraphs
     except (zipfile.BadZipFile, OpcError, KeyError, ValueError, OSError) as error:
         raise FormatError(
-            f"“{path}” is no .docx document that can be read. Save it again, or as text."
+            f"“{path}” is not a readable .docx document. Save it again, or as plain text."
         ) from error
     rows = []
     for one in paragraphs:

@@ -24,7 +24,7 @@ def write(project: Project) -> str:
 
 
 def read(path: Path) -> Reading:
-    """Read captions, mending what can be mended and warning of it.
+    """Read captions, correcting what can be corrected and warning of it.
 
     Raises
     ------
@@ -58,7 +58,7 @@ def cues_of(text: str, warnings: list[str]) -> list[Cue]:
         if cue:
             cues.append(cue)
     if any(late.start_ms < early.start_ms for early, late in zip(cues, cues[1:])):
-        warnings.append("The captions were not in order of time; they were sorted.")
+        warnings.append("The captions were out of order; they were sorted by time.")
     return cues
 
 

@@ -63,7 +63,7 @@ def read(path: Path) -> Reading:
         version = value["dubrel"]
         if version > VERSION:
             raise FormatError(
-                f"“{path}” was made by a newer Dubrel (form {version}); update Dubrel to read it."
+                f"“{path}” was made by a newer version of Dubrel (form {version}). Update Dubrel to read it."
             )
         turns = [_read_turn(turn) for turn in value["turns"]]
         speakers = [

@@ -75,7 +75,7 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
 def _cue(times: str, body: list[str], warnings: list[str]) -> Cue | None:
     found = _TIMES.match(times)
     if not found:
-        warnings.append(f"“{times.strip()}” is no time line; that caption was left out.")
+        warnings.append(f"“{times.strip()}” is not a cue's time line; that caption was left out.")
         return None
     start, end = parse_clock(found.group(1)), parse_clock(found.group(2))
     voices: dict[int, str] = {}

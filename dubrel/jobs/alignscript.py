@@ -1,4 +1,4 @@
-"""A script that exists, lined up with the sound."""
+"""A script that exists, aligned with the sound."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from dubrel.errors import DubrelError
 from dubrel.formats.script import Kind, Piece
 from dubrel.jobs.events import Aligned, Event, Heard, Pace, Progress, Warning_
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
-from dubrel.media.sound import samples_of, stretch
+from dubrel.media.sound import passage, samples_of
 from dubrel.model import HeardTurn, HeardWord, Media, Speaker, Timing
 from dubrel.speech.activity import Chunk
 from dubrel.speech.align import EnglishAligner
@@ -59,10 +59,12 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     assert found is not None
     unheard = sum(word.timing is Timing.UNHEARD for word in found.words)
     if unheard:
-        yield Warning_(f"{unheard} words of the script were not heard; they are kept without a time.")
+        yield Warning_(
+            f"{unheard} words of the script are not in the recording; they are kept without a time."
+        )
     if found.extra:
         yield Warning_(
-            f"{len(found.extra)} words were said that are not in the script; notes beside the text show where."
+            f"{len(found.extra)} spoken words are not in the script; notes beside the text show where."
         )
     turns, speakers = _turns(speech, found.words)
     yield Aligned(turns, speakers, tuple(found.extra), unheard, language)
@@ -77,11 +79,11 @@ def _by_hearing(
             heard += event.words
         elif isinstance(event, Progress):
             yield pace.at(event.stage, event.fraction * _HEARING)
-    yield pace.at("Lining up", _HEARING)
+    yield pace.at("Aligning", _HEARING)
     found = line_up(words, heard, samples_of(media), EnglishAligner())
     if found.another_recording:
         raise DubrelError(
-            f"The script does not seem to be of “{media.name}”: {found.share:.0%} of its words were heard. "
+            f"The script does not seem to be of “{media.name}”: {found.share:.0%} of its words were found in it. "
             "Choose another script or recording."
         )
     yield found
@@ -95,7 +97,7 @@ def _by_speaking(
     samples, chunks = samples_of(media), []
     for chunk in speech_chunks(samples):
         chunks.append(chunk)
-        yield pace.at("Finding speech", 0.2 + 0.2 * min(1.0, chunk.end_ms / max(1, media.duration_ms)))
+        yield pace.at("Detecting speech", 0.2 + 0.2 * min(1.0, chunk.end_ms / max(1, media.duration_ms)))
     if sounds_english(samples, chunks):
         raise DubrelError(
             f"The script is in {language_name(language)}, but English is spoken in “{media.name}”. "
@@ -103,16 +105,16 @@ def _by_speaking(
         )
     for said in align_by_synthesis(words, samples, chunks, language):
         if isinstance(said, float):
-            yield pace.at("Lining up", 0.4 + 0.6 * said)
+            yield pace.at("Aligning", 0.4 + 0.6 * said)
         else:
             yield ScriptAlignment(said, [], 1.0)
 
 
 def sounds_english(samples: np.ndarray, chunks: Sequence[Chunk]) -> bool:
-    """Whether the built-in recogniser, which knows only English, is sure of what it hears."""
+    """Whether the built-in recogniser, which knows only English, is sure of what it transcribes."""
     step = max(1, len(chunks) // _SAMPLED)
     sounds = [
-        prepared(np.array(stretch(samples, one.start_ms, one.end_ms))) for one in chunks[::step][:_SAMPLED]
+        prepared(np.array(passage(samples, one.start_ms, one.end_ms))) for one in chunks[::step][:_SAMPLED]
     ]
     totals = [token.total for tokens in BuiltinRecogniser().hear(sounds) for token in tokens]
     return len(totals) >= 10 and sum(totals) / len(totals) > _SURE_ENGLISH

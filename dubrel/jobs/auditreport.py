@@ -51,7 +51,7 @@ def course_in_words(course: Course) -> str:
     if course.kind == "drift":
         name = course.known_factor or f"{course.factor:.5f}"
         shift = f"{course.shift_ms / 1000:+.2f} s"
-        return f"The captions are drifting: their times must be multiplied by {name} and shifted by {shift}."
+        return f"The captions are drifting: stretch their times by {name} and shift them by {shift}."
     if course.kind == "jump":
         clock = format_clock(course.jump_at_ms, digits=1)
         small = abs(course.shift_ms) < _SMALL_MS

@@ -1,4 +1,4 @@
-"""Hear a recording channel by channel or track by track: one microphone a speaker."""
+"""Transcribe a recording channel by channel or track by track: one microphone a speaker."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ _BLOCK = 3000  # frames
 
 
 def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Event]:
-    """Hear each channel or track by itself and weave one transcript with the speakers known.
+    """Transcribe each channel or track by itself and weave one transcript with the speakers known.
 
     Yields
     ------
@@ -50,7 +50,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
             share = (place + min(1.0, sum(map(len, pieces)) * FRAME_MS / max(1, media.duration_ms))) / len(
                 paths
             )
-            yield pace.at("Finding who speaks when", _READING + (_FINDING - _READING) * share)
+            yield pace.at("Detecting speech in each channel", _READING + (_FINDING - _READING) * share)
         speech.append(np.concatenate(pieces) if pieces else np.zeros(0, np.float32))
     levels, chunks = _own_chunks(paths, speech)
     weaver, tally = Weaver(levels, choices.language), Tally()
@@ -69,7 +69,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
 
 
 def track_sources(media: Media) -> list[tuple[int, int | None, str]]:
-    """What can be heard by itself: the sound track, the channel in it, a name.
+    """What can be transcribed by itself: the sound track, the channel in it, a name.
 
     Raises
     ------
@@ -81,7 +81,7 @@ def track_sources(media: Media) -> list[tuple[int, int | None, str]]:
     if media.channels > 1:
         return [(0, channel, "") for channel in range(media.channels)]
     raise MediaError(
-        f"“{media.name}” has one channel only; its speakers cannot be heard apart. Hear it as one recording."
+        f"“{media.name}” has only one channel, so its speakers cannot be transcribed separately. Transcribe it as one recording."
     )
 
 

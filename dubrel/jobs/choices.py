@@ -1,4 +1,4 @@
-"""How a recording is to be heard: what the user chooses for each."""
+"""How a recording is to be transcribed: what the user chooses for each."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ class Choices:
     language : str
         Of the speech; empty to take the engine's own.
     apart : bool
-        Hear each channel (or each track) by itself: one microphone a speaker.
+        Transcribe each channel (or each track) by itself: one microphone a speaker.
     speakers : str
         ``off``, ``auto``, or how many people speak.
     """

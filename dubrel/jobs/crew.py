@@ -1,7 +1,7 @@
 """Several processes that listen, each with an engine of its own; their results come in order.
 
-One process hears about as fast on one core as the engine's own threads do on
-two, so two processes are nearly twice as fast. A short recording is heard in
+One process transcribes about as fast on one core as the engine's own threads do on
+two, so two processes are nearly twice as fast. A short recording is transcribed in
 this process: a second one would be ready too late.
 """
 
@@ -31,7 +31,7 @@ _FIRST_BATCH_MS = 6_000
 
 @dataclass(frozen=True)
 class Part:
-    """A chunk of one sound file: what is to be heard.
+    """A chunk of one sound file: what is to be transcribed.
 
     Attributes
     ----------
@@ -50,12 +50,12 @@ class Part:
 def listen(
     parts: Iterable[Part], choices: Choices, duration_ms: int, workers: int = WORKERS
 ) -> Iterator[tuple[Part, HeardChunk]]:
-    """Hear parts, several at once.
+    """Transcribe parts, several at once.
 
     Parameters
     ----------
     parts : iterable of Part
-        May be found while the first are already being heard.
+        May be found while the first are already being transcribed.
     choices : Choices
     duration_ms : int
         Of the recording: decides whether more processes are worth their start.
@@ -83,8 +83,8 @@ def listen(
         yield from _in_order(lambda batch: pool.submit(_work, batch), batches, 2 * workers)
     except BrokenProcessPool as error:
         raise EngineError(
-            "The recogniser stopped without a word; perhaps memory ran out. What was heard is kept. "
-            "Close other programs and go on."
+            "The recogniser stopped unexpectedly; memory may have run out. What was transcribed so far is kept. "
+            "Close other programs and transcribe again."
         ) from error
     finally:
         pool.shutdown(wait=False, cancel_futures=True)
@@ -109,7 +109,7 @@ def _in_order(
 
 
 def _batches(parts: Iterable[Part]) -> Iterator[list[Part]]:
-    """Parts in batches that an engine hears at once; the first is small, so that text is there soon."""
+    """Parts in batches that an engine transcribes at once; the first is small, so that text is there soon."""
     batch: list[Part] = []
     limit, length = _FIRST_BATCH_MS, 0
     for part in parts:

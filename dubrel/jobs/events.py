@@ -29,14 +29,14 @@ class Progress:
 
 @dataclass(frozen=True)
 class Heard:
-    """Words that follow those heard before."""
+    """Words that follow those before them."""
 
     words: tuple[HeardWord, ...]
 
 
 @dataclass(frozen=True)
 class HeardTurns:
-    """Turns that follow those heard before, and, with the first of them, who speaks."""
+    """Turns that follow those before them, and, with the first of them, who speaks."""
 
     turns: tuple[HeardTurn, ...]
     speakers: tuple[Speaker, ...] = ()
@@ -56,7 +56,7 @@ class CaptionsSet:
 
 @dataclass(frozen=True)
 class Aligned:
-    """A script with times: its turns, who speaks, what was heard besides, how many words were not heard, its language."""
+    """A script with times: its turns, who speaks, what was transcribed besides, how many words were not heard, its language."""
 
     turns: tuple[HeardTurn, ...]
     speakers: tuple[Speaker, ...]

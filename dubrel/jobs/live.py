@@ -1,4 +1,4 @@
-"""Hear a recording while it is being made."""
+"""Transcribe a recording while it is being made."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _LEAST, _MOST = 40, 400  # frames: a cut not before, a cut in any case after
 
 
 def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
-    """Hear a WAV file that grows, until its mark is gone and all of it is heard.
+    """Transcribe a WAV file that grows, until its mark is gone and all of it is transcribed.
 
     Parameters
     ----------
@@ -97,7 +97,7 @@ class _Ear:
             self._likely = np.concatenate([self._likely, self._detector.detect(sound, before, 1)])
 
     def chunks(self, ended: bool) -> list[Chunk]:
-        """Stretches that are settled: up to the last sure pause, or to a forced cut."""
+        """Passages that are settled: up to the last sure pause, or to a forced cut."""
         likely = self._likely[self._heard :]
         cut = len(likely) if ended else settled_until(likely, _LEAST)
         if not ended and not cut and len(likely) > _MOST:

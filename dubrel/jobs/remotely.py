@@ -1,4 +1,4 @@
-"""Let a service hear a recording, and line its text up with the sound here."""
+"""Let a service transcribe a recording, and align its text with the sound here."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
     """
     service = engine_named(choices.engine)
     if not isinstance(service, Service):
-        raise EngineError(f"“{choices.engine}” is no service.")
+        raise EngineError(f"“{choices.engine}” is not a service.")
     samples, stage, at, last = samples_of(media), "Sending the recording", 0.0, 0
     aligner, judge = aligner_for(choices.language), DoubtJudge(choices.language)
     for said in service.hear_recording(samples, f"{media.fingerprint}-{choices.language}"):
@@ -41,7 +41,7 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
                 last = words[-1].end_ms
                 tokens = [HeardToken(word.text) for word in words]
                 yield Heard(tuple(judge.judge(words, tokens, [True] * len(words))))
-            stage, at = "Lining up", max(at, _ELSEWHERE + (1 - _ELSEWHERE) * last / max(1, media.duration_ms))
+            stage, at = "Aligning", max(at, _ELSEWHERE + (1 - _ELSEWHERE) * last / max(1, media.duration_ms))
         elif isinstance(said, str):
             stage = said
         else:

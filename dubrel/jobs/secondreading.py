@@ -1,4 +1,4 @@
-"""Compare the sheet with a second engine's hearing or with a reference text."""
+"""Compare the sheet with a second engine's reading or with a reference text."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from dubrel.edits.readings import Difference, differences
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Heard, HeardTurns, Read
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
-from dubrel.media.sound import samples_of, stretch
+from dubrel.media.sound import passage, samples_of
 from dubrel.model import HeardWord, Media, Project, Timing, Transcript
 from dubrel.speech.pronounce import spoken_forms
 from dubrel.speech.recogniser import is_remote
@@ -46,7 +46,7 @@ class Comparison:
 
 
 def read_again(media: Media, choices: Choices, start_ms: int, end_ms: int) -> Iterator[Event]:
-    """Hear a recording, or a stretch of it, with an engine.
+    """Transcribe a recording, or a passage of it, with an engine.
 
     Yields
     ------
@@ -70,7 +70,7 @@ def read_again(media: Media, choices: Choices, start_ms: int, end_ms: int) -> It
         yield from read_recording(media)
         listener, sound = (
             Listener(choices.engine, choices.language),
-            stretch(samples_of(media), start_ms, end_ms),
+            passage(samples_of(media), start_ms, end_ms),
         )
         for found in listener.listen(sound, list(speech_chunks(sound))):
             words += [one.later(start_ms) for one in found.words]

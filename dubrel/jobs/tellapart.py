@@ -66,9 +66,7 @@ def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) 
         If there are no words.
     """
     if not asked.words:
-        raise DubrelError(
-            "Nobody can be told apart before the recording has been heard. Transcribe it first."
-        )
+        raise DubrelError("There are no words yet to tell speakers apart in. Transcribe the recording first.")
     pace = Pace()
     for event in read_recording(media):
         yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
@@ -91,7 +89,7 @@ def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) 
                 too_many,
             )
         else:
-            yield pace.at("Telling voices apart", _READING + (1 - _READING) * said)
+            yield pace.at("Telling speakers apart", _READING + (1 - _READING) * said)
 
 
 def _too_many(speakers: int, people: int) -> str:
@@ -99,8 +97,8 @@ def _too_many(speakers: int, people: int) -> str:
         return ""
     heard = "one person" if people == 1 else f"{people} people"
     return (
-        f"{speakers} speakers were made as you asked, but they sound like {heard}. "
-        "Ask for fewer, or merge those who are one."
+        f"There are {speakers} speakers, as you asked, but they sound like {heard}. "
+        "Ask for fewer, or merge speakers who are the same person."
     )
 
 
@@ -119,7 +117,9 @@ def speaker_bounds(wanted: str) -> tuple[int, int]:
         least, most = int(low), int(high or low)
         if 1 <= least <= most <= MOST:
             return least, most
-    raise DubrelError(f"“{wanted}” is no number of speakers. Write auto, a number up to {MOST}, or as 2-4.")
+    raise DubrelError(
+        f"“{wanted}” is not a number of speakers. Write auto, a number up to {MOST}, or a range such as 2-4."
+    )
 
 
 def question_of_speaker(project: Project, speaker_id: str) -> Asked:

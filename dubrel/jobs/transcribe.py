@@ -1,4 +1,4 @@
-"""From a recording to timed words: read, find speech, hear, align."""
+"""From a recording to timed words: read, find speech, transcribe, align."""
 
 from __future__ import annotations
 
@@ -29,12 +29,12 @@ def read_recording(media: Media) -> Iterator[Event]:
         return
     pace = Pace()
     for fraction in read_sound(media):
-        yield pace.at("Reading the sound", fraction)
+        yield pace.at("Reading the file", fraction)
     missing = media.duration_ms - decoded_ms(media)
     if missing > max(2000, media.duration_ms // 50):
         yield Warning_(
             f"“{media.name}” breaks off: {decoded_ms(media) / 1000:.0f} of {media.duration_ms / 1000:.0f} "
-            "seconds could be read. What was read can be used."
+            "seconds could be read. You can work with that part."
         )
 
 
@@ -49,7 +49,7 @@ def transcribe(media: Media, choices: Choices = AS_USUAL) -> Iterator[Event]:
     Yields
     ------
     Event
-        Progress, and words as soon as their chunk is heard and aligned.
+        Progress, and words as soon as their chunk is transcribed and aligned.
 
     Raises
     ------

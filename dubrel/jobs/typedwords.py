@@ -1,4 +1,4 @@
-"""Line up a few words in a process of their own that stays ready."""
+"""Align a few words in a process of their own that stays ready."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ import numpy as np
 
 from dubrel.edits.typedtimes import Run
 from dubrel.jobs.family import end_with_parent
-from dubrel.media.sound import samples_in, stretch
+from dubrel.media.sound import passage, samples_in
 from dubrel.model import HeardWord
 from dubrel.speech.aligners import Aligner, aligner_for
 
@@ -43,5 +43,5 @@ def _aligner(language: str) -> Aligner:
 
 
 def _align(path: str, language: str, run: Run) -> list[HeardWord]:
-    sound = np.array(stretch(samples_in(Path(path)), run.start_ms, run.end_ms))
+    sound = np.array(passage(samples_in(Path(path)), run.start_ms, run.end_ms))
     return _aligner(language).align(sound, list(run.texts), run.start_ms)

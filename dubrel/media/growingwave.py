@@ -42,7 +42,7 @@ class GrowingWave:
             self._file.write(self._header())
         except OSError as error:
             raise MediaError(
-                f"“{path}” cannot be recorded to: {_said(error)}. Choose another place."
+                f"“{path}” cannot be written to: {_said(error)}. Choose another place."
             ) from error
 
     def _header(self) -> bytes:
@@ -66,7 +66,7 @@ class GrowingWave:
         """
         if self._bytes + len(data) > _MOST_BYTES:
             raise MediaError(
-                f"“{self.path}” has the greatest length that a WAV file can have. Begin another one."
+                f"“{self.path}” has reached the greatest length that a WAV file can have. Start another recording."
             )
         try:
             self._bytes += self._file.write(data)

@@ -102,7 +102,7 @@ class Peaks:
         Parameters
         ----------
         start_ms, end_ms : float
-            The stretch of time that the columns show; may reach past the ends.
+            The passage of time that the columns show; may reach past the ends.
         count : int
             How many columns.
 

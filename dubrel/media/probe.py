@@ -51,11 +51,11 @@ def open_media(path: Path) -> Any:
 
     try:
         if path.is_file() and path.stat().st_size == 0:
-            raise MediaError(f"“{path}” is empty. Choose a recording with something in it.")
+            raise MediaError(f"“{path}” is empty. Choose another recording.")
         return av.open(str(path))
     except av.error.InvalidDataError as error:
         raise MediaError(
-            f"“{path}” is no recording that can be read, whatever its name says. Choose another file."
+            f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
         ) from error
     except OSError as error:
         raise MediaError(f"“{path}” cannot be read: {_said(error)}. Choose another file.") from error
@@ -74,7 +74,7 @@ def probe(path: Path) -> Media:
         video = next((one for one in container.streams.video if not _is_cover(one)), None)
         audio = container.streams.audio[0] if container.streams.audio else None
         if video is None and audio is None:
-            raise MediaError(f"“{path}” holds neither sound nor picture. Choose another file.")
+            raise MediaError(f"“{path}” has neither sound nor picture. Choose another file.")
         return Media(
             name=path.name,
             path=str(path),

@@ -1,7 +1,7 @@
 """Decode a recording once: 16 kHz mono samples on disk for every engine, and peaks.
 
 The samples are kept as 16-bit integers in the cache and mapped into memory by
-whoever needs a stretch of them, so three hours cost no memory to hold.
+whoever needs a passage of them, so three hours cost no memory to hold.
 """
 
 from __future__ import annotations
@@ -42,7 +42,7 @@ def samples_in(path: Path, mode: Literal["r", "r+"] = "r") -> np.ndarray:
     return np.zeros(0, np.int16) if empty else np.memmap(path, np.int16, mode=mode)
 
 
-def stretch(samples: np.ndarray, start_ms: int, end_ms: int) -> np.ndarray:
+def passage(samples: np.ndarray, start_ms: int, end_ms: int) -> np.ndarray:
     """The samples between two times."""
     return samples[max(0, ms_to_samples(start_ms, RATE)) : max(0, ms_to_samples(end_ms, RATE))]
 

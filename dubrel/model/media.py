@@ -50,7 +50,7 @@ class Media:
 
     @property
     def separate(self) -> int:
-        """How many channels or tracks can be heard by themselves."""
+        """How many channels or tracks can be transcribed by themselves."""
         return len(self.tracks) or self.channels
 
     @property

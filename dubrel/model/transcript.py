@@ -13,7 +13,7 @@ class Timing(StrEnum):
     ALIGNED = "aligned"
     """Found in the sound by forced alignment, or read from a file."""
     SPREAD = "spread"
-    """Spread evenly over a stretch that could not be aligned."""
+    """Spread evenly over a passage that could not be aligned."""
     TYPED = "typed"
     """Typed by a person: shares a gap or the slot of the words it replaced."""
     UNHEARD = "unheard"
@@ -33,7 +33,7 @@ class Word:
     start_ms, end_ms : int
         In time and out time; ``start_ms <= end_ms``.
     doubt : float
-        How unsure the heard word is, 0 to 1.
+        How unsure the transcribed word is, 0 to 1.
     timing : Timing
         Where the times come from.
     struck : bool
@@ -69,7 +69,7 @@ class Speaker:
 
 @dataclass(frozen=True)
 class Turn:
-    """One speaker's uninterrupted stretch of words.
+    """One speaker's uninterrupted passage of words.
 
     Attributes
     ----------

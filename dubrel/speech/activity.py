@@ -22,7 +22,7 @@ _FIRST, _LONG, _STREAMS = 625, 940, 4  # frames: 20 s alone, then four times 30 
 
 @dataclass(frozen=True)
 class Chunk:
-    """A stretch of sound to be heard in one go, in milliseconds."""
+    """A passage of sound to be transcribed in one go, in milliseconds."""
 
     start_ms: int
     end_ms: int
@@ -31,8 +31,8 @@ class Chunk:
 def speech_probability(samples: np.ndarray) -> Iterator[np.ndarray]:
     """Probability of speech in each frame of 32 ms.
 
-    The first twenty seconds come alone, so that hearing can begin; after that
-    several stretches go through the detector side by side, each begun two
+    The first twenty seconds come alone, so that transcribing can begin; after that
+    several passages go through the detector side by side, each begun two
     seconds early so that it knows what came before.
 
     Parameters
@@ -77,7 +77,7 @@ class Detector:
         before : int
             Frames at the beginning that only warm up.
         streams : int
-            How many stretches are heard side by side.
+            How many passages are looked at side by side.
 
         Returns
         -------
@@ -104,7 +104,7 @@ class Detector:
 
 
 def _level_gain(samples: np.ndarray) -> float:
-    """Raise a very quiet recording so that the detector hears it; at most 26 dB."""
+    """Raise a very quiet recording so that the detector notices it; at most 26 dB."""
     step = max(1, len(samples) // 2_000_000)
     seen = np.asarray(samples[::step], np.float32)
     loud = float(np.percentile(np.abs(seen), 99)) if len(seen) else 0.0
@@ -112,7 +112,7 @@ def _level_gain(samples: np.ndarray) -> float:
 
 
 def speech_stretches(probability: np.ndarray) -> list[tuple[int, int]]:
-    """Stretches of speech in frames, with short pauses closed and short noises left out."""
+    """Passages of speech in frames, with short pauses closed and short noises left out."""
     stretches: list[tuple[int, int]] = []
     start: int | None = None
     for place, value in enumerate(probability.tolist()):
@@ -137,7 +137,7 @@ def cut_chunks(
 ) -> list[Chunk]:
     """Cut the sound in its pauses into chunks for the recogniser.
 
-    Stretches of speech are gathered until a chunk is about ``ideal_ms`` long,
+    Passages of speech are gathered until a chunk is about ``ideal_ms`` long,
     sooner where the pause is long. Speech without a pause for longer than
     ``most_ms`` is cut where it is quietest.
 
@@ -170,7 +170,7 @@ def cut_chunks(
 
 
 def cut_long(begin: int, end: int, loudness: np.ndarray, most: int) -> list[tuple[int, int]]:
-    """Cut a stretch of frames where it is quietest until no piece is longer than ``most``."""
+    """Cut a passage of frames where it is quietest until no piece is longer than ``most``."""
     if end - begin <= most:
         return [(begin, end)]
     smooth = np.convolve(loudness[begin:end], np.ones(5) / 5, mode="same")

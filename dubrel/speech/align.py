@@ -1,4 +1,4 @@
-"""Forced alignment of English: the time of every word of a text in a stretch of sound.
+"""Forced alignment of English: the time of every word of a text in a passage of sound.
 
 A hidden Markov model of phones (the acoustic model in ``pocketsphinx``) finds
 the most likely way of the words' phones through the sound. Its frames are

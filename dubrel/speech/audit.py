@@ -151,7 +151,7 @@ def _known(factor: float) -> tuple[float, str]:
 def _uncovered(
     lines: Sequence[AuditedCaption], course: Course, extra: Sequence[HeardWord]
 ) -> list[HeardWord]:
-    """Stretches of speech outside of the text and of every line's time."""
+    """Passages of speech outside of the text and of every line's time."""
     spans = [line.heard for line in lines if line.heard]
     runs: list[list[HeardWord]] = []
     for word in extra:

@@ -10,7 +10,7 @@ from dubrel.speech.onnxmodel import EncoderDecoder
 
 
 class BuiltinRecogniser(EncoderDecoder):
-    """Hears English."""
+    """Transcribes English."""
 
     name = "builtin"
     languages: tuple[str, ...] = ("en",)

@@ -1,4 +1,4 @@
-"""Make a stretch of sound easier to hear: steady noise taken down, loudness raised.
+"""Make a passage of sound easier to transcribe: steady noise taken down, loudness raised.
 
 For recognisers only; times are found in the sound as it is.
 """
@@ -19,7 +19,7 @@ _MOST_GAIN = 20.0
 
 
 def prepared(sound: np.ndarray) -> np.ndarray:
-    """A stretch of sound as a recogniser should get it: cleaned, then levelled.
+    """A passage of sound as a recogniser should get it: cleaned, then levelled.
 
     Parameters
     ----------
@@ -86,7 +86,7 @@ def _gains(power: np.ndarray) -> np.ndarray:
 
 
 def levelled(floats: np.ndarray) -> np.ndarray:
-    """Raise a quiet stretch to an even loudness.
+    """Raise a quiet passage to an even loudness.
 
     Parameters
     ----------

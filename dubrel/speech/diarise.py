@@ -226,9 +226,9 @@ def _seeded(
     speakers: int,
     bounds: tuple[int, int],
 ) -> np.ndarray:
-    """A print for each known speaker to begin with, and for each voice that is clearly nobody's.
+    """A print for each known speaker to begin with, and for each voice that clearly belongs to none of them.
 
-    What people put right is what was heard wrong: a seed alone would give its
+    What people put right is what was assigned wrongly: a seed alone would give its
     speaker the cluster that it was wrongly in. So the words that a speaker has
     so far vote too, each for little.
     """

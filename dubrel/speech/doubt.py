@@ -1,7 +1,7 @@
-"""How unsure a heard word is, 0 to 1.
+"""How unsure a transcribed word is, 0 to 1.
 
 A logistic model over evidence of three kinds: how probable the recogniser
-itself found the word's parts and their neighbours', whether a second hearing
+itself found the word's parts and their neighbours', whether a second reading
 agrees, and what the language model that comes with the aligner says of the
 word and its neighbours. Fitted by ``tools/fit_doubt.py`` on three synthesised
 voices, clean and with noise, with the true words known; how well it tells
@@ -27,7 +27,7 @@ _USUAL_PHONE_MS = 70.0
 _MOST_MARGIN = 10.0
 _CERTAIN = 0.999
 
-# worst, total, margin, length, second hearing differs, worst before and after, margin before and after;
+# worst, total, margin, length, second reading differs, worst before and after, margin before and after;
 # rarity, fit, fit of the next, fit of the last, length of phones; constant
 _WITH_MODEL = np.array([
     0.517, -1.44, -0.83, -0.929, 1.495, -0.26, -0.773, -0.471, -0.147,
@@ -37,7 +37,7 @@ _WITHOUT = np.array([0.679, -1.679, -0.778, -0.337, 1.591, -0.153, -0.788, -0.38
 
 
 class DoubtJudge:
-    """Gives heard words their doubt; one per process.
+    """Gives transcribed words their doubt; one per process.
 
     Parameters
     ----------
@@ -64,7 +64,7 @@ class DoubtJudge:
         tokens : sequence of HeardToken
             What the recogniser said of each.
         agreed : sequence of bool
-            Whether a second hearing has each word too.
+            Whether a second reading has each word too.
         """
         if not words:
             return []

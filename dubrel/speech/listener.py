@@ -1,7 +1,7 @@
-"""Hear chunks, line their words up, say how sure each is; catch what nobody said.
+"""Transcribe chunks, align their words, say how sure each is; catch what nobody said.
 
 A recogniser can fall into repeating itself, write more than anybody can say,
-or find words in a noise. Such a chunk is heard again in smaller pieces; what is
+or find words in a noise. Such a chunk is transcribed again in smaller pieces; what is
 still so is cut back to what is credible, and marked.
 """
 
@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 
 from dubrel.errors import EngineError
-from dubrel.media.sound import RATE, stretch
+from dubrel.media.sound import RATE, passage
 from dubrel.model import HeardWord, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
 from dubrel.speech.aligners import Aligner, aligner_for
@@ -68,20 +68,22 @@ class Listener:
     def __init__(self, engine: str, language: str) -> None:
         hearer = engine_named(engine)
         if isinstance(hearer, Service):
-            raise EngineError(f"“{engine}” hears whole recordings elsewhere; it cannot hear a stretch here.")
+            raise EngineError(
+                f"“{engine}” transcribes whole recordings elsewhere; it cannot transcribe a passage on this machine."
+            )
         self.hearer: Recogniser = hearer
         self.aligner: Aligner = aligner_for(language)
         self.judge = DoubtJudge(language)
 
     def listen(self, samples: np.ndarray, chunks: Sequence[Chunk]) -> list[HeardChunk]:
-        """Hear chunks of a recording.
+        """Transcribe chunks of a recording.
 
         Parameters
         ----------
         samples : ndarray, shape (n,), int16
             16 kHz, mono.
         """
-        sounds = [np.array(stretch(samples, chunk.start_ms, chunk.end_ms)) for chunk in chunks]
+        sounds = [np.array(passage(samples, chunk.start_ms, chunk.end_ms)) for chunk in chunks]
         hearings = hear_twice(self.hearer, [prepared(sound) for sound in sounds])
         return [self._finish(sound, chunk, *heard) for sound, chunk, heard in zip(sounds, chunks, hearings)]
 
@@ -112,13 +114,13 @@ class Listener:
         return SoundClassifier()
 
     def _again(self, sound: np.ndarray) -> list[HeardToken]:
-        """Hear a chunk in smaller pieces, cut where it is quietest."""
+        """Transcribe a chunk in smaller pieces, cut where it is quietest."""
         pieces = [prepared(one) for one in quiet_pieces(sound)]
         return [token for found in self.hearer.hear(pieces) for token in found]
 
 
 def hear_twice(hearer: Recogniser, sounds: list[np.ndarray]) -> list[tuple[list[HeardToken], list[bool]]]:
-    """Hear each chunk as it is and a little slower; keep the surer reading and whether both agree.
+    """Transcribe each chunk as it is and a little slower; keep the surer reading and whether both agree.
 
     Parameters
     ----------
@@ -189,7 +191,7 @@ def repeats_from(words: Sequence[str]) -> int:
 
 
 def quiet_pieces(sound: np.ndarray) -> list[np.ndarray]:
-    """A stretch of sound cut where it is quietest into pieces of a few seconds."""
+    """A passage of sound cut where it is quietest into pieces of a few seconds."""
     loudness = frame_loudness(sound)
     cuts = cut_long(0, len(loudness), loudness, _SMALL_MS // FRAME_MS)
     return [sound[begin * FRAME : end * FRAME] for begin, end in cuts]
@@ -198,10 +200,10 @@ def quiet_pieces(sound: np.ndarray) -> list[np.ndarray]:
 def place_passage(
     aligner: Aligner, samples: np.ndarray, start_ms: int, end_ms: int, words: list[str]
 ) -> list[HeardWord]:
-    """Line up text that is known to be between two times; evenly where it does not fit."""
+    """Align text that is known to be between two times; evenly where it does not fit."""
     if not words:
         return []
-    sound = np.array(stretch(samples, start_ms, end_ms))
+    sound = np.array(passage(samples, start_ms, end_ms))
     if len(sound) < RATE // 20:
         return spread(words, start_ms, max(end_ms, start_ms + 1))
     found = aligner.align(sound, words, start_ms)

@@ -12,12 +12,12 @@ _NEEDED = ("encoder_model", "decoder_model_merged")
 
 
 class FolderRecogniser(EncoderDecoder):
-    """Hears with the model in a folder.
+    """Transcribes with the model in a folder.
 
     Parameters
     ----------
     where : str
-        The folder. If its name ends in a language (``base-es``), that is what it hears.
+        The folder. If its name ends in a language (``base-es``), that is what it transcribes.
 
     Raises
     ------
@@ -48,7 +48,7 @@ def check_folder(folder: Path) -> None:
     EngineError
     """
     if not folder.is_dir():
-        raise EngineError(f"“{folder}” is no folder. Choose the folder that holds the model's files.")
+        raise EngineError(f"“{folder}” is not a folder. Choose the folder that holds the model's files.")
     missing = [
         f"{name}.ort"
         for name in _NEEDED
@@ -58,7 +58,7 @@ def check_folder(folder: Path) -> None:
         missing.append("tokenizer.bin")
     if missing:
         raise EngineError(
-            f"“{folder}” holds no model that can be used: {', '.join(missing)} missing. Choose another folder."
+            f"“{folder}” does not hold a usable model: {', '.join(missing)} missing. Choose another folder."
         )
     try:
         read_vocabulary(folder / "tokenizer.bin")

@@ -41,7 +41,7 @@ class Passage:
 
 
 class Recogniser(Protocol):
-    """Hears chunks of sound on this machine."""
+    """Transcribes chunks of sound on this machine."""
 
     languages: tuple[str, ...]
 
@@ -58,12 +58,12 @@ class Recogniser(Protocol):
 
 @runtime_checkable
 class Service(Protocol):
-    """Hears a whole recording somewhere else."""
+    """Transcribes a whole recording somewhere else."""
 
     address: str
 
     def price(self, duration_ms: int) -> str:
-        """What hearing will cost, for the eye."""
+        """What transcribing will cost, for the eye."""
         ...
 
     def hear_recording(self, samples: np.ndarray, key: str) -> Iterator[float | str | Passage]:

@@ -49,12 +49,14 @@ class RemoteRecogniser:
 
     def __init__(self, address: str, patience_s: float = 600, poll_s: float = 0.5) -> None:
         if not address.startswith(("http://", "https://")) or len(address.split("/")[2]) < 1:
-            raise EngineError(f"“{address}” is no address of a service. It begins with http:// or https://.")
+            raise EngineError(
+                f"“{address}” is not the address of a service. An address begins with http:// or https://."
+            )
         self.address = address.rstrip("/")
         self._patience_s, self._poll_s = patience_s, poll_s
 
     def price(self, duration_ms: int) -> str:
-        """What hearing will cost; asks the service."""
+        """What transcribing will cost; asks the service."""
 
         def read(value: dict[str, Any]) -> str:
             each, currency = float(value["per_minute"]), str(value["currency"])
@@ -91,16 +93,16 @@ class RemoteRecogniser:
             if state == "failed":
                 self._asked("DELETE", f"/jobs/{job}", lambda value: None)
                 raise EngineError(
-                    f"The service at {self.address} could not hear the recording. Try another engine."
+                    f"The service at {self.address} could not transcribe the recording. Try another recogniser."
                 )
             if (state, fraction) != last:
                 last, since = (state, fraction), time.monotonic()
-                yield "Waiting for the service" if state != "hearing" else "Heard elsewhere"
+                yield "Waiting for the service" if state != "hearing" else "Transcribed elsewhere"
                 yield 0.3 + 0.6 * fraction
             elif time.monotonic() - since > self._patience_s:
                 raise EngineError(
-                    f"The service at {self.address} has not moved for {self._patience_s / 60:.0f} minutes. "
-                    "Start again later: it goes on where it stopped."
+                    f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f} minutes. "
+                    "Start again later; it goes on from where it stopped."
                 )
             time.sleep(self._poll_s)
 

@@ -1,8 +1,8 @@
-"""Line a script up with what was heard.
+"""Align a script with what was transcribed.
 
-The script's words are paired with the heard words by the fewest edits. What
+The script's words are paired with the transcribed words by the fewest edits. What
 pairs exactly says where the script is in the sound. Between two such places
-the script and the hearing differ, and one of four things happened: the
+the script and the transcription differ, and one of four things happened: the
 recogniser misheard what the script says, the speaker said something else, left
 something out, or put something in. How alike both sound, phone by phone, and
 whether there is time enough to say the script's words, tells which. The words
@@ -17,7 +17,7 @@ from difflib import SequenceMatcher
 
 import numpy as np
 
-from dubrel.media.sound import stretch
+from dubrel.media.sound import passage
 from dubrel.model import HeardWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.pronounce import phones_of, spoken_forms
@@ -43,9 +43,9 @@ class ScriptAlignment:
         Every word of the script, in order; those that were not said are
         ``Timing.UNHEARD``.
     extra : list of HeardWord
-        What was heard and is not in the script.
+        What was transcribed and is not in the script.
     share : float
-        Share of the script's words that the hearing confirms, 0 to 1.
+        Share of the script's words that the transcription confirms, 0 to 1.
     """
 
     words: list[HeardWord]
@@ -70,7 +70,7 @@ class _Said:
 
 @dataclass(frozen=True)
 class _Block:
-    """A run of the script and the run of the hearing that stands against it."""
+    """A run of the script and the run of the transcription that stands against it."""
 
     script: range
     heard: range
@@ -186,8 +186,8 @@ def _aligned(
     timed: dict[int, HeardWord] = {}
     for run in _pieces(said):
         start, end = max(0, run[0].start_ms - _PAD_MS), run[-1].end_ms + _PAD_MS
-        found = aligner.align(np.array(stretch(samples, start, end)), [one.text for one in run], start)
-        if found[0].timing is Timing.SPREAD:  # the hearing's own times are better than an even spread
+        found = aligner.align(np.array(passage(samples, start, end)), [one.text for one in run], start)
+        if found[0].timing is Timing.SPREAD:  # the transcription's own times are better than an even spread
             found = [HeardWord(one.text, one.start_ms, one.end_ms, timing=Timing.SPREAD) for one in run]
         timed |= {one.place: word for one, word in zip(run, found) if one.place is not None}
     words, last = [], 0

@@ -8,7 +8,7 @@ from dubrel.model import HeardWord, Timing
 
 
 def spread(words: list[str], start_ms: int, end_ms: int) -> list[HeardWord]:
-    """Words by their lengths over a stretch that could not be aligned, marked as such."""
+    """Words by their lengths over a passage that could not be aligned, marked as such."""
     total, done, heard = sum(len(word) for word in words), 0, []
     for word in words:
         begin = start_ms + (end_ms - start_ms) * done // total
@@ -19,7 +19,7 @@ def spread(words: list[str], start_ms: int, end_ms: int) -> list[HeardWord]:
 
 
 class SpreadAligner:
-    """Where nothing better is to be had: words share the stretch by their lengths, and are marked."""
+    """Where nothing better is to be had: words share the passage by their lengths, and are marked."""
 
     def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
         """Give every word a share of the time; see :class:`EnglishAligner`."""

@@ -1,4 +1,4 @@
-"""Line up any language that espeak-ng speaks: the text is spoken and warped onto the sound."""
+"""Align any language that espeak-ng speaks: the text is spoken and warped onto the sound."""
 
 from __future__ import annotations
 

@@ -65,7 +65,7 @@ def _library() -> tuple[Any, int]:
         library = ctypes.CDLL(name)
     except OSError as error:
         raise EngineError(
-            "Lining up a language other than English needs espeak-ng. Type: sudo apt-get install espeak-ng"
+            "Aligning a language other than English needs espeak-ng. Type: sudo apt-get install espeak-ng"
         ) from error
     rate = library.espeak_Initialize(_RETRIEVAL, 0, None, 0)
     if rate <= 0:

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dubrel.errors import EngineError
-from dubrel.media.sound import RATE, stretch
+from dubrel.media.sound import RATE, passage
 from dubrel.model import HeardWord, Timing
 from dubrel.speech.activity import Chunk
 from dubrel.speech.synthalign import without_silence
@@ -81,7 +81,7 @@ def align_by_synthesis(
     cuts = _cuts(pieces, starts, ends, samples)
     if _strays(pieces, cuts, samples):
         raise EngineError(
-            "The script does not seem to be of this recording: it fits no better where it should than elsewhere. "
+            "The script does not seem to be of this recording: it matches no better in its place than anywhere else. "
             "Choose another script or recording."
         )
     words: list[HeardWord] = []
@@ -116,7 +116,7 @@ def _coarse(
     theirs = [_pooled(piece.sound) for piece in pieces]
     ours, places = [], []
     for chunk in chunks:
-        sound = np.array(stretch(samples, chunk.start_ms, chunk.end_ms), np.float32) / 32768
+        sound = np.array(passage(samples, chunk.start_ms, chunk.end_ms), np.float32) / 32768
         pooled = _pooled(sound)
         ours.append(pooled)
         places.append(chunk.start_ms + np.arange(len(pooled)) * _POOL * 10)
@@ -146,7 +146,7 @@ def _cuts(pieces: list[_Piece], starts: list[int], ends: list[int], samples: np.
     for end, start in zip(ends, starts[1:]):
         middle = (end + start) // 2
         low = max(cuts[-1], middle - _NEAR_MS)
-        sound = np.array(stretch(samples, low, middle + _NEAR_MS), np.float32)
+        sound = np.array(passage(samples, low, middle + _NEAR_MS), np.float32)
         frames = sound[: len(sound) // _FRAME * _FRAME].reshape(-1, _FRAME)
         if len(frames) <= _PAUSE:
             cuts.append(max(cuts[-1], middle))
@@ -169,7 +169,7 @@ def _strays(pieces: list[_Piece], cuts: list[int], samples: np.ndarray) -> bool:
     step = max(1, len(pieces) // _JUDGED)
     spoken, sounds = [], []
     for place in range(0, len(pieces), step):
-        sound = np.array(stretch(samples, cuts[place], cuts[place + 1]), np.float32) / 32768
+        sound = np.array(passage(samples, cuts[place], cuts[place + 1]), np.float32) / 32768
         sound, _, _ = without_silence(sound)
         if len(sound) > RATE // 2 and len(pieces[place].sound) > RATE // 2:
             spoken.append(features(pieces[place].sound))
@@ -191,7 +191,7 @@ def _apart(one: np.ndarray, other: np.ndarray) -> float:
 
 
 def _fine(piece: _Piece, samples: np.ndarray, begin_ms: int, end_ms: int, last: int) -> list[HeardWord]:
-    sound = np.array(stretch(samples, begin_ms, end_ms), np.float32) / 32768
+    sound = np.array(passage(samples, begin_ms, end_ms), np.float32) / 32768
     sound, first, _ = without_silence(sound)
     if len(sound) < RATE // 10 or not len(piece.sound):
         return [HeardWord(word, last, last, timing=Timing.UNHEARD) for word in piece.words]

@@ -93,9 +93,7 @@ def read_tensors(path: Path) -> dict[str, np.ndarray]:
         AttributeError,
         OSError,
     ) as error:
-        raise EngineError(
-            f"“{path}” holds no weights that can be read ({error}). Set Dubrel up again."
-        ) from error
+        raise EngineError(f"“{path}” cannot be read ({error}). Set Dubrel up again.") from error
 
 
 def _named(state: dict[str, Any], storages: dict[str, np.ndarray]):

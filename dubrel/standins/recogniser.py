@@ -94,7 +94,7 @@ class StandIn(ThreadingHTTPServer):
             self.jobs = {key: one for key, one in self.jobs.items() if one.id != job_id}
 
     def start_hearing(self, job: Job) -> None:
-        """Hear a recording that has come in whole."""
+        """Transcribe a recording that has come in whole."""
         job.state = "waiting"
         threading.Thread(target=self._hear, args=(job,), daemon=True).start()
 
@@ -102,7 +102,7 @@ class StandIn(ThreadingHTTPServer):
         import numpy as np
 
         from dubrel.jobs.transcribe import speech_chunks
-        from dubrel.media.sound import decode_blocks, stretch
+        from dubrel.media.sound import decode_blocks, passage
         from dubrel.speech.builtin import BuiltinRecogniser
         from dubrel.speech.cleaning import prepared
 
@@ -117,7 +117,7 @@ class StandIn(ThreadingHTTPServer):
         for chunk in speech_chunks(samples):
             while self.fault == "never":
                 time.sleep(0.05)
-            [tokens] = hearer.hear([prepared(np.array(stretch(samples, chunk.start_ms, chunk.end_ms)))])
+            [tokens] = hearer.hear([prepared(np.array(passage(samples, chunk.start_ms, chunk.end_ms)))])
             text = " ".join(one.text for one in tokens)
             if text:
                 job.passages.append({"start_ms": chunk.start_ms, "end_ms": chunk.end_ms, "text": text})

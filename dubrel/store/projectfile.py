@@ -82,13 +82,13 @@ def open_project(path: Path) -> Project:
         raise ProjectError(f"“{path}” does not exist. Check the path.") from error
     except (zipfile.BadZipFile, KeyError, ValueError, EOFError, TypeError, NotImplementedError) as error:
         raise ProjectError(
-            f"“{path}” is damaged or no Dubrel project; nothing was changed. Open an earlier copy of it."
+            f"“{path}” is damaged, or is not a Dubrel project; nothing was changed. Open an earlier copy of it."
         ) from error
     except OSError as error:
         raise ProjectError(f"“{path}” cannot be read: {error.strerror}. Check the file.") from error
     if version > VERSION:
         raise ProjectError(
-            f"“{path}” was saved by a newer Dubrel (form {version}). Update Dubrel to open it."
+            f"“{path}” was saved by a newer version of Dubrel (form {version}). Update Dubrel to open it."
         )
     try:
         return from_json(value)

@@ -163,7 +163,7 @@ class CaptionsRoom(Room):
     def audit(self) -> None:
         """Compare the times of the captions with the sound."""
         _, cues = audit_cues(self.session.project)
-        self.desk.say("The timing is being audited; you can go on meanwhile.")
+        self.desk.say("The timing audit is running; you can keep working.")
         self.desk.lanes.start_on_recording("audit", cues, result=self._show_audit)
 
     def _show_audit(self, event: Event, running: Running) -> None:
@@ -173,7 +173,7 @@ class CaptionsRoom(Room):
             return
         ids, _ = audit_cues(running.project)
         if self.session.project.captions != running.project.captions:
-            self.desk.say("The captions were changed since the audit began. Audit them again.")
+            self.desk.say("The captions have changed since the audit began. Audit them again.")
             return
         self.session.apply(repaired(self.session.project, event.report, ids, way), "Fix the timing")
 

@@ -88,7 +88,7 @@ class QueueWork(QObject):
         self._set(self.queue.change(item_id, state=State.PAUSED))
 
     def remove(self, item_id: int) -> None:
-        """Take a recording out; if it is being heard, that ends. What was written stays."""
+        """Take a recording out; if it is being transcribed, that ends. What was written stays."""
         job = self._jobs.pop(item_id, None)
         if job is not None:
             job.cancel()
@@ -96,7 +96,7 @@ class QueueWork(QObject):
         self._set(self.queue.remove(item_id))
 
     def move(self, item_id: int, by: int) -> None:
-        """Let a recording be heard earlier or later."""
+        """Let a recording be transcribed earlier or later."""
         self._set(self.queue.move(item_id, by))
 
     def stop(self) -> None:

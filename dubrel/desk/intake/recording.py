@@ -61,7 +61,7 @@ class Microphone(QObject):
 
     def _on_state(self, state) -> None:
         if state == self._stopped:
-            self.ended.emit("the microphone went away")
+            self.ended.emit("the microphone was disconnected")
 
 
 class StandInMicrophone(QObject):
@@ -77,7 +77,7 @@ class StandInMicrophone(QObject):
         self._process.readyReadStandardOutput.connect(
             lambda: self.heard.emit(bytes(self._process.readAllStandardOutput().data()))
         )
-        self._process.finished.connect(lambda _code: self.ended.emit("the microphone went away"))
+        self._process.finished.connect(lambda _code: self.ended.emit("the microphone was disconnected"))
 
     def start(self) -> None:
         """Begin to play."""
@@ -98,7 +98,7 @@ def microphones() -> list[str]:
 
 
 class Recorder(QObject):
-    """Writes what a source hears to a file as it comes.
+    """Writes what a source records to a file as it comes.
 
     Signals
     -------

@@ -162,7 +162,7 @@ class IntakeRoom(Room):
             ),
             Command("record", "Record, or stop recording", "Ctrl+R", self.record),
             Command("queue", "Transcribe several recordings", "Ctrl+Shift+O", self.choose_for_queue),
-            Command("weave", "Make one recording of one file for each speaker", "", self.weave),
+            Command("weave", "Combine one file per speaker into a recording", "", self.weave),
             *self.engines.commands(),
             *(
                 Command(f"queue_{act}", text, "", partial(self._act_in_queue, act), chosen, ("recording",))
@@ -315,7 +315,7 @@ class IntakeRoom(Room):
             return
         from dubrel.media.trackfile import write_track_file
 
-        self.desk.say("The files are being put together.")
+        self.desk.say("The files are being combined.")
         try:
             beside(lambda: list(write_track_file(paths, target)))
         except DubrelError as error:

@@ -140,7 +140,7 @@ class SoundFacts(Facts):
         clipped = "none" if not found.clipped_s else f"in {found.clipped_s} s of sound"
         self.set("Clipping", clipped, "Where the sound is cut off at full scale")
         self.set_visible("Channels", found.channels_apart is not None)
-        self.set("Channels", "a person each" if found.channels_apart else "the same in all")
+        self.set("Channels", "one person each" if found.channels_apart else "the same in all")
         self.set("Transcribing takes", f"about {format_length(round(found.transcribing_s) * 1000)}")
 
 

@@ -162,7 +162,7 @@ class Page(QAbstractScrollArea):
         self.setAccessibleDescription(f"{title}. {hint}" if not len(self.column.items) else "")
 
     def scroll_into_view(self, top: float, bottom: float, *, margin: int = 60) -> None:
-        """Scroll so that a stretch of the column is in view, with some air."""
+        """Scroll so that a passage of the column is in view, with some air."""
         bar, room = self.verticalScrollBar(), self.viewport().height()
         self._set_range()
         if top + TOP - margin < bar.value():

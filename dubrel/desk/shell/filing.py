@@ -97,7 +97,7 @@ class Filing:
         if media is None or self.session.media_path is None:
             return False
         question = f"Does “{path.name}” belong to the open recording “{media.name}”?"
-        return self.desk.ask.yes(question, "It belongs to it")
+        return self.desk.ask.yes(question, "It belongs")
 
     def _take_in(self, read: Project, name: str) -> None:
         present = self.session.project
@@ -105,7 +105,7 @@ class Filing:
             self.desk.lanes.cancel(kind)
         text = replace(read, title=present.title, subtitle=present.subtitle, media=present.media)
         text = replace(text, notes=present.notes, next_id=max(text.next_id, present.next_id))
-        self.session.apply(text, f"Take in {name}")
+        self.session.apply(text, f"Import {name}")
 
     def may_leave(self) -> bool:
         """Ask what is to become of what runs and of work that is not saved; false to stay."""

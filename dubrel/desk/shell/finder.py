@@ -21,7 +21,7 @@ from dubrel.desk.shell.listfield import ListField
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.widgets import label
 
-_HINT = "Enter carries it out; F2 changes its keys"
+_HINT = "Enter runs it; F2 changes its keys"
 
 
 @guarded
@@ -93,7 +93,7 @@ class Finder(QDialog):
                     self.list.setCurrentItem(item)
         if self.list.currentRow() < 0:
             self.list.setCurrentRow(0)
-        self.hint.setText(_HINT if self.list.count() else "No command has these letters")
+        self.hint.setText(_HINT if self.list.count() else "No command matches")
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Keys of the field that belong to the list."""
@@ -106,7 +106,7 @@ class Finder(QDialog):
             return self._take_keys(event)
         if event.key() == Qt.Key.Key_F2 and self.chosen:
             self._changing = self.chosen
-            self.hint.setText("Press the new keys, Backspace for none, Esc to leave it")
+            self.hint.setText("Press the new keys, Backspace for none, Esc to cancel")
             return True
         return False
 
@@ -121,5 +121,5 @@ class Finder(QDialog):
         taken = self.commands.change(name, keys)
         self._fill(self.field.text())
         if taken:
-            self.hint.setText(f"These keys belong to “{taken}”; nothing was changed")
+            self.hint.setText(f"“{taken}” already has these keys; nothing was changed")
         return True

@@ -45,7 +45,7 @@ class Questions:
         if path.suffix == ".dubrel":
             return path
         path = path.with_name(path.name + ".dubrel")  # another suffix was typed
-        question = f"“{path.name}” is there already. Replace it?"
+        question = f"“{path.name}” already exists. Replace it?"
         return path if not path.exists() or self.yes(question, "Replace") else None
 
     def recording(self, name: str) -> Path | None:

@@ -66,7 +66,7 @@ class Room:
 
     def look(self, step: int) -> None:
         """Go to the next thing that needs a look, or with -1 to the one before."""
-        self.desk.say("Nothing here needs a look. Go to another pass.")
+        self.desk.say("There is nothing to check here. Go to another pass.")
 
     def enter(self) -> None:
         """It is shown now."""

@@ -311,7 +311,7 @@ class Strip(QWidget):
         self.session.history.seal()
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        """Show what can be done here."""
+        """Show the menu of what is selected."""
         things: Sequence[str] = self.layer.choose(self, QPointF(event.pos()))
         self.desk.menu_on([*things, "strip"], event.globalPos())
 

@@ -86,10 +86,10 @@ def view_group(window: Window) -> Group:
         "View",
         [
             Command("find", "Find a command", "Ctrl+K", window.find_command),
-            Command("next_look", "Next to look at", "F8", lambda: window.current.look(1)),
-            Command("previous_look", "Previous to look at", "Shift+F8", lambda: window.current.look(-1)),
+            Command("next_look", "Next item to check", "F8", lambda: window.current.look(1)),
+            Command("previous_look", "Previous item to check", "Shift+F8", lambda: window.current.look(-1)),
             Command("menu", "Show the menu", "F10", window.show_menu),
-            Command("context", "Show what can be done here", "Shift+F10", window.show_context),
+            Command("context", "Show the menu of what is selected", "Shift+F10", window.show_context),
             Command("zoom_in", "Zoom in on the strip", "Ctrl+=", partial(strip.zoom, 0.6), on=on),
             Command("zoom_out", "Zoom out on the strip", "Ctrl+-", partial(strip.zoom, 1 / 0.6), on=on),
             Command("zoom_all", "Show the whole recording on the strip", "Ctrl+0", strip.show_all, on=on),

@@ -166,8 +166,8 @@ class VoicesRoom(Room):
         return [
             *numbered,
             Command("speaker_other", f"{what} a speaker", "Alt+0", self.give_other, one, places),
-            Command("boundary_back", "Begin the turn one word earlier", "Alt+Left", earlier, second, on),
-            Command("boundary_on", "Begin the turn one word later", "Alt+Right", later, second, on),
+            Command("boundary_back", "Start the turn one word earlier", "Alt+Left", earlier, second, on),
+            Command("boundary_on", "Start the turn one word later", "Alt+Right", later, second, on),
             Command("paragraphs", "Break long turns into paragraphs", "Alt+P", self.paragraphs, words),
         ]
 
@@ -183,7 +183,7 @@ class VoicesRoom(Room):
         return "This turn has no speaker yet; assign it with Alt+1 to Alt+9."
 
     def _first_turn(self) -> str:
-        return "" if self.sheet.caret.turn else "The first turn begins where it begins."
+        return "" if self.sheet.caret.turn else "There is no turn before the first one."
 
     def _none_unsure(self) -> str:
         found = next_unsure(self.sheet.turns, 0, -1) if self.sheet.turns else None
@@ -285,7 +285,7 @@ class VoicesRoom(Room):
         if moved is self.session.project:
             self.desk.say("A turn keeps at least one word.")
             return
-        self.take(moved, "Move the beginning of a turn")
+        self.take(moved, "Move the start of a turn")
         self.sheet.move_caret(Spot(self._place_of(turn), 0))
 
     def _place_of(self, turn: Turn) -> int:

@@ -18,7 +18,7 @@ from dubrel.jobs.events import Event, SpeakersFound
 from dubrel.model import Project, Speaker
 
 _OF_ANOTHER = 0.6
-_CHANGED = "The speakers were changed meanwhile. Tell them apart again."
+_CHANGED = "The speakers were changed in the meantime. Tell them apart again."
 
 
 class Telling:
@@ -130,7 +130,7 @@ class Telling:
         proposed = follow_passages(present, found)
         taken = self._chosen(present, proposed, f"“{path.name}” agrees with the turns; nothing would change.")
         if taken is not None:
-            self.take(taken, f"Take in {path.name}")
+            self.take(taken, f"Import {path.name}")
             if warnings:
                 self.desk.say(" ".join(warnings))
 
@@ -157,7 +157,7 @@ class Telling:
             return
         others = {one for one, label in zip(event.words, event.labels) if label == 1}
         if not others:
-            self.desk.say(f"{shown_name(present, speaker.id)} seems to be one voice.")
+            self.desk.say(f"{shown_name(present, speaker.id)} sounds like a single voice.")
             return
         project, other = split_speaker(present, speaker.id, others)
         if self.ask.split(project, (speaker.id, other), self.desk.play):

@@ -229,7 +229,7 @@ class WordingRoom(Room):
             return
         self._offered = None
         project, word_id = take_in(self.session.project, note.id)
-        self.session.apply(project, "Add what was said")
+        self.session.apply(project, "Add unscripted speech")
         turn = turn_of(self.session.project, word_id)
         if turn is not None:
             word = turn.index_of[word_id]

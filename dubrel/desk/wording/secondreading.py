@@ -61,7 +61,7 @@ class SecondReading:
             return
         start, end = self._selected() or (0, project.media.duration_ms)
         choices = Choices(engine, project.transcript.language)
-        self.desk.say("The other recogniser is at work; you can go on meanwhile.")
+        self.desk.say("The other recogniser is transcribing; you can keep working.")
         show = partial(self._show_reading, engine_label(engine))
         self.desk.lanes.start_on_recording("compare", choices, start, end, result=show)
 
