@@ -1,6 +1,6 @@
 """Make the demo projects: ``python demo/make_project.py``.
 
-The recordings are heard by Dubrel's own engine. Who speaks is taken from the
+The recordings are transcribed by Dubrel's own recogniser. Who speaks is taken from the
 true script, as if the host had said so; the first turns are corrected and
 proofed; the rest keeps the mistakes that the engine made.
 """
@@ -12,17 +12,21 @@ import os
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 from story import VOICES
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard
+from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.edits.wording import replace_text, set_proofed, split_turn
 from dubrel.jobs.events import Heard
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
+from dubrel.media.sound import passage, samples_of
 from dubrel.model import Note, Project, Turn
+from dubrel.speech.aligners import aligner_for
 from dubrel.store.projectfile import save
 
 HERE = Path(__file__).parent
@@ -78,6 +82,17 @@ def _correct(project: Project, turn: Turn, truth: list[dict]) -> Project:
     return project
 
 
+def aligned(project: Project, media_path: Path) -> Project:
+    """Give the typed words their times, as the desk does a moment after they are typed."""
+    samples = np.array(samples_of(replace(project.media, path=str(media_path))))
+    aligner = aligner_for(project.transcript.language)
+    for turn in project.transcript.turns:
+        for run in typed_runs(turn):
+            sound = np.array(passage(samples, run.start_ms, run.end_ms))
+            project = with_times(project, run, aligner.align(sound, list(run.texts), run.start_ms))
+    return project
+
+
 def _make(
     media_name: str, title: str, subtitle: str, proofed: int, notes: list[tuple[int, str, str]]
 ) -> Project:
@@ -97,7 +112,7 @@ def _make(
             notes=(*project.notes, Note(project.next_id, ms, kind, text)),
             next_id=project.next_id + 1,
         )
-    project = set_again(project, DEFAULT_STYLE)
+    project = set_again(aligned(project, HERE / media_name), DEFAULT_STYLE)
     # linked beside the project, not where it was made
     return replace(project, media=replace(media, path=media_name, relative=media_name))
 

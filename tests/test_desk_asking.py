@@ -60,10 +60,11 @@ def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot
     qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
     assert not held.running and window.lanes.runs("audit")
     qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
-    assert not window.footer.bar.isVisible() and window.rail.buttons[0].todo == "not a sound or video file"
+    assert not window.footer.bar.isVisible() and window.rail.buttons[0].todo == "no recording"
 
 
 def test_nothing_but_the_user_ends_a_hearing(window, three, film, monkeypatch):
+    window.show_room("wording")
     window.session.open(set_again(replace(three, media=probe(film)), DEFAULT_STYLE), None, saved=True)
     assert window.session.media_path == film
     monkeypatch.setattr(window.dialogs, "speaker_count", lambda: pytest.fail("asked for nothing"))

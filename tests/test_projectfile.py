@@ -125,3 +125,49 @@ def test_a_really_full_disk(full, tmp_path):
     with pytest.raises(DubrelError, match="disk is full"):
         write_atomically(tmp_path / "x", lambda file: Path("/dev/full").write_bytes(b"x"))
     assert list(tmp_path.iterdir()) == []
+
+
+VERSION_1 = {
+    "version": 1,
+    "title": "Boards",
+    "subtitle": "",
+    "next_id": 30,
+    "media": None,
+    "language": "en",
+    "speakers": [["s1", "Tobiah", "shipwright"]],
+    "turns": [[1, 2, "s1", True, True], [2, 1, None, False]],
+    "words": {
+        "id": [11, 12, 13],
+        "text": ["Mostly", "oak.", "Tired."],
+        "start_ms": [1000, 1500, 3000],
+        "end_ms": [1400, 2000, 3500],
+        "doubt": [0.0, 0.2, 0.4],
+        "timing": ["aligned", "aligned", "typed"],
+        "struck": [12],
+    },
+    "captions": {
+        "language": "en",
+        "style": "Two lines of 42, names at each change",
+        "captions": [[21, 1000, 2000, [11, 12], [12], [11]], [22, 3000, 4000, [13], []]],
+    },
+    "notes": [[25, 1500, "Query", "Which oak?"]],
+}
+
+
+def test_a_project_of_version_1_opens_with_one_track_and_its_notes_on_words(tmp_path):
+    from dubrel.captions.styles import STYLES
+
+    path = tmp_path / "old.dubrel"
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("project.json", json.dumps(VERSION_1))
+    project = open_project(path)
+    [track] = project.tracks
+    assert project.active == track.id == 30 and project.next_id == 31
+    assert track.style == STYLES["Two lines of 42, names at each change"] and track.translates is None
+    first, second = track.captions
+    assert (first.words, first.breaks, first.named, first.dashed) == ((11, 12), (12,), (11,), ())
+    assert (second.id, second.start_ms, second.end_ms, second.words) == (22, 3000, 4000, (13,))
+    assert [one.words for one in project.notes] == [(12,)]
+    assert project.transcript.turns[0].confirmed and not project.transcript.turns[1].confirmed
+    save(project, path)
+    assert open_project(path) == project

@@ -12,9 +12,10 @@ os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = (
     tempfile.mkdtemp()
 )  # no queue or engines of one's own
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QContextMenuEvent, QPainter
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QMenu
 
 from dubrel.desk.application import demo_folder
 from dubrel.desk.passes import make_rooms
@@ -67,7 +68,10 @@ def main() -> None:
     finder.show()
     QTest.qWait(200)
     finder.grab().save(str(OUT / "commands.png"))
+    finder.close()
+    _menus(window)
     _proposals(window)
+    _audit(window)
     sys.stdout.flush()
     os._exit(0)
 
@@ -87,6 +91,64 @@ def _proposals(window: MainWindow) -> None:
     dialog.table.item(1, 0).setCheckState(Qt.CheckState.Unchecked)
     QTest.qWait(300)
     dialog.grab().save(str(OUT / "proposals.png"))
+
+
+def _menus(window: MainWindow) -> None:
+    """The menu by pass with one of its submenus, and the menu of a word."""
+    window.filing.open_path(demo_folder() / PODCAST)
+    window.commands.run("go_wording")
+    window.player.seek(29_900)
+    QTest.qWait(1500)
+    window.move(-460, 0)  # the screen of the offscreen platform is small
+    window.show_menu()
+    menu = QApplication.activePopupWidget()
+    assert isinstance(menu, QMenu)
+    menu.setActiveAction(menu.actions()[5])
+    QTest.keyClick(menu, Qt.Key.Key_Right)
+    QTest.qWait(300)
+    _save_with_popups(window, "menu")
+    window.commands.run("next_look")
+    QTest.qWait(2500)
+    sheet = window.rooms["wording"].page
+    QApplication.sendEvent(
+        sheet, QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, QPoint(), QPoint(100, 100))
+    )
+    QTest.qWait(300)
+    _save_with_popups(window, "context")
+
+
+def _save_with_popups(window: MainWindow, name: str) -> None:
+    picture = window.grab()
+    painter = QPainter(picture)
+    popups = [one for one in QApplication.topLevelWidgets() if isinstance(one, QMenu) and one.isVisible()]
+    for popup in popups:
+        painter.drawPixmap(popup.pos() - window.mapToGlobal(QPoint()), popup.grab())
+    painter.end()
+    picture.save(str(OUT / f"{name}.png"))
+    for popup in popups:
+        popup.close()
+
+
+def _audit(window: MainWindow) -> None:
+    """What the timing audit finds in a film whose captions come late from the middle on."""
+    from dubrel.desk.captions.auditdialog import AuditDialog
+    from dubrel.edits.captions import Move, moved
+    from dubrel.edits.repair import audit_cues
+    from dubrel.jobs.events import Audited
+    from dubrel.jobs.timingaudit import audit_captions
+    from dubrel.media.probe import probe
+
+    window.filing.open_path(demo_folder() / FILM)
+    late = moved(window.session.project, Move(1_400, from_ms=30_000))
+    [audited] = [
+        one
+        for one in audit_captions(probe(demo_folder() / "heron-film.mp4"), audit_cues(late)[1])
+        if isinstance(one, Audited)
+    ]
+    dialog = AuditDialog(audited.report, window.theme, window)
+    dialog.show()
+    QTest.qWait(300)
+    dialog.grab().save(str(OUT / "audit.png"))
 
 
 if __name__ == "__main__":

@@ -24,7 +24,7 @@ class Realigner:
         self._pool: ProcessPoolExecutor | None = None
 
     def submit(self, path: Path, language: str, run: Run) -> Future[list[HeardWord]]:
-        """Line a run up with the samples (16 kHz, int16) in a file."""
+        """Align a run with the samples (16 kHz, int16) in a file."""
         if self._pool is None:
             context = multiprocessing.get_context("spawn")
             self._pool = ProcessPoolExecutor(1, context, end_with_parent, (os.getpid(),))

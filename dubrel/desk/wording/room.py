@@ -101,7 +101,7 @@ class WordingRoom(Room):
             Command("accept", "Accept the word", "F9", self.accept, words, ("word",)),
             Command(
                 "proofed",
-                "Mark the turn as proofed, or not; go to the next",
+                "Mark the turn as proofed, or not, and go on",
                 "Ctrl+Return",
                 self.proofed,
                 words,
@@ -121,7 +121,7 @@ class WordingRoom(Room):
             Command("paste", "Paste", "Ctrl+V", sheet.paste, words, ("selection", "word")),
             Command(
                 "take_in",
-                "Go to the next speech that is not in the script; again to add it",
+                "Go to the next unscripted speech; again to add it",
                 "Ctrl+I",
                 self.take_in,
                 self._no_unscripted,
@@ -134,7 +134,7 @@ class WordingRoom(Room):
 
     def _no_unscripted(self) -> str:
         reason = permitted.no_notes(self.session.project, KIND)
-        return "Nothing was said that is not in the script." if reason else ""
+        return "There is no unscripted speech." if reason else ""
 
     # -- showing --------------------------------------------------------------------
 
