@@ -7,10 +7,12 @@ import sys
 import tempfile
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = (
-    tempfile.mkdtemp()
-)  # no queue or engines of one's own
+FOLDER = Path(tempfile.mkdtemp())
+(FOLDER / "screen.json").write_text(
+    '{"screens": [{"name": "", "x": 0, "y": 0, "width": 1280, "height": 800}]}'
+)
+os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={FOLDER / 'screen.json'}"
+os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = str(FOLDER)  # no queue or engines of one's own
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent, QPainter
@@ -99,7 +101,6 @@ def _menus(window: MainWindow) -> None:
     window.commands.run("go_wording")
     window.player.seek(29_900)
     QTest.qWait(1500)
-    window.move(-460, 0)  # the screen of the offscreen platform is small
     window.show_menu()
     menu = QApplication.activePopupWidget()
     assert isinstance(menu, QMenu)

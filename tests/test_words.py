@@ -1,0 +1,83 @@
+"""The words of the interface: docs/words.md, held by what a user can come to read."""
+
+import ast
+import re
+
+import pytest
+from conftest import ROOT
+
+from dubrel.text import counted
+
+PACKAGE = ROOT / "dubrel"
+NOT_OURS = {
+    "hear": r"\b(hear|hears|heard|hearing)\b",
+    "mend": r"\b(mend|mends|mended|mending|repair|repaired)\b",
+    "line up": r"\b(line[sd]? up|lining up)\b",
+    "a stretch": r"\b(a|the|this|each|every|these) stretch(es)?\b",
+    "nobody's": r"nobody's|nobody’s",
+    "take in": r"\btake[ns]? in\b",
+    "leave it": r"\b[Ll]eave it\b|^Stay$",
+    "find the speakers": r"\bfind(ing)? (the speakers|who speaks)\b",
+    "give a turn": r"\bgive (the|a) turn\b",
+    "export": r"\b(export|exported)\b",
+    "reading the sound": r"\b[Rr]eading the sound\b",
+}
+
+
+def texts():
+    """Every text with a space in it that is neither a docstring nor made for a program, and where it stands."""
+    for path in sorted(PACKAGE.rglob("*.py")):
+        tree = ast.parse(path.read_text())
+        docs = {
+            node.body[0].value
+            for node in ast.walk(tree)
+            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef)
+            and node.body
+            and isinstance(node.body[0], ast.Expr)
+        }
+        for node in ast.walk(tree):
+            text = node.value if isinstance(node, ast.Constant) and node not in docs else None
+            if isinstance(text, str) and " " in text.strip():
+                yield path.relative_to(PACKAGE), node.lineno, text
+
+
+@pytest.mark.parametrize("word", NOT_OURS)
+def test_a_word_that_is_not_ours_is_in_no_text(word):
+    found = [one for one in texts() if re.search(NOT_OURS[word], one[2])]
+    assert found == []
+
+
+def test_the_readme_and_the_table_of_changes_keep_to_the_words_too():
+    for name in ("README.md", "CHANGELOG.md"):
+        text = (ROOT / name).read_text()
+        for word in ("hear", "mend", "line up", "nobody's", "leave it", "give a turn"):
+            assert re.findall(NOT_OURS[word], text) == [], (name, word)
+
+
+def test_numbers_agree_with_their_nouns():
+    assert [counted(count, "passage") for count in (0, 1, 2, 1200)] == [
+        "0 passages",
+        "1 passage",
+        "2 passages",
+        "1,200 passages",
+    ]
+    assert counted(2, "person", "people") == "2 people"
+
+
+def test_no_message_ends_without_saying_what_to_do(tmp_path):
+    """Errors that the core raises have a second sentence, or say after a semicolon what holds."""
+    lonely = []
+    for path in sorted(PACKAGE.rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Raise) and isinstance(node.exc, ast.Call) and node.exc.args:
+                name = getattr(node.exc.func, "id", "")
+                if name not in ("DubrelError", "MediaError", "EngineError", "ProjectError"):
+                    continue
+                text = ast.unparse(node.exc.args[0])
+                if text.startswith("f'{"):  # begins with the sentence of another error
+                    continue
+                if text.startswith(("'", '"', "f'", 'f"')) and not re.search(
+                    r"[.;:] ?[A-Za-z{]|reason", text
+                ):
+                    lonely.append((path.name, node.lineno, text))
+    assert lonely == []
