@@ -23,12 +23,12 @@ def true_cues() -> list:
     from dubrel.captions.styles import DEFAULT_STYLE
     from dubrel.edits.captions import set_again
     from dubrel.edits.intake import add_heard
-    from dubrel.jobs.timingaudit import cues_of
+    from dubrel.edits.repair import audit_cues
     from dubrel.model import Project
 
     words = [HeardWord(*word) for word in truth("slow-water-7")]
     words.sort(key=lambda word: word.start_ms)
-    return cues_of(set_again(add_heard(Project(), words), DEFAULT_STYLE))
+    return audit_cues(set_again(add_heard(Project(), words), DEFAULT_STYLE))[1]
 
 
 def moved(cues: Sequence, place: Callable[[int], float]) -> list:
@@ -47,7 +47,8 @@ def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # ty
 
     import numpy as np
 
-    from dubrel.speech.audit import audit, retime
+    from dubrel.edits.repair import retime
+    from dubrel.speech.audit import audit
     from dubrel.speech.scriptalign import line_up
 
     duration_ms = len(samples) // 16  # what was decoded, not what the file says
@@ -74,12 +75,13 @@ def main() -> None:
     """Hear once, then audit every fault on the same choices."""
     from dataclasses import replace
 
+    from dubrel.edits.repair import retime
     from dubrel.jobs.events import Heard
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
     from dubrel.speech.align import EnglishAligner
-    from dubrel.speech.audit import audit, retime
+    from dubrel.speech.audit import audit
     from dubrel.speech.scriptalign import line_up
 
     media = probe(DEMO / "slow-water-7.opus")

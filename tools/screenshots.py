@@ -7,13 +7,6 @@ import sys
 import tempfile
 from pathlib import Path
 
-FOLDER = Path(tempfile.mkdtemp())
-(FOLDER / "screen.json").write_text(
-    '{"screens": [{"name": "", "x": 0, "y": 0, "width": 1280, "height": 800}]}'
-)
-os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={FOLDER / 'screen.json'}"
-os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = str(FOLDER)  # no queue or engines of one's own
-
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent, QPainter
 from PySide6.QtTest import QTest
@@ -24,6 +17,7 @@ from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.theme import THEMES, load_fonts
 from dubrel.desk.shell.window import MainWindow
 
+SCREEN = '{"screens": [{"name": "", "x": 0, "y": 0, "width": 1280, "height": 800}]}'
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
 PODCAST, FILM = "slow-water-7.dubrel", "heron-film.dubrel"
 SHOTS = [
@@ -40,6 +34,12 @@ SHOTS = [
 
 def main() -> None:
     """Take every picture at 1280 × 800."""
+    folder = Path(tempfile.mkdtemp())
+    (folder / "screen.json").write_text(SCREEN)
+    os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={folder / 'screen.json'}"
+    os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = str(
+        folder
+    )  # no queue or engines of one's own
     app = QApplication([])
     app.setStyle("Fusion")
     load_fonts()

@@ -6,9 +6,9 @@ import gc
 import os
 import shutil
 import sys
-from importlib import resources
 from pathlib import Path
 
+import dubrel
 from dubrel.errors import DubrelError
 from dubrel.log import set_up_log
 
@@ -76,7 +76,7 @@ def run_demo() -> int:
 
 def demo_folder() -> Path:
     """Where the demo media are: beside the package in a checkout."""
-    found = Path(str(resources.files("dubrel"))).parent / "demo"
+    found = Path(dubrel.__file__).parent.parent / "demo"
     if not (found / "slow-water-7.dubrel").is_file():
         raise DubrelError(f"The demo project is not in “{found}”. Run dubrel from its own folder.")
     return found

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib import resources
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
+import dubrel
+
+_ASSETS = Path(dubrel.__file__).parent / "assets"
 TEXT_FAMILY, UI_FAMILY, TIME_FAMILY = "Gentium Plus", "Inter", "JetBrains Mono"
 
 
@@ -77,10 +79,9 @@ THEMES = {theme.name: theme for theme in (DAY, NIGHT)}
 
 def load_fonts() -> None:
     """Make the shipped fonts known to Qt."""
-    with resources.as_file(resources.files("dubrel") / "assets" / "fonts") as folder:
-        for path in sorted(Path(folder).iterdir()):
-            if path.suffix in {".ttf", ".otf"}:
-                QFontDatabase.addApplicationFont(str(path))
+    for path in sorted((_ASSETS / "fonts").iterdir()):
+        if path.suffix in {".ttf", ".otf"}:
+            QFontDatabase.addApplicationFont(str(path))
 
 
 _scale = [1.0]
@@ -186,7 +187,7 @@ QLabel[role="clock"] {{ font-family: "{TIME_FAMILY}"; font-size: 19px; }}
 
 def _controls(t: Theme) -> str:
     """Buttons, fields, lists, bars."""
-    down = (resources.files("dubrel") / "assets" / "icons" / "down.png").as_posix()  # type: ignore[attr-defined]
+    down = (_ASSETS / "icons" / "down.png").as_posix()
     return f"""
 QPushButton, QToolButton, QComboBox {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
