@@ -72,7 +72,7 @@ def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # ty
 
 
 def main() -> None:
-    """Hear once, then audit every fault on the same choices."""
+    """Transcribe once, then audit every fault on the same words."""
     from dataclasses import replace
 
     from dubrel.edits.repair import retime
@@ -93,7 +93,7 @@ def main() -> None:
         return audit(these, line_up(words, heard, samples, aligner))
 
     clean = audited(cues)
-    in_vain = sum(line.mark != "true" for line in clean.lines)
+    in_vain = sum(line.mark != "on time" for line in clean.captions)
     faults: dict[str, tuple[str, Callable[[int], float]]] = {
         "shift 0.2": ("shift", lambda ms: ms + 200),
         "shift -0.8": ("shift", lambda ms: ms - 800),
@@ -119,10 +119,10 @@ def main() -> None:
     invented = {replace(cues[p], lines=(chance.choice(INVENTED),)) for p in places if p not in missing}
     kept = [cue for k, cue in enumerate(cues) if k not in missing and k not in places]
     result = audited(sorted([*kept, *invented], key=lambda cue: cue.start_ms))
-    never = [line for line in result.lines if line.mark == "never said"]
+    never = [line for line in result.captions if line.mark == "not spoken"]
     texts = {cue.lines[0] for cue in invented}
     gaps = sum(
-        any(one.start_ms < cues[k].end_ms and one.end_ms > cues[k].start_ms for one in result.uncovered)
+        any(one.start_ms < cues[k].end_ms and one.end_ms > cues[k].start_ms for one in result.uncaptioned)
         for k in [*missing, *[p for p in places if p not in missing]]
     )
     wanted = len(missing | set(places))
@@ -133,7 +133,7 @@ def main() -> None:
         limit_in_vain=0.02,
         courses_found=sum(found) / len(found),
         invented_found=sum(line.text in texts for line in never) / max(1, len(texts)),
-        flagged_as_never_said_in_vain=sum(line.text not in texts for line in never) / len(kept),
+        flagged_as_not_spoken_in_vain=sum(line.text not in texts for line in never) / len(kept),
         missing_found=gaps / wanted,
         within_120_ms_after_fix=fixed / total,
         limit_after_fix=0.95,

@@ -97,3 +97,44 @@ def test_without_a_display_one_line_says_so(monkeypatch):
     )
     assert done.returncode == 2 and done.stderr.startswith("dubrel: There is no display.")
     assert done.stderr.count("\n") == 1
+
+
+@pytest.mark.parametrize(
+    ("args", "said"),
+    [
+        (["translat", "x"], "There is no command “translat”"),
+        (["transcrib", "x.wav", "-o", "x.srt"], "Did you mean “transcribe”?"),
+        (["Check"], "Did you mean “check”?"),
+        (["nothing"], "See dubrel --help."),
+        (["a.wav", "b.wav"], "Open one file at a time"),
+    ],
+)
+def test_a_command_that_is_not_there_is_named(args, said, capsys):
+    assert main(args) == 2
+    printed = capsys.readouterr().err
+    assert said in printed
+    assert printed.count("\n") == 1
+
+
+def test_a_house_style_of_ones_own_is_used_for_setting_and_checking(transcript, tmp_path, capsys):
+    style, out = tmp_path / "narrow.json", tmp_path / "narrow.srt"
+    style.write_text('{"dubrel_style": 1, "name": "Narrow", "max_lines": 1, "max_cpl": 24, "max_cps": 60}')
+    assert main(["captions", str(transcript), "-o", str(out), "--style", str(style)]) == 0
+    blocks = [block.splitlines()[2:] for block in out.read_text().strip().split("\n\n")]
+    assert {len(lines) for lines in blocks} == {1}
+    assert max(len(line) for [line] in blocks) <= 24
+    main(["check", str(out), "--style", str(style), "--json"])
+    rules = {row["rule"] for row in json.loads(capsys.readouterr().out)["findings"]}
+    assert not rules & {"line length", "lines", "speed"}
+
+
+def test_the_frame_rate_of_the_picture_sets_the_gaps(transcript, tmp_path):
+    with_film, without = tmp_path / "film.srt", tmp_path / "sound.srt"
+    assert (
+        main(["captions", str(transcript), "-o", str(with_film), "--media", str(DEMO / "heron-film.mp4")])
+        == 0
+    )
+    assert main(["captions", str(transcript), "-o", str(without)]) == 0
+    times = [row.split(" --> ")[0][-3:] for row in with_film.read_text().splitlines() if " --> " in row]
+    assert {int(one) % 40 for one in times} == {0}
+    assert with_film.read_text() != without.read_text()
