@@ -79,12 +79,13 @@ def join(before: HeardWord, after: HeardWord, *, english: bool) -> tuple[HeardWo
     open_ = english and bare_word(before.text) in _OPEN
     common = english and bare_word(after.text) in _COMMON
     if ends_sentence(before.text):
-        stop = before.text.endswith(".") and not before.text.endswith("..")
+        bare = before.text[:-1]
+        stop = before.text.endswith(".") and "." not in bare and bool(bare_word(bare))
         if stop and pause < _PAUSE_MS and (open_ or (small and pause < _BREATH_MS)):
             before = replace(before, text=before.text[:-1])
             if common:
                 after = _with_first(after, str.lower)
-        elif small:
+        elif small and "." not in before.text.rstrip('.”"’)'):  # “U.S.” may stand anywhere
             after = _with_first(after, str.upper)
     elif capital and common and not ends_clause(before.text):
         if pause >= _PAUSE_MS and not open_:

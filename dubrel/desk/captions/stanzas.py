@@ -6,7 +6,7 @@ from bisect import bisect_right
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QContextMenuEvent, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from dubrel.captions.checks import reading_speed
@@ -25,7 +25,9 @@ from dubrel.model import Caption
 from dubrel.timecode import format_clock
 
 MARGIN, TEXT = 22, 134
+_SMALLEST = 0.75
 METER = 110
+NARROW, HEAD, FINDING = 600, 26.0, 18.0  # pixels: below this width a stanza stands under its times
 
 
 def line_height() -> float:
@@ -39,12 +41,27 @@ class Stanza:
 
     caption: Caption
     text: CaptionText
-    findings: int
+    narrow: bool
 
     def measure(self) -> float:
         """Room for the lines, the times and the findings."""
-        lines = max(2, len(self.text.lines), 1 + 2 * self.findings if self.findings else 1)
-        return lines * line_height() + 22
+        return height_of(len(self.text.lines), self.narrow)
+
+
+def height_of(lines: int, narrow: bool) -> float:
+    """Height of a stanza with some lines."""
+    if narrow:
+        return HEAD + max(1, lines) * line_height() + FINDING + 22
+    return max(2, lines) * line_height() + 22
+
+
+def _fitting(lines: tuple[str, ...], room: float) -> QFont:
+    """The font of the sheet, somewhat smaller where that lets the lines fit."""
+    font = sheet_font()
+    widest = max((QFontMetricsF(font).horizontalAdvance(line) for line in lines), default=0.0)
+    if widest > room > 0:
+        font.setPixelSize(max(1, round(font.pixelSize() * max(_SMALLEST, room / widest))))
+    return font
 
 
 @guarded
@@ -76,6 +93,11 @@ class CaptionSheet(Page):
         self.show_items(self.captions, anew=True)
 
     @property
+    def narrow(self) -> bool:
+        """Whether there is no room for times, lines and meter beside each other."""
+        return self.viewport().width() < NARROW
+
+    @property
     def captions(self) -> tuple[Caption, ...]:
         """The captions that are shown."""
         track = self.session.project.captions
@@ -99,13 +121,13 @@ class CaptionSheet(Page):
 
     def estimate(self, item: Caption) -> float:
         """Height by the number of lines."""
-        return max(2, 1 + len(item.breaks), 1 + item.text.count("\n")) * line_height() + 22
+        return height_of(1 + max(len(item.breaks), item.text.count("\n")), self.narrow)
 
     def build(self, item: Caption) -> Stanza:
         """Put the lines of a caption together."""
         track = self.session.project.captions
         assert track is not None
-        return Stanza(item, text_of(self.session.project, track, item), 0)
+        return Stanza(item, text_of(self.session.project, track, item), self.narrow)
 
     def _on_opened(self) -> None:
         self._current = self._playing = None
@@ -141,45 +163,52 @@ class CaptionSheet(Page):
     def paint_block(self, painter: QPainter, place: int, top: float) -> None:
         """Draw a stanza."""
         stanza: Stanza = self.column.block(place)
-        caption, theme = stanza.caption, self.theme
+        theme = self.theme
         height = self.column.top(place + 1) - self.column.top(place)
         width = self.viewport().width()
         if place == self.current:
             row = QRectF(MARGIN - 10, top - 9, width - 2 * MARGIN + 20, height - 2)
             painter.fillRect(row, theme.colour("desk"))
-        painter.setFont(time_font(12))
-        painter.setPen(theme.colour("ink"))
-        painter.drawText(QPointF(MARGIN, top + 17), format_clock(caption.start_ms))
-        painter.setPen(theme.colour("quiet"))
-        painter.drawText(QPointF(MARGIN, top + 35), format_clock(caption.end_ms))
+        self._paint_times(painter, stanza, top)
         self._paint_lines(painter, place, stanza, top, width)
         self._paint_meter(painter, stanza, top, width)
         painter.setPen(QPen(theme.colour("hairline"), 1))
         y = top + height - 11
         painter.drawLine(QPointF(MARGIN, y), QPointF(width - MARGIN, y))
 
+    def _paint_times(self, painter: QPainter, stanza: Stanza, top: float) -> None:
+        caption, theme = stanza.caption, self.theme
+        painter.setFont(time_font(12))
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(QPointF(MARGIN, top + 17), format_clock(caption.start_ms))
+        painter.setPen(theme.colour("quiet"))
+        beside = QPointF(MARGIN + 102, top + 17) if stanza.narrow else QPointF(MARGIN, top + 35)
+        painter.drawText(beside, format_clock(caption.end_ms))
+
     def _paint_lines(self, painter: QPainter, place: int, stanza: Stanza, top: float, width: float) -> None:
         theme, project = self.theme, self.session.project
+        left = MARGIN + 12 if stanza.narrow else TEXT
+        top += HEAD if stanza.narrow else 0
         if place == self.playing:
             painter.fillRect(
-                QRectF(TEXT - 12, top, 3, line_height() * max(1, len(stanza.text.lines))),
+                QRectF(left - 12, top, 3, line_height() * max(1, len(stanza.text.lines))),
                 theme.colour("live"),
             )
         speaker = self._new_speaker(place)
         if speaker is not None:
             _, letter, colour = speaker_look(theme, project, speaker)
-            paint_badge(painter, letter, colour, TEXT, top + 3)
-        painter.setFont(sheet_font())
+            paint_badge(painter, letter, colour, left, top + 3)
+        room = width - left - 28 - (MARGIN if stanza.narrow else 126 + METER)
+        painter.setFont(_fitting(stanza.text.lines, room))
         painter.setPen(theme.colour("ink"))
         metrics = QFontMetricsF(painter.font())
-        room = width - TEXT - 44 - METER - 110
         rtl, line = stanza.text.rtl, line_height()
         side = Qt.AlignmentFlag.AlignAbsolute
         side |= Qt.AlignmentFlag.AlignRight if rtl else Qt.AlignmentFlag.AlignLeft
         painter.setLayoutDirection(Qt.LayoutDirection.RightToLeft if rtl else Qt.LayoutDirection.LeftToRight)
         for number, text in enumerate(stanza.text.lines):
             shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-            box = QRectF(TEXT + 28, top + number * line, room, line)
+            box = QRectF(left + 28, top + number * line, room, line)
             painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, shown)
         painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
 
@@ -196,6 +225,10 @@ class CaptionSheet(Page):
         theme, limit = self.theme, self.findings.style.max_cps
         speed = reading_speed(stanza.caption, stanza.text.lines)
         over = speed > limit
+        text = "; ".join(finding.message for finding in self.findings.of(stanza.caption))
+        if stanza.narrow:
+            self._paint_narrow_meter(painter, stanza, top, f"{speed:.1f} CPS", over, text)
+            return
         x, y = width - MARGIN - METER - 84, top + 12
         painter.fillRect(QRectF(x, y, METER, 5), theme.colour("hairline"))
         share = min(1.0, speed / (limit * 1.25))
@@ -206,9 +239,23 @@ class CaptionSheet(Page):
         painter.drawText(QPointF(x + METER + 10, top + 19), f"{speed:4.1f} CPS")
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("look"))
-        text = "; ".join(finding.message for finding in self.findings.of(stanza.caption))
         flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
         painter.drawText(QRectF(x, top + 25, METER + 84, 52), flags, text)
+
+    def _paint_narrow_meter(
+        self, painter: QPainter, stanza: Stanza, top: float, speed: str, over: bool, text: str
+    ) -> None:
+        width, theme = self.viewport().width(), self.theme
+        painter.setFont(time_font(12))
+        painter.setPen(theme.colour("look" if over else "quiet"))
+        place = QRectF(MARGIN, top, width - 2 * MARGIN, 24)
+        painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, speed)
+        painter.setFont(ui_font(12))
+        painter.setPen(theme.colour("look"))
+        below = top + HEAD + max(1, len(stanza.text.lines)) * line_height()
+        room = width - 2 * MARGIN - 40
+        shown = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QPointF(MARGIN + 40, below + 13), shown)
 
     # -- choosing -------------------------------------------------------------
 

@@ -6,18 +6,12 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
-    QBoxLayout,
     QCheckBox,
     QComboBox,
-    QFrame,
     QGridLayout,
-    QHBoxLayout,
     QProgressBar,
-    QScrollArea,
     QSizePolicy,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -26,7 +20,7 @@ from dubrel.desk.intake.queuepanel import QueuePanel
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.desk.intake.surveyview import SoundOverTime
 from dubrel.desk.shell.footer import time_left
-from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import Facts, button, label
@@ -42,7 +36,6 @@ _SPEAKERS = [
     *((f"Tell {count} apart", str(count)) for count in range(2, 9)),
     ("Do not tell apart", "off"),
 ]
-_NARROW = 560  # pixels
 
 
 class ChoicesForm(QWidget):
@@ -112,8 +105,7 @@ class ChoicesForm(QWidget):
         )
 
 
-@guarded
-class IntakePage(QScrollArea):
+class IntakePage(PaperPage):
     """A page of paper about the recording.
 
     Signals
@@ -130,10 +122,9 @@ class IntakePage(QScrollArea):
     def __init__(
         self, session: Session, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object], theme: Theme
     ) -> None:
-        super().__init__()
+        super().__init__("Sheet: intake")
         self.session = session
         self._running = False
-        self.setAccessibleName("Sheet: intake")
         self.title = label("", "title")
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
@@ -154,7 +145,7 @@ class IntakePage(QScrollArea):
         self.form = ChoicesForm()
         self.sound = SoundOverTime(theme)
         self.sound.hide()
-        self._lay_out(self._paper(), queue, menu_on)
+        self._lay_out(queue, menu_on)
         self.transcribe.clicked.connect(self.transcribe_wanted)
         self.script.clicked.connect(self.script_wanted)
         self.cancel.clicked.connect(self.cancel_wanted)
@@ -163,25 +154,8 @@ class IntakePage(QScrollArea):
         self.show_progress(None)
         self.refresh()
 
-    def _paper(self) -> QVBoxLayout:
-        """The sheet that scrolls where the window is too small for it."""
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        paper = QWidget()
-        paper.setObjectName("paper")
-        paper.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setWidget(paper)
-        box = QVBoxLayout(paper)
-        box.setContentsMargins(44, 34, 44, 28)
-        box.setSpacing(14)
-        return box
-
-    def _lay_out(
-        self, box: QVBoxLayout, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object]
-    ) -> None:
-        both = self._columns = QBoxLayout(QBoxLayout.Direction.LeftToRight)
-        both.setSpacing(44)
+    def _lay_out(self, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object]) -> None:
+        box, both = self.box, self.beside(44)
         both.addWidget(self.facts, 1, Qt.AlignmentFlag.AlignTop)
         both.addWidget(self.form, 1, Qt.AlignmentFlag.AlignTop)
         box.addWidget(self.title)
@@ -189,7 +163,7 @@ class IntakePage(QScrollArea):
         box.addLayout(both)
         for widget in (self.bar, self.state, self.problem):
             box.addWidget(widget)
-        row = QHBoxLayout()
+        row = self.beside(8)
         for one in (self.transcribe, self.script, self.cancel, self.find_button, self.open):
             row.addWidget(one)
         row.addStretch(1)
@@ -200,14 +174,6 @@ class IntakePage(QScrollArea):
         queue.changed.connect(self._show_choices)
         box.addWidget(self.queue, 10)
         box.addStretch(1)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """On a narrow page the columns go under each other."""
-        narrow = self.width() < _NARROW
-        beside, below = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
-        self._columns.setDirection(below if narrow else beside)
-        self._columns.setSpacing(14 if narrow else 44)
-        super().resizeEvent(event)
 
     def choices(self) -> Choices:
         """How the recording is to be transcribed, as chosen."""

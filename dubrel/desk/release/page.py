@@ -12,11 +12,11 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPlainTextEdit,
     QVBoxLayout,
-    QWidget,
 )
 
 from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.widgets import button, label, paper
+from dubrel.desk.shell.paperpage import PaperPage
+from dubrel.desk.shell.widgets import button, label
 from dubrel.errors import DubrelError
 from dubrel.formats.register import FORMS, written
 from dubrel.jobs.writing import Deliverable
@@ -26,7 +26,7 @@ _CHOSEN = {".srt", ".vtt", ".txt"}
 _PREVIEW = 6000  # characters that are shown
 
 
-class ReleasePage(QWidget):
+class ReleasePage(PaperPage):
     """A page of paper about deliverables.
 
     Signals
@@ -37,12 +37,10 @@ class ReleasePage(QWidget):
     write_wanted = Signal()
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
+        super().__init__("Sheet: release")
         self.desk, self.session = desk, desk.session
-        paper("Sheet: release", self)
-        both = QHBoxLayout(self)
-        both.setContentsMargins(44, 34, 30, 28)
-        both.setSpacing(34)
+        both = self.beside(34)
+        self.box.addLayout(both)
         both.addLayout(self._left(), 4)
         both.addLayout(self._right(), 5)
         self.session.opened.connect(self.reset)
@@ -107,6 +105,7 @@ class ReleasePage(QWidget):
         self.preview.setReadOnly(True)
         self.preview.setObjectName("preview")
         self.preview.setAccessibleName("Preview of the file")
+        self.preview.setMinimumHeight(240)
         box.addWidget(self.preview, 1)
         return box
 

@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QScrollArea,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
@@ -11,7 +19,7 @@ from dubrel.desk.shell.icons import icon
 from dubrel.desk.shell.picture import Picture
 from dubrel.desk.shell.player import SPEEDS, STEP_MS
 from dubrel.desk.shell.theme import Theme
-from dubrel.desk.shell.widgets import label
+from dubrel.desk.shell.widgets import label, scrolled
 from dubrel.edits.queries import word_at
 from dubrel.timecode import format_clock
 
@@ -34,6 +42,7 @@ class Booth(QWidget):
         box.addLayout(self._controls())
         self.panels = QStackedWidget()
         self._nothing = QWidget()
+        self._scrolled: dict[QWidget, QScrollArea] = {}
         self.panels.addWidget(self._nothing)
         box.addWidget(self.panels, 1)
         self.player.moved.connect(self._on_moved)
@@ -105,10 +114,13 @@ class Booth(QWidget):
 
     def show_panel(self, panel: QWidget | None) -> None:
         """Show a room's panel, or nothing."""
-        panel = panel or self._nothing
-        if self.panels.indexOf(panel) < 0:
-            self.panels.addWidget(panel)
-        self.panels.setCurrentWidget(panel)
+        if panel is None:
+            self.panels.setCurrentWidget(self._nothing)
+            return
+        if panel not in self._scrolled:
+            self._scrolled[panel] = scrolled(panel)
+            self.panels.addWidget(self._scrolled[panel])
+        self.panels.setCurrentWidget(self._scrolled[panel])
 
     def show_video(self) -> None:
         """Let the player's frames arrive in the picture."""

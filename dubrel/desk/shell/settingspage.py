@@ -7,21 +7,23 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import button, label, paper
+from dubrel.desk.shell.paperpage import PaperPage
+from dubrel.desk.shell.widgets import button, label
 from dubrel.errors import DubrelError
 from dubrel.media.cache import cache_root, cache_size, empty_cache
 from dubrel.settings import MOST_STEP_BACK_MS, TEXT_SIZES, Settings, load_settings, save_settings
 
 _THEMES = {"system": "As the system", "day": "Day", "night": "Night"}
+_NAMES = 210  # pixels for the names of the rows
 _STEPS = range(0, MOST_STEP_BACK_MS + 1, 500)
 
 
 @guarded
-class SettingsPage(QWidget):
+class SettingsPage(PaperPage):
     """What holds for all projects.
 
     Signals
@@ -34,21 +36,14 @@ class SettingsPage(QWidget):
     closed = Signal()
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self.desk = desk
-        paper("Settings", self)
-        box = QVBoxLayout(self)
+        super().__init__("Settings")
+        self.desk, box = desk, self.box
         box.setContentsMargins(44, 26, 44, 22)
-        box.setSpacing(10)
+        box.setSpacing(7)
         box.addWidget(label("Settings", "title"))
-        self._form = QGridLayout()
-        self._form.setVerticalSpacing(7)
-        self._form.setHorizontalSpacing(24)
-        self._form.setColumnStretch(1, 1)
         self._looks()
         self._folders()
         self._machine()
-        box.addLayout(self._form)
         box.addStretch(1)
         row = QHBoxLayout()
         self.close_button = button("Close", primary=True)
@@ -61,21 +56,23 @@ class SettingsPage(QWidget):
     # -- rows ---------------------------------------------------------------------
 
     def _row(self, name: str, widget: QWidget, *others: QWidget) -> None:
-        number = self._form.rowCount()
-        self._form.addWidget(label(name, "quiet"), number, 0)
-        line = QHBoxLayout()
+        row, called, line = self.beside(24), label(name, "quiet"), QHBoxLayout()
+        called.setMinimumWidth(_NAMES)
+        row.addWidget(called if name else _gap())
         line.setSpacing(8)
         line.addWidget(widget)
         for one in others:
             line.addWidget(one)
         line.addStretch(1)
-        self._form.addLayout(line, number, 1)
-        widget.setAccessibleName(name)
+        row.addLayout(line, 1)
+        self.box.addLayout(row)
+        if name:
+            widget.setAccessibleName(name)
 
     def _heading(self, text: str) -> None:
         heading = label(text, "section")
         heading.setContentsMargins(0, 6, 0, 0)
-        self._form.addWidget(heading, self._form.rowCount(), 0, 1, 2)
+        self.box.addWidget(heading)
 
     def _looks(self) -> None:
         self._heading("Look and listening")
@@ -99,7 +96,8 @@ class SettingsPage(QWidget):
         self.recordings.setPlaceholderText("The music folder")
         self.releases.setPlaceholderText("Beside the project")
         for name, field in (("New recordings", self.recordings), ("Deliverables", self.releases)):
-            field.setMinimumSize(360, 28)
+            field.setMinimumSize(200, 28)
+            field.setMaximumWidth(360)
             choose = button("Choose")
             choose.setAccessibleName(f"{name}: choose a folder")
             choose.clicked.connect(lambda _checked=False, name=name, field=field: self._choose(name, field))
@@ -109,7 +107,7 @@ class SettingsPage(QWidget):
     def _machine(self) -> None:
         self._heading("Recognisers")
         self.engines = QComboBox()
-        self.engines.setMinimumWidth(360)
+        self.engines.setMinimumWidth(200)
         self.remove_engine = button("Remove")
         self.remove_engine.clicked.connect(self._remove_engine)
         add_folder, add_service = button("Add a model folder"), button("Add a service")
@@ -123,7 +121,10 @@ class SettingsPage(QWidget):
         self._row("Cached sound", self.cache, self.empty)
         hint = label(f"In {cache_root()}. What is removed is read again when it is needed.", "quiet")
         hint.setWordWrap(True)
-        self._form.addWidget(hint, self._form.rowCount(), 1)
+        row = self.beside(24)
+        row.addWidget(_gap())
+        row.addWidget(hint, 1)
+        self.box.addLayout(row)
 
     # -- doing ----------------------------------------------------------------------
 
@@ -190,3 +191,10 @@ class SettingsPage(QWidget):
             self.closed.emit()
         else:
             super().keyPressEvent(event)
+
+
+def _gap() -> QWidget:
+    """As wide as the names of the rows."""
+    made = QWidget()
+    made.setFixedSize(_NAMES, 1)
+    return made

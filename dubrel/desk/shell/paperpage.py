@@ -1,0 +1,57 @@
+"""A page of paper with fields: it scrolls where it is low, and goes under each other where it is narrow."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QBoxLayout, QFrame, QScrollArea, QVBoxLayout
+
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.widgets import paper
+
+_NARROW, _LOW_GAP = 560, 14  # pixels
+_BESIDE, _BELOW = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
+
+
+@guarded
+class PaperPage(QScrollArea):
+    """A page of paper.
+
+    Parameters
+    ----------
+    name : str
+        For a screen reader.
+
+    Attributes
+    ----------
+    box : QVBoxLayout
+        What stands on it.
+    """
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        sheet = paper(name)
+        self.setWidget(sheet)
+        self.box = QVBoxLayout(sheet)
+        self.box.setContentsMargins(44, 34, 44, 28)
+        self.box.setSpacing(14)
+        self._turning: list[tuple[QBoxLayout, int]] = []
+
+    def beside(self, spacing: int) -> QBoxLayout:
+        """A row whose parts go under each other where the page is narrow."""
+        row = QBoxLayout(_BESIDE)
+        row.setSpacing(spacing)
+        self._turning.append((row, spacing))
+        return row
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Turn the rows where the page became narrow or wide."""
+        narrow = self.width() < _NARROW
+        for row, spacing in self._turning:
+            row.setDirection(_BELOW if narrow else _BESIDE)
+            row.setSpacing(min(_LOW_GAP, spacing) if narrow else spacing)
+        super().resizeEvent(event)

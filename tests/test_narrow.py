@@ -1,0 +1,95 @@
+"""The window at its smallest: everything can be read or scrolled to."""
+
+import pytest
+from conftest import DEMO
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
+
+from dubrel.edits.captiontext import text_of
+
+
+@pytest.fixture
+def small(window, qtbot):
+    window.filing.open_path(DEMO / "slow-water-7.dubrel")
+    window.resize(900, 640)
+    qtbot.waitUntil(lambda: window.width() == 900)
+    return window
+
+
+def drawn(widget, monkeypatch):
+    """Every text that a widget paints."""
+    texts, whole = [], QPainter.drawText
+
+    def draw(painter, *args):
+        texts.extend(one for one in args if isinstance(one, str))
+        return whole(painter, *args)
+
+    with monkeypatch.context() as patched:
+        patched.setattr(QPainter, "drawText", draw)
+        widget.viewport().grab()
+    return texts
+
+
+@pytest.mark.parametrize("width", [900, 1280])
+def test_captions_are_whole_at_any_width_with_their_times_and_what_is_to_fix(
+    small, qtbot, monkeypatch, width
+):
+    small.resize(width, 800)
+    qtbot.waitUntil(lambda: small.width() == width)
+    small.show_room("captions")
+    texts = drawn(small.stanzas, monkeypatch)
+    project = small.session.project
+    for caption in project.captions.captions[:4]:
+        for line in text_of(project, project.captions, caption).lines:
+            assert line in texts
+    assert "00:00:07.357" in texts
+    assert any("CPS over" in one for one in texts)
+
+
+def test_stanzas_do_not_run_into_each_other_when_narrow(small):
+    small.show_room("captions")
+    stanzas = small.stanzas
+    stanzas.column.block(0), stanzas.column.block(1)
+    assert stanzas.narrow
+    for place in range(6):
+        stanza = stanzas.column.block(place)
+        height = stanzas.column.top(place + 1) - stanzas.column.top(place)
+        assert height >= stanza.measure() - 0.5
+
+
+def test_growing_wide_again_lays_the_stanzas_out_beside_their_times(small, qtbot):
+    small.show_room("captions")
+    narrow = small.stanzas.column.block(0).measure()
+    small.resize(1280, 800)
+    qtbot.waitUntil(lambda: not small.stanzas.narrow)
+    assert small.stanzas.column.block(0).measure() < narrow
+
+
+@pytest.mark.parametrize("room", ["intake", "release", "settings"])
+def test_pages_with_fields_are_scrolled_and_squeeze_nothing(small, qtbot, room):
+    small.commands.run("settings" if room == "settings" else f"go_{room}")
+    page = small.pages.currentWidget()
+    assert isinstance(page, QScrollArea)
+    qtbot.waitUntil(lambda: page.verticalScrollBar().maximum() > 0)
+    sheet = page.widget()
+    qtbot.waitUntil(lambda: sheet.width() <= page.viewport().width())
+    qtbot.wait(100)  # layouts settle
+    for kind in (QPushButton, QLabel):
+        for one in page.findChildren(kind):
+            if one.isVisible() and one.text():
+                assert one.height() >= one.fontMetrics().height(), one.text()
+    for one in page.findChildren(QPushButton):
+        if one.isVisible():
+            assert one.width() >= one.sizeHint().width(), one.text()
+            assert QRectF(sheet.rect()).contains(
+                QRectF(one.rect()).translated(one.mapTo(sheet, one.rect().topLeft()))
+            )
+
+
+@pytest.mark.parametrize("room", ["captions", "intake", "wording", "voices"])
+def test_the_panel_in_the_booth_squeezes_no_row(small, room):
+    small.show_room(room)
+    for one in small.rooms[room].panel.findChildren(QLabel):
+        if one.isVisible() and one.text():
+            assert one.height() >= one.fontMetrics().height() - 1, one.text()
