@@ -25,7 +25,7 @@ TEXT = (
     "Is it oak? Yes. So we make a pattern from thin plywood, and then we try it on the hull. No, never. "
     "She carried flour and coal for sixty years, and then she was forgotten. It is dry. Let us hear it. "
 )
-NOT_HERE = ("quit", "find", "menu", "context", "settings", "open", "save", "save_as", "record", "release")
+NOT_HERE = ("quit", "find", "menu", "context", "open", "save", "save_as", "record", "release")
 NEED_A_FILE = ("transcribe", "script", "script_paste", "audit", "compare", "speakers", "split", "keep_voice")
 
 

@@ -4,17 +4,20 @@ from __future__ import annotations
 
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets
 from PySide6.QtCore import QStandardPaths
 
 from dubrel.desk.intake.recording import Microphone, StandInMicrophone, microphones
 from dubrel.desk.shell.desk import Desk
-from dubrel.formats.script import Piece
 from dubrel.media.probe import SUFFIXES
 from dubrel.settings import load_settings
 
 _STAND_IN = "A recording, played as if live"
+
+if TYPE_CHECKING:
+    from dubrel.formats.script import Piece
 
 
 class IntakeQuestions:

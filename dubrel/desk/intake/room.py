@@ -25,7 +25,6 @@ from dubrel.edits.difference import Change
 from dubrel.edits.history import Mark
 from dubrel.edits.intake import clear_transcript
 from dubrel.errors import DubrelError
-from dubrel.formats.script import Piece, read_script, understand
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.events import Aligned, Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read
@@ -36,6 +35,7 @@ from dubrel.speech.recogniser import is_remote
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
     from dubrel.desk.intake.surveyview import SoundFacts
+    from dubrel.formats.script import Piece
 
 WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
 
@@ -243,10 +243,14 @@ class IntakeRoom(Room):
         """Choose a script, see how it was understood, and align it with the sound."""
         path = self.ask.script()
         if path is not None:
+            from dubrel.formats.script import read_script  # late: starting the desk does not need it
+
             self._align(path.name, partial(read_script, path))
 
     def align_pasted(self) -> None:
         """Align the text on the clipboard with the sound."""
+        from dubrel.formats.script import understand  # late: starting the desk does not need it
+
         self._align("Text from the clipboard", partial(understand, QGuiApplication.clipboard().text()))
 
     def _align(self, name: str, read: Callable[[], list[Piece]]) -> None:

@@ -11,7 +11,6 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import CANCEL, SAVE
 from dubrel.errors import DubrelError
-from dubrel.formats.register import FORMS, read_file
 from dubrel.media.probe import fingerprint, probe
 from dubrel.model import Project
 from dubrel.store.projectfile import open_project
@@ -64,7 +63,7 @@ class Filing:
             self.desk.say(str(error))
             return False
         project, saved, warnings = opened
-        if self._is_text(suffix) and self._takes_text(path):
+        if not saved and self._is_text(suffix) and self._takes_text(path):
             self._take_in(project, path.name)
         elif not self.may_leave():
             return False
@@ -79,6 +78,8 @@ class Filing:
         return True
 
     def _is_text(self, suffix: str) -> bool:
+        from dubrel.formats.register import FORMS  # late: starting the desk does not need it
+
         return suffix in FORMS and FORMS[suffix].read is not None
 
     def _read(self, path: Path) -> tuple[Project, bool, tuple[str, ...]]:
@@ -87,6 +88,8 @@ class Filing:
         if suffix == ".dubrel":
             return beside(partial(open_project, path)), True, ()
         if self._is_text(suffix):
+            from dubrel.formats.register import read_file  # late: starting the desk does not need it
+
             reading = beside(partial(read_file, path))
             return reading.project, False, tuple(reading.warnings)
         return Project(title=path.stem, media=beside(partial(probe, path))), False, ()

@@ -9,7 +9,6 @@ from pathlib import Path
 
 from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 
-from dubrel.formats.register import FORMS
 from dubrel.media.probe import SUFFIXES
 
 SAVE, DISCARD, CANCEL = "save", "discard", "cancel"
@@ -23,6 +22,8 @@ class Questions:
 
     def file_to_open(self) -> Path | None:
         """A project, a recording or a caption file."""
+        from dubrel.formats.register import FORMS  # late: starting the desk does not need it
+
         known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, *FORMS))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,

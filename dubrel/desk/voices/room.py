@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
@@ -14,7 +15,6 @@ from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.voices.keeping import Keeping
 from dubrel.desk.voices.questions import VoiceQuestions
-from dubrel.desk.voices.speakerpanel import SpeakerPanel
 from dubrel.desk.voices.state import VoiceState
 from dubrel.desk.voices.striplayer import LaneLayer
 from dubrel.desk.voices.telling import Telling
@@ -28,6 +28,9 @@ from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_na
 from dubrel.model import Project, Speaker, Turn
 
 _NEAR_MS = 300
+
+if TYPE_CHECKING:
+    from dubrel.desk.voices.speakerpanel import SpeakerPanel
 
 
 class VoicesRoom(Room):
@@ -66,6 +69,8 @@ class VoicesRoom(Room):
     def panel(self) -> SpeakerPanel:
         """The list of speakers."""
         if self._panel is None:
+            from dubrel.desk.voices.speakerpanel import SpeakerPanel  # late: the window opens without it
+
             made = self._panel = SpeakerPanel(self.session, self.desk.theme, self.desk.menu_on)
             made.wanted.connect(lambda name: self.desk.commands.run(name))
             made.sample_wanted.connect(self.play_sample)

@@ -13,7 +13,6 @@ from dubrel.edits.proposals import Proposal, proposals, take_proposals
 from dubrel.edits.speakers import follow_passages, found_taken, share_covered, split_speaker
 from dubrel.edits.voices import rename_speaker, shown_name
 from dubrel.errors import DubrelError
-from dubrel.formats.rttm import read_passages
 from dubrel.jobs.events import Event, SpeakersFound
 from dubrel.model import Project, Speaker
 
@@ -119,6 +118,8 @@ class Telling:
             raise DubrelError(
                 f"“{path.name}” says who speaks, not what. Open the transcript of the recording first."
             )
+        from dubrel.formats.rttm import read_passages  # late: starting the desk does not need it
+
         found, warnings = read_passages(path)
         share = share_covered(present, found)
         question = (

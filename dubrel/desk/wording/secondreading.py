@@ -15,7 +15,6 @@ from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.edits.index import turn_with, words_with
 from dubrel.edits.readings import Difference, take_reading
 from dubrel.errors import DubrelError
-from dubrel.formats.script import Kind, read_script
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Read
 
@@ -89,6 +88,8 @@ class SecondReading:
         if path is None:
             return
         try:
+            from dubrel.formats.script import Kind, read_script  # late: starting the desk does not need it
+
             pieces = beside(partial(read_script, path))
         except DubrelError as error:
             self.desk.say(str(error))
