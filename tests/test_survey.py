@@ -98,3 +98,84 @@ def test_another_pass_or_project_ends_the_look_over(window, qtbot, tmp_path, tal
     assert window.desk.lanes.running("survey") is None
     assert room.panel.shown is None
     assert not window.intake.sound.isVisible()
+
+
+@pytest.fixture
+def band(qtbot):
+    """A band of a hundred steps: a quarter each of music, speech, other sound and silence."""
+    from dubrel.desk.intake.surveyview import SoundOverTime
+    from dubrel.desk.shell.theme import DAY
+
+    made = SoundOverTime(DAY)
+    qtbot.addWidget(made)
+    kinds = [Kind.MUSIC] * 25 + [Kind.SPEECH] * 25 + [Kind.OTHER] * 25 + [Kind.SILENCE] * 25
+    made.show_survey(Survey(bytes(kinds), 480, -20.0, -60.0, 0, None, 9.0))
+    made.resize(700, made.sizeHint().height())
+    made.show()
+    return made
+
+
+@pytest.mark.parametrize("width", [10, 99, 100, 640, 5000])
+def test_each_pixel_shows_its_share_at_any_width(band, width):
+    speech = band.columns(Kind.SPEECH, width)
+    assert len(speech) == width
+    assert speech.mean() == pytest.approx(0.25, abs=1e-9)
+    assert speech[: width // 4 - 1].max(initial=0) == 0
+    assert speech[width * 3 // 8] == pytest.approx(1.0)
+    kinds = (Kind.MUSIC, Kind.SPEECH, Kind.OTHER, Kind.SILENCE)
+    assert np.allclose(sum(band.columns(kind, width) for kind in kinds), 1.0)
+
+
+def test_a_click_on_the_band_goes_to_its_time_and_one_beside_it_nowhere(band, qtbot):
+    from PySide6.QtCore import QPoint, Qt
+    from PySide6.QtTest import QTest
+
+    sought = []
+    band.seek_wanted.connect(sought.append)
+    middle = 84 + (700 - 84 - 52) // 2
+    QTest.mouseClick(band, Qt.MouseButton.LeftButton, pos=QPoint(middle, 30))
+    QTest.mouseClick(band, Qt.MouseButton.LeftButton, pos=QPoint(20, 30))
+    QTest.mouseClick(band, Qt.MouseButton.LeftButton, pos=QPoint(690, 30))
+    assert len(sought) == 1
+    assert sought[0] == pytest.approx(24_000, abs=100)
+
+
+def test_the_band_is_painted_in_both_themes_and_where_it_is_tiny(band):
+    from dubrel.desk.shell.theme import NIGHT
+
+    day = band.grab().toImage()
+    band.theme = NIGHT
+    night = band.grab().toImage()
+    assert day.size() == night.size()
+    assert day != night
+    band.resize(60, 40)
+    assert not band.grab().isNull()
+    band.show_survey(None)
+    assert not band.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("speech_db", "floor_db", "said"),
+    [
+        (-20.0, -60.0, "−20 dBFS"),
+        (-42.0, -70.0, "−42 dBFS, quiet"),
+        (-20.0, -35.0, "−20 dBFS, noisy"),
+        (None, -60.0, "no speech"),
+    ],
+)
+def test_the_level_of_the_speech_is_judged(qtbot, speech_db, floor_db, said):
+    from dubrel.desk.intake.surveyview import SoundFacts
+
+    facts = SoundFacts()
+    qtbot.addWidget(facts)
+    facts.show_survey(Survey(bytes(10), 480, speech_db, floor_db, 3, True, 125.4))
+    assert facts.value("Speech level") == said
+    assert facts.value("Clipping") == "in 3 s of sound"
+    assert facts.value("Channels") == "one person each"
+    assert facts.value("Transcribing takes") == "about 2:05"
+
+
+def test_a_recording_without_sound_or_without_anything_open_is_not_looked_over(window, tmp_path):
+    window.show_room("intake")
+    assert not window.lanes.runs("survey")
+    assert window.rooms["intake"].panel.shown is None
