@@ -234,9 +234,3 @@ def notes_on(project: Project, words: Iterable[int]) -> set[int]:
     """Ids of the notes that stand beside some words."""
     found = index_of(project).notes_on
     return {note for word in words for note in found.get(word, ())}
-
-
-def note_ms(project: Project, note: Note) -> int:
-    """When a note is: with the first of its words, or at its own time where it has none."""
-    words = words_with(project, note.words)
-    return min(word.start_ms for word in words) if words else note.start_ms

@@ -39,11 +39,6 @@ _REGISTER: dict[str, Callable[[str], Recogniser | Service]] = {
 }
 
 
-def engine_kinds() -> list[str]:
-    """The kinds of engine that :func:`engine_named` knows."""
-    return list(_REGISTER)
-
-
 def engine_named(name: str = "builtin") -> Recogniser | Service:
     """Load an engine.
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QFrame, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QBoxLayout, QScrollArea, QVBoxLayout
 
 from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import paper
+from dubrel.desk.shell.widgets import paper, scroll
 
 _NARROW, _LOW_GAP = 560, 14  # pixels
 _BESIDE, _BELOW = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
@@ -31,11 +30,8 @@ class PaperPage(QScrollArea):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setAccessibleName(name)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         sheet = paper(name)
-        self.setWidget(sheet)
+        scroll(self, sheet)
         self.box = QVBoxLayout(sheet)
         self.box.setContentsMargins(44, 34, 44, 28)
         self.box.setSpacing(14)

@@ -25,9 +25,9 @@ def label(text: str = "", role: str = "") -> QLabel:
     return made
 
 
-def paper(name: str, widget: QWidget | None = None) -> QWidget:
-    """A widget as a page of paper; ``name`` is for a screen reader."""
-    made = widget or QWidget()
+def paper(name: str) -> QWidget:
+    """A page of paper; ``name`` is for a screen reader."""
+    made = QWidget()
     made.setObjectName("paper")
     made.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
     made.setAccessibleName(name)
@@ -82,14 +82,19 @@ def closing_row(dialog: QDialog, *others: QWidget, leave: QPushButton, go: QPush
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute | Qt.AlignmentFlag.AlignVCenter
 
 
-def scrolled(widget: QWidget) -> QScrollArea:
-    """A widget that can be scrolled where there is no room for it."""
-    area = QScrollArea()
+def scroll(area: QScrollArea, widget: QWidget) -> None:
+    """Let an area scroll a widget up and down where there is no room for it."""
     area.setWidgetResizable(True)
     area.setFrameShape(QFrame.Shape.NoFrame)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.setWidget(widget)
+
+
+def scrolled(widget: QWidget) -> QScrollArea:
+    """A widget on the bare desk that can be scrolled; the keys stay in it."""
+    area = QScrollArea()
+    scroll(area, widget)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.viewport().setAutoFillBackground(False)
     widget.setAutoFillBackground(False)
     return area
