@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
-import json
 import os
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import BinaryIO
 
 from dubrel.errors import DubrelError
 
@@ -20,14 +20,23 @@ _REASONS = {
     errno.ENOENT: "the folder does not exist; choose another one",
     errno.ENOTDIR: "the folder is a file; choose another one",
     errno.EISDIR: "a folder has that name; choose another name",
+    errno.EIO: "the disk has a fault; choose another one",
     errno.ENAMETOOLONG: "the name is too long; choose a shorter one",
 }
+_LONG_SUFFIX = 32
 
 
 def write_atomically(
-    path: Path, write: Callable[[BinaryIO], object], verify: Callable[[Path], object] | None = None
+    path: Path,
+    write: Callable[[BinaryIO], object],
+    verify: Callable[[Path], object] | None = None,
+    *,
+    private: bool = False,
 ) -> None:
     """Write a file beside its place, flush it to the disk, verify it, then rename it.
+
+    A symbolic link stays one: what it points to is replaced. An existing file
+    keeps its mode.
 
     Parameters
     ----------
@@ -36,6 +45,8 @@ def write_atomically(
         Gets the open temporary file.
     verify : callable, optional
         Gets the path of the temporary file; raises if it does not hold what was meant.
+    private : bool
+        Only the user may read it.
 
     Raises
     ------
@@ -43,45 +54,103 @@ def write_atomically(
         If the disk is full, the folder cannot be written and the like; the
         old file is untouched and no temporary file is left.
     """
-    import tempfile  # late: starting the desk writes nothing
-
     temporary: str | None = None
     try:
-        handle, temporary = tempfile.mkstemp(prefix=".", suffix=".part" + path.suffix, dir=path.parent)
+        target = _target(path)
+        handle, temporary = _temporary(target)
         with os.fdopen(handle, "wb") as file:
-            os.fchmod(file.fileno(), 0o666 & ~_umask())
+            os.fchmod(file.fileno(), 0o600 if private else _mode(target))
             write(file)
             file.flush()
             os.fsync(file.fileno())
         if verify is not None:
             verify(Path(temporary))
-        os.replace(temporary, path)
+        os.replace(temporary, target)
+        _sync_folder(target.parent)
     except OSError as error:
-        reason = _REASONS.get(error.errno or 0, (error.strerror or "unknown error").lower())
-        raise DubrelError(f"“{path}” was not written: {reason}.") from error
+        raise DubrelError(f"“{path}” was not written: {_reason(error)}.") from error
     finally:
         if temporary is not None and os.path.exists(temporary):
             os.unlink(temporary)
 
 
-def write_text(path: Path, text: str, verify: Callable[[Path], object] | None = None) -> None:
-    """Write UTF-8 text atomically; see :func:`write_atomically`."""
-    write_atomically(path, lambda file: file.write(text.encode("utf-8")), verify)
+def _target(path: Path) -> Path:
+    """The file itself behind a link; devices and the like are refused."""
+    target = path.resolve() if path.is_symlink() else path
+    if target.exists() and not target.is_file() and not target.is_dir():
+        raise DubrelError(f"“{path}” is a device, not a file. Choose another name.")
+    return target
 
 
-def keep_json(path: Path, value: Any) -> None:
-    """Keep plain values in a file of the user's own, whose folder is made if need be.
+def _temporary(target: Path) -> tuple[int, str]:
+    import tempfile  # late: starting the desk writes nothing
+
+    suffix = ".part" + target.suffix if len(target.suffix) < _LONG_SUFFIX else ".part"
+    return tempfile.mkstemp(prefix=".", suffix=suffix, dir=target.parent)
+
+
+def _mode(target: Path) -> int:
+    try:
+        return target.stat().st_mode & 0o777
+    except FileNotFoundError:
+        mask = os.umask(0)
+        os.umask(mask)
+        return 0o666 & ~mask
+
+
+def _sync_folder(folder: Path) -> None:
+    """Let the new name be on the disk too; some disks cannot, and the file is whole all the same."""
+    with contextlib.suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def _reason(error: OSError) -> str:
+    return _REASONS.get(error.errno or 0, (error.strerror or "unknown error").lower())
+
+
+def try_writing(path: Path) -> None:
+    """Try out whether a file can be written, before hours of work and not after.
 
     Raises
     ------
     DubrelError
-        If it cannot be written.
+        If it cannot.
     """
-    path.parent.mkdir(parents=True, exist_ok=True)
-    write_text(path, json.dumps(value, indent=1))
+    try:
+        target = _target(path)
+        if target.is_dir():
+            raise IsADirectoryError(errno.EISDIR, "Is a directory")
+        handle, temporary = _temporary(target)
+        os.close(handle)
+        os.unlink(temporary)
+    except OSError as error:
+        raise DubrelError(f"“{path}” cannot be written: {_reason(error)}.") from error
 
 
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
+def write_text(
+    path: Path, text: str, verify: Callable[[Path], object] | None = None, *, private: bool = False
+) -> None:
+    """Write UTF-8 text atomically and compare what is on the disk with it; see :func:`write_atomically`."""
+    data = text.encode("utf-8")
+
+    def compare(temporary: Path) -> None:
+        if temporary.read_bytes() != data:
+            raise DubrelError(f"“{path}” does not hold what was written. Check the disk and try again.")
+        if verify is not None:
+            verify(temporary)
+
+    write_atomically(path, lambda file: file.write(data), compare, private=private)
+
+
+def private_folder(path: Path) -> Path:
+    """A folder that only the user may look into, made if need be."""
+    if not path.is_dir():
+        path.mkdir(parents=True, exist_ok=True, mode=0o700)
+    if path.stat().st_mode & 0o077:
+        with contextlib.suppress(PermissionError):
+            path.chmod(0o700)
+    return path

@@ -5,15 +5,16 @@ Nothing is kept unless it is asked for, and each can be deleted.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
-from dubrel.files import keep_json
+from dubrel.kept import keep_json, kept_json
 
 _ALIKE = 0.63
 _CLEARLY = 0.08
+_LENGTH = 256
 _ENCODER = 2  # which prints these are; those of an earlier encoder say nothing
 
 
@@ -34,12 +35,15 @@ def voices_path() -> Path:
 
 def kept_voices() -> list[KeptVoice]:
     """All kept voices; none where there is no file or it cannot be read."""
-    try:
-        kept = json.loads(voices_path().read_text())
-        rows = kept["voices"] if kept["encoder"] == _ENCODER else []
-        return [KeptVoice(str(row["name"]), tuple(float(one) for one in row["print"])) for row in rows]
-    except (OSError, ValueError, KeyError, TypeError):
-        return []
+    return kept_json(voices_path(), _understood, "The file of the kept voices") or []
+
+
+def _understood(kept: dict[str, Any]) -> list[KeptVoice]:
+    rows = kept["voices"] if kept["encoder"] == _ENCODER else []
+    voices = [KeptVoice(str(row["name"]), tuple(float(one) for one in row["print"])) for row in rows]
+    if any(len(one.print_) != _LENGTH for one in voices):
+        raise ValueError("a voice print of another length")
+    return voices
 
 
 def keep_voice(name: str, print_: Sequence[float]) -> None:

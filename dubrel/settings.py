@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.files import keep_json
+from dubrel.kept import keep_json, kept_json
 
 THEMES = ("system", "day", "night")
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)
@@ -69,11 +68,13 @@ def settings_path() -> Path:
 
 def load_settings() -> Settings:
     """The settings; the usual ones where there are none or they cannot be read."""
-    try:
-        value = json.loads(settings_path().read_text())
-        return Settings(**{one.name: _read(one.name, value) for one in fields(Settings) if one.name in value})
-    except (OSError, ValueError, KeyError, TypeError):
-        return Settings()
+    return kept_json(settings_path(), _understood, "The file of the settings") or Settings()
+
+
+def _understood(value: Any) -> Settings:
+    if not isinstance(value, dict):
+        raise TypeError("no settings")
+    return Settings(**{one.name: _read(one.name, value) for one in fields(Settings) if one.name in value})
 
 
 def _read(name: str, value: dict[str, Any]) -> Any:

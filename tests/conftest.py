@@ -27,6 +27,7 @@ def own_folders(tmp_path_factory):
     os.environ["DUBREL_LOG"] = str(folder / "dubrel.log")
     os.environ["XDG_CONFIG_HOME"] = str(folder / "config")
     os.environ["XDG_DATA_HOME"] = str(folder / "data")
+    os.environ["XDG_STATE_HOME"] = str(folder / "state")
     return folder
 
 
@@ -160,6 +161,7 @@ def window(qtbot):
     made = equip(MainWindow(DAY, make_rooms))
     made.show_room("intake")
     made.dialogs.unsaved = lambda title: "discard"
+    made.dialogs.changed_outside = lambda name: "cancel"
     made.dialogs.yes = lambda question, go="": True
     qtbot.addWidget(made)
     made.show()

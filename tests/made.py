@@ -12,6 +12,7 @@ import numpy as np
 from conftest import DEMO
 
 from dubrel.media.sound import RATE, decode_blocks
+from dubrel.store.projectjson import to_text
 
 
 @dataclass(frozen=True)
@@ -115,3 +116,8 @@ def hold(window, kind, *said, take=lambda event: None, ended=lambda whole: None,
     held = Held(*said)
     window.lanes._begin(kind, held, mark, take, ended, None)
     return held
+
+
+def to_json(project) -> dict:
+    """What stands in the file of a project, as plain values."""
+    return json.loads(to_text(project))

@@ -336,8 +336,8 @@ def test_unsaved_work_is_asked_about(window, sheet, monkeypatch):
 
 def test_a_full_disk_while_saving_says_so_and_loses_nothing(window, sheet, tmp_path, monkeypatch):
     path = tmp_path / "p.dubrel"
-    save(Project(title="before"), path)
-    window.session.path = path
+    window.session.save(path)
+    before = open_project(path)
     QTest.keyClicks(sheet, "x")
     import errno
     import os
@@ -348,7 +348,7 @@ def test_a_full_disk_while_saving_says_so_and_loses_nothing(window, sheet, tmp_p
     monkeypatch.setattr(os, "fsync", full)
     assert window.filing.save() is False
     assert "disk is full" in window.message.toolTip()
-    assert window.session.dirty and open_project(path).title == "before"
+    assert window.session.dirty and open_project(path) == before != window.session.project
 
 
 @pytest.mark.parametrize("name", ["broken.dubrel", "text.mp3", "empty.wav", "prose.srt"])

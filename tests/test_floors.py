@@ -12,8 +12,9 @@ PACKAGE = ROOT / "dubrel"
 FLOORS = {
     "model": {"model", "timecode", "text"},
     "edits": {"edits", "model", "timecode", "text", "captions", "errors"},
-    "captions": {"captions", "model", "timecode", "text", "errors"},
-    "formats": {"formats", "edits", "captions", "model", "timecode", "text", "errors", "files"},
+    "captions": {"captions", "model", "timecode", "text", "errors", "jsontext"},
+    "formats": {"formats", "edits", "captions", "model", "timecode", "text", "errors", "files", "jsontext"},
+    "jsontext": set(),
     "timecode": set(),
     "text": set(),
 }

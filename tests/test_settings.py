@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox
 
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.shell.theme import DAY, NIGHT
+from dubrel.kept import unsaid
 from dubrel.media.cache import cache_root, cache_size, is_read
 from dubrel.settings import Settings, load_settings, save_settings, settings_path
 
@@ -134,11 +135,15 @@ def test_escape_and_close_go_back_to_the_pass_one_came_from(window, page):
     "text",
     ["", "[]", "not json", '{"theme": "pink"}', '{"text_size": 7}', '{"step_back_ms": "x"}', "\ufffd"],
 )
-def test_a_damaged_settings_file_is_as_none(text):
+def test_a_damaged_settings_file_is_put_aside_and_said(text):
     settings_path().parent.mkdir(parents=True, exist_ok=True)
     settings_path().write_text(text)
     assert load_settings() == Settings()
-    settings_path().unlink()
+    kept = settings_path().with_name("settings damaged.json")
+    assert kept.read_text() == text
+    assert str(kept) in unsaid()[0]
+    assert not settings_path().exists()
+    kept.unlink()
 
 
 def test_a_step_back_out_of_range_is_the_nearest_one():

@@ -7,6 +7,7 @@ from itertools import product
 import numpy as np
 import pytest
 from conftest import words
+from made import to_json
 from PySide6.QtGui import QImage
 from test_speakers import shape
 
@@ -16,7 +17,7 @@ from dubrel.edits.voices import give_turn
 from dubrel.edits.wording import split_turn
 from dubrel.formats import transcriptjson
 from dubrel.speech.diarise import _TEMPER, _sureness, _way
-from dubrel.store.projectfile import from_json, open_project, save, to_json
+from dubrel.store.projectfile import from_json, open_project, save
 
 SURE = [0.99, 0.95, 0.5, 0.6, 0.9, 0.99, 0.3, 0.2, 0.4]
 
@@ -84,7 +85,7 @@ def test_an_earlier_file_says_it_for_whole_turns(three):
     value = to_json(three)
     del value["words"]["sure"]
     value["turns"] = [[*row, 0.25 * (k + 1)] for k, row in enumerate(value["turns"])]
-    assert [turn.sureness for turn in from_json(value).transcript.turns] == [0.25, 0.5, 0.75]
+    assert [turn.sureness for turn in from_json(value).project.transcript.turns] == [0.25, 0.5, 0.75]
 
 
 def test_unsure_words_are_selected_and_given_alone(window, unsure):

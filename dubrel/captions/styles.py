@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import asdict, fields
 from pathlib import Path
 from typing import Any
 
 from dubrel.errors import FormatError
+from dubrel.jsontext import parse_json
 from dubrel.model import CaptionTrack, HouseStyle
 
 VERSION = 1
@@ -58,7 +58,7 @@ def read_style(path: Path) -> HouseStyle:
         If the file cannot be read or is not in the form.
     """
     try:
-        value = json.loads(path.read_text(encoding="utf-8"))
+        value = parse_json(path.read_bytes())
     except OSError as error:
         raise FormatError(f"“{path}” cannot be read: {error.strerror}. Check the path.") from error
     except ValueError as error:

@@ -8,15 +8,15 @@ another can be transcribed here.
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterable
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, fields, replace
 from enum import StrEnum
 from itertools import zip_longest
 from pathlib import Path
+from typing import Any
 
-from dubrel.files import keep_json
-from dubrel.jobs.choices import Choices
+from dubrel.jobs.choices import AS_USUAL, Choices
+from dubrel.kept import keep_json, kept_json
 
 
 class State(StrEnum):
@@ -145,15 +145,25 @@ def save_queue(queue: Queue) -> None:
 
 def load_queue() -> Queue:
     """The queue of the last time; an empty one if there is none or it cannot be read."""
-    try:
-        value = json.loads(queue_path().read_text())
-        items = tuple(
-            Item(**{**row, "choices": Choices(**row["choices"]), "state": State(row["state"])})
-            for row in value["items"]
-        )
-        return Queue(items, int(value["next_id"])).after_restart()
-    except (OSError, ValueError, KeyError, TypeError):
-        return Queue()
+    return kept_json(queue_path(), _understood, "The queue") or Queue()
+
+
+def _understood(value: dict[str, Any]) -> Queue:
+    items = tuple(_item(row) for row in value["items"])
+    ids = [one.id for one in items]
+    if len(set(ids)) < len(ids):
+        raise ValueError("an id twice")
+    return Queue(items, max([int(value["next_id"]), *(one + 1 for one in ids)])).after_restart()
+
+
+def _item(row: dict[str, Any]) -> Item:
+    choices = Choices(**row["choices"])
+    if not all(
+        isinstance(getattr(choices, one.name), type(getattr(AS_USUAL, one.name))) for one in fields(Choices)
+    ):
+        raise ValueError("a choice of another type")
+    texts = {name: str(row[name]) for name in ("path", "reason", "output", "price")}
+    return Item(int(row["id"]), choices=choices, state=State(row["state"]), **texts)
 
 
 def free_output(path: Path) -> Path:

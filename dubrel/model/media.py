@@ -19,7 +19,8 @@ class Media:
     relative : str
         Path from the project file, or empty before the first save.
     fingerprint : str
-        Digest of size and content samples; the key of caches and of relinking.
+        Digest of the whole content, by which the recording is known again;
+        empty until it has been computed.
     duration_ms : int
     frame_rate : Fraction or None
         Frames a second of the picture, exact; ``None`` for sound alone.
@@ -29,6 +30,8 @@ class Media:
         Of the sound; zero for a picture without sound.
     tracks : tuple of str
         Names of the sound tracks where the file has several, possibly empty ones.
+    size, changed_ns : int
+        Bytes of the file, and when it was changed last, as it was seen last.
     """
 
     name: str
@@ -42,6 +45,8 @@ class Media:
     channels: int = 0
     sample_rate: int = 0
     tracks: tuple[str, ...] = ()
+    size: int = 0
+    changed_ns: int = 0
 
     @property
     def has_video(self) -> bool:

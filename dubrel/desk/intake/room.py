@@ -348,6 +348,7 @@ class IntakeRoom(Room):
             desk.say(str(error))
             return
         session.open(Project(title=path.stem), None, saved=False)
+        session.recording_to(path)
         self._recording = path
         mark, style = Mark(0), style_of(None)
         desk.lanes.start(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -11,7 +10,8 @@ from platformdirs import user_config_dir
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
-from dubrel.files import write_text
+from dubrel.errors import DubrelError
+from dubrel.kept import keep_json, kept_json
 
 
 def always() -> str:
@@ -58,11 +58,8 @@ def keys_path() -> Path:
 
 def own_keys() -> dict[str, str]:
     """A user's own shortcuts by command name; none where the file cannot be read."""
-    try:
-        found = json.loads(keys_path().read_text())
-    except (OSError, ValueError):
-        return {}
-    return {str(name): str(keys) for name, keys in found.items()} if isinstance(found, dict) else {}
+    understood = lambda found: {str(name): str(keys) for name, keys in found.items()}  # noqa: E731
+    return kept_json(keys_path(), understood, "The file of the shortcuts") or {}
 
 
 class Commands:
@@ -109,8 +106,11 @@ class Commands:
         reason = command.why_not()
         if reason:
             self._say(reason)
-        else:
+            return
+        try:
             command.run()
+        except DubrelError as error:
+            self._say(str(error))
 
     def change(self, name: str, keys: QKeySequence) -> str | None:
         """Give a command another shortcut.
@@ -127,6 +127,5 @@ class Commands:
                     return action.text()
         self.actions[name].setShortcut(keys)
         changed = own_keys() | {name: keys.toString()}
-        keys_path().parent.mkdir(parents=True, exist_ok=True)
-        write_text(keys_path(), json.dumps(changed, indent=1))
+        keep_json(keys_path(), changed)
         return None

@@ -86,6 +86,7 @@ class Desk(QObject):
             end()
         self.lanes.cancel_all()
         self.player.pause()
+        self.session.close()
 
     def play(self, start_ms: int, end_ms: int, around_ms: int = _LEAD_MS) -> None:
         """Play a passage with a little before and after."""

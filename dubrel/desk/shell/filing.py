@@ -9,11 +9,11 @@ from pathlib import Path
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.questions import CANCEL, SAVE
+from dubrel.desk.shell.questions import CANCEL, SAVE, SAVE_AS
 from dubrel.errors import DubrelError
 from dubrel.media.probe import fingerprint, probe
 from dubrel.model import Project
-from dubrel.store.projectfile import open_project
+from dubrel.store.projectfile import read_project
 
 
 class Filing:
@@ -57,22 +57,23 @@ class Filing:
             if suffix in self.desk.openers:  # it adds to what is open
                 self.desk.openers[suffix](path)
                 return True
-            opened = self._read(path)
+            project, saved, warnings = self._read(path)
         except DubrelError as error:
             self.desk.problem.emit(str(error))
             self.desk.say(str(error))
             return False
-        project, saved, warnings = opened
         if not saved and self._is_text(suffix) and self._takes_text(path):
             self._take_in(project, path.name)
         elif not self.may_leave():
             return False
         else:
-            self.session.open(project, path if saved else None, saved=saved)
+            self.session.open(project, path if saved else None, saved=saved, exact=not warnings)
         self.desk.go("wording" if project.transcript.turns else "intake")
         if project.captions is not None and not saved:
             self.desk.go("captions")
-        if warnings:
+        if self.session.read_only:
+            self.desk.say(f"“{path.name}” is open in another window, so it can only be read here.")
+        elif warnings:
             self.desk.say(" ".join(warnings))
         self.desk.counted.emit()
         return True
@@ -86,7 +87,8 @@ class Filing:
         """What is in a file, whether it is a project's own, and warnings."""
         suffix = path.suffix.lower()
         if suffix == ".dubrel":
-            return beside(partial(open_project, path)), True, ()
+            read = beside(partial(read_project, path))
+            return read.project, True, read.fixed
         if self._is_text(suffix):
             from dubrel.formats.register import read_file  # late: starting the desk does not need it
 
@@ -122,7 +124,14 @@ class Filing:
 
     def save(self) -> bool:
         """Save to the project's file, or ask for one."""
-        return self._save(self.session.path) if self.session.path else self.save_as()
+        session = self.session
+        if session.path is None or session.read_only:
+            return self.save_as()
+        if session.changed_outside:
+            answer = self.desk.ask.changed_outside(session.path.name)
+            if answer != SAVE:
+                return answer == SAVE_AS and self.save_as()
+        return self._save(session.path)
 
     def save_as(self) -> bool:
         """Ask where to save, and save there."""

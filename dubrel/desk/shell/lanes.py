@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.runner import Job, ThreadJob
 
 _POLL_MS = 60
+_CHANGING = ("transcribe", "live", "align", "speakers", "captions")
 
 
 @dataclass
@@ -158,6 +159,8 @@ class Lanes(QObject):
         ended: Callable[[bool], object],
         result: Callable[[Event, Running], object] | None,
     ) -> None:
+        if kind in _CHANGING:
+            self.session.refuse_if_read_only()
         self.cancel(kind)
         history = self.session.history
         began = Progress("Starting", 0.0)

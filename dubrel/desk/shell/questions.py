@@ -11,7 +11,7 @@ from PySide6 import QtWidgets  # its dialogs are made by the library only when o
 
 from dubrel.media.probe import SUFFIXES
 
-SAVE, DISCARD, CANCEL = "save", "discard", "cancel"
+SAVE, SAVE_AS, DISCARD, CANCEL = "save", "save as", "discard", "cancel"
 
 
 class Questions:
@@ -70,6 +70,20 @@ class Questions:
         box.setDefaultButton(yes)
         box.exec()
         return box.clickedButton() is yes
+
+    def changed_outside(self, name: str) -> str:
+        """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""
+        box = QtWidgets.QMessageBox(self.window)
+        box.setText(f"“{name}” was changed outside this window since it was opened.")
+        box.setInformativeText(
+            "Save puts your state into it and keeps the other one among its versions. Save as writes another file."
+        )
+        save = box.addButton("Save", QtWidgets.QMessageBox.ButtonRole.AcceptRole)
+        other = box.addButton("Save as", QtWidgets.QMessageBox.ButtonRole.ActionRole)
+        box.addButton("Cancel", QtWidgets.QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(other)
+        box.exec()
+        return SAVE if box.clickedButton() is save else SAVE_AS if box.clickedButton() is other else CANCEL
 
     def unsaved(self, title: str) -> str:
         """What is to become of unsaved work: ``save``, ``discard`` or ``cancel``."""

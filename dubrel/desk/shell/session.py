@@ -9,11 +9,15 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.desk.shell.aside import beside
 from dubrel.edits.difference import change_between
 from dubrel.edits.history import History, Mark
 from dubrel.edits.talk import Talk, talk_of
+from dubrel.errors import DubrelError
 from dubrel.media.cache import is_read, peaks_path
 from dubrel.model import Media, Project
+from dubrel.store.journal import Journal, identity
+from dubrel.store.locks import Claim, claim
 from dubrel.store.projectfile import find_media, save
 
 if TYPE_CHECKING:
@@ -38,6 +42,8 @@ class Session(QObject):
     sound_ready()
         The peaks can be drawn.
     saved_changed()
+    problem(str)
+        What is not saved cannot be kept safe.
     """
 
     changed = Signal(object)
@@ -46,6 +52,7 @@ class Session(QObject):
     stepped_back = Signal()
     sound_ready = Signal()
     saved_changed = Signal()
+    problem = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -54,7 +61,11 @@ class Session(QObject):
         self.media_path: Path | None = None
         self.saved_at: float | None = None
         self.peaks: Peaks | None = None
+        self.read_only = False
         self._saved: Project = self.history.present
+        self._claim: Claim | None = None
+        self._file = (0, 0)
+        self._journal = self._new_journal(self._saved, None)
         self._talk: tuple[object, dict[str, Talk]] = (None, {})
 
     @property
@@ -73,13 +84,22 @@ class Session(QObject):
         return self.project.media is not None and self.media_path is not None
 
     def apply(self, project: Project, label: str, key: str | None = None) -> None:
-        """Take a step that can be undone."""
+        """Take a step that can be undone.
+
+        Raises
+        ------
+        DubrelError
+            If the project can only be read here.
+        """
+        self.refuse_if_read_only()
         old = self.project
         self.history.apply(project, label, key)
         self._tell(old)
 
     def amend(self, arrival: Callable[[Project], Project], mark: Mark | None = None) -> None:
         """Take in what arrived by itself; see :meth:`History.amend`."""
+        if self.read_only:
+            return
         old = self.project
         self.history.amend(arrival, mark)
         self._tell(old)
@@ -99,13 +119,47 @@ class Session(QObject):
         self._tell(old)
         return label
 
-    def open(self, project: Project, path: Path | None, *, saved: bool) -> None:
-        """Make another project the open one."""
+    def refuse_if_read_only(self) -> None:
+        """Say why nothing can be changed, where nothing can."""
+        if self.read_only:
+            name = self.path.name if self.path else self.project.title
+            raise DubrelError(
+                f"“{name}” is open in another window, so it can only be read here. Save it as another file to edit it."
+            )
+
+    def open(
+        self,
+        project: Project,
+        path: Path | None,
+        *,
+        saved: bool,
+        base: Project | None = None,
+        exact: bool = True,
+    ) -> None:
+        """Make another project the open one; to read only where another window has its file.
+
+        Parameters
+        ----------
+        project : Project
+        path : Path or None
+            Its file.
+        saved : bool
+            Whether ``project`` is what stands in the file.
+        base : Project, optional
+            What stands in the file where that is something else.
+        exact : bool
+            Whether nothing had to be put right while it was read.
+        """
         self.closing.emit()
+        self._leave_file()
         old = self.project
         self.history = History(project)
         self.path = path
-        self._saved = project if saved else Project()
+        self._claim = claim(path) if path is not None else None
+        self.read_only = path is not None and self._claim is None
+        self._saved = project if saved else base or Project()
+        self._file = identity(path) if path is not None else (0, 0)
+        self._journal = self._new_journal(self._saved, path, exact)
         self.saved_at = path.stat().st_mtime if path is not None and path.exists() else None
         self.media_path = find_media(project.media, path) if project.media else None
         self.peaks = None
@@ -115,13 +169,66 @@ class Session(QObject):
         QTimer.singleShot(_FIRST_FRAME_MS, self.load_peaks)
 
     def save(self, path: Path) -> None:
-        """Save to a file; raises ``DubrelError`` and changes nothing then."""
-        written = save(self.project, path)
-        if written.media != self.project.media:
-            self.history.present = written
-        self.path, self._saved = path, self.project
+        """Save to a file.
+
+        Raises
+        ------
+        DubrelError
+            If it cannot be written, or another window has that file; nothing changes then.
+        """
+        own = self.path is not None and path.resolve() == self.path.resolve() and not self.read_only
+        claimed = self._claim if own else claim(path)
+        if claimed is None and not own:
+            raise DubrelError(f"“{path.name}” is open in another window. Save as another file.")
+        value = self.project
+        try:
+            written = beside(lambda: save(value, path))
+        except DubrelError:
+            if claimed is not None and not own:
+                claimed.give_up()
+            raise
+        if not own:
+            self._leave_file(keep_journal=True)
+        self._claim, self.read_only = claimed, False
+        if written.media != value.media and self.project.media == value.media:
+            self.history.present = replace(self.project, media=written.media)
+        self.path, self._saved = path, self.project if self.project.media is written.media else value
+        self._file = identity(path)
         self.saved_at = path.stat().st_mtime
+        self._journal.close()
+        self._journal = self._new_journal(self._saved, path)
+        if self.project is not self._saved:
+            self._journal.offer(self.project)
         self.saved_changed.emit()
+
+    @property
+    def changed_outside(self) -> bool:
+        """Whether somebody else wrote the project's file since it was opened or saved here."""
+        return self.path is not None and identity(self.path) not in (self._file, (0, 0))
+
+    def keep_safe(self) -> bool:
+        """Put everything that is not saved on the disk now; whether that went well."""
+        self._journal.offer(self.project)
+        return self._journal.flush()
+
+    def recording_to(self, path: Path) -> None:
+        """Say which recording is being made for the project, so that both are found again after a crash."""
+        self._journal.recording_to(path)
+
+    def close(self) -> None:
+        """Nothing is open any more: what is not saved was not wanted."""
+        self._leave_file()
+        self._journal = self._new_journal(Project(), None)
+
+    def _leave_file(self, *, keep_journal: bool = False) -> None:
+        if not keep_journal:
+            self._journal.close()
+        if self._claim is not None:
+            self._claim.give_up()
+            self._claim = None
+
+    def _new_journal(self, project: Project, path: Path | None, exact: bool = True) -> Journal:
+        return Journal(project, path, problem=self.problem.emit, copies=exact)
 
     def relink(self, media: Media) -> None:
         """Point the project to another recording, with all that is known of it."""
@@ -153,5 +260,7 @@ class Session(QObject):
     def _tell(self, old: Project) -> None:
         new = self.project
         if old is not new:
+            if not self.read_only:
+                self._journal.offer(new)
             self.changed.emit(change_between(old, new))
             self.saved_changed.emit()

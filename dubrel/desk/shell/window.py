@@ -145,6 +145,7 @@ class MainWindow(QMainWindow):
         self.menu_button.clicked.connect(self.show_menu)
         session.changed.connect(self._on_changed)
         session.saved_changed.connect(self._show_saved)
+        session.problem.connect(self.say)
         session.opened.connect(self._on_opened)
         self.lanes.changed.connect(self._on_lanes)
         self.lanes.warned.connect(self.say)
@@ -274,7 +275,9 @@ class MainWindow(QMainWindow):
 
     def _show_saved(self) -> None:
         session = self.session
-        if session.dirty:
+        if session.read_only:
+            self.saved.setText("To read only")
+        elif session.dirty:
             self.saved.setText("Not saved")
         elif session.saved_at is not None:
             self.saved.setText(f"Saved {_when(session.saved_at)}")

@@ -1,0 +1,112 @@
+"""What differs between two values of a project, as plain JSON values, at the cost of what differs.
+
+A sequence (turns, captions, notes) is written as a recipe: ``[start, count]``
+is a run taken over from the sequence before, ``{"new": row}`` a row that is new.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from operator import is_
+from typing import Any
+
+from dubrel.model import CaptionTrack, Project
+from dubrel.store.projectjson import (
+    Rows,
+    caption_row,
+    note_row,
+    project_head,
+    track_head,
+    turn_row,
+)
+
+Delta = dict[str, Any]
+Recipe = list[Any]
+
+
+def empty_rows() -> Rows:
+    """The rows of a project in which nothing is yet."""
+    return {**project_head(Project()), "turns": [], "tracks": [], "notes": []}
+
+
+def delta(old: Project, new: Project) -> Delta:
+    """What makes ``new`` of ``old``; what they share (the same objects) is not looked at."""
+    found: Delta = {}
+    before, after = project_head(old), project_head(new)
+    for name, value in after.items():
+        if value != before[name]:
+            found[name] = value
+    if old.transcript.turns is not new.transcript.turns:
+        found["turns"] = _recipe(old.transcript.turns, new.transcript.turns, turn_row)
+    if old.notes is not new.notes:
+        found["notes"] = _recipe(old.notes, new.notes, note_row)
+    if old.tracks is not new.tracks:
+        found["tracks"] = [_track(old, one) for one in new.tracks]
+    return found
+
+
+def _track(old: Project, track: CaptionTrack) -> dict[str, Any]:
+    earlier = old.track(track.id)
+    captions = earlier.captions if earlier else ()
+    return {**track_head(track), "captions": _recipe(captions, track.captions, caption_row)}
+
+
+def _recipe(old: Sequence[Any], new: Sequence[Any], row: Callable[[Any], list[Any]]) -> Recipe:
+    """How the second sequence is made of the first; objects are known again by identity."""
+    if len(old) == len(new):
+        same = list(map(is_, old, new))
+        changed = [place for place, kept in enumerate(same) if not kept] if False in same else []
+        recipe, at = [], 0
+        for place in changed:
+            if place > at:
+                recipe.append([at, place - at])
+            recipe.append({"new": row(new[place])})
+            at = place + 1
+        return [*recipe, [at, len(old) - at]] if at < len(old) else recipe
+    places = {id(one): place for place, one in enumerate(old)}
+    recipe, start, count = [], 0, 0
+    for one in new:
+        place = places.get(id(one))
+        if place is not None and count and place == start + count:
+            count += 1
+            continue
+        if count:
+            recipe.append([start, count])
+        start, count = (place, 1) if place is not None else (0, 0)
+        if place is None:
+            recipe.append({"new": row(one)})
+    return [*recipe, [start, count]] if count else recipe
+
+
+def applied(rows: Rows, change: Delta) -> Rows:
+    """The rows that a change makes of rows.
+
+    Raises
+    ------
+    ValueError, KeyError, TypeError
+        If the change does not fit.
+    """
+    found = {**rows, **change}
+    for name in ("turns", "notes"):
+        if name in change:
+            found[name] = _made(rows[name], change[name])
+    if "tracks" in change:
+        earlier = {one["id"]: one["captions"] for one in rows["tracks"]}
+        found["tracks"] = [
+            {**one, "captions": _made(earlier.get(one["id"], []), one["captions"])}
+            for one in change["tracks"]
+        ]
+    return found
+
+
+def _made(old: list[Any], recipe: Recipe) -> list[Any]:
+    made: list[Any] = []
+    for step in recipe:
+        if isinstance(step, dict):
+            made.append(step["new"])
+            continue
+        start, count = step
+        if start < 0 or count < 0 or start + count > len(old):
+            raise ValueError("a step does not fit")
+        made += old[start : start + count]
+    return made

@@ -1,0 +1,208 @@
+"""A project as plain JSON values: as rows, and as the columns of the project file.
+
+The *rows* are one list a turn, with its words in it; the journal writes those
+that changed. The file holds words as columns (one list of ids, one of texts,
+one of times), so that it is small and opens in a moment.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Sequence
+from dataclasses import asdict
+from typing import Any
+
+from dubrel.captions.styles import DEFAULT_STYLE, STYLES, style_to_json
+from dubrel.model import Caption, CaptionTrack, Media, Note, Project, Speaker, Turn, Word
+
+VERSION = 3
+_COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
+_PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
+
+Rows = dict[str, Any]
+
+
+def dumps(value: Any) -> str:
+    """JSON without white space."""
+    return json.dumps(value, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+
+
+# -- rows -------------------------------------------------------------------------
+
+
+def word_row(word: Word) -> list[Any]:
+    """One word."""
+    known = [word.id, word.text, word.start_ms, word.end_ms, round(word.doubt, 4), word.timing.value]
+    return [*known, word.struck, word.also, round(word.sure, 3)]
+
+
+def turn_row(turn: Turn) -> list[Any]:
+    """One turn with its words."""
+    return [turn.id, turn.speaker, turn.proofed, turn.confirmed, [word_row(one) for one in turn.words]]
+
+
+def caption_row(one: Caption) -> list[Any]:
+    """One caption."""
+    lists = (list(ids) for ids in (one.words, one.breaks, one.named, one.dashed))
+    return [one.id, one.start_ms, one.end_ms, *lists, one.text, list(one.sources)]
+
+
+def note_row(one: Note) -> list[Any]:
+    """One note."""
+    return [one.id, one.start_ms, one.kind, one.text, list(one.words)]
+
+
+def speaker_row(one: Speaker) -> list[str]:
+    """One speaker."""
+    return [one.id, one.name, one.role]
+
+
+def media_json(media: Media | None) -> dict[str, Any] | None:
+    """The linked recording."""
+    if media is None:
+        return None
+    rate = str(media.frame_rate) if media.frame_rate else None
+    return {**media.__dict__, "frame_rate": rate, "tracks": list(media.tracks)}
+
+
+def track_head(track: CaptionTrack) -> dict[str, Any]:
+    """A caption track without its captions."""
+    return {
+        "id": track.id,
+        "language": track.language,
+        "style": style_to_json(track.style),
+        "look": asdict(track.look),
+        "translates": track.translates,
+    }
+
+
+def project_head(project: Project) -> dict[str, Any]:
+    """What stands once in a project."""
+    return {
+        "title": project.title,
+        "subtitle": project.subtitle,
+        "next_id": project.next_id,
+        "media": media_json(project.media),
+        "language": project.transcript.language,
+        "speakers": [speaker_row(one) for one in project.transcript.speakers],
+        "active": project.active,
+    }
+
+
+# -- the file ---------------------------------------------------------------------
+
+
+def to_text(project: Project) -> str:
+    """The text of ``project.json``; encoded in pieces, so that it holds no other thread up."""
+    words = [word for turn in project.transcript.turns for word in turn.words]
+    head = dumps({"version": VERSION, **project_head(project)})[:-1]
+    turns = _list(
+        [one.id, len(one.words), one.speaker, one.proofed, one.confirmed] for one in _turns(project)
+    )
+    tracks = ",".join(
+        f'{dumps(track_head(one))[:-1]},"captions":{_list(map(caption_row, one.captions))}}}'
+        for one in project.tracks
+    )
+    notes = _list(map(note_row, project.notes))
+    return f'{head},"turns":{turns},"words":{_columns(words)},"tracks":[{tracks}],"notes":{notes}}}'
+
+
+def _turns(project: Project) -> Sequence[Turn]:
+    return project.transcript.turns
+
+
+def _columns(words: Sequence[Word]) -> str:
+    columns = {
+        "id": (word.id for word in words),
+        "text": (word.text for word in words),
+        "start_ms": (word.start_ms for word in words),
+        "end_ms": (word.end_ms for word in words),
+        "doubt": (round(word.doubt, 4) for word in words),
+        "timing": (word.timing.value for word in words),
+        "struck": (word.id for word in words if word.struck),
+        "also": ([word.id, word.also] for word in words if word.also),
+        "sure": ([word.id, round(word.sure, 3)] for word in words if word.sure < 1),
+    }
+    return "{" + ",".join(f'"{name}":{_list(column)}' for name, column in columns.items()) + "}"
+
+
+def _list(rows: Iterator[Any] | Any) -> str:
+    pieces, piece = [], []
+    for row in rows:
+        piece.append(row)
+        if len(piece) == _PIECE:
+            pieces.append(dumps(piece)[1:-1])
+            piece = []
+    if piece:
+        pieces.append(dumps(piece)[1:-1])
+    return f"[{','.join(pieces)}]"
+
+
+def rows_of(value: Any) -> tuple[Rows, list[str]]:
+    """The rows of what stands in a project file, of this or of an earlier version.
+
+    Returns
+    -------
+    rows : dict
+        Not validated yet; see :func:`dubrel.store.reading.project_of`.
+    said : list of str
+        What did not fit together.
+
+    Raises
+    ------
+    ValueError, KeyError, TypeError
+        If it has no such parts.
+    """
+    said: list[str] = []
+    if value["version"] == 1:
+        value = _from_version_1(value, said)
+    columns = value["words"]
+    lists = [columns[name] for name in _COLUMNS]
+    if not all(isinstance(one, list) for one in (*lists, value["turns"], value["tracks"], value["notes"])):
+        raise TypeError("a list is missing")
+    whole = min(map(len, lists))
+    if whole < max(map(len, lists)):
+        said.append(
+            "Some columns of words were shorter than others; words without all of them were left out."
+        )
+    words = _word_rows(columns, lists)
+    turns, at = [], 0
+    for row in value["turns"]:
+        turn_id, length, *rest = row
+        if isinstance(length, bool) or not isinstance(length, int) or length < 0:
+            raise TypeError("a turn without a length")
+        own = words[at : at + length]
+        if len(rest) > 3:  # earlier files say how sure the whole turn is, and end the row sooner
+            own = [[*word[:8], rest[3]] for word in own]
+        speaker, proofed, confirmed = (*rest, None, False, False)[:3] if len(rest) < 3 else rest[:3]
+        turns.append([turn_id, speaker, proofed, confirmed, own])
+        at += length
+    if at < len(words):
+        said.append("Some words were in no turn; they stand in a turn of their own at the end.")
+        turns.append([0, None, False, False, words[at:]])
+    names = ("title", "subtitle", "next_id", "media", "language", "speakers", "tracks", "active", "notes")
+    return {**{name: value[name] for name in names}, "turns": turns}, said
+
+
+def _word_rows(columns: Any, lists: list[list[Any]]) -> list[list[Any]]:
+    struck = set(columns["struck"])
+    also, sure = dict(columns.get("also", ())), dict(columns.get("sure", ()))
+    return [
+        [*row, row[0] in struck, also.get(row[0]), sure.get(row[0], 1.0)] for row in zip(*lists, strict=False)
+    ]
+
+
+def _from_version_1(value: dict[str, Any], said: list[str]) -> dict[str, Any]:
+    """One track or none, its style by name; notes without words; earlier rows end sooner."""
+    track, next_id = value["captions"], value["next_id"]
+    tracks = []
+    if track is not None:
+        if track["style"] not in STYLES:
+            said.append(f"There is no house style “{track['style']}” any more; the usual one took its place.")
+        style = style_to_json(STYLES.get(track["style"], DEFAULT_STYLE))
+        rows = [[*row, *([] for _ in range(7 - len(row))), "", []] for row in track["captions"]]
+        kept = {"id": next_id, "language": track["language"], "captions": rows}
+        tracks.append({**kept, "style": style, "look": {}, "translates": None})
+    notes = [[*row, []] for row in value["notes"]]
+    active = next_id if tracks else 0
+    return {**value, "tracks": tracks, "active": active, "notes": notes, "next_id": next_id + len(tracks)}

@@ -1,0 +1,375 @@
+"""Rows of a project, validated as they are read: what can be saved is saved, and what was put right is said."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Collection
+from dataclasses import fields, replace
+from fractions import Fraction
+from typing import Any
+
+from dubrel.captions.styles import DEFAULT_STYLE, style_from_json
+from dubrel.errors import FormatError
+from dubrel.model import (
+    Caption,
+    CaptionTrack,
+    HouseStyle,
+    Look,
+    Media,
+    Note,
+    Project,
+    Speaker,
+    Timing,
+    Transcript,
+    Turn,
+    Word,
+)
+from dubrel.store.projectjson import Rows
+from dubrel.text import counted
+
+LATEST_MS = 100 * 3_600_000
+_MOST_ID = 1 << 53
+_MOST_TEXT = 100_000
+_TIMINGS = {one.value: one for one in Timing}
+_FINGERPRINT = re.compile(r"[0-9a-f]{32}|[0-9a-f]{64}")
+_RATE = re.compile(r"\d{1,8}(/\d{1,8})?")
+_COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
+_CONTROLS = re.compile(r"[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff]")
+
+_SAID = {
+    "text": ("name or text was not a text", "names or texts were not texts"),
+    "id": ("id was missing or given twice and is another now", "ids were missing or given twice and are others now"),
+    "time": ("time was impossible and is the nearest possible one now", "times were impossible and are the nearest possible ones now"),
+    "number": ("number was impossible and is the nearest possible one now", "numbers were impossible and are the nearest possible ones now"),
+    "order": ("turn, caption or word stood in the wrong place and was sorted", "turns, captions or words stood in the wrong place and were sorted"),
+    "word": ("word without a text was left out", "words without a text were left out"),
+    "pointer": ("reference to something that is not there was left out", "references to things that are not there were left out"),
+    "caption": ("caption without a word was left out", "captions without a word were left out"),
+    "row": ("row could not be understood and was left out", "rows could not be understood and were left out"),
+    "style": ("house style or look could not be read; the usual one took its place", "house styles or looks could not be read; the usual ones took their place"),
+    "media": ("link to a recording could not be read and was left out", "links to recordings could not be read and were left out"),
+}  # fmt: skip
+
+
+def project_of(rows: Rows) -> tuple[Project, list[str]]:
+    """The project that rows describe.
+
+    Parameters
+    ----------
+    rows : dict
+        See :func:`dubrel.store.projectjson.rows_of`.
+
+    Returns
+    -------
+    project : Project
+        Sound: every id once, times in order and within a hundred hours, every
+        reference to something that is there.
+    said : list of str
+        What was put right, one sentence each.
+    """
+    reader = _Reader()
+    project = reader.project(rows)
+    said = [f"{counted(count, *_SAID[what])}." for what, count in reader.wrong.items() if count]
+    return project, said
+
+
+class _Reader:
+    """Takes plain values and gives sound ones; counts what was wrong."""
+
+    def __init__(self) -> None:
+        self.wrong: Counter[str] = Counter()
+        self.next_id = 1
+        self.ids: set[int] = set()
+
+    # -- values -------------------------------------------------------------------
+
+    def text(self, value: Any, usual: str = "", most: int = 1000) -> str:
+        """A text without control characters."""
+        if not isinstance(value, str):
+            self.wrong["text"] += 1
+            return usual
+        if _CONTROLS.search(value) or len(value) > most:
+            self.wrong["text"] += 1
+            value = _CONTROLS.sub("", value)[:most]
+        return value
+
+    def number(self, value: Any, low: float, high: float, usual: float) -> float:
+        """A number between two others."""
+        if isinstance(value, bool) or not isinstance(value, int | float) or value != value:
+            self.wrong["number"] += 1
+            return usual
+        if not low <= value <= high:
+            self.wrong["number"] += 1
+        return min(max(value, low), high)
+
+    def time(self, value: Any, least: int = 0) -> int:
+        """A time in whole milliseconds, not before another one."""
+        if type(value) is int and least <= value <= LATEST_MS:
+            return value
+        self.wrong["time"] += 1
+        whole = int(value) if isinstance(value, int | float) and value == value else least
+        return min(max(whole, least), LATEST_MS)
+
+    def id(self, value: Any) -> int:
+        """An id that nothing else has."""
+        if type(value) is int and 0 < value < _MOST_ID and value not in self.ids:
+            self.ids.add(value)
+            return value
+        self.wrong["id"] += 1
+        while self.next_id in self.ids:
+            self.next_id += 1
+        self.ids.add(self.next_id)
+        return self.next_id
+
+    def known(self, values: Any, there: Collection[int]) -> tuple[int, ...]:
+        """Of some ids those that are there, each once."""
+        if not isinstance(values, list | tuple):
+            self.wrong["row"] += 1
+            return ()
+        found = tuple(dict.fromkeys(one for one in values if type(one) is int and one in there))
+        self.wrong["pointer"] += len(values) - len(found)
+        return found
+
+    def rows(self, value: Any, least: int) -> list[list[Any]]:
+        """Of a list those that are rows of a length."""
+        if not isinstance(value, list):
+            self.wrong["row"] += 1
+            return []
+        found = [row for row in value if isinstance(row, list) and len(row) >= least]
+        self.wrong["row"] += len(value) - len(found)
+        return found
+
+    # -- parts --------------------------------------------------------------------
+
+    def project(self, rows: Rows) -> Project:
+        """The whole of it."""
+        self.next_id = _first_free(rows)
+        speakers = self.speakers(rows["speakers"])
+        turns = self.turns(rows["turns"], {one.id for one in speakers})
+        words = {word.id: word for turn in turns for word in turn.words}
+        tracks = self.tracks(rows["tracks"], words)
+        notes = self.notes(rows["notes"], words)
+        active = rows["active"] if any(one.id == rows["active"] for one in tracks) else 0
+        if not active and tracks:
+            active = tracks[0].id
+            self.wrong["pointer"] += 1
+        language = self.text(rows["language"], "en", 40) or "en"
+        return Project(
+            title=self.text(rows["title"], "Untitled"),
+            subtitle=self.text(rows["subtitle"]),
+            media=self.media(rows["media"]),
+            transcript=Transcript(language, speakers, turns),
+            tracks=tracks,
+            active=active,
+            notes=notes,
+            next_id=max(self.next_id, max(self.ids, default=0) + 1),
+        )
+
+    def media(self, value: Any) -> Media | None:
+        """The link to the recording."""
+        if value is None:
+            return None
+        if not isinstance(value, dict) or not all(
+            isinstance(value.get(name), str) and "\0" not in value[name] for name in ("name", "path")
+        ):
+            self.wrong["media"] += 1
+            return None
+        fingerprint, rate = value.get("fingerprint"), value.get("frame_rate")
+        if not isinstance(fingerprint, str) or (fingerprint and not _FINGERPRINT.fullmatch(fingerprint)):
+            self.wrong["text"] += 1
+            fingerprint = ""
+        tracks = value.get("tracks", [])
+        tracks = tracks if isinstance(tracks, list) else []
+        return Media(
+            name=self.text(value["name"]),
+            path=self.text(value["path"], most=4096),
+            fingerprint=fingerprint,
+            duration_ms=self.time(value.get("duration_ms")),
+            relative=self.text(value.get("relative", ""), most=4096),
+            frame_rate=self.rate(rate),
+            width=int(self.number(value.get("width", 0), 0, 1 << 17, 0)),
+            height=int(self.number(value.get("height", 0), 0, 1 << 17, 0)),
+            channels=int(self.number(value.get("channels", 0), 0, 1024, 0)),
+            sample_rate=int(self.number(value.get("sample_rate", 0), 0, 10_000_000, 0)),
+            tracks=tuple(self.text(one) for one in tracks[:1024]),
+            size=int(self.number(value.get("size", 0), 0, 1 << 62, 0)),
+            changed_ns=int(self.number(value.get("changed_ns", 0), 0, 1 << 63, 0)),
+        )
+
+    def rate(self, value: Any) -> Fraction | None:
+        """A frame rate, exact."""
+        if value is None:
+            return None
+        if isinstance(value, str) and _RATE.fullmatch(value) and not value.endswith("/0"):
+            top, _, bottom = value.partition("/")
+            if int(bottom or 1) and 1 <= Fraction(int(top), int(bottom or 1)) <= 1000:
+                return Fraction(int(top), int(bottom or 1))
+        self.wrong["number"] += 1
+        return None
+
+    def speakers(self, value: Any) -> tuple[Speaker, ...]:
+        """Each id once."""
+        found: dict[str, Speaker] = {}
+        for row in self.rows(value, 2):
+            name = self.text(row[0])
+            if not name or name in found:
+                self.wrong["id"] += 1
+                continue
+            found[name] = Speaker(name, self.text(row[1]), self.text(row[2]) if len(row) > 2 else "")
+        return tuple(found.values())
+
+    def turns(self, value: Any, speakers: set[str]) -> tuple[Turn, ...]:
+        """Turns in order of time, none without words."""
+        found = []
+        for turn_id, speaker, proofed, confirmed, rows in self.rows(value, 5):
+            words = self.words(rows, speakers)
+            if not words:
+                continue
+            who = speaker if isinstance(speaker, str) and speaker in speakers else None
+            self.wrong["pointer"] += who != speaker
+            found.append(Turn(self.id(turn_id), words, who, proofed is True, confirmed is True))
+        return tuple(self.sorted(found))
+
+    def words(self, rows: Any, speakers: set[str]) -> tuple[Word, ...]:
+        """Words in order of time, none without a text."""
+        found, last = [], 0
+        for row in self.rows(rows, 9):
+            word_id, text, start, end, doubt, timing, struck, also, sure = row[:9]
+            if not isinstance(text, str) or not text or _CONTROLS.search(text) or text.split() != [text]:
+                text = "".join(_CONTROLS.sub("", text).split()) if isinstance(text, str) else ""
+                self.wrong["word"] += 1
+                if not text:
+                    continue
+            start = self.time(start, last)
+            end, last = self.time(end, start), start
+            if timing not in _TIMINGS if isinstance(timing, str) else True:
+                self.wrong["text"] += 1
+                timing = "aligned"
+            if also is not None and (not isinstance(also, str) or also not in speakers):
+                self.wrong["pointer"] += 1
+                also = None
+            doubt, sure = self.number(doubt, 0, 1, 0.0), self.number(sure, 0, 1, 1.0)
+            text = text[:_MOST_TEXT]
+            one = Word(
+                self.id(word_id), text, start, end, doubt, _TIMINGS[timing], struck is True, also, sure
+            )
+            found.append(one)
+        return tuple(found)
+
+    def sorted(self, found: list) -> list:
+        """Turns or captions in order of their starts."""
+        in_order = sorted(found, key=lambda one: one.start_ms)
+        self.wrong["order"] += sum(a is not b for a, b in zip(found, in_order))
+        return in_order
+
+    def tracks(self, value: Any, words: dict[int, Word]) -> tuple[CaptionTrack, ...]:
+        """Caption tracks; what they refer to is there."""
+        found = []
+        for one in value if isinstance(value, list) else []:
+            if not isinstance(one, dict):
+                self.wrong["row"] += 1
+                continue
+            language = self.text(one.get("language"), "en", 40) or "en"
+            style, look = self.style(one.get("style")), self.look(one.get("look"))
+            spoken = one.get("translates") is None
+            captions = self.captions(one.get("captions"), words if spoken else {})
+            found.append(
+                CaptionTrack(self.id(one.get("id")), language, style, captions, look, one.get("translates"))
+            )
+        return tuple(self._joined(one, found) for one in found)
+
+    def _joined(self, track: CaptionTrack, tracks: list[CaptionTrack]) -> CaptionTrack:
+        """A track whose sources are captions of the track that it translates."""
+        if track.translates is None:
+            return track
+        source = next((one for one in tracks if one.id == track.translates and one is not track), None)
+        if source is None or source.translates is not None:
+            self.wrong["pointer"] += 1
+            source = next((one for one in tracks if one.translates is None), None)
+        there = {one.id for one in source.captions} if source else set()
+        captions = tuple(
+            one if there.issuperset(one.sources) else replace(one, sources=self.known(one.sources, there))
+            for one in track.captions
+        )
+        return replace(track, captions=captions, translates=source.id if source else None)
+
+    def captions(self, value: Any, words: dict[int, Word]) -> tuple[Caption, ...]:
+        """Captions in order of time; each word in one of them."""
+        found, free = [], set(words)
+        place = {one: nth for nth, one in enumerate(words)}
+        for row in self.rows(value, 9):
+            caption_id, start, end, ids, breaks, named, dashed, text, sources = row[:9]
+            own = self.known(ids, free)
+            in_order = tuple(sorted(own, key=place.__getitem__))
+            if in_order != own:
+                self.wrong["order"] += 1
+                own = in_order
+            text = "" if own else self.text(text, most=10_000).strip()
+            if not own and not text:
+                self.wrong["caption"] += 1
+                continue
+            free.difference_update(own)
+            start = self.time(start)
+            marks = [self.known(one, own) for one in (breaks, named, dashed)]
+            if own and own[0] in marks[0]:
+                self.wrong["pointer"] += 1
+                marks[0] = tuple(one for one in marks[0] if one != own[0])
+            known = tuple(one for one in sources if type(one) is int) if isinstance(sources, list) else ()
+            one = Caption(self.id(caption_id), start, self.time(end, start), own, *marks, text, known)
+            found.append(one)
+        return tuple(self.sorted(found))
+
+    def style(self, value: Any) -> HouseStyle:
+        """A house style; the usual one where it cannot be."""
+        try:
+            return style_from_json(value)
+        except (FormatError, ValueError, OverflowError):
+            self.wrong["style"] += 1
+            return DEFAULT_STYLE
+
+    def look(self, value: Any) -> Look:
+        """A look; the usual one where it cannot be."""
+        usual = Look()
+        if not isinstance(value, dict) or set(value) - {one.name for one in fields(Look)}:
+            self.wrong["style"] += 1
+            return usual
+        font = self.text(value.get("font", usual.font), usual.font, 200)
+        colours = []
+        for name in ("colour", "ground"):
+            colour = value.get(name, getattr(usual, name))
+            fits = isinstance(colour, str) and _COLOUR.fullmatch(colour)
+            self.wrong["style"] += not fits
+            colours.append(colour if fits else getattr(usual, name))
+        size = self.number(value.get("size", usual.size), 1, 50, usual.size)
+        return Look(
+            font, size, *colours, self.number(value.get("opacity", usual.opacity), 0, 1, usual.opacity)
+        )
+
+    def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
+        """Notes; the words beside which they stand are there."""
+        found = []
+        for note_id, start, kind, text, beside in (row[:5] for row in self.rows(value, 5)):
+            kind, text = self.text(kind), self.text(text, most=_MOST_TEXT)
+            found.append(Note(self.id(note_id), self.time(start), kind, text, self.known(beside, words)))
+        return tuple(found)
+
+
+def _first_free(rows: Rows) -> int:
+    """Above every id that is given in rows, so that a new one is nobody's."""
+    lists = [
+        rows["turns"],
+        rows["notes"],
+        *(turn[4] for turn in rows["turns"] if isinstance(turn, list) and len(turn) > 4),
+    ]
+    given: list[Any] = []
+    for one in rows["tracks"] if isinstance(rows["tracks"], list) else []:
+        if isinstance(one, dict):
+            given.append(one.get("id"))
+            lists.append(one.get("captions"))
+    for rows_of_one in lists:
+        if isinstance(rows_of_one, list):
+            given += [row[0] for row in rows_of_one if isinstance(row, list) and row]
+    free = max((one for one in given if type(one) is int and 0 < one < _MOST_ID), default=0) + 1
+    wanted = rows["next_id"]
+    return max(free, wanted) if type(wanted) is int and wanted < _MOST_ID else free

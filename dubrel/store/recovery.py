@@ -1,0 +1,149 @@
+"""What a crash left behind: the journals that belong to nobody who lives."""
+
+from __future__ import annotations
+
+import fcntl
+import os
+import shutil
+import zlib
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from dubrel.edits.whatchanged import Summary, summary
+from dubrel.errors import DubrelError
+from dubrel.jsontext import MOST_BYTES, parse_json
+from dubrel.model import Project
+from dubrel.store.deltas import applied, empty_rows
+from dubrel.store.journal import Meta, identity, journals_folder
+from dubrel.store.projectfile import MEMBER, read_member
+from dubrel.store.projectjson import Rows, rows_of
+from dubrel.store.reading import project_of
+
+_MOST_LINE = 4 * MOST_BYTES
+
+
+@dataclass(frozen=True)
+class Leftover:
+    """Work that was not saved.
+
+    Attributes
+    ----------
+    folder : Path
+        The journal that it is in.
+    meta : Meta
+    base, project : Project
+        What stands in the project file, and what is newer.
+    at : float
+        When the last step was written, in seconds since the epoch.
+    newer : Summary
+        What the project has that its file has not.
+    """
+
+    folder: Path
+    meta: Meta
+    base: Project
+    project: Project
+    at: float
+    newer: Summary
+
+    @property
+    def title(self) -> str:
+        """What the project is called."""
+        return self.project.title
+
+    @property
+    def path(self) -> Path | None:
+        """The project file that it goes on from; ``None`` where there is none, or where it is another one now."""
+        path = Path(self.meta.path)
+        same = self.meta.kind == "desk" and self.meta.path and identity(path) == self.meta.base
+        return path if same and self.meta.base != (0, 0) else None
+
+
+def leftovers() -> list[Leftover]:
+    """Everything that can be recovered, the latest first; journals without anything newer are removed."""
+    found = []
+    for folder in _dead():
+        left = look(folder)
+        if left is None:
+            continue
+        if left.newer or left.meta.recording:
+            found.append(left)
+        else:
+            discard(folder)
+    return sorted(found, key=lambda one: one.at, reverse=True)
+
+
+def _dead() -> Iterator[Path]:
+    """Journals whose application no longer lives."""
+    try:
+        folders = sorted(journals_folder().iterdir())
+    except OSError:
+        return
+    for folder in folders:
+        if folder.name.startswith(".") or not (folder / "meta.json").is_file():
+            continue
+        try:
+            handle = os.open(folder / "lock", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
+        except OSError:
+            continue
+        try:
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            continue
+        finally:
+            os.close(handle)
+        yield folder
+
+
+def look(folder: Path) -> Leftover | None:
+    """What is in a journal; ``None`` where nothing in it can be read."""
+    try:
+        value = parse_json((folder / "meta.json").read_bytes())
+        meta = Meta(**{**value, "base": tuple(value["base"])})
+        rows = _base_rows(folder)
+        base, _ = project_of(rows)
+        at = meta.began
+        for change in _changes(folder / "log"):
+            at = float(change.pop("at", at))
+            rows = applied(rows, change)
+        project, _ = project_of(rows)
+    except (OSError, ValueError, KeyError, TypeError, AttributeError, DubrelError):
+        return None
+    project = _with_recording(project, meta)
+    return Leftover(folder, meta, base, project, at, summary(base, project))
+
+
+def _base_rows(folder: Path) -> Rows:
+    path = folder / "base.dubrel"
+    if not path.exists():
+        return empty_rows()
+    return rows_of(parse_json(read_member(path, MEMBER)))[0]
+
+
+def _changes(log: Path) -> Iterator[dict[str, Any]]:
+    """The steps that were written whole."""
+    with log.open("rb") as file:
+        for line in iter(lambda: file.readline(_MOST_LINE), b""):
+            checksum, _, text = line.rstrip(b"\n").partition(b" ")
+            if not line.endswith(b"\n") or checksum != b"%08x" % zlib.crc32(text):
+                return
+            yield parse_json(text.decode("utf-8", "surrogatepass"))
+
+
+def _with_recording(project: Project, meta: Meta) -> Project:
+    """The project with the recording that was being made for it."""
+    if project.media is not None or not meta.recording:
+        return project
+    from dubrel.media.probe import probe
+
+    try:
+        return replace(project, media=probe(Path(meta.recording)))
+    except DubrelError:
+        return project
+
+
+def discard(folder: Path) -> None:
+    """Remove a journal: what it held is saved, or not wanted."""
+    shutil.rmtree(folder, ignore_errors=True)
