@@ -17,7 +17,7 @@ from dubrel.desk.shell.theme import DAY, NIGHT
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.model import Project, Speaker
-from dubrel.store.projectfile import open_project, save
+from dubrel.store.projectfile import open_project
 
 
 @pytest.fixture

@@ -9,11 +9,11 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from dubrel import __version__
-from dubrel.cli import align, captions, convert, desk, transcribe
+from dubrel.cli import align, captions, convert, desk, recover, transcribe
 from dubrel.errors import DubrelError
 from dubrel.privacy import forget_reports
 
-_GROUPS = (desk, transcribe, align, captions, convert)
+_GROUPS = (desk, transcribe, align, captions, convert, recover)
 COMMANDS = tuple(name for group in _GROUPS for name in group.COMMANDS)
 
 

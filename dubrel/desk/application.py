@@ -4,11 +4,9 @@ from __future__ import annotations
 
 import gc
 import os
-import shutil
 import sys
 from pathlib import Path
 
-import dubrel
 from dubrel.errors import DubrelError
 from dubrel.log import set_up_log
 
@@ -47,7 +45,9 @@ def run(path: Path | None) -> int:
     if path is not None:
         opened = window.filing.open_path(path)
     if path is None or not opened:
-        window.show_room(window.current.id)
+        window.show_start()
+    else:
+        window.starting.refresh()
     window.show()
     QTimer.singleShot(0, window.show_focus)
     QTimer.singleShot(200, _collect_garbage)
@@ -61,25 +61,10 @@ def _collect_garbage() -> None:
 
 
 def run_demo() -> int:
-    """Show the window with a copy of the demo project in the user's own data folder."""
-    from platformdirs import user_data_dir
+    """Show the window with the demo project."""
+    from dubrel.demofiles import demo_project
 
-    folder = Path(user_data_dir("dubrel")) / "demo"
-    source = demo_folder()
-    folder.mkdir(parents=True, exist_ok=True)
-    for name in ("slow-water-7.dubrel", "slow-water-7.opus", "heron-film.dubrel", "heron-film.mp4"):
-        target = folder / name
-        if not target.exists() or target.stat().st_mtime < (source / name).stat().st_mtime:
-            shutil.copy2(source / name, target)
-    return run(folder / "slow-water-7.dubrel")
-
-
-def demo_folder() -> Path:
-    """Where the demo media are: beside the package in a checkout."""
-    found = Path(dubrel.__file__).parent.parent / "demo"
-    if not (found / "slow-water-7.dubrel").is_file():
-        raise DubrelError(f"The demo project is not in “{found}”. Run dubrel from its own folder.")
-    return found
+    return run(demo_project())
 
 
 def _need_display() -> None:

@@ -56,7 +56,8 @@ def _recipe(old: Sequence[Any], new: Sequence[Any], row: Callable[[Any], list[An
     if len(old) == len(new):
         same = list(map(is_, old, new))
         changed = [place for place, kept in enumerate(same) if not kept] if False in same else []
-        recipe, at = [], 0
+        recipe: Recipe = []
+        at = 0
         for place in changed:
             if place > at:
                 recipe.append([at, place - at])
@@ -64,17 +65,20 @@ def _recipe(old: Sequence[Any], new: Sequence[Any], row: Callable[[Any], list[An
             at = place + 1
         return [*recipe, [at, len(old) - at]] if at < len(old) else recipe
     places = {id(one): place for place, one in enumerate(old)}
-    recipe, start, count = [], 0, 0
+    start, count = 0, 0
+    recipe = []
     for one in new:
-        place = places.get(id(one))
-        if place is not None and count and place == start + count:
+        known = places.get(id(one))
+        if known is not None and count and known == start + count:
             count += 1
             continue
         if count:
             recipe.append([start, count])
-        start, count = (place, 1) if place is not None else (0, 0)
-        if place is None:
+        count = 0
+        if known is None:
             recipe.append({"new": row(one)})
+        else:
+            start, count = known, 1
     return [*recipe, [start, count]] if count else recipe
 
 

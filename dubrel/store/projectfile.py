@@ -19,8 +19,10 @@ from dubrel.store.reading import project_of
 from dubrel.store.versions import carried_over, unpacked, write_versions
 
 MEMBER = "project.json"
-_DAMAGED = (zipfile.BadZipFile, zlib.error, KeyError, ValueError, EOFError, TypeError, NotImplementedError)
-_DAMAGED += (AttributeError, IndexError, RuntimeError, OverflowError)  # an encrypted member, odd rows
+_DAMAGED: tuple[type[Exception], ...] = (
+    *(zipfile.BadZipFile, zlib.error, KeyError, ValueError, EOFError, TypeError, NotImplementedError),
+    *(AttributeError, IndexError, RuntimeError, OverflowError),  # an encrypted member, odd rows
+)
 
 
 @dataclass(frozen=True)

@@ -311,12 +311,12 @@ class _Reader:
                 continue
             free.difference_update(own)
             start = self.time(start)
-            marks = [self.known(one, own) for one in (breaks, named, dashed)]
-            if own and own[0] in marks[0]:
+            at, name, dash = (self.known(one, own) for one in (breaks, named, dashed))
+            if own and own[0] in at:
                 self.wrong["pointer"] += 1
-                marks[0] = tuple(one for one in marks[0] if one != own[0])
+                at = tuple(one for one in at if one != own[0])
             known = tuple(one for one in sources if type(one) is int) if isinstance(sources, list) else ()
-            one = Caption(self.id(caption_id), start, self.time(end, start), own, *marks, text, known)
+            one = Caption(self.id(caption_id), start, self.time(end, start), own, at, name, dash, text, known)
             found.append(one)
         return tuple(self.sorted(found))
 
@@ -335,16 +335,15 @@ class _Reader:
             self.wrong["style"] += 1
             return usual
         font = self.text(value.get("font", usual.font), usual.font, 200)
-        colours = []
+        colours: dict[str, str] = {}
         for name in ("colour", "ground"):
             colour = value.get(name, getattr(usual, name))
             fits = isinstance(colour, str) and _COLOUR.fullmatch(colour)
             self.wrong["style"] += not fits
-            colours.append(colour if fits else getattr(usual, name))
+            colours[name] = str(colour) if fits else getattr(usual, name)
         size = self.number(value.get("size", usual.size), 1, 50, usual.size)
-        return Look(
-            font, size, *colours, self.number(value.get("opacity", usual.opacity), 0, 1, usual.opacity)
-        )
+        opacity = self.number(value.get("opacity", usual.opacity), 0, 1, usual.opacity)
+        return Look(font, size, colours["colour"], colours["ground"], opacity)
 
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
         """Notes; the words beside which they stand are there."""

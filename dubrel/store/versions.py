@@ -18,8 +18,8 @@ from pathlib import Path
 from dubrel.jsontext import MOST_BYTES
 
 _MEMBER = "project.json"
-_NAME = re.compile(r"versions/(\d{8}T\d{6})Z(?:-\d+)?\.json\.gz")
-_FORM = "%Y%m%dT%H%M%S"
+_NAME = re.compile(r"versions/(\d{8}T\d{6}\.\d{6})Z\.json\.gz")
+_FORM = "%Y%m%dT%H%M%S.%f"
 _MOST, _MOST_BYTES = 20, 64 << 20
 _JUST_NOW = 6
 _DAMAGED = (
@@ -84,11 +84,8 @@ def _packed(archive: zipfile.ZipFile) -> list[Version]:
 
 
 def _free_name(saved: datetime, taken: set[str]) -> str:
-    stem, number = f"versions/{saved.strftime(_FORM)}Z", 1
-    name = f"{stem}.json.gz"
-    while name in taken:
-        number += 1
-        name = f"{stem}-{number}.json.gz"
+    while (name := f"versions/{saved.strftime(_FORM)}Z.json.gz") in taken:
+        saved += timedelta(microseconds=1)
     return name
 
 

@@ -88,7 +88,9 @@ class CaptionsRoom(Room):
         if track is None or not track.captions:
             return ToDo()
         broken, count = self.findings.count, len(track.captions)
-        return ToDo(f"{broken} to fix" if broken else f"{count} in order", max(0.0, 1 - broken / count))
+        return ToDo(
+            f"{broken} to fix" if broken else f"{count} in order", max(0.0, 1 - broken / count), broken
+        )
 
     def commands(self) -> list[Command]:
         """What can be done here."""

@@ -99,5 +99,6 @@ class ReleaseRoom(Room):
         self.page.show_report("\n".join([*dict.fromkeys(failed), *done]))
         if done:
             self._released = project
+            self.desk.released.emit(project)
         self.page.show_state(self.changed)
         self.desk.counted.emit()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from typing import TypeVar
 
 from PySide6.QtCore import QEventLoop, QTimer
@@ -28,6 +28,11 @@ def beside(work: Callable[[], T]) -> T:
     if not future.done():
         loop.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
     return future.result()
+
+
+def aside(work: Callable[[], T]) -> Future[T]:
+    """Run something in a thread and go on; its result is asked for later, if at all."""
+    return _pool.submit(work)
 
 
 def load_early() -> None:

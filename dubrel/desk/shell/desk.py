@@ -44,6 +44,8 @@ class Desk(QObject):
         A microphone is being recorded, or no longer.
     opening(Path)
         A file is to be opened.
+    released(Project)
+        Deliverables of this value have been written.
     """
 
     said = Signal(str)
@@ -54,6 +56,7 @@ class Desk(QObject):
     transcribed = Signal(str)
     recording = Signal(bool)
     opening = Signal(Path)
+    released = Signal(object)
 
     def __init__(self, window: QWidget, theme: Theme) -> None:
         super().__init__(window)

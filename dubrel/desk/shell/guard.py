@@ -29,10 +29,10 @@ def on_error(say: Callable[[str], object]) -> None:
 
 def tell(error: BaseException) -> None:
     """Keep a traceback in the log, and show one sentence."""
-    logging.error("not caught", exc_info=error)
     if isinstance(error, DubrelError):
         text = str(error)
     else:
+        logging.error("not caught", exc_info=error)
         text = f"Something went wrong inside Dubrel; the step was not taken. The log is {log_path()}."
     for say in _listeners:
         say(text)

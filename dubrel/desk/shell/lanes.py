@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
@@ -46,6 +47,8 @@ class Running:
         event and the running job: what it asks may take its time.
     progress : Progress
         The last that it said.
+    began : float
+        On the monotonic clock.
     """
 
     kind: str
@@ -57,6 +60,7 @@ class Running:
     ended: Callable[[bool], object]
     result: Callable[[Event, Running], object] | None
     progress: Progress
+    began: float
     last: Event | None = None
 
 
@@ -69,10 +73,13 @@ class Lanes(QObject):
         Something began, is further, or ended.
     warned(str), failed(str, str)
         What a job has to say; of a failure, its kind first.
+    done(str, float)
+        A job came to its end: what to tell the user, and when it began.
     """
 
     changed = Signal()
     warned = Signal(str)
+    done = Signal(str, float)
     failed = Signal(str, str)
 
     def __init__(self, session: Session) -> None:
@@ -165,7 +172,9 @@ class Lanes(QObject):
         history = self.session.history
         began = Progress("Starting", 0.0)
         mark = mark or history.mark()
-        self._running[kind] = Running(kind, job, history, mark, history.present, take, ended, result, began)
+        self._running[kind] = Running(
+            kind, job, history, mark, history.present, take, ended, result, began, time.monotonic()
+        )
         self._timer.start()
         self.changed.emit()
 
@@ -235,6 +244,9 @@ class Lanes(QObject):
     def _end(self, running: Running, whole: bool) -> None:
         if self._running.get(running.kind) is not running:
             return
+        if whole:
+            stage = running.progress.stage.lower()
+            self.done.emit(f"“{running.project.title}”: {stage} is done.", running.began)
         running.ended(whole)
         del self._running[running.kind]
         self.changed.emit()

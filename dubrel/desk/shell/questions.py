@@ -6,10 +6,14 @@ Each room has questions of its own, in the same way.
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 
 from dubrel.media.probe import SUFFIXES
+
+if TYPE_CHECKING:
+    from dubrel.edits.wordsbeside import Passage
 
 SAVE, SAVE_AS, DISCARD, CANCEL = "save", "save as", "discard", "cancel"
 
@@ -84,6 +88,13 @@ class Questions:
         box.setDefaultButton(other)
         box.exec()
         return SAVE if box.clickedButton() is save else SAVE_AS if box.clickedButton() is other else CANCEL
+
+    def left_behind(self, text: str, found: list[Passage]) -> bool:
+        """Show what was left behind beside the file; whether it is to be brought back."""
+        from dubrel.desk.shell.passagetable import PassagesDialog  # late: most starts leave nothing behind
+
+        names = ("In the file", "Left behind")
+        return bool(PassagesDialog("Left behind", text, found, names, "Bring back", self.window).exec())
 
     def unsaved(self, title: str) -> str:
         """What is to become of unsaved work: ``save``, ``discard`` or ``cancel``."""

@@ -17,10 +17,11 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class ToDo:
-    """What is still to do, in a few words, and the share that is done, 0 to 1."""
+    """What is still to do, in a few words, the share that is done, 0 to 1, and how many things are left."""
 
     text: str = ""
     done: float = 0.0
+    left: int = 0
 
 
 class Room:

@@ -177,8 +177,10 @@ QLabel[role="section"] {{ color: {t.quiet}; font-weight: 600; }}
 QLabel[role="live"] {{ color: {t.live}; font-weight: 600; }}
 QLabel[role="look"] {{ color: {t.look}; }}
 QLabel[role="title"] {{ font-family: "{TEXT_FAMILY}"; font-size: 26px; }}
+QLabel[role="name"] {{ font-family: "{TEXT_FAMILY}"; font-size: 34px; }}
 QLabel[role="project"] {{ font-family: "{TEXT_FAMILY}"; font-size: 18px; font-weight: 700; }}
 QWidget#paper {{ background: {t.paper}; }}
+QFrame#card {{ background: {t.paper}; border: 1px solid {t.look}; border-radius: 4px; }}
 QFrame#hairline {{ background: {t.hairline}; }}
 QLabel[role="time"] {{ font-family: "{TIME_FAMILY}"; font-size: 12px; }}
 QLabel[role="clock"] {{ font-family: "{TIME_FAMILY}"; font-size: 19px; }}
@@ -198,6 +200,7 @@ QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
   background: {t.selection}; border-color: {t.action}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {t.quiet}; background: {t.desk}; }}
 QPushButton[role="small"] {{ padding: 1px 8px; min-height: 16px; font-size: 12px; }}
+QPushButton[size="tall"] {{ min-height: 30px; padding-left: 12px; text-align: left; }}
 QPushButton[role="primary"] {{ background: {t.action}; color: {t.on_action}; border-color: {t.action}; }}
 QPushButton[role="primary"]:disabled {{
   background: {t.desk}; color: {t.quiet}; border-color: {t.hairline}; }}

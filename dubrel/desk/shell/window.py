@@ -25,8 +25,10 @@ from dubrel.desk.shell.filing import Filing
 from dubrel.desk.shell.footer import Footer
 from dubrel.desk.shell.guard import guarded, on_error
 from dubrel.desk.shell.menus import main_menu, show_menu
+from dubrel.desk.shell.notify import Notifier
 from dubrel.desk.shell.rail import Rail
 from dubrel.desk.shell.room import Room, ToDo
+from dubrel.desk.shell.starting import Starting
 from dubrel.desk.shell.strip import Strip
 from dubrel.desk.shell.theme import THEMES, Theme, dress, set_text_scale
 from dubrel.desk.shell.widgets import label
@@ -61,6 +63,9 @@ class MainWindow(QMainWindow):
         self.rooms = {room.id: room for room in made}
         self.current = made[0]
         self._settings_page: QWidget | None = None
+        self._versions_page: QWidget | None = None
+        self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
+        self.notifier = Notifier(self, self.lanes)
         on_error(self.desk.say)
         self._build()
         self._take_settings(load_settings())
@@ -101,7 +106,10 @@ class MainWindow(QMainWindow):
         self.footer = Footer()
         self.message, self.numbers = self.footer.message, self.footer.numbers
         box.addWidget(self.footer)
-        self.setCentralWidget(body)
+        self.body = body
+        self.whole = QStackedWidget()
+        self.whole.addWidget(body)
+        self.setCentralWidget(self.whole)
 
     def _header(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -164,6 +172,8 @@ class MainWindow(QMainWindow):
         self.rail.set_theme(theme)
         self.booth.set_theme(theme)
         self.strip.set_theme(theme)
+        if self.starting.page is not None:
+            self.starting.page.set_theme(theme)
         for room in self.rooms.values():
             room.set_theme(theme)
 
@@ -187,6 +197,7 @@ class MainWindow(QMainWindow):
     def show_room(self, room_id: str) -> None:
         """Go to a pass."""
         room = self.rooms[room_id]
+        self.whole.setCurrentWidget(self.body)
         if room is not self.current:
             self.current.leave()
         self.current, self.desk.room = room, room_id
@@ -203,9 +214,38 @@ class MainWindow(QMainWindow):
 
     def show_focus(self) -> None:
         """Give the keys to the page that is shown."""
-        page = self.pages.currentWidget()
+        page = (
+            self.whole.currentWidget()
+            if self.whole.currentWidget() is not self.body
+            else self.pages.currentWidget()
+        )
         if page is not None:
             page.setFocus()
+
+    def show_start(self) -> None:
+        """Show what was worked on last and what was left behind; nothing is open."""
+        page = self.starting.made_page()
+        if self.whole.indexOf(page) < 0:
+            self.whole.addWidget(page)
+        self.whole.setCurrentWidget(page)
+        self.setWindowTitle("Dubrel")
+        self.starting.refresh()
+        page.setFocus()
+
+    def show_versions(self) -> None:
+        """Show the saved states of the project."""
+        from dubrel.desk.shell.versionspage import VersionsPage  # late: the window opens without it
+
+        if self._versions_page is None:
+            page = self._versions_page = VersionsPage(self.desk)
+            page.closed.connect(lambda: self.show_room(self.current.id))
+            self.pages.addWidget(page)
+        self.whole.setCurrentWidget(self.body)
+        self.rail.choose(None)
+        self.pages.setCurrentWidget(self._versions_page)
+        self._versions_page.refresh()  # type: ignore[attr-defined]
+        self.booth.show_panel(None)
+        self.show_focus()
 
     def show_settings(self) -> None:
         """Show the page of settings."""
@@ -216,6 +256,7 @@ class MainWindow(QMainWindow):
             page.changed.connect(self.apply_settings)
             page.closed.connect(lambda: self.show_room(self.current.id))
             self.pages.addWidget(page)
+        self.whole.setCurrentWidget(self.body)
         self._settings_page.refresh()  # type: ignore[attr-defined]
         self.rail.choose(None)
         self.pages.setCurrentWidget(self._settings_page)
@@ -247,6 +288,8 @@ class MainWindow(QMainWindow):
     def say(self, text: str) -> None:
         """Say something in the footer for a while."""
         self.footer.say(text)
+        if self.starting.page is not None:
+            self.starting.page.say(text)
 
     def _show_keys(self) -> None:
         hints = [(self.commands.keys(name), text) for name, text in self.current.hints]

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Protocol
 
 from PySide6.QtWidgets import QToolButton
 
+from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command, Group
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.filing import Filing
 from dubrel.desk.shell.player import STEP_MS
 from dubrel.desk.shell.room import Room
 from dubrel.desk.shell.strip import Strip
+from dubrel.model import Project
 
 WORDS = ("transcribe", "live", "align")
 
@@ -27,6 +30,8 @@ class Window(Protocol):
 
     def close(self) -> bool: ...
     def show_settings(self) -> None: ...
+    def show_versions(self) -> None: ...
+    def show_start(self) -> None: ...
     def find_command(self) -> None: ...
     def show_menu(self) -> None: ...
     def show_context(self) -> None: ...
@@ -39,10 +44,33 @@ def file_group(window: Window) -> Group:
         "File",
         [
             *window.filing.commands(),
+            Command(
+                "versions", "Versions of the project", "Ctrl+Alt+V", window.show_versions, _unsaved(window)
+            ),
+            Command("demo", "Look at the demo", "", partial(_demo, window.desk)),
+            Command("close", "Close the project", "Ctrl+W", partial(_close, window)),
             Command("settings", "Settings", "Ctrl+Alt+S", window.show_settings),
             Command("quit", "Quit", "Ctrl+Q", window.close),
         ],
     )
+
+
+def _unsaved(window: Window) -> Callable[[], str]:
+    return lambda: "" if window.desk.session.path else "This project has no file yet. Save it first."
+
+
+def _demo(desk: Desk) -> None:
+    """Open the demo project."""
+    from dubrel.demofiles import demo_project  # late: starting the desk does not need it
+
+    desk.opening.emit(beside(demo_project))
+
+
+def _close(window: Window) -> None:
+    """Close the project and show the start page."""
+    if window.desk.may_leave():
+        window.desk.session.open(Project(), None, saved=True)
+        window.show_start()
 
 
 def edit_group(desk: Desk) -> Group:

@@ -103,10 +103,10 @@ class VoicesRoom(Room):
             return ToDo()
         unnamed, unassigned, unsure, done = self.state.to_do()
         if unnamed:
-            return ToDo(f"{unnamed} unnamed", done)
+            return ToDo(f"{unnamed} unnamed", done, unnamed)
         if unassigned:
-            return ToDo(f"{unassigned} unassigned", done)
-        return ToDo(f"{unsure} unsure" if unsure else "all named", done)
+            return ToDo(f"{unassigned} unassigned", done, unassigned)
+        return ToDo(f"{unsure} unsure" if unsure else "all named", done, unsure)
 
     def _show_current(self) -> None:
         if self._panel is not None:

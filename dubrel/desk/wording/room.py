@@ -88,7 +88,7 @@ class WordingRoom(Room):
         done = self.doubts.proofed / words
         count = self.doubts.count
         text = "1 doubt" if count == 1 else f"{count} doubts" if count else f"{done:.0%} proofed"
-        return ToDo(text, done)
+        return ToDo(text, done, count)
 
     def commands(self) -> list[Command]:
         """What can be done here."""

@@ -1,0 +1,177 @@
+"""The start page at work: what is shown on it, and what its buttons do."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from concurrent.futures import Future
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from dubrel.desk.shell.aside import aside, beside
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.room import ToDo
+from dubrel.desk.shell.startpage import StartPage, told
+from dubrel.desk.shell.widgets import button, label
+from dubrel.edits.wordsbeside import passages
+from dubrel.errors import DubrelError
+from dubrel.model import Project
+from dubrel.recents import Recent, recents, remember, trace_of
+from dubrel.store.recovery import Leftover, discard, leftovers
+
+_POLL_MS, _SETTLED_MS = 40, 900
+
+
+class RecoveryBar(QWidget):
+    """The bar under the header that offers what was left behind while something else is open."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(18, 2, 14, 2)
+        row.setSpacing(10)
+        self.text = label("", "look")
+        self.text.setWordWrap(True)
+        self.look, self.later = button("Look at it", primary=True), button("Later")
+        row.addWidget(self.text, 1)
+        row.addWidget(self.look)
+        row.addWidget(self.later)
+        self.later.clicked.connect(self.hide)
+        self.hide()
+
+
+class Starting(QObject):
+    """Shows the start page and keeps the list of recent projects.
+
+    Signals
+    -------
+    shown()
+        Nothing is open: the start page is to be seen.
+    """
+
+    shown = Signal()
+
+    def __init__(self, desk: Desk, todos: Callable[[], Sequence[ToDo]]) -> None:
+        super().__init__(desk)
+        self.desk, self.session, self._todos = desk, desk.session, todos
+        self.page: StartPage | None = None
+        self.bar = RecoveryBar()
+        desk.bars.append(self.bar)
+        self._offered: Leftover | None = None
+        self._looking: Future[tuple[list[Recent], list[Leftover]]] | None = None
+        self._released: Project | None = None
+        self._poll_timer = QTimer(self, interval=_POLL_MS)
+        self._poll_timer.timeout.connect(self._poll)
+        self._settled = QTimer(self, interval=_SETTLED_MS, singleShot=True)
+        self._settled.timeout.connect(self._remember)
+        self.bar.look.clicked.connect(lambda: self._offered and self.look(self._offered))
+        self.session.saved_changed.connect(self._on_saved)
+        self.session.sound_ready.connect(self._settled.start)
+        self.session.closing.connect(self._settled.stop)
+        desk.released.connect(self._on_released)
+
+    # -- the page -------------------------------------------------------------------
+
+    def made_page(self) -> StartPage:
+        """The page, made when it is first wanted."""
+        if self.page is None:
+            page = self.page = StartPage(self.desk.theme)
+            page.open_wanted.connect(lambda: self.desk.commands.run("open"))
+            page.record_wanted.connect(lambda: self.desk.commands.run("record"))
+            page.demo_wanted.connect(lambda: self.desk.commands.run("demo"))
+            page.project_wanted.connect(self.desk.opening)
+            page.back_wanted.connect(self.bring_back)
+            page.look_wanted.connect(self.look)
+            page.delete_wanted.connect(self.delete)
+            page.show_state([], [])
+        return self.page
+
+    def refresh(self) -> None:
+        """Look, beside the interface, what there is."""
+        self._looking = aside(lambda: (recents(), leftovers()))
+        self._poll_timer.start()
+
+    def _poll(self) -> None:
+        if self._looking is None or not self._looking.done():
+            return
+        self._poll_timer.stop()
+        projects, left = self._looking.result()
+        self._looking = None
+        if self.page is not None:
+            had_keys = self.page.isAncestorOf(self.page.window().focusWidget() or self.page)
+            self.page.show_state(projects, left)
+            if had_keys:
+                self.page.setFocus()
+        self._offer(left)
+
+    def _offer(self, left: Sequence[Leftover]) -> None:
+        """In the bar: what belongs to the open project, or else the latest."""
+        own = [one for one in left if one.path is not None and one.path == self.session.path]
+        self._offered = next(iter([*own, *left]), None)
+        self.bar.setVisible(self._offered is not None)
+        if self._offered is not None:
+            self.bar.text.setText(f"Left behind: {told(self._offered)}")
+
+    # -- what was left behind -----------------------------------------------------------
+
+    def bring_back(self, left: Leftover) -> None:
+        """Open what was left behind; it stays in the journal until it is saved."""
+        if not self.desk.may_leave():
+            return
+        session = self.session
+        session.open(left.project, left.path, saved=False, base=left.base)
+        if session.read_only:
+            session.open(left.project, None, saved=False)
+        if session.keep_safe():
+            discard(left.folder)
+        self.bar.hide()
+        self.desk.go("wording" if left.project.transcript.turns else "intake")
+        self.desk.say(
+            "What was left behind is back. Save it to keep it in its file."
+            if session.path is not None
+            else "What was left behind is back. Save it as a file of its own."
+        )
+
+    def look(self, left: Leftover) -> None:
+        """Show what was left behind, word by word beside the file."""
+        found = beside(lambda: passages(left.base, left.project))
+        if self.desk.ask.left_behind(told(left), found):
+            self.bring_back(left)
+
+    def delete(self, left: Leftover) -> None:
+        """Remove what was left behind, if the user says so."""
+        if self.desk.ask.yes(f"Delete for good? {told(left)}", "Delete"):
+            discard(left.folder)
+            self.refresh()
+
+    # -- recent projects ----------------------------------------------------------------
+
+    def _on_saved(self) -> None:
+        if self.session.path is not None and not self.session.dirty:
+            self._settled.start()
+
+    def _on_released(self, project: Project) -> None:
+        self._released = project
+        self._remember()
+
+    def _remember(self) -> None:
+        """Put the open project at the top of the list, as it stands in its file."""
+        session, project = self.session, self.session.project
+        if session.path is None or session.read_only or session.dirty:
+            return
+        to_do = [one.text for one in self._todos() if one.left]
+        peaks, media = session.peaks, project.media
+        sound = partial(trace_of, peaks, media.duration_ms) if peaks is not None and media else list
+        work = partial(_remembered, project, session.path, to_do, sound, self._released is project)
+        aside(work)
+
+
+def _remembered(
+    project: Project, path: Path, to_do: Sequence[str], sound: Callable[[], list[int]], released: bool
+) -> None:
+    try:
+        remember(project, path, to_do, sound(), released=released)
+    except DubrelError:  # a list that cannot be written is no reason to interrupt anybody
+        return

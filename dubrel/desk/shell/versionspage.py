@@ -1,0 +1,194 @@
+"""The saved states of a project: when, what has changed since, word by word; any can be brought back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import Future
+from dataclasses import dataclass, replace
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+
+from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.paperpage import PaperPage
+from dubrel.desk.shell.passagetable import PassageTable
+from dubrel.desk.shell.widgets import button, label, plain_table
+from dubrel.edits.whatchanged import Summary, summary
+from dubrel.edits.wordsbeside import Passage, passages
+from dubrel.errors import DubrelError
+from dubrel.model import Project
+from dubrel.store.projectfile import read_project, read_version
+from dubrel.store.versions import time_of, version_names
+from dubrel.text import counted
+
+_POLL_MS = 40
+SAVED = ""  # the name of the state that was saved last
+
+
+@dataclass(frozen=True)
+class _Looked:
+    """A version that was read: what it says, and what is different now."""
+
+    project: Project
+    since: Summary
+    passages: list[Passage]
+
+
+@guarded
+class VersionsPage(PaperPage):
+    """A list of saved states above, the passages in which the chosen one differs below.
+
+    Signals
+    -------
+    closed()
+    """
+
+    closed = Signal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__("Versions")
+        self.desk = desk
+        self.names: list[str] = []
+        self._looked: dict[str, _Looked | str] = {}
+        self._present: Project | None = None
+        self._reading: Future | None = None
+        self.box.addWidget(label("Versions", "title"))
+        self.hint = label("", "quiet")
+        self.hint.setWordWrap(True)
+        self.box.addWidget(self.hint)
+        self.table = QTableWidget(0, 3)
+        plain_table(self.table, "Versions", ["Saved", "Words", "Changed since then"])
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        self.table.setColumnWidth(0, 190)
+        self.table.setColumnWidth(1, 80)
+        self.table.setMinimumHeight(130)
+        self.box.addWidget(self.table, 2)
+        self.passages = PassageTable(("Then", "Now"))
+        self.passages.setMinimumHeight(140)
+        self.box.addWidget(self.passages, 3)
+        row = self.beside(8)
+        self.back, self.close_button = button("Bring this version back", primary=True), button("Close")
+        row.addWidget(self.back)
+        row.addWidget(self.close_button)
+        row.addStretch(1)
+        self.box.addLayout(row)
+        self.back.clicked.connect(self.bring_back)
+        self.close_button.clicked.connect(self.closed)
+        self.table.currentCellChanged.connect(lambda *_places: self._show_chosen())
+        self._timer = QTimer(self, interval=_POLL_MS)
+        self._timer.timeout.connect(self._poll)
+        self.setFocusProxy(self.table)
+
+    def refresh(self) -> None:
+        """Show what is in the file now."""
+        path, self._present = self.desk.session.path, self.desk.session.project
+        self.names = [SAVED, *version_names(path)] if path is not None and path.is_file() else []
+        self._looked, self._reading = {}, None
+        self.hint.setText(
+            "Saving keeps the state before in the project file: the last six of an hour, one an hour for a "
+            "day, then one a day. Bringing one back is a step that can be undone."
+            if self.names
+            else "This project has not been saved yet. Each time it is saved, the state before is kept here."
+        )
+        self.table.setRowCount(len(self.names))
+        for place, name in enumerate(self.names):
+            self._fill(place, name)
+        self.table.setCurrentCell(0, 0)
+        self._show_chosen()
+        if self.names:
+            self._timer.start()
+
+    def _fill(self, place: int, name: str) -> None:
+        looked = self._looked.get(name)
+        when = "The file as it is"
+        if name != SAVED:
+            then = time_of(name)
+            assert then is not None
+            when = then.astimezone().strftime("%A, %-d %B, %H:%M:%S")
+        words, since = "", "Reading"
+        if isinstance(looked, str):
+            since = looked
+        elif looked is not None:
+            words = f"{looked.project.transcript.word_count:,}"
+            since = str(looked.since) if looked.since else "nothing"
+        for column, text in enumerate((when, words, since)):
+            item = QTableWidgetItem(text)
+            item.setToolTip(text)
+            self.table.setItem(place, column, item)
+
+    def _poll(self) -> None:
+        """Read one version after the other beside the interface."""
+        if self._reading is not None:
+            if not self._reading.done():
+                return
+            name, looked = self._reading.result()
+            self._reading = None
+            if name in self.names:
+                self._looked[name] = looked
+                self._fill(self.names.index(name), name)
+                if self.names.index(name) == self.table.currentRow():
+                    self._show_chosen()
+        following = next((one for one in self.names if one not in self._looked), None)
+        path, present = self.desk.session.path, self._present
+        if following is None or path is None or present is None or not self.isVisible():
+            self._timer.stop()
+            return
+        self._reading = aside(partial(_look, path, following, present))
+
+    def _show_chosen(self) -> None:
+        looked = self._looked.get(self._chosen_name())
+        found = looked.passages if isinstance(looked, _Looked) else []
+        self.passages.show_passages(found)
+        self.passages.setVisible(bool(self.names))
+        self.back.setEnabled(isinstance(looked, _Looked) and bool(looked.since))
+
+    def _chosen_name(self) -> str:
+        place = self.table.currentRow()
+        return self.names[place] if 0 <= place < len(self.names) else "none"
+
+    def bring_back(self) -> None:
+        """Make the chosen version the present state, as one step."""
+        looked = self._looked.get(self._chosen_name())
+        if not isinstance(looked, _Looked):
+            return
+        for kind in ("transcribe", "live", "align", "speakers", "captions"):
+            self.desk.lanes.cancel(kind)
+        session, version = self.desk.session, looked.project
+        first_free = max(version.next_id, session.project.next_id)
+        session.apply(
+            replace(version, media=session.project.media, next_id=first_free), "Bring back a version"
+        )
+        found = counted(len(looked.passages), "passage")
+        self.desk.say(f"The version is back, with {found} as before. Undo takes that back.")
+        self.closed.emit()
+
+    def showEvent(self, event) -> None:
+        """Go on reading."""
+        super().showEvent(event)
+        if self.names:
+            self._timer.start()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape closes the page."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+def _look(path: Path, name: str, present: Project) -> tuple[str, _Looked | str]:
+    """Read a version and compare it with the present."""
+    try:
+        read: Callable = partial(read_version, path, name) if name != SAVED else partial(read_project, path)
+        project = read().project
+    except DubrelError as error:
+        return name, str(error)
+    return name, _Looked(project, summary(project, present), passages(project, present))
