@@ -22,7 +22,9 @@ from dubrel.edits.difference import change_between
 from dubrel.edits.intake import add_heard
 from dubrel.edits.whatchanged import summary
 from dubrel.edits.wordsbeside import passages
+from dubrel.errors import DubrelError, ProjectError
 from dubrel.files import write_atomically
+from dubrel.jobs.choices import Choices
 from dubrel.kept import kept_json, unsaid
 from dubrel.model import Project
 from dubrel.recents import recents, remember
@@ -343,8 +345,6 @@ def test_a_damaged_version_is_one_sentence_and_the_others_stay(tmp_path, boards)
     for text in ("one", "two", "three"):
         save(corrected(boards, 0, text), path)
     name = versions.version_names(path)[0]
-    from dubrel.errors import ProjectError
-
     with pytest.raises(ProjectError, match="damaged"):
         read_version(path, name.replace("2026", "2025"))
     with pytest.raises(ValueError, match="too large, or cut off"):
@@ -503,6 +503,7 @@ def test_a_device_is_not_replaced(tmp_path):
 
 def test_a_damaged_file_is_put_aside_once_for_each_time(tmp_path):
     path = tmp_path / "queue.json"
+    unsaid()
     for name in ("queue damaged.json", "queue damaged 2.json"):
         path.write_text('{"items": NaN}')
         assert kept_json(path, lambda value: value["items"], "The queue") is None
@@ -519,3 +520,82 @@ def test_a_discarded_journal_is_gone(boards):
     assert folder.is_dir()
     discard(folder)
     assert leftovers() == []
+
+
+# -- nothing is done for nothing ----------------------------------------------------------
+
+
+def test_what_cannot_be_written_after_all_is_kept(film, film_events, tmp_path, monkeypatch, capsys):
+    """The target is tried before the work; where its disk fills meanwhile, the words are in the journal."""
+    monkeypatch.setattr("dubrel.jobs.wholefile.transcribe", lambda media, choices: iter(film_events))
+
+    def full(*args, **how):
+        raise DubrelError("“out.srt” was not written: the disk is full; free some space and try again.")
+
+    monkeypatch.setattr("dubrel.cli.transcribe.write_output", full)
+    assert main(["transcribe", str(film), "-o", str(tmp_path / "out.srt"), "--quiet"]) == 2
+    said = capsys.readouterr().err
+    assert "the disk is full" in said and "dubrel recover" in said
+    left = leftovers()
+    assert len(left) == 1 and left[0].newer.new == left[0].project.transcript.word_count > 100
+    monkeypatch.undo()
+    monkeypatch.setenv("XDG_STATE_HOME", str(state_folder().parent))
+    monkeypatch.setattr("dubrel.jobs.wholefile.transcribe", lambda media, choices: iter(film_events))
+    assert main(["transcribe", str(film), "-o", str(tmp_path / "out.srt"), "--quiet"]) == 0
+    assert leftovers() == []  # it has been transcribed to its end
+
+
+def test_a_place_that_cannot_be_written_is_refused_before_the_work(film, tmp_path, capsys):
+    for target, why in (
+        (tmp_path / "gone" / "x.srt", "does not exist"),
+        (tmp_path / ("x" * 300 + ".srt"), "too long"),
+    ):
+        assert main(["transcribe", str(film), "-o", str(target)]) == 2
+        said = capsys.readouterr().err
+        assert why in said and "Reading" not in said
+
+
+def test_a_killed_queue_keeps_the_words_it_had(film, tmp_path):
+    """The worker is killed while it transcribes: its words are offered, and a whole run takes their place."""
+    script = f"""
+from dubrel.jobs.choices import Choices
+from dubrel.jobs.wholefile import transcribe_to_file
+import dubrel.jobs.wholefile as wholefile
+from dubrel.jobs.events import Heard, Progress
+def some(media, choices):
+    yield Heard(tuple(spoken("One two three. Four five six.")))
+    time.sleep(0.8)
+    os.kill(os.getpid(), signal.SIGKILL)
+wholefile.transcribe = some
+list(transcribe_to_file({str(film)!r}, Choices(), {str(tmp_path / "out.dubrel")!r}))
+"""
+    found = left_by_a_crash(tmp_path, script)
+    assert [one.newer.new for one in found] == [6] and found[0].meta.kind == "recording"
+    assert found[0].project.media.name == film.name
+
+
+def test_one_window_works_on_the_queue(window, second, tmp_path, film):
+    assert window.queue._claim is not None and second.queue._claim is None
+    second.queue.add([film], Choices())
+    assert "Another window of Dubrel works on the queue" in second.message.toolTip()
+    window.queue.add([film], Choices())
+    window.queue.pause_or_go_on(1)
+    second.show_room("wording")
+    second.show_room("intake")
+    assert [one.path for one in second.queue.queue.items] == [str(film)]
+    assert second.queue.queue.items[0].state == "paused" and not second.queue._jobs
+    window.desk.stop()
+    second.queue.remove(1)
+    assert second.queue.queue.items == () and second.queue._claim is not None
+
+
+def test_a_notification_is_sent_only_while_another_window_is_in_front(window, monkeypatch, qtbot):
+    sent = []
+    monkeypatch.setattr("dubrel.desk.shell.notify.send", sent.append)
+    monkeypatch.setattr(window, "isActiveWindow", lambda: False)
+    window.lanes.done.emit("“Boards”: transcribing is done.", time.monotonic() - 3)
+    window.lanes.done.emit("“Boards”: aligning is done.", time.monotonic() - 60)
+    qtbot.waitUntil(lambda: len(sent) == 1)
+    monkeypatch.setattr(window, "isActiveWindow", lambda: True)
+    window.lanes.done.emit("The queue is done.", time.monotonic() - 60)
+    assert sent == ["“Boards”: aligning is done."]

@@ -69,7 +69,7 @@ def test_order_removing_and_adding_twice(tmp_path):
 def test_what_ran_waits_again_after_a_restart(tmp_path):
     queue = Queue().add([tmp_path / "a", tmp_path / "b"], Choices("builtin", "en", True))
     save_queue(queue.change(1, state=State.RUNNING).change(2, state=State.FAILED, reason="gone"))
-    found = load_queue()
+    found = load_queue().after_restart()
     assert states(found) == ["waiting", "failed"] and found.items[1].reason == "gone"
     assert found.items[0].choices == Choices("builtin", "en", True)
     queue_path().write_text("{")

@@ -12,7 +12,7 @@ from PySide6.QtGui import QContextMenuEvent, QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
-from dubrel.desk.application import demo_folder
+from dubrel.demofiles import demo_folder
 from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.theme import THEMES, load_fonts
 from dubrel.desk.shell.window import MainWindow

@@ -11,6 +11,7 @@ from pathlib import Path
 from dubrel import __version__
 from dubrel.cli import align, captions, convert, desk, recover, transcribe
 from dubrel.errors import DubrelError
+from dubrel.kept import unsaid
 from dubrel.privacy import forget_reports
 
 _GROUPS = (desk, transcribe, align, captions, convert, recover)
@@ -36,9 +37,19 @@ def main(argv: Sequence[str] | None = None) -> int:
     except DubrelError as error:
         print(f"dubrel: {error}", file=sys.stderr)
         return 2
+    except OSError as error:
+        where = f"“{error.filename}”: " if error.filename else ""
+        print(
+            f"dubrel: {where}{(error.strerror or str(error)).lower()}. Check it and try again.",
+            file=sys.stderr,
+        )
+        return 2
     except KeyboardInterrupt:
         print("dubrel: stopped.", file=sys.stderr)
         return 2
+    finally:
+        for said in unsaid():
+            print(f"dubrel: {said}", file=sys.stderr)
 
 
 def _refuse_what_is_no_file(argv: Sequence[str]) -> None:

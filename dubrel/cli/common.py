@@ -8,8 +8,6 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.errors import DubrelError
-
 if TYPE_CHECKING:
     from dubrel.jobs.events import Event, Progress
     from dubrel.model import HouseStyle, Project
@@ -73,12 +71,12 @@ def write_output(project: Project, path: Path) -> None:
 
 def refuse_unwritable(path: Path) -> None:
     """Refuse an output that cannot be written before hours of work, not after."""
+    from dubrel.files import try_writing
     from dubrel.formats.register import form_of
 
     if path.suffix.lower() != ".dubrel":
         form_of(path, reading=False)
-    if not path.absolute().parent.is_dir():
-        raise DubrelError(f"“{path}” cannot be written: the folder does not exist. Make it first.")
+    try_writing(path)
 
 
 def warn(messages: Iterable[str], quiet: bool) -> None:

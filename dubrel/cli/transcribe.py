@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os.path
 import sys
 from collections import Counter
 from collections.abc import Sequence
@@ -71,14 +72,17 @@ def _transcribe(args: argparse.Namespace) -> int:
 
 def _transcribe_one(recording: Path, target: Path, choices, style, quiet: bool) -> None:
     """One recording; what was transcribed before a failure is written too."""
-    from dubrel.jobs.wholefile import transcribed_project
+    from dubrel.jobs.wholefile import kept, transcribed_project
     from dubrel.model import Project
 
     written = False
     try:
         for said in transcribed_project(recording, choices, style):
             if isinstance(said, Project):
-                write_output(said, target)
+                try:
+                    write_output(said, target)
+                except DubrelError as error:
+                    raise kept(error) from error
                 written = True
             else:
                 show(said, quiet)
@@ -105,7 +109,7 @@ def _recordings(given: Sequence[Path]) -> list[Path]:
 
 def _targets(recordings: Sequence[Path], output: Path) -> list[Path]:
     """Where each result goes: the file that was named, or one file each in a folder."""
-    if output.is_dir():
+    if os.path.isdir(output):  # a name that is too long is none
         return _apart([output / f"{one.stem}.dubrel" for one in recordings], recordings)
     if output.stem == "*" or (output.name.startswith(".") and not output.suffix):
         suffix = output.suffix or output.name

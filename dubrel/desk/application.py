@@ -37,6 +37,7 @@ def run(path: Path | None) -> int:
     from dubrel.desk.shell.guard import tell
     from dubrel.desk.shell.theme import THEMES
     from dubrel.desk.shell.window import MainWindow, system_theme
+    from dubrel.kept import unsaid
     from dubrel.settings import load_settings
 
     wanted = load_settings().theme
@@ -50,6 +51,7 @@ def run(path: Path | None) -> int:
         window.starting.refresh()
     window.show()
     QTimer.singleShot(0, window.show_focus)
+    QTimer.singleShot(150, lambda: [window.say(said) for said in unsaid()])
     QTimer.singleShot(200, _collect_garbage)
     QTimer.singleShot(400, load_early)
     return app.exec()

@@ -153,7 +153,7 @@ def _understood(value: dict[str, Any]) -> Queue:
     ids = [one.id for one in items]
     if len(set(ids)) < len(ids):
         raise ValueError("an id twice")
-    return Queue(items, max([int(value["next_id"]), *(one + 1 for one in ids)])).after_restart()
+    return Queue(items, max([int(value["next_id"]), *(one + 1 for one in ids)]))
 
 
 def _item(row: dict[str, Any]) -> Item:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -14,8 +14,10 @@ from dubrel.jobs.fold import fold
 from dubrel.jobs.tellapart import find_speakers, question, speaker_bounds
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
-from dubrel.model import HouseStyle, Project, Transcript
+from dubrel.model import HouseStyle, Media, Project, Transcript
+from dubrel.store.journal import Journal
 from dubrel.store.projectfile import save
+from dubrel.store.recovery import discard_earlier
 
 
 def transcribed_project(
@@ -36,24 +38,42 @@ def transcribed_project(
         If it cannot be read or nobody speaks in it.
     """
     media = probe(path)
-    project = Project(title=path.stem, media=media, transcript=Transcript(choices.language or "en"))
+    present = [Project(title=path.stem, media=media, transcript=Transcript(choices.language or "en"))]
+    journal = Journal(Project(), kind="recording", recording=str(path.absolute()))
+    taken = False  # whoever does not come back for more could not write what was given
     try:
-        for event in transcribe(media, choices):
-            project = fold(project, event)
+        for event in _events(media, choices, present):
+            present[0] = fold(present[0], event)
+            if present[0].transcript.turns:
+                journal.offer(present[0])
             if isinstance(event, Progress | Warning_):
                 yield event
-        if not project.transcript.word_count:
-            raise DubrelError(f"No speech was found in “{path}”. Choose another recording.")
-        if choices.speakers != "off" and not choices.apart:
-            for event in find_speakers(media, question(project), *speaker_bounds(choices.speakers)):
-                project = fold(project, event)
-                if isinstance(event, Progress | Warning_):
-                    yield event
+        yield set_again(present[0], style)
+        taken = True
     except (DubrelError, KeyboardInterrupt):
-        if project.transcript.word_count:
-            yield set_again(project, style)
+        if present[0].transcript.word_count:
+            yield set_again(present[0], style)
+        taken = True
         raise
-    yield set_again(project, style)
+    finally:
+        journal.close(keep=not taken)
+    discard_earlier(str(path.absolute()))
+
+
+def _events(media: Media, choices: Choices, present: Sequence[Project]) -> Iterator[Event]:
+    """Everything that is said while a recording is transcribed and its speakers are told apart."""
+    yield from transcribe(media, choices)
+    if not present[0].transcript.word_count:
+        raise DubrelError(f"No speech was found in “{media.path}”. Choose another recording.")
+    if choices.speakers != "off" and not choices.apart:
+        yield from find_speakers(media, question(present[0]), *speaker_bounds(choices.speakers))
+
+
+def kept(error: DubrelError) -> DubrelError:
+    """An error of writing a result, with where the result is."""
+    return DubrelError(
+        f"{error} What was transcribed is kept: the start page shows it, and dubrel recover writes it out."
+    )
 
 
 def transcribe_to_file(path: str, choices: Choices, output: str) -> Iterator[Event]:
@@ -69,7 +89,10 @@ def transcribe_to_file(path: str, choices: Choices, output: str) -> Iterator[Eve
     for said in transcribed_project(Path(path), choices):
         if isinstance(said, Project):
             yield pace.at("Writing", 0.99)
-            save(said, Path(output))
+            try:
+                save(said, Path(output))
+            except DubrelError as error:
+                raise kept(error) from error
             yield Written(output)
         else:
             yield said

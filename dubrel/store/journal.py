@@ -46,7 +46,7 @@ class Meta:
     Attributes
     ----------
     kind : str
-        ``desk``, or ``recording`` for one that is transcribed by the queue or the command line.
+        ``desk``, or ``recording`` for one that the queue or the command line transcribes.
     began : float
         Seconds since the epoch.
     path : str
@@ -54,7 +54,7 @@ class Meta:
     base : tuple of int
         Size and time of change of the project file that ``base.dubrel`` copies.
     recording : str
-        A recording that is made for the project while it is open.
+        The recording that is transcribed, or that is being made for the project while it is open.
     """
 
     kind: str = "desk"
@@ -93,7 +93,8 @@ class Journal:
     project : Project
         The value that stands in ``path``, or an empty one.
     path : Path or None
-    kind : str
+    kind, recording : str
+        See :class:`Meta`.
     problem : callable
         Gets a sentence, from the thread, when nothing can be written any more.
     copies : bool
@@ -106,12 +107,13 @@ class Journal:
         path: Path | None = None,
         *,
         kind: str = "desk",
+        recording: str = "",
         problem: Callable[[str], object] = lambda text: None,
         copies: bool = True,
     ) -> None:
         self._written, self._latest = project, project
         self._path, self._problem, self._copies = path, problem, copies
-        self._meta = Meta(kind, time.time(), str(path or ""), identity(path) if path else (0, 0))
+        self._meta = Meta(kind, time.time(), str(path or ""), identity(path) if path else (0, 0), recording)
         self._folder: Path | None = None
         self._log = self._lock = -1
         self._size = 0

@@ -68,7 +68,7 @@ def leftovers() -> list[Leftover]:
         left = look(folder)
         if left is None:
             continue
-        if left.newer or left.meta.recording:
+        if left.newer.new if left.meta.kind == "recording" else left.newer or left.meta.recording:
             found.append(left)
         else:
             discard(folder)
@@ -142,6 +142,18 @@ def _with_recording(project: Project, meta: Meta) -> Project:
         return replace(project, media=probe(Path(meta.recording)))
     except DubrelError:
         return project
+
+
+def discard_earlier(recording: str) -> None:
+    """Remove what earlier attempts at a recording left: it has been transcribed to its end."""
+    for folder in _dead():
+        try:
+            value = parse_json((folder / "meta.json").read_bytes())
+            done = value["kind"] == "recording" and value["recording"] == recording
+        except (OSError, ValueError, KeyError, TypeError):
+            continue
+        if done:
+            discard(folder)
 
 
 def discard(folder: Path) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import os
+import time
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -11,12 +11,15 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.lanes import Lanes
 from dubrel.errors import DubrelError
+from dubrel.files import try_writing
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Failed, Finished, Progress, Warning_, Written
 from dubrel.jobs.queue import Item, Queue, State, free_output, load_queue, queue_path, save_queue
+from dubrel.store.locks import claim
 
 if TYPE_CHECKING:
     from dubrel.jobs.runner import Job
+    from dubrel.store.locks import Claim
 
 _POLL_MS = 150
 QUEUE_ACTS = {
@@ -48,17 +51,47 @@ class QueueWork(QObject):
 
     def __init__(self, lanes: Lanes) -> None:
         super().__init__()
-        self.queue = load_queue() if queue_path().exists() else Queue()
+        self._claim: Claim | None = claim("queue")
+        self.queue = self._kept()
+        self._began = time.monotonic()
         self.progress: dict[int, Progress] = {}
         self._lanes = lanes
         self._jobs: dict[int, Job] = {}
         self._timer = QTimer(self, interval=_POLL_MS)
         self._timer.timeout.connect(self._poll)
-        if self.queue.next_to_run() is not None:
+        if self._claim is not None and self.queue.next_to_run() is not None:
             self._timer.start()
+
+    def _kept(self) -> Queue:
+        if not queue_path().exists():
+            return Queue()
+        queue = load_queue()
+        return queue.after_restart() if self._claim is not None else queue
+
+    def _is_ours(self) -> bool:
+        """Whether this window works on the queue; it takes it over where the other one is closed."""
+        if self._claim is None:
+            self._claim = claim("queue")
+            self.queue = self._kept()
+            self.changed.emit()
+        if self._claim is None:
+            self.failed.emit(
+                "Another window of Dubrel works on the queue. Change it there, or close that window."
+            )
+        return self._claim is not None
+
+    def look_again(self) -> None:
+        """Show what the window that works on the queue has done."""
+        if self._claim is None:
+            self.queue = self._kept()
+            self.changed.emit()
 
     def add(self, paths: Sequence[Path], choices: Choices, prices: Sequence[str] = ()) -> None:
         """Put recordings at the end."""
+        if not self._is_ours():
+            return
+        if not self.left:
+            self._began = time.monotonic()
         self._set(self.queue.add(paths, choices, prices))
 
     def can_change(self, item_id: int) -> bool:
@@ -68,7 +101,7 @@ class QueueWork(QObject):
 
     def change_choices(self, item_id: int, choices: Choices, price: str) -> None:
         """Give a recording other choices; one that was paused in its midst begins anew."""
-        if self.can_change(item_id):
+        if self.can_change(item_id) and self._is_ours():
             job = self._jobs.pop(item_id, None)
             if job is not None:
                 job.cancel()
@@ -78,7 +111,7 @@ class QueueWork(QObject):
     def pause_or_go_on(self, item_id: int) -> None:
         """Let a recording wait until it is wanted again, or let it go on; a failed one is tried again."""
         item = self.queue.item(item_id)
-        if item is None or item.state is State.DONE:
+        if item is None or item.state is State.DONE or not self._is_ours():
             return
         if item.state in (State.PAUSED, State.FAILED):
             self._set(self.queue.change(item_id, state=State.WAITING, reason=""))
@@ -89,6 +122,8 @@ class QueueWork(QObject):
 
     def remove(self, item_id: int) -> None:
         """Take a recording out; if it is being transcribed, that ends. What was written stays."""
+        if not self._is_ours():
+            return
         job = self._jobs.pop(item_id, None)
         if job is not None:
             job.cancel()
@@ -97,7 +132,8 @@ class QueueWork(QObject):
 
     def move(self, item_id: int, by: int) -> None:
         """Let a recording be transcribed earlier or later."""
-        self._set(self.queue.move(item_id, by))
+        if self._is_ours():
+            self._set(self.queue.move(item_id, by))
 
     def stop(self) -> None:
         """End what runs; it waits again at the next start."""
@@ -105,6 +141,9 @@ class QueueWork(QObject):
             job.cancel()
         self._jobs.clear()
         self._timer.stop()
+        if self._claim is not None:
+            self._claim.give_up()
+            self._claim = None
 
     @property
     def left(self) -> int:
@@ -137,16 +176,15 @@ class QueueWork(QObject):
             self._jobs[item.id].go_on()
             self._set(self.queue.change(item.id, state=State.RUNNING))
             return
-        path = Path(item.path)
-        if not os.access(path.parent, os.W_OK):
-            reason = (
-                f"The project cannot be written to “{path.parent}”. Copy the recording to another folder."
-            )
+        output = free_output(Path(item.path))
+        try:
+            try_writing(output)
+        except DubrelError as error:
+            reason = f"{error} Or copy the recording to another folder."
             self._set(self.queue.change(item.id, state=State.FAILED, reason=reason))
             return
-        output = str(free_output(path))
-        self._jobs[item.id] = Job("file", item.path, item.choices, output)
-        self._set(self.queue.change(item.id, state=State.RUNNING, reason="", output=output))
+        self._jobs[item.id] = Job("file", item.path, item.choices, str(output))
+        self._set(self.queue.change(item.id, state=State.RUNNING, reason="", output=str(output)))
 
     def _take(self, item_id: int, event: object) -> None:
         if isinstance(event, Progress):
@@ -165,6 +203,8 @@ class QueueWork(QObject):
                 self._set(self.queue.change(item_id, state=State.FAILED, reason=event.message + saved))
             else:
                 self._set(self.queue.change(item_id, state=State.DONE))
+            if not self.left:
+                self._lanes.done.emit("The queue is done.", self._began)
 
 
 def _saved(item: Item | None) -> str:

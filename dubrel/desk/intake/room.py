@@ -122,6 +122,7 @@ class IntakeRoom(Room):
     def enter(self) -> None:
         """Show the recording as it is now."""
         self._shown = True
+        self.queue.look_again()
         self.page.refresh()
         self._look_over()
 
