@@ -43,8 +43,9 @@ def only_decode(path: Path) -> float:
 
 def main() -> None:
     """Read and decode the same hour, twice each."""
+    from dubrel.media.cache import peaks_path, sound_path
     from dubrel.media.probe import probe
-    from dubrel.media.sound import peaks_path, read_sound, sound_path
+    from dubrel.media.sound import read_sound
 
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "hour.opus"

@@ -34,8 +34,9 @@ def measure(name: str, path: Path, reference: list[str]) -> None:
 
     from dubrel.jobs.events import Heard
     from dubrel.jobs.transcribe import transcribe
+    from dubrel.media.cache import peaks_path, sound_path
     from dubrel.media.probe import probe
-    from dubrel.media.sound import peaks_path, read_sound, samples_of, sound_path
+    from dubrel.media.sound import read_sound, samples_of
     from dubrel.speech.textpairs import word_error_rate
 
     media = probe(path)

@@ -101,7 +101,7 @@ def _recent(row: dict[str, Any]) -> Recent:
 def digest(project: Project) -> str:
     """Of what a project says, wherever its recording is."""
     text = to_text(replace(project, media=None, active=0))
-    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()[:32]
+    return hashlib.sha256(text.encode()).hexdigest()[:32]
 
 
 def remember(

@@ -23,7 +23,7 @@ from dubrel.formats.script import read_script, understand
 from dubrel.jobs.events import Pace
 from dubrel.jobs.transcribe import settled_until
 from dubrel.log import log_path, set_up_log
-from dubrel.media.cache import cache_folder, cache_root, trim_cache
+from dubrel.media.cache import cache_root, trim_cache
 from dubrel.model import Cue, HeardWord, HouseStyle, Project, Word
 from dubrel.speech.activity import cut_chunks, speech_stretches
 from dubrel.text import grapheme_count
@@ -169,10 +169,14 @@ def test_what_is_settled_ends_in_a_pause():
 
 def test_the_cache_forgets_what_was_longest_unused():
     for nth, name in enumerate(("cache-old", "cache-mid", "cache-new")):
-        folder = cache_folder(name)
+        folder = cache_root() / name
+        folder.mkdir(parents=True)
         (folder / "x").write_bytes(b"0" * 1000)
         os.utime(folder, (nth + 1, nth + 1))
-    trim_cache(keep="cache-old", limit=2500 + sum(f.stat().st_size for f in cache_root().glob("*/*")) - 3000)
+    trim_cache(
+        keep=cache_root() / "cache-old",
+        limit=2500 + sum(f.stat().st_size for f in cache_root().glob("*/*")) - 3000,
+    )
     assert (cache_root() / "cache-old").is_dir() and (cache_root() / "cache-new").is_dir()
     assert not (cache_root() / "cache-mid").exists()
 

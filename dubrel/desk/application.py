@@ -5,6 +5,8 @@ from __future__ import annotations
 import gc
 import os
 import sys
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from dubrel.errors import DubrelError
@@ -37,7 +39,6 @@ def run(path: Path | None) -> int:
     from dubrel.desk.shell.guard import tell
     from dubrel.desk.shell.theme import THEMES
     from dubrel.desk.shell.window import MainWindow, system_theme
-    from dubrel.kept import unsaid
     from dubrel.settings import load_settings
 
     wanted = load_settings().theme
@@ -51,10 +52,17 @@ def run(path: Path | None) -> int:
         window.starting.refresh()
     window.show()
     QTimer.singleShot(0, window.show_focus)
-    QTimer.singleShot(150, lambda: [window.say(said) for said in unsaid()])
+    QTimer.singleShot(150, partial(_say_what_was_damaged, window.say))
     QTimer.singleShot(200, _collect_garbage)
     QTimer.singleShot(400, load_early)
     return app.exec()
+
+
+def _say_what_was_damaged(say: Callable[[str], object]) -> None:
+    from dubrel.kept import unsaid
+
+    if said := unsaid():
+        say(" ".join(said))
 
 
 def _collect_garbage() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import heapq
+import os
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 
@@ -90,11 +91,15 @@ def _read_tracks(media: Media, sources: Sequence[tuple[int, int | None, str]]) -
     for place, (track, channel, _) in enumerate(sources):
         count = 0
         try:
-            with track_path(media, place).open("wb") as file:
+            target = track_path(media, place)
+            part = target.with_suffix(f".{os.getpid()}.part")
+            with part.open("wb") as file:
+                os.fchmod(file.fileno(), 0o600)
                 for block in decode_blocks(Path(media.path), track, channel):
                     file.write(block.tobytes())
                     count += len(block)
                     yield (place + min(1.0, count / total)) / len(sources)
+            part.replace(target)
         except OSError as error:
             raise MediaError(
                 f"The tracks of “{media.name}” could not be kept: {(error.strerror or 'unknown').lower()}. "

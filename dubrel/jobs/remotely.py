@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 from dubrel.errors import EngineError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Heard, Pace
+from dubrel.media.identity import content_digest
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
 from dubrel.speech.aligners import aligner_for
@@ -33,7 +35,7 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
         raise EngineError(f"“{choices.engine}” is not a service.")
     samples, stage, at, last = samples_of(media), "Sending the recording", 0.0, 0
     aligner, judge = aligner_for(choices.language), DoubtJudge(choices.language)
-    for said in service.hear_recording(samples, f"{media.fingerprint}-{choices.language}"):
+    for said in service.hear_recording(samples, f"{content_digest(Path(media.path))}-{choices.language}"):
         if isinstance(said, Passage):
             start = max(last, min(said.start_ms, media.duration_ms))
             words = place_passage(aligner, samples, start, max(start, said.end_ms), said.text.split())

@@ -15,6 +15,7 @@ from dubrel.errors import DubrelError
 from dubrel.files import write_atomically
 from dubrel.jobs.events import Event, Pace, Surveyed
 from dubrel.jobs.transcribe import read_recording
+from dubrel.jsontext import parse_json
 from dubrel.media.cache import survey_path
 from dubrel.media.sound import decode_blocks, samples_of
 from dubrel.model import Media, Survey
@@ -52,16 +53,16 @@ def look_over(media: Media) -> Iterator[Event]:
 def kept_survey(media: Media) -> Survey | None:
     """What was found earlier, if it is in the cache."""
     try:
-        value = json.loads(survey_path(media).read_text())
+        value = parse_json(survey_path(media).read_bytes())
         return Survey(**{**value, "kinds": bytes.fromhex(value["kinds"])})
-    except (OSError, ValueError, TypeError, KeyError):
+    except (OSError, ValueError, TypeError, KeyError, AttributeError, DubrelError):
         return None
 
 
 def _keep(media: Media, found: Survey) -> None:
     text = json.dumps({**asdict(found), "kinds": found.kinds.hex()}).encode()
     with contextlib.suppress(DubrelError):  # it can be computed again
-        write_atomically(survey_path(media), lambda file: file.write(text))
+        write_atomically(survey_path(media), lambda file: file.write(text), private=True)
 
 
 def _beginning(media: Media, channel: int) -> np.ndarray:

@@ -13,6 +13,7 @@ from dubrel.jobs.events import Event, Pace, Progress, Warning_, Written
 from dubrel.jobs.fold import fold
 from dubrel.jobs.tellapart import find_speakers, question, speaker_bounds
 from dubrel.jobs.transcribe import transcribe
+from dubrel.media.identity import seen
 from dubrel.media.probe import probe
 from dubrel.model import HouseStyle, Media, Project, Transcript
 from dubrel.store.journal import Journal
@@ -37,7 +38,7 @@ def transcribed_project(
     DubrelError
         If it cannot be read or nobody speaks in it.
     """
-    media = probe(path)
+    media = seen(probe(path), path)
     present = [Project(title=path.stem, media=media, transcript=Transcript(choices.language or "en"))]
     journal = Journal(Project(), kind="recording", recording=str(path.absolute()))
     taken = False  # whoever does not come back for more could not write what was given

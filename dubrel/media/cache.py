@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
+import time
 from pathlib import Path
 
 from platformdirs import user_cache_dir
 
+from dubrel.errors import MediaError
+from dubrel.files import private_folder
+from dubrel.media.identity import cache_key
 from dubrel.model import Media
 
 LIMIT_BYTES = 6 << 30
+_DAY_S = 86_400
 
 
 def cache_root() -> Path:
@@ -18,66 +24,100 @@ def cache_root() -> Path:
     return Path(os.environ.get("DUBREL_CACHE") or user_cache_dir("dubrel"))
 
 
-def cache_folder(fingerprint: str) -> Path:
-    """The folder for one recording, made if need be."""
-    folder = cache_root() / fingerprint
-    folder.mkdir(parents=True, exist_ok=True)
-    os.utime(folder)
+def cache_folder(media: Media) -> Path:
+    """The folder for the recording that really stands at a path, made if need be.
+
+    What a project says of its recording is never taken for it: the key is what
+    the disk says of the file.
+
+    Raises
+    ------
+    MediaError
+        If the recording is not there, or the folder cannot be made.
+    """
+    folder = cache_root() / _key(media)
+    try:
+        private_folder(cache_root())
+        private_folder(folder)
+        os.utime(folder)
+    except OSError as error:
+        raise MediaError(
+            f"The cache “{cache_root()}” cannot be written: {(error.strerror or 'unknown error').lower()}. "
+            "Free some space, or name another folder in DUBREL_CACHE."
+        ) from error
     return folder
+
+
+def _key(media: Media) -> str:
+    try:
+        return cache_key(Path(media.path))
+    except (OSError, ValueError) as error:
+        raise MediaError(f"“{media.path}” is not there. Find the recording first.") from error
 
 
 def sound_path(media: Media) -> Path:
     """Where the samples of a recording are kept."""
-    return cache_folder(media.fingerprint) / "sound-16k.i16"
+    return cache_folder(media) / "sound-16k.i16"
 
 
 def track_path(media: Media, track: int) -> Path:
     """Where the samples of one channel or track are kept, without what came from the others."""
-    return cache_folder(media.fingerprint) / f"track-{track}-16k.i16"
+    return cache_folder(media) / f"track-{track}-16k.i16"
 
 
 def peaks_path(media: Media) -> Path:
     """Where the peaks of a recording are kept."""
-    return cache_folder(media.fingerprint) / "peaks-16.npy"
+    return cache_folder(media) / "peaks-16.npy"
 
 
 def survey_path(media: Media) -> Path:
     """Where what a look over a recording found is kept."""
-    return cache_folder(media.fingerprint) / "survey.json"
+    return cache_folder(media) / "survey.json"
 
 
 def is_read(media: Media) -> bool:
     """Whether the samples and the peaks are in the cache."""
-    return sound_path(media).is_file() and peaks_path(media).is_file()
+    try:
+        folder = cache_root() / _key(media)
+    except MediaError:
+        return False
+    return (folder / "sound-16k.i16").is_file() and (folder / "peaks-16.npy").is_file()
 
 
-def trim_cache(keep: str, limit: int = LIMIT_BYTES) -> None:
-    """Remove the longest unused recordings' folders until the cache is under its limit."""
-    folders = sorted(
-        (one for one in cache_root().glob("*") if one.is_dir()), key=lambda one: one.stat().st_mtime
-    )
-    sizes = {one: sum(file.stat().st_size for file in one.glob("*")) for one in folders}
-    total = sum(sizes.values())
-    for folder in folders:
-        if total <= limit or folder.name == keep:
+def trim_cache(keep: Path, limit: int = LIMIT_BYTES) -> None:
+    """Remove the longest unused recordings' folders until the cache is under its limit.
+
+    What a job left half-written a day ago goes as well.
+    """
+    for part in cache_root().glob("*/*.part*"):
+        with contextlib.suppress(OSError):
+            if time.time() - part.stat().st_mtime > _DAY_S:
+                part.unlink()
+    sizes = {one: _size(one) for one in cache_root().glob("*") if one.is_dir()}
+    total = sum(size for _, size in sizes.values())
+    for folder, (_, size) in sorted(sizes.items(), key=lambda one: one[1][0]):
+        if total <= limit or folder == keep:
             continue
         shutil.rmtree(folder, ignore_errors=True)
-        total -= sizes[folder]
+        total -= size
+
+
+def _size(folder: Path) -> tuple[float, int]:
+    """When a folder was used last, and its bytes; another process may remove it meanwhile."""
+    try:
+        return folder.stat().st_mtime, sum(file.stat().st_size for file in folder.glob("*"))
+    except OSError:
+        return 0.0, 0
 
 
 def cache_size() -> int:
     """Bytes in the cache."""
-    return sum(file.stat().st_size for file in cache_root().rglob("*") if file.is_file())
+    return sum(_size(folder)[1] for folder in cache_root().glob("*") if folder.is_dir())
 
 
-def empty_cache(keep: str = "") -> None:
-    """Remove what can be computed again, but for the recording that is open.
-
-    Parameters
-    ----------
-    keep : str
-        Its fingerprint.
-    """
+def empty_cache(keep: Media | None = None) -> None:
+    """Remove what can be computed again, but for the recording that is open."""
+    kept = cache_folder(keep) if keep is not None and is_read(keep) else None
     for folder in cache_root().glob("*"):
-        if folder.is_dir() and folder.name != keep:
+        if folder.is_dir() and folder != kept:
             shutil.rmtree(folder, ignore_errors=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 import numpy as np
@@ -58,9 +59,13 @@ class PeakBuilder:
 
     def save(self, path: Path) -> None:
         """Write the finest level, whole or not at all."""
-        part = path.with_suffix(".part.npy")
-        np.save(part, self.finish())
-        part.replace(path)
+        part = path.with_suffix(f".{os.getpid()}-{os.urandom(3).hex()}.part.npy")
+        try:
+            np.save(part, self.finish())
+            part.chmod(0o600)
+            part.replace(path)
+        finally:
+            part.unlink(missing_ok=True)
 
 
 class Peaks:

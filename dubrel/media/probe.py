@@ -1,12 +1,15 @@
-"""Say what a recording is: length, streams, exact frame rate, fingerprint."""
+"""Say what a recording is: length, streams, exact frame rate."""
 
 from __future__ import annotations
 
+import os
+import stat
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
 from dubrel.errors import MediaError
+from dubrel.media.wavheader import wav_options
 from dubrel.model import Media
 from dubrel.timecode import rounded
 
@@ -14,29 +17,7 @@ SUFFIXES = (
     *(".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mka", ".wma"),
     *(".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".mpg"),
 )
-_SAMPLE = 1 << 16
-
-
-def fingerprint(path: Path) -> str:
-    """A digest of size, head, middle and tail: the same file anywhere has the same one.
-
-    Raises
-    ------
-    MediaError
-        If the file cannot be read.
-    """
-    import hashlib  # late: starting the desk does not need it
-
-    try:
-        size = path.stat().st_size
-        digest = hashlib.sha256(str(size).encode())
-        with path.open("rb") as file:
-            for at in (0, max(0, size // 2 - _SAMPLE // 2), max(0, size - _SAMPLE)):
-                file.seek(at)
-                digest.update(file.read(_SAMPLE))
-    except OSError as error:
-        raise MediaError(f"“{path}” cannot be read: {_said(error)}. Check that it is still there.") from error
-    return digest.hexdigest()[:32]
+_LEAST_RATE, _MOST_RATE = 1000, 1_000_000
 
 
 def open_media(path: Path) -> Any:
@@ -50,14 +31,17 @@ def open_media(path: Path) -> Any:
     import av  # late: starting the desk does not need it
 
     try:
-        if path.is_file() and path.stat().st_size == 0:
+        found = path.stat()
+        if not stat.S_ISREG(found.st_mode):
+            raise MediaError(f"“{path}” is not a file. Choose a recording.")
+        if found.st_size == 0:
             raise MediaError(f"“{path}” is empty. Choose another recording.")
-        return av.open(str(path))
+        return av.open(str(path), options=wav_options(path), metadata_errors="replace")
     except av.error.InvalidDataError as error:
         raise MediaError(
             f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
         ) from error
-    except OSError as error:
+    except (OSError, ValueError) as error:
         raise MediaError(f"“{path}” cannot be read: {_said(error)}. Choose another file.") from error
 
 
@@ -75,10 +59,16 @@ def probe(path: Path) -> Media:
         audio = container.streams.audio[0] if container.streams.audio else None
         if video is None and audio is None:
             raise MediaError(f"“{path}” has neither sound nor picture. Choose another file.")
+        if audio is not None and not _LEAST_RATE <= audio.rate <= _MOST_RATE:
+            raise MediaError(
+                f"“{path}” says that its sound has {audio.rate:,} samples a second, which cannot be. "
+                "The file is damaged; choose another."
+            )
+        found = path.stat()
         return Media(
-            name=path.name,
+            name=os.fsencode(path.name).decode("utf-8", "replace"),
             path=str(path),
-            fingerprint=fingerprint(path),
+            fingerprint="",
             duration_ms=_duration(container, audio or video),
             frame_rate=_rate(video) if video is not None else None,
             width=video.width if video is not None else 0,
@@ -86,6 +76,8 @@ def probe(path: Path) -> Media:
             channels=audio.channels if audio is not None else 0,
             sample_rate=audio.rate if audio is not None else 0,
             tracks=_track_names(container),
+            size=found.st_size,
+            changed_ns=found.st_mtime_ns,
         )
 
 
@@ -113,5 +105,5 @@ def _duration(container: Any, stream: Any) -> int:
     return 0
 
 
-def _said(error: OSError) -> str:
-    return (error.strerror or type(error).__name__).lower()
+def _said(error: Exception) -> str:
+    return (getattr(error, "strerror", None) or type(error).__name__).lower()

@@ -15,7 +15,7 @@ from typing import Any, Literal
 import numpy as np
 
 from dubrel.errors import MediaError
-from dubrel.media.cache import peaks_path, sound_path, trim_cache
+from dubrel.media.cache import sound_path, trim_cache
 from dubrel.media.peaks import PeakBuilder
 from dubrel.media.probe import open_media
 from dubrel.model import Media
@@ -23,6 +23,8 @@ from dubrel.timecode import ms_to_samples, samples_to_ms
 
 RATE = 16_000
 _BLOCK_S = 4
+_BEYOND_S = 60
+_MOST_S = 100 * 3600
 
 
 def samples_of(media: Media) -> np.ndarray:
@@ -64,19 +66,23 @@ def read_sound(media: Media) -> Iterator[float]:
         raise MediaError(f"“{media.path}” has no sound. Choose a recording with a sound track.")
     total = max(1, ms_to_samples(media.duration_ms, RATE))
     target, peaks, count = sound_path(media), PeakBuilder(), 0
-    part = target.with_suffix(f".{os.getpid()}.part")
+    part = target.with_suffix(f".{os.getpid()}-{os.urandom(3).hex()}.part")
     try:
-        with part.open("wb") as file:
+        with open(part, "wb", opener=_privately) as file:
             for block in decode_blocks(Path(media.path)):
                 file.write(block.tobytes())
                 peaks.add(block)
                 count += len(block)
+                if count > _MOST_S * RATE:
+                    raise MediaError(f"“{media.path}” is longer than a hundred hours. Choose a shorter one.")
                 yield min(0.99, count / total)
         if count == 0:
             raise MediaError(
                 f"No sound could be decoded from “{media.path}”. The file is damaged; choose another."
             )
-        peaks.save(peaks_path(media))
+        if sound_path(media) != target:
+            raise MediaError(f"“{media.path}” was changed while it was read. Try again when it is whole.")
+        peaks.save(target.with_name("peaks-16.npy"))
         os.replace(part, target)
     except OSError as error:
         if error.errno in (errno.ENOSPC, errno.EDQUOT):
@@ -88,8 +94,12 @@ def read_sound(media: Media) -> Iterator[float]:
         ) from error
     finally:
         part.unlink(missing_ok=True)
-    trim_cache(media.fingerprint)
+    trim_cache(target.parent)
     yield 1.0
+
+
+def _privately(path: str, flags: int) -> int:
+    return os.open(path, flags, 0o600)
 
 
 def decoded_ms(media: Media) -> int:
@@ -145,14 +155,17 @@ def _mono_pieces(container: Any, stream: Any, rate: int, channel: int | None) ->
     layout = "mono" if channel is None else None
     downmix = AudioResampler(format="fltp", layout=layout, rate=rate)
     origin = (container.start_time or 0) * rate // 1_000_000
+    last = ((container.duration or 0) // 1_000_000 + _BEYOND_S) * rate  # a clock that jumps further is wrong
     have, least = 0, 0
     for frame in _frames(container, stream):
         if frame.pts is not None and frame.time_base is not None:
             base = frame.time_base
             hole = frame.pts * base.numerator * rate // base.denominator - origin - have
-            if hole > least:
-                yield np.zeros(hole, np.float32)
+            if hole > least and have + hole <= last:
                 have += hole
+                while hole > 0:
+                    yield np.zeros(min(hole, _BLOCK_S * rate), np.float32)
+                    hole -= _BLOCK_S * rate
         least = rate // 10  # later, small differences are the container's rounding
         for piece in _mono(frame, rate, downmix, channel):
             yield piece

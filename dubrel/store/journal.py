@@ -243,7 +243,7 @@ class Journal:
 
     def _append(self, text: str) -> None:
         """One line, whole or not at all."""
-        data = text.encode("utf-8", "surrogatepass")
+        data = text.encode()
         line = b"%08x " % zlib.crc32(data) + data + b"\n"
         try:
             done = 0

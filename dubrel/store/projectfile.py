@@ -13,12 +13,14 @@ from dubrel.edits.notes import anchored
 from dubrel.errors import ProjectError
 from dubrel.files import write_atomically
 from dubrel.jsontext import MOST_BYTES, parse_json
+from dubrel.media.probe import SUFFIXES
 from dubrel.model import Media, Project
 from dubrel.store.projectjson import VERSION, rows_of, to_text
 from dubrel.store.reading import project_of
 from dubrel.store.versions import carried_over, unpacked, write_versions
 
 MEMBER = "project.json"
+_SYSTEM = ("/etc", "/proc", "/sys", "/dev", "/run", "/boot")
 _DAMAGED: tuple[type[Exception], ...] = (
     *(zipfile.BadZipFile, zlib.error, KeyError, ValueError, EOFError, TypeError, NotImplementedError),
     *(AttributeError, IndexError, RuntimeError, OverflowError),  # an encrypted member, odd rows
@@ -56,7 +58,7 @@ def save(project: Project, path: Path) -> Project:
     if project.media:
         relative = _relative(Path(project.media.path), path.parent)
         project = replace(project, media=replace(project.media, relative=relative))
-    data = to_text(project).encode("utf-8", "surrogatepass")
+    data = to_text(project).encode()
     versions = carried_over(path, data)
 
     def write(file: BinaryIO) -> None:
@@ -104,6 +106,8 @@ def read_member(path: Path, name: str) -> bytes:
         If it is missing, damaged or too large.
     """
     try:
+        if path.exists() and not path.is_file():
+            raise ProjectError(f"“{path}” is not a file. Open a project file.")
         with zipfile.ZipFile(path) as archive, archive.open(name) as member:
             data = member.read(MOST_BYTES + 1)
     except FileNotFoundError as error:
@@ -157,12 +161,29 @@ def from_json(value: dict[str, Any]) -> Opened:
 
 
 def find_media(media: Media, project_path: Path | None) -> Path | None:
-    """Where a linked recording is now: by its relative path, then by its absolute one."""
+    """Where a linked recording is now: by its relative path, then by its absolute one.
+
+    A path in a project may say anything; only what a user would choose as a
+    recording is found: see :func:`is_plain_recording`.
+    """
     candidates = []
     if project_path is not None and media.relative:
         candidates.append(project_path.parent / media.relative)
     candidates.append(Path(media.path))
-    return next((path.resolve() for path in candidates if path.is_file()), None)
+    return next((path.resolve() for path in candidates if is_plain_recording(path)), None)
+
+
+def is_plain_recording(path: Path) -> bool:
+    """Whether a file may be opened unasked: a file by the name of a recording, outside the system's folders."""
+    try:
+        real = path.resolve()
+        return (
+            real.is_file()
+            and real.suffix.lower() in SUFFIXES
+            and not any(real.is_relative_to(folder) for folder in _SYSTEM)
+        )
+    except (OSError, ValueError, RuntimeError):  # a name that cannot be, a link that goes round
+        return False
 
 
 def read_version(path: Path, name: str) -> Opened:

@@ -8,6 +8,7 @@ one of times), so that it is small and opens in a moment.
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import asdict
 from typing import Any
@@ -17,14 +18,18 @@ from dubrel.model import Caption, CaptionTrack, Media, Note, Project, Speaker, T
 
 VERSION = 3
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
+_NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
 
 Rows = dict[str, Any]
 
 
 def dumps(value: Any) -> str:
-    """JSON without white space."""
-    return json.dumps(value, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+    """JSON without white space; what no text can hold (bytes in a file's name) is escaped."""
+    text = json.dumps(value, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+    if text.isascii() or not _NO_TEXT.search(text):
+        return text
+    return json.dumps(value, separators=(",", ":"), allow_nan=False)
 
 
 # -- rows -------------------------------------------------------------------------

@@ -94,6 +94,13 @@ class _Reader:
             value = _CONTROLS.sub("", value)[:most]
         return value
 
+    def path(self, value: Any) -> str:
+        """A path, which may hold bytes that are no text."""
+        if not isinstance(value, str) or "\0" in value or len(value) > 4096:
+            self.wrong["text"] += 1
+            return ""
+        return value
+
     def number(self, value: Any, low: float, high: float, usual: float) -> float:
         """A number between two others."""
         if isinstance(value, bool) or not isinstance(value, int | float) or value != value:
@@ -183,10 +190,10 @@ class _Reader:
         tracks = tracks if isinstance(tracks, list) else []
         return Media(
             name=self.text(value["name"]),
-            path=self.text(value["path"], most=4096),
+            path=self.path(value["path"]),
             fingerprint=fingerprint,
             duration_ms=self.time(value.get("duration_ms")),
-            relative=self.text(value.get("relative", ""), most=4096),
+            relative=self.path(value.get("relative", "")),
             frame_rate=self.rate(rate),
             width=int(self.number(value.get("width", 0), 0, 1 << 17, 0)),
             height=int(self.number(value.get("height", 0), 0, 1 << 17, 0)),

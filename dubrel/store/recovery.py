@@ -129,7 +129,7 @@ def _changes(log: Path) -> Iterator[dict[str, Any]]:
             checksum, _, text = line.rstrip(b"\n").partition(b" ")
             if not line.endswith(b"\n") or checksum != b"%08x" % zlib.crc32(text):
                 return
-            yield parse_json(text.decode("utf-8", "surrogatepass"))
+            yield parse_json(text)
 
 
 def _with_recording(project: Project, meta: Meta) -> Project:

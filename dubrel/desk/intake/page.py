@@ -193,7 +193,7 @@ class IntakePage(PaperPage):
         self._show_choices()
         self.transcribe.setVisible(media is not None)
         self.script.setVisible(media is not None)
-        missing = media is not None and self.session.media_path is None
+        missing = media is not None and (self.session.media_path is None or self.session.is_another)
         self.find_button.setVisible(missing)
         if media is None:
             self.title.setText("Bring in a recording")

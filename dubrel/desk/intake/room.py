@@ -66,6 +66,7 @@ class IntakeRoom(Room):
         desk.bars.append(self.bar)
         desk.session.opened.connect(self._on_opened)
         desk.session.changed.connect(self._on_changed)
+        desk.session.another_recording.connect(self._on_another)
         desk.lanes.changed.connect(self._on_lanes)
         desk.lanes.failed.connect(self._on_failed)
         desk.problem.connect(self._show_problem)
@@ -414,6 +415,16 @@ class IntakeRoom(Room):
         if self._shown:
             self._look_over()
 
+    def _on_another(self, name: str) -> None:
+        """Say that the file at the project's path is not the recording it was made with."""
+        text = (
+            f"“{name}” is another recording than the one this project was made with: its content differs. "
+            "Find the recording, or choose this one again to keep it."
+        )
+        self.desk.say(text)
+        self._show_problem(text)
+        self._refresh()
+
     def _on_changed(self, change: Change) -> None:
         if change.old.media is not change.new.media or not change.old.transcript.turns:
             self._refresh()
@@ -422,9 +433,8 @@ class IntakeRoom(Room):
 
     def _read_sound(self) -> None:
         """Read the file for the strip, if that has not been done."""
-        session, lanes = self.desk.session, self.desk.lanes
-        media = session.project.media
-        if media is not None and media.has_audio and session.media_path and not is_read(media):
+        lanes, recording = self.desk.lanes, self.desk.session.recording
+        if recording is not None and recording.has_audio and not is_read(recording):
             lanes.start_on_recording("read", ended=self._when_read)
 
     def _when_read(self, whole: bool) -> None:
@@ -436,13 +446,12 @@ class IntakeRoom(Room):
         """Show levels and kinds of sound; find them first if that has not been done."""
         from dubrel.jobs.survey import kept_survey  # late: as above
 
-        session, lanes = self.desk.session, self.desk.lanes
-        media = session.project.media
-        known = kept_survey(media) if media is not None and media.has_audio else None
+        lanes, recording = self.desk.lanes, self.desk.session.recording
+        known = kept_survey(recording) if recording is not None and recording.has_audio else None
         self._show_survey(known)
-        if known is not None or media is None or not self._shown or lanes.runs("survey", "read", *WORDS):
+        if known is not None or recording is None or not self._shown or lanes.runs("survey", "read", *WORDS):
             return
-        if media.has_audio and session.media_path and is_read(media):
+        if recording.has_audio and is_read(recording):
             lanes.start_on_recording("survey", take=self._take_survey)
 
     def _take_survey(self, event: Event) -> None:

@@ -11,7 +11,8 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import CANCEL, SAVE, SAVE_AS
 from dubrel.errors import DubrelError
-from dubrel.media.probe import fingerprint, probe
+from dubrel.media.identity import is_same_recording
+from dubrel.media.probe import probe
 from dubrel.model import Project
 from dubrel.store.projectfile import read_project
 
@@ -154,9 +155,10 @@ class Filing:
         path = self.desk.ask.recording(media.name) if media is not None else None
         if media is None or path is None:
             return
+        known = bool(media.fingerprint or media.size)
         try:
-            same = fingerprint(path) == media.fingerprint
-            found = replace(media, path=str(path), name=path.name) if same else beside(partial(probe, path))
+            found = beside(partial(probe, path))
+            same = known and beside(partial(is_same_recording, media, path))
         except DubrelError as error:
             self.desk.say(str(error))
             return

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -138,9 +138,9 @@ class Lanes(QObject):
 
     def start_on_recording(self, kind: str, *args: object, **how) -> None:
         """Begin a job on the open recording."""
-        media, path = self.session.project.media, self.session.media_path
-        assert media is not None and path is not None
-        self.start(kind, replace(media, path=str(path)), *args, **how)
+        recording = self.session.recording
+        assert recording is not None
+        self.start(kind, recording, *args, **how)
 
     def start_thread(
         self,

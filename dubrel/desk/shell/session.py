@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.recordingcheck import RecordingCheck
 from dubrel.edits.difference import change_between
 from dubrel.edits.history import History, Mark
 from dubrel.edits.talk import Talk, talk_of
@@ -42,6 +43,8 @@ class Session(QObject):
     sound_ready()
         The peaks can be drawn.
     saved_changed()
+    another_recording(str)
+        The recording at the project's path is not the one it was made with; its name.
     problem(str)
         What is not saved cannot be kept safe.
     """
@@ -52,6 +55,7 @@ class Session(QObject):
     stepped_back = Signal()
     sound_ready = Signal()
     saved_changed = Signal()
+    another_recording = Signal(str)
     problem = Signal(str)
 
     def __init__(self) -> None:
@@ -66,6 +70,10 @@ class Session(QObject):
         self._claim: Claim | None = None
         self._file = (0, 0)
         self._journal = self._new_journal(self._saved, None)
+        self._seen: Media | None = None
+        self.is_another = False  # the file is not the recording that the project was made with
+        self._check = RecordingCheck()
+        self._check.found.connect(self._on_checked)
         self._talk: tuple[object, dict[str, Talk]] = (None, {})
 
     @property
@@ -82,6 +90,14 @@ class Session(QObject):
     def has_recording(self) -> bool:
         """Whether there is a recording that can be played."""
         return self.project.media is not None and self.media_path is not None
+
+    @property
+    def recording(self) -> Media | None:
+        """The recording where it really is; ``None`` where it is not there."""
+        media = self.project.media
+        if media is None or self.media_path is None:
+            return None
+        return replace(media, path=str(self.media_path))
 
     def apply(self, project: Project, label: str, key: str | None = None) -> None:
         """Take a step that can be undone.
@@ -163,6 +179,7 @@ class Session(QObject):
         self.saved_at = path.stat().st_mtime if path is not None and path.exists() else None
         self.media_path = find_media(project.media, path) if project.media else None
         self.peaks = None
+        self._check_recording()
         self.opened.emit()
         self._tell(old)
         self.saved_changed.emit()
@@ -180,7 +197,8 @@ class Session(QObject):
         claimed = self._claim if own else claim(path)
         if claimed is None and not own:
             raise DubrelError(f"“{path.name}” is open in another window. Save as another file.")
-        value = self.project
+        value = self._with_what_was_seen(self.project)
+        present = self.project
         try:
             written = beside(lambda: save(value, path))
         except DubrelError:
@@ -190,9 +208,10 @@ class Session(QObject):
         if not own:
             self._leave_file(keep_journal=True)
         self._claim, self.read_only = claimed, False
-        if written.media != value.media and self.project.media == value.media:
+        if self.project.media == present.media:
             self.history.present = replace(self.project, media=written.media)
-        self.path, self._saved = path, self.project if self.project.media is written.media else value
+        unchanged = self.project.transcript is value.transcript and self.project == written
+        self.path, self._saved = path, self.project if unchanged else written
         self._file = identity(path)
         self.saved_at = path.stat().st_mtime
         self._journal.close()
@@ -215,8 +234,34 @@ class Session(QObject):
         """Say which recording is being made for the project, so that both are found again after a crash."""
         self._journal.recording_to(path)
 
+    def _check_recording(self) -> None:
+        """Look whether the recording is the one that the project was made with."""
+        self._seen, self.is_another = None, False
+        self._check.stop()
+        if self.recording is not None and self.media_path is not None:
+            self._check.begin(self.recording, self.media_path)
+
+    def _on_checked(self, now: Media, same: bool) -> None:
+        media = self.project.media
+        if media is None:
+            return
+        self.is_another = not same
+        if same:
+            self._seen = now
+        else:
+            self.another_recording.emit(media.name)
+
+    def _with_what_was_seen(self, project: Project) -> Project:
+        """The project with the digest of its recording, to be saved."""
+        media, now = project.media, self._seen
+        if media is None or now is None or self.media_path != Path(now.path):
+            return project
+        known = replace(media, fingerprint=now.fingerprint, size=now.size, changed_ns=now.changed_ns)
+        return replace(project, media=known)
+
     def close(self) -> None:
         """Nothing is open any more: what is not saved was not wanted."""
+        self._check.stop()
         self._leave_file()
         self._journal = self._new_journal(Project(), None)
 
@@ -233,12 +278,15 @@ class Session(QObject):
     def relink(self, media: Media) -> None:
         """Point the project to another recording, with all that is known of it."""
         self.media_path, self.peaks = Path(media.path), None
+        self._seen, self.is_another = None, False
+        self._check.begin(replace(media, fingerprint=""), self.media_path)
         self.apply(replace(self.project, media=media), "Find the recording")
         self.load_peaks()
 
     def attach(self, media: Media) -> None:
         """Give the project, and every earlier value of it, the recording that was made for it."""
         self.media_path = Path(media.path)
+        self._check.begin(media, self.media_path)
         self.amend(lambda project: replace(project, media=media))
 
     def talk(self) -> dict[str, Talk]:
@@ -250,11 +298,11 @@ class Session(QObject):
 
     def load_peaks(self) -> None:
         """Load the peaks if the sound has been read."""
-        media = self.project.media
-        if media is not None and self.peaks is None and is_read(media):
+        recording = self.recording
+        if recording is not None and self.peaks is None and is_read(recording):
             from dubrel.media.peaks import Peaks  # late: the first frame shows the text, the next the sound
 
-            self.peaks = Peaks.load(peaks_path(media))
+            self.peaks = Peaks.load(peaks_path(recording))
             self.sound_ready.emit()
 
     def _tell(self, old: Project) -> None:

@@ -180,8 +180,7 @@ class SettingsPage(PaperPage):
         self.refresh()
 
     def _empty(self) -> None:
-        media = self.desk.session.project.media
-        empty_cache(media.fingerprint if media else "")
+        empty_cache(self.desk.session.recording)
         self.refresh()
         self.desk.say(f"The cache is empty: {Path(cache_root())}.")
 

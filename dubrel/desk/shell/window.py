@@ -34,6 +34,7 @@ from dubrel.desk.shell.theme import THEMES, Theme, dress, set_text_scale
 from dubrel.desk.shell.widgets import label
 from dubrel.desk.shell.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.edits.difference import Change
+from dubrel.model import Media
 from dubrel.settings import Settings, load_settings
 from dubrel.timecode import format_length
 
@@ -333,7 +334,7 @@ class MainWindow(QMainWindow):
         self.player.set_source(session.media_path)
         self.booth.picture.clear()
         if media is not None and session.media_path is None:
-            self.say("The recording is not where it was. Go to Intake and find it.")
+            self.say(_missing(media))
         if media is not None and media.has_video and session.media_path:
             QTimer.singleShot(0, self.booth.show_video)
 
@@ -368,6 +369,17 @@ class MainWindow(QMainWindow):
             return
         self.desk.stop()
         event.accept()
+
+
+def _missing(media: Media) -> str:
+    """Why the recording of a project was not opened."""
+    try:
+        there = Path(media.path).exists()
+    except (OSError, ValueError):
+        there = False
+    if there:
+        return f"“{media.path}” in this project is not by its name a recording, so it was not opened. Find the recording in Intake."
+    return "The recording is not where it was. Go to Intake and find it."
 
 
 def system_theme() -> Theme:

@@ -66,14 +66,15 @@ class TypedWords(QObject):
     def _begin(self) -> None:
         project = self.session.project
         turns, self._turns = self._turns, set()
-        if project.media is None or not is_read(project.media):
+        recording = self.session.recording
+        if recording is None or not is_read(recording):
             return
         found = [turn for one in turns if (turn := turn_with(project, one)) is not None]
         for run in (run for turn in found for run in typed_runs(turn)):
             if (run.ids[0], run.texts) not in self._tried:
                 self._tried.add((run.ids[0], run.texts))
                 language = project.transcript.language
-                future = self._worker().submit(sound_path(project.media), language, run)
+                future = self._worker().submit(sound_path(recording), language, run)
                 self._waiting.append((run, future))
         if self._waiting:
             self._poll.start()

@@ -1,0 +1,102 @@
+"""Which recording a file is: at once by what the disk says of it, for good by all its bytes."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from collections.abc import Callable
+from pathlib import Path
+
+from dubrel.errors import MediaError
+from dubrel.model import Media
+
+_BLOCK = 1 << 20
+_SAMPLE = 1 << 16
+
+
+def cache_key(path: Path) -> str:
+    """What tells this file from every other and from itself before a change; costs one look at the disk.
+
+    Raises
+    ------
+    OSError
+        If it is not there.
+    """
+    found = os.stat(path)
+    seen = (found.st_ino, found.st_size, found.st_mtime_ns, found.st_ctime_ns)
+    return hashlib.sha256(repr(seen).encode()).hexdigest()[:32]
+
+
+def content_digest(path: Path, stop: Callable[[], bool] = lambda: False) -> str:
+    """A digest of the whole content; empty where it was stopped.
+
+    Raises
+    ------
+    MediaError
+        If the file cannot be read.
+    """
+    digest = hashlib.blake2b(digest_size=32)
+    try:
+        with path.open("rb", buffering=0) as file:
+            while block := file.read(_BLOCK):
+                if stop():
+                    return ""
+                digest.update(block)
+    except OSError as error:
+        raise MediaError(
+            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still there."
+        ) from error
+    return digest.hexdigest()
+
+
+def sampled_digest(path: Path) -> str:
+    """The digest that projects of earlier versions hold: of size, head, middle and tail.
+
+    Raises
+    ------
+    OSError
+        If the file cannot be read.
+    """
+    size = path.stat().st_size
+    digest = hashlib.sha256(str(size).encode())
+    with path.open("rb") as file:
+        for at in (0, max(0, size // 2 - _SAMPLE // 2), max(0, size - _SAMPLE)):
+            file.seek(at)
+            digest.update(file.read(_SAMPLE))
+    return digest.hexdigest()[:32]
+
+
+def is_same_recording(media: Media, path: Path, stop: Callable[[], bool] = lambda: False) -> bool:
+    """Whether a file is the recording that a project was made with, as far as it can be told.
+
+    A project that knows no digest yet has nothing to compare but the size.
+
+    Raises
+    ------
+    MediaError
+        If the file cannot be read.
+    """
+    try:
+        size = path.stat().st_size
+        if media.size and media.size != size:
+            return False
+        if len(media.fingerprint) == 32:
+            return sampled_digest(path) == media.fingerprint
+    except OSError as error:
+        raise MediaError(
+            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still there."
+        ) from error
+    return not media.fingerprint or content_digest(path, stop) == media.fingerprint
+
+
+def seen(media: Media, path: Path, stop: Callable[[], bool] = lambda: False) -> Media:
+    """The recording with the digest, the size and the time of change that its file has now."""
+    found = path.stat()
+    return Media(
+        **{
+            **media.__dict__,
+            "fingerprint": content_digest(path, stop),
+            "size": found.st_size,
+            "changed_ns": found.st_mtime_ns,
+        }
+    )
