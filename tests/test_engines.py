@@ -13,7 +13,7 @@ from dubrel.jobs.events import Heard, Progress
 from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.cache import sound_path
 from dubrel.media.probe import probe
-from dubrel.media.sound import passage, samples_of
+from dubrel.media.sound import passage, read_sound, samples_of
 from dubrel.settings import Settings, load_settings, save_settings, settings_path
 from dubrel.speech.builtin import builtin_folder
 from dubrel.speech.engines import engine_named
@@ -29,7 +29,18 @@ def short(film, tmp_path_factory):
     """The first spoken seconds of the film as a recording of its own."""
     samples = samples_of(probe(film))
     path = tmp_path_factory.mktemp("short") / "short.wav"
-    return write_wav(path, np.array(passage(samples, 3000, 12_000)) / 32768)
+    write_wav(path, np.array(passage(samples, 3000, 12_000)) / 32768)
+    list(read_sound(probe(path)))
+    return path
+
+
+@pytest.fixture(autouse=True)
+def agreed(request):
+    """The user has agreed that recordings go to the stand-in."""
+    if "service" in request.fixturenames:
+        save_settings(Settings().with_consent(f"remote:{request.getfixturevalue('service').address}"))
+    yield
+    save_settings(Settings())
 
 
 def text_of(events):
@@ -129,7 +140,7 @@ def test_a_job_that_never_ends_is_given_up_and_kept(service, short):
 
 
 def test_a_service_that_is_gone_is_one_sentence(short, monkeypatch):
-    monkeypatch.setattr("dubrel.speech.remote._FIRST_WAIT_S", 0.01)
+    monkeypatch.setattr("dubrel.speech.http._FIRST_WAIT_S", 0.01)
     server = StandIn()
     server.server_close()
     with pytest.raises(EngineError, match="cannot be used"):

@@ -143,6 +143,7 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
     from dubrel.media.probe import probe
     from dubrel.settings import load_settings, save_settings
     from dubrel.speech.engines import engine_named
+    from dubrel.speech.http import unsafe
     from dubrel.speech.recogniser import Service, is_remote
 
     if not is_remote(args.engine):
@@ -151,7 +152,10 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
     assert isinstance(service, Service)
     price = service.price(sum(probe(one).duration_ms for one in recordings))
     print(f"dubrel: transcribing at {service.address} costs {price}.", file=sys.stderr)
+    if said := unsafe(service.address):
+        print(f"dubrel: {said}", file=sys.stderr)
     settings = load_settings()
+    args.engine = f"remote:{service.address}"
     if args.engine in settings.consented:
         return
     if not args.send:

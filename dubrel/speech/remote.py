@@ -7,26 +7,27 @@ application, goes on where it stopped. The protocol is in docs/remote.md.
 
 from __future__ import annotations
 
-import http.client
 import io
 import json
+import re
 import time
-import urllib.error
-import urllib.request
-from collections.abc import Callable, Iterator
-from typing import Any, TypeVar
+from collections.abc import Iterator
+from contextlib import suppress
+from typing import Any
 
 import numpy as np
 
 from dubrel.errors import EngineError
+from dubrel.keys import key_for
+from dubrel.settings import load_settings
+from dubrel.speech.http import Line, checked_address
 from dubrel.speech.recogniser import Passage
 
 _PIECE = 1 << 18
-_TRIES = 6
-_FIRST_WAIT_S, _GROWTH = 0.25, 2.0
-_ANSWER_S = 20
+_STALLED = 5  # pieces in a row that the service did not take
 _RATE = 16_000
-T = TypeVar("T")
+_MOST_MS = 100 * 3_600_000
+_JOB = re.compile(r"[A-Za-z0-9._-]{1,100}")
 
 
 class RemoteRecogniser:
@@ -48,11 +49,8 @@ class RemoteRecogniser:
     """
 
     def __init__(self, address: str, patience_s: float = 600, poll_s: float = 0.5) -> None:
-        if not address.startswith(("http://", "https://")) or len(address.split("/")[2]) < 1:
-            raise EngineError(
-                f"“{address}” is not the address of a service. An address begins with http:// or https://."
-            )
-        self.address = address.rstrip("/")
+        self.address = checked_address(address)
+        self._line = Line(self.address, key_for(self.address))
         self._patience_s, self._poll_s = patience_s, poll_s
 
     def price(self, duration_ms: int) -> str:
@@ -60,91 +58,110 @@ class RemoteRecogniser:
 
         def read(value: dict[str, Any]) -> str:
             each, currency = float(value["per_minute"]), str(value["currency"])
+            if not 0 <= each < 1e6 or not 0 < len(currency) <= 10 or not currency.isprintable():
+                raise ValueError("no price")
             return f"{each * duration_ms / 60_000:.2f} {currency} ({each:g} {currency} a minute)"
 
-        return self._asked("GET", "/price", read)
+        return self._line.ask("GET", "/price", read)
 
     def hear_recording(self, samples: np.ndarray, key: str) -> Iterator[float | str | Passage]:
-        """Send, wait and fetch; see :class:`dubrel.speech.engines.Service`."""
+        """Send, wait and fetch; see :class:`dubrel.speech.recogniser.Service`.
+
+        Raises
+        ------
+        EngineError
+            If the user has not agreed that recordings go there: this is where bytes
+            leave the machine. If the service fails for good.
+        """
+        if f"remote:{self.address}" not in {one.rstrip("/") for one in load_settings().consented}:
+            raise EngineError(
+                f"Nothing was sent to {self.address}: you have not agreed to it. Transcribe it again and agree."
+            )
         sound = as_flac(samples)
         order = json.dumps({"key": key, "size": len(sound)}).encode()
-        job, received = self._asked(
-            "POST", "/jobs", lambda value: (str(value["id"]), int(value["received"])), order
-        )
+        job, received = self._line.ask("POST", "/jobs", lambda value: _begun(value, len(sound)), order)
         yield "Sending the recording"
-        while received < len(sound):
-            piece = sound[received : received + _PIECE]
-            received = self._asked(
-                "PUT", f"/jobs/{job}/sound", lambda value: int(value["received"]), piece, received
-            )
-            yield 0.3 * received / max(1, len(sound))
+        yield from self._send(job, sound, received)
         yield from self._wait(job)
-        yield from self._asked("GET", f"/jobs/{job}/text", _passages)
-        self._asked("DELETE", f"/jobs/{job}", lambda value: None)
+        yield from self._line.ask("GET", f"/jobs/{job}/text", _passages)
+        self._tidy_up(job)
 
-    def _wait(self, job: str) -> Iterator[float | str | Passage]:
+    def _send(self, job: str, sound: bytes, received: int) -> Iterator[float]:
+        stalled = 0
+        while received < len(sound):
+            before, piece = received, sound[received : received + _PIECE]
+            received = self._line.ask(
+                "PUT",
+                f"/jobs/{job}/sound",
+                lambda value: _received(value, len(sound)),
+                piece,
+                {"X-From": str(received)},
+            )
+            stalled = 0 if received > before else stalled + 1
+            if stalled == _STALLED:
+                raise EngineError(
+                    f"The service at {self.address} does not take the recording. Try again later, or another one."
+                )
+            yield 0.3 * received / max(1, len(sound))
+
+    def _tidy_up(self, job: str) -> None:
+        """Let the service forget the recording; what it gave is here already, whatever it says."""
+        with suppress(EngineError):
+            self._line.ask("DELETE", f"/jobs/{job}", lambda value: None)
+
+    def _wait(self, job: str) -> Iterator[float | str]:
         last, since = None, time.monotonic()
+        best, states = -1.0, set[str]()
         while True:
-            state, fraction = self._asked(
-                "GET", f"/jobs/{job}", lambda value: (str(value["state"]), float(value["fraction"]))
+            state, fraction = self._line.ask(
+                "GET",
+                f"/jobs/{job}",
+                lambda value: (str(value["state"]), min(1.0, max(0.0, float(value["fraction"])))),
             )
             if state == "done":
                 return
             if state == "failed":
-                self._asked("DELETE", f"/jobs/{job}", lambda value: None)
+                self._tidy_up(job)
                 raise EngineError(
                     f"The service at {self.address} could not transcribe the recording. Try another recogniser."
                 )
+            if fraction > best or state not in states:
+                since, best = time.monotonic(), max(best, fraction)
+                states.add(state[:40])
             if (state, fraction) != last:
-                last, since = (state, fraction), time.monotonic()
+                last = (state, fraction)
                 yield "Waiting for the service" if state != "hearing" else "Transcribed elsewhere"
                 yield 0.3 + 0.6 * fraction
-            elif time.monotonic() - since > self._patience_s:
+            if time.monotonic() - since > self._patience_s:
                 raise EngineError(
                     f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f} minutes. "
                     "Start again later; it goes on from where it stopped."
                 )
             time.sleep(self._poll_s)
 
-    def _asked(
-        self,
-        method: str,
-        path: str,
-        read: Callable[[Any], T],
-        body: bytes | None = None,
-        start: int | None = None,
-    ) -> T:
-        """One request, tried again where the service or the line fails."""
-        wait, reason = _FIRST_WAIT_S, ""
-        for attempt in range(_TRIES):
-            if attempt:
-                time.sleep(wait)
-                wait *= _GROWTH
-            request = urllib.request.Request(self.address + path, body, method=method)
-            if start is not None:
-                request.add_header("X-From", str(start))
-            try:
-                with urllib.request.urlopen(request, timeout=_ANSWER_S) as answer:
-                    return read(json.loads(answer.read()))
-            except urllib.error.HTTPError as error:
-                if error.code < 500 and error.code not in (408, 429):
-                    raise EngineError(
-                        f"The service at {self.address} refused ({error.code}). Check the address."
-                    ) from error
-                reason = f"it answered {error.code}"
-            except (OSError, http.client.HTTPException) as error:
-                reason = f"the connection failed ({getattr(error, 'reason', error) or type(error).__name__})"
-            except (ValueError, KeyError, TypeError):
-                reason = "its answer could not be read"
-        raise EngineError(
-            f"The service at {self.address} cannot be used: {reason}, {_TRIES} times. "
-            "What was sent is kept there; start again to go on."
-        )
+
+def _begun(value: Any, size: int) -> tuple[str, int]:
+    job = str(value["id"])
+    if not _JOB.fullmatch(job):
+        raise ValueError("no id")
+    return job, _received(value, size)
+
+
+def _received(value: Any, size: int) -> int:
+    received = int(value["received"])
+    if not 0 <= received <= size:
+        raise ValueError("more than there is")
+    return received
 
 
 def _passages(value: Any) -> list[Passage]:
-    found = [Passage(int(one["start_ms"]), int(one["end_ms"]), str(one["text"])) for one in value["passages"]]
+    found = [_passage(one) for one in value["passages"]]
     return sorted(found, key=lambda one: one.start_ms)
+
+
+def _passage(one: Any) -> Passage:
+    start, end = (min(_MOST_MS, max(0, int(one[name]))) for name in ("start_ms", "end_ms"))
+    return Passage(start, max(start, end), str(one["text"]))
 
 
 def as_flac(samples: np.ndarray) -> bytes:

@@ -12,10 +12,12 @@ from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.errors import DubrelError
+from dubrel.keys import keep_key, key_for
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.settings import load_settings, save_settings
 from dubrel.speech.engines import engine_named
+from dubrel.speech.http import checked_address, unsafe
 from dubrel.speech.recogniser import is_remote
 
 if TYPE_CHECKING:
@@ -48,9 +50,20 @@ class Engines:
 
     def add_service(self) -> None:
         """Add a service to the recognisers."""
-        address = self.ask.service_address()
-        if address is not None:
-            self._add(f"remote:{address}")
+        given = self.ask.service_address()
+        if given is None:
+            return
+        address, key = given
+        try:
+            address = checked_address(address)
+            if key:
+                beside(partial(keep_key, address, key))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            self.desk.problem.emit(str(error))
+            if not key_for(address):
+                return
+        self._add(f"remote:{address}")
 
     def _add(self, engine: str) -> None:
         try:
@@ -66,7 +79,10 @@ class Engines:
 
     def remove(self) -> None:
         """Take the chosen recogniser out of the list; nothing on the disk is touched."""
-        save_settings(load_settings().without_engine(self.page().choices().engine))
+        engine = self.page().choices().engine
+        save_settings(load_settings().without_engine(engine))
+        if is_remote(engine):
+            beside(partial(keep_key, engine.partition(":")[2], ""))
         self.page().fill_engines("builtin")
 
     def may_use(self, engine: str) -> bool:
@@ -93,7 +109,10 @@ class Engines:
         question = f"Transcribing {what} elsewhere costs {total}."
         if engine not in settings.consented:
             address = engine.partition(":")[2]
-            question = f"The sound of {what} would leave this machine and go to {address}. {question}"
+            warning = f" {said}" if (said := unsafe(address)) else ""
+            question = (
+                f"The sound of {what} would leave this machine and go to {address}.{warning} {question}"
+            )
         if not self.desk.ask.yes(question, "Send"):
             return []
         save_settings(settings.with_consent(engine))

@@ -44,12 +44,20 @@ class IntakeQuestions:
         """A folder with a recogniser's model."""
         return self.desk.ask.folder("The folder with the model's files", "")
 
-    def service_address(self) -> str | None:
-        """The address of a recognition service."""
+    def service_address(self) -> tuple[str, str] | None:
+        """The address of a recognition service, and its key if it wants one."""
         text, given = QtWidgets.QInputDialog.getText(
-            self.window, "Service", "Its address, for example http://127.0.0.1:8765", text="http://"
+            self.window, "Service", "Its address, for example http://127.0.0.1:8765", text="https://"
         )
-        return text.strip() if given and text.strip() else None
+        if not given or not text.strip():
+            return None
+        key, given = QtWidgets.QInputDialog.getText(
+            self.window,
+            "Service",
+            "Its key, if it wants one; it is kept in the system's keyring",
+            QtWidgets.QLineEdit.EchoMode.Password,
+        )
+        return (text.strip(), key.strip()) if given else None
 
     def speaker_files(self) -> list[Path]:
         """One recording for each speaker, begun at the same moment."""

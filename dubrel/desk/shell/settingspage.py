@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
+from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.widgets import button, label
 from dubrel.errors import DubrelError
+from dubrel.keys import keep_key
 from dubrel.media.cache import cache_root, cache_size, empty_cache
 from dubrel.settings import MOST_STEP_BACK_MS, TEXT_SIZES, Settings, load_settings, save_settings
 
@@ -176,7 +179,10 @@ class SettingsPage(PaperPage):
         self.desk.commands.run(command)
 
     def _remove_engine(self) -> None:
-        self._keep(load_settings().without_engine(str(self.engines.currentData())))
+        engine = str(self.engines.currentData())
+        self._keep(load_settings().without_engine(engine))
+        if engine.startswith("remote:"):
+            beside(partial(keep_key, engine.partition(":")[2], ""))
         self.refresh()
 
     def _empty(self) -> None:
