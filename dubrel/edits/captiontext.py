@@ -23,11 +23,14 @@ class CaptionText:
         The name of who begins each line; empty where it is not known.
     rtl : bool
         Whether it is set from the right.
+    pieces : tuple of tuple of (str, str)
+        For each line its words with their styles; empty where none has one.
     """
 
     lines: tuple[str, ...]
     speakers: tuple[str, ...] = ()
     rtl: bool = False
+    pieces: tuple[tuple[tuple[str, str], ...], ...] = ()
 
     @property
     def length(self) -> int:
@@ -51,11 +54,19 @@ def text_of(project: Project, track: CaptionTrack, caption: Caption) -> CaptionT
             rows[-1].append(word)
     rows = [row for row in rows if row]
     marked = {*caption.named, *caption.dashed}
-    lines = tuple(
-        " ".join(_shown(project, caption, word) if word.id in marked else word.text for word in row)
-        for row in rows
-    )
-    return CaptionText(lines, tuple(name_of(project, row[0].id) for row in rows), _rtl(lines, track))
+    texts = [
+        [_shown(project, caption, word) if word.id in marked else word.text for word in row] for row in rows
+    ]
+    lines = tuple(map(" ".join, texts))
+    pieces: tuple[tuple[tuple[str, str], ...], ...] = ()
+    if caption.styled:
+        style = dict(caption.styled)
+        pieces = tuple(
+            tuple((text, style.get(word.id, "")) for text, word in zip(shown, row))
+            for shown, row in zip(texts, rows)
+        )
+    speakers = tuple(name_of(project, row[0].id) for row in rows)
+    return CaptionText(lines, speakers, _rtl(lines, track), pieces)
 
 
 def _shown(project: Project, caption: Caption, word: Word) -> str:

@@ -107,7 +107,9 @@ def _carried(caption: Caption, words: list[int]) -> Caption | None:
         return caption
     breaks = tuple(one for one in _heirs(caption, words, caption.breaks) if one != words[0])
     named, dashed = _heirs(caption, words, caption.named), _heirs(caption, words, caption.dashed)
-    return replace(caption, words=tuple(words), breaks=breaks, named=named, dashed=dashed)
+    staying = set(words)
+    styled = tuple(one for one in caption.styled if one[0] in staying)
+    return replace(caption, words=tuple(words), breaks=breaks, named=named, dashed=dashed, styled=styled)
 
 
 def _heirs(caption: Caption, words: list[int], marks: tuple[int, ...]) -> tuple[int, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.model import (
@@ -181,7 +181,7 @@ def from_cues(project: Project, cues: Sequence[Cue], language: str) -> Project:
     ordered = sorted(cues, key=lambda one: (one.start_ms, one.end_ms))
     names = dict.fromkeys(name for cue in ordered for name in (cue.speaker, *cue.changes.values()) if name)
     speakers = {name: Speaker(f"s{k}", name) for k, name in enumerate(names, 1)}
-    turns: list[Turn] = []
+    turns: list[_OpenTurn] = []
     captions: list[Caption] = []
     next_id = project.next_id
     for cue in ordered:
@@ -197,26 +197,50 @@ def from_cues(project: Project, cues: Sequence[Cue], language: str) -> Project:
             new = line in cue.changes
             who = cue.changes[line] if new else who
             speaker = speakers[who].id if who else None
-            if turns and not new and not _cue_begins_turn(turns[-1], row[0], speaker):
-                turns[-1] = replace(turns[-1], words=turns[-1].words + row)
+            if turns and not new and not turns[-1].ends_before(row[0], speaker):
+                turns[-1].words += row
             else:
-                turns.append(Turn(next_id, row, speaker))
+                turns.append(_OpenTurn(next_id, speaker, list(row)))
                 next_id += 1
-    transcript = Transcript(language, tuple(speakers.values()), tuple(turns))
+    made = tuple(Turn(one.id, tuple(one.words), one.speaker) for one in turns)
+    transcript = Transcript(language, tuple(speakers.values()), made)
     track = CaptionTrack(next_id, language, DEFAULT_STYLE, tuple(captions))
     return replace(project, transcript=transcript, tracks=(track,), active=next_id, next_id=next_id + 1)
+
+
+@dataclass
+class _OpenTurn:
+    """A turn that is being read: it grows at the cost of what comes, not of what is there."""
+
+    id: int
+    speaker: str | None
+    words: list[Word]
+
+    def ends_before(self, word: Word, speaker: str | None) -> bool:
+        """Whether a word begins another turn."""
+        heard = HeardWord(word.text, word.start_ms, word.end_ms)
+        return speaker != self.speaker or begins_turn(self.words[-1], heard, len(self.words))
 
 
 def _cue_caption(cue: Cue, caption_id: int, rows: Sequence[tuple[int, tuple[Word, ...]]]) -> Caption:
     firsts = [row[0].id for _, row in rows]
     dashed = [row[0].id for line, row in rows if line == rows[0][0] or line in cue.changes]
+    styled = [
+        (word.id, cue.styles[line, nth])
+        for line, row in rows
+        for nth, word in enumerate(row)
+        if cue.styles.get((line, nth))
+    ]
     return Caption(
         caption_id,
         cue.start_ms,
         cue.end_ms,
         tuple(word.id for _, row in rows for word in row),
         tuple(firsts[1:]),
+        named=tuple(row[0].id for line, row in rows if line in cue.named),
         dashed=tuple(dashed) if cue.dashed else (),
+        place=cue.place,
+        styled=tuple(styled),
     )
 
 
@@ -236,9 +260,3 @@ def _cue_rows(cue: Cue, next_id: int) -> list[tuple[int, tuple[Word, ...]]]:
             count += 1
         rows.append((place, tuple(row)))
     return rows
-
-
-def _cue_begins_turn(turn: Turn, word: Word, speaker: str | None) -> bool:
-    before = turn.words[-1]
-    heard = HeardWord(word.text, word.start_ms, word.end_ms)
-    return speaker != turn.speaker or begins_turn(before, heard, len(turn.words))

@@ -7,7 +7,10 @@ from pathlib import Path
 from dubrel.edits.intake import add_heard
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_text
+from dubrel.formats.oddities import Oddities
 from dubrel.model import HeardWord, Project
+
+_MOST_MS = 360_000_000
 
 
 def write(project: Project) -> str:
@@ -26,26 +29,36 @@ def write(project: Project) -> str:
 def read(path: Path) -> Reading:
     """Read words in order of time.
 
+    A line that is none is left out and said.
+
     Raises
     ------
     FormatError
-        If a line is not in the form, or there are none.
+        If there are none.
     """
     text, warnings = read_text(path)
-    heard = []
+    heard, odd = list[HeardWord](), Oddities()
     for number, line in enumerate(text.split("\n"), 1):
         if not line.strip() or line.startswith(";;"):
             continue
-        fields = line.split()
-        try:
-            start, length = round(float(fields[2]) * 1000), round(float(fields[3]) * 1000)
-            doubt = 1 - float(fields[5]) if len(fields) > 5 else 0.0
-            heard.append(HeardWord(fields[4], start, start + length, min(1.0, max(0.0, round(doubt, 3)))))
-        except (ValueError, IndexError):
-            raise FormatError(
-                f"“{path}”, line {number}: not a CTM word line. Correct or remove it."
-            ) from None
+        word = _word(line.split())
+        if word is None:
+            odd.at(number, "not a CTM word line; left out")
+        else:
+            heard.append(word)
     if not heard:
-        raise FormatError(f"“{path}” holds no words.")
+        raise FormatError(f"“{path}” holds no words. Choose another file.")
     heard.sort(key=lambda word: word.start_ms)
-    return Reading(add_heard(Project(title=path.stem), heard), tuple(warnings))
+    return Reading(add_heard(Project(title=path.stem), heard), (*warnings, *odd.sentences()))
+
+
+def _word(fields: list[str]) -> HeardWord | None:
+    try:
+        start, length = (round(float(one) * 1000) for one in fields[2:4])
+        doubt = round(1 - float(fields[5]), 3) if len(fields) > 5 else 0.0
+        text = fields[4]
+    except (ValueError, IndexError, OverflowError):
+        return None
+    if not 0 <= start <= _MOST_MS or not 0 <= length <= _MOST_MS or doubt != doubt:
+        return None
+    return HeardWord(text, start, start + length, min(1.0, max(0.0, doubt)))

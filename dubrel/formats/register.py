@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -13,6 +13,7 @@ from dubrel.errors import FormatError
 from dubrel.files import write_text
 from dubrel.formats import ctm, plaintext, rttm, srt, transcriptjson, webvtt
 from dubrel.formats.common import Reading
+from dubrel.formats.inline import plain
 from dubrel.model import Cue, HouseStyle, Project
 
 Options = Mapping[str, str]
@@ -43,18 +44,27 @@ class Form:
     name: str
     write: Callable[[Project, Options], str] | None
     verify: Callable[[Project, Path, Options], bool]
-    read: Callable[[Path], Reading] | None = None
+    read: Callable[..., Reading] | None = None
     captions: bool = False
     options: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
 
-def _same_lines(read_cues: Callable[[Path], tuple[list[Cue], list[str]]]) -> Callable:
-    """Captions: the cues say what the captions show, line by line, at the same times."""
+def _same_lines(
+    read_cues: Callable[[Path], tuple[list[Cue], list[str]]], as_read: Callable[[str], str] = str.strip
+) -> Callable:
+    """Captions: the cues say what the captions show, line by line, at the same times.
+
+    ``as_read`` makes of a line what any reader of the form makes of it: SubRip cannot
+    say that an angle bracket is only one.
+    """
 
     def verify(project: Project, path: Path, options: Options) -> bool:
         cues = [(one.start_ms, one.end_ms, list(one.lines)) for one in read_cues(path)[0]]
         shown = shown_captions(project, project.captions)
-        return cues == [(one.start_ms, one.end_ms, list(text.lines)) for one, text in shown]
+        wanted = [
+            (one.start_ms, one.end_ms, [*filter(None, map(as_read, text.lines))]) for one, text in shown
+        ]
+        return cues == [one for one in wanted if one[2]]
 
     return verify
 
@@ -88,7 +98,15 @@ def _plain(write: Callable[[Project], str]) -> Callable[[Project, Options], str]
 FORMS = {
     form.suffix: form
     for form in (
-        Form("srt", ".srt", "SubRip captions", _plain(srt.write), _same_lines(srt.read_cues), srt.read, True),
+        Form(
+            "srt",
+            ".srt",
+            "SubRip captions",
+            _plain(srt.write),
+            _same_lines(srt.read_cues, plain),
+            srt.read,
+            True,
+        ),
         Form(
             "webvtt",
             ".vtt",
@@ -129,17 +147,23 @@ def form_of(path: Path, *, reading: bool) -> Form:
     return form
 
 
-def read_file(path: Path) -> Reading:
+def read_file(path: Path, names: Collection[str] = ()) -> Reading:
     """Read a caption or transcript file by its suffix.
+
+    Parameters
+    ----------
+    path : Path
+    names : collection of str
+        What the user says is a speaker's name where it stands before a colon in captions.
 
     Raises
     ------
     FormatError
         If the suffix is unknown or the file cannot be read.
     """
-    read = form_of(path, reading=True).read
-    assert read is not None
-    return read(path)
+    form = form_of(path, reading=True)
+    assert form.read is not None
+    return form.read(path, names) if form.captions else form.read(path)
 
 
 def written(

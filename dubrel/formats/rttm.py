@@ -9,6 +9,8 @@ from dubrel.errors import FormatError
 from dubrel.formats.common import read_text
 from dubrel.model import Project, SpeakerPassage
 
+_MOST_MS = 360_000_000
+
 
 def write(project: Project) -> str:
     """One turn a line; white space in names becomes an underscore."""
@@ -41,7 +43,7 @@ def read_passages(path: Path) -> tuple[list[SpeakerPassage], list[str]]:
         except (ValueError, IndexError, OverflowError):
             warned.append(f"Line {number} is not a speaker line; it was left out.")
             continue
-        if length <= 0 or start < 0:
+        if length <= 0 or start < 0 or start + length > _MOST_MS:
             warned.append(f"Line {number} has an impossible time; it was left out.")
             continue
         found.append(SpeakerPassage(start, start + length, name))

@@ -11,13 +11,14 @@ from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
 
-from dubrel.errors import FormatError
+from dubrel.errors import DubrelError, FormatError
 from dubrel.formats.common import read_text
 
 _NAME = re.compile(r"^\**([^\W\d_][\w .’'-]{0,38}?)\**\s*:\**\s+(?=\S)")
 _BRACKETS = re.compile(r"^[\[(].*[\])]$")
-_INSIDE = re.compile(r"\s*[\[(][^\])]*[\])]")
-_MARKUP = re.compile(r"(\*\*|__|\*|_|`)(?=\S)(.+?)(?<=\S)\1")
+_INSIDE = re.compile(r"\s?[\[(][^\[\]()]{0,2000}[\])]")
+_MARKUP = re.compile(r"(\*\*|__|\*|_|`)(?=\S)(.{1,400}?)(?<=\S)\1")
+_MOST_DOCUMENT = 24 << 20
 _MOST_NAME_WORDS = 4
 
 
@@ -74,9 +75,22 @@ def understand(text: str) -> list[Piece]:
     [('heading', '', 'One'), ('speech', 'ANN', 'Hello there.')]
     """
     pieces: list[Piece] = []
+    speech: list[str] = []  # lines of the one that is open
     speaker, open_speech = "", False
+
+    def close() -> None:
+        if speech:
+            pieces[-1] = Piece(
+                Kind.SPEECH, " ".join(filter(None, (pieces[-1].text, *speech))), pieces[-1].speaker
+            )
+            speech.clear()
+
     for raw in text.split("\n"):
         line = _MARKUP.sub(r"\2", raw.strip()) if not _NAME.match(raw.strip()) else raw.strip()
+        if line and open_speech and pieces[-1].kind is Kind.SPEECH and not _begins_piece(line):
+            speech.append(_speech(line))
+            continue
+        close()
         if not line:
             open_speech = False
         elif line.startswith("#"):
@@ -89,12 +103,21 @@ def understand(text: str) -> list[Piece]:
             pieces.append(Piece(Kind.SPEECH, _speech(line[name.end() :]), speaker))
         elif _is_heading(line) and not open_speech:
             pieces.append(Piece(Kind.HEADING, line))
-        elif open_speech and pieces and pieces[-1].kind is Kind.SPEECH:
-            pieces[-1] = Piece(Kind.SPEECH, f"{pieces[-1].text} {_speech(line)}".strip(), pieces[-1].speaker)
         else:
             pieces.append(Piece(Kind.SPEECH, _speech(line), speaker))
             open_speech = True
+    close()
     return [piece for piece in pieces if piece.text]
+
+
+def _begins_piece(line: str) -> bool:
+    """Whether a line cannot go on with the speech before it."""
+    name = _NAME.match(line)
+    return bool(
+        line.startswith("#")
+        or _BRACKETS.match(line)
+        or (name and len(name.group(1).split()) <= _MOST_NAME_WORDS)
+    )
 
 
 def _speech(text: str) -> str:
@@ -116,13 +139,27 @@ def _of_captions(path: Path) -> list[Piece]:
     ]
 
 
+def _refuse_large(path: Path) -> None:
+    """Refuse a document that would unpack to more than any script."""
+    if not path.is_file():
+        raise FormatError(f"“{path}” cannot be read: it is not a file. Check the path.")
+    with zipfile.ZipFile(path) as archive:
+        if (
+            sum(one.file_size for one in archive.infolist() if one.filename.endswith((".xml", ".rels")))
+            > _MOST_DOCUMENT
+        ):
+            raise FormatError(f"“{path}” unpacks to more than a script can be. Save it as plain text.")
+
+
 def _docx_text(path: Path) -> str:
     import docx
-    from docx.opc.exceptions import OpcError
 
     try:
+        _refuse_large(path)
         paragraphs = docx.Document(str(path)).paragraphs
-    except (zipfile.BadZipFile, OpcError, KeyError, ValueError, OSError) as error:
+    except DubrelError:
+        raise
+    except Exception as error:  # a parser of others that raises whatever its own parts do
         raise FormatError(
             f"“{path}” is not a readable .docx document. Save it again, or as plain text."
         ) from error

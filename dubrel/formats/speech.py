@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from dubrel.model import Cue
@@ -13,67 +13,95 @@ _NAME = re.compile(r"^([^\W\d_][\w .’'-]{0,38}?)\s*:\s+(?=\S)")
 _DASH = re.compile(r"^[-–—‐]\s*(?=\S)")
 _MOST_WORDS = 4
 _OFTEN = 2
+_NO_NAMES = frozenset(
+    "warning note caution danger tip hint example question answer remember attention notice ps chapter part "
+    "step episode update source sources music translation subtitles captions".split()
+)
 
 
-def with_speakers(cues: Sequence[Cue]) -> list[Cue]:
-    """Take names and dashes out of the text of cues and say who speaks instead.
+def names_in(cues: Sequence[Cue]) -> tuple[set[str], list[str]]:
+    """What is a speaker's name before a colon in this file, and what may be one.
 
-    What stands before a colon is a name if it is in capitals, or if it begins
-    lines in the file more than once and each of its words has a capital.
-    Dashes mean two people only where two lines of a cue begin with one.
-    A cue without a name goes on with the speaker before it, if any cue has one.
+    Returns
+    -------
+    sure : set of str
+        Words with capitals that begin lines more than once, or in capitals
+        where at least two are: the file shows that they are names.
+    doubtful : list of str
+        The others in capitals.
     """
-    known = _names(cues)
-    found: list[Cue] = []
-    last: str | None = None
-    for cue in cues:
-        cue = _undashed(cue)
-        cue = _unnamed(cue, known) if known else cue
-        if cue.speaker is None and known and not cue.dashed:
-            cue = replace(cue, speaker=last)
-        last = cue.changes[max(cue.changes)] if cue.changes else cue.speaker
-        found.append(cue)
-    return found
-
-
-def _names(cues: Sequence[Cue]) -> set[str]:
-    """What is a name in this file."""
     counts: Counter[str] = Counter()
     for cue in cues:
         for line in cue.lines:
             mark = _NAME.match(_DASH.sub("", line))
             if mark and len(mark.group(1).split()) <= _MOST_WORDS:
                 counts[mark.group(1)] += 1
-    return {name for name, count in counts.items() if _is_name(name, count)}
+    likely = {
+        name: count
+        for name, count in counts.items()
+        if all(not word[0].islower() for word in name.split()) and name.lower() not in _NO_NAMES
+    }
+    loud = {name for name in likely if name.isupper() and len(name) > 1}
+    sure = {name for name, count in likely.items() if count >= _OFTEN}
+    if len(loud) >= _OFTEN:
+        sure |= loud
+    doubtful = [name for name in counts if name not in sure and name.isupper() and len(name) > 1]
+    return sure, doubtful
 
 
-def _is_name(text: str, count: int) -> bool:
-    if text.isupper() and len(text) > 1:
-        return True
-    capital = all(not word[0].islower() for word in text.split())
-    return capital and count >= _OFTEN
+def with_speakers(cues: Sequence[Cue], names: Collection[str]) -> list[Cue]:
+    """Take names and dashes out of the text of cues and say who speaks instead.
+
+    Lines from which a name was taken are marked, so that it is put back on the
+    way out. Dashes mean two people only where two lines of a cue begin with
+    one. A cue without a name goes on with the speaker before it, if any cue has one.
+    """
+    found: list[Cue] = []
+    last: str | None = None
+    for cue in cues:
+        cue = _undashed(cue)
+        cue = _unnamed(cue, names) if names else cue
+        if cue.speaker is None and names and not cue.dashed:
+            cue = replace(cue, speaker=last)
+        last = cue.changes[max(cue.changes)] if cue.changes else cue.speaker
+        found.append(cue)
+    return found
 
 
 def _undashed(cue: Cue) -> Cue:
     marks = [place for place, line in enumerate(cue.lines) if _DASH.match(line)]
     if len(marks) < 2 or marks[0] != 0:
         return cue
-    lines = tuple(_DASH.sub("", line) if place in marks else line for place, line in enumerate(cue.lines))
+    texts = {place: _DASH.sub("", cue.lines[place]) for place in marks}
     changes = {place: cue.changes.get(place) for place in marks[1:]}
-    return replace(cue, lines=lines, changes={**cue.changes, **changes}, dashed=True)
+    return replace(_with_lines(cue, texts), changes={**cue.changes, **changes}, dashed=True)
 
 
-def _unnamed(cue: Cue, known: set[str]) -> Cue:
-    lines, speaker, changes = list(cue.lines), cue.speaker, dict(cue.changes)
+def _unnamed(cue: Cue, known: Collection[str]) -> Cue:
+    texts, speaker, changes = dict[int, str](), cue.speaker, dict(cue.changes)
     for place, line in enumerate(cue.lines):
         mark = _NAME.match(line)
         if mark is None or mark.group(1) not in known:
             continue
-        lines[place] = line[mark.end() :]
+        texts[place] = line[mark.end() :]
         if place == 0:
             speaker = mark.group(1)
         else:
             changes[place] = mark.group(1)
-    if lines == list(cue.lines):
+    if not texts:
         return cue
-    return replace(cue, lines=tuple(lines), speaker=speaker, changes=changes)
+    return replace(_with_lines(cue, texts), speaker=speaker, changes=changes, named=tuple(texts))
+
+
+def _with_lines(cue: Cue, texts: dict[int, str]) -> Cue:
+    """A cue in which lines begin later; the styles of their words go along."""
+    styles = dict(cue.styles)
+    if styles:
+        gone = {place: len(cue.lines[place].split()) - len(text.split()) for place, text in texts.items()}
+        styles = {
+            (line, nth - gone.get(line, 0)): style
+            for (line, nth), style in styles.items()
+            if nth >= gone.get(line, 0)
+        }
+    lines = tuple(texts.get(place, line) for place, line in enumerate(cue.lines))
+    return replace(cue, lines=lines, styles=styles)

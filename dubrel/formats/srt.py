@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection, Sequence
 from pathlib import Path
 
-from dubrel.edits.captiontext import shown_captions
-from dubrel.formats.common import Reading, read_text, reading_of
-from dubrel.model import Cue, Project
-from dubrel.timecode import format_clock, parse_clock
+from dubrel.edits.captiontext import CaptionText, shown_captions
+from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.inline import key_of_settings, marked
+from dubrel.formats.oddities import Oddities
+from dubrel.model import Caption, Cue, Project
+from dubrel.timecode import format_clock
 
-_TIMES = re.compile(r"^\s*(-?[\d:]+(?:[.,]\d+)?)\s*--?>\s*(-?[\d:]+(?:[.,]\d+)?)(?:\s+.*)?$")
-_TAGS = re.compile(r"</?(?:[bius]|font|ruby|rt)\b[^>]*>|\{\\[^}]*\}|\{/?[bius]\}", re.IGNORECASE)
+_CLOCK = r"(-?)\s{0,3}(?:(\d{1,4})\s{0,2}:\s{0,2})?(\d{1,3})\s{0,2}:\s{0,2}(\d{1,2})(?:\s{0,2}([.,:;])\s{0,2}(\d{1,9}))?"
+_ARROW = r"\s{0,9}(?:-{1,3}\s?[->＞]|[-–—]{1,2}>|→|=>|&gt;|-->)\s{0,9}"
+_TIMES = re.compile(rf"^\s*{_CLOCK}{_ARROW}{_CLOCK}(?P<rest>\s.*)?$")
+_MARKS = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
+_LOOKS_LIKE_TIMES = re.compile(r"\d.{0,12}(?:-->|→).{0,12}\d")
+_HUNDRED_HOURS = 360_000_000
 
 
 def write(project: Project) -> str:
@@ -19,12 +26,24 @@ def write(project: Project) -> str:
     blocks = []
     for number, (caption, text) in enumerate(shown_captions(project, project.captions), 1):
         times = " --> ".join(format_clock(ms, mark=",") for ms in (caption.start_ms, caption.end_ms))
-        blocks.append(f"{number}\n{times}\n" + "\n".join(text.lines) + "\n")
+        blocks.append(f"{number}\n{times}\n{_placed(caption, text)}\n")
     return "\n".join(blocks)
 
 
-def read(path: Path) -> Reading:
+def _placed(caption: Caption, text: CaptionText) -> str:
+    key = key_of_settings(caption.place) if caption.place else 2
+    lines = [marked(pieces) for pieces in text.pieces] if text.pieces else text.lines
+    return (f"{{\\an{key}}}" if key != 2 else "") + "\n".join(lines)
+
+
+def read(path: Path, names: Collection[str] = ()) -> Reading:
     """Read captions, correcting what can be corrected and warning of it.
+
+    Parameters
+    ----------
+    path : Path
+    names : collection of str
+        What the user says is a speaker's name where it stands before a colon.
 
     Raises
     ------
@@ -32,53 +51,89 @@ def read(path: Path) -> Reading:
         If there is no caption in the file.
     """
     cues, warnings = read_cues(path)
-    return reading_of(path, cues, warnings)
+    return reading_of(path, cues, warnings, names)
 
 
 def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     """The cues as they stand in the file, and what is odd."""
     text, warnings = read_text(path)
-    return cues_of(text, warnings), warnings
+    odd = Oddities()
+    return cues_of(text, odd), warnings + odd.sentences()
 
 
-def cues_of(text: str, warnings: list[str]) -> list[Cue]:
-    """The cues of a SubRip text; what is odd is added to ``warnings``."""
+def cues_of(text: str, odd: Oddities) -> list[Cue]:
+    """The cues of a SubRip text; what is odd is added to ``odd``."""
     lines = text.split("\n")
-    marks = [(place, found) for place, line in enumerate(lines) if (found := _TIMES.match(line))]
+    found = [(place, _TIMES.match(_MARKS.sub("", line))) for place, line in enumerate(lines) if _may_be(line)]
+    marks = [(place, one) for place, one in found if one]
+    for place, one in found:
+        if not one and _LOOKS_LIKE_TIMES.search(lines[place]):
+            odd.at(place + 1, "looks like times but cannot be read; kept as text")
+    _say_what_is_before(lines, marks[0][0] if marks else len(lines), odd)
+    short = _short_fractions([one for _, one in marks], odd)
     cues = []
-    for nth, (place, found) in enumerate(marks):
+    for nth, (place, one) in enumerate(marks):
         stop = marks[nth + 1][0] if nth + 1 < len(marks) else len(lines)
         body = [line.strip() for line in lines[place + 1 : stop]]
-        if nth + 1 < len(marks) and body and body[-1].isdigit():
+        if nth + 1 < len(marks) and body and _is_number(body, nth + 2):
             body.pop()  # the number of the next cue
-        rows = tuple(row for line in body if (row := _TAGS.sub("", line).strip()))
-        if any(_TAGS.search(line) for line in body):
-            _once(warnings, "Formatting tags were taken out of the text.")
-        cue = _cue(found.group(1), found.group(2), rows, place + 1, warnings)
-        if cue:
+        times = (_time(one.groups()[:6], short), _time(one.groups()[6:12], short))
+        if one.group("rest") and one.group("rest").strip():
+            odd.left_out("coordinates behind times")
+        if max(times) > _HUNDRED_HOURS:
+            odd.at(place + 1, "a time beyond a hundred hours; that caption was left out")
+            continue
+        cue = cue_of(times, body, place + 1, odd)
+        if cue is not None:
             cues.append(cue)
-    if any(late.start_ms < early.start_ms for early, late in zip(cues, cues[1:])):
-        warnings.append("The captions were out of order; they were sorted by time.")
-    return cues
+    return in_order(cues, odd)
 
 
-def _cue(start: str, end: str, rows: tuple[str, ...], line: int, warnings: list[str]) -> Cue | None:
-    try:
-        times = parse_clock(start), parse_clock(end)
-    except ValueError as error:
-        warnings.append(f"Line {line}: {error}; that caption was left out.")
-        return None
-    if not rows:
-        return None
-    if times[0] < 0:
-        warnings.append(f"Line {line}: a time below zero was set to zero.")
-        times = max(0, times[0]), max(0, times[1])
-    if times[1] <= times[0]:
-        warnings.append(f"Line {line}: the caption ended before it began; it was given one second.")
-        times = times[0], times[0] + 1000
-    return Cue(times[0], times[1], rows)
+def _may_be(line: str) -> bool:
+    return ":" in line and any(sign in line for sign in (">", "→", "＞"))
 
 
-def _once(warnings: list[str], message: str) -> None:
-    if message not in warnings:
-        warnings.append(message)
+def _is_number(body: Sequence[str], expected: int) -> bool:
+    """Whether the last line of a block is the number of the next cue, and not text."""
+    last = body[-1]
+    return last.isdecimal() and (len(body) < 2 or not body[-2] or int(last[:9]) in (expected, expected - 1))
+
+
+def _say_what_is_before(lines: Sequence[str], stop: int, odd: Oddities) -> None:
+    before = [place for place in range(stop) if lines[place].strip()]
+    if before and lines[before[-1]].strip().isdecimal():
+        before.pop()
+    for place in before if stop < len(lines) else ():
+        odd.at(place + 1, "not understood, before the first caption; left out")
+
+
+def _short_fractions(marks: Sequence[re.Match[str]], odd: Oddities) -> bool:
+    """Whether fractions of fewer than three digits are milliseconds without their zeros.
+
+    A program that leaves zeros out writes 1,5 for five milliseconds and 1,500
+    for half a second in one file; one that counts hundredths always writes two digits.
+    """
+    parts = [(one.group(at), one.group(at + 1)) for one in marks for at in (5, 11) if one.group(at + 1)]
+    if not any(len(fraction) < 3 for _, fraction in parts):
+        return False
+    commas = {len(fraction) for sign, fraction in parts if sign == ","}
+    unpadded = 3 in commas and bool(commas & {1, 2})
+    odd.say(
+        "Fractions of fewer than three digits were read as milliseconds, as 1,005 for 1,5."
+        if unpadded
+        else "Fractions of fewer than three digits were read as parts of a second, as 1,500 for 1,5."
+    )
+    return unpadded
+
+
+def _time(parts: Sequence[str | None], short: bool) -> int:
+    minus, hours, minutes, seconds, sign, fraction = parts
+    whole = (int(hours or 0) * 60 + int(minutes or 0)) * 60 + int(seconds or 0)
+    if not fraction:
+        part = 0
+    elif short and sign == "," and len(fraction) < 3:
+        part = int(fraction)
+    else:
+        part = (int(fraction) * 2000 + 10 ** len(fraction)) // (2 * 10 ** len(fraction))
+    ms = whole * 1000 + part
+    return -ms if minus else ms

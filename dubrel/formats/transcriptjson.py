@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Collection
 from pathlib import Path
 from typing import Any
 
 from dubrel.edits.intake import set_turns
 from dubrel.errors import FormatError
-from dubrel.formats.common import Reading, read_text
+from dubrel.formats.common import Reading, read_bytes
+from dubrel.formats.oddities import Oddities
+from dubrel.jsontext import parse_json
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Timing, Turn, Word
 
 VERSION = 1
+_MOST_MS = 360_000_000
 
 
 def write(project: Project) -> str:
@@ -57,43 +61,78 @@ def read(path: Path) -> Reading:
     FormatError
         If it is no transcript of this form, or of a newer version.
     """
-    text, warnings = read_text(path)
+    data = read_bytes(path)
+    odd = Oddities()
     try:
-        value = json.loads(text)
+        value = parse_json(data)
         version = value["dubrel"]
+        if isinstance(version, bool) or not isinstance(version, int):
+            raise TypeError("no version")
         if version > VERSION:
             raise FormatError(
                 f"“{path}” was made by a newer version of Dubrel (form {version}). Update Dubrel to read it."
             )
-        turns = [_read_turn(turn) for turn in value["turns"]]
         speakers = [
             Speaker(str(one["id"]), str(one.get("name") or ""), str(one.get("role") or ""))
             for one in value["speakers"]
         ]
-        language = str(value.get("language") or "en")
-    except (ValueError, KeyError, TypeError, AttributeError) as error:
-        raise FormatError(f"“{path}” is not a Dubrel transcript: {_why(error)}.") from error
-    return Reading(set_turns(Project(title=path.stem), turns, speakers, language), tuple(warnings))
+        speakers = list({one.id: one for one in speakers}.values())
+        known = {one.id for one in speakers}
+        turns = [_read_turn(turn, known, odd) for turn in value["turns"]]
+        language = str(value.get("language") or "en")[:40]
+    except (ValueError, KeyError, TypeError, AttributeError, OverflowError) as error:
+        raise FormatError(
+            f"“{path}” is not a Dubrel transcript: {_why(error)}. Choose another file."
+        ) from error
+    turns = [one for one in turns if one.words]
+    in_order = sorted(turns, key=lambda one: one.words[0].start_ms)
+    if in_order != turns:
+        odd.say("The turns were out of order; they were sorted by time.")
+    project = set_turns(Project(title=path.stem), in_order, speakers, language)
+    return Reading(project, tuple(odd.sentences()))
 
 
 def _why(error: Exception) -> str:
     if isinstance(error, json.JSONDecodeError):
         return f"line {error.lineno} is not JSON"
-    return f"{error} is missing" if isinstance(error, KeyError) else "its parts have other types"
+    if isinstance(error, KeyError):
+        return f"{error} is missing"
+    return str(error) if type(error) is ValueError else "its parts have other types"
 
 
-def _read_turn(value: dict[str, Any]) -> HeardTurn:
-    words = tuple(
-        HeardWord(
-            "".join(str(word["text"]).split()),
-            int(word["start_ms"]),
-            int(word["end_ms"]),
-            float(word.get("doubt") or 0),
-            Timing(word.get("timing") or "aligned"),
-            str(word["also"]) if word.get("also") else None,
-            float(word.get("sure", 1.0)),
-        )
-        for word in value["words"]
-    )
+def _read_turn(value: dict[str, Any], known: Collection[str], odd: Oddities) -> HeardTurn:
+    words: list[HeardWord] = []
+    for row in value["words"]:
+        words += _read_words(row, words[-1].start_ms if words else 0, known, odd)
     speaker = value.get("speaker")
-    return HeardTurn(words, str(speaker) if speaker is not None else None)
+    if speaker is not None and str(speaker) not in known:
+        odd.left_out("speakers who are not in the list")
+        speaker = None
+    return HeardTurn(tuple(words), str(speaker) if speaker is not None else None)
+
+
+def _read_words(row: dict[str, Any], least: int, known: Collection[str], odd: Oddities) -> list[HeardWord]:
+    """The word of a row; more than one where its text holds white space."""
+    tokens = str(row["text"]).split()
+    times = int(row["start_ms"]), int(row["end_ms"])
+    start = min(max(times[0], least), _MOST_MS)
+    end = min(max(times[1], start), _MOST_MS)
+    if (start, end) != times:
+        odd.say("Some times were impossible; they are the nearest possible ones now.")
+    doubt, sure = float(row.get("doubt") or 0), float(row.get("sure", 1.0))
+    if not 0 <= doubt <= 1 or not 0 <= sure <= 1:
+        odd.say("Some doubts were not between 0 and 1; they are the nearest of them now.")
+    if len(tokens) > 1:
+        odd.say("Some words held white space; each part is a word now.")
+    also = str(row["also"]) if row.get("also") else None
+    rest = (
+        min(1.0, max(0.0, doubt)),
+        Timing(row.get("timing") or "aligned"),
+        also if also in known else None,
+        min(1.0, max(0.0, sure)),
+    )
+    parts, span = len(tokens), end - start
+    return [
+        HeardWord(text, start + span * nth // parts, start + span * (nth + 1) // parts, *rest)
+        for nth, text in enumerate(tokens)
+    ]

@@ -2,36 +2,55 @@
 
 from __future__ import annotations
 
-import html
 import re
+from collections.abc import Collection, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from dubrel.edits.captiontext import CaptionText, shown_captions
-from dubrel.formats.common import Reading, read_text, reading_of
-from dubrel.model import Cue, Project
-from dubrel.timecode import format_clock, parse_clock
+from dubrel.edits.notes import anchored
+from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.inline import marked, settings_of
+from dubrel.formats.oddities import Oddities
+from dubrel.model import Caption, Cue, Note, Project
+from dubrel.timecode import format_clock
 
-_TIMES = re.compile(r"^\s*((?:\d+:)?\d{1,2}:\d{2}[.,]\d+)\s*-->\s*((?:\d+:)?\d{1,2}:\d{2}[.,]\d+)")
-_VOICE = re.compile(r"<v(?:\.[^\s>]*)?\s+([^>]*)>")
-_TAGS = re.compile(r"</?[^>]*>")
-_BLOCKS = ("NOTE", "STYLE", "REGION")
+COMMENT = "Comment"
+_CLOCK = r"(?:(\d{1,6}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?"
+_TIMES = re.compile(rf"^\s*{_CLOCK}\s{{0,9}}--?>\s{{0,9}}{_CLOCK}(?:\s+(.*))?$")
+_LANGUAGE = re.compile(r"^Language:\s*([A-Za-z]{2,3}(?:-[A-Za-z0-9]{1,8}){0,3})\s*$")
+_BLOCKS = {"STYLE": "style blocks", "REGION": "regions"}
+_MOST_MS = 360_000_000 * 10
 
 
 def write(project: Project) -> str:
-    """The caption track as WebVTT, with voice tags where speakers are known."""
+    """The caption track as WebVTT: voices, places, italics, and the comments that came with it."""
     blocks = ["WEBVTT\n"]
+    comments = sorted((one for one in project.notes if one.kind == COMMENT), key=lambda one: one.start_ms)
     for caption, text in shown_captions(project, project.captions):
-        times = " --> ".join(format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
-        blocks.append(f"{times}\n{_voiced(text)}\n")
+        while comments and comments[0].start_ms <= caption.start_ms:
+            blocks.append(_comment(comments.pop(0)))
+        blocks.append(_cue_block(caption, text))
+    blocks += map(_comment, comments)
     return "\n".join(blocks)
+
+
+def _comment(note: Note) -> str:
+    lines = [line.replace("-->", "->") for line in note.text.split("\n") if line.strip()]
+    return "NOTE " + "\n".join(lines) + "\n" if len(lines) == 1 else "NOTE\n" + "\n".join(lines) + "\n"
+
+
+def _cue_block(caption: Caption, text: CaptionText) -> str:
+    times = " --> ".join(format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
+    return f"{times} {caption.place}".rstrip() + f"\n{_voiced(text)}\n"
 
 
 def _voiced(text: CaptionText) -> str:
     """The lines, each person's with a voice tag; a tag is closed only where another follows."""
     rows, before = [], ""
     several = len(set(text.speakers)) > 1
-    for line, speaker in zip(text.lines, text.speakers):
-        row = _escape(line)
+    lines = [marked(pieces, _escape) for pieces in text.pieces] or [_escape(line) for line in text.lines]
+    for row, speaker in zip(lines, text.speakers):
         if speaker and speaker != before:
             row = f"<v {_escape(' '.join(speaker.split()))}>{row}"
         rows.append(f"{row}</v>" if several and speaker else row)
@@ -43,57 +62,157 @@ def _escape(text: str) -> str:
     return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
-def read(path: Path) -> Reading:
-    """Read captions and voices; notes, styles and regions are passed over.
+def read(path: Path, names: Collection[str] = ()) -> Reading:
+    """Read captions, voices, places and comments; what has no place in a project is said.
+
+    Parameters
+    ----------
+    path : Path
+    names : collection of str
+        What the user says is a speaker's name where it stands before a colon.
 
     Raises
     ------
     FormatError
         If there is no caption in the file.
     """
-    cues, warnings = read_cues(path)
-    return reading_of(path, cues, warnings)
+    text, warnings = read_text(path)
+    found = _File(text)
+    cues = in_order(found.cues, found.odd)
+    reading = reading_of(path, cues, warnings + found.odd.sentences(), names, found.language)
+    if not found.comments:
+        return reading
+    project, first = reading.project, reading.project.next_id
+    notes = tuple(Note(first + nth, ms, COMMENT, said) for nth, (ms, said) in enumerate(found.comments))
+    return replace(reading, project=anchored(replace(project, notes=notes, next_id=first + len(notes))))
 
 
 def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     """The cues as they stand in the file, and what is odd."""
     text, warnings = read_text(path)
-    if not text.startswith("WEBVTT"):
-        warnings.append("The file does not begin with WEBVTT; it was read all the same.")
-    cues = []
-    for block in re.split(r"\n[ \t]*\n+", text):
-        lines = block.strip("\n").split("\n")
-        place = next((k for k, line in enumerate(lines) if "-->" in line), None)
-        if place is None or lines[0].split(" ")[0] in _BLOCKS:
-            continue
-        cue = _cue(lines[place], lines[place + 1 :], warnings)
-        if cue:
-            cues.append(cue)
-    return cues, warnings
+    found = _File(text)
+    cues = in_order(found.cues, found.odd)
+    return cues, warnings + found.odd.sentences()
 
 
-def _cue(times: str, body: list[str], warnings: list[str]) -> Cue | None:
-    found = _TIMES.match(times)
-    if not found:
-        warnings.append(f"“{times.strip()}” is not a cue's time line; that caption was left out.")
-        return None
-    start, end = parse_clock(found.group(1)), parse_clock(found.group(2))
-    voices: dict[int, str] = {}
-    rows: list[str] = []
-    for line in body:
-        row = html.unescape(_TAGS.sub("", line)).strip()
-        if row:
-            if voice := _VOICE.search(line):
-                voices[len(rows)] = html.unescape(voice.group(1).strip())
-            rows.append(row)
-    if not rows:
-        return None
-    if end <= start:
-        warnings.append(f"{found.group(1)}: the caption ended before it began; it was given one second.")
-        end = start + 1000
-    speaker = voices.pop(0, None)
-    changes: dict[int, str | None] = {}
-    for place, name in voices.items():
-        if name != (changes[max(changes)] if changes else speaker):
-            changes[place] = name
-    return Cue(start, end, tuple(rows), speaker, changes)
+class _File:
+    """A file taken apart line by line."""
+
+    def __init__(self, text: str) -> None:
+        self.odd = Oddities()
+        self.cues: list[Cue] = []
+        self.comments: list[tuple[int, str]] = []
+        self.language = ""
+        self._waiting: list[str] = []  # comments that stand before the next cue
+        self._lines = text.split("\n")
+        self._open: tuple[re.Match[str], int] | None = None
+        self._body: list[str] = []
+        at = self._header()
+        while at < len(self._lines):
+            at = self._step(at)
+        self._close()
+        last = self.cues[-1].end_ms if self.cues else 0
+        self.comments += [(last, said) for said in self._waiting]
+
+    def _header(self) -> int:
+        if not self._lines[0].startswith("WEBVTT"):
+            self.odd.say("The file does not begin with WEBVTT; it was read all the same.")
+            return 0
+        at = 1
+        while at < len(self._lines) and self._lines[at] and not self._times(at):
+            if found := _LANGUAGE.match(self._lines[at]):
+                self.language = found.group(1)
+            elif not self._lines[at].startswith(("Kind:", "X-TIMESTAMP-MAP")):
+                if self._times(at + 1):  # the id of the first cue, without a blank line before
+                    break
+                self.odd.at(at + 1, "not understood in the header; left out")
+            at += 1
+        return at
+
+    def _times(self, at: int) -> re.Match[str] | None:
+        return _TIMES.match(self._lines[at]) if at < len(self._lines) and ">" in self._lines[at] else None
+
+    def _step(self, at: int) -> int:
+        """Take in a line; where the next one is."""
+        line = self._lines[at]
+        if times := self._times(at):
+            if self._open is not None and self._body and self._body[-1].strip() == str(len(self.cues) + 2):
+                self._body.pop()  # its number, without a blank line before
+            self._close()
+            self._open = (times, at)
+            return at + 1
+        if line == "":
+            return self._after_blank(at + 1)
+        if self._open is None:
+            return self._between(at)
+        self._body.append(line)
+        return at + 1
+
+    def _after_blank(self, at: int) -> int:
+        """A blank line ends a cue, unless what follows can be nothing but more of its text."""
+        while at < len(self._lines) and self._lines[at] == "":
+            at += 1
+        if self._open is None or at >= len(self._lines):
+            return at
+        line = self._lines[at]
+        if self._times(at) or self._times(at + 1) or self._begins_block(line):
+            self._close()
+        else:
+            self.odd.at(at + 1, "stood after a blank line inside a caption; kept in it")
+        return at
+
+    def _begins_block(self, line: str) -> bool:
+        return line.strip() in _BLOCKS or line.strip() == "NOTE" or line.startswith(("NOTE ", "NOTE\t"))
+
+    def _between(self, at: int) -> int:
+        """A block that is no cue, or the id of one."""
+        line = self._lines[at]
+        if self._times(at + 1):
+            if not line.strip().isdecimal():
+                self.odd.left_out("names of captions")
+            return at + 1
+        block = [line]
+        while (
+            at + len(block) < len(self._lines)
+            and self._lines[at + len(block)]
+            and not self._times(at + len(block))
+        ):
+            block.append(self._lines[at + len(block)])
+        name = line.strip()
+        if name in _BLOCKS:
+            self.odd.left_out(_BLOCKS[name])
+        elif self._begins_block(line):
+            said = "\n".join([line[4:].strip(), *(one.strip() for one in block[1:])]).strip()
+            if said:
+                self._waiting.append(said)
+        else:
+            for nth, one in enumerate(block):
+                if one.strip():
+                    self.odd.at(at + nth + 1, "not understood; left out")
+        return at + len(block)
+
+    def _close(self) -> None:
+        """The cue that is open is whole."""
+        if self._open is None:
+            return
+        (times, at), body = self._open, self._body
+        self._open, self._body = None, []
+        parts = times.groups()
+        start, end = _time(parts[:4]), _time(parts[4:8])
+        if max(start, end) > _MOST_MS:
+            self.odd.at(at + 1, "a time beyond reason; that caption was left out")
+            return
+        settings, others = settings_of(parts[8] or "")
+        self.odd.left_out("settings of captions that are not known", len(others))
+        cue = cue_of((start, end), body, at + 1, self.odd, settings)
+        if cue is not None:
+            self.cues.append(cue)
+            self.comments += [(cue.start_ms, said) for said in self._waiting]
+            self._waiting = []
+
+
+def _time(parts: Sequence[str | None]) -> int:
+    hours, minutes, seconds, fraction = parts
+    whole = (int(hours or 0) * 60 + int(minutes or 0)) * 60 + int(seconds or 0)
+    digits = (fraction or "0")[:9]
+    return whole * 1000 + (int(digits) * 2000 + 10 ** len(digits)) // (2 * 10 ** len(digits))

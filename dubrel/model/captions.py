@@ -58,6 +58,10 @@ class Caption:
         Its own text, lines parted by ``\\n``.
     sources : tuple of int
         Ids of the captions that it translates.
+    place : str
+        Where it stands where that is not the usual place: cue settings of WebVTT (W3C).
+    styled : tuple of (int, str)
+        Ids of words that are set otherwise, with some of ``b``, ``i``, ``u``.
     """
 
     id: int
@@ -69,6 +73,8 @@ class Caption:
     dashed: tuple[int, ...] = ()
     text: str = ""
     sources: tuple[int, ...] = ()
+    place: str = ""
+    styled: tuple[tuple[int, str], ...] = ()
 
 
 @dataclass(frozen=True)

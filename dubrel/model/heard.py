@@ -53,6 +53,12 @@ class Cue:
         name where it is known.
     dashed : bool
         Whether dashes stood before what each person says.
+    named : tuple of int
+        Lines before which a name stood in the text.
+    place : str
+        See :attr:`dubrel.model.Caption.place`.
+    styles : dict of (int, int) to str
+        Styles of words, by line and place in it.
     """
 
     start_ms: int
@@ -61,6 +67,9 @@ class Cue:
     speaker: str | None = None
     changes: Mapping[int, str | None] = field(default_factory=dict, hash=False)
     dashed: bool = False
+    named: tuple[int, ...] = ()
+    place: str = ""
+    styles: Mapping[tuple[int, int], str] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True)

@@ -125,7 +125,7 @@ class RemoteRecogniser:
                 raise EngineError(
                     f"The service at {self.address} could not transcribe the recording. Try another recogniser."
                 )
-            if fraction > best or state not in states:
+            if fraction > best or (state[:40] not in states and len(states) < 10):
                 since, best = time.monotonic(), max(best, fraction)
                 states.add(state[:40])
             if (state, fraction) != last:

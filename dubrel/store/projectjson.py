@@ -49,7 +49,8 @@ def turn_row(turn: Turn) -> list[Any]:
 def caption_row(one: Caption) -> list[Any]:
     """One caption."""
     lists = (list(ids) for ids in (one.words, one.breaks, one.named, one.dashed))
-    return [one.id, one.start_ms, one.end_ms, *lists, one.text, list(one.sources)]
+    row = [one.id, one.start_ms, one.end_ms, *lists, one.text, list(one.sources)]
+    return [*row, one.place, [list(pair) for pair in one.styled]] if one.place or one.styled else row
 
 
 def note_row(one: Note) -> list[Any]:

@@ -304,11 +304,11 @@ class _Reader:
     def captions(self, value: Any, words: dict[int, Word]) -> tuple[Caption, ...]:
         """Captions in order of time; each word in one of them."""
         found, free = [], set(words)
-        place = {one: nth for nth, one in enumerate(words)}
+        order = {one: nth for nth, one in enumerate(words)}
         for row in self.rows(value, 9):
             caption_id, start, end, ids, breaks, named, dashed, text, sources = row[:9]
             own = self.known(ids, free)
-            in_order = tuple(sorted(own, key=place.__getitem__))
+            in_order = tuple(sorted(own, key=order.__getitem__))
             if in_order != own:
                 self.wrong["order"] += 1
                 own = in_order
@@ -323,9 +323,27 @@ class _Reader:
                 self.wrong["pointer"] += 1
                 at = tuple(one for one in at if one != own[0])
             known = tuple(one for one in sources if type(one) is int) if isinstance(sources, list) else ()
-            one = Caption(self.id(caption_id), start, self.time(end, start), own, at, name, dash, text, known)
+            place, styled = self.look_of(row[9:11], own)
+            caption = (self.id(caption_id), start, self.time(end, start), own, at, name, dash, text, known)
+            one = Caption(*caption, place, styled)
             found.append(one)
         return tuple(self.sorted(found))
+
+    def look_of(self, rest: list[Any], own: Collection[int]) -> tuple[str, tuple[tuple[int, str], ...]]:
+        """Where a caption stands, and the styles of its words; most rows end before."""
+        if len(rest) < 2:
+            return "", ()
+        place, pairs = rest
+        place = place if isinstance(place, str) and len(place) < 200 and "\n" not in place else ""
+        styled = [
+            (pair[0], "".join(sorted(set(pair[1]))))
+            for pair in self.rows(pairs, 2)
+            if type(pair[0]) is int
+            and pair[0] in own
+            and isinstance(pair[1], str)
+            and set(pair[1]) <= set("biu")
+        ]
+        return place, tuple(styled)
 
     def style(self, value: Any) -> HouseStyle:
         """A house style; the usual one where it cannot be."""

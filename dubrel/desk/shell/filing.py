@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -94,8 +95,16 @@ class Filing:
             from dubrel.formats.register import read_file  # late: starting the desk does not need it
 
             reading = beside(partial(read_file, path))
+            if reading.doubtful and self._are_names(reading.doubtful):
+                reading = beside(partial(read_file, path, reading.doubtful))
             return reading.project, False, tuple(reading.warnings)
         return Project(title=path.stem, media=beside(partial(probe, path))), False, ()
+
+    def _are_names(self, doubtful: Sequence[str]) -> bool:
+        """Ask whether what stands before a colon is who speaks."""
+        shown = ", ".join(f"“{one}”" for one in doubtful[:5])
+        what = "Is it the name of a speaker" if len(doubtful) == 1 else "Are they names of speakers"
+        return self.desk.ask.yes(f"Before a colon in the captions: {shown}. {what}?", "Take as names")
 
     def _takes_text(self, path: Path) -> bool:
         """Whether a caption or transcript file is to become the text of the open recording."""

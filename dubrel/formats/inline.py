@@ -1,0 +1,272 @@
+"""What stands inside the text of captions besides words: tags, entities, places, line breaks.
+
+Tags are those of WebVTT (W3C) and the few that SubRip files carry; anything
+else between angle brackets is text and stays.
+"""
+
+from __future__ import annotations
+
+import html
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+
+_TOKEN = re.compile(
+    r"</?(?P<tag>[A-Za-z]{1,8})(?P<more>[\s.][^<>]*)?/?>"
+    r"|(?P<clock><\d{1,3}:[\d:.]{1,14}>)"
+    r"|(?P<brace>\{[^{}]{1,200}\})"
+    r"|(?P<slash>\\[Nnh])"
+    r"|(?P<entity>&(?:#\d{1,7}|#[xX][0-9a-fA-F]{1,6}|[A-Za-z]{2,8});)"
+)
+_STYLES = {"i": "i", "b": "b", "u": "u", "em": "i", "strong": "b"}
+_DROPPED = {"c": "colours and classes", "font": "colours and fonts", "lang": "language tags", "s": "struck text",
+            "span": "colours and classes", "p": "colours and classes"}  # fmt: skip
+_WITH_ANNOTATION = {"v", "c", "lang", "font", "span", "p"}
+_PLACE = re.compile(r"\{\\an?(\d{1,2})\}")
+_BRACE_STYLE = re.compile(r"\{([/]?)([biu])\}|\{[yY]:([biu,]+)\}")
+_OLD_PLACES = {1: 1, 2: 2, 3: 3, 5: 7, 6: 8, 7: 9, 9: 4, 10: 5, 11: 6}  # \a counts otherwise than \an
+
+
+@dataclass
+class Row:
+    """A line of a caption.
+
+    Attributes
+    ----------
+    text : str
+    styles : list of str
+        For each character its style: some of ``b``, ``i``, ``u``, or nothing.
+    voice : str or None
+        Who begins to speak in it, where that is said.
+    """
+
+    text: str = ""
+    styles: list[str] = field(default_factory=list)
+    voice: str | None = None
+
+    def add(self, text: str, style: str) -> None:
+        """More text."""
+        self.text += text
+        self.styles += [style] * len(text)
+
+    def word_styles(self) -> list[str]:
+        """The style of each word."""
+        found = []
+        for word in re.finditer(r"\S+", self.text):
+            styles = self.styles[word.start() : word.end()]
+            found.append("".join(sorted(set("".join(styles)))) if styles else "")
+        return found
+
+
+@dataclass
+class Inline:
+    """The text of a caption, taken apart.
+
+    Attributes
+    ----------
+    rows : list of Row
+        Those that say something.
+    place : int
+        Where it stands, as the keys of a number pad are; 0 where that is not said.
+    dropped : Counter
+        What could not be kept, by what it is.
+    """
+
+    rows: list[Row]
+    place: int = 0
+    dropped: Counter[str] = field(default_factory=Counter)
+
+
+def taken_apart(lines: Sequence[str]) -> Inline:
+    """Take the text of a caption apart.
+
+    Examples
+    --------
+    >>> found = taken_apart(["{\\\\an8}<i>Hello</i> &amp; 5 < 6", "<v Ann>Yes"])
+    >>> [row.text for row in found.rows], found.rows[0].word_styles(), found.place
+    (['Hello & 5 < 6', 'Yes'], ['i', '', '', '', ''], 8)
+    """
+    reader = _Reader()
+    for line in lines:
+        reader.line(line)
+    found = reader.found
+    found.rows = [_stripped(row) for row in found.rows if row.text.strip()]
+    return found
+
+
+def plain(line: str) -> str:
+    """A line without what is not text."""
+    return " ".join(row.text for row in taken_apart([line]).rows)
+
+
+def _stripped(row: Row) -> Row:
+    start = len(row.text) - len(row.text.lstrip())
+    text = row.text.strip()
+    return Row(text, row.styles[start : start + len(text)], row.voice)
+
+
+class _Reader:
+    def __init__(self) -> None:
+        self.found = Inline([])
+        self._style: list[str] = []
+        self._voice: str | None = None
+        self._ruby = False
+
+    def line(self, line: str) -> None:
+        """Take in a line; tags that are open go on in it."""
+        row = self._new_row()
+        at = 0
+        for token in _TOKEN.finditer(line):
+            row.add(line[at : token.start()], self._now)
+            row = self._token(token, row)
+            at = token.end()
+        row.add(line[at:], self._now)
+
+    @property
+    def _now(self) -> str:
+        return "".join(sorted(set(self._style)))
+
+    def _new_row(self) -> Row:
+        row = Row()
+        if self._voice is not None and not self.found.rows:
+            row.voice = self._voice
+        self.found.rows.append(row)
+        return row
+
+    def _token(self, token: re.Match[str], row: Row) -> Row:
+        text = token.group()
+        if token.group("clock"):
+            self.found.dropped["times inside captions"] += 1
+        elif token.group("slash"):
+            if text == "\\h":
+                row.add(" ", self._now)
+            else:
+                return self._new_row()
+        elif token.group("entity"):
+            row.add(html.unescape(text).replace("\xa0", " "), self._now)
+        elif token.group("brace"):
+            self._brace(text, row)
+        else:
+            return self._tag(token, row)
+        return row
+
+    def _brace(self, text: str, row: Row) -> None:
+        """Codes in braces that other forms of captions leave behind."""
+        if place := _PLACE.fullmatch(text):
+            number = int(place.group(1))
+            self.found.place = number if text.startswith("{\\an") else _OLD_PLACES.get(number, 0)
+        elif style := _BRACE_STYLE.fullmatch(text):
+            if style.group(3):
+                self._style += [one for one in style.group(3) if one in "biu"]
+            else:
+                self._turn(style.group(2), not style.group(1))
+        elif text.startswith("{\\") or re.match(r"\{[A-Za-z]:", text):
+            self.found.dropped["codes in braces"] += 1
+        else:
+            row.add(text, self._now)
+
+    def _turn(self, letter: str, on: bool) -> None:
+        if on:
+            self._style.append(letter)
+        elif letter in self._style:
+            self._style.remove(letter)
+
+    def _tag(self, token: re.Match[str], row: Row) -> Row:
+        name, more, text = token.group("tag").lower(), (token.group("more") or ""), token.group()
+        closing = text.startswith("</")
+        if more.strip() and not more.startswith(".") and name not in _WITH_ANNOTATION:
+            row.add(text, self._now)  # “<b 5 and c>” is no tag
+        elif name in _STYLES:
+            self._turn(_STYLES[name], not closing)
+        elif name == "br":
+            return self._new_row()
+        elif name == "v":
+            return self._speaks(more, closing, row)
+        elif name in ("ruby", "rt"):
+            if name == "rt":
+                row.add(")" if closing else "(", self._now)
+                self.found.dropped["readings above the line, now in brackets"] += not closing
+        elif name in _DROPPED:
+            self.found.dropped[_DROPPED[name]] += not closing
+        else:
+            row.add(text, self._now)
+        return row
+
+    def _speaks(self, more: str, closing: bool, row: Row) -> Row:
+        if closing:
+            return row
+        name = html.unescape(more.partition(" ")[2] if more.startswith(".") else more).strip()
+        if row.text.strip():  # another person on the same line gets a line
+            row = Row()
+            self.found.rows.append(row)
+            self.found.dropped["second speakers on a line, now on a line of their own"] += 1
+        row.voice = name
+        return row
+
+
+def marked(pieces: Sequence[tuple[str, str]], escape=lambda text: text) -> str:
+    """Words with their styles as text with tags.
+
+    Examples
+    --------
+    >>> marked([("So", ""), ("very", "i"), ("old.", "i")])
+    'So <i>very old.</i>'
+    """
+    runs: list[tuple[str, list[str]]] = []
+    for text, style in pieces:
+        if runs and runs[-1][0] == style:
+            runs[-1][1].append(escape(text))
+        else:
+            runs.append((style, [escape(text)]))
+    return " ".join(_wrapped(" ".join(texts), style) for style, texts in runs)
+
+
+def _wrapped(text: str, style: str) -> str:
+    for letter in style:
+        text = f"<{letter}>{text}</{letter}>"
+    return text
+
+
+_SETTING = re.compile(
+    r"(?:line:-?\d{1,4}(?:\.\d{1,6})?%?(?:,(?:start|center|end))?"
+    r"|position:\d{1,3}(?:\.\d{1,6})?%(?:,(?:line-left|center|line-right|middle|start|end))?"
+    r"|size:\d{1,3}(?:\.\d{1,6})?%|align:(?:start|center|end|left|right|middle)|vertical:(?:rl|lr))"
+)
+
+
+def settings_of(text: str) -> tuple[str, list[str]]:
+    """The cue settings of WebVTT in a text, and what is none."""
+    words = text.split()
+    good = [word for word in words if _SETTING.fullmatch(word)]
+    return " ".join(good), [word for word in words if word not in good]
+
+
+_ROWS, _COLUMNS = ("", "line:50%", "line:0"), ("position:10% align:start", "", "position:90% align:end")
+
+
+def settings_of_key(key: int) -> str:
+    """A place as cue settings; ``key`` as the keys of a number pad are."""
+    if not 1 <= key <= 9:
+        return ""
+    return " ".join(one for one in (_ROWS[(key - 1) // 3], _COLUMNS[(key - 1) % 3]) if one)
+
+
+def key_of_settings(settings: str) -> int:
+    """The key of the number pad that is nearest to cue settings; 2 for the usual place."""
+    row, column = 0, 1
+    for name, value in _pairs(settings):
+        if name == "line" and "%" in value:
+            percent = float(value.split(",")[0].rstrip("%"))
+            row = 2 if percent < 34 else 1 if percent < 67 else 0
+        elif name == "line":
+            row = 0 if value.startswith("-") else 2
+        elif name == "align":
+            column = {"start": 0, "left": 0, "end": 2, "right": 2}.get(value, 1)
+    return 3 * row + column + 1
+
+
+def _pairs(settings: str) -> Iterator[tuple[str, str]]:
+    for one in settings.split():
+        name, _, value = one.partition(":")
+        yield name, value

@@ -1,0 +1,44 @@
+"""What is odd in a file, counted and with the numbers of the lines, so that nothing goes unsaid."""
+
+from __future__ import annotations
+
+_SHOWN = 3
+
+
+class Oddities:
+    """Gathers what a reader could not keep as it stood."""
+
+    def __init__(self) -> None:
+        self._whole: list[str] = []
+        self._at: dict[str, list[int]] = {}
+        self._counts: dict[str, int] = {}
+
+    def say(self, sentence: str) -> None:
+        """Something about the whole file; once."""
+        if sentence not in self._whole:
+            self._whole.append(sentence)
+
+    def at(self, line: int, what: str) -> None:
+        """Something about a line; lines of the same kind are gathered."""
+        self._at.setdefault(what, []).append(line)
+
+    def left_out(self, what: str, count: int = 1) -> None:
+        """Something that Dubrel has no place for."""
+        if count:
+            self._counts[what] = self._counts.get(what, 0) + count
+
+    def sentences(self) -> list[str]:
+        """Everything, one sentence each."""
+        found = [*self._whole, *(f"{_lines(lines)}: {what}." for what, lines in self._at.items())]
+        if self._counts:
+            parts = ", ".join(f"{what} ({count:,})" for what, count in self._counts.items())
+            found.append(f"Not kept, because Dubrel has no place for it: {parts}.")
+        return found
+
+
+def _lines(lines: list[int]) -> str:
+    if len(lines) == 1:
+        return f"Line {lines[0]}"
+    if len(lines) <= _SHOWN:
+        return f"Lines {', '.join(map(str, lines[:-1]))} and {lines[-1]}"
+    return f"Lines {', '.join(map(str, lines[:_SHOWN]))} and {len(lines) - _SHOWN:,} more"
