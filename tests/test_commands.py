@@ -13,7 +13,7 @@ from dubrel.edits.speakers import assign_speakers
 from dubrel.keptvoices import keep_voice, kept_voices, voices_path
 from dubrel.model import HeardTurn, Project, Speaker
 
-LEAVES = ("quit", "find")  # find has a test of its own
+LEAVES = ("quit", "find", "demo", "close")  # find has a test of its own
 LISTENS = ("transcribe", "audit", "compare", "record", "split", "keep_voice", "speakers")
 
 

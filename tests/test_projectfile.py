@@ -10,6 +10,7 @@ from fractions import Fraction
 from pathlib import Path
 
 import pytest
+from conftest import words
 from made import to_json
 
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -17,7 +18,7 @@ from dubrel.edits.captions import set_again
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, ProjectError
 from dubrel.model import Media, Note, Project, Timing
-from dubrel.store.projectfile import find_media, from_json, open_project, save
+from dubrel.store.projectfile import find_media, from_json, open_project, read_project, save
 from dubrel.store.projectjson import VERSION
 
 
@@ -86,17 +87,27 @@ def test_a_truncated_file_is_refused_in_one_sentence(full, tmp_path, keep):
     assert "\n" not in str(caught.value)
 
 
-@pytest.mark.parametrize("part", ["words", "turns", "tracks", "next_id"])
-def test_a_file_damaged_inside_is_refused(full, tmp_path, part):
+@pytest.mark.parametrize("part", ["words", "turns"])
+def test_a_file_without_words_or_turns_is_refused(full, tmp_path, part):
     path = tmp_path / "p.dubrel"
-    value = to_json(full)
-    value[part] = 7 if part != "next_id" else None
-    if part == "next_id":
-        del value["next_id"]
     with zipfile.ZipFile(path, "w") as archive:
-        archive.writestr("project.json", json.dumps(value))
+        archive.writestr("project.json", json.dumps({**to_json(full), part: 7}))
     with pytest.raises(ProjectError, match="damaged"):
         open_project(path)
+
+
+@pytest.mark.parametrize(
+    "part", ["title", "subtitle", "next_id", "language", "speakers", "tracks", "active", "notes"]
+)
+def test_a_file_without_another_part_is_read_and_it_is_said(full, tmp_path, part):
+    path = tmp_path / "p.dubrel"
+    value = to_json(full)
+    del value[part]
+    with zipfile.ZipFile(path, "w") as archive:
+        archive.writestr("project.json", json.dumps(value))
+    found = read_project(path)
+    assert [one.text for one in words(found.project)] == [one.text for one in words(full)]
+    assert found.fixed[0] == f"Missing or of another type, and left out: {part}."
 
 
 def test_a_missing_file(tmp_path):

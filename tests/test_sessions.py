@@ -1,6 +1,7 @@
 """Random sessions on the real window: every command, with jobs running, other projects, undo and redo."""
 
 import random
+from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
@@ -20,6 +21,7 @@ from dubrel.edits.tracks import with_track
 from dubrel.jobs.events import Heard, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import CaptionTrack, HeardTurn, Note, Project, Speaker, Timing
+from dubrel.store.recovery import look
 
 TEXT = (
     "Is it oak? Yes. So we make a pattern from thin plywood, and then we try it on the hull. No, never. "
@@ -94,6 +96,17 @@ def arrive(window, chance, known):
         labels = tuple(chance.randrange(2) for _ in ids)
         event = SpeakersFound(ids, labels, tuple(0.5 for _ in ids), tuple(-1 for _ in ids))
     window.session.amend(arrival(event, project.next_id), Mark(0))
+
+
+def kept(project):
+    """A project as files keep it: how doubtful a word is, to four digits."""
+    turns = tuple(
+        replace(
+            turn, words=tuple(replace(w, doubt=round(w.doubt, 4), sure=round(w.sure, 3)) for w in turn.words)
+        )
+        for turn in project.transcript.turns
+    )
+    return replace(project, transcript=replace(project.transcript, turns=turns))
 
 
 def type_something(window, chance):
@@ -182,10 +195,17 @@ def test_a_random_session_keeps_everything_together_and_undoes_to_the_start(answ
             assert not window.lanes.runs("audit", "compare", "speakers")
             arrived = False
         else:
+            history = window.session.history
             window.commands.run(chance.choice(names))
+            if window.session.history is not history:  # it closed the project, or opened the demo
+                first, arrived = window.session.project, False
         qtbot.waitUntil(lambda: not window.lanes.runs("captions"), timeout=10_000)
         sound(window)
         window.grab() if step % 10 == 0 else None
+        if step % 7 == 0:
+            assert window.session.keep_safe()
+            folder = window.session._journal.folder
+            assert folder is None or kept(look(folder).project) == kept(window.session.project)
     __import__("sys").excepthook = monkey
     assert not errors and not any("went wrong" in text for text in said)
     while window.session.history.depth:

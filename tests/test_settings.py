@@ -137,6 +137,9 @@ def test_escape_and_close_go_back_to_the_pass_one_came_from(window, page):
 )
 def test_a_damaged_settings_file_is_put_aside_and_said(text):
     settings_path().parent.mkdir(parents=True, exist_ok=True)
+    for earlier in settings_path().parent.glob("settings damaged*"):
+        earlier.unlink()
+    unsaid()
     settings_path().write_text(text)
     assert load_settings() == Settings()
     kept = settings_path().with_name("settings damaged.json")

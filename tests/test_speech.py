@@ -183,7 +183,7 @@ def test_a_job_fails_in_one_sentence(tmp_path):
         "read", Media("gone.wav", str(tmp_path / "gone.wav"), "ff" * 16, 1000, channels=1, sample_rate=8000)
     )
     events = collect(job, 60)
-    assert "gone.wav" in events[-1].message and "cannot be read" in events[-1].message
+    assert "gone.wav" in events[-1].message and "is not there" in events[-1].message
     with pytest.raises(MediaError):
         probe(tmp_path / "gone.wav")
 

@@ -109,12 +109,15 @@ def _stripped(row: Row) -> Row:
 class _Reader:
     def __init__(self) -> None:
         self.found = Inline([])
-        self._style: list[str] = []
+        self._depth = dict.fromkeys("biu", 0)  # how many tags of each style are open
+        self._now = ""
         self._voice: str | None = None
         self._ruby = False
 
     def line(self, line: str) -> None:
         """Take in a line; tags that are open go on in it."""
+        if not line.strip():
+            return
         row = self._new_row()
         at = 0
         for token in _TOKEN.finditer(line):
@@ -122,10 +125,6 @@ class _Reader:
             row = self._token(token, row)
             at = token.end()
         row.add(line[at:], self._now)
-
-    @property
-    def _now(self) -> str:
-        return "".join(sorted(set(self._style)))
 
     def _new_row(self) -> Row:
         row = Row()
@@ -158,7 +157,8 @@ class _Reader:
             self.found.place = number if text.startswith("{\\an") else _OLD_PLACES.get(number, 0)
         elif style := _BRACE_STYLE.fullmatch(text):
             if style.group(3):
-                self._style += [one for one in style.group(3) if one in "biu"]
+                for letter in set(style.group(3)) & set("biu"):
+                    self._turn(letter, True)
             else:
                 self._turn(style.group(2), not style.group(1))
         elif text.startswith("{\\") or re.match(r"\{[A-Za-z]:", text):
@@ -167,10 +167,8 @@ class _Reader:
             row.add(text, self._now)
 
     def _turn(self, letter: str, on: bool) -> None:
-        if on:
-            self._style.append(letter)
-        elif letter in self._style:
-            self._style.remove(letter)
+        self._depth[letter] = max(0, self._depth[letter] + (1 if on else -1))
+        self._now = "".join(one for one, depth in self._depth.items() if depth)
 
     def _tag(self, token: re.Match[str], row: Row) -> Row:
         name, more, text = token.group("tag").lower(), (token.group("more") or ""), token.group()

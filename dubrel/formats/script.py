@@ -86,7 +86,9 @@ def understand(text: str) -> list[Piece]:
             speech.clear()
 
     for raw in text.split("\n"):
-        line = _MARKUP.sub(r"\2", raw.strip()) if not _NAME.match(raw.strip()) else raw.strip()
+        line = raw.strip()
+        if line and not _NAME.match(line):
+            line = _MARKUP.sub(r"\2", line)
         if line and open_speech and pieces[-1].kind is Kind.SPEECH and not _begins_piece(line):
             speech.append(_speech(line))
             continue

@@ -21,6 +21,11 @@ _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
 
+_USUAL: dict[str, Any] = {
+    "title": "Untitled", "subtitle": "", "next_id": 1, "language": "en", "speakers": [], "tracks": [], "active": 0, "notes": [],
+}  # fmt: skip
+_TYPES: dict[type, Any] = {str: str, int: int, list: list}
+
 Rows = dict[str, Any]
 
 
@@ -164,38 +169,68 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
         value = _from_version_1(value, said)
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
-    if not all(isinstance(one, list) for one in (*lists, value["turns"], value["tracks"], value["notes"])):
+    if not all(isinstance(one, list) for one in (*lists, value["turns"])):
         raise TypeError("a list is missing")
-    whole = min(map(len, lists))
-    if whole < max(map(len, lists)):
+    if min(map(len, lists)) < max(map(len, lists)):
         said.append(
             "Some columns of words were shorter than others; words without all of them were left out."
         )
-    words = _word_rows(columns, lists)
-    turns, at = [], 0
-    for row in value["turns"]:
-        turn_id, length, *rest = row
-        if isinstance(length, bool) or not isinstance(length, int) or length < 0:
-            raise TypeError("a turn without a length")
-        own = words[at : at + length]
+    turns = _turn_rows(value["turns"], _word_rows(columns, lists), said)
+    missing = [name for name, usual in _USUAL.items() if not isinstance(value.get(name), _TYPES[type(usual)])]
+    if missing:
+        said.append(f"Missing or of another type, and left out: {', '.join(missing)}.")
+    rest = {name: usual if name in missing else value[name] for name, usual in _USUAL.items()}
+    return {**rest, "media": value.get("media"), "turns": turns}, said
+
+
+def _turn_rows(heads: list[Any], words: list[list[Any]], said: list[str]) -> list[Any]:
+    """Turns with their words; words that are in none stand in one of their own at the end."""
+    turns: list[Any] = []
+    at = bad = 0
+    for row in heads:
+        length = row[1] if isinstance(row, list) and len(row) > 1 else None
+        if type(length) is not int or length < 0:
+            bad += 1
+            continue
+        rest, own = row[2:], words[at : at + length]
         if len(rest) > 3:  # earlier files say how sure the whole turn is, and end the row sooner
             own = [[*word[:8], rest[3]] for word in own]
-        speaker, proofed, confirmed = (*rest, None, False, False)[:3] if len(rest) < 3 else rest[:3]
-        turns.append([turn_id, speaker, proofed, confirmed, own])
+        turns.append([row[0], rest[0] if rest else None, *_marks(rest), own])
         at += length
+    if bad:
+        said.append("Some turns could not be read; their words went to their neighbours.")
     if at < len(words):
         said.append("Some words were in no turn; they stand in a turn of their own at the end.")
         turns.append([0, None, False, False, words[at:]])
-    names = ("title", "subtitle", "next_id", "media", "language", "speakers", "tracks", "active", "notes")
-    return {**{name: value[name] for name in names}, "turns": turns}, said
+    return turns
+
+
+def _marks(rest: list[Any]) -> list[Any]:
+    """Whether a turn is proofed and confirmed; rows of earlier files end before."""
+    return [*rest[1:3], *(False for _ in range(2 - len(rest[1:3])))]
 
 
 def _word_rows(columns: Any, lists: list[list[Any]]) -> list[list[Any]]:
-    struck = set(columns["struck"])
-    also, sure = dict(columns.get("also", ())), dict(columns.get("sure", ()))
+    struck = {one for one in _list_of(columns, "struck") if isinstance(one, int)}
+    also, sure = _pairs(columns, "also"), _pairs(columns, "sure")
     return [
-        [*row, row[0] in struck, also.get(row[0]), sure.get(row[0], 1.0)] for row in zip(*lists, strict=False)
+        [*row, row[0] in struck, also.get(row[0]), sure.get(row[0], 1.0)]
+        if isinstance(row[0], int)
+        else [*row, False, None, 1.0]
+        for row in zip(*lists, strict=False)
     ]
+
+
+def _list_of(columns: Any, name: str) -> list[Any]:
+    found = columns.get(name, [])
+    return found if isinstance(found, list) else []
+
+
+def _pairs(columns: Any, name: str) -> dict[int, Any]:
+    rows = _list_of(columns, name)
+    return {
+        one[0]: one[1] for one in rows if isinstance(one, list) and len(one) == 2 and isinstance(one[0], int)
+    }
 
 
 def _from_version_1(value: dict[str, Any], said: list[str]) -> dict[str, Any]:
