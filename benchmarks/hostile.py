@@ -60,7 +60,9 @@ def main() -> None:
                 errors.append(f"{path}: does not read back as sound")
         longest = max(longest, time.monotonic() - began)
     wrong = [one for one in said if "went wrong" in one]
-    print(f"{count} wrong projects: {opened} read, {count - opened} refused in a sentence, longest {longest:.1f} s")
+    print(
+        f"{count} wrong projects: {opened} read, {count - opened} refused in a sentence, longest {longest:.1f} s"
+    )
     print(f"uncaught: {len(errors)}, sentences about a step not taken: {len(wrong)}")
     window.desk.stop()
     os._exit(bool(errors or wrong))

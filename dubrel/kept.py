@@ -40,7 +40,7 @@ def kept_json(path: Path, understand: Callable[[Any], T], what: str) -> T | None
     path : Path
     understand : callable
         Makes what is meant of the plain values; raises ``ValueError``, ``KeyError``,
-        ``TypeError``, ``AttributeError`` or ``IndexError`` where they are not in the form.
+        ``TypeError``, ``AttributeError``, ``IndexError`` or ``OverflowError`` where they are not in the form.
     what : str
         What the file holds, for the sentence about a damaged one ("The queue").
     """
@@ -50,7 +50,7 @@ def kept_json(path: Path, understand: Callable[[Any], T], what: str) -> T | None
         return None
     except OSError as error:
         _unsaid.append(f"{what} cannot be read from “{path}”: {error.strerror}. Check the file.")
-    except (ValueError, KeyError, TypeError, AttributeError, IndexError):
+    except (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError):
         logging.warning("damaged: %s", path, exc_info=True)
         _put_aside(path, what)
     return None

@@ -599,3 +599,12 @@ def test_a_notification_is_sent_only_while_another_window_is_in_front(window, mo
     monkeypatch.setattr(window, "isActiveWindow", lambda: True)
     window.lanes.done.emit("The queue is done.", time.monotonic() - 60)
     assert sent == ["“Boards”: aligning is done."]
+
+
+@pytest.mark.parametrize("nth", range(4))
+def test_a_session_that_is_killed_at_any_moment_loses_less_than_a_second(nth):
+    """A real window that types, takes in words, undoes and saves; ``benchmarks/killed.py`` kills it 200 times."""
+    sys.path.insert(0, str(ROOT / "benchmarks"))
+    from killed import killed_once
+
+    assert killed_once(nth, seed=7) <= 1.0

@@ -65,7 +65,7 @@ def read_style(path: Path) -> HouseStyle:
         raise FormatError(f"“{path}” is not JSON: {error}. Correct it or choose another file.") from error
     try:
         return style_from_json(value)
-    except FormatError as error:
+    except (FormatError, OverflowError) as error:
         raise FormatError(f"“{path}” is not a house style: {error}") from error
 
 

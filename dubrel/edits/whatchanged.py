@@ -54,9 +54,10 @@ class Summary:
 def summary(old: Project, new: Project) -> Summary:
     """What the second value has that the first has not; things are known again by their ids."""
     before, after = old.transcript.words_by_id, new.transcript.words_by_id
-    both = [(before[one], word) for one, word in after.items() if one in before]
-    corrected = sum(a.text != b.text for a, b in both)
-    marked = sum(a != b for a, b in both) - corrected
+    shared = before.keys() & after.keys()
+    others_now = [(before[one], after[one]) for one in shared if before[one] is not after[one]]
+    corrected = sum(a.text != b.text for a, b in others_now)
+    marked = sum(a != b for a, b in others_now) - corrected
     turns = {one.id: (one.speaker, one.proofed) for one in old.transcript.turns}
     shown = {one.id: one for track in old.tracks for one in track.captions}
     now = {one.id: one for track in new.tracks for one in track.captions}
@@ -70,8 +71,8 @@ def summary(old: Project, new: Project) -> Summary:
         != [(one.style, one.look, one.language) for one in new.tracks],
     )
     return Summary(
-        new=len(after) - len(both),
-        gone=len(before) - len(both),
+        new=len(after) - len(shared),
+        gone=len(before) - len(shared),
         corrected=corrected,
         turns=sum(
             one.id in turns and turns[one.id] != (one.speaker, one.proofed) for one in new.transcript.turns

@@ -19,6 +19,7 @@ _TOKEN = re.compile(
     r"|(?P<slash>\\[Nnh])"
     r"|(?P<entity>&(?:#\d{1,7}|#[xX][0-9a-fA-F]{1,6}|[A-Za-z]{2,8});)"
 )
+_SPECIAL = re.compile(r"[<{\\&]")
 _STYLES = {"i": "i", "b": "b", "u": "u", "em": "i", "strong": "b"}
 _DROPPED = {"c": "colours and classes", "font": "colours and fonts", "lang": "language tags", "s": "struck text",
             "span": "colours and classes", "p": "colours and classes"}  # fmt: skip
@@ -87,6 +88,8 @@ def taken_apart(lines: Sequence[str]) -> Inline:
     >>> [row.text for row in found.rows], found.rows[0].word_styles(), found.place
     (['Hello & 5 < 6', 'Yes'], ['i', '', '', '', ''], 8)
     """
+    if not any(_SPECIAL.search(line) for line in lines):
+        return Inline([_stripped(Row(line, [""] * len(line))) for line in lines if line.strip()])
     reader = _Reader()
     for line in lines:
         reader.line(line)

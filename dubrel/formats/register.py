@@ -14,6 +14,7 @@ from dubrel.files import write_text
 from dubrel.formats import ctm, plaintext, rttm, srt, transcriptjson, webvtt
 from dubrel.formats.common import Reading
 from dubrel.formats.inline import plain
+from dubrel.garbage import nothing_collected
 from dubrel.model import Cue, HouseStyle, Project
 
 Options = Mapping[str, str]
@@ -163,7 +164,8 @@ def read_file(path: Path, names: Collection[str] = ()) -> Reading:
     """
     form = form_of(path, reading=True)
     assert form.read is not None
-    return form.read(path, names) if form.captions else form.read(path)
+    with nothing_collected():
+        return form.read(path, names) if form.captions else form.read(path)
 
 
 def written(

@@ -12,6 +12,7 @@ from typing import Any, BinaryIO
 from dubrel.edits.notes import anchored
 from dubrel.errors import ProjectError
 from dubrel.files import write_atomically
+from dubrel.garbage import nothing_collected
 from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.media.probe import SUFFIXES
 from dubrel.model import Media, Project
@@ -155,8 +156,9 @@ def project_in(data: bytes, path: Path) -> Opened:
 
 def from_json(value: dict[str, Any]) -> Opened:
     """The project that plain values describe, in the form of this or an earlier version."""
-    rows, said = rows_of(value)
-    project, fixed = project_of(rows)
+    with nothing_collected():
+        rows, said = rows_of(value)
+        project, fixed = project_of(rows)
     return Opened(anchored(project) if value["version"] == 1 else project, (*said, *fixed))
 
 

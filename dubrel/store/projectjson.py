@@ -46,9 +46,14 @@ def word_row(word: Word) -> list[Any]:
     return [*known, word.struck, word.also, round(word.sure, 3)]
 
 
+def turn_head(turn: Turn) -> list[Any]:
+    """One turn without its words."""
+    return [turn.id, turn.speaker, turn.proofed, turn.confirmed]
+
+
 def turn_row(turn: Turn) -> list[Any]:
     """One turn with its words."""
-    return [turn.id, turn.speaker, turn.proofed, turn.confirmed, [word_row(one) for one in turn.words]]
+    return [*turn_head(turn), [word_row(one) for one in turn.words]]
 
 
 def caption_row(one: Caption) -> list[Any]:

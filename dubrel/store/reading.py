@@ -35,6 +35,7 @@ _TIMINGS = {one.value: one for one in Timing}
 _FINGERPRINT = re.compile(r"[0-9a-f]{32}|[0-9a-f]{64}")
 _RATE = re.compile(r"\d{1,8}(/\d{1,8})?")
 _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
+_GOOD_WORD = re.compile(r"[^\s\x00-\x1f\x7f\ud800-\udfff]{1,1000}").fullmatch
 _CONTROLS = re.compile(r"[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff]")
 
 _SAID = {
@@ -52,13 +53,19 @@ _SAID = {
 }  # fmt: skip
 
 
-def project_of(rows: Rows) -> tuple[Project, list[str]]:
+Made = dict[int, Turn | Word | Caption]
+
+
+def project_of(rows: Rows, made: Made | None = None) -> tuple[Project, list[str]]:
     """The project that rows describe.
 
     Parameters
     ----------
     rows : dict
         See :func:`dubrel.store.projectjson.rows_of`.
+    made : dict, optional
+        What was made of rows of an earlier value, by the identity of the row: what both
+        share is shared, and not looked at again. Gets what is made now.
 
     Returns
     -------
@@ -68,7 +75,7 @@ def project_of(rows: Rows) -> tuple[Project, list[str]]:
     said : list of str
         What was put right, one sentence each.
     """
-    reader = _Reader()
+    reader = _Reader({} if made is None else made, made is not None)
     project = reader.project(rows)
     said = [f"{counted(count, *_SAID[what])}." for what, count in reader.wrong.items() if count]
     return project, said
@@ -77,7 +84,8 @@ def project_of(rows: Rows) -> tuple[Project, list[str]]:
 class _Reader:
     """Takes plain values and gives sound ones; counts what was wrong."""
 
-    def __init__(self) -> None:
+    def __init__(self, made: Made, keeps: bool) -> None:
+        self.made, self.keeps = made, keeps  # words are many: they are kept only for who wants them
         self.wrong: Counter[str] = Counter()
         self.next_id = 1
         self.ids: set[int] = set()
@@ -115,7 +123,7 @@ class _Reader:
         if type(value) is int and least <= value <= LATEST_MS:
             return value
         self.wrong["time"] += 1
-        whole = int(value) if isinstance(value, int | float) and value == value else least
+        whole = int(value) if isinstance(value, int | float) and abs(value) < _MOST_ID else least
         return min(max(whole, least), LATEST_MS)
 
     def id(self, value: Any) -> int:
@@ -229,20 +237,68 @@ class _Reader:
     def turns(self, value: Any, speakers: set[str]) -> tuple[Turn, ...]:
         """Turns in order of time, none without words."""
         found = []
-        for turn_id, speaker, proofed, confirmed, rows in self.rows(value, 5):
+        for row in self.rows(value, 5):
+            known = self.made.get(id(row))
+            if isinstance(known, Turn) and self._may_stay(known, speakers):
+                found.append(known)
+                continue
+            turn_id, speaker, proofed, confirmed, rows = row[:5]
             words = self.words(rows, speakers)
             if not words:
                 continue
             who = speaker if isinstance(speaker, str) and speaker in speakers else None
             self.wrong["pointer"] += who != speaker
-            found.append(Turn(self.id(turn_id), words, who, proofed is True, confirmed is True))
+            turn = Turn(self.id(turn_id), words, who, proofed is True, confirmed is True)
+            self.made[id(row)] = turn
+            found.append(turn)
         return tuple(self.sorted(found))
+
+    def _may_stay(self, turn: Turn, speakers: set[str]) -> bool:
+        """Whether a turn that was made of the same row before is sound here too; its ids are given then."""
+        ids = {turn.id, *(word.id for word in turn.words)}
+        people = {turn.speaker, *(word.also for word in turn.words)} - {None}
+        if not people <= speakers or not self.ids.isdisjoint(ids):
+            return False
+        self.ids |= ids
+        return True
 
     def words(self, rows: Any, speakers: set[str]) -> tuple[Word, ...]:
         """Words in order of time, none without a text."""
-        found, last = [], 0
+        found: list[Word] = []
+        last, ids, add, made, keeps = 0, self.ids, found.append, self.made, self.keeps
         for row in self.rows(rows, 9):
+            known = made.get(id(row)) if keeps else None
+            if (
+                isinstance(known, Word)
+                and known.id not in ids
+                and known.start_ms >= last
+                and (known.also is None or known.also in speakers)
+            ):
+                ids.add(known.id)
+                add(known)
+                last = known.start_ms
+                continue
             word_id, text, start, end, doubt, timing, struck, also, sure = row[:9]
+            if (
+                type(word_id) is type(start) is type(end) is int
+                and 0 < word_id < _MOST_ID
+                and last <= start <= end <= LATEST_MS
+                and type(text) is type(timing) is str
+                and timing in _TIMINGS
+                and word_id not in ids
+                and _GOOD_WORD(text)
+                and type(doubt) is type(sure) is float
+                and 0.0 <= doubt <= 1.0
+                and 0.0 <= sure <= 1.0
+                and (also is None or (type(also) is str and also in speakers))
+            ):  # most words are: the rest is looked at one by one
+                ids.add(word_id)
+                word = Word(word_id, text, start, end, doubt, _TIMINGS[timing], struck is True, also, sure)
+                add(word)
+                if keeps:
+                    made[id(row)] = word
+                last = start
+                continue
             if not isinstance(text, str) or not text or _CONTROLS.search(text) or text.split() != [text]:
                 text = "".join(_CONTROLS.sub("", text).split()) if isinstance(text, str) else ""
                 self.wrong["word"] += 1
@@ -306,6 +362,12 @@ class _Reader:
         found, free = [], set(words)
         order = {one: nth for nth, one in enumerate(words)}
         for row in self.rows(value, 9):
+            known = self.made.get(id(row))
+            if isinstance(known, Caption) and known.id not in self.ids and free.issuperset(known.words):
+                self.ids.add(known.id)
+                free.difference_update(known.words)
+                found.append(known)
+                continue
             caption_id, start, end, ids, breaks, named, dashed, text, sources = row[:9]
             own = self.known(ids, free)
             in_order = tuple(sorted(own, key=order.__getitem__))
@@ -322,10 +384,10 @@ class _Reader:
             if own and own[0] in at:
                 self.wrong["pointer"] += 1
                 at = tuple(one for one in at if one != own[0])
-            known = tuple(one for one in sources if type(one) is int) if isinstance(sources, list) else ()
+            origins = tuple(one for one in sources if type(one) is int) if isinstance(sources, list) else ()
             place, styled = self.look_of(row[9:11], own)
-            caption = (self.id(caption_id), start, self.time(end, start), own, at, name, dash, text, known)
-            one = Caption(*caption, place, styled)
+            caption = (self.id(caption_id), start, self.time(end, start), own, at, name, dash, text, origins)
+            one = self.made[id(row)] = Caption(*caption, place, styled)
             found.append(one)
         return tuple(self.sorted(found))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fcntl
+import json
 import os
 import shutil
 import zlib
@@ -13,13 +14,14 @@ from typing import Any
 
 from dubrel.edits.whatchanged import Summary, summary
 from dubrel.errors import DubrelError
+from dubrel.garbage import nothing_collected
 from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.model import Project
 from dubrel.store.deltas import applied, empty_rows
 from dubrel.store.journal import Meta, identity, journals_folder
 from dubrel.store.projectfile import MEMBER, read_member
 from dubrel.store.projectjson import Rows, rows_of
-from dubrel.store.reading import project_of
+from dubrel.store.reading import Made, project_of
 
 _MOST_LINE = 4 * MOST_BYTES
 
@@ -102,17 +104,25 @@ def look(folder: Path) -> Leftover | None:
     try:
         value = parse_json((folder / "meta.json").read_bytes())
         meta = Meta(**{**value, "base": tuple(value["base"])})
-        rows = _base_rows(folder)
-        base, _ = project_of(rows)
-        at = meta.began
-        for change in _changes(folder / "log"):
-            at = float(change.pop("at", at))
-            rows = applied(rows, change)
-        project, _ = project_of(rows)
+        with nothing_collected():
+            base, project, at = _replayed(folder)
     except (OSError, ValueError, KeyError, TypeError, AttributeError, DubrelError):
         return None
     project = _with_recording(project, meta)
     return Leftover(folder, meta, base, project, at, summary(base, project))
+
+
+def _replayed(folder: Path) -> tuple[Project, Project, float]:
+    """What stands in the file, what the steps made of it, and when the last one was."""
+    rows = _base_rows(folder)
+    made: Made = {}
+    base, _ = project_of(rows, made)
+    held, at = [rows], 0.0  # rows are known by identity: none may go before the end
+    for change in _changes(folder / "log"):
+        at = float(change.pop("at", at))
+        rows = applied(rows, change)
+        held.append(change)
+    return base, project_of(rows, made)[0], at
 
 
 def _base_rows(folder: Path) -> Rows:
@@ -129,7 +139,7 @@ def _changes(log: Path) -> Iterator[dict[str, Any]]:
             checksum, _, text = line.rstrip(b"\n").partition(b" ")
             if not line.endswith(b"\n") or checksum != b"%08x" % zlib.crc32(text):
                 return
-            yield parse_json(text)
+            yield json.loads(text)
 
 
 def _with_recording(project: Project, meta: Meta) -> Project:
