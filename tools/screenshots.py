@@ -37,9 +37,8 @@ def main() -> None:
     folder = Path(tempfile.mkdtemp())
     (folder / "screen.json").write_text(SCREEN)
     os.environ["QT_QPA_PLATFORM"] = f"offscreen:configfile={folder / 'screen.json'}"
-    os.environ["XDG_DATA_HOME"] = os.environ["XDG_CONFIG_HOME"] = str(
-        folder
-    )  # no queue or engines of one's own
+    for name in ("DATA", "CONFIG", "STATE"):  # no queue, engines or unsaved work of one's own
+        os.environ[f"XDG_{name}_HOME"] = str(folder)
     app = QApplication([])
     app.setStyle("Fusion")
     load_fonts()
@@ -72,6 +71,7 @@ def main() -> None:
     finder.grab().save(str(OUT / "commands.png"))
     finder.close()
     _menus(window)
+    _safety(window)
     _proposals(window)
     _audit(window)
     sys.stdout.flush()
@@ -93,6 +93,61 @@ def _proposals(window: MainWindow) -> None:
     dialog.table.item(1, 0).setCheckState(Qt.CheckState.Unchecked)
     QTest.qWait(300)
     dialog.grab().save(str(OUT / "proposals.png"))
+
+
+def _safety(window: MainWindow) -> None:
+    """Versions, another recording, what was left behind, and the start page with all of it."""
+    import shutil
+
+    from dubrel.demofiles import demo_project
+    from dubrel.desk.shell.passagetable import PassagesDialog
+    from dubrel.desk.shell.startpage import told
+    from dubrel.edits.wordsbeside import passages
+    from dubrel.recents import recents_path
+    from dubrel.store.journal import Journal
+    from dubrel.store.recovery import leftovers
+
+    recents_path().unlink(missing_ok=True)
+    path = demo_project()
+    window.filing.open_path(path.with_name(FILM))
+    QTest.qWait(2500)
+    window.filing.open_path(path)
+    window.commands.run("go_wording")
+    sheet = window.rooms["wording"].page
+    before = window.session.project
+    for text in ("Hello. ", "And ", "today "):
+        QTest.keyClicks(sheet, text)
+        window.session.save(path)
+    QTest.keyClicks(sheet, "then ")
+    window.commands.run("versions")
+    QTest.qWait(2500)
+    window.pages.currentWidget().table.setCurrentCell(2, 0)
+    QTest.qWait(300)
+    window.grab().save(str(OUT / "versions.png"))
+    edited = window.session.project
+    window.session.open(before, None, saved=True)
+    window.session.close()
+    journal = Journal(before, path, copies=False)
+    journal.offer(edited)
+    journal.close(keep=True)
+    [left] = leftovers()
+    names = ("In the file", "Left behind")
+    dialog = PassagesDialog(
+        "Left behind", told(left), passages(left.base, left.project), names, "Bring back", window
+    )
+    dialog.show()
+    QTest.qWait(300)
+    dialog.grab().save(str(OUT / "leftbehind.png"))
+    dialog.close()
+    window.show_start()
+    QTest.qWait(2500)
+    window.grab().save(str(OUT / "start.png"))
+    film = path.with_name("heron-film.mp4")
+    shutil.copy(demo_folder() / "slow-water-7.opus", film)
+    window.filing.open_path(path.with_name(FILM))
+    window.commands.run("go_intake")
+    QTest.qWait(2500)
+    window.grab().save(str(OUT / "another.png"))
 
 
 def _menus(window: MainWindow) -> None:

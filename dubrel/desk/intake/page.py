@@ -193,8 +193,9 @@ class IntakePage(PaperPage):
         self._show_choices()
         self.transcribe.setVisible(media is not None)
         self.script.setVisible(media is not None)
-        missing = media is not None and (self.session.media_path is None or self.session.is_another)
-        self.find_button.setVisible(missing)
+        another = self.session.is_another
+        missing = media is not None and self.session.media_path is None
+        self.find_button.setVisible(missing or another)
         if media is None:
             self.title.setText("Bring in a recording")
             self.open.setText("Open a recording or a project")
@@ -211,6 +212,8 @@ class IntakePage(PaperPage):
             self.hint.setText(
                 f"“{media.path}” is no longer there. Find the recording to play or transcribe it."
             )
+        elif another:
+            self.hint.setText(f"Another recording stands at “{media.path}” now.")
         elif words:
             self.hint.setText("The recording has been transcribed. Transcribing it again replaces the words.")
         else:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
@@ -127,12 +128,15 @@ class RecentList(QListWidget):
     def show_projects(self, projects: list[Recent]) -> None:
         """Show them, the first one chosen."""
         self.clear()
+        titles = [one.title for one in projects]
         for one in projects:
+            if titles.count(one.title) > 1:  # told apart by where they are
+                one = replace(one, subtitle=f"in {Path(one.path).parent.name}")
             item = QListWidgetItem()
             item.setData(Qt.ItemDataRole.UserRole, one)
             name = f"{one.title}, {one.state}, {format_length(one.length_ms)}"
             item.setData(Qt.ItemDataRole.AccessibleTextRole, name)
-            item.setToolTip(one.path)
+            item.setToolTip(f"{one.title}\n{one.state}\n{one.path}")
             self.addItem(item)
         if projects:
             self.setCurrentRow(0)
@@ -271,7 +275,7 @@ class StartPage(QWidget):
             (self.record, self.record_wanted),
             (self.demo, self.demo_wanted),
         ):
-            one.setProperty("size", "tall")
+            one.setProperty("kind", "tall")
             one.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             one.clicked.connect(signal)
             box.addWidget(one)

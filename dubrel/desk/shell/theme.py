@@ -200,7 +200,7 @@ QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
   background: {t.selection}; border-color: {t.action}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {t.quiet}; background: {t.desk}; }}
 QPushButton[role="small"] {{ padding: 1px 8px; min-height: 16px; font-size: 12px; }}
-QPushButton[size="tall"] {{ min-height: 30px; padding-left: 12px; text-align: left; }}
+QPushButton[kind="tall"] {{ min-height: 30px; padding-left: 12px; text-align: left; }}
 QPushButton[role="primary"] {{ background: {t.action}; color: {t.on_action}; border-color: {t.action}; }}
 QPushButton[role="primary"]:disabled {{
   background: {t.desk}; color: {t.quiet}; border-color: {t.hairline}; }}

@@ -112,7 +112,7 @@ class VersionsPage(PaperPage):
         if name != SAVED:
             then = time_of(name)
             assert then is not None
-            when = then.astimezone().strftime("%A, %-d %B, %H:%M:%S")
+            when = then.astimezone().strftime("%a %-d %B, %H:%M:%S")
         words, since = "", "Reading"
         if isinstance(looked, str):
             since = looked
