@@ -608,3 +608,19 @@ def test_a_session_that_is_killed_at_any_moment_loses_less_than_a_second(nth):
     from killed import killed_once
 
     assert killed_once(nth, seed=7) <= 1.0
+
+
+def test_what_was_saved_in_the_last_moment_is_not_offered(tmp_path, boards):
+    """Killed between writing the project file and giving the journal up: nothing is missing in the file."""
+    path, found = crashed(tmp_path, boards)
+    save(found[0].project, path)
+    assert leftovers() == [] and list(journals_folder().iterdir()) == []
+
+
+def test_what_the_file_has_meanwhile_is_not_counted(tmp_path, boards):
+    path, _ = crashed(tmp_path, boards)
+    save(corrected(boards, 0, "Chiefly"), path)
+    [left] = leftovers()
+    assert left.path is None and [(one.before, one.after) for one in passages(left.base, left.project)] == [
+        ("Chiefly oak, and most", "Mostly oak, and boats,")
+    ]

@@ -245,3 +245,61 @@ def test_cached_sound_is_private(tmp_path):
     folder = cache_folder(probe(path))
     assert {one.stat().st_mode & 0o777 for one in (folder, cache_root())} == {0o700}
     assert {one.stat().st_mode & 0o777 for one in folder.iterdir()} == {0o600}
+
+
+def test_a_recording_that_was_found_from_the_project_is_found_again_after_saving(
+    window, tmp_path, boards, monkeypatch
+):
+    """The absolute path of the one who made it is of no use here; only the relative one finds it."""
+    path, _ = two_takes(tmp_path)
+    project = tmp_path / "p.dubrel"
+    for stale in ("a.wav", "/nowhere/a.wav"):
+        save(replace(boards, media=Media("a.wav", stale, "", 60_000, "a.wav")), project)
+        monkeypatch.chdir("/")
+        window.filing.open_path(project)
+        assert window.session.media_path == path
+        window.session.save(project)
+        assert open_project(project).media.relative == "a.wav"
+        (tmp_path / "deep").mkdir(exist_ok=True)
+        window.session.save(tmp_path / "deep" / "q.dubrel")
+        assert open_project(tmp_path / "deep" / "q.dubrel").media.relative == "../a.wav"
+        window.filing.open_path(tmp_path / "deep" / "q.dubrel")
+        assert window.session.media_path == path
+
+
+def test_a_recording_that_is_not_there_keeps_its_link(window, tmp_path, boards):
+    project = tmp_path / "p.dubrel"
+    save(replace(boards, media=Media("a.wav", "/nowhere/a.wav", "", 60_000, "sound/a.wav")), project)
+    window.filing.open_path(project)
+    window.session.save(project)
+    assert open_project(project).media.relative == "sound/a.wav"
+
+
+def test_a_project_written_elsewhere_by_the_command_line_finds_its_recording(tmp_path, boards):
+    from dubrel.cli import main
+
+    path, _ = two_takes(tmp_path)
+    save(replace(boards, media=Media("a.wav", "a.wav", "", 60_000, "a.wav")), tmp_path / "p.dubrel")
+    (tmp_path / "deep").mkdir()
+    assert main(["convert", str(tmp_path / "p.dubrel"), str(tmp_path / "deep" / "q.dubrel")]) == 0
+    found = open_project(tmp_path / "deep" / "q.dubrel").media
+    assert find_media(found, tmp_path / "deep" / "q.dubrel") == path
+
+
+def test_a_recording_that_moved_is_played_where_it_is_now(window, qtbot, tmp_path, boards, monkeypatch):
+    path, _ = two_takes(tmp_path)
+    project = tmp_path / "p.dubrel"
+    save(replace(boards, media=seen(probe(path), path)), project)
+    moved = tmp_path / "moved.wav"
+    path.rename(moved)
+    window.filing.open_path(project)
+    assert window.session.media_path is None
+    sources = []
+    monkeypatch.setattr(window.player, "set_source", sources.append)
+    window.dialogs.recording = lambda name: moved
+    window.commands.run("find_media")
+    assert window.session.media_path == moved and sources == [moved]
+    qtbot.waitUntil(lambda: window.session._seen is not None)
+    window.filing.save()
+    window.commands.run("undo")
+    assert sources == [moved]

@@ -40,13 +40,27 @@ def style_named(name: str | None) -> HouseStyle | None:
 def read_input(path: Path, quiet: bool) -> Project:
     """Read a project, captions or a transcript."""
     from dubrel.formats.register import read_file
-    from dubrel.store.projectfile import open_project
+    from dubrel.store.projectfile import read_project
 
     if path.suffix.lower() == ".dubrel":
-        return open_project(path)
+        opened = read_project(path)
+        warn(opened.fixed, quiet)
+        return with_found_media(opened.project, path)
     reading = read_file(path)
     warn(reading.warnings, quiet)
     return reading.project
+
+
+def with_found_media(project: Project, path: Path) -> Project:
+    """The project with its recording where it really is, so that it is found from another folder too."""
+    from dataclasses import replace
+
+    from dubrel.store.projectfile import find_media
+
+    found = find_media(project.media, path) if project.media else None
+    if project.media is None or found is None:
+        return project
+    return replace(project, media=replace(project.media, path=str(found)))
 
 
 def with_media(project: Project, media: Path | None) -> Project:

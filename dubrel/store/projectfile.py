@@ -57,8 +57,7 @@ def save(project: Project, path: Path) -> Project:
         If it cannot be written; what was there before is untouched.
     """
     if project.media:
-        relative = _relative(Path(project.media.path), path.parent)
-        project = replace(project, media=replace(project.media, relative=relative))
+        project = replace(project, media=_linked_from(project.media, path.parent))
     data = to_text(project).encode()
     versions = carried_over(path, data)
 
@@ -76,8 +75,16 @@ def save(project: Project, path: Path) -> Project:
     return project
 
 
-def _relative(media: Path, folder: Path) -> str:
-    return os.path.relpath(media.resolve(), folder.resolve())
+def _linked_from(media: Media, folder: Path) -> Media:
+    """The recording with its path from a folder; as it was where the recording is not at its absolute path."""
+    source = Path(media.path)
+    try:
+        there = source.is_absolute() and source.exists()
+    except (OSError, ValueError):
+        there = False
+    if media.relative and not there:
+        return media
+    return replace(media, relative=os.path.relpath(source.resolve() if there else source, folder.resolve()))
 
 
 def open_project(path: Path) -> Project:

@@ -19,7 +19,7 @@ from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.model import Project
 from dubrel.store.deltas import applied, empty_rows
 from dubrel.store.journal import Meta, identity, journals_folder
-from dubrel.store.projectfile import MEMBER, read_member
+from dubrel.store.projectfile import MEMBER, open_project, read_member
 from dubrel.store.projectjson import Rows, rows_of
 from dubrel.store.reading import Made, project_of
 
@@ -70,11 +70,19 @@ def leftovers() -> list[Leftover]:
         left = look(folder)
         if left is None:
             continue
-        if left.newer.new if left.meta.kind == "recording" else left.newer or left.meta.recording:
+        if _is_worth(left):
             found.append(left)
         else:
             discard(folder)
     return sorted(found, key=lambda one: one.at, reverse=True)
+
+
+def _is_worth(left: Leftover) -> bool:
+    """Whether anybody would miss it: words, or a recording that was being made."""
+    if left.meta.kind == "recording":
+        return left.newer.new > 0
+    text = bool(left.project.transcript.turns or left.base.transcript.turns)
+    return bool(left.meta.recording) or (text and bool(left.newer))
 
 
 def _dead() -> Iterator[Path]:
@@ -109,7 +117,19 @@ def look(folder: Path) -> Leftover | None:
     except (OSError, ValueError, KeyError, TypeError, AttributeError, DubrelError):
         return None
     project = _with_recording(project, meta)
-    return Leftover(folder, meta, base, project, at, summary(base, project))
+    base = _file_now(meta) or base
+    return Leftover(folder, meta, base, project, at or meta.began, summary(base, project))
+
+
+def _file_now(meta: Meta) -> Project | None:
+    """What stands in the project file, where that was saved since: what it has is not left behind."""
+    path = Path(meta.path)
+    if meta.kind != "desk" or not meta.path or identity(path) in (meta.base, (0, 0)):
+        return None
+    try:
+        return open_project(path)
+    except DubrelError:
+        return None
 
 
 def _replayed(folder: Path) -> tuple[Project, Project, float]:

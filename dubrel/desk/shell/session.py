@@ -87,6 +87,11 @@ class Session(QObject):
         return self.project is not self._saved and self.project != self._saved
 
     @property
+    def saved(self) -> Project:
+        """The value that stands in the file."""
+        return self._saved
+
+    @property
     def has_recording(self) -> bool:
         """Whether there is a recording that can be played."""
         return self.project.media is not None and self.media_path is not None
@@ -252,12 +257,15 @@ class Session(QObject):
             self.another_recording.emit(media.name)
 
     def _with_what_was_seen(self, project: Project) -> Project:
-        """The project with the digest of its recording, to be saved."""
-        media, now = project.media, self._seen
-        if media is None or now is None or self.media_path != Path(now.path):
+        """The project with what its recording really is and where it really is, to be saved."""
+        recording, now = self.recording, self._seen
+        if recording is None:
             return project
-        known = replace(media, fingerprint=now.fingerprint, size=now.size, changed_ns=now.changed_ns)
-        return replace(project, media=known)
+        if now is not None and recording.path == now.path:
+            recording = replace(
+                recording, fingerprint=now.fingerprint, size=now.size, changed_ns=now.changed_ns
+            )
+        return replace(project, media=recording)
 
     def close(self) -> None:
         """Nothing is open any more: what is not saved was not wanted."""

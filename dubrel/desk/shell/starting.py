@@ -69,7 +69,7 @@ class Starting(QObject):
         self.bar.look.clicked.connect(lambda: self._offered and self.look(self._offered))
         self.session.saved_changed.connect(self._on_saved)
         self.session.sound_ready.connect(self._settled.start)
-        self.session.closing.connect(self._settled.stop)
+        self.session.closing.connect(self._on_closing)
         desk.released.connect(self._on_released)
 
     # -- the page -------------------------------------------------------------------
@@ -152,14 +152,19 @@ class Starting(QObject):
         if self.session.path is not None and not self.session.dirty:
             self._settled.start()
 
+    def _on_closing(self) -> None:
+        if self._settled.isActive():
+            self._settled.stop()
+            self._remember()
+
     def _on_released(self, project: Project) -> None:
         self._released = project
         self._remember()
 
     def _remember(self) -> None:
         """Put the open project at the top of the list, as it stands in its file."""
-        session, project = self.session, self.session.project
-        if session.path is None or session.read_only or session.dirty:
+        session, project = self.session, self.session.saved
+        if session.path is None or session.read_only:
             return
         to_do = [one.text for one in self._todos() if one.left]
         peaks, media = session.peaks, project.media

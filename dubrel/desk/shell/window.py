@@ -65,6 +65,7 @@ class MainWindow(QMainWindow):
         self.current = made[0]
         self._settings_page: QWidget | None = None
         self._versions_page: QWidget | None = None
+        self._source: Path | None = None  # what the player plays
         self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
         self.notifier = Notifier(self, self.lanes)
         on_error(self.desk.say)
@@ -331,7 +332,8 @@ class MainWindow(QMainWindow):
 
     def _on_opened(self) -> None:
         session, media = self.session, self.session.project.media
-        self.player.set_source(session.media_path)
+        self._source = session.media_path
+        self.player.set_source(self._source)
         self.booth.picture.clear()
         if media is not None and session.media_path is None:
             self.say(_missing(media))
@@ -343,8 +345,10 @@ class MainWindow(QMainWindow):
         self.title.setText(project.title if len(project.title) < 48 else project.title[:46] + "…")
         self.subtitle.setText(project.subtitle)
         self.setWindowTitle(f"{project.title}[*] – Dubrel")
-        if change.old.media is not project.media and self.session.media_path:
-            self.player.set_source(self.session.media_path)
+        path = self.session.media_path
+        if path is not None and (path != self._source or _is_other(change.old.media, project.media)):
+            self._source = path
+            self.player.set_source(path)
         self.show_counts()
 
     # -- Qt -------------------------------------------------------------------
@@ -369,6 +373,12 @@ class MainWindow(QMainWindow):
             return
         self.desk.stop()
         event.accept()
+
+
+def _is_other(old: Media | None, new: Media | None) -> bool:
+    """Whether another recording is to be played; what was learned of the same one is no reason."""
+    facts = [(one.name, one.duration_ms, one.channels) if one else None for one in (old, new)]
+    return facts[0] != facts[1]
 
 
 def _missing(media: Media) -> str:
