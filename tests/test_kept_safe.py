@@ -34,7 +34,7 @@ from dubrel.store.journal import Journal, journals_folder, state_folder
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, read_version, save
 from dubrel.store.reading import project_of
-from dubrel.store.recovery import discard, leftovers
+from dubrel.store.recovery import discard, leftovers, look
 
 
 @pytest.fixture(autouse=True)
@@ -624,3 +624,63 @@ def test_what_the_file_has_meanwhile_is_not_counted(tmp_path, boards):
     assert left.path is None and [(one.before, one.after) for one in passages(left.base, left.project)] == [
         ("Chiefly oak, and most", "Mostly oak, and boats,")
     ]
+
+
+def test_a_damaged_journal_is_read_as_far_as_it_goes_or_said(tmp_path, boards, capsys):
+    """Bytes flipped, cut off and put in, in all of its files; and odd steps whose checksums are right."""
+    import random
+    import zlib
+
+    path = tmp_path / "p.dubrel"
+    save(boards, path)
+    journal = Journal(open_project(path), path)
+    for step in grown(open_project(path))[1:]:
+        journal.offer(step)
+        journal.flush()
+    journal.close(keep=True)
+    [folder] = journals_folder().iterdir()
+    files = {one.name: one.read_bytes() for one in folder.iterdir()}
+    chance, read = random.Random(4), 0
+    for _ in range(250):
+        for name, data in files.items():
+            found = bytearray(data)
+            if name != "lock" and chance.random() < 0.4:
+                at = chance.randrange(len(found))
+                found[at : at + chance.randrange(3)] = chance.randbytes(chance.randrange(3))
+            if name == "log" and chance.random() < 0.5:
+                texts = [line[9:] for line in bytes(found).split(b"\n") if line]
+                found = bytearray(b"".join(b"%08x " % zlib.crc32(text) + text + b"\n" for text in texts))
+            (folder / name).write_bytes(found)
+        read += look(folder) is not None
+    assert read > 80
+    for name, data in files.items():
+        (folder / name).write_bytes(b"" if name == "base.dubrel" else data)
+    assert main(["recover"]) == 0 and f"“{folder}” cannot be read" in capsys.readouterr().err
+
+
+def test_a_notification_reaches_the_desktop():
+    """A bus of our own, with a service on it that takes notifications as a desktop does."""
+    service = """
+import threading
+from jeepney import HeaderFields, MessageType, new_method_return
+from jeepney.bus_messages import message_bus
+from jeepney.io.blocking import open_dbus_connection
+from dubrel.desk.shell.notify import send
+bus = open_dbus_connection(bus="SESSION")
+bus.send_and_get_reply(message_bus.RequestName("org.freedesktop.Notifications"))
+sent = []
+sending = threading.Thread(target=lambda: sent.append(send("Slow Water: transcribing is done.")))
+sending.start()
+while True:
+    message = bus.receive()
+    if message.header.message_type is MessageType.method_call:
+        print(message.header.fields[HeaderFields.member], message.body[4])
+        bus.send(new_method_return(message, "u", (1,)))
+        break
+sending.join()
+print(sent)
+"""
+    ran = subprocess.run(
+        ["dbus-run-session", "--", sys.executable, "-c", service], cwd=ROOT, capture_output=True, text=True, timeout=60, check=False
+    )  # fmt: skip
+    assert ran.stdout.splitlines() == ["Notify Slow Water: transcribing is done.", "[True]"]

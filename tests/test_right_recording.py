@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 from conftest import ROOT, words
 from made import tune, write_wav
+from PySide6.QtTest import QTest
 
 from dubrel.errors import DubrelError, MediaError
 from dubrel.media.cache import cache_folder, cache_root, is_read, sound_path
@@ -301,5 +302,6 @@ def test_a_recording_that_moved_is_played_where_it_is_now(window, qtbot, tmp_pat
     assert window.session.media_path == moved and sources == [moved]
     qtbot.waitUntil(lambda: window.session._seen is not None)
     window.filing.save()
+    QTest.keyClicks(window.sheet, "x ")
     window.commands.run("undo")
     assert sources == [moved]

@@ -24,13 +24,18 @@ def add_to(commands) -> None:
 
 
 def _recover(args: argparse.Namespace) -> int:
-    from dubrel.store.recovery import discard, leftovers
+    from dubrel.store.recovery import discard, leftovers, unreadable
 
     if args.output is not None:
         refuse_unwritable(args.output)
     found = leftovers()
     if args.output is None:
         _list(found, args.json)
+        for folder in unreadable():
+            print(
+                f"dubrel: “{folder}” cannot be read. Look at base.dubrel in it, or delete it.",
+                file=sys.stderr,
+            )
         return 0
     if not 1 <= args.which <= len(found):
         raise DubrelError(

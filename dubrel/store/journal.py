@@ -258,6 +258,6 @@ class Journal:
 
 
 def _why(error: Exception) -> str:
-    if isinstance(error, OSError):
-        return (error.strerror or "the disk has a fault").lower()
-    return str(error).rstrip(".")
+    cause = error if isinstance(error, OSError) else error.__cause__
+    said = cause.strerror if isinstance(cause, OSError) else str(error).rstrip(".")
+    return (said or "the disk has a fault").lower()

@@ -77,6 +77,11 @@ def leftovers() -> list[Leftover]:
     return sorted(found, key=lambda one: one.at, reverse=True)
 
 
+def unreadable() -> list[Path]:
+    """Journals that nobody owns and in which nothing can be read."""
+    return [folder for folder in _dead() if look(folder) is None]
+
+
 def _is_worth(left: Leftover) -> bool:
     """Whether anybody would miss it: words, or a recording that was being made."""
     if left.meta.kind == "recording":
@@ -92,7 +97,7 @@ def _dead() -> Iterator[Path]:
     except OSError:
         return
     for folder in folders:
-        if folder.name.startswith(".") or not (folder / "meta.json").is_file():
+        if folder.name.startswith("."):
             continue
         try:
             handle = os.open(folder / "lock", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
@@ -109,16 +114,27 @@ def _dead() -> Iterator[Path]:
 
 def look(folder: Path) -> Leftover | None:
     """What is in a journal; ``None`` where nothing in it can be read."""
+    meta = _meta(folder)
     try:
-        value = parse_json((folder / "meta.json").read_bytes())
-        meta = Meta(**{**value, "base": tuple(value["base"])})
         with nothing_collected():
             base, project, at = _replayed(folder)
-    except (OSError, ValueError, KeyError, TypeError, AttributeError, DubrelError):
+    except (OSError, ValueError, KeyError, TypeError, AttributeError, OverflowError, IndexError, DubrelError):
         return None
     project = _with_recording(project, meta)
     base = _file_now(meta) or base
     return Leftover(folder, meta, base, project, at or meta.began, summary(base, project))
+
+
+def _meta(folder: Path) -> Meta:
+    """What a journal belongs to; to nothing that is known where that is damaged."""
+    try:
+        value = parse_json((folder / "meta.json").read_bytes())
+        meta = Meta(**{**value, "base": tuple(value["base"])})
+        texts = (meta.kind, meta.path, meta.recording)
+        sound = all(isinstance(one, str) and "\0" not in one for one in texts)
+        return replace(meta, began=float(meta.began)) if sound else Meta()
+    except (OSError, ValueError, KeyError, TypeError, AttributeError, OverflowError):
+        return Meta()
 
 
 def _file_now(meta: Meta) -> Project | None:
