@@ -147,10 +147,14 @@ def write_text(
 
 
 def private_folder(path: Path) -> Path:
-    """A folder that only the user may look into, made if need be."""
+    """A folder that only the user may look into, made if need be.
+
+    One that is there already is closed to others only where it is Dubrel's own:
+    the user may have named any folder.
+    """
     if not path.is_dir():
         path.mkdir(parents=True, exist_ok=True, mode=0o700)
-    if path.stat().st_mode & 0o077:
+    if "dubrel" in path.parts[-2:] and path.stat().st_mode & 0o077:
         with contextlib.suppress(PermissionError):
             path.chmod(0o700)
     return path

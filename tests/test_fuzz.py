@@ -197,5 +197,5 @@ def test_a_caption_file_larger_than_any_is_refused(tmp_path):
     path = tmp_path / "large.srt"
     with path.open("wb") as file:
         file.truncate(100 << 20)
-    with pytest.raises(DubrelError, match="larger than 32 MB"):
+    with pytest.raises(DubrelError, match="larger than 16 MB"):
         read_file(path)

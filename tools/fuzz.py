@@ -103,6 +103,15 @@ def long_ones() -> Iterator[tuple[str, bytes]]:
             yield suffix, (head + bit * (100_000 // len(bit))).encode()
         yield suffix, (head + "\n" * 5_000_000).encode()
         yield suffix, (head + "word\n" * 100_000).encode()
+    for suffix, head in (
+        (".srt", f"1\n{_T[0]}\n"),
+        (".vtt", f"WEBVTT\n\n{_T[2]}\n"),
+        (".txt", ""),
+        (".ctm", ""),
+    ):
+        yield suffix, (head + "ab\n" * 5_500_000).encode()
+        yield suffix, (head + "a " * 8_000_000).encode()
+    yield ".ctm", b"a 1 1 1 w\n" * 1_600_000
     yield ".json", b"[" * 1_000_000
     yield ".json", b'{"a":' * 200_000
     yield ".json", b"[" + b"1," * 8_000_000 + b"1]"

@@ -14,7 +14,9 @@ from dubrel.formats.speech import names_in, with_speakers
 from dubrel.model import Cue, Project
 from dubrel.text import counted, detect_language
 
-MOST_BYTES = 32 << 20
+MOST_BYTES = 16 << 20
+MOST_WORDS = 600_000  # some sixty hours of speech
+_MOST_LINES, _MOST_SPACES = 1_500_000, 3_000_000
 _SAMPLE = 200_000
 _ENCODINGS = ["cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256"]
 _ENCODINGS += ["shift_jis", "gb18030", "big5", "euc_kr"]
@@ -66,6 +68,7 @@ def reading_of(
         raise FormatError(
             f"“{path}” holds no captions: no line with two times and an arrow was found. Choose another file."
         )
+    refuse_many(path, sum(line.count(" ") + 1 for cue in cues for line in cue.lines))
     sure, doubtful = names_in(cues)
     taken = sure | set(names)
     cues = with_speakers(cues, taken)
@@ -157,10 +160,24 @@ def read_text(path: Path) -> tuple[str, list[str]]:
     if "\0" in text:
         text = text.replace("\0", "")
         warnings.append(f"“{path.name}” holds zero bytes; they were left out.")
-    return text.replace("\r\n", "\n").replace("\r", "\n"), warnings
+    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    if text.count("\n") > _MOST_LINES or text.count(" ") > _MOST_SPACES:
+        raise FormatError(f"“{path}” holds more lines or words than any recording. Choose another file.")
+    return text, warnings
 
 
-def read_bytes(path: Path) -> bytes:
+def refuse_many(path: Path, words: int) -> None:
+    """Refuse more words than any recording holds.
+
+    Raises
+    ------
+    FormatError
+    """
+    if words > MOST_WORDS:
+        raise FormatError(f"“{path}” holds more than {MOST_WORDS:,} words. Split it into several files.")
+
+
+def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
     """A file that is no larger than any text that Dubrel reads.
 
     Raises
@@ -172,7 +189,7 @@ def read_bytes(path: Path) -> bytes:
         if path.exists() and not path.is_file():
             raise FormatError(f"“{path}” cannot be read: it is not a file. Check the path.")
         with path.open("rb") as file:
-            data = file.read(MOST_BYTES + 1)
+            data = file.read(most + 1)
     except (OSError, ValueError) as error:
         said = getattr(error, "strerror", None) or "its name cannot be"
         raise FormatError(f"“{path}” cannot be read: {said}. Check the path.") from error

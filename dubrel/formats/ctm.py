@@ -6,7 +6,7 @@ from pathlib import Path
 
 from dubrel.edits.intake import add_heard
 from dubrel.errors import FormatError
-from dubrel.formats.common import Reading, read_text
+from dubrel.formats.common import Reading, read_text, refuse_many
 from dubrel.formats.oddities import Oddities
 from dubrel.model import HeardWord, Project
 
@@ -48,6 +48,7 @@ def read(path: Path) -> Reading:
             heard.append(word)
     if not heard:
         raise FormatError(f"“{path}” holds no words. Choose another file.")
+    refuse_many(path, len(heard))
     heard.sort(key=lambda word: word.start_ms)
     return Reading(add_heard(Project(title=path.stem), heard), (*warnings, *odd.sentences()))
 

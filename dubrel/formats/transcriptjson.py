@@ -11,7 +11,7 @@ from dubrel.edits.intake import set_turns
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_bytes
 from dubrel.formats.oddities import Oddities
-from dubrel.jsontext import parse_json
+from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Timing, Turn, Word
 
 VERSION = 1
@@ -61,7 +61,7 @@ def read(path: Path) -> Reading:
     FormatError
         If it is no transcript of this form, or of a newer version.
     """
-    data = read_bytes(path)
+    data = read_bytes(path, MOST_BYTES)
     odd = Oddities()
     try:
         value = parse_json(data)

@@ -49,12 +49,21 @@ def write_track_file(paths: Sequence[Path], target: Path) -> Iterator[float]:
     try:
         for done in _write(paths, part):
             yield min(1.0, done / total)
-        os.replace(part, target)
+        _verify(part, len(paths) + 1, total)
+        os.replace(part, target.resolve() if target.is_symlink() else target)
     except OSError as error:
         reason = (error.strerror or "unknown error").lower()
         raise MediaError(f"“{target}” was not written: {reason}. Choose another place.") from error
     finally:
         part.unlink(missing_ok=True)
+
+
+def _verify(part: Path, tracks: int, samples: int) -> None:
+    """Look whether the file that was written holds every track to its end."""
+    with open_media(part) as container:
+        length = (container.duration or 0) * _RATE // 1_000_000
+        if len(container.streams.audio) != tracks or length < samples - _RATE:
+            raise MediaError(f"“{part.name}” does not hold what was written. Check the disk and try again.")
 
 
 def _write(paths: Sequence[Path], part: Path) -> Iterator[int]:
