@@ -49,7 +49,7 @@ def run(path: Path | None) -> int:
     if path is None or not opened:
         window.show_start()
     else:
-        window.starting.refresh()
+        QTimer.singleShot(600, window.starting.refresh)
     window.show()
     QTimer.singleShot(0, window.show_focus)
     QTimer.singleShot(150, partial(_say_what_was_damaged, window.say))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 from collections.abc import Callable
 from pathlib import Path
@@ -24,7 +23,7 @@ def cache_key(path: Path) -> str:
     """
     found = os.stat(path)
     seen = (found.st_ino, found.st_size, found.st_mtime_ns, found.st_ctime_ns)
-    return hashlib.sha256(repr(seen).encode()).hexdigest()[:32]
+    return "-".join(f"{one:x}" for one in seen)
 
 
 def content_digest(path: Path, stop: Callable[[], bool] = lambda: False) -> str:
@@ -35,6 +34,8 @@ def content_digest(path: Path, stop: Callable[[], bool] = lambda: False) -> str:
     MediaError
         If the file cannot be read.
     """
+    import hashlib  # late: starting the desk does not need it
+
     digest = hashlib.blake2b(digest_size=32)
     try:
         with path.open("rb", buffering=0) as file:
@@ -57,6 +58,8 @@ def sampled_digest(path: Path) -> str:
     OSError
         If the file cannot be read.
     """
+    import hashlib  # late: as above
+
     size = path.stat().st_size
     digest = hashlib.sha256(str(size).encode())
     with path.open("rb") as file:

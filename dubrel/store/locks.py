@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
-import hashlib
 import os
+import re
+import zlib
 from pathlib import Path
 
 from dubrel.files import private_folder
@@ -35,12 +36,13 @@ def claim(thing: str | Path) -> Claim | None:
         be made at all (a full disk), the claim stands: work goes before caution.
     """
     name = str(thing.resolve()) if isinstance(thing, Path) else thing
-    digest = hashlib.sha256(name.encode("utf-8", "surrogateescape")).hexdigest()[:32]
+    data = name.encode("utf-8", "surrogateescape")
+    known = f"{zlib.crc32(data):08x}{zlib.adler32(data):08x}{len(data):x}-{re.sub('[^A-Za-z0-9]', '-', name[-60:])}"
     handle = -1
     try:
         private_folder(state_folder())
         folder = private_folder(state_folder() / "locks")
-        handle = os.open(folder / f"{digest}.lock", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
+        handle = os.open(folder / f"{known}.lock", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
     except OSError:
         return Claim(-1)
     try:

@@ -7,7 +7,6 @@ hour the latest six; never more than twenty.
 
 from __future__ import annotations
 
-import gzip
 import re
 import zipfile
 import zlib
@@ -63,6 +62,8 @@ def carried_over(path: Path, data: bytes) -> list[Version]:
                 present = member.read(MOST_BYTES + 1)
     except _DAMAGED:
         return []
+    import gzip  # late: opening does not need it
+
     if present != data and len(present) <= MOST_BYTES:
         kept.insert(0, (_free_name(saved, {name for name, _ in kept}), gzip.compress(present, 6, mtime=0)))
     return thinned(kept, datetime.now(UTC))

@@ -12,12 +12,10 @@ from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.errors import DubrelError
-from dubrel.keys import keep_key, key_for
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.settings import load_settings, save_settings
 from dubrel.speech.engines import engine_named
-from dubrel.speech.http import checked_address, unsafe
 from dubrel.speech.recogniser import is_remote
 
 if TYPE_CHECKING:
@@ -53,6 +51,9 @@ class Engines:
         given = self.ask.service_address()
         if given is None:
             return
+        from dubrel.keys import keep_key, key_for  # late: the window opens without it
+        from dubrel.speech.http import checked_address
+
         address, key = given
         try:
             address = checked_address(address)
@@ -82,6 +83,8 @@ class Engines:
         engine = self.page().choices().engine
         save_settings(load_settings().without_engine(engine))
         if is_remote(engine):
+            from dubrel.keys import keep_key  # late: as above
+
             beside(partial(keep_key, engine.partition(":")[2], ""))
         self.page().fill_engines("builtin")
 
@@ -108,6 +111,8 @@ class Engines:
         what = f"“{recordings[0].name}”" if len(recordings) == 1 else f"{len(recordings)} recordings"
         question = f"Transcribing {what} elsewhere costs {total}."
         if engine not in settings.consented:
+            from dubrel.speech.http import unsafe  # late: as above
+
             address = engine.partition(":")[2]
             warning = f" {said}" if (said := unsafe(address)) else ""
             question = (

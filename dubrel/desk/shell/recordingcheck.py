@@ -12,6 +12,7 @@ from dubrel.errors import DubrelError
 from dubrel.model import Media
 
 _POLL_MS = 50
+_FIRST_FRAME_MS = 400  # the file is read after what was opened has been drawn
 
 
 class RecordingCheck(QObject):
@@ -29,6 +30,9 @@ class RecordingCheck(QObject):
         super().__init__()
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="recording")
         self._future: Future[tuple[Media, bool] | None] | None = None
+        self._begin = QTimer(self, interval=_FIRST_FRAME_MS, singleShot=True)
+        self._begin.timeout.connect(self._submit)
+        self._asked: tuple[Media, Path] | None = None
         self._timer = QTimer(self, interval=_POLL_MS)
         self._timer.timeout.connect(self._poll)
         self._turn = 0
@@ -36,8 +40,13 @@ class RecordingCheck(QObject):
     def begin(self, media: Media, path: Path) -> None:
         """Look at a recording; one that was being looked at is forgotten."""
         self.stop()
+        self._asked = (media, path)
+        self._begin.start()
+
+    def _submit(self) -> None:
+        assert self._asked is not None
         turn = self._turn
-        self._future = self._pool.submit(_look, media, path, lambda: turn != self._turn)
+        self._future = self._pool.submit(_look, *self._asked, lambda: turn != self._turn)
         self._timer.start()
 
     def stop(self) -> None:
@@ -45,6 +54,7 @@ class RecordingCheck(QObject):
         self._turn += 1
         self._future = None
         self._timer.stop()
+        self._begin.stop()
 
     def _poll(self) -> None:
         if self._future is None or not self._future.done():

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import Future
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
@@ -13,13 +14,15 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from dubrel.desk.shell.aside import aside, beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import ToDo
-from dubrel.desk.shell.startpage import StartPage, told
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.wordsbeside import passages
 from dubrel.errors import DubrelError
 from dubrel.model import Project
-from dubrel.recents import Recent, recents, remember, trace_of
-from dubrel.store.recovery import Leftover, discard, leftovers
+
+if TYPE_CHECKING:
+    from dubrel.desk.shell.startpage import StartPage
+    from dubrel.media.peaks import Peaks
+    from dubrel.recents import Recent
+    from dubrel.store.recovery import Leftover
 
 _POLL_MS, _SETTLED_MS = 40, 900
 
@@ -76,6 +79,8 @@ class Starting(QObject):
 
     def made_page(self) -> StartPage:
         """The page, made when it is first wanted."""
+        from dubrel.desk.shell.startpage import StartPage  # late: a project is opened without it
+
         if self.page is None:
             page = self.page = StartPage(self.desk.theme)
             page.open_wanted.connect(lambda: self.desk.commands.run("open"))
@@ -90,7 +95,7 @@ class Starting(QObject):
 
     def refresh(self) -> None:
         """Look, beside the interface, what there is."""
-        self._looking = aside(lambda: (recents(), leftovers()))
+        self._looking = aside(_what_there_is)
         self._poll_timer.start()
 
     def _poll(self) -> None:
@@ -112,6 +117,8 @@ class Starting(QObject):
         self._offered = next(iter([*own, *left]), None)
         self.bar.setVisible(self._offered is not None)
         if self._offered is not None:
+            from dubrel.desk.shell.startpage import told  # late: as above
+
             self.bar.text.setText(f"Left behind: {told(self._offered)}")
 
     # -- what was left behind -----------------------------------------------------------
@@ -124,6 +131,8 @@ class Starting(QObject):
         session.open(left.project, left.path, saved=False, base=left.base)
         if session.read_only:
             session.open(left.project, None, saved=False)
+        from dubrel.store.recovery import discard  # late: as above
+
         if session.keep_safe():
             discard(left.folder)
         self.bar.hide()
@@ -136,12 +145,18 @@ class Starting(QObject):
 
     def look(self, left: Leftover) -> None:
         """Show what was left behind, word by word beside the file."""
+        from dubrel.desk.shell.startpage import told  # late: as above
+        from dubrel.edits.wordsbeside import passages
+
         found = beside(lambda: passages(left.base, left.project))
         if self.desk.ask.left_behind(told(left), found):
             self.bring_back(left)
 
     def delete(self, left: Leftover) -> None:
         """Remove what was left behind, if the user says so."""
+        from dubrel.desk.shell.startpage import told  # late: as above
+        from dubrel.store.recovery import discard
+
         if self.desk.ask.yes(f"Delete for good? {told(left)}", "Delete"):
             discard(left.folder)
             self.refresh()
@@ -168,15 +183,24 @@ class Starting(QObject):
             return
         to_do = [one.text for one in self._todos() if one.left]
         peaks, media = session.peaks, project.media
-        sound = partial(trace_of, peaks, media.duration_ms) if peaks is not None and media else list
-        work = partial(_remembered, project, session.path, to_do, sound, self._released is project)
-        aside(work)
+        length = media.duration_ms if media else 0
+        aside(partial(_remembered, project, session.path, to_do, peaks, length, self._released is project))
+
+
+def _what_there_is() -> tuple[list[Recent], list[Leftover]]:
+    from dubrel.recents import recents  # late: as above
+    from dubrel.store.recovery import leftovers
+
+    return recents(), leftovers()
 
 
 def _remembered(
-    project: Project, path: Path, to_do: Sequence[str], sound: Callable[[], list[int]], released: bool
+    project: Project, path: Path, to_do: Sequence[str], peaks: Peaks | None, length_ms: int, released: bool
 ) -> None:
+    from dubrel.recents import remember, trace_of  # late: as above
+
+    trace = trace_of(peaks, length_ms) if peaks is not None and length_ms else []
     try:
-        remember(project, path, to_do, sound(), released=released)
+        remember(project, path, to_do, trace, released=released)
     except DubrelError:  # a list that cannot be written is no reason to interrupt anybody
         return
