@@ -79,6 +79,8 @@ def _target(path: Path) -> Path:
     target = path.resolve() if path.is_symlink() else path
     if target.exists() and not target.is_file() and not target.is_dir():
         raise DubrelError(f"“{path}” is a device, not a file. Choose another name.")
+    if target.is_file() and not os.access(target, os.W_OK):
+        raise DubrelError(f"“{path}” may only be read. Choose another name, or allow writing to it.")
     return target
 
 

@@ -250,6 +250,7 @@ def test_open_the_demo_and_see_where_the_work_stands(window, demo, qtbot):
     window.grab()  # the first frame is without the sound
     qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
     qtbot.waitUntil(lambda: _has_trace(window), timeout=20_000)
+    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=20_000)
     window.findings.settle()
     assert window.current.id == "wording"
     states = {one.text(): one.todo for one in window.rail.buttons}

@@ -684,3 +684,13 @@ print(sent)
         ["dbus-run-session", "--", sys.executable, "-c", service], cwd=ROOT, capture_output=True, text=True, timeout=60, check=False
     )  # fmt: skip
     assert ran.stdout.splitlines() == ["Notify Slow Water: transcribing is done.", "[True]"]
+
+
+def test_a_file_that_may_only_be_read_is_not_replaced(tmp_path, boards, monkeypatch):
+    path = tmp_path / "p.dubrel"
+    save(boards, path)
+    before = path.read_bytes()
+    monkeypatch.setattr(os, "access", lambda target, mode: False)  # as for anybody but root
+    with pytest.raises(DubrelError, match="may only be read"):
+        save(corrected(boards, 0, "Chiefly"), path)
+    assert path.read_bytes() == before

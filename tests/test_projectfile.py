@@ -57,7 +57,7 @@ def test_the_file_is_a_zip_with_documented_json(full, tmp_path):
 def test_a_recording_is_found_where_both_moved(full, tmp_path):
     (tmp_path / "a").mkdir()
     recording = tmp_path / "a" / "sound.wav"
-    recording.write_bytes(b"x" * 100)
+    recording.write_bytes(b"\0x" * 50)
     media = replace(full.media, path=str(recording), name="sound.wav")
     saved = save(replace(full, media=media), tmp_path / "a" / "p.dubrel")
     assert find_media(saved.media, tmp_path / "a" / "p.dubrel") == recording

@@ -305,3 +305,14 @@ def test_a_recording_that_moved_is_played_where_it_is_now(window, qtbot, tmp_pat
     QTest.keyClicks(window.sheet, "x ")
     window.commands.run("undo")
     assert sources == [moved]
+
+
+@pytest.mark.parametrize(
+    "text", ["#EXTM3U\n#EXTINF:10,\nhttp://127.0.0.1:9/a.ts\n", "ffconcat version 1.0\nfile '/etc/passwd'\n", "[playlist]\nFile1=/etc/passwd\n" * 2]
+)  # fmt: skip
+def test_a_list_of_other_places_is_no_recording_whatever_its_name(tmp_path, text):
+    path = tmp_path / "a.wav"
+    path.write_text(text)
+    assert find_media(Media("a.wav", str(path), "", 1000), None) is None
+    with pytest.raises(MediaError, match="is not a sound or video file"):
+        probe(path)

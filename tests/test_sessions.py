@@ -131,10 +131,7 @@ def strike(window, chance):
     if turns:
         place = chance.randrange(len(turns))
         turn = turns[place]
-        new = tuple(
-            type(word)(**{**word.__dict__, "struck": True}) if chance.random() < 0.3 else word
-            for word in turn.words
-        )
+        new = tuple(replace(word, struck=True) if chance.random() < 0.3 else word for word in turn.words)
         made = type(turn)(turn.id, new, turn.speaker, turn.proofed, turn.confirmed)
         transcript = type(window.session.project.transcript)(
             window.session.project.transcript.language,

@@ -17,6 +17,7 @@ SUFFIXES = (
     *(".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mka", ".wma"),
     *(".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".mpg"),
 )
+_HEAD = 48  # bytes
 _LEAST_RATE, _MOST_RATE = 1000, 1_000_000
 
 
@@ -36,13 +37,25 @@ def open_media(path: Path) -> Any:
             raise MediaError(f"“{path}” is not a file. Choose a recording.")
         if found.st_size == 0:
             raise MediaError(f"“{path}” is empty. Choose another recording.")
-        return av.open(str(path), options=wav_options(path), metadata_errors="replace")
+        if is_text(path):
+            raise MediaError(
+                f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
+            )
+        options = {"protocol_whitelist": "file", **wav_options(path)}
+        return av.open(str(path), options=options, metadata_errors="replace")
     except av.error.InvalidDataError as error:
         raise MediaError(
             f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
         ) from error
     except (OSError, ValueError) as error:
         raise MediaError(f"“{path}” cannot be read: {_said(error)}. Choose another file.") from error
+
+
+def is_text(path: Path) -> bool:
+    """Whether a file is plain text, as a list of other places to play is; no recording begins like that."""
+    with path.open("rb") as file:
+        head = file.read(_HEAD)
+    return len(head) > 0 and all(32 <= byte < 127 or byte in b"\t\r\n" for byte in head)
 
 
 def probe(path: Path) -> Media:

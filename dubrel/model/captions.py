@@ -31,7 +31,7 @@ class Look:
     opacity: float = 0.88
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Caption:
     """What is shown together for a while.
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from dubrel.model.transcript import Timing, Word
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class HeardWord:
     """A word as an engine or a file gives it, before it has an id."""
 
@@ -38,7 +38,7 @@ class HeardTurn:
     speaker: str | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Cue:
     """One timed text of a caption file.
 

@@ -20,7 +20,7 @@ class Timing(StrEnum):
     """In the script but not in the sound: no time is invented, start and end are the same."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Word:
     """One word with its punctuation.
 

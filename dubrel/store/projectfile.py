@@ -14,7 +14,7 @@ from dubrel.errors import ProjectError
 from dubrel.files import write_atomically
 from dubrel.garbage import nothing_collected
 from dubrel.jsontext import MOST_BYTES, parse_json
-from dubrel.media.probe import SUFFIXES
+from dubrel.media.probe import SUFFIXES, is_text
 from dubrel.model import Media, Project
 from dubrel.store.projectjson import VERSION, rows_of, to_text
 from dubrel.store.reading import project_of
@@ -190,6 +190,7 @@ def is_plain_recording(path: Path) -> bool:
             real.is_file()
             and real.suffix.lower() in SUFFIXES
             and not any(real.is_relative_to(folder) for folder in _SYSTEM)
+            and not is_text(real)
         )
     except (OSError, ValueError, RuntimeError):  # a name that cannot be, a link that goes round
         return False
