@@ -148,10 +148,21 @@ def parse_clock(text: str) -> int:
     if not found:
         raise ValueError(f"not a time: {text.strip()!r}")
     minus, hours, minutes, seconds, fraction = found.groups()
-    whole = (int(hours or 0) * 60 + int(minutes)) * 60 + int(seconds)
-    part = rounded(Fraction(int(fraction) * 1000, 10 ** len(fraction))) if fraction else 0
-    ms = whole * 1000 + part
+    ms = clock_ms(hours, minutes, seconds, fraction)
     return -ms if minus else ms
+
+
+def clock_ms(hours: str | None, minutes: str | None, seconds: str | None, fraction: str | None = None) -> int:
+    """Milliseconds of the parts of a clock, to the nearest; a part that is missing is zero.
+
+    Examples
+    --------
+    >>> clock_ms(None, "1", "02", "5")
+    62500
+    """
+    whole = (int(hours or 0) * 60 + int(minutes or 0)) * 60 + int(seconds or 0)
+    digits = (fraction or "0")[:9]
+    return whole * 1000 + rounded(Fraction(int(digits) * 1000, 10 ** len(digits)))
 
 
 def format_length(ms: int) -> str:

@@ -373,6 +373,19 @@ def test_a_version_is_looked_at_and_brought_back_as_one_step(window, qtbot, tmp_
     assert window.session.project.transcript == before.transcript
 
 
+def test_versions_go_along_where_a_project_is_saved_as_another_file(window, tmp_path, boards):
+    first, second = tmp_path / "first.dubrel", tmp_path / "second.dubrel"
+    window.session.open(boards, None, saved=False)
+    window.session.save(first)
+    QTest.keyClicks(window.sheet, "So ")
+    window.session.save(first)
+    QTest.keyClicks(window.sheet, "now ")
+    window.session.save(second)
+    counts = [len(words(read_version(second, name).project)) for name in versions.version_names(second)]
+    assert counts == [len(words(boards)) + 1, len(words(boards))]
+    assert len(versions.version_names(first)) == 1
+
+
 def test_words_beside_words(boards):
     other = without_turn(corrected(corrected(boards, 0, "Chiefly"), 1, "elm,"), 1)
     found = passages(boards, other)

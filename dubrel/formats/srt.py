@@ -11,7 +11,7 @@ from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_
 from dubrel.formats.inline import key_of_settings, marked
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
-from dubrel.timecode import format_clock
+from dubrel.timecode import clock_ms, format_clock
 
 _CLOCK = r"(-?)\s{0,3}(?:(\d{1,4})\s{0,2}:\s{0,2})?(\d{1,3})\s{0,2}:\s{0,2}(\d{1,2})(?:\s{0,2}([.,:;])\s{0,2}(\d{1,9}))?"
 _ARROW = r"\s{0,9}(?:-{1,3}\s?[->＞]|[-–—]{1,2}>|→|=>|&gt;|-->)\s{0,9}"
@@ -128,12 +128,8 @@ def _short_fractions(marks: Sequence[re.Match[str]], odd: Oddities) -> bool:
 
 def _time(parts: Sequence[str | None], short: bool) -> int:
     minus, hours, minutes, seconds, sign, fraction = parts
-    whole = (int(hours or 0) * 60 + int(minutes or 0)) * 60 + int(seconds or 0)
-    if not fraction:
-        part = 0
-    elif short and sign == "," and len(fraction) < 3:
-        part = int(fraction)
+    if fraction and short and sign == "," and len(fraction) < 3:
+        ms = clock_ms(hours, minutes, seconds) + int(fraction)
     else:
-        part = (int(fraction) * 2000 + 10 ** len(fraction)) // (2 * 10 ** len(fraction))
-    ms = whole * 1000 + part
+        ms = clock_ms(hours, minutes, seconds, fraction)
     return -ms if minus else ms

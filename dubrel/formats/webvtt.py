@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Sequence
+from collections.abc import Collection
 from dataclasses import replace
 from pathlib import Path
 
@@ -13,7 +13,7 @@ from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_
 from dubrel.formats.inline import marked, settings_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Note, Project
-from dubrel.timecode import format_clock
+from dubrel.timecode import clock_ms, format_clock
 
 COMMENT = "Comment"
 _CLOCK = r"(?:(\d{1,6}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?"
@@ -198,7 +198,7 @@ class _File:
         (times, at), body = self._open, self._body
         self._open, self._body = None, []
         parts = times.groups()
-        start, end = _time(parts[:4]), _time(parts[4:8])
+        start, end = clock_ms(*parts[:4]), clock_ms(*parts[4:8])
         if max(start, end) > _MOST_MS:
             self.odd.at(at + 1, "a time beyond reason; that caption was left out")
             return
@@ -209,10 +209,3 @@ class _File:
             self.cues.append(cue)
             self.comments += [(cue.start_ms, said) for said in self._waiting]
             self._waiting = []
-
-
-def _time(parts: Sequence[str | None]) -> int:
-    hours, minutes, seconds, fraction = parts
-    whole = (int(hours or 0) * 60 + int(minutes or 0)) * 60 + int(seconds or 0)
-    digits = (fraction or "0")[:9]
-    return whole * 1000 + (int(digits) * 2000 + 10 ** len(digits)) // (2 * 10 ** len(digits))

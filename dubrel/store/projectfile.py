@@ -18,7 +18,7 @@ from dubrel.media.probe import SUFFIXES, is_text
 from dubrel.model import Media, Project
 from dubrel.store.projectjson import VERSION, rows_of, to_text
 from dubrel.store.reading import project_of
-from dubrel.store.versions import carried_over, unpacked, write_versions
+from dubrel.store.versions import carried_over, thinned, unpacked, write_versions
 
 MEMBER = "project.json"
 _SYSTEM = ("/etc", "/proc", "/sys", "/dev", "/run", "/boot")
@@ -43,8 +43,16 @@ class Opened:
     fixed: tuple[str, ...] = ()
 
 
-def save(project: Project, path: Path) -> Project:
+def save(project: Project, path: Path, earlier: Path | None = None) -> Project:
     """Write a project file; the state that stood in it is kept among its versions.
+
+    Parameters
+    ----------
+    project : Project
+    path : Path
+    earlier : Path, optional
+        The file that the project was in until now, where that is another one: its
+        versions go along.
 
     Returns
     -------
@@ -60,6 +68,10 @@ def save(project: Project, path: Path) -> Project:
         project = replace(project, media=_linked_from(project.media, path.parent))
     data = to_text(project).encode()
     versions = carried_over(path, data)
+    if earlier is not None:
+        versions = thinned(
+            sorted({**dict(carried_over(earlier, data)), **dict(versions)}.items(), reverse=True)
+        )
 
     def write(file: BinaryIO) -> None:
         with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:

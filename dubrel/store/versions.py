@@ -66,7 +66,7 @@ def carried_over(path: Path, data: bytes) -> list[Version]:
 
     if present != data and len(present) <= MOST_BYTES:
         kept.insert(0, (_free_name(saved, {name for name, _ in kept}), gzip.compress(present, 6, mtime=0)))
-    return thinned(kept, datetime.now(UTC))
+    return thinned(kept)
 
 
 def _packed(archive: zipfile.ZipFile) -> list[Version]:
@@ -90,8 +90,9 @@ def _free_name(saved: datetime, taken: set[str]) -> str:
     return name
 
 
-def thinned(versions: Sequence[Version], now: datetime) -> list[Version]:
+def thinned(versions: Sequence[Version], now: datetime | None = None) -> list[Version]:
     """The versions that are worth keeping, the latest first."""
+    now = now or datetime.now(UTC)
     kept: list[Version] = []
     spans: set[object] = set()
     just_now = 0

@@ -77,17 +77,13 @@ class Questions:
 
     def changed_outside(self, name: str) -> str:
         """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""
-        box = QtWidgets.QMessageBox(self.window)
-        box.setText(f"“{name}” was changed outside this window since it was opened.")
-        box.setInformativeText(
-            "Save puts your state into it and keeps the other one among its versions. Save as writes another file."
+        return self._choice(
+            f"“{name}” was changed outside this window since it was opened.",
+            {SAVE: "Save", SAVE_AS: "Save as"},
+            SAVE_AS,
+            "Save puts your state into it and keeps the other one among its versions. "
+            "Save as writes another file.",
         )
-        save = box.addButton("Save", QtWidgets.QMessageBox.ButtonRole.AcceptRole)
-        other = box.addButton("Save as", QtWidgets.QMessageBox.ButtonRole.ActionRole)
-        box.addButton("Cancel", QtWidgets.QMessageBox.ButtonRole.RejectRole)
-        box.setDefaultButton(other)
-        box.exec()
-        return SAVE if box.clickedButton() is save else SAVE_AS if box.clickedButton() is other else CANCEL
 
     def left_behind(self, text: str, found: list[Passage]) -> bool:
         """Show what was left behind beside the file; whether it is to be brought back."""
@@ -98,11 +94,19 @@ class Questions:
 
     def unsaved(self, title: str) -> str:
         """What is to become of unsaved work: ``save``, ``discard`` or ``cancel``."""
+        return self._choice(f"“{title}” has unsaved changes.", {SAVE: "Save", DISCARD: "Do not save"}, SAVE)
+
+    def _choice(self, text: str, ways: dict[str, str], usual: str, more: str = "") -> str:
+        """One of several ways, by its name, or ``cancel``."""
         box = QtWidgets.QMessageBox(self.window)
-        box.setText(f"“{title}” has unsaved changes.")
-        save = box.addButton("Save", QtWidgets.QMessageBox.ButtonRole.AcceptRole)
-        lose = box.addButton("Do not save", QtWidgets.QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Cancel", QtWidgets.QMessageBox.ButtonRole.RejectRole)
-        box.setDefaultButton(save)
+        box.setText(text)
+        box.setInformativeText(more)
+        role = QtWidgets.QMessageBox.ButtonRole
+        buttons = {
+            name: box.addButton(said, role.DestructiveRole if name == DISCARD else role.AcceptRole)
+            for name, said in ways.items()
+        }
+        box.addButton("Cancel", role.RejectRole)
+        box.setDefaultButton(buttons[usual])
         box.exec()
-        return SAVE if box.clickedButton() is save else DISCARD if box.clickedButton() is lose else CANCEL
+        return next((name for name, button in buttons.items() if box.clickedButton() is button), CANCEL)

@@ -203,9 +203,9 @@ class Session(QObject):
         if claimed is None and not own:
             raise DubrelError(f"“{path.name}” is open in another window. Save as another file.")
         value = self._with_what_was_seen(self.project)
-        present = self.project
+        present, earlier = self.project, None if own else self.path
         try:
-            written = beside(lambda: save(value, path))
+            written = beside(lambda: save(value, path, earlier))
         except DubrelError:
             if claimed is not None and not own:
                 claimed.give_up()
