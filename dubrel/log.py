@@ -8,6 +8,8 @@ from pathlib import Path
 
 from platformdirs import user_log_dir
 
+from dubrel.files import private_folder
+
 _MOST = 1 << 20
 
 
@@ -19,7 +21,7 @@ def log_path() -> Path:
 def set_up_log() -> None:
     """Log warnings and worse to the log file; without one where it cannot be written."""
     try:
-        log_path().parent.mkdir(parents=True, exist_ok=True)
+        private_folder(log_path().parent)
         if log_path().is_file() and log_path().stat().st_size > _MOST:
             log_path().replace(log_path().with_suffix(".old.log"))
         handler: logging.Handler = logging.FileHandler(log_path(), delay=True)

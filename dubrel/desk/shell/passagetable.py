@@ -20,7 +20,7 @@ from dubrel.desk.shell.widgets import button, closing_row, label, plain_table
 from dubrel.edits.wordsbeside import Passage
 from dubrel.timecode import format_clock
 
-_MOST = 500
+_MOST, _LINE = 500, 46  # passages; letters that stand on one line
 _NOTHING = "–"
 
 
@@ -48,7 +48,8 @@ class PassageTable(QTableWidget):
             self.setCellWidget(place, 0, time)
             for column, said in ((1, one.before), (2, one.after)):
                 self.setCellWidget(place, column, _cell(one, said))
-            self.setRowHeight(place, 44 if max(len(one.before), len(one.after)) > 40 else 30)
+            longest = max(len(one.before), len(one.after)) + len(one.lead) + len(one.trail)
+            self.setRowHeight(place, 48 if longest > _LINE else 30)
 
 
 def _cell(one: Passage, said: str) -> QLabel:
