@@ -316,3 +316,23 @@ def test_a_list_of_other_places_is_no_recording_whatever_its_name(tmp_path, text
     assert find_media(Media("a.wav", str(path), "", 1000), None) is None
     with pytest.raises(MediaError, match="is not a sound or video file"):
         probe(path)
+
+
+def test_another_recording_is_transcribed_only_if_it_is_to_be_the_projects(window, qtbot, tmp_path, boards):
+    a, b = two_takes(tmp_path)
+    project = tmp_path / "p.dubrel"
+    save(replace(boards, media=seen(probe(a), a)), project)
+    shutil.copy(b, a)
+    window.filing.open_path(project)
+    qtbot.waitUntil(lambda: window.session.is_another)
+    qtbot.waitUntil(lambda: not window.lanes.busy)
+    asked = []
+    window.dialogs.yes = lambda question, go="": asked.append(go) or False
+    window.commands.run("transcribe")
+    assert asked == ["Use it"] and not window.lanes.runs("transcribe") and window.session.is_another
+    window.dialogs.yes = lambda question, go="": asked.append(go) or go == "Use it"
+    window.commands.run("transcribe")
+    assert asked[1:] == ["Use it", "Transcribe again"] and not window.session.is_another
+    qtbot.waitUntil(lambda: window.session._seen is not None)
+    window.session.save(project)
+    assert open_project(project).media.fingerprint == content_digest(b)

@@ -213,7 +213,7 @@ class IntakePage(PaperPage):
                 f"“{media.path}” is no longer there. Find the recording to play or transcribe it."
             )
         elif another:
-            self.hint.setText(f"Another recording stands at “{media.path}” now.")
+            self.hint.setText(f"Another recording stands at “{self.session.media_path}” now.")
         elif words:
             self.hint.setText("The recording has been transcribed. Transcribing it again replaces the words.")
         else:

@@ -185,7 +185,7 @@ class IntakeRoom(Room):
         """Turn the recording into words, as chosen on the page."""
         desk, project = self.desk, self.desk.session.project
         choices = self.page.choices()
-        if not self.engines.may_use(choices.engine):
+        if not self._may_take_another() or not self.engines.may_use(choices.engine):
             return
         if project.transcript.turns and not desk.ask.yes(
             "Transcribe the recording again? The new words replace those on the sheet; undo brings them back.",
@@ -196,6 +196,24 @@ class IntakeRoom(Room):
         desk.go("wording")
         if desk.lanes.running("transcribe") is None:
             desk.say("Transcribing begins as soon as the file has been read.")
+
+    def _may_take_another(self) -> bool:
+        """Whether the recording may be transcribed: another one than the project's only if it is to be the project's."""
+        session = self.desk.session
+        if not session.is_another or session.media_path is None:
+            return True
+        question = (
+            f"“{session.media_path.name}” is another recording than the one this project was made with. "
+            "Make it the recording of this project?"
+        )
+        if not self.desk.ask.yes(question, "Use it"):
+            return False
+        try:
+            session.relink(beside(partial(probe, session.media_path)))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return False
+        return True
 
     def _transcribe(self, choices: Choices) -> None:
         session, style = self.desk.session, style_of(self.desk.session.project.captions)
