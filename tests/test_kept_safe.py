@@ -707,3 +707,21 @@ def test_a_file_that_may_only_be_read_is_not_replaced(tmp_path, boards, monkeypa
     with pytest.raises(DubrelError, match="may only be read"):
         save(corrected(boards, 0, "Chiefly"), path)
     assert path.read_bytes() == before
+
+
+def test_a_damaged_project_offers_its_latest_version_that_reads(window, tmp_path, boards):
+    path = tmp_path / "p.dubrel"
+    for text in ("one", "two", "three"):
+        save(corrected(boards, 0, text), path)
+    data = bytearray(path.read_bytes())
+    data[60] ^= 0xFF  # inside the present state
+    path.write_bytes(data)
+    asked = []
+    window.ask.yes = lambda question, go="": asked.append((question, go)) or False
+    assert window.filing.open_path(path) is False
+    assert "is damaged" in asked[0][0] and asked[0][1] == "Open the version"
+    assert "is damaged" in window.message.toolTip() and window.session.path is None
+    window.ask.yes = lambda question, go="": True
+    assert window.filing.open_path(path) is True
+    assert words(window.session.project)[0].text == "two"
+    assert window.session.path is None and path.read_bytes() == bytes(data)  # it is saved as another file

@@ -18,7 +18,7 @@ from dubrel.media.probe import SUFFIXES, is_text
 from dubrel.model import Media, Project
 from dubrel.store.projectjson import VERSION, rows_of, to_text
 from dubrel.store.reading import project_of
-from dubrel.store.versions import carried_over, thinned, unpacked, write_versions
+from dubrel.store.versions import carried_over, thinned, unpacked, version_names, write_versions
 
 MEMBER = "project.json"
 _SYSTEM = ("/etc", "/proc", "/sys", "/dev", "/run", "/boot")
@@ -220,3 +220,13 @@ def read_version(path: Path, name: str) -> Opened:
         return project_in(unpacked(read_member(path, name)), path)
     except ValueError as error:
         raise ProjectError(f"That version in “{path}” is damaged. Choose another one.") from error
+
+
+def latest_version(path: Path) -> tuple[str, Opened] | None:
+    """The latest version in a project file that can be read, with its name; for a file whose present state cannot."""
+    for name in version_names(path):
+        try:
+            return name, read_version(path, name)
+        except ProjectError:
+            continue
+    return None

@@ -11,11 +11,12 @@ from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import CANCEL, SAVE, SAVE_AS
-from dubrel.errors import DubrelError
+from dubrel.errors import DubrelError, ProjectError
 from dubrel.media.identity import is_same_recording
 from dubrel.media.probe import probe
 from dubrel.model import Project
-from dubrel.store.projectfile import read_project
+from dubrel.store.projectfile import latest_version, read_project
+from dubrel.store.versions import time_of
 
 
 class Filing:
@@ -89,8 +90,7 @@ class Filing:
         """What is in a file, whether it is a project's own, and warnings."""
         suffix = path.suffix.lower()
         if suffix == ".dubrel":
-            read = beside(partial(read_project, path))
-            return read.project, True, read.fixed
+            return self._read_project(path)
         if self._is_text(suffix):
             from dubrel.formats.register import read_file  # late: starting the desk does not need it
 
@@ -99,6 +99,22 @@ class Filing:
                 reading = beside(partial(read_file, path, reading.doubtful))
             return reading.project, False, tuple(reading.warnings)
         return Project(title=path.stem, media=beside(partial(probe, path))), False, ()
+
+    def _read_project(self, path: Path) -> tuple[Project, bool, tuple[str, ...]]:
+        """A project; where its present state is damaged, the latest version that can be read, if it is wanted."""
+        try:
+            read = beside(partial(read_project, path))
+            return read.project, True, read.fixed
+        except ProjectError as error:
+            found = beside(partial(latest_version, path))
+            then = time_of(found[0]) if found is not None else None
+            if found is None or then is None:
+                raise
+            when = then.astimezone().strftime("%A %-d %B, %H:%M")
+            question = f"{error} Its version of {when} can be read. Open that one?"
+            if not self.desk.ask.yes(question, "Open the version"):
+                raise
+            return found[1].project, False, found[1].fixed
 
     def _are_names(self, doubtful: Sequence[str]) -> bool:
         """Ask whether what stands before a colon is who speaks."""
