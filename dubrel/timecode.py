@@ -10,6 +10,9 @@ from __future__ import annotations
 import re
 from fractions import Fraction
 
+LATEST_MS = 100 * 3_600_000
+"""No time of a recording, a word or a caption is later: what says so is wrong."""
+
 _NTSC = {"23.976": Fraction(24000, 1001), "23.98": Fraction(24000, 1001), "29.97": Fraction(30000, 1001)}
 _NTSC |= {"47.95": Fraction(48000, 1001), "59.94": Fraction(60000, 1001), "119.88": Fraction(120000, 1001)}
 _CLOCK = re.compile(r"^\s*(-)?(?:(\d+):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?\s*$")

@@ -132,12 +132,12 @@ def test_webvtt_of_another_program(tmp_path):
     path.write_text(
         "WEBVTT - made elsewhere\nX-TIMESTAMP-MAP=LOCAL:00:00:00.000\n\nSTYLE\n::cue { color: red }\n\n"
         "NOTE a --> b\nnot a cue\n\nfirst\n00:01.000 --> 00:02.000 align:start position:10%\n"
-        "<v.loud Ann>Fish &amp; <c.x>chips</c> <00:01.500>now\n\n100:00:00.000 --> 100:00:01.000\nlate\n"
+        "<v.loud Ann>Fish &amp; <c.x>chips</c> <00:01.500>now\n\n099:00:00.000 --> 099:00:01.000\nlate\n"
     )
     project = read_file(path).project
     assert shown(project) == [
         (1000, 2000, ["Fish & chips now"]),
-        (360_000_000, 360_001_000, ["late"]),
+        (356_400_000, 356_401_000, ["late"]),
     ]
     assert project.transcript.speakers[0].name == "Ann"
 

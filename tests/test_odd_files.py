@@ -178,6 +178,21 @@ def test_webvtt_as_it_comes(tmp_path, name):
     assert bool(said) == bool(reading.warnings)
 
 
+@pytest.mark.parametrize(("suffix", "head", "mark"), [(".srt", "", ","), (".vtt", "WEBVTT\n\n", ".")])
+def test_no_form_takes_a_time_that_a_project_cannot_keep(tmp_path, suffix, head, mark):
+    from dubrel.store.projectfile import read_project, save
+
+    rows = [
+        f"{hour}:00:00{mark}000 --> {hour}:00:01{mark}000\n{hour} hours\n" for hour in ("99", "100", "500")
+    ]
+    reading = read(tmp_path, suffix, head + "\n".join(rows))
+    assert shown(reading.project) == [(356_400_000, ["99 hours"])]
+    assert "beyond a hundred hours; that caption was left out" in " ".join(reading.warnings)
+    save(reading.project, tmp_path / "p.dubrel")
+    again = read_project(tmp_path / "p.dubrel")
+    assert again.fixed == () and again.project == reading.project
+
+
 def test_the_language_of_the_header_is_taken(tmp_path):
     reading = read(tmp_path, ".vtt", f"WEBVTT\nKind: captions\nLanguage: cy\n\n{V1}\nMae'n oer\n")
     assert reading.project.transcript.language == "cy" and not reading.warnings

@@ -9,8 +9,7 @@ from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_text, refuse_many
 from dubrel.formats.oddities import Oddities
 from dubrel.model import HeardWord, Project
-
-_MOST_MS = 360_000_000
+from dubrel.timecode import LATEST_MS
 
 
 def write(project: Project) -> str:
@@ -60,6 +59,6 @@ def _word(fields: list[str]) -> HeardWord | None:
         text = fields[4]
     except (ValueError, IndexError, OverflowError):
         return None
-    if not 0 <= start <= _MOST_MS or not 0 <= length <= _MOST_MS or doubt != doubt:
+    if not 0 <= start <= LATEST_MS or not 0 <= length <= LATEST_MS or doubt != doubt:
         return None
     return HeardWord(text, start, start + length, min(1.0, max(0.0, doubt)))

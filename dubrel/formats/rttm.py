@@ -8,8 +8,7 @@ from dubrel.edits.speakers import speaker_passages
 from dubrel.errors import FormatError
 from dubrel.formats.common import read_text
 from dubrel.model import Project, SpeakerPassage
-
-_MOST_MS = 360_000_000
+from dubrel.timecode import LATEST_MS
 
 
 def write(project: Project) -> str:
@@ -43,7 +42,7 @@ def read_passages(path: Path) -> tuple[list[SpeakerPassage], list[str]]:
         except (ValueError, IndexError, OverflowError):
             warned.append(f"Line {number} is not a speaker line; it was left out.")
             continue
-        if length <= 0 or start < 0 or start + length > _MOST_MS:
+        if length <= 0 or start < 0 or start + length > LATEST_MS:
             warned.append(f"Line {number} has an impossible time; it was left out.")
             continue
         found.append(SpeakerPassage(start, start + length, name))

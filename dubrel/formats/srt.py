@@ -11,14 +11,13 @@ from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_
 from dubrel.formats.inline import key_of_settings, marked
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
-from dubrel.timecode import clock_ms, format_clock
+from dubrel.timecode import LATEST_MS, clock_ms, format_clock
 
 _CLOCK = r"(-?)\s{0,3}(?:(\d{1,4})\s{0,2}:\s{0,2})?(\d{1,3})\s{0,2}:\s{0,2}(\d{1,2})(?:\s{0,2}([.,:;])\s{0,2}(\d{1,9}))?"
 _ARROW = r"\s{0,9}(?:-{1,3}\s?[->＞]|[-–—]{1,2}>|→|=>|&gt;|-->)\s{0,9}"
 _TIMES = re.compile(rf"^\s*{_CLOCK}{_ARROW}{_CLOCK}(?P<rest>\s.*)?$")
 _MARKS = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
 _LOOKS_LIKE_TIMES = re.compile(r"\d.{0,12}(?:-->|→).{0,12}\d")
-_HUNDRED_HOURS = 360_000_000
 
 
 def write(project: Project) -> str:
@@ -80,7 +79,7 @@ def cues_of(text: str, odd: Oddities) -> list[Cue]:
         times = (_time(one.groups()[:6], short), _time(one.groups()[6:12], short))
         if one.group("rest") and one.group("rest").strip():
             odd.left_out("coordinates behind times")
-        if max(times) > _HUNDRED_HOURS:
+        if max(times) > LATEST_MS:
             odd.at(place + 1, "a time beyond a hundred hours; that caption was left out")
             continue
         cue = cue_of(times, body, place + 1, odd)

@@ -13,9 +13,9 @@ from dubrel.formats.common import Reading, read_bytes
 from dubrel.formats.oddities import Oddities
 from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Timing, Turn, Word
+from dubrel.timecode import LATEST_MS
 
 VERSION = 1
-_MOST_MS = 360_000_000
 
 
 def write(project: Project) -> str:
@@ -115,8 +115,8 @@ def _read_words(row: dict[str, Any], least: int, known: Collection[str], odd: Od
     """The word of a row; more than one where its text holds white space."""
     tokens = str(row["text"]).split()
     times = int(row["start_ms"]), int(row["end_ms"])
-    start = min(max(times[0], least), _MOST_MS)
-    end = min(max(times[1], start), _MOST_MS)
+    start = min(max(times[0], least), LATEST_MS)
+    end = min(max(times[1], start), LATEST_MS)
     if (start, end) != times:
         odd.say("Some times were impossible; they are the nearest possible ones now.")
     doubt, sure = float(row.get("doubt") or 0), float(row.get("sure", 1.0))

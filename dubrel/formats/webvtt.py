@@ -13,14 +13,13 @@ from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_
 from dubrel.formats.inline import marked, settings_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Note, Project
-from dubrel.timecode import clock_ms, format_clock
+from dubrel.timecode import LATEST_MS, clock_ms, format_clock
 
 COMMENT = "Comment"
 _CLOCK = r"(?:(\d{1,6}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?"
 _TIMES = re.compile(rf"^\s*{_CLOCK}\s{{0,9}}--?>\s{{0,9}}{_CLOCK}(?:\s+(.*))?$")
 _LANGUAGE = re.compile(r"^Language:\s*([A-Za-z]{2,3}(?:-[A-Za-z0-9]{1,8}){0,3})\s*$")
 _BLOCKS = {"STYLE": "style blocks", "REGION": "regions"}
-_MOST_MS = 360_000_000 * 10
 
 
 def write(project: Project) -> str:
@@ -199,8 +198,8 @@ class _File:
         self._open, self._body = None, []
         parts = times.groups()
         start, end = clock_ms(*parts[:4]), clock_ms(*parts[4:8])
-        if max(start, end) > _MOST_MS:
-            self.odd.at(at + 1, "a time beyond reason; that caption was left out")
+        if max(start, end) > LATEST_MS:
+            self.odd.at(at + 1, "a time beyond a hundred hours; that caption was left out")
             return
         settings, others = settings_of(parts[8] or "")
         self.odd.left_out("settings of captions that are not known", len(others))

@@ -19,12 +19,11 @@ from dubrel.media.cache import sound_path, trim_cache
 from dubrel.media.peaks import PeakBuilder
 from dubrel.media.probe import open_media
 from dubrel.model import Media
-from dubrel.timecode import ms_to_samples, samples_to_ms
+from dubrel.timecode import LATEST_MS, ms_to_samples, samples_to_ms
 
 RATE = 16_000
 _BLOCK_S = 4
 _BEYOND_S = 60
-_MOST_S = 100 * 3600
 
 
 def samples_of(media: Media) -> np.ndarray:
@@ -73,7 +72,7 @@ def read_sound(media: Media) -> Iterator[float]:
                 file.write(block.tobytes())
                 peaks.add(block)
                 count += len(block)
-                if count > _MOST_S * RATE:
+                if count > ms_to_samples(LATEST_MS, RATE):
                     raise MediaError(f"“{media.path}” is longer than a hundred hours. Choose a shorter one.")
                 yield min(0.99, count / total)
         if count == 0:

@@ -22,11 +22,11 @@ from dubrel.keys import key_for
 from dubrel.settings import load_settings
 from dubrel.speech.http import Line, checked_address
 from dubrel.speech.recogniser import Passage
+from dubrel.timecode import LATEST_MS
 
 _PIECE = 1 << 18
 _STALLED = 5  # pieces in a row that the service did not take
 _RATE = 16_000
-_MOST_MS = 100 * 3_600_000
 _JOB = re.compile(r"[A-Za-z0-9._-]{1,100}")
 
 
@@ -160,7 +160,7 @@ def _passages(value: Any) -> list[Passage]:
 
 
 def _passage(one: Any) -> Passage:
-    start, end = (min(_MOST_MS, max(0, int(one[name]))) for name in ("start_ms", "end_ms"))
+    start, end = (min(LATEST_MS, max(0, int(one[name]))) for name in ("start_ms", "end_ms"))
     return Passage(start, max(start, end), str(one["text"]))
 
 

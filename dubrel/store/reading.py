@@ -27,8 +27,8 @@ from dubrel.model import (
 )
 from dubrel.store.projectjson import Rows
 from dubrel.text import counted
+from dubrel.timecode import LATEST_MS
 
-LATEST_MS = 100 * 3_600_000
 _MOST_ID = 1 << 53
 _MOST_TEXT = 100_000
 _TIMINGS = {one.value: one for one in Timing}

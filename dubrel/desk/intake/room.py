@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QGuiApplication
 
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.engines import Engines
 from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.intake.queuework import QUEUE_ACTS, QueueWork
 from dubrel.desk.intake.recording import RATE, RecordBar, Recorder
+from dubrel.desk.intake.scripts import Scripts
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
@@ -26,7 +25,7 @@ from dubrel.edits.history import Mark
 from dubrel.edits.intake import clear_transcript
 from dubrel.errors import DubrelError
 from dubrel.jobs.choices import AS_USUAL, Choices
-from dubrel.jobs.events import Aligned, Event, Surveyed, TurnsComplete
+from dubrel.jobs.events import Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read
 from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import HouseStyle, Project, Survey
@@ -35,7 +34,6 @@ from dubrel.speech.recogniser import is_remote
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
     from dubrel.desk.intake.surveyview import SoundFacts
-    from dubrel.formats.script import Piece
 
 WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
 
@@ -56,6 +54,7 @@ class IntakeRoom(Room):
         self._facts: SoundFacts | None = None
         self._shown = False
         self._problem = ""
+        self.scripts = Scripts(desk, self.ask, self.set_captions)
         self.engines = Engines(desk, self.ask, lambda: self.page)
         self.bar = RecordBar(self.recorder, desk.theme)
         self._recording: Path | None = None
@@ -154,14 +153,7 @@ class IntakeRoom(Room):
         chosen = self._nothing_queued
         return [
             Command("transcribe", "Transcribe", "Ctrl+T", self.transcribe, first(sound, free)),
-            Command("script", "Align a script", "Ctrl+Shift+T", self.align_file, first(sound, free)),
-            Command(
-                "script_paste",
-                "Align the text on the clipboard",
-                "",
-                self.align_pasted,
-                first(sound, free, _no_text),
-            ),
+            *self.scripts.commands(first(sound, free)),
             Command("record", "Record, or stop recording", "Ctrl+R", self.record),
             Command("queue", "Transcribe several recordings", "Ctrl+Shift+O", self.choose_for_queue),
             Command("weave", "Combine one file per speaker into a recording", "", self.weave),
@@ -256,44 +248,6 @@ class IntakeRoom(Room):
 
         steps = set_captions_of(self.desk.session.project, style)
         self.desk.lanes.start_thread("captions", steps, mark=mark, take=partial(self._take, "captions"))
-
-    # -- scripts ------------------------------------------------------------------
-
-    def align_file(self) -> None:
-        """Choose a script, see how it was understood, and align it with the sound."""
-        path = self.ask.script()
-        if path is not None:
-            from dubrel.formats.script import read_script  # late: starting the desk does not need it
-
-            self._align(path.name, partial(read_script, path))
-
-    def align_pasted(self) -> None:
-        """Align the text on the clipboard with the sound."""
-        from dubrel.formats.script import understand  # late: starting the desk does not need it
-
-        self._align("Text from the clipboard", partial(understand, QGuiApplication.clipboard().text()))
-
-    def _align(self, name: str, read: Callable[[], list[Piece]]) -> None:
-        try:
-            pieces = beside(read)
-        except DubrelError as error:
-            self.desk.say(str(error))
-            return
-        chosen = self.ask.understood(name, pieces)
-        if chosen is not None:
-            self.desk.lanes.after("read", "align", partial(self._begin_align, *chosen))
-
-    def _begin_align(self, pieces: list[Piece], language: str) -> None:
-        self.desk.lanes.start_on_recording("align", pieces, language, take=self._take_script)
-
-    def _take_script(self, event: Event) -> None:
-        from dubrel.jobs.fold import fold
-
-        session, running = self.desk.session, self.desk.lanes.running("align")
-        if isinstance(event, Aligned) and running is not None and running.history is session.history:
-            style = style_of(session.project.captions)
-            session.apply(fold(session.project, event), "Align a script")
-            self.set_captions(style, session.history.mark())
 
     # -- the queue ----------------------------------------------------------------
 
@@ -494,8 +448,3 @@ class IntakeRoom(Room):
             self.desk.say(f"{text} The recording goes on; transcribe it when it has ended.")
         elif kind in (*WORDS, "read"):
             self._show_problem(text)
-
-
-def _no_text() -> str:
-    has_text = bool(QGuiApplication.clipboard().text().strip())
-    return "" if has_text else "There is no text on the clipboard. Copy the script first."
