@@ -21,7 +21,7 @@ def main() -> None:
 
     from dubrel.jobs.transcribe import speech_chunks
     from dubrel.speech.listener import Listener
-    from dubrel.speech.textpairs import pair_words
+    from dubrel.textpairs import pair_words
     from dubrel.text import bare_word
 
     listener = Listener("builtin", "en")

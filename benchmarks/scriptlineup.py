@@ -48,7 +48,7 @@ def measure(name: str, true: Sequence[True_], script: list[str], heard: list, sa
     from dubrel.model import Timing
     from dubrel.speech.align import EnglishAligner
     from dubrel.speech.scriptalign import line_up
-    from dubrel.speech.textpairs import pair_words
+    from dubrel.textpairs import pair_words
 
     began = time.perf_counter()
     found = line_up(script, heard, samples, EnglishAligner()).words

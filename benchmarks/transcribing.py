@@ -37,7 +37,7 @@ def measure(name: str, path: Path, reference: list[str]) -> None:
     from dubrel.media.cache import peaks_path, sound_path
     from dubrel.media.probe import probe
     from dubrel.media.sound import read_sound, samples_of
-    from dubrel.speech.textpairs import word_error_rate
+    from dubrel.textpairs import word_error_rate
 
     media = probe(path)
     list(read_sound(media))

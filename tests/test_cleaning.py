@@ -12,7 +12,7 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, decode_blocks
 from dubrel.speech.builtin import BuiltinRecogniser
 from dubrel.speech.cleaning import cleaned, levelled, prepared
-from dubrel.speech.textpairs import pair_words, word_error_rate
+from dubrel.textpairs import pair_words, word_error_rate
 from dubrel.text import bare_word
 
 

@@ -6,7 +6,7 @@ from conftest import spoken, truth
 
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.recogniser import HeardToken
-from dubrel.speech.textpairs import pair_words
+from dubrel.textpairs import pair_words
 from dubrel.text import bare_word
 
 

@@ -11,7 +11,7 @@ from conftest import ROOT
 PACKAGE = ROOT / "dubrel"
 FLOORS = {
     "model": {"model", "timecode", "text"},
-    "edits": {"edits", "model", "timecode", "text", "captions", "errors"},
+    "edits": {"edits", "model", "timecode", "text", "captions", "errors", "textpairs"},
     "captions": {"captions", "model", "timecode", "text", "errors", "jsontext"},
     "formats": {
         "formats",
@@ -29,6 +29,7 @@ FLOORS = {
     "garbage": set(),
     "timecode": set(),
     "text": set(),
+    "textpairs": set(),
 }
 
 

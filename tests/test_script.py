@@ -10,7 +10,7 @@ from conftest import DEMO, truth
 from PySide6.QtCore import Qt
 
 import dubrel.formats.script
-import dubrel.speech.textpairs
+import dubrel.textpairs
 from dubrel.cli import main
 from dubrel.errors import FormatError
 from dubrel.formats.script import Kind, Piece, read_script, understand
@@ -19,12 +19,12 @@ from dubrel.media.sound import samples_of
 from dubrel.model import HeardWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.scriptalign import line_up
-from dubrel.speech.textpairs import pair_words, word_error_rate
+from dubrel.textpairs import pair_words, word_error_rate
 
 
 def test_examples_run():
     assert doctest.testmod(dubrel.formats.script).failed == 0
-    assert doctest.testmod(dubrel.speech.textpairs).failed == 0
+    assert doctest.testmod(dubrel.textpairs).failed == 0
 
 
 def test_a_script_is_taken_apart():
@@ -223,7 +223,7 @@ def test_a_pasted_text_is_lined_up(window, film, monkeypatch):
 def test_texts_too_large_for_one_table_are_paired_with_as_few_edits(monkeypatch):
     import random
 
-    from dubrel.speech import textpairs as compare
+    from dubrel import textpairs as compare
 
     chance = random.Random(4)
     one = [chance.choice("abcdefgh") for _ in range(300)]

@@ -51,7 +51,7 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     from dubrel.media.sound import passage
     from dubrel.speech.cleaning import prepared
     from dubrel.speech.listener import Listener, hear_twice
-    from dubrel.speech.textpairs import pair_words
+    from dubrel.textpairs import pair_words
     from dubrel.text import bare_word
 
     lines = sentences()

@@ -7,14 +7,14 @@ So captions cannot drift from the wording, whatever the verb.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from dubrel.captions.setting import caption_times, drafts_of
 from dubrel.edits.difference import exchanged
 from dubrel.edits.index import captions_of, index_of, notes_on, track_index, turn_place, turn_with
 from dubrel.edits.tracks import with_captions, with_notes
-from dubrel.model import Caption, CaptionTrack, Note, Project, Turn
+from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 
 
 def words_followed(old: Project, new: Project) -> Project:
@@ -41,6 +41,7 @@ def words_followed(old: Project, new: Project) -> Project:
         one for one, word in after.items() if one not in before or (before[one].struck and not word.struck)
     }
     lasting = {turn.id: [word for word in turn.words if word.id in fresh] for turn in come_turns}
+    new = _reworded(new, gone_turns, come_turns, before)
     made = _notes_followed(old, new, gone_turns, gone)
     for track in new.tracks:
         if track.spoken and track.captions:
@@ -48,6 +49,30 @@ def words_followed(old: Project, new: Project) -> Project:
                 made, track, gone, [turn for turn in come_turns if lasting[turn.id]], fresh
             )
     return made
+
+
+def _reworded(
+    project: Project, gone: Sequence[Turn], come: Sequence[Turn], before: Mapping[int, Word]
+) -> Project:
+    """Proofed turns whose wording is another now say so."""
+    proofed = [turn for turn in come if turn.proofed and not turn.reworded]
+    if not proofed:
+        return project
+    after = {word.id for turn in come for word in turn.words}
+    lost = {turn.id for turn in gone if any(word.id not in after for word in turn.words)}
+    changed = {
+        turn.id: replace(turn, reworded=True)
+        for turn in proofed
+        if turn.id in lost or any(_says_other(before.get(word.id), word) for word in turn.words)
+    }
+    if not changed:
+        return project
+    turns = tuple(changed.get(turn.id, turn) for turn in project.transcript.turns)
+    return replace(project, transcript=replace(project.transcript, turns=turns))
+
+
+def _says_other(before: Word | None, after: Word) -> bool:
+    return before is None or before.text != after.text or before.struck != after.struck
 
 
 def _track_followed(
@@ -136,7 +161,7 @@ def _notes_followed(old: Project, new: Project, turns: Iterable[Turn], gone: Seq
         if note.id in touched:
             kept = tuple(one for one in note.words if one in staying)
             heir = kept or tuple(_nearest(old, note.words[0], staying))
-            changed[note.id] = replace(note, words=heir)
+            changed[note.id] = replace(note, words=heir, moved=note.moved or not kept)
     return with_notes(new, changed)
 
 

@@ -67,6 +67,7 @@ def summary(old: Project, new: Project) -> Summary:
         old.transcript.language != new.transcript.language,
         old.transcript.speakers != new.transcript.speakers,
         old.notes != new.notes,
+        old.terms != new.terms,
         [(one.style, one.look, one.language) for one in old.tracks]
         != [(one.style, one.look, one.language) for one in new.tracks],
     )

@@ -65,7 +65,7 @@ def _replace_words(project: Project, place: int, first: int, last: int, tokens: 
     old = turn.words[first:last]
     if not old and not tokens:
         return project
-    new = _rewrite(old, tokens, project.next_id) if old else _insert(turn, first, tokens, project.next_id)
+    new = in_slots(old, tokens, project.next_id) if old else _insert(turn, first, tokens, project.next_id)
     extra = max(0, len(new) - len(old))
     words = (*turn.words[:first], *new, *turn.words[last:])
     turns = (replace(turn, words=words),) if words else ()
@@ -73,7 +73,7 @@ def _replace_words(project: Project, place: int, first: int, last: int, tokens: 
     return words_followed(project, replace(made, next_id=project.next_id + extra))
 
 
-def _rewrite(old: tuple[Word, ...], tokens: list[str], next_id: int) -> list[Word]:
+def in_slots(old: tuple[Word, ...], tokens: list[str], next_id: int) -> list[Word]:
     """New texts in the slots of old words; ids are kept as far as they go.
 
     What is known of an old word (struck, who speaks along) holds for the one
@@ -233,12 +233,12 @@ def set_proofed(project: Project, turn_id: int, proofed: bool) -> Project:
     """Tick a turn off, or take the tick away; a proofed turn has no doubts left."""
     place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
-    if turn.proofed == proofed:
+    if turn.proofed == proofed and not turn.reworded:
         return project
     words = turn.words
     if proofed:
         words = tuple(replace(word, doubt=0.0) if word.doubt else word for word in words)
-    return with_turns(project, place, place + 1, replace(turn, words=words, proofed=proofed))
+    return with_turns(project, place, place + 1, replace(turn, words=words, proofed=proofed, reworded=False))
 
 
 def accept_word(project: Project, turn_id: int, word_id: int) -> Project:

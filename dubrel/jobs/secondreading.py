@@ -13,8 +13,8 @@ from dubrel.media.sound import passage, samples_of
 from dubrel.model import HeardWord, Media, Project, Timing, Transcript
 from dubrel.speech.pronounce import spoken_forms
 from dubrel.speech.recogniser import is_remote
-from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
+from dubrel.textpairs import pair_words
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from dubrel.model.audit import Audit, AuditedCaption, Course
 from dubrel.model.captions import Caption, CaptionTrack, Look
 from dubrel.model.heard import Cue, HeardTurn, HeardWord, SpeakerPassage
 from dubrel.model.media import Media
-from dubrel.model.project import Note, Project
+from dubrel.model.project import Note, Project, Term
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word
@@ -31,6 +31,7 @@ __all__ = [
     "Speaker",
     "SpeakerPassage",
     "Survey",
+    "Term",
     "Timing",
     "Transcript",
     "Turn",

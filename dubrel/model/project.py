@@ -21,6 +21,14 @@ class Note:
     kind, text : str
     words : tuple of int
         Ids of the words that it stands beside.
+    end_ms : int
+        Where a clip ends; 0 for a note that is no passage.
+    answer : str
+        What a colleague answered to a query.
+    done : bool
+        A query that is settled.
+    moved : bool
+        Its own words were deleted: it stands beside the nearest now.
     """
 
     id: int
@@ -28,6 +36,31 @@ class Note:
     kind: str
     text: str
     words: tuple[int, ...] = ()
+    end_ms: int = 0
+    answer: str = ""
+    done: bool = False
+    moved: bool = False
+
+
+@dataclass(frozen=True)
+class Term:
+    """A name or a trade term.
+
+    Attributes
+    ----------
+    right : str
+        As it is written; one or several words.
+    heard : tuple of str
+        Ways in which it was transcribed wrongly.
+    note : str
+    translations : tuple of (str, str)
+        Language (BCP 47 tag) and what the term is in it.
+    """
+
+    right: str
+    heard: tuple[str, ...] = ()
+    note: str = ""
+    translations: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -43,6 +76,8 @@ class Project:
     active : int
         Id of the track that is worked on; 0 without tracks.
     notes : tuple of Note
+    terms : tuple of Term
+        Names and terms of this project, each once.
     next_id : int
         The first id not yet given to a word, turn, caption, track, note or
         speaker. Ids are never used twice, not even after an undo, so it is no
@@ -59,6 +94,7 @@ class Project:
     tracks: tuple[CaptionTrack, ...] = ()
     active: int = 0
     notes: tuple[Note, ...] = ()
+    terms: tuple[Term, ...] = ()
     next_id: int = field(default=1, compare=False)
     index: object = field(default=None, compare=False, repr=False)
 

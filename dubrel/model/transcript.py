@@ -42,6 +42,9 @@ class Word:
         Another speaker who speaks at the same time.
     sure : float
         How sure the machine is of who says it, 0 to 1.
+    filler : bool
+        A hesitation, a repeat or a false start: struck in a clean reading,
+        kept in a verbatim one.
     """
 
     id: int
@@ -53,6 +56,7 @@ class Word:
     struck: bool = False
     also: str | None = None
     sure: float = 1.0
+    filler: bool = False
 
 
 @dataclass(frozen=True)
@@ -80,6 +84,8 @@ class Turn:
         A person has checked the turn.
     confirmed : bool
         A person has said who speaks; no machine changes it.
+    reworded : bool
+        It was proofed, and its wording has changed since.
     """
 
     id: int
@@ -87,6 +93,7 @@ class Turn:
     speaker: str | None = None
     proofed: bool = False
     confirmed: bool = False
+    reworded: bool = False
 
     @property
     def start_ms(self) -> int:

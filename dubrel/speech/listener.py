@@ -24,8 +24,8 @@ from dubrel.speech.engines import engine_named
 from dubrel.speech.recogniser import HeardToken, Recogniser, Service
 from dubrel.speech.soundclasses import SoundClassifier
 from dubrel.speech.spread import spread
-from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
+from dubrel.textpairs import pair_words
 
 _SLOWER = 0.93
 _MOST_REPEATS = 3

@@ -21,8 +21,8 @@ from dubrel.media.sound import passage
 from dubrel.model import HeardWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.pronounce import phones_of, spoken_forms
-from dubrel.speech.textpairs import pair_words
 from dubrel.text import bare_word
+from dubrel.textpairs import pair_words
 
 _LEAST_PHONE_MS = 28
 _SWALLOWED_PHONE_MS = 70

@@ -14,15 +14,15 @@ from dataclasses import asdict
 from typing import Any
 
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, style_to_json
-from dubrel.model import Caption, CaptionTrack, Media, Note, Project, Speaker, Turn, Word
+from dubrel.model import Caption, CaptionTrack, Media, Note, Project, Speaker, Term, Turn, Word
 
-VERSION = 3
+VERSION = 4
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
 
 _USUAL: dict[str, Any] = {
-    "title": "Untitled", "subtitle": "", "next_id": 1, "language": "en", "speakers": [], "tracks": [], "active": 0, "notes": [],
+    "title": "Untitled", "subtitle": "", "next_id": 1, "language": "en", "speakers": [], "tracks": [], "active": 0, "notes": [], "terms": [],
 }  # fmt: skip
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
@@ -43,12 +43,12 @@ def dumps(value: Any) -> str:
 def word_row(word: Word) -> list[Any]:
     """One word."""
     known = [word.id, word.text, word.start_ms, word.end_ms, round(word.doubt, 4), word.timing.value]
-    return [*known, word.struck, word.also, round(word.sure, 3)]
+    return [*known, word.struck + 2 * word.filler, word.also, round(word.sure, 3)]
 
 
 def turn_head(turn: Turn) -> list[Any]:
     """One turn without its words."""
-    return [turn.id, turn.speaker, turn.proofed, turn.confirmed]
+    return [turn.id, turn.speaker, turn.proofed + turn.reworded, turn.confirmed]
 
 
 def turn_row(turn: Turn) -> list[Any]:
@@ -65,7 +65,14 @@ def caption_row(one: Caption) -> list[Any]:
 
 def note_row(one: Note) -> list[Any]:
     """One note."""
-    return [one.id, one.start_ms, one.kind, one.text, list(one.words)]
+    row = [one.id, one.start_ms, one.kind, one.text, list(one.words)]
+    more = [one.end_ms, one.answer, one.done, one.moved]
+    return [*row, *more] if any(more) else row
+
+
+def term_row(one: Term) -> list[Any]:
+    """One term."""
+    return [one.right, list(one.heard), one.note, [list(pair) for pair in one.translations]]
 
 
 def speaker_row(one: Speaker) -> list[str]:
@@ -102,6 +109,7 @@ def project_head(project: Project) -> dict[str, Any]:
         "language": project.transcript.language,
         "speakers": [speaker_row(one) for one in project.transcript.speakers],
         "active": project.active,
+        "terms": [term_row(one) for one in project.terms],
     }
 
 
@@ -112,19 +120,13 @@ def to_text(project: Project) -> str:
     """The text of ``project.json``; encoded in pieces, so that it holds no other thread up."""
     words = [word for turn in project.transcript.turns for word in turn.words]
     head = dumps({"version": VERSION, **project_head(project)})[:-1]
-    turns = _list(
-        [one.id, len(one.words), one.speaker, one.proofed, one.confirmed] for one in _turns(project)
-    )
+    turns = _list([one.id, len(one.words), *turn_head(one)[1:]] for one in project.transcript.turns)
     tracks = ",".join(
         f'{dumps(track_head(one))[:-1]},"captions":{_list(map(caption_row, one.captions))}}}'
         for one in project.tracks
     )
     notes = _list(map(note_row, project.notes))
     return f'{head},"turns":{turns},"words":{_columns(words)},"tracks":[{tracks}],"notes":{notes}}}'
-
-
-def _turns(project: Project) -> Sequence[Turn]:
-    return project.transcript.turns
 
 
 def _columns(words: Sequence[Word]) -> str:
@@ -136,6 +138,7 @@ def _columns(words: Sequence[Word]) -> str:
         "doubt": (round(word.doubt, 4) for word in words),
         "timing": (word.timing.value for word in words),
         "struck": (word.id for word in words if word.struck),
+        "filler": (word.id for word in words if word.filler),
         "also": ([word.id, word.also] for word in words if word.also),
         "sure": ([word.id, round(word.sure, 3)] for word in words if word.sure < 1),
     }
@@ -172,6 +175,8 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
     said: list[str] = []
     if value["version"] == 1:
         value = _from_version_1(value, said)
+    if value["version"] < 4:
+        value = {"terms": [], **value}
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
     if not all(isinstance(one, list) for one in (*lists, value["turns"])):
@@ -216,10 +221,12 @@ def _marks(rest: list[Any]) -> list[Any]:
 
 
 def _word_rows(columns: Any, lists: list[list[Any]]) -> list[list[Any]]:
-    struck = {one for one in _list_of(columns, "struck") if isinstance(one, int)}
+    struck, filler = (
+        {one for one in _list_of(columns, name) if isinstance(one, int)} for name in ("struck", "filler")
+    )
     also, sure = _pairs(columns, "also"), _pairs(columns, "sure")
     return [
-        [*row, row[0] in struck, also.get(row[0]), sure.get(row[0], 1.0)]
+        [*row, (row[0] in struck) + 2 * (row[0] in filler), also.get(row[0]), sure.get(row[0], 1.0)]
         if isinstance(row[0], int)
         else [*row, False, None, 1.0]
         for row in zip(*lists, strict=False)

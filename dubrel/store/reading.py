@@ -20,6 +20,7 @@ from dubrel.model import (
     Note,
     Project,
     Speaker,
+    Term,
     Timing,
     Transcript,
     Turn,
@@ -178,6 +179,7 @@ class _Reader:
             tracks=tracks,
             active=active,
             notes=notes,
+            terms=self.terms(rows["terms"]),
             next_id=max(self.next_id, max(self.ids, default=0) + 1),
         )
 
@@ -248,7 +250,7 @@ class _Reader:
                 continue
             who = speaker if isinstance(speaker, str) and speaker in speakers else None
             self.wrong["pointer"] += who != speaker
-            turn = Turn(self.id(turn_id), words, who, proofed is True, confirmed is True)
+            turn = Turn(self.id(turn_id), words, who, proofed in (1, 2), confirmed is True, proofed == 2)
             self.made[id(row)] = turn
             found.append(turn)
         return tuple(self.sorted(found))
@@ -293,7 +295,7 @@ class _Reader:
                 and (also is None or (type(also) is str and also in speakers))
             ):  # most words are: the rest is looked at one by one
                 ids.add(word_id)
-                word = Word(word_id, text, start, end, doubt, _TIMINGS[timing], struck is True, also, sure)
+                word = Word(word_id, text, start, end, doubt, _TIMINGS[timing], *_struck(struck, also, sure))
                 add(word)
                 if keeps:
                     made[id(row)] = word
@@ -314,9 +316,8 @@ class _Reader:
                 also = None
             doubt, sure = self.number(doubt, 0, 1, 0.0), self.number(sure, 0, 1, 1.0)
             text = text[:_MOST_TEXT]
-            one = Word(
-                self.id(word_id), text, start, end, doubt, _TIMINGS[timing], struck is True, also, sure
-            )
+            marks = _struck(struck, also, sure)
+            one = Word(self.id(word_id), text, start, end, doubt, _TIMINGS[timing], *marks)
             found.append(one)
         return tuple(found)
 
@@ -435,10 +436,37 @@ class _Reader:
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
         """Notes; the words beside which they stand are there."""
         found = []
-        for note_id, start, kind, text, beside in (row[:5] for row in self.rows(value, 5)):
+        for row in self.rows(value, 5):
+            note_id, start, kind, text, beside = row[:5]
             kind, text = self.text(kind), self.text(text, most=_MOST_TEXT)
-            found.append(Note(self.id(note_id), self.time(start), kind, text, self.known(beside, words)))
+            made = (self.id(note_id), self.time(start), kind, text, self.known(beside, words))
+            more: tuple[Any, ...] = ()
+            if len(row) > 8:
+                end = self.time(row[5], made[1]) if row[5] else 0
+                more = (end, self.text(row[6], most=_MOST_TEXT), row[7] is True, row[8] is True)
+            found.append(Note(*made, *more))
         return tuple(found)
+
+    def terms(self, value: Any) -> tuple[Term, ...]:
+        """Each right form once."""
+        found: dict[str, Term] = {}
+        for row in self.rows(value, 4):
+            right = self.text(row[0], most=200).strip()
+            if not right or right in found:
+                self.wrong["row"] += 1
+                continue
+            ways = row[1] if isinstance(row[1], list) else []
+            pairs = [(self.text(a, most=40), self.text(b, most=200)) for a, b, *_ in self.rows(row[3], 2)]
+            note = self.text(row[2], most=_MOST_TEXT)
+            heard = dict.fromkeys(way for one in ways if (way := self.text(one, most=200).strip()))
+            found[right] = Term(right, tuple(heard), note, tuple(pairs))
+        return tuple(found.values())
+
+
+def _struck(mark: Any, also: str | None, sure: float) -> tuple[bool, str | None, float, bool]:
+    """What stands behind the times of a word: 1 is struck, 2 a filler, 3 both."""
+    known = int(mark) if mark in (True, False, 2, 3) else 0
+    return known % 2 == 1, also, sure, known >= 2
 
 
 def _first_free(rows: Rows) -> int:
