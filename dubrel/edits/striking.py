@@ -28,10 +28,10 @@ def words_changed(project: Project, ids: Collection[int], change: Callable[[Word
         The same object where nothing changes.
     """
     index = index_of(project)
-    touched = {turn for one in ids if (turn := index.turn_of.get(one)) is not None}
+    touched: set[int] = {index.turn_of[one] for one in ids if one in index.turn_of}
     if not touched:
         return project
-    wanted = ids if isinstance(ids, (set, frozenset, dict)) else set(ids)
+    wanted = set(ids)
     turns = list(project.transcript.turns)
     for turn_id in touched:
         place = turn_place(project, turn_id)

@@ -1,0 +1,234 @@
+"""Find in the words, and replace: by text or pattern, by speaker, by doubt, in what is not proofed."""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left, bisect_right
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from itertools import accumulate
+from typing import Any
+
+from dubrel.edits.casing import capital
+from dubrel.edits.index import captions_of, translations_of, turn_with
+from dubrel.edits.tracks import with_captions
+from dubrel.edits.wording import replace_text
+from dubrel.errors import DubrelError
+from dubrel.model import Project, Turn
+
+_PATIENCE_S = 2.0
+_SAME = {"'": "['’‘]", "’": "['’‘]", "‘": "['’‘]", '"': '["“”]', "“": '["“”]', "”": '["“”]'}
+
+
+@dataclass(frozen=True)
+class Query:
+    """What is looked for.
+
+    Attributes
+    ----------
+    text : str
+        Empty for everything that the rest allows, turn by turn.
+    case, whole, pattern : bool
+        Whether capitals count; whole words only; ``text`` is a regular expression.
+    speaker : str or None
+        Only this speaker's words; ``""`` for turns without one.
+    doubt : float
+        Only where a word is at least as doubtful.
+    unproofed : bool
+        Only in turns that are not proofed.
+    within : frozenset of int or None
+        Only at these words.
+    """
+
+    text: str = ""
+    case: bool = False
+    whole: bool = False
+    pattern: bool = False
+    speaker: str | None = None
+    doubt: float = 0.0
+    unproofed: bool = False
+    within: frozenset[int] | None = None
+
+
+@dataclass(frozen=True)
+class Found:
+    """A place.
+
+    Attributes
+    ----------
+    turn : int
+        Id of the turn.
+    start, end : int
+        Characters in the turn's text.
+    words : tuple of int
+        Ids of the words that it touches.
+    start_ms, end_ms : int
+    text : str
+        What stands there.
+    becomes : str
+        What it would be replaced by; see :func:`with_replacements`.
+    """
+
+    turn: int
+    start: int
+    end: int
+    words: tuple[int, ...]
+    start_ms: int
+    end_ms: int
+    text: str
+    becomes: str = ""
+
+
+def find(project: Project, query: Query, replacement: str | None = None) -> list[Found]:
+    """Every place, in order.
+
+    Parameters
+    ----------
+    replacement : str, optional
+        What each would become: capitals follow what is replaced; in a pattern
+        ``\\1`` and ``\\g<name>`` stand for groups.
+
+    Raises
+    ------
+    DubrelError
+        If the pattern cannot be understood, or takes too long.
+    """
+    turns = project.transcript.turns
+    if not query.text:
+        whole = (_place(turn, 0, len(turn.text), "") for turn in turns)
+        return [one for one in whole if _allowed(project, query, one)]
+    pattern = _compiled(query.text, query.case, query.whole, query.pattern)
+    texts = [turn.text for turn in turns]
+    starts = [0, *accumulate(len(text) + 1 for text in texts)]
+    found = []
+    for match in _matches(pattern, "\n".join(texts), query):
+        start, end = match.span()
+        at = bisect_right(starts, start) - 1
+        if end == start or end > starts[at] + len(texts[at]):
+            continue
+        becomes = "" if replacement is None else _becomes(match, replacement, query)
+        one = _place(turns[at], start - starts[at], end - starts[at], becomes)
+        if one.words and _allowed(project, query, one):
+            found.append(one)
+    return found
+
+
+def _matches(pattern: Any, text: str, query: Query) -> Iterator[Any]:
+    if not query.pattern:
+        yield from pattern.finditer(text)
+        return
+    try:
+        yield from pattern.finditer(text, timeout=_PATIENCE_S)
+    except TimeoutError as error:
+        raise DubrelError(
+            f"The pattern “{query.text[:60]}” takes too long and was stopped. Make it more exact."
+        ) from error
+
+
+@lru_cache(maxsize=16)
+def _compiled(text: str, case: bool, whole: bool, pattern: bool) -> Any:
+    if not pattern:
+        source = "".join(_SAME.get(sign, re.escape(sign)) for sign in " ".join(text.split()) or text)
+        source = rf"(?<!\w){source}(?!\w)" if whole else source
+        return re.compile(source, 0 if case else re.IGNORECASE)
+    import regex  # late: it can stop a pattern that never ends
+
+    try:
+        return regex.compile(rf"(?<!\w)(?:{text})(?!\w)" if whole else text, 0 if case else regex.IGNORECASE)
+    except (regex.error, RecursionError) as error:
+        raise DubrelError(
+            f"“{text[:60]}” is not a pattern: {error}. Correct it, or find it as text."
+        ) from error
+
+
+def _becomes(match: Any, replacement: str, query: Query) -> str:
+    if query.pattern:
+        try:
+            replacement = match.expand(replacement)
+        except (IndexError, ValueError, re.error) as error:
+            raise DubrelError(
+                f"“{replacement[:60]}” names a group that is not in the pattern. Correct it."
+            ) from error
+        except Exception as error:
+            raise DubrelError(f"“{replacement[:60]}” cannot be used here: {error}. Correct it.") from error
+    return replacement if query.case else like(match.group(), replacement)
+
+
+def like(text: str, replacement: str) -> str:
+    """A replacement with the capitals of what it replaces.
+
+    Examples
+    --------
+    >>> like("Boat", "ship"), like("BOAT", "ship"), like("boat", "Heron")
+    ('Ship', 'SHIP', 'Heron')
+    """
+    letters = [sign for sign in text if sign.isalpha()]
+    if len(letters) > 1 and all(sign.isupper() for sign in letters):
+        return replacement.upper()
+    return capital(replacement) if letters and letters[0].isupper() else replacement
+
+
+def _place(turn: Turn, start: int, end: int, becomes: str) -> Found:
+    first = max(0, bisect_right(turn.offsets, start) - 1)
+    if start >= turn.offsets[first] + len(turn.words[first].text):
+        first += 1
+    stop = bisect_left(turn.offsets, end)
+    words = turn.words[first:stop]
+    ids = tuple(word.id for word in words)
+    times = (words[0].start_ms, max(word.end_ms for word in words)) if words else (0, 0)
+    return Found(turn.id, start, end, ids, *times, turn.text[start:end], becomes)
+
+
+def _allowed(project: Project, query: Query, one: Found) -> bool:
+    if query.speaker is None and not query.doubt and not query.unproofed and query.within is None:
+        return True
+    turn = turn_with(project, one.turn)
+    if turn is None or (query.speaker is not None and (turn.speaker or "") != query.speaker):
+        return False
+    if query.unproofed and turn.proofed and not turn.reworded:
+        return False
+    if query.within is not None and not query.within.intersection(one.words):
+        return False
+    if not query.doubt:
+        return True
+    places = turn.index_of
+    return any(turn.words[places[word]].doubt >= query.doubt for word in one.words)
+
+
+def replaced(project: Project, places: Iterable[Found]) -> Project:
+    """The project with places replaced by what they become; times stay, captions and translations follow.
+
+    Places that no longer say what was found are passed over.
+    """
+    by_turn: dict[int, list[Found]] = {}
+    for one in places:
+        by_turn.setdefault(one.turn, []).append(one)
+    for turn_id, those in by_turn.items():
+        for one in sorted(those, key=lambda place: -place.start):
+            turn = turn_with(project, turn_id)
+            if turn is None or turn.text[one.start : one.end] != one.text or one.becomes == one.text:
+                continue
+            project = _translations_replaced(project, one)
+            project = replace_text(project, turn_id, one.start, one.end, one.becomes)
+    return project
+
+
+def _translations_replaced(project: Project, one: Found) -> Project:
+    """What is written the same in a translation (a name, a number) is replaced there too."""
+    if len(project.tracks) < 2 or not one.text.strip():
+        return project
+    pattern = re.compile(rf"(?<!\w){re.escape(one.text)}(?!\w)")
+    for track in [one_track for one_track in project.tracks if one_track.spoken]:
+        for caption in captions_of(project, track.id, one.words):
+            for other, translated in list(translations_of(project, caption)):
+                text = pattern.sub(lambda _match: one.becomes, translated.text)
+                if text != translated.text and text.strip():
+                    changed = {translated.id: replace(translated, text=text)}
+                    project = with_captions(project, other.id, changed)
+    return project
+
+
+def words_of(project: Project, places: Sequence[Found]) -> Collection[int]:
+    """Ids of all words at some places."""
+    return {word for one in places for word in one.words}

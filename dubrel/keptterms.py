@@ -1,0 +1,47 @@
+"""Names and terms for all projects: a small file in the user's data folder."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from dubrel.kept import keep_json, kept_json
+from dubrel.model import Term
+
+_MOST = 20_000
+
+
+def terms_path() -> Path:
+    """Where they are kept."""
+    from platformdirs import user_data_dir
+
+    return Path(user_data_dir("dubrel")) / "terms.json"
+
+
+def kept_terms() -> tuple[Term, ...]:
+    """The terms for all projects; none where there is no list."""
+    return kept_json(terms_path(), _understood, "The list of terms") or ()
+
+
+def keep_terms(terms: tuple[Term, ...]) -> None:
+    """Keep the terms for all projects.
+
+    Raises
+    ------
+    DubrelError
+        If they cannot be written.
+    """
+    rows = [
+        [one.right, list(one.heard), one.note, [list(pair) for pair in one.translations]] for one in terms
+    ]
+    keep_json(terms_path(), rows[:_MOST])
+
+
+def _understood(value: Any) -> tuple[Term, ...]:
+    if not isinstance(value, list):
+        raise TypeError("no list")
+    found = {}
+    for right, heard, note, translations in value[:_MOST]:
+        pairs = tuple((str(language), str(text)) for language, text in translations)
+        found[str(right)] = Term(str(right), tuple(map(str, heard)), str(note), pairs)
+    return tuple(found.values())
