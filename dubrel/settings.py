@@ -11,6 +11,7 @@ from dubrel.kept import keep_json, kept_json
 THEMES = ("system", "day", "night")
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)
 MOST_STEP_BACK_MS = 5000
+PAUSES_MS = (300, 500, 800, 1200, 2000)
 
 
 @dataclass(frozen=True)
@@ -29,6 +30,8 @@ class Settings:
         Of the text on the sheets, in percent; one of ``TEXT_SIZES``.
     step_back_ms : int
         How far playing steps back when it is resumed.
+    pause_ms : int
+        Pauses longer than this are skipped where pauses are skipped.
     recordings_folder, release_folder : str
         Where recordings and deliverables go; empty for the music folder, and
         for a folder beside the project.
@@ -39,6 +42,7 @@ class Settings:
     theme: str = "system"
     text_size: int = 100
     step_back_ms: int = 1000
+    pause_ms: int = 800
     recordings_folder: str = ""
     release_folder: str = ""
 
@@ -83,7 +87,7 @@ def _read(name: str, value: dict[str, Any]) -> Any:
         return tuple(str(one) for one in found)
     if name == "step_back_ms":
         return min(max(int(found), 0), MOST_STEP_BACK_MS)
-    allowed: tuple = {"theme": THEMES, "text_size": TEXT_SIZES}.get(name, ())
+    allowed: tuple = {"theme": THEMES, "text_size": TEXT_SIZES, "pause_ms": PAUSES_MS}.get(name, ())
     if allowed and found not in allowed:
         raise ValueError(found)
     return found if allowed else str(found)

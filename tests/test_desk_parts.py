@@ -304,10 +304,10 @@ def test_looping_a_turn(window):
     window.session.open(captioned(), None, saved=True)
     turn = window.session.project.transcript.turns[1]
     window.player.seek(turn.start_ms + 200)
-    window.booth.loop.setChecked(True)
+    window.booth.loop.click()
     assert window.player.position == turn.start_ms
     assert window.player._loop == (turn.start_ms, turn.end_ms)
-    window.booth.loop.setChecked(False)
+    window.booth.loop.click()
     assert window.player._loop is None
 
 

@@ -433,7 +433,9 @@ class TurnSheet(Page):
     def _follow(self, ms: int) -> None:
         found = word_at(self.session.project, ms)
         if found is not None:
-            self.show_spoken(*found, follow=self.desk.player.playing and self.isVisible())
+            self.show_spoken(
+                *found, follow=self.desk.player.playing and self.desk.follows and self.isVisible()
+            )
 
     def show_spoken(self, place: int, word: int, *, follow: bool) -> None:
         """Mark the spoken word, and keep it in view while playing."""

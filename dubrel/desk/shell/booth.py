@@ -20,7 +20,6 @@ from dubrel.desk.shell.picture import Picture
 from dubrel.desk.shell.player import SPEEDS, STEP_MS
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import label, scrolled
-from dubrel.edits.queries import word_at
 from dubrel.timecode import format_clock
 
 
@@ -84,11 +83,12 @@ class Booth(QWidget):
         self.speed = QComboBox()
         self.speed.setAccessibleName("Speed")
         for speed in SPEEDS:
-            self.speed.addItem(f"{speed:g} ×", speed)
+            self.speed.addItem(f"{speed:.2f} ×", speed)
         self.speed.setCurrentIndex(SPEEDS.index(1.0))
         self.speed.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.loop = QToolButton()
         self.loop.setText("Loop turn")
+        self.loop.setToolTip("Play the turn again and again")
         self.loop.setCheckable(True)
         self.loop.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         second.addWidget(self.speed)
@@ -100,7 +100,6 @@ class Booth(QWidget):
         self.forward.clicked.connect(lambda: self.player.step(STEP_MS))
         self.play.clicked.connect(self.player.toggle)
         self.speed.currentIndexChanged.connect(lambda: self.player.set_speed(self.speed.currentData()))
-        self.loop.toggled.connect(self._on_loop)
         return both
 
     def set_theme(self, theme: Theme) -> None:
@@ -128,15 +127,6 @@ class Booth(QWidget):
             self.player.sink.videoFrameChanged.connect(self.picture.set_frame)
             self._video = True
         self.player.engine().pause()
-
-    def _on_loop(self, on: bool) -> None:
-        found = word_at(self.session.project, self.player.position)
-        if on and found is not None:
-            turn = self.session.project.transcript.turns[found[0]]
-            self.player.set_loop((turn.start_ms, turn.end_ms))
-            self.player.seek(turn.start_ms)
-        else:
-            self.player.set_loop(None)
 
     def _on_moved(self, ms: int) -> None:
         self.clock.setText(format_clock(ms, digits=2))

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from dubrel.desk.shell.commands import Commands
+    from dubrel.desk.shell.listening import Listening
 
 _LEAD_MS = 300
 
@@ -67,7 +68,9 @@ class Desk(QObject):
         self.lanes.failed.connect(lambda _kind, text: self.say(text))  # first: a room may know more
         self.ask = Questions(window)
         self.commands: Commands  # made when all rooms are there
+        self.listening: Listening  # made with the booth
         self.room = ""
+        self.follows = True  # whether what is played is kept in view
         self.bars: list[QWidget] = []  # shown under the header
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay
         self.may_leave: Callable[[], bool] = lambda: True  # whether another project may be opened

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,7 +13,7 @@ if TYPE_CHECKING:
     from PySide6.QtMultimedia import QMediaPlayer, QVideoSink
 
 STEP_MS = 5000
-SPEEDS = (0.5, 0.6, 0.7, 0.85, 1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
+SPEEDS = tuple(percent / 100 for percent in range(50, 205, 5))
 _TICK_MS = 33
 _SETTLE_MS = 300  # after a seek the engine still reports where it was
 
@@ -22,11 +24,21 @@ class Player(QObject):
     The engine is made at the first need, so that the window can show first.
     Between the engine's own reports the position is carried on by a clock, so
     that the spoken word moves in even steps.
+
+    Signals
+    -------
+    moved(int)
+    speed_changed(float)
+    state_changed(bool)
+    loop_ended()
+        The playhead was moved out of the passage that was looped.
+    failed(str)
     """
 
     moved = Signal(int)
     speed_changed = Signal(float)
     state_changed = Signal(bool)
+    loop_ended = Signal()
     failed = Signal(str)
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -39,6 +51,7 @@ class Player(QObject):
         self._clock = QElapsedTimer()
         self._speed = 1.0
         self._loop: tuple[int, int] | None = None
+        self._only: tuple[list[int], list[int]] | None = None
         self._until: int | None = None
         self._paused_at: int | None = None
         self.step_back_ms = 0  # how far playing steps back when it is resumed
@@ -48,7 +61,7 @@ class Player(QObject):
     def set_source(self, path: Path | None) -> None:
         """Choose the recording; it is loaded when it is first needed."""
         self.pause()
-        self._source, self._position, self._loop = path, 0, None
+        self._source, self._position, self._loop, self._only = path, 0, None, None
         if self._engine is not None:
             self._engine.setSource(QUrl.fromLocalFile(str(path)) if path else QUrl())
 
@@ -125,8 +138,11 @@ class Player(QObject):
             self.state_changed.emit(False)
 
     def seek(self, ms: int) -> None:
-        """Move the playhead; an end that was set for playing no longer holds."""
+        """Move the playhead; an end that was set for playing no longer holds, nor a loop that it leaves."""
         self._until = None
+        if self._loop is not None and not self._loop[0] <= ms < self._loop[1]:
+            self._loop = None
+            self.loop_ended.emit()
         self._position = self._base = max(0, ms)
         self._clock.restart()
         if self._engine is not None:
@@ -153,6 +169,25 @@ class Player(QObject):
     def set_loop(self, span: tuple[int, int] | None) -> None:
         """Play a passage again and again, or no more."""
         self._loop = span
+
+    @property
+    def loop(self) -> tuple[int, int] | None:
+        """The passage that is played again and again."""
+        return self._loop
+
+    def set_only(self, spans: Sequence[tuple[int, int]] | None) -> None:
+        """Play only some passages (in order, apart from each other) and skip what lies between; or all again."""
+        self._only = None if spans is None else ([a for a, _ in spans], [b for _, b in spans])
+
+    def _skips_to(self, ms: int) -> int | None:
+        """Where to go on from a time that is not to be played; ``None`` where it is."""
+        if self._only is None:
+            return None
+        starts, ends = self._only
+        at = bisect_right(starts, ms) - 1
+        if at >= 0 and ms < ends[at]:
+            return None
+        return starts[at + 1] if at + 1 < len(starts) else -1
 
     def _on_status(self, status: object) -> None:
         """A seek before the recording was loaded is lost; say it again once it is."""
@@ -182,8 +217,14 @@ class Player(QObject):
     def _on_tick(self) -> None:
         before = self._position
         self._position = round(self._base + self._clock.elapsed() * self._speed)
+        skip = self._skips_to(self._position)
         if self._loop and before < self._loop[1] <= self._position:
             self.seek(self._loop[0])
+        elif skip is not None and self._until is None:
+            if skip < 0:
+                self.pause()
+            else:
+                self.seek(skip)
         elif self._until is not None and self._position >= self._until:
             self._position = self._until
             self._until = None

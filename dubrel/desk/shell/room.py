@@ -53,6 +53,11 @@ class Room:
         return None
 
     @property
+    def drawer(self) -> QWidget | None:
+        """What can be pulled out under its page, hidden or shown by itself."""
+        return None
+
+    @property
     def layer(self) -> Layer | None:
         """What it draws on the strip."""
         return None

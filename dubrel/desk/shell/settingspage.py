@@ -18,7 +18,7 @@ from dubrel.desk.shell.widgets import button, label
 from dubrel.errors import DubrelError
 from dubrel.keys import keep_key
 from dubrel.media.cache import cache_root, cache_size, empty_cache
-from dubrel.settings import MOST_STEP_BACK_MS, TEXT_SIZES, Settings, load_settings, save_settings
+from dubrel.settings import MOST_STEP_BACK_MS, PAUSES_MS, TEXT_SIZES, Settings, load_settings, save_settings
 
 _THEMES = {"system": "As the system", "day": "Day", "night": "Night"}
 _NAMES = 210  # pixels for the names of the rows
@@ -79,17 +79,20 @@ class SettingsPage(PaperPage):
 
     def _looks(self) -> None:
         self._heading("Look and listening")
-        self.theme, self.text_size, self.step_back = QComboBox(), QComboBox(), QComboBox()
+        self.theme, self.text_size, self.step_back, self.pause = (QComboBox() for _ in range(4))
         for name, text in _THEMES.items():
             self.theme.addItem(text, name)
         for size in TEXT_SIZES:
             self.text_size.addItem(f"{size} %", size)
         for ms in _STEPS:
             self.step_back.addItem(f"{ms / 1000:g} s" if ms else "Do not step back", ms)
+        for ms in PAUSES_MS:
+            self.pause.addItem(f"{ms / 1000:g} s", ms)
         self._row("Theme", self.theme)
         self._row("Text size of the sheets", self.text_size)
         self._row("Step back when playing resumes", self.step_back)
-        for one in (self.theme, self.text_size, self.step_back):
+        self._row("Skipped pauses are longer than", self.pause)
+        for one in (self.theme, self.text_size, self.step_back, self.pause):
             one.setMinimumWidth(190)
             one.activated.connect(lambda _place: self._save())
 
@@ -137,6 +140,7 @@ class SettingsPage(PaperPage):
         self.theme.setCurrentIndex(self.theme.findData(now.theme))
         self.text_size.setCurrentIndex(self.text_size.findData(now.text_size))
         self.step_back.setCurrentIndex(max(0, self.step_back.findData(now.step_back_ms)))
+        self.pause.setCurrentIndex(max(0, self.pause.findData(now.pause_ms)))
         self.recordings.setText(now.recordings_folder)
         self.releases.setText(now.release_folder)
         self.engines.clear()
@@ -154,6 +158,7 @@ class SettingsPage(PaperPage):
             theme=str(self.theme.currentData()),
             text_size=int(self.text_size.currentData()),
             step_back_ms=int(self.step_back.currentData()),
+            pause_ms=int(self.pause.currentData()),
             recordings_folder=self.recordings.text().strip(),
             release_folder=self.releases.text().strip(),
         )

@@ -24,6 +24,7 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.filing import Filing
 from dubrel.desk.shell.footer import Footer
 from dubrel.desk.shell.guard import guarded, on_error
+from dubrel.desk.shell.listening import Listening
 from dubrel.desk.shell.menus import main_menu, show_menu
 from dubrel.desk.shell.notify import Notifier
 from dubrel.desk.shell.rail import Rail
@@ -85,12 +86,19 @@ class MainWindow(QMainWindow):
         self.pages = QStackedWidget()
         self.rail = Rail(self.theme, [room.name for room in self.rooms.values()])
         self.booth = Booth(self.desk)
+        self.desk.listening = Listening(self.desk, self.booth.loop)
         self.strip = Strip(self.desk)
         middle = QHBoxLayout()
         middle.setContentsMargins(8, 0, 14, 0)
         middle.setSpacing(0)
         middle.addWidget(self.rail)
-        middle.addWidget(self.pages, 1)
+        self.drawers = QStackedWidget()
+        self.drawers.hide()
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        column.addWidget(self.pages, 1)
+        column.addWidget(self.drawers)
+        middle.addLayout(column, 1)
         middle.addSpacing(14)
         middle.addWidget(self.booth)
         body = QWidget()
@@ -134,7 +142,7 @@ class MainWindow(QMainWindow):
     def _groups(self) -> list[Group]:
         """All commands, in the order of the menu."""
         file, edit, view = file_group(self), edit_group(self.desk), view_group(self)
-        play = play_group(self.desk, self.booth.loop)
+        play = play_group(self.desk, self.desk.listening)
         rooms = [Group(room.name, room.commands()) for room in self.rooms.values()]
         ways = [
             Command(f"go_{room.id}", f"Go to {room.name}", f"Ctrl+{place}", self._way_to(room.id))
@@ -207,12 +215,21 @@ class MainWindow(QMainWindow):
         if self.pages.indexOf(room.page) < 0:  # made when it is first shown
             self.pages.addWidget(room.page)
         self.pages.setCurrentWidget(room.page)
+        self._show_drawer(room.drawer)
         self.booth.show_panel(room.panel)
         if room.layer is not None:
             self.strip.set_layer(room.layer)
         room.enter()
         self.show_focus()
         self._show_keys()
+
+    def _show_drawer(self, drawer: QWidget | None) -> None:
+        """Let a room's drawer stand under its page, if it has one that is pulled out."""
+        if drawer is not None and self.drawers.indexOf(drawer) < 0:
+            self.drawers.addWidget(drawer)
+        if drawer is not None:
+            self.drawers.setCurrentWidget(drawer)
+        self.drawers.setVisible(drawer is not None and not drawer.isHidden())
 
     def show_focus(self) -> None:
         """Give the keys to the page that is shown."""
@@ -244,6 +261,7 @@ class MainWindow(QMainWindow):
             self.pages.addWidget(page)
         self.whole.setCurrentWidget(self.body)
         self.rail.choose(None)
+        self._show_drawer(None)
         self.pages.setCurrentWidget(self._versions_page)
         self._versions_page.refresh()  # type: ignore[attr-defined]
         self.booth.show_panel(None)
@@ -261,6 +279,7 @@ class MainWindow(QMainWindow):
         self.whole.setCurrentWidget(self.body)
         self._settings_page.refresh()  # type: ignore[attr-defined]
         self.rail.choose(None)
+        self._show_drawer(None)
         self.pages.setCurrentWidget(self._settings_page)
         self.booth.show_panel(None)
         self.show_focus()

@@ -6,12 +6,11 @@ from collections.abc import Callable
 from functools import partial
 from typing import Protocol
 
-from PySide6.QtWidgets import QToolButton
-
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command, Group
-from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.filing import Filing
+from dubrel.desk.shell.listening import Listening
 from dubrel.desk.shell.player import STEP_MS
 from dubrel.desk.shell.room import Room
 from dubrel.desk.shell.strip import Strip
@@ -90,10 +89,9 @@ def edit_group(desk: Desk) -> Group:
     )
 
 
-def play_group(desk: Desk, loop: QToolButton) -> Group:
+def play_group(desk: Desk, listening: Listening) -> Group:
     """Playing."""
     player, silent = desk.player, desk.without_recording
-    looped = first(silent, desk.without_words)
     return Group(
         "Play",
         [
@@ -102,7 +100,7 @@ def play_group(desk: Desk, loop: QToolButton) -> Group:
             Command("forward", "Forward 5 seconds", "Ctrl+.", partial(player.step, STEP_MS), silent),
             Command("slower", "Slower", "Ctrl+Shift+,", partial(player.change_speed, -1)),
             Command("faster", "Faster", "Ctrl+Shift+.", partial(player.change_speed, 1)),
-            Command("loop", "Loop the turn", "Ctrl+L", loop.toggle, looped, ("turn", "strip")),
+            *listening.commands(),
         ],
     )
 

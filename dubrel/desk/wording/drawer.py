@@ -1,0 +1,113 @@
+"""The drawer under the sheet: its pages by name, one at a time, made when they are first wanted."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPen
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.wording.drawerpage import DrawerPage
+
+_HEIGHT = 252
+
+
+@guarded
+class Drawer(QWidget):
+    """Pages with lists of places.
+
+    Parameters
+    ----------
+    desk : Desk
+    pages : mapping of id to (name, callable)
+        What makes each page.
+
+    Signals
+    -------
+    closed()
+    opened()
+    """
+
+    closed = Signal()
+    opened = Signal()
+
+    def __init__(self, desk: Desk, pages: Mapping[str, tuple[str, Callable[[], DrawerPage]]]) -> None:
+        super().__init__()
+        self.desk, self._make = desk, pages
+        self.setObjectName("paper")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName("Drawer")
+        self.setFixedHeight(_HEIGHT)
+        self.made: dict[str, DrawerPage] = {}
+        self.now = ""
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 6, 0, 6)
+        box.setSpacing(6)
+        box.addLayout(self._tabs())
+        self.stack = QStackedWidget()
+        box.addWidget(self.stack, 1)
+        self.hide()
+
+    def _tabs(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(8, 0, 10, 0)
+        row.setSpacing(0)
+        self.tabs: dict[str, QToolButton] = {}
+        for name, (text, _) in self._make.items():
+            tab = self.tabs[name] = QToolButton()
+            tab.setText(text)
+            tab.setCheckable(True)
+            tab.setProperty("role", "tab")
+            tab.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            tab.clicked.connect(lambda _checked=False, name=name: self.open(name))
+            row.addWidget(tab)
+        row.addStretch(1)
+        self.leave = QToolButton()
+        self.leave.setText("Close")
+        self.leave.setToolTip("Close the drawer (Esc)")
+        self.leave.clicked.connect(self.close_drawer)
+        row.addWidget(self.leave)
+        return row
+
+    def page(self, name: str) -> DrawerPage:
+        """A page, made when it is first wanted."""
+        if name not in self.made:
+            self.made[name] = self._make[name][1]()
+            self.stack.addWidget(self.made[name])
+        return self.made[name]
+
+    def open(self, name: str) -> DrawerPage:
+        """Pull the drawer out at a page."""
+        page = self.page(name)
+        self.now = name
+        self.stack.setCurrentWidget(page)
+        for other, tab in self.tabs.items():
+            tab.setChecked(other == name)
+        self.show()
+        self.opened.emit()
+        page.begin()
+        return page
+
+    def close_drawer(self) -> None:
+        """Push it in; the keys go back to the sheet."""
+        self.hide()
+        self.now = ""
+        self.closed.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Esc closes."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.close_drawer()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event) -> None:
+        """A rule between the sheet and the drawer."""
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setPen(QPen(self.desk.theme.colour("hairline"), 1))
+        painter.drawLine(0, 0, self.width(), 0)
+        painter.end()
