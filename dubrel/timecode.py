@@ -98,6 +98,17 @@ def snap_to_frame(ms: int, rate: Fraction | None) -> int:
     return ms if rate is None else frames_to_ms(ms_to_frames(ms, rate), rate)
 
 
+def frame_beside(ms: int, step: int, rate: Fraction) -> int:
+    """The start of the frame some frames after the one nearest to a time; of the first at the least.
+
+    Examples
+    --------
+    >>> frame_beside(1000, 1, Fraction(25)), frame_beside(1010, -1, Fraction(25))
+    (1040, 960)
+    """
+    return frames_to_ms(max(0, ms_to_frames(ms, rate) + step), rate)
+
+
 def format_clock(ms: int, *, mark: str = ".", digits: int = 3, hours: bool = True) -> str:
     """Write a time as a clock.
 

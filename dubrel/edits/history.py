@@ -113,6 +113,10 @@ class History:
         """What redo would do again."""
         return self._future[-1].label if self._future else None
 
+    def labels(self) -> tuple[list[str], list[str]]:
+        """What was done, the first first; and what was undone, the next to redo first."""
+        return [one.label for one in self._past], [one.label for one in reversed(self._future)]
+
     def mark(self) -> Mark:
         """Remember the present as where something begins that will go on arriving."""
         made = Mark(self.depth)

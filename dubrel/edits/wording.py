@@ -229,6 +229,44 @@ def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int
     return speakers_followed(project, made)
 
 
+def moved_range(
+    project: Project, first: tuple[int, int], last: tuple[int, int], goal: tuple[int, int], text: str
+) -> Project:
+    """Move a text from a range to a place outside of it.
+
+    Parameters
+    ----------
+    first, last, goal : tuple of (turn id, character)
+    text : str
+        What stands in the range, as it is to stand at the goal.
+
+    Returns
+    -------
+    Project
+        The moved words share the gap at the goal until they are aligned; all others keep their times.
+    """
+    order = turn_place(project, goal[0]), goal[1]
+    before = order <= (turn_place(project, first[0]), first[1])
+    if not before:  # what stands later first: places before it stay
+        project = _put_at(project, goal, text)
+        return replace_range(project, first, last, "")
+    length = len(project.transcript.turns[turn_place(project, first[0])].text)
+    made = _put_at(project, goal, text)
+    grown = len(made.transcript.turns[turn_place(made, first[0])].text) - length
+    shift = grown if goal[0] == first[0] else 0
+    shift_last = shift if last[0] == goal[0] else 0
+    return replace_range(made, (first[0], first[1] + shift), (last[0], last[1] + shift_last), "")
+
+
+def _put_at(project: Project, goal: tuple[int, int], text: str) -> Project:
+    """Words at a place: it is moved to the nearest border between two words."""
+    turn = project.transcript.turns[turn_place(project, goal[0])]
+    at = goal[1]
+    if 0 < at < len(turn.text) and turn.text[at - 1] != " " and turn.text[at] != " ":
+        at = turn.text.rfind(" ", 0, at) + 1
+    return replace_text(project, goal[0], at, at, f" {text} ")
+
+
 def set_proofed(project: Project, turn_id: int, proofed: bool) -> Project:
     """Tick a turn off, or take the tick away; a proofed turn has no doubts left."""
     place = turn_place(project, turn_id)

@@ -138,7 +138,8 @@ def _border(sentences: Sequence[Sentence], place: int) -> float:
         return 0.0
     before, one = sentences[place - 1], sentences[place]
     pause = max(0, one.start_ms - before.end_ms)
-    return 0.15 * min(pause, 4000) / 1000 + 0.1 * (before.speaker != one.speaker)
+    short = 0.6 * (len(one.words) < 4)  # "Yes," belongs to what it answers
+    return 0.15 * min(pause, 4000) / 1000 + 0.1 * (before.speaker != one.speaker) - short
 
 
 # -- words that mark a part ------------------------------------------------------------

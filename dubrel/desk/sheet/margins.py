@@ -72,7 +72,12 @@ def _paint_marks(painter: QPainter, theme: Theme, project: Project, turn: Turn, 
     painter.setFont(ui_font(11))
     if turn.proofed:
         painter.setPen(theme.colour("action"))
-        painter.drawText(QPointF(x, y), "proofed")
+        if not turn.reworded:
+            painter.drawText(QPointF(x, y), "proofed")
+            return
+        painter.setPen(theme.colour("look"))
+        painter.drawText(QPointF(x, y), "changed since")
+        painter.drawText(QPointF(x, y + 15), "proofed")
         return
     marks = [f"{turn.sureness:.0%} sure"] if is_unsure(turn) else []
     others = dict.fromkeys(word.also for word in turn.words if word.also)

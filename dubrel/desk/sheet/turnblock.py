@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -205,7 +206,12 @@ class TurnBlock:
         return QRectF(self._x(line, self._u(place)) - 1, line.y(), 2, line.height())
 
     def paint(
-        self, painter: QPainter, origin: QPointF, selection: tuple[int, int] | None, spoken: int | None
+        self,
+        painter: QPainter,
+        origin: QPointF,
+        selection: tuple[int, int] | None,
+        spoken: int | None,
+        misspelt: Collection[int] = (),
     ) -> None:
         """Draw text, doubts, the sound under the lines, and the spoken word's rule."""
         theme = self.style.theme
@@ -222,6 +228,8 @@ class TurnBlock:
         painter.setPen(theme.colour("ink"))
         self.layout.draw(painter, origin, ranges)
         self._paint_rules(painter, origin)
+        for place in misspelt:
+            self._paint_misspelt(painter, origin, place)
         if spoken is not None:
             self._paint_spoken(painter, origin, spoken)
 
@@ -240,6 +248,15 @@ class TurnBlock:
                     painter.drawLine(
                         QPointF(origin.x() + rect.left(), y), QPointF(origin.x() + rect.right(), y)
                     )
+
+    def _paint_misspelt(self, painter: QPainter, origin: QPointF, place: int) -> None:
+        """Short slanted strokes under a word that the dictionary does not know."""
+        painter.setPen(QPen(self.style.theme.colour("quiet"), 1.1))
+        for _, rect in self.word_rects(place):
+            x, y = origin.x() + rect.left() + 1, origin.y() + rect.bottom() - 3
+            while x < origin.x() + rect.right() - 2:
+                painter.drawLine(QPointF(x, y + 1.5), QPointF(x + 3, y - 1.5))
+                x += 5
 
     def _paint_overlap(self, painter: QPainter, origin: QPointF, place: int) -> None:
         """Two lines over a word: two people speak."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
@@ -71,6 +72,7 @@ class TurnSheet(Page):
         self.preedit = ""
         self.threshold = DOUBTFUL
         self.voices = False
+        self.misspelt: Callable[[Turn], Collection[int]] = lambda turn: ()
         self.spoken: tuple[int, int] | None = None
         self._goal_x: float | None = None
         self._blink_on = True
@@ -276,7 +278,7 @@ class TurnSheet(Page):
             MARGIN,
             LEFT,
         )
-        block.paint(painter, origin, chosen, spoken)
+        block.paint(painter, origin, chosen, spoken, self.misspelt(turn))
         right = LEFT + self.style_now().measure + 24
         if self.viewport().width() - right > 110:
             width = self.viewport().width() - right - 18
@@ -392,6 +394,15 @@ class TurnSheet(Page):
         block = self.column.block(turn)
         self.move_caret(Spot(turn, block.span(first)[0]))
         self.move_caret(Spot(turn, block.span(stop - 1)[1]), keep=True)
+
+    def select_place(self, turn_id: int, start: int, end: int) -> None:
+        """Select some letters of a turn's text, and show them."""
+        if turn_with(self.session.project, turn_id) is None:
+            return
+        self._forget_pending()
+        place = turn_place(self.session.project, turn_id)
+        self.move_caret(Spot(place, start))
+        self.move_caret(Spot(place, end), keep=True)
 
     # -- mouse ----------------------------------------------------------------
 

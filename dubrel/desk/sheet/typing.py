@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QRectF, Qt
-from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence
+from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt
+from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter
 
+from dubrel.desk.sheet.copying import copy_plain
 from dubrel.desk.sheet.turnblock import from_utf16
 from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
+from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.wording import join_turn, replace_range, split_turn
+from dubrel.edits.pasting import cleaned, pasted
+from dubrel.edits.wording import join_turn, moved_range, replace_range, split_turn
+from dubrel.errors import DubrelError
 
+_SHORT = 60  # letters of a paste that is as good as typed
 _SK = QKeySequence.StandardKey
 _HELD = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
@@ -27,6 +32,8 @@ class TypingSheet(TurnSheet):
     """The sheet with a caret that writes."""
 
     _typing = 0
+    _drag_from: QPoint | None = None
+    _drop_at: Spot | None = None
 
     # -- keys -----------------------------------------------------------------
 
@@ -273,9 +280,9 @@ class TypingSheet(TurnSheet):
         self.move_caret(self._last(), keep=True)
 
     def copy(self) -> None:
-        """Copy the selection."""
+        """Copy the selection as plain and as rich text."""
         if self.anchor != self.caret:
-            QGuiApplication.clipboard().setText(self.selected_text())
+            copy_plain(self)
 
     def cut(self) -> None:
         """Copy the selection and delete it."""
@@ -285,10 +292,86 @@ class TypingSheet(TurnSheet):
 
     def paste(self) -> None:
         """Write what is on the clipboard."""
-        text = QGuiApplication.clipboard().text()
-        if text.strip():
-            padded = text if not self.pending else " " + text
-            self.insert(padded, "Paste")
+        text = cleaned(QGuiApplication.clipboard().text())
+        if not text.strip():
+            return
+        first, last = sorted((self.anchor, self.caret))
+        if first == last or len(text) < _SHORT or not self.turns:
+            if len(text) >= _SHORT:
+                return self.paste_long(text, first, last)
+            return self.insert(text if not self.pending else " " + text, "Paste")
+        return self.paste_long(text, first, last)
+
+    def paste_long(self, text: str, first: Spot, last: Spot) -> None:
+        """Put a text over a range: what both have in common keeps its times, however many turns it touches."""
+        turns, project = self.turns, self.session.project
+        start, end = self._model_place(first), self._model_place(last)
+        after = len(turns[last.turn].text) - end
+        self.pending = None
+        ends = (turns[first.turn].id, start), (turns[last.turn].id, end)
+        made = beside(lambda: pasted(project, *ends, text))
+        if self.session.project is not project:
+            raise DubrelError("The text changed while it was being pasted. Paste it again.")
+        self.session.apply(made, "Paste")
+        behind = len(self.turns) - len(turns) + last.turn
+        if 0 <= behind < len(self.turns):
+            self.move_caret(Spot(behind, max(0, len(self.turns[behind].text) - after)))
+
+    # -- dragging -------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """A press inside the selection may become a drag of it."""
+        spot = self.spot_at(event.position())
+        first, last = sorted((self.anchor, self.caret))
+        plain = event.button() == Qt.MouseButton.LeftButton and not event.modifiers()
+        if plain and first < spot < last:
+            self._drag_from = event.position().toPoint()
+            return
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Drag the selection, or select."""
+        if self._drag_from is None:
+            return super().mouseMoveEvent(event)
+        far = (event.position().toPoint() - self._drag_from).manhattanLength()
+        if far >= QGuiApplication.styleHints().startDragDistance():
+            self.viewport().setCursor(Qt.CursorShape.DragMoveCursor)
+            self._drop_at = self.spot_at(event.position())
+            self.viewport().update()
+        return None
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Drop what was dragged; a mere click puts the caret there."""
+        if self._drag_from is None:
+            return super().mouseReleaseEvent(event)
+        self._drag_from, target = None, self._drop_at
+        self._drop_at = None
+        self.viewport().setCursor(Qt.CursorShape.IBeamCursor)
+        if target is None:
+            self.move_caret(self.spot_at(event.position()))
+        else:
+            self.move_selection(target)
+        return None
+
+    def move_selection(self, target: Spot) -> None:
+        """Move the selected text to another place, as one step."""
+        first, last = sorted((self.anchor, self.caret))
+        if first == last or first <= target <= last or self.pending:
+            return
+        turns, project = self.turns, self.session.project
+        text = " ".join(self.selected_text().split())
+        ends = (turns[first.turn].id, first.place), (turns[last.turn].id, last.place)
+        goal = (turns[target.turn].id, target.place)
+        made = moved_range(project, *ends, goal, text)
+        self.session.apply(made, "Move the words")
+
+    def paint_over(self, painter: QPainter, rect: QRect) -> None:
+        """Draw the caret, and where a drag would drop."""
+        super().paint_over(painter, rect)
+        if self._drop_at is not None and self.turns:
+            block = self.block_at_spot(self._drop_at)
+            where = block.caret_rect(self._drop_at.place).translated(self.origin(self._drop_at.turn))
+            painter.fillRect(where, self.theme.colour("action"))
 
     # -- input methods --------------------------------------------------------
 

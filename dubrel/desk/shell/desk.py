@@ -14,6 +14,7 @@ from dubrel.desk.shell.questions import Questions
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme
 from dubrel.edits import permitted
+from dubrel.edits.queries import DOUBTFUL
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -33,6 +34,8 @@ class Desk(QObject):
         A sentence for the footer.
     going(str)
         The room with this id is to be shown.
+    drawer_changed()
+        What is pulled out under the page is another, or nothing.
     counted()
         What is still to do may be another.
     problem(str)
@@ -51,6 +54,7 @@ class Desk(QObject):
 
     said = Signal(str)
     going = Signal(str)
+    drawer_changed = Signal()
     counted = Signal()
     problem = Signal(str)
     many_dropped = Signal(list)
@@ -70,6 +74,7 @@ class Desk(QObject):
         self.commands: Commands  # made when all rooms are there
         self.listening: Listening  # made with the booth
         self.room = ""
+        self.doubtful_from = DOUBTFUL  # how doubtful a word must be to be shown as such
         self.follows = True  # whether what is played is kept in view
         self.bars: list[QWidget] = []  # shown under the header
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 
 from PySide6.QtCore import QObject, QTimer
@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QToolButton
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.edits import listening
-from dubrel.edits.queries import DOUBTFUL, word_at
+from dubrel.edits.queries import word_at
 from dubrel.settings import load_settings
 
 Span = Callable[[], tuple[int, int] | None]
@@ -32,7 +32,6 @@ class Listening(QObject):
         super().__init__(desk)
         self.desk, self.player, self.button = desk, desk.player, loop
         self.mode = ""  # "pauses" without pauses, "doubts" only what is doubtful
-        self.threshold: Callable[[], float] = lambda: DOUBTFUL
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._set_spans)
         loop.clicked.connect(lambda on: self.loop_turn() if on else self.end_loop())
@@ -50,6 +49,7 @@ class Listening(QObject):
             Command("pauses", "Skip long pauses, or play them", "Ctrl+Alt+P", partial(self.choose, "pauses"), ready),
             Command("doubts_only", "Play only the doubtful words, or everything", "Ctrl+Alt+D",
                     partial(self.choose, "doubts"), ready),
+            Command("play_everything", "Play everything again", "", self.everything, ready),
             Command("follow", "Follow what is played, or stay put", "Ctrl+Alt+F", self.toggle_follow),
         ]  # fmt: skip
 
@@ -110,12 +110,30 @@ class Listening(QObject):
         else:
             self.desk.say("Only the doubtful words are played, with a second around each.")
 
+    def play_only(self, spans: Sequence[tuple[int, int]]) -> None:
+        """Play some passages one after the other, from the first."""
+        if not spans:
+            return
+        self.mode = "list"
+        self.player.set_only(spans)
+        self.player.seek(spans[0][0])
+        self.player.play()
+        self.desk.say("Only what is listed is played. “Play everything again” ends that.")
+
+    def everything(self) -> None:
+        """Skip nothing any more."""
+        self.mode = ""
+        self.player.set_only(None)
+        self.desk.say("Everything is played.")
+
     def _set_spans(self) -> int:
         project = self.desk.session.project
         if self.mode == "pauses":
             spans = listening.without_pauses(project, load_settings().pause_ms)
         elif self.mode == "doubts":
-            spans = listening.doubtful_spans(project, self.threshold())
+            spans = listening.doubtful_spans(project, self.desk.doubtful_from)
+        elif self.mode == "list":
+            return 0
         else:
             self.player.set_only(None)
             return 0

@@ -54,7 +54,7 @@ class Room:
 
     @property
     def drawer(self) -> QWidget | None:
-        """What can be pulled out under its page, hidden or shown by itself."""
+        """What is pulled out under its page now."""
         return None
 
     @property

@@ -133,6 +133,18 @@ class Session(QObject):
         """Take the step again that was taken back."""
         return self._go(self.history.redo)
 
+    def go_to_step(self, depth: int) -> None:
+        """Undo or redo until so many steps can be undone; views are told once."""
+        old, history = self.project, self.history
+        moved = False
+        while history.depth > depth and history.undo() is not None:
+            moved = True
+        while history.depth < depth and history.redo() is not None:
+            moved = True
+        if moved:
+            self.stepped_back.emit()
+            self._tell(old)
+
     def _go(self, step: Callable[[], str | None]) -> str | None:
         old, label = self.project, step()
         if label is not None:

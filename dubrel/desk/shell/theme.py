@@ -194,16 +194,25 @@ def _controls(t: Theme) -> str:
 QPushButton, QToolButton, QComboBox {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   border-radius: 4px; padding: 4px 10px; min-height: 18px; }}
+QToolButton[role="tab"]:focus {{ color: {t.action}; }}
+QToolButton[role="tab"] {{ border: 0; border-radius: 0; border-bottom: 2px solid transparent;
+  background: transparent; color: {t.quiet}; padding: 3px 9px; }}
+QToolButton[role="tab"]:checked {{ color: {t.ink}; background: transparent; font-weight: 600; border-bottom: 2px solid {t.action}; }}
 QPushButton:hover, QToolButton:hover, QComboBox:hover {{ border-color: {t.action}; }}
 QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus {{ border: 1px solid {t.action}; }}
 QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
   background: {t.selection}; border-color: {t.action}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {t.quiet}; background: {t.desk}; }}
+QToolButton[role="narrow"] {{ padding: 4px 6px; }}
 QPushButton[role="small"] {{ padding: 1px 8px; min-height: 16px; font-size: 12px; }}
 QPushButton[kind="tall"] {{ min-height: 30px; padding-left: 12px; text-align: left; }}
 QPushButton[role="primary"] {{ background: {t.action}; color: {t.on_action}; border-color: {t.action}; }}
 QPushButton[role="primary"]:disabled {{
   background: {t.desk}; color: {t.quiet}; border-color: {t.hairline}; }}
+QSpinBox {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; border-radius: 4px;
+  padding: 4px 6px; min-height: 18px; selection-background-color: {t.selection}; selection-color: {t.ink}; }}
+QSpinBox:focus {{ border: 1px solid {t.action}; }}
+QSpinBox::up-button, QSpinBox::down-button {{ width: 0; border: 0; }}
 QComboBox QAbstractItemView {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; }}

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
     QPushButton,
+    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -93,6 +94,7 @@ class MainWindow(QMainWindow):
         middle.setSpacing(0)
         middle.addWidget(self.rail)
         self.drawers = QStackedWidget()
+        self.drawers.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self.drawers.hide()
         column = QVBoxLayout()
         column.setSpacing(0)
@@ -157,6 +159,7 @@ class MainWindow(QMainWindow):
         desk, session = self.desk, self.session
         desk.said.connect(self.say)
         desk.going.connect(self.show_room)
+        desk.drawer_changed.connect(lambda: self._show_drawer(self.current.drawer))
         desk.counted.connect(self.show_counts)
         self.rail.chosen.connect(lambda place: self.show_room(list(self.rooms)[place]))
         self.find_button.clicked.connect(lambda: self.commands.run("find"))
@@ -229,7 +232,7 @@ class MainWindow(QMainWindow):
             self.drawers.addWidget(drawer)
         if drawer is not None:
             self.drawers.setCurrentWidget(drawer)
-        self.drawers.setVisible(drawer is not None and not drawer.isHidden())
+        self.drawers.setVisible(drawer is not None)
 
     def show_focus(self) -> None:
         """Give the keys to the page that is shown."""

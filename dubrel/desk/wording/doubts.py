@@ -7,6 +7,7 @@ from PySide6.QtCore import QObject, Signal
 from dubrel.desk.shell.session import Session
 from dubrel.edits.difference import Change
 from dubrel.edits.index import turn_with
+from dubrel.edits.quality import Proofing
 from dubrel.edits.queries import DOUBTFUL, doubts_in
 
 
@@ -24,7 +25,7 @@ class Doubts(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session, self.threshold = session, DOUBTFUL
-        self.count = self.proofed = 0
+        self.count, self.proofing = 0, Proofing()
         session.changed.connect(self._on_changed)
 
     def set_threshold(self, threshold: float) -> None:
@@ -35,7 +36,9 @@ class Doubts(QObject):
     def _count_all(self) -> None:
         turns = self.session.project.transcript.turns
         self.count = sum(doubts_in(turn, self.threshold) for turn in turns)
-        self.proofed = sum(len(turn.words) for turn in turns if turn.proofed)
+        self.proofing = Proofing()
+        for turn in turns:
+            self.proofing = self.proofing.with_turn(turn)
         self.counted.emit()
 
     def _on_changed(self, change: Change) -> None:
@@ -47,5 +50,5 @@ class Doubts(QObject):
                 turn = turn_with(project, turn_id)
                 if turn is not None:
                     self.count += sign * doubts_in(turn, self.threshold)
-                    self.proofed += sign * len(turn.words) * turn.proofed
+                    self.proofing = self.proofing.with_turn(turn, sign)
         self.counted.emit()

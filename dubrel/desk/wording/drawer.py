@@ -49,7 +49,6 @@ class Drawer(QWidget):
         box.addLayout(self._tabs())
         self.stack = QStackedWidget()
         box.addWidget(self.stack, 1)
-        self.hide()
 
     def _tabs(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -86,14 +85,12 @@ class Drawer(QWidget):
         self.stack.setCurrentWidget(page)
         for other, tab in self.tabs.items():
             tab.setChecked(other == name)
-        self.show()
         self.opened.emit()
         page.begin()
         return page
 
     def close_drawer(self) -> None:
         """Push it in; the keys go back to the sheet."""
-        self.hide()
         self.now = ""
         self.closed.emit()
 

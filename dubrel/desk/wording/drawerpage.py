@@ -62,7 +62,7 @@ class DrawerPage(QWidget):
         self.list.ticks_changed.connect(self.say_how_many)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(lambda: self.refresh() if self.isVisible() else None)
-        self._stale = True
+        self._stale, self._listing = True, False
         self.session.changed.connect(lambda _change: self._on_changed())
         self.fill_top()
         self.show_rows([])
@@ -77,6 +77,9 @@ class DrawerPage(QWidget):
     def rows(self, project: Project) -> Sequence[Row]:
         """What is listed of a value."""
         return []
+
+    def start(self, what: str) -> None:
+        """Begin with one of the page's lists."""
 
     def say_how_many(self) -> None:
         """Say how much is listed or ticked."""
@@ -109,9 +112,15 @@ class DrawerPage(QWidget):
             self.refresh()
 
     def refresh(self) -> None:
-        """List what holds now."""
-        self._stale = False
-        self.show_rows(self.rows(self.session.project))
+        """List what holds now; what is asked meanwhile is listed after it."""
+        if self._listing:
+            self._rest.start()
+            return
+        self._stale, self._listing = False, True
+        try:
+            self.show_rows(self.rows(self.session.project))
+        finally:
+            self._listing = False
 
     def show_rows(self, rows: Sequence[Row]) -> None:
         """List rows; say what holds where there are none."""
@@ -133,11 +142,9 @@ class DrawerPage(QWidget):
         places = [turn.index_of[one] for one in words if one in turn.index_of]
         first, last = min(places), max(places)
         text = " ".join(word.text for word in turn.words[first : last + 1])
-        row = {
-            "text": text,
-            "lead": " ".join(word.text for word in turn.words[max(0, first - _AROUND_WORDS) : first]),
-            "trail": " ".join(word.text for word in turn.words[last + 1 : last + 1 + 2 * _AROUND_WORDS]),
-        }
+        lead = "".join(f"{word.text} " for word in turn.words[max(0, first - _AROUND_WORDS) : first])
+        trail = "".join(f" {word.text}" for word in turn.words[last + 1 : last + 1 + 2 * _AROUND_WORDS])
+        row = {"text": text, "lead": lead, "trail": trail}
         start, end = turn.words[first].start_ms, turn.words[last].end_ms
         return Row(start, end, tuple(words), turn.speaker, **{**row, **known})
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets
+from PySide6.QtCore import QPoint
 
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.shell.desk import Desk
@@ -38,6 +39,38 @@ class WordingQuestions:
             self.window, "Open a reference text", "", "Texts (*.txt *.md *.docx *.srt *.vtt);;All files (*)"
         )
         return Path(found) if found else None
+
+    def term_list(self) -> Path | None:
+        """A list of terms to import."""
+        kinds = "Lists of terms (*.csv *.tsv *.txt);;All files (*)"
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, "Import terms", "", kinds)
+        return Path(found) if found else None
+
+    def term_list_to(self) -> Path | None:
+        """Where to write a list of terms."""
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "Save the terms", "terms.csv", "Lists of terms (*.csv)"
+        )
+        return Path(found) if found else None
+
+    def suggestion(self, word: str, offers: list[str], at: QPoint) -> str | None:
+        """One of several spellings, from a menu at the word; "" to keep the word as a term."""
+        from PySide6.QtGui import QAction
+
+        menu = QtWidgets.QMenu(self.window)
+        for text in offers:
+            action = QAction(text, menu)
+            action.setData(text)
+            menu.addAction(action)
+        if not offers:
+            menu.addAction("No suggestions").setEnabled(False)
+        menu.addSeparator()
+        keep = QAction(f"Add “{word}” to the terms", menu)
+        keep.setData("")
+        menu.addAction(keep)
+        menu.setActiveAction(menu.actions()[0])
+        chosen = menu.exec(at)
+        return None if chosen is None or chosen.data() is None else str(chosen.data())
 
     def compare(
         self,

@@ -2,28 +2,47 @@
 
 from __future__ import annotations
 
+import importlib
 from collections.abc import Callable
+from functools import partial
+from types import ModuleType
 
+from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.wording.doubts import Doubts
+from dubrel.desk.wording.drawer import Drawer
+from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.editing import Editing
+from dubrel.desk.wording.keeping import Keeping, Rate
+from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.panel import WordPanel
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.secondreading import SecondReading
+from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.desk.wording.typedwords import TypedWords
 from dubrel.edits import permitted
-from dubrel.edits.index import turn_of, turn_place
-from dubrel.edits.queries import next_doubt
+from dubrel.edits.index import turn_of, turn_place, word_with
+from dubrel.edits.quality import left_ms
+from dubrel.edits.queries import next_doubt, word_at
 from dubrel.edits.unscripted import KIND, next_unscripted, take_in
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.model import Note
+from dubrel.text import counted
+from dubrel.timecode import format_length
 
 _AROUND_MS = 550
+
+
+def _drawer(name: str) -> ModuleType:
+    """The file of a page; loaded when it is first wanted."""
+    return importlib.import_module(f"dubrel.desk.wording.drawers.{name}")
 
 
 class WordingRoom(Room):
@@ -47,6 +66,12 @@ class WordingRoom(Room):
         self.second = SecondReading(desk, self.ask, sheet, may_use)
         self.doubts = Doubts(desk.session)
         self.typed = TypedWords(desk.session)
+        self.meanings = Meanings(desk.session)
+        self.marks = SpellingMarks(desk.session)
+        self.editing = Editing(desk, sheet)
+        self.pull_out = Drawer(desk, self._pages())
+        self.keeping = Keeping(desk, sheet, self.ask, self.marks, self.pull_out, self.editing.chosen)
+        self.rate = Rate()
         self._panel = WordPanel()
         self._offered: Note | None = None
         self._panel.wanted.connect(lambda name: desk.commands.run(name))
@@ -56,10 +81,62 @@ class WordingRoom(Room):
         self.session.changed.connect(lambda _change: self._show_word())
         desk.lanes.changed.connect(self._say_when_empty)
         self.session.opened.connect(self._say_when_empty)
-        desk.stopping.append(self.typed.close)
+        desk.stopping += [self.typed.close, self.meanings.close]
+        self._join_up()
         self._say_when_empty()
         self._show_counts()
         self._show_word()
+
+    def _pages(self) -> dict[str, tuple[str, Callable[[], DrawerPage]]]:
+        """The drawer's pages; to add one is a file and a line here."""
+        desk, sheet = self.desk, self.sheet
+        return {
+            "find": ("Find", lambda: _drawer("find").FindPage(desk, sheet, self.meanings)),
+            "terms": ("Terms", lambda: _drawer("terms").TermsPage(desk, sheet, self.ask, self.marks)),
+            "spelling": ("Spelling", lambda: _drawer("spelling").SpellingPage(desk, sheet, self.marks)),
+            "cleanup": ("Clean up", lambda: _drawer("cleanup").CleanUpPage(desk, sheet)),
+            "notes": ("Notes", lambda: _drawer("notes").NotesPage(desk, sheet)),
+            "topics": ("What it is about", lambda: _drawer("topics").TopicsPage(desk, sheet, self.meanings)),
+            "sure": ("How sure", lambda: _drawer("sure").SurePage(desk, sheet)),
+            "steps": ("Steps", lambda: _drawer("steps").StepsPage(desk, sheet)),
+        }
+
+    def _join_up(self) -> None:
+        """What hangs on the drawer, the spelling and the player."""
+        desk = self.desk
+        self.pull_out.opened.connect(self._drawer_out)
+        self.pull_out.closed.connect(self._drawer_in)
+        self.sheet.misspelt = self.marks.marked
+        self.marks.changed.connect(self.sheet.viewport().update)
+        desk.session.opened.connect(self.rate.forget)
+        desk.transcribed.connect(lambda _speakers: self._say_terms())
+
+    def _drawer_out(self) -> None:
+        if self.desk.room != self.id:
+            self.desk.go(self.id)
+        self.desk.drawer_changed.emit()
+
+    def _drawer_in(self) -> None:
+        self.desk.drawer_changed.emit()
+        self.sheet.setFocus()
+
+    def _say_terms(self) -> None:
+        """After a new recording: how many places of terms are likely."""
+        from dubrel.finding.termspots import term_spots  # late: starting the desk does not need it
+        from dubrel.keptterms import kept_terms
+
+        project = self.session.project
+        terms = (*project.terms, *kept_terms())
+        if terms and project.transcript.turns:
+            count = len(beside(lambda: term_spots(project, terms, None, self.marks.knows)))
+            keys = self.desk.commands.keys("terms")
+            if count:
+                self.desk.say(f"{counted(count, 'likely place')} of your terms. {keys} lists them.")
+
+    @property
+    def drawer(self) -> Drawer | None:
+        """Lists of places, pulled out under the sheet."""
+        return self.pull_out if self.pull_out.now else None
 
     @property
     def page(self) -> TypingSheet:
@@ -85,10 +162,11 @@ class WordingRoom(Room):
         words = self.session.project.transcript.word_count
         if not words:
             return ToDo()
-        done = self.doubts.proofed / words
-        count = self.doubts.count
-        text = "1 doubt" if count == 1 else f"{count} doubts" if count else f"{done:.0%} proofed"
-        return ToDo(text, done, count)
+        proofing, count = self.doubts.proofing, self.doubts.count
+        rate = self.rate.speed()
+        left = f", {format_length(left_ms(proofing, rate))} left" if rate else ""
+        text = f"{counted(count, 'doubt')}" if count else f"{proofing.share:.0%} proofed"
+        return ToDo(text + (left if proofing.share < 1 else ""), proofing.share, count)
 
     def commands(self) -> list[Command]:
         """What can be done here."""
@@ -127,7 +205,93 @@ class WordingRoom(Room):
                 self._no_unscripted,
             ),
             *self.second.commands(),
+            *self.editing.commands(),
+            *self.keeping.commands(),
+            *self._drawer_commands(),
+            *self._listening_commands(),
         ]
+
+    def _drawer_commands(self) -> list[Command]:
+        """Every page of the drawer, some at what is listed first."""
+        words = self.desk.without_words
+        table = (
+            ("find_words", "Find in the words, and replace", "Ctrl+F", "find", "text"),
+            ("sounds_like", "Find what sounds like a name", "Ctrl+Shift+F", "find", "sound"),
+            ("meaning", "Find by meaning", "Ctrl+Alt+M", "find", "meaning"),
+            ("meaning_all", "Find by meaning in recent projects", "", "find", "all"),
+            ("terms", "Terms and their likely places", "Ctrl+Alt+E", "terms", ""),
+            ("spelling", "Check the spelling", "Ctrl+Alt+Y", "spelling", ""),
+            ("clean_up", "Clean up fillers, repeats and marks", "Ctrl+Alt+U", "cleanup", ""),
+            ("notes", "List the notes", "Ctrl+Alt+O", "notes", ""),
+            ("chapters", "Propose chapters", "Ctrl+Alt+B", "topics", "chapters"),
+            ("summary", "Sum up in key sentences", "", "topics", "summary"),
+            ("quotes", "Propose quotes", "", "topics", "quotes"),
+            ("key_terms", "List the key terms", "", "topics", "terms"),
+            ("how_sure", "How sure the transcript is", "Ctrl+Alt+H", "sure", "doubts"),
+            ("not_proofed", "List what is not proofed yet", "Ctrl+Alt+J", "sure", "left"),
+            ("steps", "List the steps", "Ctrl+Alt+Z", "steps", ""),
+        )
+        return [
+            Command(name, text, keys, partial(self.open_drawer, page, start), words)
+            for name, text, keys, page, start in table
+        ] + [Command("verbatim", "Read verbatim, or clean", "Ctrl+Alt+R", self.switch_reading, words)]
+
+    def open_drawer(self, page: str, start: str = "") -> None:
+        """Pull the drawer out at a page, at one of its lists."""
+        opened = self.pull_out.open(page)
+        if start:
+            opened.start(start)
+
+    def switch_reading(self) -> None:
+        """Show the words verbatim, or clean."""
+        self.pull_out.page("cleanup").switch_reading()  # type: ignore[attr-defined]
+
+    def _listening_commands(self) -> list[Command]:
+        """Where the caret and the playhead meet."""
+        sound = first(self.desk.without_recording, self.desk.without_words)
+        selected = first(sound, lambda: "" if self.sheet.selected_words() else "Nothing is selected.")
+        words = self.desk.without_words
+        chosen = first(words, lambda: "" if self.sheet.anchor != self.sheet.caret else "Nothing is selected.")
+        return [
+            Command("loop_word", "Loop the word", "Ctrl+Shift+L", partial(self.loop, "word"), sound, ("word",)),
+            Command("loop_selection", "Loop the selection", "Ctrl+Alt+L", partial(self.loop, "selection"),
+                    selected, ("selection",)),
+            Command("playhead_here", "Bring the playhead to the caret", "Ctrl+Shift+Space",
+                    self.playhead_to_caret, words, ("word",)),
+            Command("caret_there", "Bring the caret to the playhead", "Ctrl+Alt+Space",
+                    self.caret_to_playhead, words),
+            Command("copy_named", "Copy with names and times", "Ctrl+Alt+Shift+C",
+                    partial(self._copy, copy_named), chosen, ("selection",)),
+            Command("copy_quote", "Copy as a quote with its timecode", "Ctrl+'",
+                    partial(self._copy, copy_quote), chosen, ("selection",)),
+        ]  # fmt: skip
+
+    def _copy(self, how: Callable[[TypingSheet], int]) -> None:
+        self.desk.say(f"Copied: {counted(how(self.sheet), 'paragraph')}.")
+
+    def loop(self, what: str) -> None:
+        """Loop the word at the caret, or the selected words; again ends it."""
+        if self.desk.player.loop is not None:
+            self.desk.listening.end_loop()
+            return
+        words = [
+            w for one in self.editing.chosen() if (w := word_with(self.session.project, one)) is not None
+        ]
+        if words:
+            self.desk.listening.loop(what, (words[0].start_ms, words[-1].end_ms))
+            self.desk.player.play()
+
+    def playhead_to_caret(self) -> None:
+        """Put the playhead at the word at the caret."""
+        found = self.sheet.word_at_caret()
+        if found and found[1] >= 0:
+            self.desk.player.seek(found[0].words[found[1]].start_ms)
+
+    def caret_to_playhead(self) -> None:
+        """Put the caret before the word that is said, and show it."""
+        found = word_at(self.session.project, self.desk.player.position)
+        if found is not None:
+            self.sheet.move_caret(Spot(found[0], self.sheet.turns[found[0]].offsets[found[1]]))
 
     def _first_turn(self) -> str:
         return "" if self.sheet.caret.turn else "There is no turn before this one."
@@ -200,15 +364,18 @@ class WordingRoom(Room):
         """Mark the turn as proofed, or no longer; go to the next one."""
         sheet = self.sheet
         turn = sheet.turns[sheet.caret.turn]
-        project = set_proofed(self.session.project, turn.id, not turn.proofed)
-        self.session.apply(project, "Mark as proofed" if not turn.proofed else "Mark as not proofed")
-        if not turn.proofed and sheet.caret.turn + 1 < len(sheet.turns):
+        now = not turn.proofed or turn.reworded
+        project = set_proofed(self.session.project, turn.id, now)
+        self.session.apply(project, "Mark as proofed" if now else "Mark as not proofed")
+        if now:
+            self.rate.add(turn.end_ms - turn.start_ms)
+        if now and sheet.caret.turn + 1 < len(sheet.turns):
             sheet.move_caret(Spot(sheet.caret.turn + 1, 0))
 
     def set_threshold(self, threshold: float) -> None:
         """Show words as doubtful from a value on."""
         self.doubts.set_threshold(threshold)
-        self.sheet.threshold = threshold
+        self.sheet.threshold = self.desk.doubtful_from = threshold
         self.sheet.lay_out_again()
 
     def take_in(self) -> None:

@@ -96,7 +96,7 @@ class _Rows(QAbstractListModel):
     def _said(self, row: Row) -> str:
         """A row in words, for the tool tip and a screen reader."""
         who = shown_name(self.desk.session.project, row.speaker) if row.speaker else ""
-        said = " ".join(part for part in (row.lead, row.text, row.trail) if part)
+        said = row.lead + row.text + row.trail
         change = "" if row.becomes is None else f" becomes {row.becomes or 'nothing'}"
         tick = "" if row.ticked is None else ", chosen" if row.ticked else ", left out"
         parts = [format_clock(row.start_ms, digits=1), who, said + change, row.note]
@@ -165,7 +165,7 @@ class _Painter(QStyledItemDelegate):
         text = wide.elidedText(row.text, Qt.TextElideMode.ElideRight, area.width() * (0.6 if change else 1.0))
         fixed = wide.horizontalAdvance(text) + wide.horizontalAdvance(change)
         room = max(0.0, area.width() - fixed - 12)
-        lead = thin.elidedText(row.lead, Qt.TextElideMode.ElideLeft, room * 0.45) + " " if row.lead else ""
+        lead = thin.elidedText(row.lead, Qt.TextElideMode.ElideLeft, room * 0.45) if row.lead else ""
         x = area.left()
         pieces = [(lead, plain, "quiet"), (text, strong, "ink"), (change, strong, "action")]
         for piece, font, role in pieces:
@@ -179,7 +179,7 @@ class _Painter(QStyledItemDelegate):
         if row.trail and area.right() - x > 30:
             painter.setFont(plain)
             painter.setPen(theme.colour("quiet"))
-            shown = thin.elidedText(" " + row.trail, Qt.TextElideMode.ElideRight, area.right() - x)
+            shown = thin.elidedText(row.trail, Qt.TextElideMode.ElideRight, area.right() - x)
             painter.drawText(QRectF(x, area.top(), area.right() - x, area.height()), flags, shown)
 
 

@@ -1,0 +1,115 @@
+"""Clean up: fillers, repeats, false starts, figures, capitals, quotes; shown, then done as one step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtWidgets import QComboBox
+
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.rows import Row
+from dubrel.edits import cleaning, figures
+from dubrel.edits.cleaning import Proposal, cleaned_up
+from dubrel.edits.striking import fillers as struck_fillers
+from dubrel.edits.striking import is_verbatim, reading
+from dubrel.model import Project
+from dubrel.text import counted
+
+_KINDS: dict[str, tuple[str, Callable[[Project], list[Proposal]]]] = {
+    "fillers": ("Fillers", cleaning.fillers),
+    "repeats": ("Repeats and false starts", cleaning.repeats),
+    "stops": ("Capitals and full stops", cleaning.capitals_and_stops),
+    "quotes": ("Quotes and dashes", cleaning.quotes_and_dashes),
+    "words": ("Figures as words", figures.figures_as_words),
+    "figures": ("Words as figures", figures.words_as_figures),
+}
+_SURE = 0.5
+
+
+class CleanUpPage(DrawerPage):
+    """Proposes and does."""
+
+    id, name = "cleanup", "Clean up"
+    nothing = "Nothing of this kind is left."
+
+    def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
+        super().__init__(desk, sheet)
+
+    def fill_top(self) -> None:
+        """The kind, and what can be done."""
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("What to clean up")
+        for one, (text, _) in _KINDS.items():
+            self.kind.addItem(text, one)
+        self.kind.activated.connect(lambda _place: self._changed())
+        self.top.addWidget(self.kind)
+        self.top.addWidget(self.summary)
+        self.top.addStretch(1)
+        self.none = self.act("Tick none", lambda: self.list.tick_all(False))
+        self.every = self.act("Tick all", lambda: self.list.tick_all(True))
+        self.delete = self.act("Delete ticked", lambda: self.clean(delete=True))
+        self.strike = self.act("Strike ticked", lambda: self.clean(), True)
+
+    def _changed(self) -> None:
+        self.list.show_rows([])
+        self.refresh()
+
+    def rows(self, project: Project) -> Sequence[Row]:
+        """The proposals of the chosen kind."""
+        known = {(row.words, row.text): row.ticked for row in self.list.rows}
+        found = []
+        for one in _KINDS[self.kind.currentData()][1](project):
+            ids = tuple(word.id for word in one.words)
+            becomes = "" if one.becomes is None else " ".join(text for text in one.becomes if text)
+            row = self.row_of(
+                ids,
+                becomes=becomes,
+                ticked=one.sure >= _SURE,
+                note=one.kind if one.becomes is None else "",
+                of=one,
+            )
+            if row is not None:
+                ticked = known.get((row.words, row.text), row.ticked)
+                found.append(Row(**{**row.__dict__, "ticked": ticked}))
+        return found
+
+    def say_how_many(self) -> None:
+        """How many are ticked, and how many are struck already."""
+        rows, ticked = self.list.rows, len(self.list.ticked())
+        goes = not rows or rows[0].becomes == ""
+        self.strike.setText("Strike ticked" if goes else "Replace ticked")
+        self.delete.setVisible(goes)
+        for one in (self.strike, self.delete):
+            one.setEnabled(ticked > 0)
+        for one in (self.none, self.every):
+            one.setEnabled(bool(rows))
+        said = f"{ticked} of {len(rows)} ticked" if rows else ""
+        struck = len(struck_fillers(self.session.project)) if goes else 0
+        if struck:
+            shown = "shown" if is_verbatim(self.session.project) else "struck"
+            said = ", ".join(part for part in (said, f"{struck} {shown} already") if part)
+        self.summary.setText(said)
+
+    def clean(self, *, delete: bool = False) -> None:
+        """Do what is ticked, as one step."""
+        chosen = [row.of for row in self.list.ticked()]
+        if not chosen:
+            return
+        project = cleaned_up(self.session.project, chosen, delete=delete)
+        what = self.kind.currentText().lower()
+        act = "Delete" if delete else "Strike" if chosen[0].becomes is None else "Clean up"
+        self.session.apply(project, f"{act} {what}")
+        self.desk.say(f"{act}: {counted(len(chosen), 'place')}.")
+        self.refresh()
+
+    def switch_reading(self) -> None:
+        """Show the words verbatim, or clean."""
+        project = self.session.project
+        if not struck_fillers(project):
+            self.desk.say("No fillers are struck yet. Clean up strikes them first.")
+            return
+        verbatim = not is_verbatim(project)
+        self.session.apply(reading(project, verbatim), "Read verbatim" if verbatim else "Read clean")
+        self.desk.say("Verbatim: fillers are shown." if verbatim else "Clean: fillers are struck.")

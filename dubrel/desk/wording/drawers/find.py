@@ -1,0 +1,404 @@
+"""Find: as it is written, as it sounds, by what it means; and replace."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
+
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.widgets import button
+from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.meanings import Meanings
+from dubrel.desk.wording.rows import Row
+from dubrel.edits.queries import DOUBTFUL
+from dubrel.edits.voices import shown_name
+from dubrel.errors import DubrelError
+from dubrel.finding.words import Found, Query, find, replaced
+from dubrel.model import Project
+from dubrel.text import counted
+
+if TYPE_CHECKING:
+    from dubrel.finding.sentences import Sentence
+    from dubrel.finding.sounds import SoundIndex
+
+_TYPING_MS = 180
+_MODES = {
+    "text": "As written",
+    "sound": "Sounds like",
+    "meaning": "By meaning",
+    "all": "In all projects",
+}
+_WHERE = {
+    "": "Everywhere",
+    "doubt": "Doubtful words",
+    "unproofed": "Not proofed",
+    "within": "In the selection",
+}
+_MOST_LONG = 220  # letters of a whole turn that are listed
+
+
+class FindPage(DrawerPage):
+    """Finds, lists, replaces."""
+
+    id, name = "find", "Find"
+    nothing = "Nothing found."
+
+    def __init__(self, desk: Desk, sheet: TypingSheet, meanings: Meanings) -> None:
+        self.meanings = meanings
+        self._within: frozenset[int] | None = None
+        self._sounds: tuple[object, SoundIndex] | None = None
+        self._question: object = None
+        self._asked = ""
+        self._said = ""
+        self._left_out: set[tuple[int, int]] = set()
+        super().__init__(desk, sheet)
+        self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
+        self._typing.timeout.connect(self.refresh)
+        meanings.changed.connect(
+            lambda: self._rest.start() if self.isVisible() and self._by_meaning else None
+        )
+        meanings.failed.connect(self._on_failed)
+        self.session.opened.connect(self._start_over)
+
+    def fill_top(self) -> None:
+        """The field, what kind of search, and below it the replacement."""
+        self.mode, self.who, self.where = QComboBox(), QComboBox(), QComboBox()
+        for one, text in _MODES.items():
+            self.mode.addItem(text, one)
+        for one, text in _WHERE.items():
+            self.where.addItem(text, one)
+        for box, name in ((self.mode, "How to find"), (self.who, "Speaker"), (self.where, "Where")):
+            box.setAccessibleName(name)
+            box.activated.connect(lambda _place: self._changed())
+            box.setMaximumWidth(136)
+        self.field = QLineEdit()
+        self.field.setAccessibleName("Find")
+        self.field.setPlaceholderText("Find")
+        self.field.textChanged.connect(lambda _text: self._typing.start())
+        self.field.returnPressed.connect(self._play_first)
+        self.case, self.whole, self.pattern = (
+            self._toggle("Aa", "Capitals count"),
+            self._toggle("Word", "Whole words only"),
+            self._toggle(".*", "The text is a pattern (a regular expression)"),
+        )
+        for widget in (self.mode, self.field, self.case, self.whole, self.pattern, self.who, self.where):
+            self.top.addWidget(widget, int(widget is self.field))
+        self.top.addWidget(self.summary)
+        self._second = QHBoxLayout()
+        self._second.setContentsMargins(12, 0, 12, 0)
+        self._second.setSpacing(8)
+        self.becomes = QLineEdit()
+        self.becomes.setPlaceholderText("Replace with")
+        self.becomes.setAccessibleName("Replace with")
+        self.becomes.textChanged.connect(lambda _text: self._typing.start())
+        self.becomes.returnPressed.connect(self.replace_one)
+        self.one, self.all, self.copy = (
+            button("Replace"),
+            button("Replace ticked", True),
+            button("Copy the list"),
+        )
+        for act, run in (
+            (self.one, self.replace_one),
+            (self.all, self.replace_all),
+            (self.copy, self.copy_list),
+        ):
+            act.clicked.connect(lambda _checked=False, run=run: run())
+        self._second.addWidget(self.becomes, 100)
+        self._second.addStretch(1)
+        for act in (self.one, self.all, self.copy):
+            self._second.addWidget(act)
+        self.box.addLayout(self._second)
+
+    def _toggle(self, text: str, tip: str) -> QToolButton:
+        made = QToolButton()
+        made.setText(text)
+        made.setToolTip(tip)
+        made.setAccessibleName(tip)
+        made.setCheckable(True)
+        made.setProperty("role", "narrow")
+        made.toggled.connect(lambda _on: self._changed())
+        return made
+
+    # -- what is asked -------------------------------------------------------------------
+
+    def begin(self) -> None:
+        """The keys go to the field, in which the selected word stands."""
+        chosen = self.sheet.selected_text().strip()
+        self._within = self._selected() if "\n" in chosen or len(chosen.split()) > 4 else None
+        if chosen and self._within is None:
+            self.field.setText(chosen)
+        elif self._within is not None:
+            self.where.setCurrentIndex(self.where.findData("within"))
+        self._list_speakers()
+        self.field.setFocus()
+        self.field.selectAll()
+
+    def start(self, mode: str) -> None:
+        """Begin with a kind of search."""
+        self.mode.setCurrentIndex(self.mode.findData(mode))
+        self._changed()
+
+    def _selected(self) -> frozenset[int]:
+        turns = self.sheet.turns
+        return frozenset(
+            word.id for k, start, stop in self.sheet.selected_words() for word in turns[k].words[start:stop]
+        )
+
+    def _list_speakers(self) -> None:
+        project, now = self.session.project, self.who.currentData()
+        self.who.clear()
+        self.who.addItem("All speakers", None)
+        for speaker in project.transcript.speakers:
+            self.who.addItem(shown_name(project, speaker.id), speaker.id)
+        self.who.setCurrentIndex(max(0, self.who.findData(now)))
+
+    def _start_over(self) -> None:
+        self._within, self._question, self._asked, self._sounds = None, None, "", None
+        self._left_out.clear()
+        self.who.setCurrentIndex(0)
+        if self.where.currentData() == "within":
+            self.where.setCurrentIndex(0)
+
+    @property
+    def _by_meaning(self) -> bool:
+        return self.mode.currentData() in ("meaning", "all")
+
+    def _changed(self) -> None:
+        text = self.mode.currentData() == "text"
+        for one in (
+            self.case,
+            self.whole,
+            self.pattern,
+            self.who,
+            self.where,
+            self.becomes,
+            self.one,
+            self.all,
+        ):
+            one.setVisible(text)
+        self._left_out.clear()
+        self.refresh()
+
+    def _query(self) -> Query:
+        where = self.where.currentData()
+        if where == "within" and self._within is None:
+            self._within = self._selected() or None
+        return Query(
+            self.field.text(),
+            self.case.isChecked(),
+            self.whole.isChecked(),
+            self.pattern.isChecked(),
+            self.who.currentData(),
+            DOUBTFUL if where == "doubt" else 0.0,
+            where == "unproofed",
+            self._within if where == "within" else None,
+        )
+
+    # -- what is found -------------------------------------------------------------------
+
+    def rows(self, project: Project) -> Sequence[Row]:
+        """The places of the present search."""
+        self._said = ""
+        try:
+            return self._found(project)
+        except DubrelError as error:
+            self._said = str(error)
+            return []
+
+    def _found(self, project: Project) -> Sequence[Row]:
+        mode, text = self.mode.currentData(), self.field.text()
+        if mode == "text":
+            query = self._query()
+            if not text and query.speaker is None and not query.unproofed and not query.doubt:
+                return []
+            return [self._row(project, one) for one in self._places(project, query)]
+        if not text.strip():
+            return []
+        return self._alike(project, text) if mode == "sound" else self._meant(text, mode == "all")
+
+    def _places(self, project: Project, query: Query) -> list[Found]:
+        becomes = self.becomes.text()
+        wanted = becomes if becomes and query.text else None
+        if query.pattern:
+            return beside(lambda: find(project, query, wanted))
+        return find(project, query, wanted)
+
+    def _row(self, project: Project, one: Found) -> Row:
+        turn = next(iter(self._turn(project, one.turn)))
+        replacing = bool(self.becomes.text()) and bool(self.field.text())
+        whole = not self.field.text()
+        return Row(
+            one.start_ms,
+            one.end_ms,
+            one.words,
+            turn.speaker,
+            one.text[:_MOST_LONG],
+            "" if whole else turn.text[max(0, one.start - 60) : one.start],
+            "" if whole else turn.text[one.end : one.end + 120],
+            one.becomes if replacing else None,
+            ticked=(one.turn, one.start) not in self._left_out if replacing else None,
+            of=one,
+            named=not whole,
+        )
+
+    @staticmethod
+    def _turn(project: Project, turn_id: int):
+        from dubrel.edits.index import turn_with
+
+        turn = turn_with(project, turn_id)
+        return (turn,) if turn else ()
+
+    def _alike(self, project: Project, text: str) -> list[Row]:
+        turns = project.transcript.turns
+        if self._sounds is None or self._sounds[0] is not turns:
+            from dubrel.finding.sounds import SoundIndex  # late: as above
+
+            self._sounds = (turns, beside(partial(SoundIndex, turns)))
+        found = self._sounds[1].find(text, 40)
+        rows = [
+            self.row_of([word.id for word in one.words], note=f"{one.likeness:.0%} alike", of=one)
+            for one in found
+        ]
+        return [row for row in rows if row is not None]
+
+    def _meant(self, text: str, everywhere: bool) -> list[Row]:
+        if self._asked != text:
+            self._asked, self._question = text, None
+            self.meanings.ask(text, partial(self._on_question, text))
+        if self._question is None:
+            return []
+        ours = self.meanings.sentences()
+        waiting = self.meanings.prepare(ours)
+        sources: list[tuple[Path | None, str, list[Sentence]]] = [(None, "", ours)]
+        if everywhere:
+            sources += beside(self.meanings.recent)
+            for _, _, sentences in sources[1:]:
+                waiting += self.meanings.prepare(sentences)
+        found = []
+        for path, title, sentences in sources:
+            for one in self.meanings.find(self._question, sentences):  # type: ignore[arg-type]
+                found.append((one.score, path, title, one.sentence))
+        found.sort(key=lambda one: -one[0])
+        if waiting:
+            self._said = f"{counted(waiting, 'sentence')} not looked at yet."
+        return [
+            Row(
+                one.start_ms,
+                one.end_ms,
+                one.words if path is None else (),
+                one.speaker if path is None else None,
+                one.text,
+                note=f"{title}  {score:.2f}" if path else f"{score:.2f}",
+                of=path,
+                named=False,
+            )
+            for score, path, title, one in found[:60]
+        ]
+
+    def _on_question(self, text: str, vector: object) -> None:
+        if text == self._asked:
+            self._question = vector
+            self.refresh()
+
+    def _on_failed(self, text: str) -> None:
+        if self.isVisible():
+            self.desk.say(text)
+
+    def why_empty(self) -> str:
+        """Why nothing is listed."""
+        if reason := self.desk.without_words():
+            return reason
+        if self._said:
+            return self._said
+        if not self.field.text():
+            return "Type what to find, or choose a speaker."
+        if self._by_meaning and (self._question is None or self.meanings.busy):
+            return "Looking through what was said."
+        return self.nothing
+
+    def say_how_many(self) -> None:
+        """How many places there are, and which are ticked."""
+        rows = self.list.rows
+        replacing = any(row.ticked is not None for row in rows)
+        self._left_out = {(row.of.turn, row.of.start) for row in rows if row.ticked is False}
+        text = counted(len(rows), "place") if rows else ""
+        if replacing and self._left_out:
+            text = f"{len(rows) - len(self._left_out)} of {counted(len(rows), 'place')}"
+        if self._said and rows:
+            text = f"{text}, {self._said[0].lower()}{self._said[1:]}"
+        self.summary.setText(text)
+        for one in (self.one, self.all):
+            one.setEnabled(replacing)
+        self.copy.setEnabled(bool(rows))
+
+    # -- what is done --------------------------------------------------------------------
+
+    def _play_first(self) -> None:
+        """Enter in the field goes to the first place after the caret and plays it."""
+        self._typing.stop()
+        self.refresh()
+        if self.list.row is not None:
+            self.show_row(self.list.row)
+            self.list.setFocus()
+
+    def show_row(self, row: Row) -> None:
+        """Select the very letters that were found."""
+        if isinstance(row.of, Found) and row.words:
+            self.sheet.select_place(row.of.turn, row.of.start, row.of.end)
+        else:
+            super().show_row(row)
+
+    def play_row(self, row: Row) -> None:
+        """Play a place; one of another project is opened there."""
+        if isinstance(row.of, Path):
+            self.desk.opening.emit(row.of)
+            if self.session.path == row.of:
+                self.desk.player.seek(row.start_ms)
+            return
+        super().play_row(row)
+
+    def replace_one(self) -> None:
+        """Replace the current place and go to the next."""
+        row = self.list.row
+        if row is None or not isinstance(row.of, Found) or row.becomes is None:
+            return
+        self._replace([row], f"Replace “{row.text}”")
+
+    def replace_all(self) -> None:
+        """Replace every ticked place, as one step."""
+        rows = self.list.ticked()
+        if rows:
+            self._replace(rows, f"Replace {counted(len(rows), 'place')}")
+
+    def _replace(self, rows: Sequence[Row], label: str) -> None:
+        project = self.session.project
+        places = [replace(row.of, becomes=row.becomes) for row in rows]
+        self.session.apply(beside(lambda: replaced(project, places)), label)
+        self.desk.say(f"Replaced: {counted(len(rows), 'place')}.")
+        self.refresh()
+
+    def copy_list(self) -> None:
+        """Copy what is listed: time, speaker, text."""
+        from dubrel.timecode import format_clock
+
+        project = self.session.project
+        lines = []
+        for row in self.list.rows:
+            who = shown_name(project, row.speaker) if row.speaker else ""
+            text = (
+                row.of.text
+                if isinstance(row.of, Found) and not row.named
+                else row.lead + row.text + row.trail
+            )
+            lines.append("\t".join((format_clock(row.start_ms, digits=1), who, text)))
+        QGuiApplication.clipboard().setText("\n".join(lines))
+        self.desk.say(f"Copied: {counted(len(lines), 'place')}.")

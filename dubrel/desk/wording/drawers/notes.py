@@ -1,0 +1,184 @@
+"""Notes: show notes, queries, chapters, clips; in order of time, each played, edited, answered."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
+
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.widgets import button
+from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.rows import Row
+from dubrel.edits.index import turn_of
+from dubrel.edits.notes import (
+    CHAPTER,
+    KINDS,
+    QUERY,
+    note_changed,
+    note_with,
+    notes_in_order,
+    span_of,
+    with_note,
+    without_note,
+)
+from dubrel.model import Note, Project
+from dubrel.text import counted
+from dubrel.timecode import format_clock
+
+_ALL = ""
+
+
+class NotesPage(DrawerPage):
+    """Lists and edits notes."""
+
+    id, name = "notes", "Notes"
+    nothing = (
+        "No notes yet. Ctrl+Alt+N adds a show note at the caret, Ctrl+Alt+Q a query, Ctrl+Alt+C a chapter."
+    )
+
+    def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
+        self._open = 0
+        super().__init__(desk, sheet)
+        self.list.chosen.connect(lambda _row: self._show_note())
+
+    def fill_top(self) -> None:
+        """Which kinds; below, the note that is chosen."""
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("Kind of note")
+        self.kind.addItem("All notes", _ALL)
+        for kind in KINDS:
+            self.kind.addItem(_many(kind), kind)
+        self.kind.addItem("Open queries", "open")
+        self.kind.activated.connect(lambda _place: self.refresh())
+        self.top.addWidget(self.kind)
+        self.top.addWidget(self.summary)
+        self.top.addStretch(1)
+        self.done = self.act("Done", self.toggle_done)
+        self.remove = self.act("Delete", lambda: self.remove_row(self.list.row) if self.list.row else None)
+        row = QHBoxLayout()
+        row.setContentsMargins(12, 0, 12, 0)
+        row.setSpacing(8)
+        self.text, self.answer = QLineEdit(), QLineEdit()
+        self.text.setPlaceholderText("Text of the note")
+        self.answer.setPlaceholderText("Answer")
+        self.save = button("Keep")
+        for field, name in ((self.text, "Text of the note"), (self.answer, "Answer to the query")):
+            field.setAccessibleName(name)
+            field.returnPressed.connect(self.keep)
+            field.installEventFilter(self)
+            row.addWidget(field, 1)
+        self.save.clicked.connect(lambda _checked=False: self.keep())
+        row.addWidget(self.save)
+        self.box.addLayout(row)
+
+    # -- listing ---------------------------------------------------------------------
+
+    def rows(self, project: Project) -> Sequence[Row]:
+        """The notes of the chosen kinds."""
+        kind = self.kind.currentData()
+        kinds = () if kind == _ALL else (QUERY,) if kind == "open" else (kind,)
+        found = []
+        for note in notes_in_order(project, kinds):
+            if kind == "open" and note.done:
+                continue
+            start, end = span_of(project, note)
+            turn = turn_of(project, note.words[0]) if note.words else None
+            said = f"{note.text}  ↳ {note.answer}" if note.answer else note.text
+            about = note.kind + (", done" if note.done else "") + (", moved" if note.moved else "")
+            if note.end_ms:
+                about += f", to {format_clock(note.end_ms, digits=1)}"
+            who = turn.speaker if turn else None
+            found.append(
+                Row(start, end, note.words, who, said or "(empty)", note=about, of=note.id, named=False)
+            )
+        return found
+
+    def say_how_many(self) -> None:
+        """How many there are, and how many queries are open."""
+        notes = self.session.project.notes
+        waiting = sum(one.kind == QUERY and not one.done for one in notes)
+        said = counted(len(self.list.rows), "note") if self.list.rows else ""
+        self.summary.setText(
+            f"{said}, {counted(waiting, 'open query', 'open queries')}" if waiting and said else said
+        )
+        self._show_note()
+
+    def _note(self) -> Note | None:
+        return note_with(self.session.project, self.list.row.of) if self.list.row else None
+
+    def _show_note(self) -> None:
+        """Put the chosen note into the fields; what is being typed stays."""
+        note = self._note()
+        other = (note.id if note else 0) != self._open
+        self._open = note.id if note else 0
+        for field, text in (
+            (self.text, note.text if note else ""),
+            (self.answer, note.answer if note else ""),
+        ):
+            if other or not field.hasFocus():
+                field.setText(text)
+        for one in (self.text, self.save, self.remove):
+            one.setEnabled(note is not None)
+        query = note is not None and note.kind == QUERY
+        self.answer.setVisible(query)
+        self.done.setVisible(query)
+        self.done.setText("Not done" if note is not None and note.done else "Done")
+
+    # -- doing -------------------------------------------------------------------------
+
+    def add(self, kind: str, words: Sequence[int], text: str = "") -> None:
+        """Add a note at some words and write its text."""
+        project, note_id = with_note(self.session.project, kind, text, words)
+        self.session.apply(project, f"Add a {kind.lower()}")
+        self.kind.setCurrentIndex(0)
+        self.refresh()
+        place = next((k for k, row in enumerate(self.list.rows) if row.of == note_id), 0)
+        self.list.setCurrentIndex(self.list.model().index(place, 0))
+        self._show_note()
+        self.text.setFocus()
+        self.text.selectAll()
+
+    def keep(self) -> None:
+        """Keep what stands in the fields, and go back to the sheet."""
+        note = self._note()
+        if note is None:
+            return
+        changed = replace(note, text=self.text.text().strip(), answer=self.answer.text().strip(), moved=False)
+        self.session.apply(note_changed(self.session.project, changed), f"Change the {note.kind.lower()}")
+        self.refresh()
+        self.sheet.setFocus()
+
+    def toggle_done(self) -> None:
+        """Tick a query off, or open it again."""
+        note = self._note()
+        if note is not None:
+            changed = replace(note, done=not note.done, answer=self.answer.text().strip())
+            self.session.apply(note_changed(self.session.project, changed), "Tick off the query")
+            self.refresh()
+
+    def remove_row(self, row: Row) -> None:
+        """Delete a note."""
+        note = note_with(self.session.project, row.of)
+        if note is not None:
+            self.session.apply(without_note(self.session.project, note.id), f"Delete the {note.kind.lower()}")
+            self.refresh()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Down in a field goes to the list."""
+        if (
+            event.type() == QEvent.Type.KeyPress
+            and isinstance(event, QKeyEvent)
+            and event.key() == Qt.Key.Key_Down
+        ):
+            self.list.setFocus()
+            return True
+        return super().eventFilter(watched, event)
+
+
+def _many(kind: str) -> str:
+    return {"Query": "Queries", CHAPTER: "Chapters"}.get(kind, f"{kind}s")

@@ -1,0 +1,102 @@
+"""Spelling: every word that the dictionary does not know, once, with where it stands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import QComboBox
+
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.rows import Row
+from dubrel.desk.wording.spellingmarks import SpellingMarks
+from dubrel.edits.index import turn_of
+from dubrel.edits.terms import bare, with_term
+from dubrel.edits.wording import replace_text
+from dubrel.model import Project, Term
+from dubrel.text import counted, language_name
+
+
+class SpellingPage(DrawerPage):
+    """Lists, corrects, and adds to the terms."""
+
+    id, name = "spelling", "Spelling"
+
+    def __init__(self, desk: Desk, sheet: TypingSheet, marks: SpellingMarks) -> None:
+        self.marks = marks
+        super().__init__(desk, sheet)
+        marks.changed.connect(lambda: self._rest.start() if self.isVisible() else None)
+
+    def fill_top(self) -> None:
+        """Suggestions for the current word, and what can be done."""
+        self.top.addWidget(self.summary)
+        self.top.addStretch(1)
+        self.offers = QComboBox()
+        self.offers.setAccessibleName("Suggestions")
+        self.offers.setMinimumWidth(180)
+        self.top.addWidget(self.offers)
+        self.correct = self.act("Correct", self.correct_row, True)
+        self.correct_all = self.act("Correct everywhere", lambda: self.correct_row(everywhere=True))
+        self.add = self.act("Add to the terms", self.add_row)
+        self.list.chosen.connect(lambda _row: self._offer())
+
+    def rows(self, project: Project) -> Sequence[Row]:
+        """One row a place, in order."""
+        found = []
+        for turn in project.transcript.turns:
+            for place in sorted(self.marks.marked(turn)):
+                row = self.row_of([turn.words[place].id], of=bare(turn.words[place].text))
+                found += [row] if row else []
+        return found
+
+    def why_empty(self) -> str:
+        """What an empty list says."""
+        if reason := self.desk.without_words():
+            return reason
+        if not self.marks.there:
+            language = self.session.project.transcript.language
+            return (
+                f"There is no dictionary of {language_name(language)} on this machine. "
+                f"Install the package hunspell-{language.split('-')[0]}, or put its .aff and .dic file into the folder of your own dictionaries."
+            )
+        return "Every word is in the dictionary or in the terms."
+
+    def say_how_many(self) -> None:
+        """How many places there are."""
+        rows = self.list.rows
+        self.summary.setText(counted(len(rows), "place") if rows else "")
+        for one in (self.correct, self.correct_all, self.add, self.offers):
+            one.setEnabled(bool(rows))
+        self._offer()
+
+    def _offer(self) -> None:
+        row = self.list.row
+        self.offers.clear()
+        if row is not None:
+            self.offers.addItems(self.marks.suggestions(row.text) or [])
+
+    def correct_row(self, *, everywhere: bool = False) -> None:
+        """Write the chosen suggestion at the current place, or wherever the word stands."""
+        row, becomes = self.list.row, self.offers.currentText()
+        if row is None or not becomes:
+            return
+        rows = [one for one in self.list.rows if one.of == row.of] if everywhere else [row]
+        was, now = bare(row.text), bare(becomes)
+        project = self.session.project
+        for one in reversed(rows):
+            turn = turn_of(project, one.words[0])
+            if turn is not None:
+                place = turn.index_of[one.words[0]]
+                text = turn.words[place].text.replace(was, now, 1)
+                start = turn.offsets[place]
+                project = replace_text(project, turn.id, start, start + len(turn.words[place].text), text)
+        self.session.apply(project, f"Correct “{was}”")
+        self.refresh()
+
+    def add_row(self) -> None:
+        """Say that the current word is right: it becomes a term of the project."""
+        row = self.list.row
+        if row is not None:
+            self.session.apply(with_term(self.session.project, Term(row.of)), f"Add the term “{row.of}”")
+            self.refresh()

@@ -1,0 +1,153 @@
+"""How sure it is: shares of words by doubt, whole and by speaker; the most doubtful; what is left to proof."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QComboBox, QWidget
+
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.theme import ui_font
+from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.rows import Row
+from dubrel.edits.quality import BAND_NAMES, Sureness, most_doubtful, sureness, sureness_by_speaker
+from dubrel.edits.voices import shown_name
+from dubrel.model import Project
+from dubrel.text import counted
+from dubrel.timecode import format_length
+
+_VIEWS = {
+    "doubts": "Most doubtful words",
+    "left": "Turns not proofed yet",
+    "changed": "Changed since proofed",
+}
+_BAR = 190
+_LETTERS = 240
+
+
+@guarded
+class _Bars(QWidget):
+    """One line for the whole and for each speaker: a bar of four shades, and what it comes to."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.lines: list[tuple[str, Sureness]] = []
+        self.setFixedHeight(22)
+
+    def show_lines(self, lines: list[tuple[str, Sureness]]) -> None:
+        """Show them."""
+        self.lines = lines
+        self.setFixedHeight(20 * max(1, min(len(lines), 5)) + 2)
+        said = [
+            f"{name}: "
+            + ", ".join(f"{share:.0%} {band}" for share, band in zip(one.shares, BAND_NAMES))
+            + f"; about {one.wrong:.0f} words probably wrong"
+            for name, one in lines
+        ]
+        self.setAccessibleName(". ".join(said))
+        self.setToolTip("\n".join(said))
+        self.update()
+
+    def paintEvent(self, event) -> None:
+        """Draw the bars."""
+        painter, theme = QPainter(self), self.desk.theme
+        painter.setFont(ui_font(12))
+        middle = Qt.AlignmentFlag.AlignVCenter
+        for nth, (name, one) in enumerate(self.lines[:5]):
+            y = nth * 20.0
+            painter.setPen(theme.colour("ink" if nth == 0 else "quiet"))
+            painter.drawText(QRectF(12, y, 96, 20), middle, name)
+            x = 112.0
+            for role, part, share in zip(
+                ("action", "trace", "look", "live"), (1.0, 0.6, 0.7, 1.0), one.shares
+            ):
+                width = share * _BAR
+                painter.setOpacity(part)
+                painter.fillRect(QRectF(x, y + 6, width, 8), theme.colour(role))
+                x += width
+            painter.setOpacity(1.0)
+            text = (
+                f"{one.shares[0]:.0%} sure, {one.shares[2] + one.shares[3]:.0%} unsure; "
+                f"about {counted(round(one.wrong), 'word')} wrong"
+            )
+            if one.proof_ms:
+                text += f"; about {format_length(one.proof_ms)} to proof"
+            painter.drawText(QRectF(112 + _BAR + 14, y, self.width() - _BAR - 130, 20), middle, text)
+        painter.end()
+
+
+class SurePage(DrawerPage):
+    """Sums up and lists."""
+
+    id, name = "sure", "How sure"
+
+    def fill_top(self) -> None:
+        """The bars above, then what is listed."""
+        self.bars = _Bars(self.desk)
+        self.box.insertWidget(0, self.bars)
+        self.view = QComboBox()
+        self.view.setAccessibleName("What is listed")
+        for one, text in _VIEWS.items():
+            self.view.addItem(text, one)
+        self.view.activated.connect(lambda _place: self.refresh())
+        self.top.addWidget(self.view)
+        self.top.addWidget(self.summary)
+        self.top.addStretch(1)
+        self.play_all = self.act("Play them one after the other", self._play_all, True)
+
+    def start(self, view: str) -> None:
+        """Begin with a list."""
+        self.view.setCurrentIndex(self.view.findData(view))
+        self.refresh()
+
+    def rows(self, project: Project) -> Sequence[Row]:
+        """The chosen list."""
+        turns = project.transcript.turns
+        lines = [("Everything", sureness(turns))] if turns else []
+        by = sureness_by_speaker(project)
+        if len(by) > 1:
+            lines += [(shown_name(project, who) if who else "Unassigned", one) for who, one in by]
+        self.bars.show_lines(lines)
+        view = self.view.currentData()
+        if view == "doubts":
+            rows = [self._doubt(word) for _, word in most_doubtful(project)]
+            return [row for row in rows if row is not None]
+        wanted = [t for t in turns if (t.reworded if view == "changed" else not t.proofed)]
+        return [
+            Row(t.start_ms, t.end_ms, tuple(w.id for w in t.words), t.speaker, t.text[:_LETTERS],
+                note=counted(len(t.words), "word"), of=t.id, named=False)
+            for t in wanted
+        ]  # fmt: skip
+
+    def _doubt(self, word_id: int) -> Row | None:
+        from dubrel.edits.index import word_with
+
+        word = word_with(self.session.project, word_id)
+        return self.row_of([word_id], note=f"doubt {word.doubt:.2f}", of=word_id) if word else None
+
+    def why_empty(self) -> str:
+        """What an empty list says."""
+        said = {
+            "doubts": "No word is doubtful.",
+            "left": "Every turn is proofed.",
+            "changed": "No proofed turn has changed.",
+        }
+        return self.desk.without_words() or said[self.view.currentData()]
+
+    def say_how_many(self) -> None:
+        """How many there are."""
+        rows = self.list.rows
+        noun = "word" if self.view.currentData() == "doubts" else "turn"
+        self.summary.setText(counted(len(rows), noun) if rows else "")
+        self.play_all.setEnabled(bool(rows) and not self.desk.without_recording())
+
+    def _play_all(self) -> None:
+        """Play what is listed, in order of time, a second around each."""
+        from dubrel.edits.listening import AROUND_MS, merged
+
+        spans = merged((row.start_ms - AROUND_MS, row.end_ms + AROUND_MS) for row in self.list.rows)
+        self.desk.listening.play_only(spans)

@@ -1,0 +1,252 @@
+"""Terms: what is written how, and the likely places where one was transcribed as something else."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtWidgets import QComboBox, QLineEdit
+
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.questions import WordingQuestions
+from dubrel.desk.wording.rows import Row
+from dubrel.desk.wording.spellingmarks import SpellingMarks
+from dubrel.edits.terms import bare, clashes, merged, with_term, without_term
+from dubrel.errors import DubrelError
+from dubrel.files import write_text
+from dubrel.finding.termspots import TermSpot, accepted, term_spots
+from dubrel.formats.termlist import read_terms, write_terms
+from dubrel.keptterms import keep_terms, kept_terms
+from dubrel.model import Project, Term
+from dubrel.text import counted
+
+_VIEWS = {"places": "Likely places", "list": "This project’s terms", "kept": "Terms for all projects"}
+
+
+class TermsPage(DrawerPage):
+    """Proposes terms at places, and keeps the list."""
+
+    id, name = "terms", "Terms"
+
+    def __init__(
+        self, desk: Desk, sheet: TypingSheet, ask: WordingQuestions, spelling: SpellingMarks
+    ) -> None:
+        self.ask, self.spelling = ask, spelling
+        self._skipped: set[tuple[int, ...]] = set()
+        super().__init__(desk, sheet)
+        self.session.opened.connect(self._skipped.clear)
+
+    def fill_top(self) -> None:
+        """What is listed, a field for a new term, and what can be done."""
+        self.view = QComboBox()
+        self.view.setAccessibleName("What is listed")
+        for one, text in _VIEWS.items():
+            self.view.addItem(text, one)
+        self.view.activated.connect(lambda _place: self._changed())
+        self.field = QLineEdit()
+        self.field.setPlaceholderText("New term, or Term = way it was transcribed")
+        self.field.setAccessibleName("New term")
+        self.field.returnPressed.connect(self.add)
+        self.top.addWidget(self.view)
+        self.top.addWidget(self.field, 1)
+        self.top.addWidget(self.summary)
+        self.skip = self.act("Skip", self.skip_row)
+        self.accept_one = self.act("Accept", self.accept_row)
+        self.accept_all = self.act("Accept ticked", self.accept_ticked, True)
+        self.remove = self.act("Remove", lambda: self.remove_row(self.list.row) if self.list.row else None)
+        self.open_file, self.save_file = (
+            self.act("Import", self.import_list),
+            self.act("Save as CSV", self.save_list),
+        )
+        self._changed()
+
+    def _changed(self) -> None:
+        places = self.view.currentData() == "places"
+        for one in (self.skip, self.accept_one, self.accept_all):
+            one.setVisible(places)
+        for one in (self.remove, self.open_file, self.save_file):
+            one.setVisible(not places)
+        if hasattr(self, "empty"):
+            self.refresh()
+
+    def begin(self) -> None:
+        """The selected word stands in the field."""
+        chosen = self.sheet.selected_text().strip()
+        if chosen and len(chosen.split()) <= 3:
+            self.field.setText(bare(chosen))
+        (self.list if self.list.rows and not chosen else self.field).setFocus()
+
+    # -- listing -------------------------------------------------------------------------
+
+    def terms(self) -> tuple[Term, ...]:
+        """The project's terms and those for all projects."""
+        return merged(self.session.project.terms, kept_terms())
+
+    def rows(self, project: Project) -> Sequence[Row]:
+        """Likely places, the most certain first; or a list of terms."""
+        view = self.view.currentData()
+        if view == "places":
+            return self._places(project)
+        terms = project.terms if view == "list" else kept_terms()
+        return [
+            Row(
+                0,
+                0,
+                (),
+                None,
+                one.right,
+                trail=f"  {self._about(one)}",
+                of=one,
+                note=self._count(project, one),
+            )
+            for one in terms
+        ]
+
+    @staticmethod
+    def _about(one: Term) -> str:
+        ways = f"transcribed as {', '.join(one.heard)}" if one.heard else ""
+        others = ", ".join(f"{language}: {text}" for language, text in one.translations)
+        return "; ".join(part for part in (ways, one.note, others) if part)
+
+    @staticmethod
+    def _count(project: Project, one: Term) -> str:
+        from dubrel.finding.words import Query, find
+
+        count = len(find(project, Query(one.right, whole=True)))
+        return counted(count, "time") if count else "not said"
+
+    def _places(self, project: Project) -> list[Row]:
+        terms = self.terms()
+        if not terms:
+            return []
+        spots = beside(partial(term_spots, project, terms, None, self.spelling.knows))
+        rows = []
+        for spot in spots:
+            ids = tuple(word.id for word in spot.words)
+            if ids not in self._skipped:
+                sure = spot.certainty >= 0.6
+                row = self.row_of(
+                    ids, becomes=spot.becomes, note=f"{spot.certainty:.0%}", ticked=sure, of=spot
+                )
+                rows += [row] if row else []
+        return rows
+
+    def why_empty(self) -> str:
+        """What an empty list says."""
+        if self.view.currentData() == "places":
+            if not self.terms():
+                return "No terms yet. Type a name or a trade term above; every place where it was transcribed as something else is listed here."
+            return self.desk.without_words() or "No likely places are left."
+        return "No terms yet. Type one above, or import a CSV file."
+
+    def say_how_many(self) -> None:
+        """How many places are ticked."""
+        rows = self.list.rows
+        if self.view.currentData() == "places":
+            self.summary.setText(
+                f"{len(self.list.ticked())} of {counted(len(rows), 'place')}" if rows else ""
+            )
+        else:
+            self.summary.setText(counted(len(rows), "term") if rows else "")
+        for one in (self.skip, self.accept_one, self.accept_all, self.remove):
+            one.setEnabled(bool(rows))
+
+    # -- places --------------------------------------------------------------------------
+
+    def accept_row(self) -> None:
+        """Put the term in at the current place."""
+        if self.list.row is not None and isinstance(self.list.row.of, TermSpot):
+            self._accept([self.list.row.of])
+
+    def accept_ticked(self) -> None:
+        """Put terms in at every ticked place, as one step."""
+        self._accept([row.of for row in self.list.ticked()])
+
+    def _accept(self, spots: Sequence[TermSpot]) -> None:
+        if not spots:
+            return
+        self.session.apply(accepted(self.session.project, spots), f"Accept {counted(len(spots), 'term')}")
+        self.desk.say(f"Accepted: {counted(len(spots), 'place')}.")
+        self.refresh()
+
+    def skip_row(self) -> None:
+        """Leave the current place as it is and propose it no more."""
+        if self.list.row is not None:
+            self._skipped.add(self.list.row.words)
+            self.refresh()
+
+    # -- the list ------------------------------------------------------------------------
+
+    def add(self) -> None:
+        """Add what is typed to the list that is shown (or to the project's)."""
+        right, _, way = (part.strip() for part in self.field.text().partition("="))
+        if not right:
+            return
+        if not self.learn(Term(" ".join(right.split())[:200], (way,) if way and way != right else ())):
+            return
+        self.field.clear()
+        self.refresh()
+
+    def learn(self, term: Term) -> bool:
+        """Take a term into the list that is shown; whether that could be."""
+        clash = clashes(merged(self.terms(), [term]))
+        if self.view.currentData() == "kept":
+            keep_terms(merged(kept_terms(), [term]))
+        else:
+            self.session.apply(with_term(self.session.project, term), f"Add the term “{term.right}”")
+        said = f"Added: {term.right}."
+        if clash:
+            way, one, other = clash[0]
+            said += f" “{way}” is given for both “{one}” and “{other}”."
+        self.spelling.terms_changed()
+        self.desk.say(said)
+        return True
+
+    def remove_row(self, row: Row) -> None:
+        """Take a term off the list that is shown."""
+        if not isinstance(row.of, Term):
+            return
+        if self.view.currentData() == "kept":
+            keep_terms(tuple(one for one in kept_terms() if one.right != row.of.right))
+        else:
+            project = without_term(self.session.project, row.of.right)
+            self.session.apply(project, f"Remove the term “{row.of.right}”")
+        self.spelling.terms_changed()
+        self.refresh()
+
+    def import_list(self) -> None:
+        """Add the terms of a CSV file."""
+        path = self.ask.term_list()
+        if path is None:
+            return
+        try:
+            terms, said = beside(partial(read_terms, path))
+            if self.view.currentData() == "kept":
+                keep_terms(merged(kept_terms(), terms))
+            else:
+                project = self.session.project
+                self.session.apply(replace(project, terms=merged(project.terms, terms)), "Import terms")
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.spelling.terms_changed()
+        self.desk.say(" ".join([f"{counted(len(terms), 'term')} from “{path.name}”.", *said]))
+        self.refresh()
+
+    def save_list(self) -> None:
+        """Write the list that is shown as CSV."""
+        path: Path | None = self.ask.term_list_to()
+        if path is None:
+            return
+        terms = kept_terms() if self.view.currentData() == "kept" else self.session.project.terms
+        try:
+            write_text(path, write_terms(terms))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.desk.say(f"Written: {path}.")

@@ -1,0 +1,202 @@
+"""Editing by key: strike, join, case, punctuation, word times; the hands never leave the keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk, first
+from dubrel.edits.casing import cased, mark_moved, marks_of, punctuated
+from dubrel.edits.index import turn_place, word_with
+from dubrel.edits.joining import join_words
+from dubrel.edits.striking import all_struck, struck
+from dubrel.edits.terms import bare
+from dubrel.edits.wordtimes import word_edge_moved
+from dubrel.keptterms import kept_terms
+from dubrel.model import Project, Turn
+from dubrel.text import counted
+from dubrel.timecode import frame_beside
+
+_MARKS = (
+    ("stop", "full stop", ".", "Alt+."),
+    ("comma", "comma", ",", "Alt+,"),
+    ("question", "question mark", "?", "Alt+?"),
+    ("exclamation", "exclamation mark", "!", "Alt+!"),
+    ("colon", "colon", ":", "Alt+:"),
+    ("semicolon", "semicolon", ";", "Alt+;"),
+    ("dash", "dash", "–", "Alt+-"),
+)
+_STEP_MS = 10
+_EDGE_SOUND_MS = 220
+
+
+class Editing:
+    """Edits of the word at the caret or of the selected words."""
+
+    def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
+        self.desk, self.sheet, self.session = desk, sheet, desk.session
+        self.neighbour = True  # whether the word beside an edge follows it
+
+    def commands(self) -> list[Command]:
+        """What can be done, with the first keys."""
+        words, both = self.desk.without_words, ("word", "selection")
+        selected = first(words, self._too_few)
+        marks = [
+            Command(
+                f"mark_{name}", f"Put a {text}, or take it away", keys, partial(self.punctuate, mark), words
+            )
+            for name, text, mark, keys in _MARKS
+        ]
+        return [
+            Command("strike", "Strike the words, or take that back", "Ctrl+D", self.strike, words, both),
+            Command("join_words", "Join the words", "Ctrl+M", self.join, selected, ("selection",)),
+            Command("case", "Change capitals", "Shift+F3", self.case, words, both),
+            *marks,
+            Command("mark_back", "Move the mark to the word before", "Alt+Shift+Left", partial(self.move_mark, -1), words),
+            Command("mark_on", "Move the mark to the next word", "Alt+Shift+Right", partial(self.move_mark, 1), words),
+            *self._edges(words),
+            Command("neighbour", "Let the neighbour follow a word’s edge, or stay", "", self.switch_neighbour),
+        ]  # fmt: skip
+
+    def _edges(self, words: Callable[[], str]) -> list[Command]:
+        """Nudging a word's in and out time, by ten milliseconds and by a frame."""
+        table = (
+            ("in_back", "Word’s in time 10 ms earlier", "Ctrl+[", "in", -1, False),
+            ("in_on", "Word’s in time 10 ms later", "Ctrl+]", "in", 1, False),
+            ("out_back", "Word’s out time 10 ms earlier", "Ctrl+Shift+[", "out", -1, False),
+            ("out_on", "Word’s out time 10 ms later", "Ctrl+Shift+]", "out", 1, False),
+            ("in_frame_back", "Word’s in time one frame earlier", "Alt+[", "in", -1, True),
+            ("in_frame_on", "Word’s in time one frame later", "Alt+]", "in", 1, True),
+            ("out_frame_back", "Word’s out time one frame earlier", "Alt+Shift+[", "out", -1, True),
+            ("out_frame_on", "Word’s out time one frame later", "Alt+Shift+]", "out", 1, True),
+        )
+        return [
+            Command(name, text, keys, partial(self.nudge, edge, step, frame), words)
+            for name, text, keys, edge, step, frame in table
+        ]
+
+    # -- what is meant -----------------------------------------------------------------
+
+    def chosen(self) -> list[int]:
+        """Ids of the selected words, or of the one at the caret."""
+        turns = self.sheet.turns
+        ids = [w.id for k, start, stop in self.sheet.selected_words() for w in turns[k].words[start:stop]]
+        if ids:
+            return ids
+        found = self.sheet.word_at_caret()
+        return [found[0].words[found[1]].id] if found and found[1] >= 0 else []
+
+    def _too_few(self) -> str:
+        selected = self.sheet.selected_words()
+        if sum(stop - start for _, start, stop in selected) < 2:
+            return "Select the words to join first."
+        return "" if len(selected) == 1 else "Words of several turns cannot be joined. Join the turns first."
+
+    def _names(self) -> set[str]:
+        """Words that keep their capital."""
+        project = self.session.project
+        terms = [one.right for one in (*project.terms, *kept_terms())]
+        people = [one.name for one in project.transcript.speakers]
+        return {bare(part) for name in (*terms, *people) for part in name.split()}
+
+    def _apply(self, project: Project, label: str, key: str | None = None) -> bool:
+        """Take a step; the selection stays in its words."""
+        before = self.session.project
+        self.session.apply(project, label, key)
+        return self.session.project is not before
+
+    # -- doing -------------------------------------------------------------------------
+
+    def strike(self) -> None:
+        """Strike the chosen words, or take it back where all of them are struck."""
+        ids = self.chosen()
+        on = not all_struck(self.session.project, set(ids))
+        what = counted(len(ids), "word")
+        if self._apply(struck(self.session.project, ids, on), f"Strike {what}" if on else f"Unstrike {what}"):
+            self.desk.say(f"Struck: {what}." if on else f"No longer struck: {what}.")
+
+    def join(self) -> None:
+        """Join the selected words into one."""
+        place, start, stop = self.sheet.selected_words()[0]
+        turn = self.sheet.turns[place]
+        if self._apply(join_words(self.session.project, turn.id, start, stop), "Join words"):
+            self.sheet.select_words(place, start, start + 1)
+
+    def case(self) -> None:
+        """Change the capitals of the chosen words."""
+        self._apply(cased(self.session.project, self.chosen()), "Change capitals")
+
+    def _word(self) -> tuple[Turn, int] | None:
+        """The turn and the place of the word at the caret; at its beginning, the one before."""
+        found = self.sheet.word_at_caret()
+        if found is None or found[1] < 0:
+            return None
+        turn, place = found
+        at_start = self.sheet.caret.place == turn.offsets[place]
+        if self.sheet.anchor == self.sheet.caret and at_start and place:
+            place -= 1
+        return turn, place
+
+    def punctuate(self, mark: str) -> None:
+        """Put a mark behind the word at the caret; the same one again takes it away."""
+        found = self._word()
+        if found is None:
+            return
+        turn, place = found
+        project = punctuated(self.session.project, turn.id, place, mark, self._names())
+        taken = marks_of(turn.words[place].text)[1] == mark
+        behind = self.sheet.caret.place >= turn.offsets[place] + len(turn.words[place].text)
+        if self._apply(project, "Take a mark away" if taken else "Put a mark") and behind:
+            self._caret_behind(turn.id, place)
+
+    def move_mark(self, step: int) -> None:
+        """Move the mark behind the word at the caret; the caret goes along."""
+        found = self._word()
+        if found is None:
+            return
+        turn, place = found
+        if self._apply(mark_moved(self.session.project, turn.id, place, step, self._names()), "Move a mark"):
+            self._caret_behind(turn.id, place + step)
+
+    def _caret_behind(self, turn_id: int, place: int) -> None:
+        at = turn_place(self.session.project, turn_id)
+        turn = self.sheet.turns[at]
+        self.sheet.move_caret(Spot(at, turn.offsets[place] + len(turn.words[place].text)))
+
+    # -- word times --------------------------------------------------------------------
+
+    def nudge(self, edge: str, step: int, frame: bool) -> None:
+        """Move an edge of the word at the caret, and play the sound there."""
+        found = self.sheet.word_at_caret()
+        if found is None or found[1] < 0:
+            return
+        word = found[0].words[found[1]]
+        now = word.start_ms if edge == "in" else word.end_ms
+        media = self.session.project.media
+        rate = media.frame_rate if media else None
+        wanted = frame_beside(now, step, rate) if frame and rate else now + step * _STEP_MS
+        project = word_edge_moved(self.session.project, word.id, edge, wanted, neighbour=self.neighbour)
+        label = f"Move the {edge} time of a word"
+        if not self._apply(project, label, key=f"edge-{word.id}-{edge}"):
+            self.desk.say("The edge cannot go further. The word beside it is in the way.")
+            return
+        moved = word_with(self.session.project, word.id)
+        if moved is not None:
+            self.play_edge(moved.start_ms if edge == "in" else moved.end_ms, edge)
+
+    def play_edge(self, ms: int, edge: str) -> None:
+        """Play the sound that an edge cuts off: from an in time on, up to an out time."""
+        if self.session.has_recording:
+            start = ms if edge == "in" else max(0, ms - _EDGE_SOUND_MS)
+            self.desk.player.seek(start)
+            self.desk.player.play(until=start + _EDGE_SOUND_MS)
+
+    def switch_neighbour(self) -> None:
+        """Choose whether the word beside an edge follows it."""
+        self.neighbour = not self.neighbour
+        self.desk.say(
+            "The neighbour follows the edge." if self.neighbour else "The neighbour stays where it is."
+        )

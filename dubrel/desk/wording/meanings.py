@@ -1,0 +1,192 @@
+"""What sentences mean: encoded in the background once per project, asked by several pages."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Sequence
+from concurrent.futures import Future
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.session import Session
+from dubrel.errors import DubrelError
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from dubrel.finding.meaning import MeaningIndex, Passage
+    from dubrel.finding.sentences import Sentence
+    from dubrel.jobs.meaning import SentenceEncoder
+
+_POLL_MS = 60
+_PIECE = 120  # sentences that are encoded at once: a question has its turn in between
+_MOST_PROJECTS = 12
+
+
+class Meanings(QObject):
+    """Vectors of the open project's sentences, and of recent ones.
+
+    Signals
+    -------
+    changed()
+        More is encoded.
+    failed(str)
+    """
+
+    changed = Signal()
+    failed = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._index: MeaningIndex | None = None
+        self._encoder: SentenceEncoder | None = None
+        self._work: list[tuple[Future[np.ndarray], Callable[[np.ndarray], object]]] = []
+        self._queue: list[str] = []
+        self._others: dict[str, tuple[float, str, list[Sentence]]] = {}
+        self._poll = QTimer(self, interval=_POLL_MS)
+        self._poll.timeout.connect(self._take)
+        session.opened.connect(self._forget)
+
+    @property
+    def index(self) -> MeaningIndex:
+        """The vectors; what was kept of this project is loaded with the first look."""
+        if self._index is None:
+            from dubrel.finding.meaning import MeaningIndex  # late: starting the desk does not need it
+            from dubrel.jobs.meaning import index_path
+
+            self._index = MeaningIndex()
+            if self.session.path is not None:
+                self._index.load(index_path(str(self.session.path)))
+        return self._index
+
+    def _forget(self) -> None:
+        self._index = None
+        self._queue.clear()
+        self._work.clear()
+
+    def close(self) -> None:
+        """Let the process go."""
+        self._poll.stop()
+        if self._encoder is not None:
+            self._encoder.close()
+            self._encoder = None
+
+    def sentences(self) -> list[Sentence]:
+        """The sentences of the present value."""
+        from dubrel.finding.sentences import sentences_of
+
+        return sentences_of(self.session.project)
+
+    def prepare(self, sentences: Sequence[Sentence] | None = None) -> int:
+        """Have sentences encoded that are not yet; how many those are."""
+        missing = self.index.missing(self.sentences() if sentences is None else sentences)
+        waiting = set(self._queue)
+        self._queue += [text for text in missing if text not in waiting]
+        self._next()
+        return len(missing)
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is being encoded."""
+        return bool(self._work or self._queue)
+
+    def _next(self) -> None:
+        if self._work or not self._queue:
+            return
+        piece, self._queue = self._queue[:_PIECE], self._queue[_PIECE:]
+        index = self.index
+        self._submit(piece, lambda vectors: self._encoded(index, piece, vectors))
+
+    def _submit(self, texts: Sequence[str], then: Callable[[np.ndarray], object]) -> None:
+        if self._encoder is None:
+            from dubrel.jobs.meaning import SentenceEncoder
+
+            self._encoder = SentenceEncoder()
+        self._work.append((self._encoder.submit(texts), then))
+        self._poll.start()
+
+    def _encoded(self, index: MeaningIndex, piece: Sequence[str], vectors: np.ndarray) -> None:
+        index.add(piece, vectors)
+        if index is not self._index:
+            return
+        self.changed.emit()
+        if not self._queue:
+            self._keep()
+
+    def _keep(self) -> None:
+        """Keep the vectors of the open project for the next time."""
+        path = self.session.path
+        if path is None:
+            return
+        from dubrel.jobs.meaning import index_path
+
+        index, sentences = self.index, self.sentences()
+
+        def save() -> None:
+            try:
+                index.save(index_path(str(path)), sentences)
+            except DubrelError:
+                logging.warning("the index by meaning was not kept", exc_info=True)
+
+        aside(save)
+
+    def ask(self, question: str, then: Callable[[np.ndarray], object]) -> None:
+        """Encode a question; ``then`` gets its vector."""
+        self._submit([question], lambda vectors: then(vectors[0]))
+
+    def find(self, question: np.ndarray, sentences: Sequence[Sentence], most: int = 40) -> list[Passage]:
+        """The passages nearest to a question, of what is encoded."""
+        return self.index.find(question, sentences, most)
+
+    def _take(self) -> None:
+        for future, then in [one for one in self._work if one[0].done()]:
+            self._work.remove((future, then))
+            try:
+                vectors = future.result()
+            except DubrelError as error:
+                self._queue.clear()
+                self.failed.emit(str(error))
+                continue
+            except Exception:
+                logging.exception("encoding sentences")
+                self._queue.clear()
+                self.close()
+                self.failed.emit("The sentence encoder stopped unexpectedly. Ask again to start it anew.")
+                continue
+            then(vectors)
+        self._next()
+        if not self._work:
+            self._poll.stop()
+
+    # -- other projects ----------------------------------------------------------------
+
+    def recent(self) -> list[tuple[Path, str, list[Sentence]]]:
+        """The sentences of the projects that were worked on last, without the open one.
+
+        Files are read again only where they changed; those that cannot be read are passed over.
+        """
+        from dubrel.finding.sentences import sentences_of
+        from dubrel.jobs.meaning import index_path
+        from dubrel.recents import recents
+        from dubrel.store.projectfile import read_project
+
+        found = []
+        for one in recents()[:_MOST_PROJECTS]:
+            path = Path(one.path)
+            if self.session.path is not None and path == self.session.path:
+                continue
+            try:
+                changed = path.stat().st_mtime
+                known = self._others.get(one.path)
+                if known is None or known[0] != changed:
+                    project = read_project(path).project
+                    known = self._others[one.path] = (changed, project.title, sentences_of(project))
+            except (OSError, DubrelError):
+                continue
+            self.index.load(index_path(one.path))
+            found.append((path, known[1], known[2]))
+        return found

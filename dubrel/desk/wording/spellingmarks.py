@@ -1,0 +1,102 @@
+"""Spelling while typing: words that the dictionary does not know are marked, beside the interface."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+
+from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.session import Session
+from dubrel.keptterms import kept_terms
+from dubrel.model import Turn
+
+
+class SpellingMarks(QObject):
+    """Knows which words are spelt right.
+
+    The dictionary is loaded in the background; until then every word is.
+
+    Signals
+    -------
+    changed()
+        What is marked may be another.
+    """
+
+    changed = Signal()
+    _loaded = Signal(object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.on = True
+        self._spelling: object = None
+        self._language: str | None = None
+        self._marks: dict[int, tuple[Turn, frozenset[int]]] = {}
+        self._loaded.connect(self._take)
+        session.changed.connect(self._on_changed)
+
+    def _on_changed(self, change) -> None:
+        project = change.new
+        if not project.transcript.turns:
+            return
+        if project.transcript.language != self._language:
+            self._load()
+        elif change.old.terms is not change.new.terms or change.speakers:
+            self.terms_changed()
+
+    def _own(self) -> list[str]:
+        """Names and terms are right."""
+        project = self.session.project
+        terms = [one.right for one in (*project.terms, *kept_terms())]
+        return [*terms, *(one.name for one in project.transcript.speakers if one.name)]
+
+    def _load(self) -> None:
+        self._language = language = self.session.project.transcript.language
+        own = self._own()
+
+        def load() -> None:
+            from dubrel.finding.spelling import Spelling  # late: beside the interface
+
+            made = Spelling(language, own)
+            made.knows("boat")
+            self._loaded.emit((language, made))
+
+        aside(load)
+
+    def _take(self, loaded: tuple[str, object]) -> None:
+        if loaded[0] == self._language:
+            self._spelling = loaded[1]
+            self._marks.clear()
+            self.changed.emit()
+
+    def terms_changed(self) -> None:
+        """Names or terms are others."""
+        if self._language is not None:
+            self._load()
+
+    @property
+    def there(self) -> bool:
+        """Whether there is a dictionary of the project's language."""
+        return self._spelling is not None and self._spelling.there  # type: ignore[attr-defined]
+
+    def knows(self, text: str) -> bool:
+        """Whether a word is spelt right, as far as is known."""
+        return self._spelling is None or self._spelling.knows(text)  # type: ignore[attr-defined]
+
+    def marked(self, turn: Turn) -> frozenset[int]:
+        """Places of the words of a turn that are not spelt right."""
+        if not self.on or self._spelling is None:
+            return frozenset()
+        known = self._marks.get(turn.id)
+        if known is not None and known[0] is turn:
+            return known[1]
+        found = frozenset(
+            place for place, word in enumerate(turn.words) if not word.struck and not self.knows(word.text)
+        )
+        if len(self._marks) > 4000:
+            self._marks.clear()
+        self._marks[turn.id] = (turn, found)
+        return found
+
+    def suggestions(self, text: str) -> list[str]:
+        """What may have been meant."""
+        return self._spelling.suggestions(text) if self._spelling is not None else []  # type: ignore[attr-defined]
