@@ -21,8 +21,8 @@ def main() -> None:
 
     from dubrel.jobs.transcribe import speech_chunks
     from dubrel.speech.listener import Listener
-    from dubrel.textpairs import pair_words
     from dubrel.text import bare_word
+    from dubrel.textpairs import pair_words
 
     listener = Listener("builtin", "en")
     chance = np.random.default_rng(3)

@@ -12,8 +12,8 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, decode_blocks
 from dubrel.speech.builtin import BuiltinRecogniser
 from dubrel.speech.cleaning import cleaned, levelled, prepared
-from dubrel.textpairs import pair_words, word_error_rate
 from dubrel.text import bare_word
+from dubrel.textpairs import pair_words, word_error_rate
 
 
 def film_sound(seconds: float) -> np.ndarray:

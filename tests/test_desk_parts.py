@@ -312,13 +312,13 @@ def test_looping_a_turn(window):
 
 
 def test_speed_by_keys_stays_within_its_ends(window):
-    for _ in range(20):
+    for _ in range(30):
         window.commands.run("faster")
     assert window.player.speed == 2.0
-    for _ in range(20):
+    for _ in range(40):
         window.commands.run("slower")
     assert window.player.speed == 0.5
-    assert window.booth.speed.currentText() == "0.5 ×"
+    assert window.booth.speed.currentText() == "0.50 ×"
 
 
 # -- what the pages say ---------------------------------------------------------------------------

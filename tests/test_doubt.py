@@ -6,8 +6,8 @@ from conftest import spoken, truth
 
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.recogniser import HeardToken
-from dubrel.textpairs import pair_words
 from dubrel.text import bare_word
+from dubrel.textpairs import pair_words
 
 
 @pytest.fixture(scope="module")

@@ -51,8 +51,8 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     from dubrel.media.sound import passage
     from dubrel.speech.cleaning import prepared
     from dubrel.speech.listener import Listener, hear_twice
-    from dubrel.textpairs import pair_words
     from dubrel.text import bare_word
+    from dubrel.textpairs import pair_words
 
     lines = sentences()
     sound = np.concatenate([spoken(line, voice) for line in lines])

@@ -81,14 +81,28 @@ def with_times(project: Project, run: Run, heard: Sequence[HeardWord]) -> Projec
     texts = run.texts[run.lead : run.lead + len(run.ids)]
     if tuple(word.id for word in present) != run.ids or tuple(word.text for word in present) != texts:
         return project
-    low = turn.words[first - 1].end_ms if first else run.start_ms
-    high = max(low, turn.words[stop].start_ms if stop < len(turn.words) else run.end_ms)
+    low, high = _room(project, place, first, stop, run)
     words = list(turn.words)
     for k, one in enumerate(found, first):
         start = min(max(one.start_ms, low), high)
         low = min(max(one.end_ms, start), high)
         words[k] = replace(words[k], start_ms=start, end_ms=low, timing=Timing.ALIGNED)
     return with_turns(project, place, place + 1, replace(turn, words=tuple(words)))
+
+
+def _room(project: Project, place: int, first: int, stop: int, run: Run) -> tuple[int, int]:
+    """From when to when typed words may be, so that all words stay in order, also those of the turns beside."""
+    turns = project.transcript.turns
+    words = turns[place].words
+    if first:
+        low = words[first - 1].end_ms
+    else:
+        low = max(run.start_ms, turns[place - 1].words[-1].start_ms if place else 0)
+    if stop < len(words):
+        high = words[stop].start_ms
+    else:
+        high = min(run.end_ms, turns[place + 1].words[0].start_ms if place + 1 < len(turns) else run.end_ms)
+    return low, max(low, high)
 
 
 def retimed_words(project: Project, found: Mapping[int, HeardWord]) -> Project:

@@ -14,7 +14,7 @@ _LISTS = {
     "that's the their them then there there's these they they're thing things think this those three through "
     "time to too two um uh under until up us very want was wasn't way we we'll we're we've well went were what "
     "what's when where which while who why will with won't would yeah year years yes yet you you'll you're you've your "
-    "hear heard find first last long next nearly enough ask put keep asked around back both everybody anybody somebody",
+    "find first last long next nearly enough ask put keep asked around back both everybody anybody somebody",
     "de": "aber alle als also am an auch auf aus bei bin bis da damit dann das dass dem den der des die dies diese "
     "doch dort du durch ein eine einem einen einer er es etwas euch für ganz gar gibt haben habe hat hatte hier "
     "ich ihm ihn ihr im in ist ja jetzt kann kein keine man mehr mein mit nach nicht noch nun nur ob oder ohne "

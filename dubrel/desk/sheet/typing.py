@@ -13,7 +13,6 @@ from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.pasting import cleaned, pasted
 from dubrel.edits.wording import join_turn, moved_range, replace_range, split_turn
 from dubrel.errors import DubrelError
 
@@ -292,6 +291,8 @@ class TypingSheet(TurnSheet):
 
     def paste(self) -> None:
         """Write what is on the clipboard."""
+        from dubrel.edits.pasting import cleaned  # late: it computes, and the window opens without it
+
         text = cleaned(QGuiApplication.clipboard().text())
         if not text.strip():
             return
@@ -304,6 +305,8 @@ class TypingSheet(TurnSheet):
 
     def paste_long(self, text: str, first: Spot, last: Spot) -> None:
         """Put a text over a range: what both have in common keeps its times, however many turns it touches."""
+        from dubrel.edits.pasting import pasted  # late: as above
+
         turns, project = self.turns, self.session.project
         start, end = self._model_place(first), self._model_place(last)
         after = len(turns[last.turn].text) - end

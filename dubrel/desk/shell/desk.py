@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QPoint, Signal
 
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from dubrel.desk.shell.commands import Commands
-    from dubrel.desk.shell.listening import Listening
 
 _LEAD_MS = 300
 
@@ -72,7 +71,7 @@ class Desk(QObject):
         self.lanes.failed.connect(lambda _kind, text: self.say(text))  # first: a room may know more
         self.ask = Questions(window)
         self.commands: Commands  # made when all rooms are there
-        self.listening: Listening  # made with the booth
+        self.listening: Any  # Listening; made with the booth
         self.room = ""
         self.doubtful_from = DOUBTFUL  # how doubtful a word must be to be shown as such
         self.follows = True  # whether what is played is kept in view

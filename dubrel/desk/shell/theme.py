@@ -161,7 +161,7 @@ def dress(theme: Theme) -> None:
 
 def style_sheet(theme: Theme) -> str:
     """The style sheet of the whole application."""
-    return _texts(theme) + _controls(theme)
+    return _texts(theme) + _controls(theme) + _lists(theme)
 
 
 def _texts(t: Theme) -> str:
@@ -221,6 +221,12 @@ QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
 QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
   selection-color: {t.ink}; }}
+"""
+
+
+def _lists(t: Theme) -> str:
+    """Tables, menus, bars."""
+    return f"""
 QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0;
   border-bottom: 1px solid {t.hairline}; padding: 4px 6px; font-weight: 600; }}
 QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
@@ -33,6 +34,7 @@ from dubrel.timecode import format_clock
 _ALL = ""
 
 
+@guarded
 class NotesPage(DrawerPage):
     """Lists and edits notes."""
 
