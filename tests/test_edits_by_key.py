@@ -54,7 +54,9 @@ def test_struck_words_keep_their_time_and_leave_captions_and_files(boards):
     after = next(word for word in words(made) if word.id == tired.id)
     assert after.struck and (after.start_ms, after.end_ms) == (tired.start_ms, tired.end_ms)
     shown = " ".join(line for one in made.captions.captions for line in caption_lines(made, one))
-    assert "tired" not in shown and "tired" not in written(made, ".txt") and "tired" not in written(made, ".srt")
+    assert (
+        "tired" not in shown and "tired" not in written(made, ".txt") and "tired" not in written(made, ".srt")
+    )
     assert not words_in_no_caption(made, made.captions)
     assert struck(made, {tired.id}, False) == project
 
@@ -106,10 +108,14 @@ def test_capitals_go_round():
 def test_a_mark_by_one_key_puts_the_capital_right(before, place, mark, after):
     project = one_turn(before)
     turn = first_turn(project)
-    project = replace(project, transcript=replace(project.transcript, turns=(replace(turn, words=tuple(words(project))),)))
+    project = replace(
+        project, transcript=replace(project.transcript, turns=(replace(turn, words=tuple(words(project))),))
+    )
     made = punctuated(project, turn.id, place, mark, {"Heron"})
     assert text(made).replace(" / ", " ") == after
-    assert [(w.id, w.start_ms, w.end_ms) for w in words(made)] == [(w.id, w.start_ms, w.end_ms) for w in words(project)]
+    assert [(w.id, w.start_ms, w.end_ms) for w in words(made)] == [
+        (w.id, w.start_ms, w.end_ms) for w in words(project)
+    ]
 
 
 def test_a_mark_moves_to_the_next_word_and_back():
@@ -155,7 +161,9 @@ def test_a_paste_over_several_turns_keeps_what_both_say(three):
     project = set_again(three, DEFAULT_STYLE)
     turns = project.transcript.turns
     end = len(turns[2].text)
-    made = pasted(project, (turns[0].id, 0), (turns[2].id, end), "One too three. Four, five six! Seven eight and nine.")
+    made = pasted(
+        project, (turns[0].id, 0), (turns[2].id, end), "One too three. Four, five six! Seven eight and nine."
+    )
     assert text(made) == "One too three. / Four, five six! / Seven eight and nine."
     assert [turn.speaker for turn in made.transcript.turns] == [turn.speaker for turn in turns]
     known = {word.id: (word.start_ms, word.end_ms) for word in words(project)}
@@ -165,7 +173,9 @@ def test_a_paste_over_several_turns_keeps_what_both_say(three):
 
 def test_blank_lines_in_a_paste_part_paragraphs(three):
     turns = three.transcript.turns
-    made = pasted(three, (turns[0].id, 0), (turns[0].id, len(turns[0].text)), "One two\n\nand then three.\r\n\r\n More.")
+    made = pasted(
+        three, (turns[0].id, 0), (turns[0].id, len(turns[0].text)), "One two\n\nand then three.\r\n\r\n More."
+    )
     assert text(made) == "One two / and then three. / More. / Four five six. / Seven eight nine."
     assert len({turn.id for turn in made.transcript.turns}) == 5
 
@@ -205,7 +215,9 @@ def test_deleted_fillers_leave_the_capital_and_the_full_stop():
 
 
 def test_repeats_and_false_starts_but_not_what_is_meant():
-    project = one_turn("I I think the the bo- boat had had that that on the boat on the boat, really really old. No. No.")
+    project = one_turn(
+        "I I think the the bo- boat had had that that on the boat on the boat, really really old. No. No."
+    )
     found = cleaning.repeats(project)
     sure = [" ".join(w.text for w in one.words) for one in found if one.sure > 0.5]
     assert sure == ["I", "the", "bo-", "on the boat"]
@@ -215,13 +227,22 @@ def test_repeats_and_false_starts_but_not_what_is_meant():
 
 def test_how_alike_two_words_sound_decides_of_a_repeat():
     project = one_turn("the the boat")
-    apart, alike = (cleaning.repeats(project, lambda a, b, value=value: value)[0].sure for value in (0.0, 1.0))
+    apart, alike = (
+        cleaning.repeats(project, lambda a, b, value=value: value)[0].sure for value in (0.0, 1.0)
+    )
     assert apart < 0.5 < alike
 
 
 def test_figures_words_capitals_quotes():
-    project = one_turn('it cost four thousand and two hundred pounds,, in nineteen eighty one. it has 3 "masts".')
-    for kind in (figures.words_as_figures, figures.figures_as_words, cleaning.capitals_and_stops, cleaning.quotes_and_dashes):
+    project = one_turn(
+        'it cost four thousand and two hundred pounds,, in nineteen eighty one. it has 3 "masts".'
+    )
+    for kind in (
+        figures.words_as_figures,
+        figures.figures_as_words,
+        cleaning.capitals_and_stops,
+        cleaning.quotes_and_dashes,
+    ):
         project = cleaning.cleaned_up(project, kind(project))
     assert text(project).replace(" / ", " ") == "It cost 4200 pounds, in 1981. It has three “masts”."
     assert figures.number_of(["two", "hundred", "twenty", "five"]) == 225
@@ -281,7 +302,10 @@ def test_corrections_are_of_words_and_not_of_marks(three):
 
 
 def test_terms_are_merged_and_clashes_named():
-    terms = merged([Term("Heron", ("hair in",))], [Term("Heron", ("her on", "hair in"), "boat"), Term("Harren", ("her on",))])
+    terms = merged(
+        [Term("Heron", ("hair in",))],
+        [Term("Heron", ("her on", "hair in"), "boat"), Term("Harren", ("her on",))],
+    )
     assert terms[0] == Term("Heron", ("hair in", "her on"), "boat")
     assert clashes(terms) == [("her on", "Heron", "Harren")]
 
@@ -293,7 +317,9 @@ def test_a_project_keeps_fillers_terms_notes_and_what_changed_since(three):
     project = notes.with_note(project, notes.CLIP, "A clip", [turn.words[1].id, turn.words[2].id])[0]
     query, note_id = notes.with_note(project, notes.QUERY, "Who?", [turn.words[1].id])
     answered = replace(notes.note_with(query, note_id), answer="Anna", done=True)
-    project = replace(notes.note_changed(query, answered), terms=(Term("Heron", ("hair in",), "boat", (("es", "Garza"),)),))
+    project = replace(
+        notes.note_changed(query, answered), terms=(Term("Heron", ("hair in",), "boat", (("es", "Garza"),)),)
+    )
     import json
 
     rows, said = rows_of(json.loads(to_text(project)))
@@ -302,7 +328,22 @@ def test_a_project_keeps_fillers_terms_notes_and_what_changed_since(three):
 
 # -- anything in any order -------------------------------------------------------------
 
-STEPS = ("strike", "join", "case", "mark", "edge", "paste", "type", "split", "join turns", "move", "proof", "clean", "replace", "arrive")
+STEPS = (
+    "strike",
+    "join",
+    "case",
+    "mark",
+    "edge",
+    "paste",
+    "type",
+    "split",
+    "join turns",
+    "move",
+    "proof",
+    "clean",
+    "replace",
+    "arrive",
+)
 PIECES = ("", "so ", "and then, ", "uh the the ", "Boat yard", "水門 ", "שלום ", "x\n\ny z w q r")
 
 

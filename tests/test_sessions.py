@@ -142,6 +142,36 @@ def strike(window, chance):
         window.session.apply(Project(**values), "Strike")
 
 
+def use_the_drawer(window, chance):
+    """Do what a page of the drawer offers, wherever the caret is."""
+    if not window.sheet.turns:
+        return
+    name, acts = chance.choice(
+        [
+            ("find", ("replace_one", "replace_all", "copy_list")),
+            ("terms", ("accept_row", "accept_ticked", "skip_row", "add")),
+            ("spelling", ("correct_row", "add_row")),
+            ("cleanup", ("clean", "switch_reading", "_changed")),
+            ("notes", ("keep", "toggle_done")),
+            ("topics", ("accept_row", "accept_ticked", "copy_list")),
+        ]
+    )
+    page = window.rooms["wording"].pull_out.open(name)
+    if name == "find":
+        page.field.setText(chance.choice(("oak", "it", "hull", "x", "")))
+        page.becomes.setText(chance.choice(("elm", "two words", "", "x")))
+    if name == "terms":
+        page.field.setText(chance.choice(("hull", "plywood = ply would", "Isolde", "")))
+    if name == "cleanup":
+        page.kind.setCurrentIndex(chance.randrange(page.kind.count()))
+    if name == "topics":
+        page.start("terms")
+    page.refresh()
+    if page.list.rows:
+        page.list.setCurrentIndex(page.list.model().index(chance.randrange(len(page.list.rows)), 0))
+    getattr(page, chance.choice(acts))()
+
+
 @pytest.fixture
 def answering(window, monkeypatch):
     """A window whose user answers by chance."""
@@ -156,6 +186,7 @@ def answering(window, monkeypatch):
     ask.paragraph_length = lambda: chance.choice((10, 20))
     ask.speaker_facts = lambda speaker, names: (f"Name {chance.randrange(9)}", "Guest")
     ask.house_style = lambda names, now: chance.choice(names)
+    ask.suggestion = lambda word, offers, at: chance.choice([*offers, "", None])
     ask.move = lambda track, ms: Move(chance.choice((-500, 500, 3_600_000, -3_600_000)))
     window.chance = chance
     return window
@@ -186,7 +217,9 @@ def test_a_random_session_keeps_everything_together_and_undoes_to_the_start(answ
             strike(window, chance)
         elif luck < 0.5:
             hold(window, chance.choice(("audit", "compare", "speakers")))
-        elif luck < 0.52:
+        elif luck < 0.6:
+            use_the_drawer(window, chance)
+        elif luck < 0.62:
             first = conversation(chance, f"Other {step}")
             window.session.open(first, None, saved=True)
             assert not window.lanes.runs("audit", "compare", "speakers")

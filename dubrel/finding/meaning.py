@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from hashlib import blake2b
 from pathlib import Path
+from zipfile import BadZipFile
 
 import numpy as np
 
@@ -107,7 +108,7 @@ class MeaningIndex:
         try:
             with np.load(path, allow_pickle=False) as found:
                 ids, rows = found["keys"], found["rows"]
-        except (OSError, ValueError, KeyError, EOFError):
+        except (OSError, ValueError, KeyError, EOFError, BadZipFile):
             return False
         if rows.ndim != 2 or rows.shape[1] != WIDTH or ids.shape != (len(rows), 16):
             return False

@@ -255,7 +255,7 @@ class TurnSheet(Page):
     def paint_block(self, painter: QPainter, place: int, top: float) -> None:
         """Draw a turn with both margins."""
         block: TurnBlock = self.column.block(place)
-        turn = self.turns[place]
+        turn = block.turn
         first, last = sorted((self.anchor, self.caret))
         chosen = None
         if first != last and first.turn <= place <= last.turn:

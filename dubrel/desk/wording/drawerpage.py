@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from shiboken6 import isValid
 
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.desk import Desk
@@ -118,7 +119,9 @@ class DrawerPage(QWidget):
             return
         self._stale, self._listing = False, True
         try:
-            self.show_rows(self.rows(self.session.project))
+            rows = self.rows(self.session.project)
+            if isValid(self):  # the window may have been closed while they were looked for
+                self.show_rows(rows)
         finally:
             self._listing = False
 

@@ -1,0 +1,448 @@
+"""Wording in the real window: by key, in the drawer, with the clipboard and the mouse."""
+
+import pytest
+from conftest import spoken, words
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
+
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.edits.captions import set_again
+from dubrel.edits.intake import set_turns
+from dubrel.edits.notes import CHAPTER, CLIP, QUERY
+from dubrel.edits.striking import struck
+from dubrel.keptterms import keep_terms
+from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term
+
+PEOPLE = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah")]
+TEXT = (
+    "The hair in came out of the canal.",
+    "Um, is it it oak? I want to know.",
+    "It is mostly oak, and the boat yard is old.",
+)
+
+
+@pytest.fixture
+def open_talk(window):
+    """A window with three turns of two people on the sheet, captioned."""
+    at, made = 1000, []
+    for nth, text in enumerate(TEXT):
+        heard = spoken(text, start=at)
+        at = heard[-1].end_ms + 900
+        made.append(HeardTurn(tuple(heard), PEOPLE[nth % 2].id))
+    project = set_again(set_turns(Project(title="Talk"), made, PEOPLE, "en"), DEFAULT_STYLE)
+    window.session.open(project, None, saved=True)
+    window.show_room("wording")
+    keep_terms(())
+    return window
+
+
+def texts(window):
+    return [turn.text for turn in window.sheet.turns]
+
+
+def press(window, keys):
+    window.commands.run(keys)
+
+
+def page(window, name):
+    return window.rooms["wording"].pull_out.page(name)
+
+
+def select(window, turn, first, stop):
+    window.sheet.select_words(turn, first, stop)
+
+
+def labels(window):
+    return window.session.history.labels()[0]
+
+
+# -- by key ----------------------------------------------------------------------------
+
+
+def test_every_edit_by_key_is_one_step_with_a_name(open_talk):
+    window = open_talk
+    first = window.session.project
+    select(window, 2, 6, 8)
+    press(window, "join_words")
+    assert texts(window)[2].endswith("and the boatyard is old.")
+    select(window, 0, 1, 3)
+    press(window, "strike")
+    assert [w.struck for w in window.sheet.turns[0].words[:4]] == [False, True, True, False]
+    press(window, "case")
+    window.sheet.move_caret(Spot(0, len("The Hair In came")))
+    press(window, "mark_comma")
+    press(window, "mark_on")
+    assert texts(window)[0] == "The Hair In came out, of the canal."
+    assert labels(window) == ["Join words", "Strike 2 words", "Change capitals", "Put a mark", "Move a mark"]
+    press(window, "undo")
+    assert window.message.text() == "Undone: Move a mark"
+    for _ in range(4):
+        press(window, "undo")
+    assert window.session.project == first and not window.session.dirty
+
+
+def test_striking_over_turns_and_again_takes_it_back(open_talk):
+    window = open_talk
+    window.sheet.move_caret(Spot(0, 4))
+    window.sheet.move_caret(Spot(2, 5), keep=True)
+    press(window, "strike")
+    flags = [w.struck for w in words(window.session.project)]
+    assert not flags[0] and all(flags[1:18]) and not flags[-1]
+    press(window, "strike")
+    assert not any(w.struck for w in words(window.session.project))
+
+
+def test_a_word_s_edges_by_key_are_one_step_and_stop_at_the_neighbour(open_talk):
+    window = open_talk
+    window.sheet.move_caret(Spot(0, 4))
+    word = window.sheet.turns[0].words[1]
+    for _ in range(3):
+        press(window, "in_back")
+    moved = window.sheet.turns[0].words
+    assert (moved[1].start_ms, moved[0].end_ms) == (word.start_ms - 30, word.start_ms - 30)
+    assert labels(window) == ["Move the in time of a word"]
+    press(window, "neighbour")
+    press(window, "in_back")
+    assert "cannot go further" in window.message.text()
+    assert window.sheet.turns[0].words[1].start_ms == word.start_ms - 30
+
+
+def test_the_list_of_steps_goes_to_any_point(open_talk):
+    window = open_talk
+    for name in ("strike", "case", "mark_stop"):
+        press(window, name)
+    values = window.session.history.earlier()
+    press(window, "steps")
+    steps = page(window, "steps")
+    assert steps.steps.item(0).text() == "As it was opened"
+    steps._go(steps.steps.item(1))
+    assert window.session.project is values[1] and labels(window) == ["Strike 1 word"]
+    steps._go(steps.steps.item(3))
+    assert window.session.project is values[3]
+    assert steps.steps.currentRow() == 3
+
+
+# -- listening -------------------------------------------------------------------------
+
+
+def test_caret_and_playhead_are_brought_together_either_way(open_talk):
+    window = open_talk
+    window.session.media_path = window.session.media_path
+    window.player.seek(window.sheet.turns[1].words[3].start_ms)
+    assert window.sheet.caret == Spot(0, 0)
+    press(window, "caret_there")
+    assert window.sheet.word_at_caret()[1] == 3 and window.sheet.caret.turn == 1
+    window.sheet.move_caret(Spot(2, 3))
+    press(window, "playhead_here")
+    assert window.player.position == window.sheet.turns[2].words[1].start_ms
+
+
+def test_loops_sentences_pauses_and_doubts(window, film, qtbot):
+    window.filing.open_path(film)
+    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=20_000)
+    said = [
+        HeardWord(w.text, w.start_ms, w.end_ms, 0.9 if w.text == "canal." else 0.0)
+        for w in spoken(" ".join(TEXT))
+    ]
+    project = set_turns(window.session.project, [HeardTurn(tuple(said), None)], [], "en")
+    window.session.apply(project, "Words")
+    window.show_room("wording")
+    turn = window.sheet.turns[0]
+    select(window, 0, 1, 3)
+    press(window, "loop_selection")
+    assert window.player.loop == (turn.words[1].start_ms, turn.words[2].end_ms)
+    assert window.booth.loop.isChecked() and window.booth.loop.text() == "Loop selection"
+    window.player.seek(turn.words[9].start_ms)  # elsewhere: it never snaps back
+    assert window.player.loop is None and not window.booth.loop.isChecked()
+    assert window.player.position == turn.words[9].start_ms
+    window.player.pause()
+    press(window, "doubts_only")
+    canal = next(w for w in turn.words if w.text == "canal.")
+    assert window.player._skips_to(0) == max(0, canal.start_ms - 1000)
+    assert (
+        window.player._skips_to(canal.start_ms) is None and window.player._skips_to(canal.end_ms + 1000) == -1
+    )
+    press(window, "doubts_only")
+    assert window.player._skips_to(0) is None
+    press(window, "pauses")
+    assert window.player._skips_to(canal.end_ms + 250) is None  # pauses of 600 ms stay: 800 are skipped
+    press(window, "pauses")
+    again = next(w for w in turn.words if w.text == "Um,")
+    window.player.seek(again.start_ms + 1200)
+    press(window, "sentence")
+    assert again.start_ms - 200 <= window.player.position < again.start_ms + 200
+    window.player.pause()
+    caret = window.sheet.caret
+    press(window, "play")
+    QTest.keyClicks(window.sheet, "x")
+    press(window, "play")
+    assert window.sheet.caret.place == caret.place - len("hair in") + 1 or window.sheet.caret.turn == 0
+
+
+# -- clipboard and mouse ---------------------------------------------------------------
+
+
+def test_a_long_paste_over_turns_keeps_speakers_and_times(open_talk):
+    window = open_talk
+    known = {w.id: (w.start_ms, w.end_ms) for w in words(window.session.project)}
+    window.sheet.select_all()
+    text = "The Heron came out of the canal.\n\nIs it oak? I want to know.\n\nIt is mostly oak, and the boatyard is old."
+    QGuiApplication.clipboard().setText(text)
+    press(window, "paste")
+    assert "\n\n".join(texts(window)) == text
+    assert [turn.speaker for turn in window.sheet.turns] == ["s1", "s2", "s1"]
+    kept = [
+        w for w in words(window.session.project) if w.text in ("came", "canal.", "know.", "mostly", "old.")
+    ]
+    assert len(kept) == 5 and all((w.start_ms, w.end_ms) == known[w.id] for w in kept)
+    assert labels(window) == ["Paste"]
+    window.commands.run("undo")
+    assert texts(window) == list(TEXT)
+
+
+def test_copies_are_rich_and_plain_with_names_or_as_a_quote(open_talk):
+    window = open_talk
+    project = struck(window.session.project, {window.sheet.turns[1].words[0].id}, True)
+    window.session.apply(project, "Strike")
+    window.sheet.select_all()
+    press(window, "copy")
+    data = QGuiApplication.clipboard().mimeData()
+    assert data.text() == "\n\n".join(TEXT)
+    assert data.html().count("<p>") == 3 and "<s>Um,</s>" in data.html()
+    press(window, "copy_named")
+    lines = QGuiApplication.clipboard().text().split("\n\n")
+    assert lines[0] == f"[00:00:01] Isolde: {TEXT[0]}" and lines[1].endswith(f"Tobiah: {TEXT[1]}")
+    select(window, 2, 0, 4)
+    press(window, "copy_quote")
+    quote = QGuiApplication.clipboard().text()
+    assert quote.startswith("“It is mostly oak” – Isolde, Talk, 00:00:")
+
+
+def test_words_are_dragged_to_another_turn(open_talk):
+    window = open_talk
+    sheet = window.sheet
+    select(window, 0, 3, 5)
+    inside = sheet.block_at_spot(Spot(0, 14)).caret_rect(14).translated(sheet.origin(0)).center().toPoint()
+    last = len(sheet.turns[1].text)
+    goal = sheet.block_at_spot(Spot(1, last)).caret_rect(last).translated(sheet.origin(1)).center().toPoint()
+    QTest.mousePress(sheet.viewport(), Qt.MouseButton.LeftButton, pos=inside)
+    QTest.mouseMove(sheet.viewport(), inside + QPoint(30, 0))
+    event_pos = goal + QPoint(4, 0)
+    QTest.mouseMove(sheet.viewport(), event_pos)
+    QTest.mouseRelease(sheet.viewport(), Qt.MouseButton.LeftButton, pos=event_pos)
+    assert texts(window)[:2] == ["The hair in of the canal.", "Um, is it it oak? I want to know. came out"]
+    assert labels(window) == ["Move the words"]
+
+
+# -- the drawer ------------------------------------------------------------------------
+
+
+def test_find_lists_shows_and_replaces_what_is_ticked(open_talk):
+    window = open_talk
+    press(window, "find_words")
+    find = page(window, "find")
+    assert window.drawers.isVisible() and find.field.hasFocus()
+    find.field.setText("it")
+    find.whole.setChecked(True)
+    find.becomes.setText("that")
+    find.refresh()
+    assert [row.text for row in find.list.rows] == ["it", "it", "It"]
+    find.list.setCurrentIndex(find.list.model().index(1, 0))
+    assert window.sheet.selected_text() == "it"
+    QTest.keyClick(find.list, Qt.Key.Key_Space)
+    assert find.summary.text() == "2 of 3 places"
+    find.all.click()
+    assert texts(window)[1:] == ["Um, is that it oak? I want to know.", TEXT[2].replace("It", "That")]
+    assert labels(window) == ["Replace 2 places"]
+    QTest.keyClick(find, Qt.Key.Key_Escape)
+    assert not window.drawers.isVisible() and window.sheet.hasFocus()
+
+
+def test_one_speaker_s_words_alone_are_listed_and_copied(open_talk):
+    window = open_talk
+    press(window, "find_words")
+    find = page(window, "find")
+    find.field.setText("")
+    find.who.setCurrentIndex(find.who.findData("s2"))
+    find._changed()
+    assert [row.text for row in find.list.rows] == [TEXT[1]]
+    find.copy_list()
+    assert QGuiApplication.clipboard().text().endswith(f"Tobiah\t{TEXT[1]}")
+
+
+def test_a_bad_pattern_is_one_sentence_in_the_list(open_talk):
+    window = open_talk
+    press(window, "find_words")
+    find = page(window, "find")
+    find.pattern.setChecked(True)
+    find.field.setText("(oak")
+    find.refresh()
+    assert not find.list.rows and "is not a pattern" in find.empty.text()
+
+
+def test_what_sounds_like_a_name_and_what_means_the_same(open_talk, qtbot):
+    window = open_talk
+    press(window, "sounds_like")
+    find = page(window, "find")
+    find.field.setText("Heron")
+    find.refresh()
+    assert find.list.rows[0].text == "hair in"
+    press(window, "meaning")
+    find.field.setText("What wood is the ship made of?")
+    qtbot.waitUntil(lambda: bool(find.list.rows) and not find.meanings.busy, timeout=30_000)
+    find.refresh()
+    assert "oak" in find.list.rows[0].text
+
+
+def test_a_correction_made_twice_is_offered_and_its_other_places_listed(open_talk):
+    window = open_talk
+    corrections = window.rooms["wording"].keeping.corrections
+    press(window, "learn")
+    assert "No correction was made twice" in window.message.text()
+    for turn, place in ((1, 4), (2, 3)):
+        select(window, turn, place, place + 1)
+        QTest.keyClicks(window.sheet, "elm")
+        corrections.count()
+    assert "became “elm” twice" in window.message.text()
+    press(window, "learn")
+    assert window.session.project.terms == (Term("elm", ("oak",)),)
+    assert page(window, "terms").isVisible()
+
+
+def test_terms_are_accepted_ticked_skipped_and_undone(open_talk):
+    window = open_talk
+    press(window, "terms")
+    terms = page(window, "terms")
+    for text in ("Heron", "boatyard = boat yard"):
+        terms.field.setText(text)
+        terms.add()
+    assert [(row.text, row.becomes) for row in terms.list.rows] == [
+        ("boat yard", "boatyard"),
+        ("hair in", "Heron"),
+    ]
+    terms.list.setCurrentIndex(terms.list.model().index(0, 0))
+    terms.skip_row()
+    terms.accept_ticked()
+    assert texts(window)[0] == "The Heron came out of the canal." and "boat yard" in texts(window)[2]
+    assert terms.list.rows == []
+    press(window, "undo")
+    assert texts(window)[0] == TEXT[0]
+
+
+def test_spelling_is_marked_suggested_and_learned(open_talk, qtbot):
+    window = open_talk
+    marks = window.rooms["wording"].marks
+    qtbot.waitUntil(lambda: marks.there, timeout=10_000)
+    window.sheet.move_caret(Spot(0, 0))
+    QTest.keyClicks(window.sheet, "Thuoghts ")
+    assert 0 in marks.marked(window.sheet.turns[0])
+    window.sheet.move_caret(Spot(0, 2))
+    window.dialogs.suggestion = lambda word, offers, at: offers[0]
+    press(window, "spell")
+    assert texts(window)[0].startswith("Thoughts ")
+    assert marks.marked(window.sheet.turns[0]) == frozenset()
+    QTest.keyClicks(window.sheet, "z")
+    window.dialogs.suggestion = lambda word, offers, at: ""
+    press(window, "spell")
+    qtbot.waitUntil(lambda: not marks.marked(window.sheet.turns[0]), timeout=10_000)
+    assert len(window.session.project.terms) == 1
+
+
+def test_cleaning_up_is_shown_first_and_verbatim_brings_it_back(open_talk):
+    window = open_talk
+    press(window, "verbatim")
+    assert "No fillers are struck yet" in window.message.text()
+    press(window, "clean_up")
+    clean = page(window, "cleanup")
+    assert [row.text for row in clean.list.rows] == ["Um,"]
+    clean.clean()
+    clean.kind.setCurrentIndex(1)
+    clean._changed()
+    clean.clean()
+    assert [w.text for w in words(window.session.project) if w.struck] == ["Um,", "it"]
+    press(window, "verbatim")
+    assert not any(w.struck for w in words(window.session.project))
+    assert labels(window) == ["Strike fillers", "Strike repeats and false starts", "Read verbatim"]
+
+
+def test_notes_are_added_answered_listed_and_deleted(open_talk):
+    window = open_talk
+    select(window, 1, 4, 5)
+    press(window, "note_query")
+    notes = page(window, "notes")
+    assert notes.text.hasFocus()
+    QTest.keyClicks(notes.text, "Oak or elm?")
+    QTest.keyClick(notes.text, Qt.Key.Key_Return)
+    assert window.sheet.hasFocus()
+    note = window.session.project.notes[0]
+    assert (note.kind, note.text, note.words) == (QUERY, "Oak or elm?", (window.sheet.turns[1].words[4].id,))
+    assert "1 open query" in notes.summary.text()
+    notes.answer.setText("Oak")
+    notes.toggle_done()
+    assert window.session.project.notes[0].done and window.session.project.notes[0].answer == "Oak"
+    select(window, 2, 0, 3)
+    press(window, "note_clip")
+    press(window, "note_chapter")
+    kinds = [one.kind for one in window.session.project.notes]
+    assert sorted(kinds) == [CHAPTER, CLIP, QUERY]
+    notes.kind.setCurrentIndex(notes.kind.findData(CLIP))
+    notes.refresh()
+    QTest.keyClick(notes.list, Qt.Key.Key_Delete)
+    assert sorted(one.kind for one in window.session.project.notes) == [CHAPTER, QUERY]
+
+
+def test_chapters_are_proposed_and_accepted_as_notes(open_talk, qtbot):
+    window = open_talk
+    press(window, "chapters")
+    topics = page(window, "topics")
+    topics.count.setValue(2)
+    qtbot.waitUntil(lambda: not topics.meanings.busy, timeout=30_000)
+    topics.refresh()
+    assert topics.list.rows[0].start_ms == 1000
+    topics.accept_ticked()
+    assert [one.kind for one in window.session.project.notes] == [CHAPTER] * len(topics.list.rows)
+    said = " ".join(TEXT).casefold()
+    assert all(
+        w in said
+        for one in window.session.project.notes
+        for w in one.text.casefold().replace(",", "").split()
+    )
+
+
+def test_how_sure_and_what_is_left(open_talk):
+    window = open_talk
+    press(window, "how_sure")
+    sure = page(window, "sure")
+    assert sure.bars.lines[0][1].words == 27 and [name for name, _ in sure.bars.lines[1:]] == [
+        "Isolde",
+        "Tobiah",
+    ]
+    window.sheet.move_caret(Spot(0, 0))
+    press(window, "proofed")
+    press(window, "not_proofed")
+    assert [row.text for row in sure.list.rows] == list(TEXT[1:])
+    window.sheet.move_caret(Spot(0, 0))
+    QTest.keyClicks(window.sheet, "So ")
+    sure.start("changed")
+    assert len(sure.list.rows) == 1 and window.sheet.turns[0].reworded
+    window.sheet.move_caret(Spot(0, 0))
+    press(window, "proofed")
+    assert window.sheet.turns[0].proofed and not window.sheet.turns[0].reworded
+
+
+def test_the_drawer_follows_another_project_and_the_pass(open_talk):
+    window = open_talk
+    press(window, "find_words")
+    find = page(window, "find")
+    find.field.setText("oak")
+    find.refresh()
+    assert len(find.list.rows) == 2
+    window.show_room("captions")
+    assert not window.drawers.isVisible()
+    window.session.open(Project(title="Other"), None, saved=True)
+    window.show_room("wording")
+    assert window.drawers.isVisible()
+    find.refresh()
+    assert not find.list.rows and "no words yet" in find.empty.text()
