@@ -190,17 +190,16 @@ def join_turn(project: Project, turn_id: int) -> Project:
     joined = replace(
         first,
         words=first.words + handed(second.words, second.speaker, first.speaker),
-        **_both_proofed(first, second),
         confirmed=first.speaker is not None
         and (first.confirmed or second.confirmed or first.speaker != second.speaker),
     )
-    return with_turns(project, place - 1, place + 1, joined)
+    return with_turns(project, place - 1, place + 1, _proofed_as(joined, first, second))
 
 
-def _both_proofed(first: Turn, second: Turn) -> dict[str, bool]:
+def _proofed_as(turn: Turn, first: Turn, second: Turn) -> Turn:
     """A turn of two is proofed where both were; it has changed since where either had."""
     both = first.proofed and second.proofed
-    return {"proofed": both, "reworded": both and (first.reworded or second.reworded)}
+    return replace(turn, proofed=both, reworded=both and (first.reworded or second.reworded))
 
 
 def handed(words: tuple[Word, ...], before: str | None, after: str | None) -> tuple[Word, ...]:
@@ -228,7 +227,7 @@ def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int
     start, stop = turn_place(project, first[0]), turn_place(project, last[0])
     head, rest = project.transcript.turns[start], project.transcript.turns[stop]
     words = head.words + handed(rest.words, rest.speaker, head.speaker)
-    joined = replace(head, words=words, **_both_proofed(head, rest))
+    joined = _proofed_as(replace(head, words=words), head, rest)
     lost = with_turns(project, start, stop + 1, joined)
     end = len(head.text) + 1 + last[1]
     made = replace_text(words_followed(project, lost), head.id, first[1], end, text)
