@@ -65,7 +65,9 @@ def _replace_words(project: Project, place: int, first: int, last: int, tokens: 
     old = turn.words[first:last]
     if not old and not tokens:
         return project
-    new = in_slots(old, tokens, project.next_id) if old else _insert(turn, first, tokens, project.next_id)
+    after = project.transcript.turns[place + 1] if place + 1 < len(project.transcript.turns) else None
+    fresh = project.next_id
+    new = in_slots(old, tokens, fresh) if old else _insert(turn, first, tokens, fresh, after)
     extra = max(0, len(new) - len(old))
     words = (*turn.words[:first], *new, *turn.words[last:])
     turns = (replace(turn, words=words),) if words else ()
@@ -131,11 +133,14 @@ def _share(old: tuple[Word, ...], tokens: list[str]) -> list[tuple[int, int]]:
     return slots
 
 
-def _insert(turn: Turn, place: int, tokens: list[str], next_id: int) -> list[Word]:
-    """Words where none were: they share the gap, by their lengths."""
+def _insert(turn: Turn, place: int, tokens: list[str], next_id: int, after: Turn | None = None) -> list[Word]:
+    """Words where none were: they share the gap, by their lengths; before what ``after`` says where that overlaps."""
     start = turn.words[place - 1].end_ms if place else turn.start_ms
+    if place < len(turn.words):
+        start = min(start, turn.words[place].start_ms)
+    elif after is not None:
+        start = min(start, after.start_ms)
     end = turn.words[place].start_ms if place < len(turn.words) else start
-    end = max(start, end)
     total, done = sum(len(token) for token in tokens), 0
     words: list[Word] = []
     for token in tokens:
