@@ -32,6 +32,8 @@ class Settings:
         How far playing steps back when it is resumed.
     pause_ms : int
         Pauses longer than this are skipped where pauses are skipped.
+    own_fillers, masked_words : tuple of str
+        What is cleaned up besides the fillers of the language; what is masked in deliverables.
     recordings_folder, release_folder : str
         Where recordings and deliverables go; empty for the music folder, and
         for a folder beside the project.
@@ -43,6 +45,8 @@ class Settings:
     text_size: int = 100
     step_back_ms: int = 1000
     pause_ms: int = 800
+    own_fillers: tuple[str, ...] = ()
+    masked_words: tuple[str, ...] = ()
     recordings_folder: str = ""
     release_folder: str = ""
 
@@ -83,7 +87,7 @@ def _understood(value: Any) -> Settings:
 
 def _read(name: str, value: dict[str, Any]) -> Any:
     found = value[name]
-    if name in ("engines", "consented"):
+    if name in ("engines", "consented", "own_fillers", "masked_words"):
         return tuple(str(one) for one in found)
     if name == "step_back_ms":
         return min(max(int(found), 0), MOST_STEP_BACK_MS)

@@ -123,3 +123,31 @@ def test_names_always_and_at_a_change(three):
     change = written(three, ".txt", {"names": "change"})
     assert always.count(": ") == len(three.transcript.turns)
     assert change.count(": ") <= always.count(": ")
+
+
+def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, tmp_path, qtbot):
+    from conftest import spoken, words
+
+    from dubrel.edits.cleaning import cleaned_up, fillers
+    from dubrel.edits.intake import add_heard
+    from dubrel.settings import Settings, save_settings
+
+    said = add_heard(Project(title="Loud"), spoken("Um, the damned boat, damn! And “Blast” it."))
+    project = cleaned_up(said, fillers(said))
+    window.session.open(project, None, saved=True)
+    save_settings(Settings(masked_words=("damn*", "blast")))
+    window.show_room("release")
+    page = window.rooms["release"].page
+    page.folder.setText(str(tmp_path))
+    for reading, mask, text in (
+        (0, 0, "the damned boat, damn!\n\nAnd “Blast” it.\n"),
+        (2, 1, "Um, the d***** boat, d***!\n\nAnd “B****” it.\n"),
+        (1, 3, "the [bleep] boat, [bleep]!\n\nAnd “[bleep]” it.\n"),
+    ):
+        page.reading.setCurrentIndex(reading)
+        page.masks.setCurrentIndex(mask)
+        window.commands.run("release")
+        qtbot.waitUntil(lambda: not window.lanes.busy, timeout=10_000)
+        assert (tmp_path / "Loud.txt").read_text() == text
+        assert "****" not in (tmp_path / "Loud.srt").read_text() or mask == 1
+    assert window.session.project is project and "damned" in [word.text for word in words(project)]

@@ -6,11 +6,15 @@ import argparse
 import os.path
 import sys
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from dubrel.cli.common import add_output, refuse_unwritable, show, style_named, write_output
 from dubrel.errors import DubrelError
+
+if TYPE_CHECKING:
+    from dubrel.model import Project
 
 COMMANDS = ("transcribe", "speakers")
 _SPEAKERS_HELP = "off, auto, a number, a range such as 2-4, or channels: one speaker a channel"
@@ -27,6 +31,9 @@ def add_to(commands) -> None:
     transcribe.add_argument("--language", default="", help="of the speech, as a tag (en, es)")
     transcribe.add_argument("--speakers", default="off", metavar="N", help=_SPEAKERS_HELP)
     transcribe.add_argument(
+        "--terms", type=Path, metavar="CSV", help="names and terms, put in where they were surely meant"
+    )
+    transcribe.add_argument(
         "--send", action="store_true", help="agree that recordings are sent to the remote engine"
     )
     transcribe.set_defaults(run=_transcribe)
@@ -34,7 +41,7 @@ def add_to(commands) -> None:
     speakers.add_argument("media", type=Path, nargs="+")
     add_output(speakers)
     speakers.add_argument("--speakers", default="auto", metavar="N", help="auto, a number, or a range")
-    speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False)
+    speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False, terms=None)
 
 
 def _transcribe(args: argparse.Namespace) -> int:
@@ -52,12 +59,13 @@ def _transcribe(args: argparse.Namespace) -> int:
         speaker_bounds(args.speakers)
     choices = Choices(args.engine, args.language, apart, "off" if apart else args.speakers)
     _agree_to_send(args, recordings)
+    put_terms = _terms(args.terms, args.quiet)
     failed = 0
     for recording, target in zip(recordings, targets):
         if len(recordings) > 1 and not args.quiet:
             print(f"{recording.name} → {target}", file=sys.stderr)
         try:
-            _transcribe_one(recording, target, choices, style, args.quiet)
+            _transcribe_one(recording, target, choices, style, args.quiet, put_terms)
         except DubrelError as error:
             if len(recordings) == 1:
                 raise
@@ -70,7 +78,22 @@ def _transcribe(args: argparse.Namespace) -> int:
     return 0
 
 
-def _transcribe_one(recording: Path, target: Path, choices, style, quiet: bool) -> None:
+def _terms(path: Path | None, quiet: bool) -> Callable[[Project], Project]:
+    """What puts the terms of a list into a transcript; nothing without a list."""
+    if path is None:
+        return lambda project: project
+    from dubrel.cli.common import warn
+    from dubrel.finding.termspots import with_sure_terms
+    from dubrel.formats.termlist import read_terms
+
+    terms, said = read_terms(path)
+    warn(said, quiet)
+    return lambda project: with_sure_terms(project, terms)
+
+
+def _transcribe_one(
+    recording: Path, target: Path, choices, style, quiet: bool, put_terms: Callable[[Project], Project]
+) -> None:
     """One recording; what was transcribed before a failure is written too."""
     from dubrel.jobs.wholefile import kept, transcribed_project
     from dubrel.model import Project
@@ -80,7 +103,7 @@ def _transcribe_one(recording: Path, target: Path, choices, style, quiet: bool) 
         for said in transcribed_project(recording, choices, style):
             if isinstance(said, Project):
                 try:
-                    write_output(said, target)
+                    write_output(put_terms(said), target)
                 except DubrelError as error:
                     raise kept(error) from error
                 written = True

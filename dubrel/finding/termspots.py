@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from dubrel.edits.casing import marks_of
 from dubrel.edits.index import turn_with
-from dubrel.edits.terms import bare
+from dubrel.edits.terms import bare, merged
 from dubrel.edits.wording import replace_text
 from dubrel.finding.sounds import Alike, SoundIndex
 from dubrel.model import Project, Term, Turn, Word
@@ -16,6 +16,7 @@ from dubrel.text import bare_word, ends_sentence
 
 _KNOWN_WAY = 0.98
 _LEAST = 0.5
+SURE = 0.7
 _MOST_A_TERM = 60
 
 
@@ -152,6 +153,16 @@ def _apart(found: Sequence[TermSpot]) -> list[TermSpot]:
             kept.append(spot)
             taken |= ids
     return kept
+
+
+def with_sure_terms(project: Project, terms: Sequence[Term]) -> Project:
+    """The project with the terms in its list, put in where they were surely meant."""
+    from dubrel.finding.spelling import Spelling
+
+    own = [term.right for term in terms]
+    spots = term_spots(project, terms, is_word=Spelling(project.transcript.language, own).knows)
+    made = accepted(project, [spot for spot in spots if spot.certainty >= SURE])
+    return replace(made, terms=merged(made.terms, terms))
 
 
 def accepted(project: Project, spots: Sequence[TermSpot]) -> Project:

@@ -17,9 +17,12 @@ from PySide6.QtWidgets import (
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.widgets import button, label
+from dubrel.edits.masking import HOW, masked
+from dubrel.edits.striking import reading
 from dubrel.errors import DubrelError
 from dubrel.formats.register import FORMS, written
 from dubrel.jobs.writing import Deliverable
+from dubrel.model import Project
 from dubrel.settings import load_settings
 
 _CHOSEN = {".srt", ".vtt", ".txt"}
@@ -62,6 +65,8 @@ class ReleasePage(PaperPage):
                 made.setChecked(suffix in _CHOSEN)
                 box.addWidget(made)
         box.addSpacing(6)
+        box.addLayout(self._readings())
+        box.addSpacing(6)
         box.addWidget(label("Folder", "section"))
         row = QHBoxLayout()
         self.folder = QLineEdit()
@@ -86,6 +91,32 @@ class ReleasePage(PaperPage):
         box.addWidget(self.report)
         box.addStretch(1)
         return box
+
+    def _readings(self) -> QHBoxLayout:
+        """What holds for every form: clean or verbatim, and what is masked."""
+        row = QHBoxLayout()
+        self.reading, self.masks = QComboBox(), QComboBox()
+        for text, value in (
+            ("Fillers as on the sheet", ""),
+            ("Clean, without fillers", "clean"),
+            ("Verbatim", "verbatim"),
+        ):
+            self.reading.addItem(text, value)
+        for text, value in zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW):
+            self.masks.addItem(text, value)
+        for one, name in ((self.reading, "Reading"), (self.masks, "Masked words")):
+            one.setAccessibleName(name)
+            one.currentIndexChanged.connect(self.refresh)
+            row.addWidget(one)
+        row.addStretch(1)
+        return row
+
+    def prepared(self) -> Project:
+        """The project as every form is to say it."""
+        project = self.session.project
+        if self.reading.currentData():
+            project = reading(project, self.reading.currentData() == "verbatim")
+        return masked(project, load_settings().masked_words, self.masks.currentData())
 
     def _right(self) -> QVBoxLayout:
         box = QVBoxLayout()
@@ -122,7 +153,7 @@ class ReleasePage(PaperPage):
         """Show how the file will begin."""
         suffix = str(self.shown.currentData())
         try:
-            text = written(self.session.project, suffix)
+            text = written(self.prepared(), suffix)
         except DubrelError as error:
             text = str(error)
         cut = text[:_PREVIEW]

@@ -84,9 +84,10 @@ class ReleaseRoom(Room):
         from dubrel.jobs.writing import write_deliverables  # late: starting the desk does not need it
 
         project, said = self.session.project, list[Event]()
+        prepared = self.page.prepared()
         self.desk.lanes.start_thread(
             "write",
-            write_deliverables(project, wanted),
+            write_deliverables(prepared, wanted),
             take=said.append,
             ended=lambda whole: self._written(project, said),
         )

@@ -14,11 +14,15 @@ from dubrel.desk.shell.strip import BELOW, Layer, Strip
 from dubrel.desk.shell.theme import text_font, ui_font
 from dubrel.edits.captions import move_edge
 from dubrel.edits.captiontext import text_of
+from dubrel.edits.index import word_with
 from dubrel.edits.queries import caption_at, captions_between, word_at
+from dubrel.edits.wordtimes import word_edge_moved
 from dubrel.model import Caption, CaptionTrack, Turn
 
 _WORDS, _CAPTIONS = BELOW + 18, BELOW + 36
 _GRIP = 5
+_EDGES_FROM = 12  # milliseconds a pixel: further away no edge of a word can be taken
+EDGE_SOUND_MS = 220
 _APART = 4  # pixels between two words
 _WORDS_FROM = 25  # milliseconds a pixel: further away no word is drawn
 
@@ -42,7 +46,7 @@ class SpeechLayer(Layer):
     def __init__(
         self, desk: Desk, on_word: Callable[[int, int], object], on_caption: Callable[[Caption], object]
     ) -> None:
-        self.session = desk.session
+        self.desk, self.session = desk, desk.session
         self._on_word, self._on_caption = on_word, on_caption
 
     def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
@@ -114,9 +118,9 @@ class SpeechLayer(Layer):
     # -- hands ----------------------------------------------------------------
 
     def grip_at(self, strip: Strip, point: QPointF) -> tuple[str, int] | None:
-        """The edge of a caption under a point."""
+        """The edge of a caption or of a word under a point."""
         if point.y() < _CAPTIONS:
-            return None
+            return self._word_edge(strip, point) if point.y() >= _WORDS - 2 else None
         track = self.session.project.captions
         for caption in captions_between(track, strip.start_ms, strip.ms_at(strip.width())):
             for edge, ms in (("in", caption.start_ms), ("out", caption.end_ms)):
@@ -125,10 +129,41 @@ class SpeechLayer(Layer):
                     return edge, caption.id
         return None
 
+    def _word_edge(self, strip: Strip, point: QPointF) -> tuple[str, int] | None:
+        """The nearest edge of a word under a point; where two words touch, the in time of the second."""
+        if strip.scale > _EDGES_FROM:
+            return None
+        ms = strip.ms_at(point.x())
+        near = [
+            (abs(point.x() - strip.x_of(at)), nth, f"word {edge}", word.id)
+            for turn in turns_between(self.session.project.transcript.turns, ms - 2000, ms + 2000)
+            for word in turn.words
+            if abs(word.start_ms - ms) < 2000
+            for nth, (edge, at) in enumerate((("in", word.start_ms), ("out", word.end_ms)))
+        ]
+        best = min(near, default=None)
+        return (best[2], best[3]) if best is not None and best[0] <= _GRIP else None
+
+    def let_go(self, grip: object) -> None:
+        """Play the sound at the edge of a word."""
+        assert isinstance(grip, tuple)
+        word = word_with(self.session.project, grip[1]) if grip[0].startswith("word") else None
+        if word is not None and self.session.has_recording:
+            start = word.start_ms if grip[0] == "word in" else max(0, word.end_ms - EDGE_SOUND_MS)
+            self.desk.player.seek(start)
+            self.desk.player.play(until=start + EDGE_SOUND_MS)
+
     def drag(self, grip: object, ms: int) -> None:
         """Move an edge."""
         assert isinstance(grip, tuple)
         edge, caption_id = grip
+        if edge.startswith("word"):
+            side = edge.split()[1]
+            moved = word_edge_moved(
+                self.session.project, caption_id, side, ms, neighbour=self.desk.neighbours_follow
+            )
+            self.session.apply(moved, f"Move the {side} time of a word", key=f"edge-{caption_id}-{side}")
+            return
         project = move_edge(self.session.project, caption_id, edge, ms)
         self.session.apply(project, "Move the edge of a caption", key=f"edge-{caption_id}-{edge}")
 

@@ -32,7 +32,18 @@ def beside(work: Callable[[], T]) -> T:
 
 def aside(work: Callable[[], T]) -> Future[T]:
     """Run something in a thread and go on; its result is asked for later, if at all."""
+    _load_qt()
     return _pool.submit(work)
+
+
+def _load_qt() -> None:
+    """Load the last module of Qt on the interface's thread, before another thread loads libraries.
+
+    While it is loaded it holds the loader's lock and wants the interpreter's; a
+    thread that imports an extension holds the interpreter's and wants the
+    loader's: both would stand still for good.
+    """
+    import PySide6.QtMultimedia  # noqa: F401
 
 
 def load_early() -> None:
@@ -44,4 +55,4 @@ def load_early() -> None:
 
         import dubrel.jobs.runner  # noqa: F401
 
-    _pool.submit(load)
+    aside(load)

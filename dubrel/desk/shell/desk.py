@@ -74,6 +74,7 @@ class Desk(QObject):
         self.listening: Any  # Listening; made with the booth
         self.room = ""
         self.doubtful_from = DOUBTFUL  # how doubtful a word must be to be shown as such
+        self.neighbours_follow = True  # whether the word beside an edge that is moved follows it
         self.follows = True  # whether what is played is kept in view
         self.bars: list[QWidget] = []  # shown under the header
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay

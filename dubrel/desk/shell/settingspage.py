@@ -45,6 +45,7 @@ class SettingsPage(PaperPage):
         box.setSpacing(7)
         box.addWidget(label("Settings", "title"))
         self._looks()
+        self._wording()
         self._folders()
         self._machine()
         box.addStretch(1)
@@ -110,6 +111,17 @@ class SettingsPage(PaperPage):
             field.editingFinished.connect(self._save)
             self._row(name, field, choose)
 
+    def _wording(self) -> None:
+        self._heading("Wording")
+        self.fillers, self.masks = QLineEdit(), QLineEdit()
+        self.fillers.setPlaceholderText("Besides those of the language: like, right")
+        self.masks.setPlaceholderText("Words to mask in deliverables; damn* masks all that begin so")
+        for name, field in (("Own fillers", self.fillers), ("Masked words", self.masks)):
+            field.setMinimumSize(200, 28)
+            field.setMaximumWidth(440)
+            field.editingFinished.connect(self._save)
+            self._row(name, field)
+
     def _machine(self) -> None:
         self._heading("Recognisers")
         self.engines = QComboBox()
@@ -141,6 +153,8 @@ class SettingsPage(PaperPage):
         self.text_size.setCurrentIndex(self.text_size.findData(now.text_size))
         self.step_back.setCurrentIndex(max(0, self.step_back.findData(now.step_back_ms)))
         self.pause.setCurrentIndex(max(0, self.pause.findData(now.pause_ms)))
+        self.fillers.setText(", ".join(now.own_fillers))
+        self.masks.setText(", ".join(now.masked_words))
         self.recordings.setText(now.recordings_folder)
         self.releases.setText(now.release_folder)
         self.engines.clear()
@@ -159,6 +173,8 @@ class SettingsPage(PaperPage):
             text_size=int(self.text_size.currentData()),
             step_back_ms=int(self.step_back.currentData()),
             pause_ms=int(self.pause.currentData()),
+            own_fillers=_listed(self.fillers.text()),
+            masked_words=_listed(self.masks.text()),
             recordings_folder=self.recordings.text().strip(),
             release_folder=self.releases.text().strip(),
         )
@@ -201,6 +217,11 @@ class SettingsPage(PaperPage):
             self.closed.emit()
         else:
             super().keyPressEvent(event)
+
+
+def _listed(text: str) -> tuple[str, ...]:
+    """What stands between commas, each once."""
+    return tuple(dict.fromkeys(" ".join(one.split()) for one in text.split(",") if one.strip()))
 
 
 def _gap() -> QWidget:

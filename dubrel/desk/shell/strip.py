@@ -56,6 +56,9 @@ class Layer:
     def drag(self, grip: object, ms: int) -> None:
         """Move what was taken."""
 
+    def let_go(self, grip: object) -> None:
+        """What was taken stays where it is now."""
+
     def choose(self, strip: Strip, point: QPointF) -> list[str]:
         """Choose what is under a point; what it is, for its menu."""
         return []
@@ -307,8 +310,10 @@ class Strip(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """Let go; the next drag is a step of its own."""
-        self._grip, self._seeking = None, False
+        grip, self._grip, self._seeking = self._grip, None, False
         self.session.history.seal()
+        if grip is not None:
+            self.layer.let_go(grip)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """Show the menu of what is selected."""

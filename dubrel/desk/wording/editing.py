@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from dubrel.desk.sheet.speechlayer import EDGE_SOUND_MS
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.commands import Command
@@ -30,7 +31,6 @@ _MARKS = (
     ("dash", "dash", "–", "Alt+-"),
 )
 _STEP_MS = 10
-_EDGE_SOUND_MS = 220
 
 
 class Editing:
@@ -38,7 +38,6 @@ class Editing:
 
     def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
         self.desk, self.sheet, self.session = desk, sheet, desk.session
-        self.neighbour = True  # whether the word beside an edge follows it
 
     def commands(self) -> list[Command]:
         """What can be done, with the first keys."""
@@ -178,7 +177,9 @@ class Editing:
         media = self.session.project.media
         rate = media.frame_rate if media else None
         wanted = frame_beside(now, step, rate) if frame and rate else now + step * _STEP_MS
-        project = word_edge_moved(self.session.project, word.id, edge, wanted, neighbour=self.neighbour)
+        project = word_edge_moved(
+            self.session.project, word.id, edge, wanted, neighbour=self.desk.neighbours_follow
+        )
         label = f"Move the {edge} time of a word"
         if not self._apply(project, label, key=f"edge-{word.id}-{edge}"):
             self.desk.say("The edge cannot go further. The word beside it is in the way.")
@@ -190,13 +191,11 @@ class Editing:
     def play_edge(self, ms: int, edge: str) -> None:
         """Play the sound that an edge cuts off: from an in time on, up to an out time."""
         if self.session.has_recording:
-            start = ms if edge == "in" else max(0, ms - _EDGE_SOUND_MS)
+            start = ms if edge == "in" else max(0, ms - EDGE_SOUND_MS)
             self.desk.player.seek(start)
-            self.desk.player.play(until=start + _EDGE_SOUND_MS)
+            self.desk.player.play(until=start + EDGE_SOUND_MS)
 
     def switch_neighbour(self) -> None:
         """Choose whether the word beside an edge follows it."""
-        self.neighbour = not self.neighbour
-        self.desk.say(
-            "The neighbour follows the edge." if self.neighbour else "The neighbour stays where it is."
-        )
+        follows = self.desk.neighbours_follow = not self.desk.neighbours_follow
+        self.desk.say("The neighbour follows the edge." if follows else "The neighbour stays where it is.")

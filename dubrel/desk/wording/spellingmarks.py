@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.session import Session
 from dubrel.keptterms import kept_terms
 from dubrel.model import Turn
+
+_REST_MS = 250  # the first frame shows the text, a later one the marks
 
 
 class SpellingMarks(QObject):
@@ -32,6 +34,8 @@ class SpellingMarks(QObject):
         self._language: str | None = None
         self._marks: dict[int, tuple[Turn, frozenset[int]]] = {}
         self._loaded.connect(self._take)
+        self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
+        self._rest.timeout.connect(self._load)
         session.changed.connect(self._on_changed)
 
     def _on_changed(self, change) -> None:
@@ -39,7 +43,8 @@ class SpellingMarks(QObject):
         if not project.transcript.turns:
             return
         if project.transcript.language != self._language:
-            self._load()
+            self._language = project.transcript.language
+            self._rest.start()
         elif change.old.terms is not change.new.terms or change.speakers:
             self.terms_changed()
 
@@ -50,7 +55,7 @@ class SpellingMarks(QObject):
         return [*terms, *(one.name for one in project.transcript.speakers if one.name)]
 
     def _load(self) -> None:
-        self._language = language = self.session.project.transcript.language
+        language = self._language = self.session.project.transcript.language
         own = self._own()
 
         def load() -> None:
@@ -71,7 +76,7 @@ class SpellingMarks(QObject):
     def terms_changed(self) -> None:
         """Names or terms are others."""
         if self._language is not None:
-            self._load()
+            self._rest.start()
 
     @property
     def there(self) -> bool:

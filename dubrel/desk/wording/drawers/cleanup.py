@@ -15,10 +15,11 @@ from dubrel.edits.cleaning import Proposal, cleaned_up
 from dubrel.edits.striking import fillers as struck_fillers
 from dubrel.edits.striking import is_verbatim, reading
 from dubrel.model import Project
+from dubrel.settings import load_settings
 from dubrel.text import counted
 
 _KINDS: dict[str, tuple[str, Callable[[Project], list[Proposal]]]] = {
-    "fillers": ("Fillers", cleaning.fillers),
+    "fillers": ("Fillers", lambda project: cleaning.fillers(project, load_settings().own_fillers)),
     "repeats": ("Repeats and false starts", cleaning.repeats),
     "stops": ("Capitals and full stops", cleaning.capitals_and_stops),
     "quotes": ("Quotes and dashes", cleaning.quotes_and_dashes),
