@@ -1,11 +1,11 @@
-"""One keystroke, to the repainted sheet, in a project of 30,000 words against one of 300."""
+"""One keystroke, to the repainted sheet, in 30,000 words against 300, spelling on and a recording playing."""
 
 from __future__ import annotations
 
 import time
 
 import numpy as np
-from common import open_window, report, settle
+from common import DEMO, open_window, report, settle
 
 from dubrel.model import HeardWord
 
@@ -49,7 +49,10 @@ def strokes(count: int) -> tuple[float, float]:
     sheet.setFocus()
     sheet.move_caret(Spot(len(sheet.turns) // 2, 12))
     settle(window)
-    QTest.qWait(800)
+    window.player.set_source(DEMO / "slow-water-7.opus")
+    window.player.play()
+    QTest.qWait(1500)  # the dictionary is there, the recording plays
+    assert window.rooms["wording"].marks.there and window.player.playing
     spent = []
     for nth in range(120):
         began = time.perf_counter()

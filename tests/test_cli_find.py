@@ -32,6 +32,8 @@ def test_terms_are_put_in_where_they_were_surely_meant(tmp_path, capsys):
     path.write_text("term,transcribed as\nHeron,\ncaulking,cocking\n,empty\n")
     made = _terms(path, quiet=False)(read_project(DEMO / "slow-water-7.dubrel").project)
     text = " ".join(turn.text for turn in made.transcript.turns)
-    assert "the Heron his 70 feet long" in text and "caulking, we drive cotton" in text.replace("Caulking", "caulking")
+    assert "the Heron his 70 feet long" in text and "caulking, we drive cotton" in text.replace(
+        "Caulking", "caulking"
+    )
     assert [one.right for one in made.terms] == ["Heron", "caulking"]
     assert "without a term" in capsys.readouterr().err

@@ -8,14 +8,14 @@ from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import accumulate
-from typing import Any
+from typing import Any, NamedTuple
 
 from dubrel.edits.casing import capital
 from dubrel.edits.index import captions_of, translations_of, turn_with
 from dubrel.edits.tracks import with_captions
 from dubrel.edits.wording import replace_text
 from dubrel.errors import DubrelError
-from dubrel.model import Project, Turn
+from dubrel.model import Project, Turn, Word
 
 _PATIENCE_S = 2.0
 _SAME = {"'": "['’‘]", "’": "['’‘]", "‘": "['’‘]", '"': '["“”]', "“": '["“”]', "”": '["“”]'}
@@ -51,33 +51,57 @@ class Query:
     within: frozenset[int] | None = None
 
 
-@dataclass(frozen=True)
-class Found:
+class Found(NamedTuple):
     """A place.
 
     Attributes
     ----------
-    turn : int
-        Id of the turn.
+    of : Turn
+        The turn as it was when the place was found.
     start, end : int
         Characters in the turn's text.
-    words : tuple of int
-        Ids of the words that it touches.
-    start_ms, end_ms : int
     text : str
         What stands there.
     becomes : str
-        What it would be replaced by; see :func:`with_replacements`.
+        What it would be replaced by; see :func:`replaced`.
     """
 
-    turn: int
+    of: Turn
     start: int
     end: int
-    words: tuple[int, ...]
-    start_ms: int
-    end_ms: int
     text: str
     becomes: str = ""
+
+    @property
+    def turn(self) -> int:
+        """Id of the turn."""
+        return self.of.id
+
+    @property
+    def _span(self) -> tuple[int, int]:
+        """Places of the words that it touches, from and to."""
+        offsets, words = self.of.offsets, self.of.words
+        first = max(0, bisect_right(offsets, self.start) - 1)
+        if self.start >= offsets[first] + len(words[first].text):
+            first += 1
+        return first, bisect_left(offsets, self.end)
+
+    @property
+    def words(self) -> tuple[int, ...]:
+        """Ids of the words that it touches."""
+        first, stop = self._span
+        return tuple(word.id for word in self.of.words[first:stop])
+
+    @property
+    def start_ms(self) -> int:
+        """When the first of its words begins."""
+        return self.of.words[self._span[0]].start_ms
+
+    @property
+    def end_ms(self) -> int:
+        """When the last of its words ends."""
+        first, stop = self._span
+        return max(word.end_ms for word in self.of.words[first:stop])
 
 
 def find(project: Project, query: Query, replacement: str | None = None) -> list[Found]:
@@ -96,20 +120,25 @@ def find(project: Project, query: Query, replacement: str | None = None) -> list
     """
     turns = project.transcript.turns
     if not query.text:
-        whole = (_place(turn, 0, len(turn.text), "") for turn in turns)
-        return [one for one in whole if _allowed(project, query, one)]
+        return [
+            Found(turn, 0, len(turn.text), turn.text) for turn in turns if _allowed(query, turn, turn.words)
+        ]
     pattern = _compiled(query.text, query.case, query.whole, query.pattern)
     texts = [turn.text for turn in turns]
-    starts = [0, *accumulate(len(text) + 1 for text in texts)]
-    found = []
+    starts = [*accumulate((len(text) + 1 for text in texts), initial=0)]
+    found, at, place, becomes = list[Found](), 0, 0, ""
+    narrowed = query.speaker is not None or query.doubt or query.unproofed or query.within is not None
     for match in _matches(pattern, "\n".join(texts), query):
         start, end = match.span()
-        at = bisect_right(starts, start) - 1
-        if end == start or end > starts[at] + len(texts[at]):
+        while starts[at + 1] <= start:
+            at += 1
+        place = starts[at]
+        if end - place > len(texts[at]) or not (text := match.group()).strip():
             continue
-        becomes = "" if replacement is None else _becomes(match, replacement, query)
-        one = _place(turns[at], start - starts[at], end - starts[at], becomes)
-        if one.words and _allowed(project, query, one):
+        if replacement is not None:
+            becomes = _becomes(match, replacement, query)
+        one = Found(turns[at], start - place, end - place, text, becomes)
+        if not narrowed or _allowed_at(query, one):
             found.append(one)
     return found
 
@@ -169,31 +198,20 @@ def like(text: str, replacement: str) -> str:
     return capital(replacement) if letters and letters[0].isupper() else replacement
 
 
-def _place(turn: Turn, start: int, end: int, becomes: str) -> Found:
-    first = max(0, bisect_right(turn.offsets, start) - 1)
-    if start >= turn.offsets[first] + len(turn.words[first].text):
-        first += 1
-    stop = bisect_left(turn.offsets, end)
-    words = turn.words[first:stop]
-    ids = tuple(word.id for word in words)
-    times = (words[0].start_ms, max(word.end_ms for word in words)) if words else (0, 0)
-    return Found(turn.id, start, end, ids, *times, turn.text[start:end], becomes)
+def _allowed_at(query: Query, one: Found) -> bool:
+    first, stop = one._span
+    return _allowed(query, one.of, one.of.words[first:stop])
 
 
-def _allowed(project: Project, query: Query, one: Found) -> bool:
-    if query.speaker is None and not query.doubt and not query.unproofed and query.within is None:
-        return True
-    turn = turn_with(project, one.turn)
-    if turn is None or (query.speaker is not None and (turn.speaker or "") != query.speaker):
+def _allowed(query: Query, turn: Turn, words: Sequence[Word]) -> bool:
+    """Whether words of a turn are among those that are looked at."""
+    if query.speaker is not None and (turn.speaker or "") != query.speaker:
         return False
     if query.unproofed and turn.proofed and not turn.reworded:
         return False
-    if query.within is not None and not query.within.intersection(one.words):
+    if query.within is not None and not any(word.id in query.within for word in words):
         return False
-    if not query.doubt:
-        return True
-    places = turn.index_of
-    return any(turn.words[places[word]].doubt >= query.doubt for word in one.words)
+    return not query.doubt or any(word.doubt >= query.doubt for word in words)
 
 
 def replaced(project: Project, places: Iterable[Found]) -> Project:

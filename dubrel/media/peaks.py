@@ -149,8 +149,9 @@ class Peaks:
         last = np.maximum(first + 1, np.ceil(ends_ms * scale).astype(np.int64))
         inside = (last > 0) & (first < len(data))
         first, last = np.clip(first, 0, len(data) - 1), np.clip(last, 1, len(data))
-        bounds = np.stack([first, np.maximum(last, first + 1)], axis=1).ravel()
-        padded = np.concatenate([data, data[-1:]])
+        begin, end = int(first.min()), int(max(last.max(), first.max() + 1))
+        bounds = np.stack([first, np.maximum(last, first + 1)], axis=1).ravel() - begin
+        padded = np.concatenate([data[begin:end], data[end - 1 : end]])  # the cost is that of what is asked for
         low = np.minimum.reduceat(padded[:, 0], bounds)[::2]
         high = np.maximum.reduceat(padded[:, 1], bounds)[::2]
         found = np.stack([low, high], axis=1).astype(np.float32) / self.loudest

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -220,7 +219,7 @@ class FindPage(DrawerPage):
             query = self._query()
             if not text and query.speaker is None and not query.unproofed and not query.doubt:
                 return []
-            return [self._row(project, one) for one in self._places(project, query)]
+            return [self._row(one) for one in self._places(project, query)]
         if not text.strip():
             return []
         return self._alike(project, text) if mode == "sound" else self._meant(text, mode == "all")
@@ -232,8 +231,8 @@ class FindPage(DrawerPage):
             return beside(lambda: find(project, query, wanted))
         return find(project, query, wanted)
 
-    def _row(self, project: Project, one: Found) -> Row:
-        turn = next(iter(self._turn(project, one.turn)))
+    def _row(self, one: Found) -> Row:
+        turn = one.of
         replacing = bool(self.becomes.text()) and bool(self.field.text())
         whole = not self.field.text()
         return Row(
@@ -249,13 +248,6 @@ class FindPage(DrawerPage):
             of=one,
             named=not whole,
         )
-
-    @staticmethod
-    def _turn(project: Project, turn_id: int):
-        from dubrel.edits.index import turn_with
-
-        turn = turn_with(project, turn_id)
-        return (turn,) if turn else ()
 
     def _alike(self, project: Project, text: str) -> list[Row]:
         turns = project.transcript.turns
@@ -381,7 +373,7 @@ class FindPage(DrawerPage):
 
     def _replace(self, rows: Sequence[Row], label: str) -> None:
         project = self.session.project
-        places = [replace(row.of, becomes=row.becomes) for row in rows]
+        places = [row.of._replace(becomes=row.becomes) for row in rows]
         self.session.apply(beside(lambda: replaced(project, places)), label)
         self.desk.say(f"Replaced: {counted(len(rows), 'place')}.")
         self.refresh()
