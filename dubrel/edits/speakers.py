@@ -7,6 +7,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from itertools import groupby
 
+from dubrel.edits.follow import words_followed
 from dubrel.edits.index import turn_place
 from dubrel.edits.voices import add_speaker
 from dubrel.edits.wording import handed, with_turns
@@ -373,3 +374,10 @@ def _named(project: Project, found: Sequence[SpeakerPassage]) -> tuple[Project, 
         if name not in ids:
             project, ids[name] = add_speaker(project, name)
     return project, ids
+
+
+def only_speaker(project: Project, speaker: str) -> Project:
+    """The project with one speaker's turns alone, for writing; captions follow."""
+    turns = tuple(turn for turn in project.transcript.turns if turn.speaker == speaker)
+    made = replace(project, transcript=replace(project.transcript, turns=turns))
+    return words_followed(project, made)

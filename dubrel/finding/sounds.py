@@ -153,7 +153,7 @@ class SoundIndex:
         order = order[bounds[order] <= limit]
         found: list[tuple[float, int, int]] = []
         kept: list[tuple[float, int, int]] = []
-        written = "".join(bare_word(word) for word in name.split())
+        written = " ".join(bare_word(word) for word in name.split())
         for start in range(0, len(order), _BLOCK):
             rows = order[start : start + _BLOCK]
             if len(kept) >= most and bounds[rows[0]] > kept[most - 1][0]:
@@ -176,7 +176,7 @@ class SoundIndex:
             nth, first, stop = self._places[one[1]]
             words = self.turns[nth].words[first:stop]
             cells = {(nth, k) for k in range(first, stop)}
-            if "".join(bare_word(word.text) for word in words) == written:
+            if " ".join(bare_word(word.text) for word in words) == written:
                 taken |= cells
                 continue
             if not cells & taken:

@@ -100,6 +100,8 @@ def _certainty(
     words = [bare_word(word.text) for word in alike.words]
     if any(word in rights for word in words) or not all(words):
         return 0.0
+    if any(marks_of(word.text)[1] for word in alike.words[:-1]):
+        return 0.0  # nobody pauses within a name
     certainty = alike.likeness
     known = [is_word(bare(word.text)) if is_word else True for word in alike.words]
     doubt = max(word.doubt for word in alike.words)

@@ -151,7 +151,9 @@ class Peaks:
         first, last = np.clip(first, 0, len(data) - 1), np.clip(last, 1, len(data))
         begin, end = int(first.min()), int(max(last.max(), first.max() + 1))
         bounds = np.stack([first, np.maximum(last, first + 1)], axis=1).ravel() - begin
-        padded = np.concatenate([data[begin:end], data[end - 1 : end]])  # the cost is that of what is asked for
+        padded = np.concatenate(
+            [data[begin:end], data[end - 1 : end]]
+        )  # the cost is that of what is asked for
         low = np.minimum.reduceat(padded[:, 0], bounds)[::2]
         high = np.maximum.reduceat(padded[:, 1], bounds)[::2]
         found = np.stack([low, high], axis=1).astype(np.float32) / self.loudest

@@ -18,7 +18,9 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.widgets import button, label
 from dubrel.edits.masking import HOW, masked
+from dubrel.edits.speakers import only_speaker
 from dubrel.edits.striking import reading
+from dubrel.edits.voices import shown_name
 from dubrel.errors import DubrelError
 from dubrel.formats.register import FORMS, written
 from dubrel.jobs.writing import Deliverable
@@ -95,7 +97,7 @@ class ReleasePage(PaperPage):
     def _readings(self) -> QHBoxLayout:
         """What holds for every form: clean or verbatim, and what is masked."""
         row = QHBoxLayout()
-        self.reading, self.masks = QComboBox(), QComboBox()
+        self.reading, self.masks, self.who = QComboBox(), QComboBox(), QComboBox()
         for text, value in (
             ("Fillers as on the sheet", ""),
             ("Clean, without fillers", "clean"),
@@ -104,18 +106,35 @@ class ReleasePage(PaperPage):
             self.reading.addItem(text, value)
         for text, value in zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW):
             self.masks.addItem(text, value)
-        for one, name in ((self.reading, "Reading"), (self.masks, "Masked words")):
+        self.who.addItem("Everybody", None)
+        for one, name in ((self.reading, "Reading"), (self.masks, "Masked words"), (self.who, "Who speaks")):
             one.setAccessibleName(name)
             one.currentIndexChanged.connect(self.refresh)
+            one.setMaximumWidth(132)
             row.addWidget(one)
         row.addStretch(1)
         return row
+
+    def _list_speakers(self) -> None:
+        project, now = self.session.project, self.who.currentData()
+        people = [(shown_name(project, one.id), one.id) for one in project.transcript.speakers]
+        wanted = [("Everybody", None), *((f"Only {name}", speaker) for name, speaker in people)]
+        if wanted == [(self.who.itemText(k), self.who.itemData(k)) for k in range(self.who.count())]:
+            return
+        self.who.blockSignals(True)
+        self.who.clear()
+        for text, speaker in wanted:
+            self.who.addItem(text, speaker)
+        self.who.setCurrentIndex(max(0, self.who.findData(now)))
+        self.who.blockSignals(False)
 
     def prepared(self) -> Project:
         """The project as every form is to say it."""
         project = self.session.project
         if self.reading.currentData():
             project = reading(project, self.reading.currentData() == "verbatim")
+        if self.who.currentData() is not None:
+            project = only_speaker(project, self.who.currentData())
         return masked(project, load_settings().masked_words, self.masks.currentData())
 
     def _right(self) -> QVBoxLayout:
@@ -151,6 +170,7 @@ class ReleasePage(PaperPage):
 
     def refresh(self) -> None:
         """Show how the file will begin."""
+        self._list_speakers()
         suffix = str(self.shown.currentData())
         try:
             text = written(self.prepared(), suffix)

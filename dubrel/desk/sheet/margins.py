@@ -2,17 +2,25 @@
 
 from __future__ import annotations
 
+import html
+import re
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QTextDocument
 
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.edits.index import notes_on
+from dubrel.edits.notes import QUERY
 from dubrel.edits.talk import is_unsure
 from dubrel.edits.voices import shown_name
-from dubrel.model import Project, Turn
+from dubrel.model import Note, Project, Turn
 from dubrel.text import initial
 from dubrel.timecode import format_clock
 
+_HEAD, _AFTER = 23, 14  # pixels above and below the text of a note
+_LONGEST = 20_000  # letters of a note that are shown
+_ADDRESS = re.compile(r"(https?://[^\s<>\"”’)]+)")
 _ELIDE = Qt.TextElideMode.ElideRight
 
 
@@ -98,13 +106,73 @@ def paint_right_margin(
 ) -> None:
     """Notes beside words of the turn, and a flag where times are not from the sound."""
     y = area.top() + 2
+    for kind, text, role in remarks_on(project, turn, uneven):
+        y = _paint_note(painter, theme, kind, text, QRectF(area.left(), y, area.width(), 0), role)
+
+
+def remarks_on(project: Project, turn: Turn, uneven: bool) -> list[tuple[str, str, str]]:
+    """What stands beside a turn: heading, text, and the role of its colour."""
     ids = notes_on(project, (word.id for word in turn.words)) if project.notes else set()
-    for note in project.notes if ids else ():
-        if note.id in ids:
-            y = _paint_note(painter, theme, note.kind, note.text, QRectF(area.left(), y, area.width(), 0))
+    notes = _by_id(project.notes) if ids else {}
+    found = [_remark(note) for note in sorted((notes[one] for one in ids), key=lambda one: one.start_ms)]
     if uneven:
-        text = "Could not be aligned with the sound; times are spread evenly."
-        _paint_note(painter, theme, "Times", text, QRectF(area.left(), y, area.width(), 0), role="look")
+        found.append(("Times", "Could not be aligned with the sound; times are spread evenly.", "look"))
+    return found
+
+
+_notes: list[tuple[tuple[Note, ...], dict[int, Note]]] = [((), {})]
+
+
+def _by_id(notes: tuple[Note, ...]) -> dict[int, Note]:
+    """Notes by their ids; made again only when there are others."""
+    if _notes[0][0] is not notes:
+        _notes[0] = (notes, {one.id: one for one in notes})
+    return _notes[0][1]
+
+
+def _remark(note: Note) -> tuple[str, str, str]:
+    marks = [note.kind, *(["done"] if note.done else []), *(["its words are gone"] if note.moved else [])]
+    if note.end_ms:
+        marks.append(f"to {format_clock(note.end_ms, digits=1)}")
+    text = f"{note.text}\n↳ {note.answer}" if note.answer else note.text
+    return ", ".join(marks), text, "look" if note.moved or (note.kind == QUERY and not note.done) else "ink"
+
+
+def remarks_height(project: Project, turn: Turn, uneven: bool, width: float) -> float:
+    """How much room what stands beside a turn needs, so that a long note is whole."""
+    return sum(
+        _HEAD + _document(text, width, "", "").size().height() + _AFTER
+        for _, text, _ in remarks_on(project, turn, uneven)
+    )
+
+
+def link_at(project: Project, turn: Turn, uneven: bool, width: float, x: float, y: float) -> str:
+    """The address under a point beside a turn, or nothing."""
+    top = 2.0
+    for _, text, _ in remarks_on(project, turn, uneven):
+        document = _document(text, width, "", "")
+        found = document.documentLayout().anchorAt(QPointF(x, y - top - _HEAD))
+        if found:
+            return found
+        top += _HEAD + document.size().height() + _AFTER
+    return ""
+
+
+@lru_cache(maxsize=256)
+def _document(text: str, width: float, colour: str, link: str) -> QTextDocument:
+    """A note's text, its addresses as links."""
+    document = QTextDocument()
+    document.setDefaultFont(ui_font(12))
+    document.setDocumentMargin(0)
+    document.setDefaultStyleSheet(f"a {{ color: {link or '#000'}; }} body {{ color: {colour or '#000'}; }}")
+    parts = _ADDRESS.split(text[:_LONGEST])
+    said = [
+        f'<a href="{html.escape(one)}">{html.escape(one)}</a>' if nth % 2 else html.escape(one)
+        for nth, one in enumerate(parts)
+    ]
+    document.setHtml(f"<body>{''.join(said)}</body>".replace("\n", "<br>"))
+    document.setTextWidth(width)
+    return document
 
 
 def _paint_note(
@@ -117,10 +185,9 @@ def _paint_note(
     painter.drawText(
         QRectF(area.left(), area.top() + 4, area.width(), 18), Qt.AlignmentFlag.AlignVCenter, kind
     )
-    painter.setFont(ui_font(12))
-    painter.setPen(theme.colour("quiet"))
-    box = QRectF(area.left(), area.top() + 23, area.width(), 400)
-    flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
-    used = painter.boundingRect(box, flags, text)
-    painter.drawText(box, flags, text)
-    return used.bottom() + 14
+    document = _document(text, area.width(), theme.quiet, theme.action)
+    painter.save()
+    painter.translate(area.left(), area.top() + _HEAD)
+    document.drawContents(painter)
+    painter.restore()
+    return area.top() + _HEAD + document.size().height() + _AFTER

@@ -85,6 +85,8 @@ class TurnBlock:
         What an input method is composing, and where.
     earlier : TurnBlock or None
         The same turn before it changed: traces of words that did not are taken from it.
+    beside : float
+        Height of what stands in the right margin.
     """
 
     def __init__(
@@ -94,8 +96,9 @@ class TurnBlock:
         pending: int | None = None,
         preedit: tuple[int, str] | None = None,
         earlier: TurnBlock | None = None,
+        beside: float = 0.0,
     ) -> None:
-        self.turn, self.style, self.pending = turn, style, pending
+        self.turn, self.style, self.pending, self.beside = turn, style, pending, beside
         text = turn.text
         if pending is not None:
             text = text[:pending] + " " + text[pending:]
@@ -161,7 +164,7 @@ class TurnBlock:
 
     def measure(self) -> float:
         """Height with the gap to the next turn."""
-        return max(self.text_height, LEAST_HEIGHT) + PARAGRAPH_GAP
+        return max(self.text_height, self.beside, LEAST_HEIGHT) + PARAGRAPH_GAP
 
     def line_of(self, place: int) -> int:
         """The line that holds a place in the text."""

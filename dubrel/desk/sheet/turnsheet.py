@@ -3,14 +3,23 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QContextMenuEvent, QFontMetricsF, QGuiApplication, QMouseEvent, QPainter
+from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, QUrl, Signal
+from PySide6.QtGui import (
+    QAccessible,
+    QAccessibleEvent,
+    QContextMenuEvent,
+    QDesktopServices,
+    QFontMetricsF,
+    QGuiApplication,
+    QMouseEvent,
+    QPainter,
+)
 from PySide6.QtWidgets import QWidget
 
-from dubrel.desk.sheet.margins import paint_left_margin, paint_right_margin
+from dubrel.desk.sheet.margins import link_at, paint_left_margin, paint_right_margin, remarks_height
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, TurnBlock
 from dubrel.desk.shell.desk import Desk
@@ -20,7 +29,9 @@ from dubrel.edits.difference import Change
 from dubrel.edits.index import turn_of, turn_place, turn_with
 from dubrel.edits.paragraphs import goes_on
 from dubrel.edits.queries import DOUBTFUL, word_at
-from dubrel.model import Turn
+from dubrel.edits.voices import shown_name
+from dubrel.model import Timing, Turn
+from dubrel.timecode import format_clock
 
 MARGIN, LEFT, RIGHT = 22, 144, 168
 MOST_MEASURE = 500
@@ -209,7 +220,16 @@ class TurnSheet(Page):
         here = 0 <= self.caret.turn < len(self.turns) and self.turns[self.caret.turn] is item
         pending = self.pending.place if here and self.pending else None
         preedit = (self.caret.place, self.preedit) if here and self.preedit else None
-        return TurnBlock(item, self.style_now(), pending, preedit, self.column.earlier(item))
+        uneven = any(word.timing is Timing.SPREAD for word in item.words)
+        width = self._beside()[1]
+        beside = remarks_height(self.session.project, item, uneven, width) if width else 0.0
+        return TurnBlock(item, self.style_now(), pending, preedit, self.column.earlier(item), beside)
+
+    def _beside(self) -> tuple[float, float]:
+        """Where the right margin begins, and how wide it is; 0 where there is no room for it."""
+        right = LEFT + self.style_now().measure + 24
+        room = self.viewport().width() - right
+        return right, room - 18 if room > 110 else 0.0
 
     def block_at_spot(self, spot: Spot) -> TurnBlock:
         """The laid-out turn of a place."""
@@ -229,8 +249,17 @@ class TurnSheet(Page):
             self.show_items(self.turns, anew=True)
         else:
             self.show_items(self.turns)
+        for note in (*change.old.notes, *change.new.notes) if change.notes else ():
+            if note.id in change.notes:
+                self._remarks_changed(note.words)
         if change.speakers or change.notes:
             self.viewport().update()
+
+    def _remarks_changed(self, words: Sequence[int]) -> None:
+        """Lay out the turns again beside which a note stands, or stood."""
+        project = self.session.project
+        for turn in {turn.id: turn for one in words if (turn := turn_of(project, one))}.values():
+            self.rebuild(turn_place(project, turn.id))
 
     def start_over(self) -> None:
         """Another project was opened: the caret stands at its beginning, nothing is selected."""
@@ -279,9 +308,8 @@ class TurnSheet(Page):
             LEFT,
         )
         block.paint(painter, origin, chosen, spoken, self.misspelt(turn))
-        right = LEFT + self.style_now().measure + 24
-        if self.viewport().width() - right > 110:
-            width = self.viewport().width() - right - 18
+        right, width = self._beside()
+        if width:
             paint_right_margin(painter, self.theme, project, turn, block.uneven, QRectF(right, top, width, 0))
 
     def paint_over(self, painter: QPainter, rect: QRect) -> None:
@@ -342,7 +370,20 @@ class TurnSheet(Page):
         after = sorted((self.caret.turn, self.anchor.turn))
         self.update_blocks(min(before[0], after[0]), max(before[1], after[1]) + 1)
         QGuiApplication.inputMethod().update(Qt.InputMethodQuery.ImQueryInput)
+        if before[-1] != self.caret.turn or not self.accessibleDescription():
+            self._describe()
         self.caret_moved.emit()
+
+    def _describe(self) -> None:
+        """Tell a screen reader who speaks in the turn at the caret, when, and what."""
+        if not self.turns:
+            return
+        turn, project = self.turns[self.caret.turn], self.session.project
+        who = shown_name(project, turn.speaker) if turn.speaker else "Unassigned"
+        state = "changed since proofed" if turn.reworded else "proofed" if turn.proofed else "not proofed"
+        self.setAccessibleDescription(f"{who}, {format_clock(turn.start_ms, digits=0)}, {state}: {turn.text}")
+        if QAccessible.isActive():
+            QAccessible.updateAccessibility(QAccessibleEvent(self, QAccessible.Event.DescriptionChanged))
 
     def _without_pending(self, spot: Spot) -> Spot:
         pending, self.pending = self.pending, None
@@ -410,11 +451,26 @@ class TurnSheet(Page):
         """Put the caret, and the playhead, at a word."""
         if event.button() != Qt.MouseButton.LeftButton or not self.turns:
             return
+        if self._open_link(event.position()):
+            return
         keep = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         self.move_caret(self.spot_at(event.position()), keep=keep)
         found = self.word_at_caret()
         if found and not keep:
             self.seek_wanted.emit(found[0].words[found[1]].start_ms)
+
+    def _open_link(self, point: QPointF) -> bool:
+        """Open the address in a note under a point; whether there is one."""
+        left, width = self._beside()
+        place = self.column.at(point.y() + self.verticalScrollBar().value() - TOP)
+        if not width or point.x() < left or place < 0:
+            return False
+        block = self.column.block(place)
+        y = point.y() - self.block_top(place)
+        address = link_at(self.session.project, block.turn, block.uneven, width, point.x() - left, y)
+        if address:
+            QDesktopServices.openUrl(QUrl(address))
+        return bool(address)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Select by dragging."""

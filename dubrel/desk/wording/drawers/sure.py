@@ -13,7 +13,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import ui_font
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.quality import BAND_NAMES, Sureness, most_doubtful, sureness, sureness_by_speaker
+from dubrel.edits.quality import BAND_NAMES, Proofing, Sureness, most_doubtful, sureness, sureness_by_speaker
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project
 from dubrel.text import counted
@@ -142,7 +142,15 @@ class SurePage(DrawerPage):
         """How many there are."""
         rows = self.list.rows
         noun = "word" if self.view.currentData() == "doubts" else "turn"
-        self.summary.setText(counted(len(rows), noun) if rows else "")
+        said = counted(len(rows), noun) if rows else ""
+        if self.view.currentData() == "left" and rows:
+            done = Proofing()
+            for turn in self.session.project.transcript.turns:
+                done = done.with_turn(turn)
+            said += (
+                f"; proofed {done.share:.0%}, {format_length(done.proofed_ms)} of {format_length(done.ms)}"
+            )
+        self.summary.setText(said)
         self.play_all.setEnabled(bool(rows) and not self.desk.without_recording())
 
     def _play_all(self) -> None:
