@@ -132,6 +132,27 @@ def test_sounds_of_other_scripts_and_of_nothing():
     assert likeness("night", "knight") == 1.0 > likeness("night", "boat")
 
 
+def test_a_word_said_twice_sounds_alike_and_two_words_do_not():
+    import json
+
+    from dubrel.finding.repeatsound import sound_alike
+    from dubrel.media.sound import decode_blocks
+    from dubrel.model import Word
+
+    alike = sound_alike(np.concatenate(list(decode_blocks(DEMO / "slow-water-7.opus"))))
+    turns = json.loads((DEMO / "slow-water-7.truth.json").read_text())["turns"]
+    said = {}
+    for turn in turns:
+        for text, start, end in turn["words"]:
+            said.setdefault((turn["speaker"], text.strip(".,?").lower()), []).append(
+                Word(1, text, start, end)
+            )
+    twice = [found[:2] for (_, text), found in said.items() if len(found) > 1 and len(text) > 3]
+    assert len(twice) > 10 and min(alike(a, b) for a, b in twice) > 0.5
+    firsts = [found[0] for (who, text), found in said.items() if who == turns[0]["speaker"] and len(text) > 3]
+    assert np.mean([alike(a, b) < 0.5 for a, b in zip(firsts, firsts[1:])]) > 0.9
+
+
 # -- terms -----------------------------------------------------------------------------
 
 

@@ -114,8 +114,8 @@ class SettingsPage(PaperPage):
     def _wording(self) -> None:
         self._heading("Wording")
         self.fillers, self.masks = QLineEdit(), QLineEdit()
-        self.fillers.setPlaceholderText("Besides those of the language: like, right")
-        self.masks.setPlaceholderText("Words to mask in deliverables; damn* masks all that begin so")
+        self.fillers.setPlaceholderText("like, right, you see")
+        self.masks.setPlaceholderText("blast, damn*")
         for name, field in (("Own fillers", self.fillers), ("Masked words", self.masks)):
             field.setMinimumSize(200, 28)
             field.setMaximumWidth(440)

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from PySide6.QtWidgets import QComboBox
 
 from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
@@ -14,6 +15,7 @@ from dubrel.edits import cleaning, figures
 from dubrel.edits.cleaning import Proposal, cleaned_up
 from dubrel.edits.striking import fillers as struck_fillers
 from dubrel.edits.striking import is_verbatim, reading
+from dubrel.media.cache import is_read, sound_path
 from dubrel.model import Project
 from dubrel.settings import load_settings
 from dubrel.text import counted
@@ -61,7 +63,7 @@ class CleanUpPage(DrawerPage):
         """The proposals of the chosen kind."""
         known = {(row.words, row.text): row.ticked for row in self.list.rows}
         found = []
-        for one in _KINDS[self.kind.currentData()][1](project):
+        for one in self._proposals(project):
             ids = tuple(word.id for word in one.words)
             becomes = "" if one.becomes is None else " ".join(text for text in one.becomes if text)
             row = self.row_of(
@@ -75,6 +77,20 @@ class CleanUpPage(DrawerPage):
                 ticked = known.get((row.words, row.text), row.ticked)
                 found.append(Row(**{**row.__dict__, "ticked": ticked}))
         return found
+
+    def _proposals(self, project: Project) -> list[Proposal]:
+        """What the chosen kind finds; of repeats, the sound says which were really said twice."""
+        kind, recording = self.kind.currentData(), self.session.recording
+        if kind != "repeats" or recording is None or not is_read(recording):
+            return _KINDS[kind][1](project)
+
+        def listen() -> list[Proposal]:
+            from dubrel.finding.repeatsound import sound_alike
+            from dubrel.media.sound import samples_in
+
+            return cleaning.repeats(project, sound_alike(samples_in(sound_path(recording))))
+
+        return beside(listen)
 
     def say_how_many(self) -> None:
         """How many are ticked, and how many are struck already."""
