@@ -7,7 +7,9 @@ letter, a flag or a Devanagari syllable is one character in every script.
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
+from itertools import pairwise
 from typing import Any
 from unicodedata import bidirectional
 
@@ -78,6 +80,120 @@ def graphemes(text: str) -> list[str]:
 def grapheme_count(text: str) -> int:
     """How many characters a reader sees: letters, spaces and punctuation."""
     return len(text) if text.isascii() and "\r\n" not in text else len(_pattern(_GRAPHEME).findall(text))
+
+
+# -- scripts that put no space between words ---------------------------------------------------
+
+_UNSPACED = (
+    r"[\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}\u3000-\u303f\uff01-\uff60ー々]"
+)
+
+
+@lru_cache(maxsize=8192)
+def _is_unspaced(sign: str) -> bool:
+    return _pattern(_UNSPACED).match(sign) is not None
+
+
+def gap(before: str, after: str) -> str:
+    """What stands between two words: a space, or nothing within scripts that put none.
+
+    Examples
+    --------
+    >>> gap("the", "boat"), gap("水門の", "そばで"), gap("水門", "Heron")
+    (' ', '', ' ')
+    """
+    if not before or not after or before[-1] < "\u0e00" or after[0] < "\u0e00":
+        return " "
+    return "" if _is_unspaced(before[-1]) and _is_unspaced(after[0]) else " "
+
+
+def gap_lengths(words: Sequence[str]) -> list[int]:
+    """How many characters stand before each word: 0 before the first."""
+    return [0, *(len(gap(a, b)) for a, b in pairwise(words))][: len(words)]
+
+
+def joined(words: Iterable[str], spaced: Sequence[bool] = ()) -> str:
+    """Words as one text, with spaces where their script has them, and where ``spaced`` says so.
+
+    Examples
+    --------
+    >>> joined(["The", "boat"]), joined(["今日は", "良い", "天気です。"])
+    ('The boat', '今日は良い天気です。')
+    """
+    parts = words if isinstance(words, list | tuple) else list(words)
+    text = " ".join(parts)
+    if text.isascii() or not _has_unspaced(text):
+        return text
+    marks = spaced or (False,) * len(parts)
+    pieces = [parts[0]]
+    for before, one, mark in zip(parts, parts[1:], marks[1:]):
+        pieces += [" " if mark else gap(before, one), one]
+    return "".join(pieces)
+
+
+def _has_unspaced(text: str) -> bool:
+    return _pattern(_UNSPACED).search(text) is not None
+
+
+def word_units(text: str) -> list[str]:
+    """The words of a text; where a script puts no spaces between them, by a library.
+
+    Examples
+    --------
+    >>> word_units("The  boat")
+    ['The', 'boat']
+    >>> word_units("今日は良い天気です。")
+    ['今日は', '良い', '天気です。']
+    """
+    return [unit for unit, _ in spaced_units(text)]
+
+
+def spaced_units(text: str) -> list[tuple[str, bool]]:
+    """The words of a text, each with whether a space stands before it that its script does not ask for.
+
+    Put together again with :func:`joined` and these spaces they are the same text.
+    """
+    tokens = text.split()
+    if text.isascii() or not _has_unspaced(text):
+        return [(token, False) for token in tokens]
+    parser = _unit_parser(_unspaced_language(text))
+    units: list[tuple[str, bool]] = []
+    for token in tokens:
+        asked = not units or gap(units[-1][0], token) == " "
+        units += [(unit, nth == 0 and not asked) for nth, unit in enumerate(_parsed(token, parser))]
+    return units
+
+
+def _parsed(token: str, parser: Any) -> list[str]:
+    """A token's units; never parted where a space would then stand that was not there."""
+    if len(token) < 2 or not _has_unspaced(token):
+        return [token]
+    units: list[str] = []
+    for unit in parser.parse(token):
+        if units and gap(units[-1], unit) == " ":
+            units[-1] += unit
+        else:
+            units.append(unit)
+    return units
+
+
+def _unspaced_language(text: str) -> str:
+    if _pattern(r"[\p{Hiragana}\p{Katakana}]").search(text):
+        return "ja"
+    return "th" if _pattern(r"\p{Thai}").search(text) else "zh"
+
+
+@lru_cache(maxsize=3)
+def _unit_parser(language: str) -> Any:
+    import budoux  # late: most languages do without
+
+    if language == "ja":
+        return budoux.load_default_japanese_parser()
+    return (
+        budoux.load_default_thai_parser()
+        if language == "th"
+        else budoux.load_default_simplified_chinese_parser()
+    )
 
 
 def ends_sentence(word: str) -> bool:

@@ -1,5 +1,6 @@
 """Striking, joining, case, punctuation, word times, pasting: what changes, and what must not."""
 
+import json
 from dataclasses import replace
 
 import pytest
@@ -26,10 +27,11 @@ from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.wording import join_turn, moved_range, replace_range, set_proofed, split_turn
 from dubrel.edits.wordtimes import LEAST_MS, word_edge_moved
 from dubrel.errors import DubrelError
-from dubrel.formats.register import written
+from dubrel.formats.register import read_file, written
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term, Timing
 from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.reading import project_of
+from dubrel.text import word_units
 
 
 def one_turn(text, **known):
@@ -191,6 +193,59 @@ def test_a_paste_longer_than_a_recording_is_refused(three):
         pasted(three, (turn.id, 0), (turn.id, len(turn.text)), "word " * (MOST_WORDS + 1))
 
 
+# -- scripts without spaces ------------------------------------------------------------
+
+JAPANESE = (
+    "1\n00:00:01,000 --> 00:00:05,000\n今日は良い天気です。水門のそばで\nHeronを見ました。 こんにちは 世界\n"
+)
+
+
+@pytest.fixture
+def japanese(tmp_path):
+    path = tmp_path / "ja.srt"
+    path.write_text(JAPANESE)
+    return read_file(path).project
+
+
+def test_japanese_is_written_without_spaces_and_its_words_have_times(japanese):
+    turn = first_turn(japanese)
+    assert turn.text == "今日は良い天気です。水門のそばで Heronを見ました。 こんにちは 世界"
+    assert [word.text for word in turn.words][:4] == ["今日は", "良い", "天気です。", "水門の"]
+    starts = [word.start_ms for word in turn.words]
+    assert starts == sorted(starts) and len(set(starts)) == len(starts)
+    assert written(japanese, ".srt") == JAPANESE
+    value, said = rows_of(json.loads(to_text(japanese)))
+    assert project_of(value) == (japanese, []) and said == []
+
+
+@pytest.mark.parametrize(
+    ("start", "end", "typed", "after"),
+    [
+        (5, 5, "とても", "今日は良いとても天気です。"),  # between two words: both stay as they are
+        (3, 5, "", "今日は天気です。"),  # a whole word goes
+        (4, 4, "さ", "今日は良さい天気です。"),  # inside a word
+        (3, 3, " ", "今日は 良い天気です。"),  # a space that the script does not ask for
+    ],
+)
+def test_japanese_is_edited_by_letter_with_its_times_right(japanese, start, end, typed, after):
+    turn = first_turn(japanese)
+    made = replace_range(japanese, (turn.id, start), (turn.id, end), typed)
+    assert first_turn(made).text.startswith(after)
+    known = {word.text: (word.start_ms, word.end_ms) for word in turn.words}
+    same = [word for word in words(made) if word.text in known]
+    assert len(same) >= len(turn.words) - 1
+    assert all((word.start_ms, word.end_ms) == known[word.text] for word in same)
+
+
+def test_lines_of_japanese_are_counted_without_spaces(japanese):
+    style = replace(DEFAULT_STYLE, max_cpl=16, max_lines=2)
+    made = set_again(japanese, style)
+    lines = [line for one in made.captions.captions for line in caption_lines(made, one)]
+    assert "".join(lines).replace(" ", "") == first_turn(japanese).text.replace(" ", "")
+    assert max(map(len, lines)) <= 16 and max(map(len, lines)) > 10
+    assert word_units("วันนี้อากาศดี") == ["วัน", "นี้", "อากาศ", "ดี"]
+
+
 # -- cleaning up -----------------------------------------------------------------------
 
 
@@ -320,8 +375,6 @@ def test_a_project_keeps_fillers_terms_notes_and_what_changed_since(three):
     project = replace(
         notes.note_changed(query, answered), terms=(Term("Heron", ("hair in",), "boat", (("es", "Garza"),)),)
     )
-    import json
-
     rows, said = rows_of(json.loads(to_text(project)))
     assert project_of(rows) == (project, []) and said == []
 

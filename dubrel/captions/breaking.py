@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import lru_cache
 
-from dubrel.text import ends_clause, ends_sentence, grapheme_count
+from dubrel.text import ends_clause, ends_sentence, gap_lengths, grapheme_count
 
 # words that belong to what follows them: a line should not end with one
 _LEANING = {
@@ -97,12 +97,12 @@ def line_lengths(words: Sequence[str], breaks: Sequence[int]) -> list[int]:
         Places in ``words`` that begin a new line.
     """
     edges = [0, *breaks, len(words)]
-    return [sum(grapheme_count(word) for word in words[a:b]) + (b - a - 1) for a, b in zip(edges, edges[1:])]
+    return [text_length(words[a:b]) for a, b in zip(edges, edges[1:])]
 
 
 def text_length(words: Sequence[str]) -> int:
-    """Graphemes of a caption's text; a line break counts as the space it stands for."""
-    return sum(grapheme_count(word) for word in words) + max(0, len(words) - 1)
+    """Graphemes of a caption's text; a line break counts as what stands between words elsewhere."""
+    return sum(grapheme_count(word) for word in words) + sum(gap_lengths(words))
 
 
 def break_cost(word: str, language: str = "en") -> float:
@@ -141,18 +141,25 @@ def _break_lines(
     words: tuple[str, ...], max_lines: int, max_cpl: int, language: str
 ) -> tuple[int, ...] | None:
     lengths = [grapheme_count(word) for word in words]
-    total = sum(lengths) + len(words) - 1
+    gaps = gap_lengths(words)
+    total = sum(lengths) + sum(gaps)
     if total <= max_cpl or len(words) == 1:
         return ()
     for lines in range(2, max_lines + 1):
-        cost, breaks = _best(words, lengths, lines, max_cpl, (total - lines + 1) / lines, language)
+        cost, breaks = _best(words, lengths, gaps, lines, max_cpl, (total - lines + 1) / lines, language)
         if cost < _UNFIT:
             return breaks
     return None
 
 
 def _best(
-    words: tuple[str, ...], lengths: list[int], lines: int, max_cpl: int, ideal: float, language: str
+    words: tuple[str, ...],
+    lengths: list[int],
+    gaps: list[int],
+    lines: int,
+    max_cpl: int,
+    ideal: float,
+    language: str,
 ) -> tuple[float, tuple[int, ...]]:
     """Cheapest way to set words into exactly so many lines (dynamic programming over line ends)."""
     count = len(words)
@@ -164,9 +171,9 @@ def _best(
         for start in range(line, count):
             if best[start][0] >= _UNFIT:
                 continue
-            length = -1
+            length = -gaps[start]
             for stop in range(start + 1, count + 1):
-                length += lengths[stop - 1] + 1
+                length += lengths[stop - 1] + gaps[stop - 1]
                 if length > max_cpl and stop > start + 1:
                     break
                 cost = best[start][0] + abs(length - ideal)

@@ -15,7 +15,7 @@ from fractions import Fraction
 from dubrel.captions.breaking import break_lines, leans_forward, line_lengths, text_length
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.model import Caption, HouseStyle, Transcript, Turn, Word
-from dubrel.text import ends_clause, ends_sentence, grapheme_count
+from dubrel.text import ends_clause, ends_sentence, gap_lengths, grapheme_count
 from dubrel.timecode import snap_to_frame
 
 _PAUSE_MS = 350
@@ -181,14 +181,15 @@ def _runs(
     count = len(words)
     costs, cames = [0.0] + [float("inf")] * count, [0] * (count + 1)
     lengths = [grapheme_count(word.text) for word in words]
+    gaps = gap_lengths([word.text for word in words])
     naming = grapheme_count(with_name(name, ""))
     endings = [_end_cost(words, k, language) for k in range(count)]
     capacity = style.max_lines * style.max_cpl + style.max_lines - 1
     for start in range(count):
         named = style.shows_name(changed and start == 0)
-        length, inner = -1 + naming * named, 0.0
+        length, inner = naming * named - gaps[start], 0.0
         for stop in range(start + 1, count + 1):
-            length += lengths[stop - 1] + 1
+            length += lengths[stop - 1] + gaps[stop - 1]
             span = words[stop - 1].end_ms - words[start].start_ms
             if stop > start + 1:
                 inner += _inner_cost(words, stop - 2)

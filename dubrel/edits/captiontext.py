@@ -9,7 +9,7 @@ from dubrel.captions.breaking import text_length
 from dubrel.captions.marks import shown_word
 from dubrel.edits.index import name_of, track_index, words_with
 from dubrel.model import Caption, CaptionTrack, Project, Word
-from dubrel.text import reads_rtl
+from dubrel.text import gap_lengths, joined, reads_rtl
 
 
 @dataclass(frozen=True)
@@ -57,16 +57,25 @@ def text_of(project: Project, track: CaptionTrack, caption: Caption) -> CaptionT
     texts = [
         [_shown(project, caption, word) if word.id in marked else word.text for word in row] for row in rows
     ]
-    lines = tuple(map(" ".join, texts))
+    lines = tuple(joined(shown, [word.spaced for word in row]) for shown, row in zip(texts, rows))
     pieces: tuple[tuple[tuple[str, str], ...], ...] = ()
     if caption.styled:
         style = dict(caption.styled)
         pieces = tuple(
-            tuple((text, style.get(word.id, "")) for text, word in zip(shown, row))
+            tuple(
+                (before + text, style.get(word.id, ""))
+                for before, text, word in zip(_gaps(shown, row), shown, row)
+            )
             for shown, row in zip(texts, rows)
         )
     speakers = tuple(name_of(project, row[0].id) for row in rows)
     return CaptionText(lines, speakers, _rtl(lines, track), pieces)
+
+
+def _gaps(shown: list[str], row: list[Word]) -> list[str]:
+    """What stands before each word of a line."""
+    known = zip(gap_lengths(shown), row)
+    return [" " if count or (word.spaced and nth) else "" for nth, (count, word) in enumerate(known)]
 
 
 def _shown(project: Project, caption: Caption, word: Word) -> str:

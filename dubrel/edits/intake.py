@@ -19,7 +19,7 @@ from dubrel.model import (
     Turn,
     Word,
 )
-from dubrel.text import ends_sentence
+from dubrel.text import ends_sentence, spaced_units
 
 SENTENCE_PAUSE_MS = 500
 LONG_PAUSE_MS = 2000
@@ -246,17 +246,17 @@ def _cue_caption(cue: Cue, caption_id: int, rows: Sequence[tuple[int, tuple[Word
 
 def _cue_rows(cue: Cue, next_id: int) -> list[tuple[int, tuple[Word, ...]]]:
     """The lines that hold words, with their places; all words share the time by their lengths."""
-    lines = [(place, tokens) for place, line in enumerate(cue.lines) if (tokens := line.split())]
-    total = sum(len(token) for _, tokens in lines for token in tokens)
+    lines = [(place, tokens) for place, line in enumerate(cue.lines) if (tokens := spaced_units(line))]
+    total = sum(len(token) for _, tokens in lines for token, _ in tokens)
     span, done, count = cue.end_ms - cue.start_ms, 0, 0
     rows = []
     for place, tokens in lines:
         row = []
-        for token in tokens:
+        for token, spaced in tokens:
             start = cue.start_ms + span * done // total
             done += len(token)
             end = cue.start_ms + span * done // total
-            row.append(Word(next_id + count, token, start, end, timing=Timing.SPREAD))
+            row.append(Word(next_id + count, token, start, end, timing=Timing.SPREAD, spaced=spaced))
             count += 1
         rows.append((place, tuple(row)))
     return rows

@@ -15,10 +15,10 @@ from itertools import groupby
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.follow import words_followed
 from dubrel.edits.index import turn_place
-from dubrel.edits.wording import in_slots, replace_range, with_turns
+from dubrel.edits.wording import in_slots, replace_range, with_spaces, with_turns
 from dubrel.errors import DubrelError
 from dubrel.model import Project, Timing, Turn, Word
-from dubrel.text import bare_word
+from dubrel.text import bare_word, spaced_units
 from dubrel.textpairs import pair_words
 
 MOST_WORDS = 60_000
@@ -47,6 +47,7 @@ def cleaned(text: str) -> str:
 class _Token:
     text: str
     begins: bool  # a paragraph
+    spaced: bool = False
 
 
 def pasted(project: Project, first: tuple[int, int], last: tuple[int, int], text: str) -> Project:
@@ -101,7 +102,10 @@ def _whole_words(turns: Sequence[Turn], begin: int, end: int) -> tuple[int, int,
 def _tokens(text: str) -> list[_Token]:
     found: list[_Token] = []
     for paragraph in _PARAGRAPH.split(text):
-        found += [_Token(token, nth == 0 and bool(found)) for nth, token in enumerate(paragraph.split())]
+        found += [
+            _Token(text, nth == 0 and bool(found), spaced)
+            for nth, (text, spaced) in enumerate(spaced_units(paragraph))
+        ]
     return found
 
 
@@ -127,6 +131,7 @@ def _matched(
             nth, word = old[ours[0]]
             token = tokens[theirs[0]]
             kept = word if word.text == token.text else replace(word, text=token.text, doubt=0.0)
+            kept = kept if kept.spaced == token.spaced else replace(kept, spaced=token.spaced)
             rows.append((nth, kept, token.begins))
         elif theirs:
             fresh = [tokens[k] for k in theirs]
@@ -145,6 +150,7 @@ def _matched(
                 )
                 places = [place] * len(words)
             next_id += max(0, len(words) - len(ours))
+            words = with_spaces(words, [one.spaced for one in fresh])
             rows += [(nth, word, one.begins) for nth, word, one in zip(places, words, fresh)]
     return rows, next_id
 

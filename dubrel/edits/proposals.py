@@ -8,6 +8,7 @@ from itertools import groupby
 
 from dubrel.edits.speakers import assign_speakers
 from dubrel.model import Project
+from dubrel.text import joined
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ def proposals(present: Project, proposed: Project) -> list[Proposal]:
                     words[0].start_ms,
                     words[-1].end_ms,
                     tuple(word.id for word in words),
-                    " ".join(word.text for word in words),
+                    joined([word.text for word in words]),
                     now,
                     turn.speaker,
                 )

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from dubrel.edits.index import turn_place
 from dubrel.edits.wording import replace_range, replace_text, with_turns
 from dubrel.model import HeardWord, Project, Timing, Turn
+from dubrel.text import joined
 
 
 @dataclass(frozen=True)
@@ -39,7 +40,7 @@ class Difference:
     @property
     def text(self) -> str:
         """The other reading."""
-        return " ".join(word.text for word in self.theirs)
+        return joined([word.text for word in self.theirs])
 
 
 def differences(

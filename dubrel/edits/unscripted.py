@@ -10,6 +10,7 @@ from dubrel.edits.intake import add_heard
 from dubrel.edits.notes import anchor
 from dubrel.edits.wording import replace_text
 from dubrel.model import HeardWord, Note, Project, Timing
+from dubrel.text import joined, word_units
 
 KIND = "Not in the script"
 _APART_MS = 1500
@@ -35,7 +36,7 @@ def with_unscripted(project: Project, extra: Sequence[HeardWord]) -> Project:
             project.next_id + k,
             run[0].start_ms,
             KIND,
-            " ".join(word.text for word in run),
+            joined([word.text for word in run]),
             anchor(project, run[0].start_ms),
         )
         for k, run in enumerate(runs)
@@ -74,7 +75,7 @@ def take_in(project: Project, note_id: int) -> tuple[Project, int]:
     turn = turn_of(project, note.words[0]) if note.words else None
     if turn is None:
         said = [
-            HeardWord(one, note.start_ms, note.start_ms, timing=Timing.TYPED) for one in note.text.split()
+            HeardWord(one, note.start_ms, note.start_ms, timing=Timing.TYPED) for one in word_units(note.text)
         ]
         return add_heard(rest, said), first
     place = turn.index_of[note.words[0]]

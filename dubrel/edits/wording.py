@@ -15,6 +15,7 @@ from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.follow import words_followed
 from dubrel.edits.index import turn_place
 from dubrel.model import Project, Timing, Turn, Word
+from dubrel.text import spaced_units
 
 
 def with_turns(project: Project, start: int, stop: int, *turns: Turn) -> Project:
@@ -47,32 +48,63 @@ def replace_text(project: Project, turn_id: int, start: int, end: int, text: str
         range(len(turn.words)), start, key=lambda k: turn.offsets[k] + len(turn.words[k].text)
     )
     last = bisect_right(turn.offsets, end)
+    first, last = _touched(turn, first, last, start, end, text)
     old = turn.words[first:last]
     if old:
         tail = turn.offsets[last - 1] + len(old[-1].text)
         fragment = turn.text[turn.offsets[first] : start] + text + turn.text[end:tail]
     else:
         fragment = text
-    return _replace_words(project, place, first, last, fragment.split())
+    return _replace_words(project, place, first, last, spaced_units(fragment))
 
 
-def _replace_words(project: Project, place: int, first: int, last: int, tokens: list[str]) -> Project:
+def _touched(turn: Turn, first: int, last: int, start: int, end: int, text: str) -> tuple[int, int]:
+    """The words that a change really touches where no space stands between words.
+
+    What is written between two words belongs to the first of them; what is
+    deleted between two words touches neither.
+    """
+    if first + 1 < last and turn.offsets[first + 1] == start and not text:
+        first += 1  # the change begins where a word without a space before it begins
+    if (
+        first < last - 1
+        and not text[-1:].isspace()
+        and turn.offsets[last - 1] == end == turn.offsets[last - 2] + len(turn.words[last - 2].text)
+    ):
+        last -= 1
+    return first, last
+
+
+def _replace_words(
+    project: Project, place: int, first: int, last: int, units: list[tuple[str, bool]]
+) -> Project:
     turn = project.transcript.turns[place]
-    while first < last and tokens and turn.words[first].text == tokens[0]:
-        first, tokens = first + 1, tokens[1:]
-    while first < last and tokens and turn.words[last - 1].text == tokens[-1]:
-        last, tokens = last - 1, tokens[:-1]
+    while first < last and units and _says(turn.words[first], units[0]):
+        first, units = first + 1, units[1:]
+    while first < last and units and _says(turn.words[last - 1], units[-1]):
+        last, units = last - 1, units[:-1]
+    tokens = [text for text, _ in units]
     old = turn.words[first:last]
     if not old and not tokens:
         return project
     after = project.transcript.turns[place + 1] if place + 1 < len(project.transcript.turns) else None
     fresh = project.next_id
     new = in_slots(old, tokens, fresh) if old else _insert(turn, first, tokens, fresh, after)
+    new = with_spaces(new, [spaced for _, spaced in units])
     extra = max(0, len(new) - len(old))
     words = (*turn.words[:first], *new, *turn.words[last:])
     turns = (replace(turn, words=words),) if words else ()
     made = with_turns(project, place, place + 1, *turns)
     return words_followed(project, replace(made, next_id=project.next_id + extra))
+
+
+def _says(word: Word, unit: tuple[str, bool]) -> bool:
+    return word.text == unit[0] and word.spaced == unit[1]
+
+
+def with_spaces(words: list[Word], spaced: list[bool]) -> list[Word]:
+    """Words with the spaces before them that their script does not ask for."""
+    return [word if word.spaced == one else replace(word, spaced=one) for word, one in zip(words, spaced)]
 
 
 def in_slots(old: tuple[Word, ...], tokens: list[str], next_id: int) -> list[Word]:
@@ -272,8 +304,11 @@ def _put_at(project: Project, goal: tuple[int, int], text: str) -> Project:
     """Words at a place: it is moved to the nearest border between two words."""
     turn = project.transcript.turns[turn_place(project, goal[0])]
     at = goal[1]
-    if 0 < at < len(turn.text) and turn.text[at - 1] != " " and turn.text[at] != " ":
-        at = turn.text.rfind(" ", 0, at) + 1
+    inside = bisect_right(turn.offsets, at) - 1
+    if 0 < at < len(turn.text) and turn.offsets[inside] < at < turn.offsets[inside] + len(
+        turn.words[inside].text
+    ):
+        at = turn.offsets[inside]
     return replace_text(project, goal[0], at, at, f" {text} ")
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 
-from dubrel.model import Project, Word
+from dubrel.model import Project, Word, text_of_words
 
 _AROUND = 4  # words shown before and after
 _JOINED = 2  # passages with so few words between them are one
@@ -72,4 +72,4 @@ def _passage(before: Sequence[Word], after: Sequence[Word], a: int, b: int, c: i
 
 
 def _said(words: Sequence[Word]) -> str:
-    return " ".join(word.text for word in words)
+    return text_of_words(list(words))

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-from dubrel.model import Project, Turn, Word
+from dubrel.model import Project, Turn, Word, text_of_words
 from dubrel.text import ends_clause, ends_sentence
 
 _LONG = 40  # words after which a sentence without an end is cut where it may be
@@ -77,8 +77,8 @@ def _cut(turn: Turn) -> Iterator[Sentence]:
 
 
 def _made(turn: Turn, run: list[Word]) -> Iterator[Sentence]:
-    shown = [word.text for word in run if not word.struck]
+    shown = [word for word in run if not word.struck]
     if shown:
         ids = tuple(word.id for word in run)
         end = max(word.end_ms for word in run)
-        yield Sentence(" ".join(shown), ids, turn.id, turn.speaker, run[0].start_ms, end)
+        yield Sentence(text_of_words(shown), ids, turn.id, turn.speaker, run[0].start_ms, end)

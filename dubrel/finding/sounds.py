@@ -15,7 +15,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from dubrel.model import Project, Turn, Word
+from dubrel.model import Project, Turn, Word, text_of_words
 from dubrel.speech.pronounce import phones_of, spoken_forms
 from dubrel.text import bare_word
 
@@ -90,7 +90,7 @@ class Alike:
     @property
     def text(self) -> str:
         """What is written there."""
-        return " ".join(word.text for word in self.words)
+        return text_of_words(self.words)
 
 
 class SoundIndex:

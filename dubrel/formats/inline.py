@@ -12,6 +12,8 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
+from dubrel.text import word_units
+
 _TOKEN = re.compile(
     r"</?(?P<tag>[A-Za-z]{1,8})(?P<more>[\s.][^<>]*)?/?>"
     r"|(?P<clock><\d{1,3}:[\d:.]{1,14}>)"
@@ -53,9 +55,11 @@ class Row:
 
     def word_styles(self) -> list[str]:
         """The style of each word."""
-        found = []
-        for word in re.finditer(r"\S+", self.text):
-            styles = self.styles[word.start() : word.end()]
+        found, at = [], 0
+        for unit in word_units(self.text):
+            at = self.text.index(unit, at)
+            styles = self.styles[at : at + len(unit)]
+            at += len(unit)
             found.append("".join(sorted(set("".join(styles)))) if styles else "")
         return found
 
@@ -207,20 +211,24 @@ class _Reader:
 
 
 def marked(pieces: Sequence[tuple[str, str]], escape=lambda text: text) -> str:
-    """Words with their styles as text with tags.
+    """Words, each with the space before it, and their styles as text with tags.
 
     Examples
     --------
-    >>> marked([("So", ""), ("very", "i"), ("old.", "i")])
+    >>> marked([("So", ""), (" very", "i"), (" old.", "i")])
     'So <i>very old.</i>'
     """
-    runs: list[tuple[str, list[str]]] = []
+    runs: list[tuple[str, str]] = []
     for text, style in pieces:
         if runs and runs[-1][0] == style:
-            runs[-1][1].append(escape(text))
+            runs[-1] = (style, runs[-1][1] + escape(text))
         else:
-            runs.append((style, [escape(text)]))
-    return " ".join(_wrapped(" ".join(texts), style) for style, texts in runs)
+            runs.append((style, escape(text)))
+    said = []
+    for style, text in runs:
+        bare = text.lstrip(" ")
+        said.append(" " * (len(text) - len(bare)) + _wrapped(bare, style))
+    return "".join(said)
 
 
 def _wrapped(text: str, style: str) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from dubrel.edits.voices import shown_name
-from dubrel.model import Project
+from dubrel.model import Project, text_of_words
 
 OPTIONS = {"names": ("change", "always", "never")}
 
@@ -20,7 +20,7 @@ def write(project: Project, options: Mapping[str, str]) -> str:
     one_alone = len(transcript.speakers) == 1 and not transcript.speakers[0].name
     wanted = "never" if one_alone else options.get("names", OPTIONS["names"][0])
     for turn in transcript.turns:
-        text = " ".join(word.text for word in turn.words if not word.struck)
+        text = text_of_words([word for word in turn.words if not word.struck])
         if not text:
             continue
         named = wanted == "always" or (wanted == "change" and turn.speaker != before)

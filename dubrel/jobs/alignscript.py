@@ -18,7 +18,7 @@ from dubrel.speech.builtin import BuiltinRecogniser
 from dubrel.speech.cleaning import prepared
 from dubrel.speech.scriptalign import ScriptAlignment, line_up
 from dubrel.speech.synthscript import align_by_synthesis
-from dubrel.text import detect_language, language_name
+from dubrel.text import detect_language, language_name, word_units
 
 _HEARING = 0.85
 _SAMPLED = 5
@@ -47,7 +47,7 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     """
     pace = Pace()
     speech = [piece for piece in pieces if piece.kind is Kind.SPEECH]
-    words = [word for piece in speech for word in piece.text.split()]
+    words = [word for piece in speech for word in word_units(piece.text)]
     language = language or detect_language(" ".join(words)) or "en"
     way = _by_hearing if language.split("-")[0] == "en" else _by_speaking
     found = None
@@ -127,7 +127,7 @@ def _turns(
     ids = {name: f"s{number}" for number, name in enumerate(names, 1)}
     turns, at = [], 0
     for piece in speech:
-        count = len(piece.text.split())
+        count = len(word_units(piece.text))
         turns.append(HeardTurn(tuple(words[at : at + count]), ids.get(piece.speaker)))
         at += count
     return tuple(turns), tuple(Speaker(one, name) for name, one in ids.items())

@@ -11,7 +11,7 @@ from dubrel.model.media import Media
 from dubrel.model.project import Note, Project, Term
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
-from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word
+from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
 
 __all__ = [
     "Audit",
@@ -36,4 +36,5 @@ __all__ = [
     "Transcript",
     "Turn",
     "Word",
+    "text_of_words",
 ]

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
+from itertools import accumulate
+
+from dubrel.text import gap_lengths, joined
 
 
 class Timing(StrEnum):
@@ -45,6 +49,8 @@ class Word:
     filler : bool
         A hesitation, a repeat or a false start: struck in a clean reading,
         kept in a verbatim one.
+    spaced : bool
+        A space stands before it although its script puts none between words.
     """
 
     id: int
@@ -57,6 +63,12 @@ class Word:
     also: str | None = None
     sure: float = 1.0
     filler: bool = False
+    spaced: bool = False
+
+
+def text_of_words(words: Sequence[Word]) -> str:
+    """Words as they are written one after the other."""
+    return joined([word.text for word in words], [word.spaced for word in words])
 
 
 @dataclass(frozen=True)
@@ -112,17 +124,17 @@ class Turn:
 
     @cached_property
     def text(self) -> str:
-        """The words, one space between them."""
-        return " ".join(word.text for word in self.words)
+        """The words, a space between them where their script has one."""
+        return text_of_words(self.words)
 
     @cached_property
     def offsets(self) -> tuple[int, ...]:
         """Where each word begins in ``text``."""
-        found, at = [], 0
-        for word in self.words:
-            found.append(at)
-            at += len(word.text) + 1
-        return tuple(found)
+        texts = [word.text for word in self.words]
+        if len(self.text) == sum(map(len, texts)) + len(texts) - 1:
+            return tuple(accumulate((len(text) + 1 for text in texts[:-1]), initial=0)) if texts else ()
+        gaps = [max(one, word.spaced) for one, word in zip(gap_lengths(texts), self.words)]
+        return tuple(accumulate((len(a) + g for a, g in zip(texts[:-1], gaps[1:])), initial=0))
 
     @cached_property
     def others_ms(self) -> dict[str, int]:

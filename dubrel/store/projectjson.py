@@ -43,7 +43,7 @@ def dumps(value: Any) -> str:
 def word_row(word: Word) -> list[Any]:
     """One word."""
     known = [word.id, word.text, word.start_ms, word.end_ms, round(word.doubt, 4), word.timing.value]
-    return [*known, word.struck + 2 * word.filler, word.also, round(word.sure, 3)]
+    return [*known, word.struck + 2 * word.filler + 4 * word.spaced, word.also, round(word.sure, 3)]
 
 
 def turn_head(turn: Turn) -> list[Any]:
@@ -139,6 +139,7 @@ def _columns(words: Sequence[Word]) -> str:
         "timing": (word.timing.value for word in words),
         "struck": (word.id for word in words if word.struck),
         "filler": (word.id for word in words if word.filler),
+        "spaced": (word.id for word in words if word.spaced),
         "also": ([word.id, word.also] for word in words if word.also),
         "sure": ([word.id, round(word.sure, 3)] for word in words if word.sure < 1),
     }
@@ -221,12 +222,18 @@ def _marks(rest: list[Any]) -> list[Any]:
 
 
 def _word_rows(columns: Any, lists: list[list[Any]]) -> list[list[Any]]:
-    struck, filler = (
-        {one for one in _list_of(columns, name) if isinstance(one, int)} for name in ("struck", "filler")
+    struck, filler, spaced = (
+        {one for one in _list_of(columns, name) if isinstance(one, int)}
+        for name in ("struck", "filler", "spaced")
     )
     also, sure = _pairs(columns, "also"), _pairs(columns, "sure")
     return [
-        [*row, (row[0] in struck) + 2 * (row[0] in filler), also.get(row[0]), sure.get(row[0], 1.0)]
+        [
+            *row,
+            (row[0] in struck) + 2 * (row[0] in filler) + 4 * (row[0] in spaced),
+            also.get(row[0]),
+            sure.get(row[0], 1.0),
+        ]
         if isinstance(row[0], int)
         else [*row, False, None, 1.0]
         for row in zip(*lists, strict=False)

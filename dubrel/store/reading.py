@@ -463,10 +463,10 @@ class _Reader:
         return tuple(found.values())
 
 
-def _struck(mark: Any, also: str | None, sure: float) -> tuple[bool, str | None, float, bool]:
-    """What stands behind the times of a word: 1 is struck, 2 a filler, 3 both."""
-    known = int(mark) if mark in (True, False, 2, 3) else 0
-    return known % 2 == 1, also, sure, known >= 2
+def _struck(mark: Any, also: str | None, sure: float) -> tuple[bool, str | None, float, bool, bool]:
+    """What stands behind the times of a word: 1 is struck, 2 a filler, 4 spaced, or a sum of these."""
+    known = mark if type(mark) in (int, bool) and 0 <= mark < 8 else 0
+    return known & 1 > 0, also, sure, known & 2 > 0, known & 4 > 0
 
 
 def _first_free(rows: Rows) -> int:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import (
@@ -21,6 +20,7 @@ from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.sheet.margins import link_at, paint_left_margin, paint_right_margin, remarks_height
 from dubrel.desk.sheet.page import TOP, Page
+from dubrel.desk.sheet.spots import Held, Spot
 from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, TurnBlock
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
@@ -35,29 +35,6 @@ from dubrel.timecode import format_clock
 
 MARGIN, LEFT, RIGHT = 22, 144, 168
 MOST_MEASURE = 500
-
-
-@dataclass(frozen=True, order=True)
-class Spot:
-    """A place in the transcript: which turn, and which character of what it shows."""
-
-    turn: int
-    place: int
-
-
-@dataclass(frozen=True)
-class _Held:
-    """A spot by ids: it stays in its word whatever is done elsewhere.
-
-    ``inside`` is where in the word; ``shift`` whether a space that parts no
-    words yet stands before it.
-    """
-
-    turn: int
-    place: int
-    word: int | None
-    inside: int
-    shift: int
 
 
 @guarded
@@ -79,7 +56,7 @@ class TurnSheet(Page):
         self._style: PageStyle | None = None
         super().__init__(desk.theme, parent)
         self.desk, self.session = desk, desk.session
-        self._known: dict[str, tuple[object, _Held | None, Spot | None]] = {}
+        self._known: dict[str, tuple[object, Held | None, Spot | None]] = {}
         self.preedit = ""
         self.threshold = DOUBTFUL
         self.voices = False
@@ -136,7 +113,7 @@ class TurnSheet(Page):
             at = bisect_right(turn.offsets, spot.place - shift) - 1
             word = turn.words[at].id if at >= 0 else None
             inside = spot.place - shift - turn.offsets[at] if at >= 0 else 0
-            held = _Held(turn.id, spot.place, word, inside, shift)
+            held = Held(turn.id, spot.place, word, inside, shift)
         self._known[name] = (self.session.project.transcript.turns, held, spot)
 
     def _spot(self, name: str) -> Spot | None:
@@ -146,7 +123,7 @@ class TurnSheet(Page):
             self._known[name] = (self.session.project.transcript.turns, held, spot)
         return spot
 
-    def _found(self, name: str, held: _Held | None, spot: Spot | None) -> Spot | None:
+    def _found(self, name: str, held: Held | None, spot: Spot | None) -> Spot | None:
         """Where a spot is after the turns became others."""
         project = self.session.project
         if held is None:

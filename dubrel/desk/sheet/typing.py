@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt
@@ -15,6 +16,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.wording import join_turn, moved_range, replace_range, split_turn
 from dubrel.errors import DubrelError
+from dubrel.text import gap, joined
 
 _SHORT = 60  # letters of a paste that is as good as typed
 _SK = QKeySequence.StandardKey
@@ -23,7 +25,7 @@ _HELD = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
 def _settled(text: str) -> int:
     """How long a text is once its white space is what parts words."""
-    return len(" ".join(text.split()))
+    return len(joined(text.split()))
 
 
 @guarded
@@ -117,12 +119,13 @@ class TypingSheet(TurnSheet):
         return self._stepped(at, moved, step, block)
 
     def _word(self, step: int) -> Spot:
-        text, at = self.block_at_spot(self.caret).text, self.caret.place
-        if step > 0 and at < len(text):
-            after = text.find(" ", at)
-            return Spot(self.caret.turn, len(text) if after < 0 else after + 1)
+        block, at = self.block_at_spot(self.caret), self.caret.place
+        starts = [block.span(place)[0] for place in range(len(block.turn.words))]
+        if step > 0 and at < len(block.text):
+            after = bisect_right(starts, at)
+            return Spot(self.caret.turn, starts[after] if after < len(starts) else len(block.text))
         if step < 0 and at > 0:
-            return Spot(self.caret.turn, text.rfind(" ", 0, at - 1) + 1)
+            return Spot(self.caret.turn, starts[max(0, bisect_left(starts, at) - 1)])
         return self._neighbour(step)
 
     def _stepped(self, at: int, moved: int, step: int, block) -> Spot:
@@ -205,7 +208,7 @@ class TypingSheet(TurnSheet):
             if not tail or tail.startswith(" "):  # as in any editor, the caret stands after a space
                 self.pending = Spot(first.turn, place)
                 self.rebuild(first.turn)
-            place += 1
+            place += len(gap(head.rstrip(), tail.lstrip())) if tail.strip() else 1
         self.caret = self.anchor = Spot(first.turn, place)
         self.move_caret(self.caret)
 

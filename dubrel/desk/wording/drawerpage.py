@@ -15,7 +15,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label
 from dubrel.desk.wording.rows import Row, RowList
 from dubrel.edits.index import turn_of, turn_place, word_with
-from dubrel.model import Project
+from dubrel.model import Project, text_of_words
 
 _AROUND_MS = 400
 _REST_MS = 300
@@ -144,7 +144,7 @@ class DrawerPage(QWidget):
             return None
         places = [turn.index_of[one] for one in words if one in turn.index_of]
         first, last = min(places), max(places)
-        text = " ".join(word.text for word in turn.words[first : last + 1])
+        text = text_of_words(turn.words[first : last + 1])
         lead = "".join(f"{word.text} " for word in turn.words[max(0, first - _AROUND_WORDS) : first])
         trail = "".join(f" {word.text}" for word in turn.words[last + 1 : last + 1 + 2 * _AROUND_WORDS])
         row = {"text": text, "lead": lead, "trail": trail}
