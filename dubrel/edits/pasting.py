@@ -215,7 +215,9 @@ def _put(
 ) -> Project:
     """The rows as turns: those that were, cut where a paragraph begins."""
     made: list[Turn] = []
-    for nth, run in groupby(_rising(rows), lambda row: row[0]):
+    following = project.transcript.turns[stop + 1 : stop + 2]
+    latest = following[0].start_ms if following else None
+    for nth, run in groupby(_rising(rows, latest), lambda row: row[0]):
         pieces: list[list[Word]] = []
         for place, (_, word, begins) in enumerate(run):
             if place == 0 or (begins and pieces[-1]):
@@ -229,11 +231,13 @@ def _put(
     return speakers_followed(project, words_followed(project, became))
 
 
-def _rising(rows: Sequence[_Row]) -> Iterator[_Row]:
-    """The rows with the number of their turn never falling, their times in order."""
+def _rising(rows: Sequence[_Row], latest: int | None) -> Iterator[_Row]:
+    """The rows with the number of their turn never falling, their times in order and before the next turn."""
     turn = at = 0
     for nth, word, begins in rows:
         turn = max(turn, nth)
+        if latest is not None and word.start_ms > latest:
+            word = replace(word, start_ms=latest, end_ms=max(latest, min(word.end_ms, latest)))
         if word.start_ms < at:
             word = replace(word, start_ms=at, end_ms=max(at, word.end_ms))
         at = word.start_ms

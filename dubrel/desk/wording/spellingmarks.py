@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from concurrent.futures import Future
+from functools import partial
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.aside import aside
@@ -9,7 +13,18 @@ from dubrel.desk.shell.session import Session
 from dubrel.keptterms import kept_terms
 from dubrel.model import Turn
 
-_REST_MS = 250  # the first frame shows the text, a later one the marks
+if TYPE_CHECKING:
+    from dubrel.finding.spelling import Spelling
+
+_REST_MS, _POLL_MS = 250, 50  # the first frame shows the text, a later one the marks
+
+
+def _loaded(language: str, own: tuple[str, ...]) -> Spelling:
+    from dubrel.finding.spelling import Spelling  # late: beside the interface
+
+    made = Spelling(language, own)
+    made.knows("boat")
+    return made
 
 
 class SpellingMarks(QObject):
@@ -24,16 +39,17 @@ class SpellingMarks(QObject):
     """
 
     changed = Signal()
-    _loaded = Signal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
         self.on = True
-        self._spelling: object = None
+        self._spelling: Spelling | None = None
         self._language: str | None = None
         self._marks: dict[int, tuple[Turn, frozenset[int]]] = {}
-        self._loaded.connect(self._take)
+        self._loading: Future[Spelling] | None = None
+        self._poll = QTimer(self, interval=_POLL_MS)
+        self._poll.timeout.connect(self._take)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._load)
         session.changed.connect(self._on_changed)
@@ -56,22 +72,18 @@ class SpellingMarks(QObject):
 
     def _load(self) -> None:
         language = self._language = self.session.project.transcript.language
-        own = self._own()
+        self._loading = aside(partial(_loaded, language, tuple(self._own())))
+        self._poll.start()
 
-        def load() -> None:
-            from dubrel.finding.spelling import Spelling  # late: beside the interface
-
-            made = Spelling(language, own)
-            made.knows("boat")
-            self._loaded.emit((language, made))
-
-        aside(load)
-
-    def _take(self, loaded: tuple[str, object]) -> None:
-        if loaded[0] == self._language:
-            self._spelling = loaded[1]
-            self._marks.clear()
-            self.changed.emit()
+    def _take(self) -> None:
+        """Have the dictionary once it is loaded; nothing of this object is touched by the thread."""
+        if self._loading is None or not self._loading.done():
+            return
+        self._poll.stop()
+        loading, self._loading = self._loading, None
+        self._spelling = loading.result()
+        self._marks.clear()
+        self.changed.emit()
 
     def terms_changed(self) -> None:
         """Names or terms are others."""
@@ -81,11 +93,11 @@ class SpellingMarks(QObject):
     @property
     def there(self) -> bool:
         """Whether there is a dictionary of the project's language."""
-        return self._spelling is not None and self._spelling.there  # type: ignore[attr-defined]
+        return self._spelling is not None and self._spelling.there
 
     def knows(self, text: str) -> bool:
         """Whether a word is spelt right, as far as is known."""
-        return self._spelling is None or self._spelling.knows(text)  # type: ignore[attr-defined]
+        return self._spelling is None or self._spelling.knows(text)
 
     def marked(self, turn: Turn) -> frozenset[int]:
         """Places of the words of a turn that are not spelt right."""
@@ -104,4 +116,4 @@ class SpellingMarks(QObject):
 
     def suggestions(self, text: str) -> list[str]:
         """What may have been meant."""
-        return self._spelling.suggestions(text) if self._spelling is not None else []  # type: ignore[attr-defined]
+        return self._spelling.suggestions(text) if self._spelling is not None else []
