@@ -91,6 +91,10 @@ def _replace_words(
     fresh = project.next_id
     new = in_slots(old, tokens, fresh) if old else _insert(turn, first, tokens, fresh, after)
     new = with_spaces(new, [spaced for _, spaced in units])
+    following = turn.words[last].start_ms if last < len(turn.words) else after.start_ms if after else None
+    if following is not None:  # where turns overlap, what is said next still begins later
+        new = [word if word.start_ms <= following else replace(word, start_ms=following) for word in new]
+        new = [word if word.start_ms <= word.end_ms else replace(word, end_ms=word.start_ms) for word in new]
     extra = max(0, len(new) - len(old))
     words = (*turn.words[:first], *new, *turn.words[last:])
     turns = (replace(turn, words=words),) if words else ()
