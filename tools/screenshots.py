@@ -71,11 +71,34 @@ def main() -> None:
     finder.grab().save(str(OUT / "commands.png"))
     finder.close()
     _menus(window)
+    _drawer(window)
     _safety(window)
     _proposals(window)
     _audit(window)
     sys.stdout.flush()
     os._exit(0)
+
+
+def _drawer(window: MainWindow) -> None:
+    """Lists under the sheet: find and replace, how sure it is."""
+    window.filing.open_path(demo_folder() / PODCAST)
+    QTest.qWait(2500)
+    window.commands.run("go_wording")
+    window.commands.run("find_words")
+    drawer = window.rooms["wording"].pull_out  # type: ignore[attr-defined]
+    find = drawer.page("find")
+    find.field.setText("boat")
+    find.whole.setChecked(True)
+    find.becomes.setText("barge")
+    QTest.qWait(600)
+    find.list.setCurrentIndex(find.list.model().index(1, 0))
+    window.say("")
+    QTest.qWait(300)
+    window.grab().save(str(OUT / "find.png"))
+    window.commands.run("how_sure")
+    QTest.qWait(500)
+    window.grab().save(str(OUT / "sure.png"))
+    drawer.close_drawer()
 
 
 def _proposals(window: MainWindow) -> None:
