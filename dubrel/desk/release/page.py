@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QCheckBox,
     QComboBox,
     QHBoxLayout,
@@ -94,9 +95,9 @@ class ReleasePage(PaperPage):
         box.addStretch(1)
         return box
 
-    def _readings(self) -> QHBoxLayout:
+    def _readings(self) -> QBoxLayout:
         """What holds for every form: clean or verbatim, and what is masked."""
-        row = QHBoxLayout()
+        row = self.beside(8)
         self.reading, self.masks, self.who = QComboBox(), QComboBox(), QComboBox()
         for text, value in (
             ("Fillers as on the sheet", ""),

@@ -62,9 +62,9 @@ class DrawerPage(QWidget):
         self.list.removed.connect(self.remove_row)
         self.list.ticks_changed.connect(self.say_how_many)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
-        self._rest.timeout.connect(lambda: self.refresh() if self.isVisible() else None)
+        self._rest.timeout.connect(self._refresh_now)
         self._stale, self._listing = True, False
-        self.session.changed.connect(lambda _change: self._on_changed())
+        self.session.changed.connect(self._on_changed)
         self.fill_top()
         self.show_rows([])
 
@@ -92,6 +92,13 @@ class DrawerPage(QWidget):
         """The page was asked for by a command: where the keys go first."""
         self.list.setFocus()
 
+    def _refresh_now(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def _on_changed(self, _change: object) -> None:
+        self.refresh_soon()
+
     # -- shared ------------------------------------------------------------------------
 
     def act(self, text: str, run: Callable[[], object], primary: bool = False) -> QPushButton:
@@ -101,7 +108,8 @@ class DrawerPage(QWidget):
         self.top.addWidget(made)
         return made
 
-    def _on_changed(self) -> None:
+    def refresh_soon(self) -> None:
+        """List what holds in a moment, if it is looked at."""
         self._stale = True
         if self.isVisible():
             self._rest.start()

@@ -81,7 +81,7 @@ class WordingRoom(Room):
         self.session.changed.connect(lambda _change: self._show_word())
         desk.lanes.changed.connect(self._say_when_empty)
         self.session.opened.connect(self._say_when_empty)
-        desk.stopping += [self.typed.close, self.meanings.close]
+        desk.stopping += [self.typed.close, self.meanings.close, self.marks.close]
         self._join_up()
         self._say_when_empty()
         self._show_counts()

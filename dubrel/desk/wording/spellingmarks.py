@@ -90,6 +90,11 @@ class SpellingMarks(QObject):
         if self._language is not None:
             self._rest.start()
 
+    def close(self) -> None:
+        """Wait for nothing any more."""
+        self._rest.stop()
+        self._poll.stop()
+
     @property
     def there(self) -> bool:
         """Whether there is a dictionary of the project's language."""

@@ -62,9 +62,7 @@ class FindPage(DrawerPage):
         super().__init__(desk, sheet)
         self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
         self._typing.timeout.connect(self.refresh)
-        meanings.changed.connect(
-            lambda: self._rest.start() if self.isVisible() and self._by_meaning else None
-        )
+        meanings.changed.connect(self._on_encoded)
         meanings.failed.connect(self._on_failed)
         self.session.opened.connect(self._start_over)
 
@@ -300,6 +298,10 @@ class FindPage(DrawerPage):
         if text == self._asked:
             self._question = vector
             self.refresh()
+
+    def _on_encoded(self) -> None:
+        if self._by_meaning:
+            self.refresh_soon()
 
     def _on_failed(self, text: str) -> None:
         if self.isVisible():

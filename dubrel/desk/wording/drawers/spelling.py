@@ -26,7 +26,7 @@ class SpellingPage(DrawerPage):
     def __init__(self, desk: Desk, sheet: TypingSheet, marks: SpellingMarks) -> None:
         self.marks = marks
         super().__init__(desk, sheet)
-        marks.changed.connect(lambda: self._rest.start() if self.isVisible() else None)
+        marks.changed.connect(self.refresh_soon)
 
     def fill_top(self) -> None:
         """Suggestions for the current word, and what can be done."""

@@ -34,8 +34,8 @@ class TopicsPage(DrawerPage):
         self.meanings = meanings
         self._counted_for: object = None
         super().__init__(desk, sheet)
-        meanings.changed.connect(lambda: self._rest.start() if self.isVisible() else None)
-        meanings.failed.connect(lambda text: self.desk.say(text) if self.isVisible() else None)
+        meanings.changed.connect(self.refresh_soon)
+        meanings.failed.connect(self._on_failed)
 
     def fill_top(self) -> None:
         """What is listed and how much of it."""
@@ -55,6 +55,10 @@ class TopicsPage(DrawerPage):
         self.accept_one = self.act("Accept", self.accept_row)
         self.accept_all = self.act("Accept ticked", self.accept_ticked, True)
         self._limits()
+
+    def _on_failed(self, text: str) -> None:
+        if self.isVisible():
+            self.desk.say(text)
 
     def start(self, view: str) -> None:
         """Begin with a list."""
