@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
     QPushButton,
-    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -94,7 +93,6 @@ class MainWindow(QMainWindow):
         middle.setSpacing(0)
         middle.addWidget(self.rail)
         self.drawers = QStackedWidget()
-        self.drawers.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self.drawers.hide()
         column = QVBoxLayout()
         column.setSpacing(0)
@@ -232,6 +230,7 @@ class MainWindow(QMainWindow):
             self.drawers.addWidget(drawer)
         if drawer is not None:
             self.drawers.setCurrentWidget(drawer)
+            self.drawers.setFixedHeight(drawer.maximumHeight())
         self.drawers.setVisible(drawer is not None)
 
     def show_focus(self) -> None:
