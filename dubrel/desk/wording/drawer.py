@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.wording.drawerpage import DrawerPage
 
-_HEIGHT = 252
+_HEIGHT, _NARROW = 252, 700
 
 
 @guarded
@@ -63,6 +63,13 @@ class Drawer(QWidget):
             tab.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             tab.clicked.connect(lambda _checked=False, name=name: self.open(name))
             row.addWidget(tab)
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Page of the drawer")
+        for name, (text, _) in self._make.items():
+            self.choice.addItem(text, name)
+        self.choice.activated.connect(lambda _place: self.open(self.choice.currentData()))
+        self.choice.hide()
+        row.addWidget(self.choice)
         row.addStretch(1)
         self.leave = QToolButton()
         self.leave.setText("Close")
@@ -76,6 +83,7 @@ class Drawer(QWidget):
         if name not in self.made:
             self.made[name] = self._make[name][1]()
             self.stack.addWidget(self.made[name])
+            self.made[name].fold(self.width() < _NARROW)
         return self.made[name]
 
     def open(self, name: str) -> DrawerPage:
@@ -85,6 +93,7 @@ class Drawer(QWidget):
         self.stack.setCurrentWidget(page)
         for other, tab in self.tabs.items():
             tab.setChecked(other == name)
+        self.choice.setCurrentIndex(self.choice.findData(name))
         self.opened.emit()
         page.begin()
         return page
@@ -93,6 +102,16 @@ class Drawer(QWidget):
         """Push it in; the keys go back to the sheet."""
         self.now = ""
         self.closed.emit()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Where the tabs have no room, a list stands in their place."""
+        super().resizeEvent(event)
+        narrow = self.width() < _NARROW
+        self.choice.setVisible(narrow)
+        for tab in self.tabs.values():
+            tab.setVisible(not narrow)
+        for page in self.made.values():
+            page.fold(narrow)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Esc closes."""

@@ -85,6 +85,9 @@ class DrawerPage(QWidget):
     def say_how_many(self) -> None:
         """Say how much is listed or ticked."""
 
+    def fold(self, narrow: bool) -> None:
+        """Put controls under each other where there is little room."""
+
     def remove_row(self, row: Row) -> None:
         """Delete was pressed on a row."""
 

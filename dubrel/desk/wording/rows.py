@@ -15,6 +15,7 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import text_font, time_font, ui_font
 from dubrel.edits.voices import shown_name
+from dubrel.text import reads_rtl
 from dubrel.timecode import format_clock
 
 _HEIGHT = 30
@@ -157,30 +158,46 @@ class _Painter(QStyledItemDelegate):
 
     def _text(self, painter: QPainter, row: Row, area: QRectF) -> None:
         """Lead, text and trail; the text in full, as much of the rest as there is room for."""
-        theme, flags = self.desk.theme, Qt.AlignmentFlag.AlignVCenter
         plain, strong = text_font(16), text_font(16)
         strong.setBold(row.named and bool(row.lead or row.trail or row.becomes is not None))
         thin, wide = QFontMetricsF(plain), QFontMetricsF(strong)
-        change = "" if row.becomes is None else f"  →  {row.becomes or 'nothing'}"
+        rtl = reads_rtl(row.lead + row.text + row.trail, "en")
+        arrow = "←" if rtl else "→"
+        change = "" if row.becomes is None else f"  {arrow}  {row.becomes or 'nothing'}"
         text = wide.elidedText(row.text, Qt.TextElideMode.ElideRight, area.width() * (0.6 if change else 1.0))
-        fixed = wide.horizontalAdvance(text) + wide.horizontalAdvance(change)
-        room = max(0.0, area.width() - fixed - 12)
+        room = max(0.0, area.width() - wide.horizontalAdvance(text) - wide.horizontalAdvance(change) - 12)
         lead = thin.elidedText(row.lead, Qt.TextElideMode.ElideLeft, room * 0.45) if row.lead else ""
-        x = area.left()
-        pieces = [(lead, plain, "quiet"), (text, strong, "ink"), (change, strong, "action")]
+        room = max(0.0, room - thin.horizontalAdvance(lead))
+        trail = (
+            thin.elidedText(row.trail, Qt.TextElideMode.ElideRight, room) if row.trail and room > 30 else ""
+        )
+        pieces = [
+            (lead, plain, "quiet"),
+            (text, strong, "ink"),
+            (change, strong, "action"),
+            (trail, plain, "quiet"),
+        ]
+        self._pieces(painter, pieces, area, rtl, gone=row.becomes == "")
+
+    def _pieces(
+        self, painter: QPainter, pieces: list[tuple[str, QFont, str]], area: QRectF, rtl: bool, *, gone: bool
+    ) -> None:
+        """Pieces one after the other, in the direction of their script."""
+        side = Qt.AlignmentFlag.AlignRight if rtl else Qt.AlignmentFlag.AlignLeft
+        flags = Qt.AlignmentFlag.AlignVCenter | side | Qt.AlignmentFlag.AlignAbsolute
+        painter.setLayoutDirection(Qt.LayoutDirection.RightToLeft if rtl else Qt.LayoutDirection.LeftToRight)
+        at = 0.0
         for piece, font, role in pieces:
+            width = QFontMetricsF(font).horizontalAdvance(piece)
+            left = area.right() - at - width if rtl else area.left() + at
             painter.setFont(font)
-            painter.setPen(theme.colour(role))
-            painter.drawText(QRectF(x, area.top(), area.width(), area.height()), flags, piece)
-            if row.becomes == "" and role == "ink":
-                y = area.center().y() + 1
-                painter.drawLine(int(x), int(y), int(x + wide.horizontalAdvance(piece)), int(y))
-            x += QFontMetricsF(font).horizontalAdvance(piece)
-        if row.trail and area.right() - x > 30:
-            painter.setFont(plain)
-            painter.setPen(theme.colour("quiet"))
-            shown = thin.elidedText(row.trail, Qt.TextElideMode.ElideRight, area.right() - x)
-            painter.drawText(QRectF(x, area.top(), area.right() - x, area.height()), flags, shown)
+            painter.setPen(self.desk.theme.colour(role))
+            painter.drawText(QRectF(left, area.top(), width + 1, area.height()), flags, piece)
+            if gone and role == "ink":
+                y = round(area.center().y()) + 1
+                painter.drawLine(round(left), y, round(left + width), y)
+            at += width
+        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
 
 
 def _points():

@@ -58,6 +58,7 @@ class FindPage(DrawerPage):
         self._question: object = None
         self._asked = ""
         self._said = ""
+        self._folded = False
         self._left_out: set[tuple[int, int]] = set()
         super().__init__(desk, sheet)
         self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
@@ -69,10 +70,10 @@ class FindPage(DrawerPage):
     def fill_top(self) -> None:
         """The field, what kind of search, and below it the replacement."""
         self.mode, self.who, self.where = QComboBox(), QComboBox(), QComboBox()
-        for one, text in _MODES.items():
-            self.mode.addItem(text, one)
-        for one, text in _WHERE.items():
-            self.where.addItem(text, one)
+        for key, text in _MODES.items():
+            self.mode.addItem(text, key)
+        for key, text in _WHERE.items():
+            self.where.addItem(text, key)
         for box, name in ((self.mode, "How to find"), (self.who, "Speaker"), (self.where, "Where")):
             box.setAccessibleName(name)
             box.activated.connect(lambda _place: self._changed())
@@ -87,8 +88,13 @@ class FindPage(DrawerPage):
             self._toggle("Word", "Whole words only"),
             self._toggle(".*", "The text is a pattern (a regular expression)"),
         )
-        for widget in (self.mode, self.field, self.case, self.whole, self.pattern, self.who, self.where):
+        for widget in (self.mode, self.field):
             self.top.addWidget(widget, int(widget is self.field))
+        self._filters = QHBoxLayout()
+        self._filters.setSpacing(8)
+        for one in (self.case, self.whole, self.pattern, self.who, self.where):
+            self._filters.addWidget(one)
+        self.top.addLayout(self._filters)
         self.top.addWidget(self.summary)
         self._second = QHBoxLayout()
         self._second.setContentsMargins(12, 0, 12, 0)
@@ -114,6 +120,19 @@ class FindPage(DrawerPage):
         for act in (self.one, self.all, self.copy):
             self._second.addWidget(act)
         self.box.addLayout(self._second)
+
+    def fold(self, narrow: bool) -> None:
+        """The filters stand in a row of their own where there is little room."""
+        if narrow == self._folded:
+            return
+        self._folded = narrow
+        if narrow:
+            self.top.removeItem(self._filters)
+            self.box.insertLayout(1, self._filters)
+        else:
+            self.box.removeItem(self._filters)
+            self.top.insertLayout(2, self._filters)
+        self._filters.setContentsMargins(12 * narrow, 0, 12 * narrow, 0)
 
     def _toggle(self, text: str, tip: str) -> QToolButton:
         made = QToolButton()
