@@ -1,7 +1,9 @@
 """Wording in the real window: by key, in the drawer, with the clipboard and the mouse."""
 
+import json
+
 import pytest
-from conftest import spoken, words
+from conftest import DEMO, spoken, words
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
@@ -13,7 +15,7 @@ from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import CHAPTER, CLIP, QUERY
 from dubrel.edits.striking import struck
 from dubrel.keptterms import keep_terms
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term
+from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term, Timing
 
 PEOPLE = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah")]
 TEXT = (
@@ -446,3 +448,26 @@ def test_the_drawer_follows_another_project_and_the_pass(open_talk):
     assert window.drawers.isVisible()
     find.refresh()
     assert not find.list.rows and "no words yet" in find.empty.text()
+
+
+def test_ten_pages_pasted_over_other_words_get_their_times_from_the_sound(window, film, qtbot):
+    """A wholly different text of a minute of speech, over several turns, aligned in the background."""
+    rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
+    window.filing.open_path(film)
+    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=30_000)
+    wrong = [
+        HeardTurn(tuple(HeardWord(f"wrong{k}", a, b) for k, (_, a, b) in enumerate(row["words"][::2])), None)
+        for row in rows
+    ]
+    window.session.apply(set_turns(window.session.project, wrong, [], "en"), "Words")
+    window.show_room("wording")
+    true = [tuple(word) for row in rows for word in row["words"]]
+    window.sheet.select_all()
+    QGuiApplication.clipboard().setText(" ".join(text for text, _, _ in true))
+    press(window, "paste")
+    assert [w.text for w in words(window.session.project)] == [text for text, _, _ in true]
+    assert labels(window)[-1] == "Paste"
+    aligned = lambda: [w for w in words(window.session.project) if w.timing is Timing.ALIGNED]  # noqa: E731
+    qtbot.waitUntil(lambda: len(aligned()) > 0.95 * len(true), timeout=60_000)
+    away = [abs(w.start_ms - t[1]) for w, t in zip(words(window.session.project), true)]
+    assert sorted(away)[int(0.9 * len(away))] <= 80

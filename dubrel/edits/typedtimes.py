@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import groupby
 
 from dubrel.edits.index import turn_of, turn_place
 from dubrel.edits.wording import with_turns
 from dubrel.model import HeardWord, Project, Timing, Turn, Word
 
 _AROUND_MS = 60
-_MOST_MS = 30_000
+_MOST_MS = 480_000  # as much is aligned at once in half a minute
 
 
 @dataclass(frozen=True)
@@ -20,7 +21,7 @@ class Run:
     Attributes
     ----------
     turn : int
-        Id of the turn.
+        Id of the turn in which they begin.
     ids : tuple of int
         The typed words.
     texts : tuple of str
@@ -41,21 +42,44 @@ class Run:
 
 def typed_runs(turn: Turn) -> list[Run]:
     """The runs of a turn whose words only share a gap so far."""
-    runs, words, k = [], turn.words, 0
+    return _runs(turn.words, turn.id)
+
+
+def typed_runs_over(project: Project, turn_ids: Collection[int]) -> list[Run]:
+    """The same of several turns; where typed words go on over a change of turns, they are one run."""
+    places = sorted(turn_place(project, one) for one in turn_ids)
+    turns, runs = project.transcript.turns, list[Run]()
+    for _, group in groupby(enumerate(places), lambda pair: pair[1] - pair[0]):
+        chain: list[Turn] = []
+        for _, place in group:
+            if chain and not (_typed(chain[-1].words[-1]) and _typed(turns[place].words[0])):
+                runs += _runs([word for turn in chain for word in turn.words], chain[0].id)
+                chain = []
+            chain.append(turns[place])
+        runs += _runs([word for turn in chain for word in turn.words], chain[0].id)
+    return runs
+
+
+def _typed(word: Word) -> bool:
+    return word.timing is Timing.TYPED
+
+
+def _runs(words: Sequence[Word], turn_id: int) -> list[Run]:
+    runs, k = [], 0
     while k < len(words):
-        if words[k].timing is not Timing.TYPED:
+        if not _typed(words[k]):
             k += 1
             continue
         stop = k
-        while stop < len(words) and words[stop].timing is Timing.TYPED:
+        while stop < len(words) and _typed(words[stop]):
             stop += 1
         first, last = max(0, k - 1), min(len(words), stop + 1)
         start = words[first].start_ms - _AROUND_MS
         end = words[last - 1].end_ms + _AROUND_MS
         if words[k].start_ms < end and end - start <= _MOST_MS:
-            typed = tuple(word.id for word in words[k:stop])
+            ids = tuple(word.id for word in words[k:stop])
             texts = tuple(word.text for word in words[first:last])
-            runs.append(Run(turn.id, typed, texts, k - first, max(0, start), end))
+            runs.append(Run(turn_id, ids, texts, k - first, max(0, start), end))
         k = stop
     return runs
 
@@ -68,40 +92,62 @@ def with_times(project: Project, run: Run, heard: Sequence[HeardWord]) -> Projec
     Project
         The same object where the words were changed meanwhile, or do not fit the sound.
     """
-    turn = turn_of(project, run.ids[0])
-    if turn is None:
-        return project
-    place = turn_place(project, turn.id)
-    first = turn.index_of.get(run.ids[0])
     found = heard[run.lead : run.lead + len(run.ids)]
-    if first is None or any(one.timing is not Timing.ALIGNED for one in found):
-        return project
-    stop = first + len(run.ids)
-    present = turn.words[first:stop]
     texts = run.texts[run.lead : run.lead + len(run.ids)]
-    if tuple(word.id for word in present) != run.ids or tuple(word.text for word in present) != texts:
+    if any(one.timing is not Timing.ALIGNED for one in found):
         return project
-    low, high = _room(project, place, first, stop, run)
-    words = list(turn.words)
-    for k, one in enumerate(found, first):
+    places = _places(project, run)
+    if places is None:
+        return project
+    turns = project.transcript.turns
+    present = [word for place, first, stop in places for word in turns[place].words[first:stop]]
+    if tuple((word.id, word.text) for word in present) != tuple(zip(run.ids, texts)):
+        return project
+    low, high = _room(project, places, run)
+    timed: list[Word] = []
+    for word, one in zip(present, found):
         start = min(max(one.start_ms, low), high)
         low = min(max(one.end_ms, start), high)
-        words[k] = replace(words[k], start_ms=start, end_ms=low, timing=Timing.ALIGNED)
-    return with_turns(project, place, place + 1, replace(turn, words=tuple(words)))
+        timed.append(replace(word, start_ms=start, end_ms=low, timing=Timing.ALIGNED))
+    done = 0
+    for place, first, stop in places:
+        turn = project.transcript.turns[place]
+        new = timed[done : done + stop - first]
+        done += stop - first
+        words = (*turn.words[:first], *new, *turn.words[stop:])
+        project = with_turns(project, place, place + 1, replace(turn, words=words))
+    return project
 
 
-def _room(project: Project, place: int, first: int, stop: int, run: Run) -> tuple[int, int]:
+def _places(project: Project, run: Run) -> list[tuple[int, int, int]] | None:
+    """Where the words of a run stand: place of each turn, and places in it (from, to)."""
+    turn = turn_of(project, run.ids[0])
+    if turn is None:
+        return None
+    place, first, left = turn_place(project, turn.id), turn.index_of[run.ids[0]], len(run.ids)
+    found: list[tuple[int, int, int]] = []
+    for at in range(place, len(project.transcript.turns)):
+        stop = min(len(project.transcript.turns[at].words), first + left)
+        found.append((at, first, stop))
+        left -= stop - first
+        first = 0
+        if left <= 0:
+            return found
+    return None
+
+
+def _room(project: Project, places: Sequence[tuple[int, int, int]], run: Run) -> tuple[int, int]:
     """From when to when typed words may be, so that all words stay in order, also those of the turns beside."""
     turns = project.transcript.turns
-    words = turns[place].words
+    (place, first, _), (last, _, stop) = places[0], places[-1]
     if first:
-        low = words[first - 1].end_ms
+        low = turns[place].words[first - 1].end_ms
     else:
         low = max(run.start_ms, turns[place - 1].words[-1].start_ms if place else 0)
-    if stop < len(words):
-        high = words[stop].start_ms
+    if stop < len(turns[last].words):
+        high = turns[last].words[stop].start_ms
     else:
-        high = min(run.end_ms, turns[place + 1].words[0].start_ms if place + 1 < len(turns) else run.end_ms)
+        high = min(run.end_ms, turns[last + 1].words[0].start_ms if last + 1 < len(turns) else run.end_ms)
     return low, max(low, high)
 
 

@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, QTimer
 from dubrel.desk.shell.session import Session
 from dubrel.edits.difference import Change
 from dubrel.edits.index import turn_with
-from dubrel.edits.typedtimes import Run, typed_runs, with_times
+from dubrel.edits.typedtimes import Run, typed_runs_over, with_times
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import HeardWord
 
@@ -69,8 +69,8 @@ class TypedWords(QObject):
         recording = self.session.recording
         if recording is None or not is_read(recording):
             return
-        found = [turn for one in turns if (turn := turn_with(project, one)) is not None]
-        for run in (run for turn in found for run in typed_runs(turn)):
+        there = [one for one in turns if turn_with(project, one) is not None]
+        for run in typed_runs_over(project, there):
             if (run.ids[0], run.texts) not in self._tried:
                 self._tried.add((run.ids[0], run.texts))
                 language = project.transcript.language
