@@ -156,7 +156,8 @@ def window(qtbot):
     from dubrel.desk.shell.theme import DAY, load_fonts
     from dubrel.desk.shell.window import MainWindow
 
-    QApplication.instance().setStyle("Fusion")
+    if QApplication.style().objectName() != "fusion":  # every widget there is would be looked at
+        QApplication.setStyle("Fusion")
     load_fonts()
     made = equip(MainWindow(DAY, make_rooms))
     made.show_room("intake")
@@ -168,6 +169,9 @@ def window(qtbot):
     qtbot.waitExposed(made)
     yield made
     made.desk.stop()
+    for page in QApplication.topLevelWidgets():  # pages that were never shown have no parent
+        if page is not made:
+            page.deleteLater()
 
 
 @pytest.fixture(scope="session")

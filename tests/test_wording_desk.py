@@ -14,6 +14,7 @@ from dubrel.edits.captions import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import CHAPTER, CLIP, QUERY
 from dubrel.edits.striking import struck
+from dubrel.jobs.meaning import index_path
 from dubrel.keptterms import keep_terms
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term, Timing
 
@@ -296,6 +297,22 @@ def test_what_sounds_like_a_name_and_what_means_the_same(open_talk, qtbot):
     qtbot.waitUntil(lambda: bool(find.list.rows) and not find.meanings.busy, timeout=30_000)
     find.refresh()
     assert "oak" in find.list.rows[0].text
+
+
+def test_the_index_by_meaning_is_made_while_the_hands_rest_and_kept(window, tmp_path, qtbot):
+    path = tmp_path / "podcast.dubrel"
+    path.write_bytes((DEMO / "slow-water-7.dubrel").read_bytes())
+    window.filing.open_path(path)
+    meanings = window.rooms["wording"].meanings
+    assert meanings._rest.isActive() and not meanings.busy
+    meanings._rest.setInterval(0)
+    meanings._rest.start()
+    qtbot.waitUntil(lambda: len(meanings.index) > 30 and not meanings.busy, timeout=30_000)
+    kept = index_path(str(path))
+    qtbot.waitUntil(kept.exists, timeout=10_000)
+    window.session.open(Project(), None, saved=True)
+    window.filing.open_path(path)
+    assert not meanings.index.missing(meanings.sentences())
 
 
 def test_a_correction_made_twice_is_offered_and_its_other_places_listed(open_talk):

