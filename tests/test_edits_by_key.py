@@ -120,6 +120,13 @@ def test_a_mark_by_one_key_puts_the_capital_right(before, place, mark, after):
     ]
 
 
+def test_a_full_stop_at_the_end_of_a_turn_gives_the_next_one_its_capital(three):
+    turns = three.transcript.turns
+    small = replace_range(three, (turns[1].id, 0), (turns[1].id, 4), "four")
+    made = punctuated(punctuated(small, turns[0].id, 2, ","), turns[0].id, 2, ".")
+    assert text(made) == "One two three. / Four five six. / Seven eight nine."
+
+
 def test_a_mark_moves_to_the_next_word_and_back():
     project = one_turn("it is oak, and old")
     turn = first_turn(project)

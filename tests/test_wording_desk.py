@@ -205,6 +205,17 @@ def test_a_long_paste_over_turns_keeps_speakers_and_times(open_talk):
     assert texts(window) == list(TEXT)
 
 
+def test_five_megabytes_on_the_clipboard_are_refused_in_one_sentence(open_talk):
+    window = open_talk
+    QGuiApplication.clipboard().setText("cell\tcell\x00\u200b\n" * 400_000)
+    press(window, "paste")
+    assert window.message.text().endswith("Paste it in parts.") and texts(window) == list(TEXT)
+    QGuiApplication.clipboard().setText("a\tb\x07\u200bc\r\nd")
+    window.sheet.move_caret(Spot(0, 0))
+    press(window, "paste")
+    assert texts(window)[0] == "a bc dThe hair in came out of the canal."
+
+
 def test_copies_are_rich_and_plain_with_names_or_as_a_quote(open_talk):
     window = open_talk
     project = struck(window.session.project, {window.sheet.turns[1].words[0].id}, True)

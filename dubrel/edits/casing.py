@@ -126,7 +126,13 @@ def _capital_after(
     names: Collection[str],
     changes: dict[int, str],
 ) -> None:
-    if ended == ends or place + 1 >= len(turn.words):
+    if ended == ends:
+        return
+    if place + 1 >= len(turn.words):
+        following = project.transcript.turns[turn_place(project, turn.id) + 1 :][:1]
+        if ends and following:
+            first = following[0].words[0]
+            changes[first.id] = capital(first.text)
         return
     after = turn.words[place + 1]
     bare = after.text.strip(MARKS + _CLOSERS + _OPENERS)

@@ -18,7 +18,7 @@ from dubrel.edits.wording import join_turn, moved_range, replace_range, split_tu
 from dubrel.errors import DubrelError
 from dubrel.text import gap, joined
 
-_SHORT = 60  # letters of a paste that is as good as typed
+_SHORT, _MOST = 60, 1_000_000  # letters of a paste that is as good as typed, and of one that is refused
 _SK = QKeySequence.StandardKey
 _HELD = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
@@ -296,7 +296,12 @@ class TypingSheet(TurnSheet):
         """Write what is on the clipboard."""
         from dubrel.edits.pasting import cleaned  # late: it computes, and the window opens without it
 
-        text = cleaned(QGuiApplication.clipboard().text())
+        given = QGuiApplication.clipboard().text()
+        if len(given) > _MOST:
+            raise DubrelError(
+                f"The text to paste has {len(given):,} letters, more than a recording can hold. Paste it in parts."
+            )
+        text = cleaned(given)
         if not text.strip():
             return
         first, last = sorted((self.anchor, self.caret))
