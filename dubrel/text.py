@@ -7,6 +7,7 @@ letter, a flag or a Devanagari syllable is one character in every script.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from itertools import pairwise
@@ -84,14 +85,15 @@ def grapheme_count(text: str) -> int:
 
 # -- scripts that put no space between words ---------------------------------------------------
 
-_UNSPACED = (
-    r"[\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}\u3000-\u303f\uff01-\uff60ー々]"
+_UNSPACED = re.compile(  # Thai, Lao, Myanmar, Khmer, Japanese and Chinese with their punctuation
+    "[\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3000-\u30ff\u31f0-\u31ff\u3400-\u4dbf\u4e00-\u9fff"
+    "\uf900-\ufaff\uff01-\uff60\U00020000-\U0003ffff]"
 )
 
 
 @lru_cache(maxsize=8192)
 def _is_unspaced(sign: str) -> bool:
-    return _pattern(_UNSPACED).match(sign) is not None
+    return _UNSPACED.match(sign) is not None
 
 
 def gap(before: str, after: str) -> str:
@@ -132,7 +134,7 @@ def joined(words: Iterable[str], spaced: Sequence[bool] = ()) -> str:
 
 
 def _has_unspaced(text: str) -> bool:
-    return _pattern(_UNSPACED).search(text) is not None
+    return _UNSPACED.search(text) is not None
 
 
 def word_units(text: str) -> list[str]:
@@ -178,9 +180,9 @@ def _parsed(token: str, parser: Any) -> list[str]:
 
 
 def _unspaced_language(text: str) -> str:
-    if _pattern(r"[\p{Hiragana}\p{Katakana}]").search(text):
+    if re.search("[\u3041-\u30ff\u31f0-\u31ff]", text):
         return "ja"
-    return "th" if _pattern(r"\p{Thai}").search(text) else "zh"
+    return "th" if re.search("[\u0e00-\u0e7f]", text) else "zh"
 
 
 @lru_cache(maxsize=3)

@@ -58,7 +58,7 @@ class Keeping:
         sheet: TypingSheet,
         ask: WordingQuestions,
         marks: SpellingMarks,
-        drawer: Drawer,
+        drawer: Callable[[], Drawer],
         chosen: Callable[[], list[int]],
     ) -> None:
         self.desk, self.sheet, self.session, self.ask = desk, sheet, desk.session, ask
@@ -101,7 +101,7 @@ class Keeping:
         text = ""
         if kind == CLIP and ids:
             text = "Clip"
-        self.drawer.open("notes").add(kind, ids, text)  # type: ignore[attr-defined]
+        self.drawer().open("notes").add(kind, ids, text)  # type: ignore[attr-defined]
 
     # -- spelling ----------------------------------------------------------------------
 
@@ -142,4 +142,4 @@ class Keeping:
             return
         term = Term(one.becomes, (one.was,))
         self.session.apply(with_term(self.session.project, term), f"Add the term “{term.right}”")
-        self.drawer.open("terms")
+        self.drawer().open("terms")

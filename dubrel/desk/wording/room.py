@@ -6,6 +6,7 @@ import importlib
 from collections.abc import Callable
 from functools import partial
 from types import ModuleType
+from typing import TYPE_CHECKING
 
 from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.speechlayer import SpeechLayer
@@ -17,8 +18,6 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.wording.doubts import Doubts
-from dubrel.desk.wording.drawer import Drawer
-from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.editing import Editing
 from dubrel.desk.wording.keeping import Keeping, Rate
 from dubrel.desk.wording.meanings import Meanings
@@ -38,6 +37,11 @@ from dubrel.text import counted
 from dubrel.timecode import format_length
 
 _AROUND_MS = 550
+
+
+if TYPE_CHECKING:
+    from dubrel.desk.wording.drawer import Drawer
+    from dubrel.desk.wording.drawerpage import DrawerPage
 
 
 def _drawer(name: str) -> ModuleType:
@@ -69,8 +73,8 @@ class WordingRoom(Room):
         self.meanings = Meanings(desk.session)
         self.marks = SpellingMarks(desk.session)
         self.editing = Editing(desk, sheet)
-        self.pull_out = Drawer(desk, self._pages())
-        self.keeping = Keeping(desk, sheet, self.ask, self.marks, self.pull_out, self.editing.chosen)
+        self._pull_out: Drawer | None = None
+        self.keeping = Keeping(desk, sheet, self.ask, self.marks, lambda: self.pull_out, self.editing.chosen)
         self.rate = Rate()
         self._panel = WordPanel()
         self._offered: Note | None = None
@@ -104,8 +108,6 @@ class WordingRoom(Room):
     def _join_up(self) -> None:
         """What hangs on the drawer, the spelling and the player."""
         desk = self.desk
-        self.pull_out.opened.connect(self._drawer_out)
-        self.pull_out.closed.connect(self._drawer_in)
         self.sheet.misspelt = self.marks.marked
         self.marks.changed.connect(self.sheet.viewport().update)
         desk.session.opened.connect(self.rate.forget)
@@ -134,9 +136,20 @@ class WordingRoom(Room):
                 self.desk.say(f"{counted(count, 'likely place')} of your terms. {keys} lists them.")
 
     @property
+    def pull_out(self) -> Drawer:
+        """The drawer, made when it is first wanted."""
+        if self._pull_out is None:
+            from dubrel.desk.wording.drawer import Drawer  # late: the window opens without it
+
+            self._pull_out = Drawer(self.desk, self._pages())
+            self._pull_out.opened.connect(self._drawer_out)
+            self._pull_out.closed.connect(self._drawer_in)
+        return self._pull_out
+
+    @property
     def drawer(self) -> Drawer | None:
         """Lists of places, pulled out under the sheet."""
-        return self.pull_out if self.pull_out.now else None
+        return self._pull_out if self._pull_out is not None and self._pull_out.now else None
 
     @property
     def page(self) -> TypingSheet:
