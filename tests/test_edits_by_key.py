@@ -11,7 +11,7 @@ from made import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import cleaning, figures, notes
-from dubrel.edits.captions import set_again
+from dubrel.edits.captions import move_edge, set_again
 from dubrel.edits.captiontext import text_of, words_in_no_caption
 from dubrel.edits.casing import cased, mark_moved, marks_of, punctuated
 from dubrel.edits.difference import change_between
@@ -149,6 +149,19 @@ def test_an_edge_moves_with_its_neighbour_or_stops_at_it():
     assert far[1].start_ms == one.start_ms + LEAST_MS and far[0].end_ms == far[1].start_ms
     late = words(word_edge_moved(project, two.id, "in", 99_999))
     assert late[1].start_ms == two.end_ms - LEAST_MS
+
+
+def test_a_caption_follows_the_edge_it_comes_in_with_and_stays_where_a_hand_put_it(boards):
+    project = set_again(boards, DEFAULT_STYLE)
+    second = project.captions.captions[1]
+    word = next(one for one in words(project) if one.id == second.words[0])
+    assert second.start_ms == word.start_ms
+    moved = word_edge_moved(project, word.id, "in", word.start_ms + 40)
+    assert moved.captions.captions[1].start_ms == word.start_ms + 40
+    assert moved.captions.captions[0] == project.captions.captions[0]
+    by_hand = move_edge(project, second.id, "in", second.start_ms + 60)
+    again = word_edge_moved(by_hand, word.id, "in", word.start_ms + 30)
+    assert again.captions == by_hand.captions
 
 
 def test_moving_words_leaves_all_others_their_times(three):

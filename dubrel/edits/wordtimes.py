@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
-from dubrel.edits.index import turn_of, turn_place
+from dubrel.edits.index import captions_of, place_in, turn_of, turn_place, word_with
+from dubrel.edits.tracks import with_captions
 from dubrel.edits.wording import with_turns
-from dubrel.model import Project, Timing, Word
+from dubrel.model import Caption, Project, Timing, Word
+from dubrel.timecode import snap_to_frame
 
+_SHORTEST_CAPTION_MS = 200
 LEAST_MS = 20
 """No word is made shorter than this by hand."""
 
@@ -28,7 +32,8 @@ def word_edge_moved(project: Project, word_id: int, edge: str, ms: int, *, neigh
     Returns
     -------
     Project
-        The same object where the edge cannot move. All other words keep their times.
+        The same object where the edge cannot move. All other words keep their times;
+        a caption that comes in or goes out with the word follows it.
     """
     turn = turn_of(project, word_id)
     if turn is None:
@@ -56,7 +61,7 @@ def word_edge_moved(project: Project, word_id: int, edge: str, ms: int, *, neigh
             changed = {"end_ms": wanted} if edge == "in" else {"start_ms": wanted}
             made[beside.id] = replace(beside, **changed)  # type: ignore[arg-type]
     moved = _with_words(project, place, made)
-    return moved if _in_order(moved, place) else project
+    return _captions_followed(project, moved, made) if _in_order(moved, place) else project
 
 
 def _beside(project: Project, place: int, at: int) -> Word | None:
@@ -78,6 +83,37 @@ def _bound(beside: Word | None, neighbour: bool, *, before: bool) -> int:
     if before:
         return beside.start_ms + room if neighbour else max(beside.end_ms, beside.start_ms)
     return beside.end_ms - room if neighbour else beside.start_ms
+
+
+def _captions_followed(old: Project, new: Project, made: Mapping[int, Word]) -> Project:
+    """Captions that came in or went out with a word still do; those with times of their own stay."""
+    rate = old.media.frame_rate if old.media else None
+    for track in new.tracks:
+        if not track.spoken:
+            continue
+        changed: dict[int, Caption | None] = {}
+        for caption in captions_of(new, track.id, made).values():
+            first, last = caption.words[0], caption.words[-1]
+            start, end = caption.start_ms, caption.end_ms
+            if first in made and start == snap_to_frame(_word(old, first).start_ms, rate):
+                start = snap_to_frame(made[first].start_ms, rate)
+            if last in made and end == snap_to_frame(_word(old, last).end_ms, rate):
+                end = snap_to_frame(made[last].end_ms, rate)
+            place = place_in(track.captions, caption)
+            if place:
+                start = max(start, track.captions[place - 1].end_ms)
+            if place + 1 < len(track.captions):
+                end = min(end, track.captions[place + 1].start_ms)
+            if end - start >= _SHORTEST_CAPTION_MS and (start, end) != (caption.start_ms, caption.end_ms):
+                changed[caption.id] = replace(caption, start_ms=start, end_ms=end)
+        new = with_captions(new, track.id, changed)
+    return new
+
+
+def _word(project: Project, word_id: int) -> Word:
+    word = word_with(project, word_id)
+    assert word is not None
+    return word
 
 
 def _in_order(project: Project, place: int) -> bool:
