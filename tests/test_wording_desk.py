@@ -11,6 +11,7 @@ from PySide6.QtTest import QTest
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.edits.captions import set_again
+from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import CHAPTER, CLIP, QUERY
 from dubrel.edits.striking import struck
@@ -232,6 +233,18 @@ def test_copies_are_rich_and_plain_with_names_or_as_a_quote(open_talk):
     press(window, "copy_quote")
     quote = QGuiApplication.clipboard().text()
     assert quote.startswith("“It is mostly oak” – Isolde, Talk, 00:00:")
+
+
+def test_captions_are_copied_as_stanzas(open_talk):
+    window = open_talk
+    press(window, "copy_captions")
+    data = QGuiApplication.clipboard().mimeData()
+    stanzas = [
+        list(text.lines)
+        for _, text in shown_captions(window.session.project, window.session.project.captions)
+    ]
+    assert [one.split("\n") for one in data.text().split("\n\n")] == stanzas
+    assert data.html().count("<p>") == len(stanzas)
 
 
 def test_words_are_dragged_to_another_turn(open_talk):

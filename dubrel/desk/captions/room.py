@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from dubrel.captions.styles import STYLES
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.questions import CaptionQuestions
+from dubrel.desk.sheet.copying import copy_captions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
@@ -17,6 +18,7 @@ from dubrel.edits.captions import moved
 from dubrel.edits.repair import audit_cues, repaired
 from dubrel.jobs.events import Audited, CaptionsSet, Event
 from dubrel.model import HouseStyle
+from dubrel.text import counted
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel
@@ -106,6 +108,14 @@ class CaptionsRoom(Room):
                 self.audit,
                 first(self.desk.without_sound, captions, free),
             ),
+            Command(
+                "copy_captions",
+                "Copy the captions, line by line",
+                "",
+                self.copy_captions,
+                captions,
+                ("caption",),
+            ),
             Command("move", "Shift or stretch the captions", "", self.move, captions),
             Command(
                 "play_caption",
@@ -132,6 +142,11 @@ class CaptionsRoom(Room):
         """Play the chosen caption."""
         caption = self.stanzas.captions[self.stanzas.current]
         self.desk.play(caption.start_ms, caption.end_ms, 0)
+
+    def copy_captions(self) -> None:
+        """Copy the captions as they stand."""
+        count = copy_captions(self.session.project)
+        self.desk.say(f"Copied: {counted(count, 'caption')}.")
 
     # -- setting ----------------------------------------------------------------------
 

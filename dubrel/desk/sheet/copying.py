@@ -9,9 +9,10 @@ from PySide6.QtCore import QMimeData
 from PySide6.QtGui import QGuiApplication
 
 from dubrel.desk.sheet.turnsheet import TurnSheet
+from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.paragraphs import goes_on
 from dubrel.edits.voices import shown_name
-from dubrel.model import Turn
+from dubrel.model import Project, Turn
 from dubrel.timecode import format_clock
 
 
@@ -76,6 +77,24 @@ def copy_named(sheet: TurnSheet) -> int:
     if plain:
         _to_clipboard("\n\n".join(plain), "".join(rich))
     return len(plain)
+
+
+def copy_captions(project: Project) -> int:
+    """Copy the captions of the active track as they stand: a line a line, a blank line between captions.
+
+    Returns
+    -------
+    int
+        How many captions were copied.
+    """
+    stanzas = [text.lines for _, text in shown_captions(project, project.captions)]
+    if stanzas:
+        plain = "\n\n".join("\n".join(lines) for lines in stanzas)
+        rich = "".join(
+            f"<p>{'<br>'.join(html.escape(one, quote=False) for one in lines)}</p>" for lines in stanzas
+        )
+        _to_clipboard(plain, rich)
+    return len(stanzas)
 
 
 def copy_quote(sheet: TurnSheet) -> int:
