@@ -173,13 +173,11 @@ def _compiled(text: str, case: bool, whole: bool, pattern: bool) -> Any:
 
 def _becomes(match: Any, replacement: str, query: Query) -> str:
     if query.pattern:
+        import regex
+
         try:
             replacement = match.expand(replacement)
-        except (IndexError, ValueError, re.error) as error:
-            raise DubrelError(
-                f"“{replacement[:60]}” names a group that is not in the pattern. Correct it."
-            ) from error
-        except Exception as error:
+        except (IndexError, KeyError, ValueError, regex.error) as error:
             raise DubrelError(f"“{replacement[:60]}” cannot be used here: {error}. Correct it.") from error
     return replacement if query.case else like(match.group(), replacement)
 

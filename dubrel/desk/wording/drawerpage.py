@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
 from dubrel.desk.sheet.typing import TypingSheet
@@ -98,6 +98,16 @@ class DrawerPage(QWidget):
     def _refresh_now(self) -> None:
         if self.isVisible():
             self.refresh()
+
+    def choice(self, name: str, options: Mapping[str, str], chosen: Callable[[], object]) -> QComboBox:
+        """A list above the rows; ``chosen`` is called when the user chose another entry."""
+        made = QComboBox()
+        made.setAccessibleName(name)
+        for key, text in options.items():
+            made.addItem(text, key)
+        made.activated.connect(lambda _place: chosen())
+        self.top.addWidget(made)
+        return made
 
     def _on_changed(self, _change: object) -> None:
         self.refresh_soon()

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtWidgets import QComboBox
-
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
@@ -42,12 +40,8 @@ class CleanUpPage(DrawerPage):
 
     def fill_top(self) -> None:
         """The kind, and what can be done."""
-        self.kind = QComboBox()
-        self.kind.setAccessibleName("What to clean up")
-        for one, (text, _) in _KINDS.items():
-            self.kind.addItem(text, one)
-        self.kind.activated.connect(lambda _place: self._changed())
-        self.top.addWidget(self.kind)
+        kinds = {one: text for one, (text, _) in _KINDS.items()}
+        self.kind = self.choice("What to clean up", kinds, self._changed)
         self.top.addWidget(self.summary)
         self.top.addStretch(1)
         self.none = self.act("Tick none", lambda: self.list.tick_all(False))

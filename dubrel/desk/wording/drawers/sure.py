@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
@@ -89,12 +89,7 @@ class SurePage(DrawerPage):
         """The bars above, then what is listed."""
         self.bars = _Bars(self.desk)
         self.box.insertWidget(0, self.bars)
-        self.view = QComboBox()
-        self.view.setAccessibleName("What is listed")
-        for one, text in _VIEWS.items():
-            self.view.addItem(text, one)
-        self.view.activated.connect(lambda _place: self.refresh())
-        self.top.addWidget(self.view)
+        self.view = self.choice("What is listed", _VIEWS, self.refresh)
         self.top.addWidget(self.summary)
         self.top.addStretch(1)
         self.play_all = self.act("Play them one after the other", self._play_all, True)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QComboBox, QLineEdit
+from PySide6.QtWidgets import QLineEdit
 
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
@@ -43,16 +43,11 @@ class TermsPage(DrawerPage):
 
     def fill_top(self) -> None:
         """What is listed, a field for a new term, and what can be done."""
-        self.view = QComboBox()
-        self.view.setAccessibleName("What is listed")
-        for one, text in _VIEWS.items():
-            self.view.addItem(text, one)
-        self.view.activated.connect(lambda _place: self._changed())
+        self.view = self.choice("What is listed", _VIEWS, self._changed)
         self.field = QLineEdit()
         self.field.setPlaceholderText("New term, or Term = way it was transcribed")
         self.field.setAccessibleName("New term")
         self.field.returnPressed.connect(self.add)
-        self.top.addWidget(self.view)
         self.top.addWidget(self.field, 1)
         self.top.addWidget(self.summary)
         self.skip = self.act("Skip", self.skip_row)

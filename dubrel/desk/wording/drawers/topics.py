@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QComboBox, QSpinBox
+from PySide6.QtWidgets import QSpinBox
 
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
@@ -39,15 +39,10 @@ class TopicsPage(DrawerPage):
 
     def fill_top(self) -> None:
         """What is listed and how much of it."""
-        self.view = QComboBox()
-        self.view.setAccessibleName("What is listed")
-        for one, text in _VIEWS.items():
-            self.view.addItem(text, one)
-        self.view.activated.connect(lambda _place: self._changed())
+        self.view = self.choice("What is listed", _VIEWS, self._changed)
         self.count = QSpinBox()
         self.count.setAccessibleName("How many")
         self.count.valueChanged.connect(lambda _value: self._rest.start())
-        self.top.addWidget(self.view)
         self.top.addWidget(self.count)
         self.top.addWidget(self.summary)
         self.top.addStretch(1)
