@@ -7,7 +7,6 @@ from dataclasses import replace
 from functools import partial
 
 from dubrel.edits.casing import marks_of
-from dubrel.edits.index import index_of
 from dubrel.edits.striking import words_changed
 from dubrel.model import Project, Word
 from dubrel.text import bare_word, graphemes
@@ -49,15 +48,3 @@ def _masked(word: Word, how: str) -> Word:
         "bleep": "[bleep]",
     }[how]
     return replace(word, text=lead + hidden + mark + closers)
-
-
-def masked_count(project: Project, words: Collection[str]) -> int:
-    """How many words would be masked."""
-    changed = masked(project, words, "stars")
-    before = index_of(project).turns
-    return sum(
-        a is not b
-        for turn in changed.transcript.turns
-        if turn is not before.get(turn.id)
-        for a, b in zip(turn.words, before[turn.id].words)
-    )

@@ -89,8 +89,6 @@ def _whole_words(turns: Sequence[Turn], begin: int, end: int) -> tuple[int, int,
     before = sum(len(turn.words) for turn in turns[:-1])
     low = sum(at + len(word.text) < begin for at, word in zip(head_turn.offsets, head_turn.words))
     high = before + sum(at <= end for at in tail_turn.offsets)
-    if low == len(head_turn.words) and len(turns) == 1:
-        low = min(low, high)
     head = head_turn.text[head_turn.offsets[low] : begin] if low < len(head_turn.words) else ""
     last = high - before - 1
     tail = ""

@@ -8,7 +8,7 @@ from dataclasses import replace
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.follow import words_followed
 from dubrel.edits.index import index_of, turn_place
-from dubrel.model import Project, Turn, Word
+from dubrel.model import Project, Word
 
 
 def words_changed(project: Project, ids: Collection[int], change: Callable[[Word], Word]) -> Project:
@@ -73,21 +73,16 @@ def all_struck(project: Project, ids: Collection[int]) -> bool:
 
 def fillers(project: Project) -> list[int]:
     """Ids of the words that a clean reading leaves out and a verbatim one keeps."""
-    return [
-        word.id for turn in project.transcript.turns if has_filler(turn) for word in turn.words if word.filler
-    ]
+    return [word.id for word in _fillers(project)]
 
 
-def has_filler(turn: Turn) -> bool:
-    """Whether a turn has such words."""
-    return any(word.filler for word in turn.words)
+def _fillers(project: Project) -> list[Word]:
+    return [word for turn in project.transcript.turns for word in turn.words if word.filler]
 
 
 def is_verbatim(project: Project) -> bool:
     """Whether fillers are shown: some are, and none is struck."""
-    known = [
-        word for turn in project.transcript.turns if has_filler(turn) for word in turn.words if word.filler
-    ]
+    known = _fillers(project)
     return bool(known) and not any(word.struck for word in known)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import accumulate
@@ -243,8 +243,3 @@ def _translations_replaced(project: Project, one: Found) -> Project:
                     changed = {translated.id: replace(translated, text=text)}
                     project = with_captions(project, other.id, changed)
     return project
-
-
-def words_of(project: Project, places: Sequence[Found]) -> Collection[int]:
-    """Ids of all words at some places."""
-    return {word for one in places for word in one.words}

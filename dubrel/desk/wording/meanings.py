@@ -203,8 +203,9 @@ class Meanings(QObject):
                 if known is None or known[0] != changed:
                     project = read_project(path).project
                     known = self._others[one.path] = (changed, project.title, sentences_of(project))
+                if self.index.missing(known[2]):
+                    self.index.load(index_path(one.path))
             except (OSError, DubrelError):
                 continue
-            self.index.load(index_path(one.path))
             found.append((path, known[1], known[2]))
         return found
