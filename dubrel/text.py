@@ -12,7 +12,7 @@ from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from itertools import pairwise
 from typing import Any
-from unicodedata import bidirectional
+from unicodedata import bidirectional, east_asian_width
 
 _CLOSERS = "\"'”’»)]}›』」）"
 _TERMINALS = ".!?…。！？؟۔।॥"
@@ -81,6 +81,18 @@ def graphemes(text: str) -> list[str]:
 def grapheme_count(text: str) -> int:
     """How many characters a reader sees: letters, spaces and punctuation."""
     return len(text) if text.isascii() and "\r\n" not in text else len(_pattern(_GRAPHEME).findall(text))
+
+
+@lru_cache(maxsize=65536)
+def wide_count(text: str) -> int:
+    """How many characters of a text are wide: two columns (Unicode Standard Annex 11).
+
+    Examples
+    --------
+    >>> wide_count("水門 ok")
+    2
+    """
+    return 0 if text.isascii() else sum(east_asian_width(one[0]) in "WF" for one in graphemes(text))
 
 
 # -- scripts that put no space between words ---------------------------------------------------

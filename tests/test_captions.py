@@ -8,7 +8,7 @@ import pytest
 from conftest import BOARDS, spoken
 from made import caption_lines
 
-from dubrel.captions.breaking import break_lines, line_lengths
+from dubrel.captions.breaking import best_lines, line_lengths
 from dubrel.captions.checks import check_caption, reading_speed
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, house_style, style_to_json
 from dubrel.edits.captions import set_again
@@ -20,7 +20,7 @@ from dubrel.edits.trackchecks import check_track
 from dubrel.edits.tracks import with_track
 from dubrel.edits.voices import give_turn, rename_speaker
 from dubrel.errors import DubrelError
-from dubrel.model import Caption, CaptionTrack, HeardTurn, Media, Project, Speaker, Transcript, Turn, Word
+from dubrel.model import Caption, CaptionTrack, HeardTurn, HouseStyle, Media, Project, Speaker, Transcript, Turn, Word
 from dubrel.text import grapheme_count
 
 STORY = " ".join(
@@ -77,6 +77,11 @@ def test_sentences_end_captions_before_anything_else():
     last = [words[caption.words[-1]].text for caption in project.captions.captions]
     assert sum(text[-1] in ".,?!" for text in last) >= len(last) - 2
     assert "the" not in [text.lower() for text in last]
+
+
+def break_lines(texts, lines, signs):
+    words = [Word(nth, text, nth * 300, nth * 300 + 300) for nth, text in enumerate(texts)]
+    return best_lines(words, HouseStyle("x", max_lines=lines, max_cpl=signs), "en")
 
 
 def test_both_lines_are_balanced_and_do_not_part_what_belongs_together():

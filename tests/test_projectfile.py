@@ -167,15 +167,14 @@ VERSION_1 = {
 
 
 def test_a_project_of_version_1_opens_with_one_track_and_its_notes_on_words(tmp_path):
-    from dubrel.captions.styles import STYLES
-
     path = tmp_path / "old.dubrel"
     with zipfile.ZipFile(path, "w") as archive:
         archive.writestr("project.json", json.dumps(VERSION_1))
     project = open_project(path)
     [track] = project.tracks
     assert project.active == track.id == 30 and project.next_id == 31
-    assert track.style == STYLES["Two lines of 42, names at each change"] and track.translates is None
+    assert track.style == replace(DEFAULT_STYLE, name="Two lines of 42, names at each change", names="change")
+    assert track.translates is None
     first, second = track.captions
     assert (first.words, first.breaks, first.named, first.dashed) == ((11, 12), (12,), (11,), ())
     assert (second.id, second.start_ms, second.end_ms, second.words) == (22, 3000, 4000, (13,))

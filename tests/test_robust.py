@@ -10,8 +10,8 @@ import pytest
 from conftest import BOARDS, spoken, words
 from made import caption_lines
 
-from dubrel.captions.breaking import break_lines, line_lengths
-from dubrel.captions.setting import caption_times, draft_of
+from dubrel.captions.breaking import best_lines, line_lengths
+from dubrel.captions.setting import set_captions
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, clear_transcript, from_cues
@@ -24,7 +24,7 @@ from dubrel.jobs.events import Pace
 from dubrel.jobs.transcribe import settled_until
 from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_root, trim_cache
-from dubrel.model import Cue, HeardWord, HouseStyle, Project, Word
+from dubrel.model import Cue, HeardWord, HouseStyle, Project, Transcript, Turn, Word
 from dubrel.speech.activity import cut_chunks, speech_stretches
 from dubrel.text import grapheme_count
 
@@ -112,7 +112,8 @@ def test_lines_are_never_longer_than_allowed_and_never_lose_a_word():
             for _ in range(chance.randrange(1, 24))
         ]
         lines = chance.choice([1, 2, 3])
-        breaks = break_lines(tokens, lines, 30)
+        words = [Word(nth, token, nth * 300, nth * 300 + 300) for nth, token in enumerate(tokens)]
+        breaks = best_lines(words, HouseStyle("x", max_lines=lines, max_cpl=30), "en")
         if breaks is None:
             assert grapheme_count(" ".join(tokens)) > 30
             continue
@@ -123,8 +124,10 @@ def test_lines_are_never_longer_than_allowed_and_never_lose_a_word():
 
 def test_words_over_each_other_give_captions_in_order():
     words = [Word(1, "one", 0, 3000), Word(2, "two", 500, 900), Word(3, "three", 600, 650)]
-    drafts = [draft_of([word], DEFAULT_STYLE, "en", None, "") for word in words]
-    times = caption_times(drafts, DEFAULT_STYLE, None)
+    turns = tuple(Turn(10 + nth, (word,), speaker=str(nth)) for nth, word in enumerate(words))
+    captions = set_captions(Transcript(turns=turns), DEFAULT_STYLE, first_id=20)
+    times = [(one.start_ms, one.end_ms) for one in captions]
+    assert [one.words for one in captions] == [(1,), (2,), (3,)]
     assert all(start < end for start, end in times)
     assert all(after[0] - before[1] >= 80 for before, after in zip(times, times[1:]))
 

@@ -1,38 +1,26 @@
 """Set words into captions by a house style.
 
-A cheapest-path search over the places where a caption may end: every run of
-words that fits the style is a step, its cost says how well it reads. Ends of
-sentences and pauses are cheap places to end, ends of clauses less so, and a
-word that leans on the next one is a dear one.
+The work is done by :mod:`search`, passage by passage: a passage is turns that
+follow each other, so that one caption's out time and the next one's in time
+are chosen together over the border of two turns too.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from dubrel.captions.breaking import break_lines, leans_forward, line_lengths, text_length
+from dubrel.captions import costs
+from dubrel.captions.breaking import best_lines, line_lengths
+from dubrel.captions.chain import Chain, Part, make_chain
 from dubrel.captions.marks import with_dash, with_name
-from dubrel.model import Caption, HouseStyle, Transcript, Turn, Word
-from dubrel.text import ends_clause, ends_sentence, gap_lengths, grapheme_count
-from dubrel.timecode import snap_to_frame
+from dubrel.captions.search import Run, Search
+from dubrel.captions.timing import Bounds
+from dubrel.model import Caption, HouseStyle, Speaker, Transcript, Turn, Word
 
-_PAUSE_MS = 350
-_SPLIT_PAUSE_MS = 1500
-_CAPTION = 12.0  # what each caption costs: fewer, fuller captions
-_MIDDLE, _CLAUSE, _LEANING = 45.0, 16.0, 80.0
-_PAUSE_BONUS, _INNER_SENTENCE, _INNER_PAUSE = 30.0, 26.0, 60.0
-_TOO_SHORT, _TOO_FAST, _TOO_LONG = 25.0, 8.0, 400.0
-
-
-_ANSWER_MS = 1000  # how long after a caption another person's may begin and still share it
-
-
-@dataclass(frozen=True)
-class _Run:
-    start: int
-    stop: int
+OFF_PICTURE = frozenset(["off picture", "narrator", "voice-over"])
+"""Roles of speakers who are not seen."""
 
 
 @dataclass(frozen=True)
@@ -53,6 +41,8 @@ class Draft:
         Places of the words before which a name or a dash stands.
     speaker : str or None
         Of the first word.
+    slanted : bool
+        Whether it is set in italics.
     """
 
     words: tuple[Word, ...]
@@ -62,6 +52,7 @@ class Draft:
     named: tuple[int, ...] = ()
     dashed: tuple[int, ...] = ()
     speaker: str | None = None
+    slanted: bool = False
 
     def caption(self, caption_id: int, start_ms: int, end_ms: int) -> Caption:
         """The caption that it becomes."""
@@ -69,11 +60,26 @@ class Draft:
         breaks, named, dashed = (
             tuple(ids[at] for at in some) for some in (self.breaks, self.named, self.dashed)
         )
-        return Caption(caption_id, start_ms, end_ms, self.held, breaks, named, dashed)
+        styled = tuple((one, "i") for one in ids) if self.slanted else ()
+        return Caption(caption_id, start_ms, end_ms, self.held, breaks, named, dashed, styled=styled)
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A draft with its times."""
+
+    draft: Draft
+    start_ms: int
+    end_ms: int
 
 
 def set_captions(
-    transcript: Transcript, style: HouseStyle, *, frame_rate: Fraction | None = None, first_id: int
+    transcript: Transcript,
+    style: HouseStyle,
+    *,
+    frame_rate: Fraction | None = None,
+    shots: Sequence[int] = (),
+    first_id: int,
 ) -> tuple[Caption, ...]:
     """Set a transcript into captions.
 
@@ -83,6 +89,8 @@ def set_captions(
     style : HouseStyle
     frame_rate : Fraction, optional
         Of the picture; in and out times then fall on frames.
+    shots : sequence of int
+        Shot changes in milliseconds.
     first_id : int
         First id to give to a caption; as many are given as there are captions.
 
@@ -92,38 +100,109 @@ def set_captions(
     longer than a line). Where somebody speaks faster than the style's reading
     speed, the caption is as long as the gap allows and the checks say so.
     """
-    drafts: list[Draft] = []
-    before = None
-    for turn in transcript.turns:
-        made = drafts_of(turn, transcript, style, turn.speaker != before)
-        drafts += made
-        before = turn.speaker if made else before
-    drafts.sort(key=lambda draft: draft.words[0].start_ms)
-    if style.dashes:
-        drafts = _answered(drafts, style)
-    times = caption_times(drafts, style, frame_rate)
-    return tuple(draft.caption(first_id + place, *times[place]) for place, draft in enumerate(drafts))
+    bounds = Bounds(frame_rate, tuple(shots))
+    placed = set_turns(parts_of(transcript, transcript.turns), transcript, style, bounds)
+    return tuple(
+        one.draft.caption(first_id + nth, one.start_ms, one.end_ms) for nth, one in enumerate(placed)
+    )
 
 
-def drafts_of(turn: Turn, transcript: Transcript, style: HouseStyle, changed: bool) -> list[Draft]:
-    """One turn as captions without times; none where all is struck.
+def parts_of(transcript: Transcript, turns: Iterable[Turn], before: Turn | None = None) -> list[Part]:
+    """Turns that show something, with the names of who speaks; ``before`` is the turn before them."""
+    names = {one.id: one.name for one in transcript.speakers}
+    found = []
+    for turn in turns:
+        if any(not word.struck for word in turn.words):
+            changed = before is None or turn.speaker != before.speaker
+            found.append(Part(turn, names.get(turn.speaker or "", ""), changed))
+            before = turn
+    return found
+
+
+def set_turns(
+    parts: Sequence[Part], transcript: Transcript, style: HouseStyle, bounds: Bounds
+) -> list[Placed]:
+    """Set turns into captions, in order of time.
 
     Parameters
     ----------
-    changed : bool
-        Whether another person spoke before.
+    parts : sequence of Part
+        In order of time.
+    bounds : Bounds
+        Of all of them together.
     """
-    speaker = transcript.speaker(turn.speaker)
-    name = speaker.name if speaker else ""
-    shown = [place for place, word in enumerate(turn.words) if not word.struck]
-    words = tuple(turn.words[place] for place in shown)
-    made = []
-    for run in _runs(turn, words, style, transcript.language, name, changed):
-        first = shown[run.start] if run.start else 0
-        stop = shown[run.stop] if run.stop < len(shown) else len(turn.words)
-        named = style.shows_name(changed and run.start == 0)
-        made.append(draft_of(turn.words[first:stop], style, transcript.language, turn.speaker, name * named))
-    return made
+    rules = style.for_language(transcript.language)
+    people = {one.id: one for one in transcript.speakers}
+    passages = _passages(parts)
+    placed: list[Placed] = []
+    for nth, passage in enumerate(passages):
+        chain = make_chain(passage, rules, transcript.language)
+        first, last = nth == 0, nth + 1 == len(passages)
+        here = replace(
+            bounds,
+            not_before=bounds.not_before if first else None,
+            not_after=bounds.not_after if last else None,
+        )
+        runs, _ = Search(chain, here).cheapest()
+        held = _held_words(chain)
+        placed += [Placed(draft_of_run(chain, run, held, people), run.start_ms, run.end_ms) for run in runs]
+    placed.sort(key=lambda one: one.draft.words[0].start_ms)
+    return one_after_the_other(placed, rules, bounds)
+
+
+def _passages(parts: Sequence[Part]) -> list[list[Part]]:
+    """Turns that follow each other; one that begins before the last word of another is apart."""
+    found: list[list[Part]] = []
+    latest = 0
+    for part in parts:
+        shown = [word for word in part.turn.words if not word.struck]
+        if found and shown[0].start_ms >= latest:
+            found[-1].append(part)
+        else:
+            found.append([part])
+        latest = max(latest, shown[-1].start_ms)
+    return found
+
+
+def _held_words(chain: Chain) -> list[tuple[int, ...]]:
+    """For each word that shows, its id with those of the struck ones that go with it."""
+    found: list[tuple[int, ...]] = []
+    for part in chain.parts:
+        run: list[int] = []
+        started = False
+        for word in part.turn.words:
+            if not word.struck and started:
+                found.append(tuple(run))
+                run = []
+            started |= not word.struck
+            run.append(word.id)
+        found.append(tuple(run))
+    return found
+
+
+def draft_of_run(
+    chain: Chain, run: Run, held: Sequence[tuple[int, ...]], people: dict[str, Speaker]
+) -> Draft:
+    """A run of a chain as a draft, with names, dashes and struck words."""
+    words = chain.words[run.start : run.stop]
+    texts = [word.text for word in words]
+    part = chain.parts[chain.part_of[run.start]]
+    named: tuple[int, ...] = (0,) if chain.named[run.start] else ()
+    dashed: tuple[int, ...] = ()
+    if run.dashed:
+        second = run.breaks[0]
+        other = chain.parts[chain.part_of[run.start + second]]
+        both = bool(named and chain.named[run.start + second])
+        named, dashed = ((0, second), ()) if both else ((), (0, second))
+        texts[second] = with_name(other.name, texts[second]) if both else with_dash(texts[second])
+    if named:
+        texts[0] = with_name(part.name, texts[0])
+    elif dashed:
+        texts[0] = with_dash(texts[0])
+    ids = tuple(one for some in held[run.start : run.stop] for one in some)
+    speaker = people.get(part.turn.speaker or "")
+    slanted = chain.style.italics and speaker is not None and speaker.role.lower() in OFF_PICTURE
+    return Draft(words, ids, tuple(texts), run.breaks, named, dashed, part.turn.speaker, slanted)
 
 
 def draft_of(
@@ -133,21 +212,9 @@ def draft_of(
     shown = tuple(word for word in words if not word.struck)
     texts = [word.text for word in shown]
     texts[0] = with_name(name, texts[0])
-    breaks = break_lines(texts, style.max_lines, style.max_cpl, language) or ()
+    breaks = best_lines(shown, style, language, name) or ()
     held = tuple(word.id for word in words)
     return Draft(shown, held, tuple(texts), breaks, (0,) * bool(name), (), speaker)
-
-
-def _answered(drafts: Sequence[Draft], style: HouseStyle) -> list[Draft]:
-    """Short captions of two people who answer each other, put together with a dash before each."""
-    found: list[Draft] = []
-    for draft in drafts:
-        both = two_people(found[-1], draft, style) if found else None
-        if both is None:
-            found.append(draft)
-        else:
-            found[-1] = both
-    return found
 
 
 def two_people(one: Draft, other: Draft, style: HouseStyle) -> Draft | None:
@@ -157,10 +224,7 @@ def two_people(one: Draft, other: Draft, style: HouseStyle) -> Draft | None:
     if one.breaks or other.breaks or one.dashed or other.dashed:
         return None
     span = other.words[-1].end_ms - one.words[0].start_ms
-    alone = min(draft.words[-1].end_ms - draft.words[0].start_ms for draft in (one, other))
-    if span > style.max_ms or alone >= style.min_ms:
-        return None
-    if other.words[0].start_ms - one.words[-1].end_ms > _ANSWER_MS:
+    if span > style.max_ms or other.words[0].start_ms - one.words[-1].end_ms > costs.ANSWER_MS:
         return None
     texts = [*one.texts, *other.texts]
     second = len(one.words)
@@ -174,124 +238,23 @@ def two_people(one: Draft, other: Draft, style: HouseStyle) -> Draft | None:
     return Draft((*one.words, *other.words), held, tuple(texts), (second,), named, dashed, one.speaker)
 
 
-def _runs(
-    turn: Turn, words: Sequence[Word], style: HouseStyle, language: str, name: str, changed: bool
-) -> list[_Run]:
-    """Cheapest cut of a turn's words into runs that fit, with a name where one will stand."""
-    count = len(words)
-    costs, cames = [0.0] + [float("inf")] * count, [0] * (count + 1)
-    lengths = [grapheme_count(word.text) for word in words]
-    gaps = gap_lengths([word.text for word in words])
-    naming = grapheme_count(with_name(name, ""))
-    endings = [_end_cost(words, k, language) for k in range(count)]
-    capacity = style.max_lines * style.max_cpl + style.max_lines - 1
-    for start in range(count):
-        named = style.shows_name(changed and start == 0)
-        length, inner = naming * named - gaps[start], 0.0
-        for stop in range(start + 1, count + 1):
-            length += lengths[stop - 1] + gaps[stop - 1]
-            span = words[stop - 1].end_ms - words[start].start_ms
-            if stop > start + 1:
-                inner += _inner_cost(words, stop - 2)
-                if length > capacity or span > style.max_ms:
-                    break
-                texts = [word.text for word in words[start:stop]]
-                texts[0] = with_name(name * named, texts[0])
-                if length > style.max_cpl and not break_lines(
-                    texts, style.max_lines, style.max_cpl, language
-                ):
-                    continue
-            room = _room(words, start, stop, turn)
-            cost = costs[start] + endings[stop - 1] + inner + _reading_cost(length, span, room, style)
-            if cost < costs[stop]:
-                costs[stop], cames[stop] = cost, start
-    runs, stop = [], count
-    while stop:
-        runs.append(_Run(cames[stop], stop))
-        stop = cames[stop]
-    return runs[::-1]
+def one_after_the_other(placed: Sequence[Placed], style: HouseStyle, bounds: Bounds) -> list[Placed]:
+    """Captions in order of time that keep the least gap.
 
-
-def _room(words: Sequence[Word], start: int, stop: int, turn: Turn) -> int:
-    """Time from the first word to the next caption, at most two seconds after the last word."""
-    end = words[stop - 1].end_ms
-    following = words[stop].start_ms if stop < len(words) else end + 500
-    return min(following, end + 2000) - words[start].start_ms
-
-
-def _end_cost(words: Sequence[Word], place: int, language: str) -> float:
-    """What it costs to end a caption after a word."""
-    if place + 1 >= len(words):
-        return 0.0
-    word = words[place].text
-    if ends_sentence(word):
-        return 0.0
-    pause = words[place + 1].start_ms - words[place].end_ms
-    cost = _CLAUSE if ends_clause(word) else _LEANING if leans_forward(word, language) else _MIDDLE
-    return max(2.0, cost - _PAUSE_BONUS) if pause >= _PAUSE_MS else cost
-
-
-def _inner_cost(words: Sequence[Word], place: int) -> float:
-    """What it costs to go on in the same caption after a word."""
-    pause = words[place + 1].start_ms - words[place].end_ms
-    if pause >= _SPLIT_PAUSE_MS:
-        return _INNER_PAUSE
-    return _INNER_SENTENCE if ends_sentence(words[place].text) and pause >= _PAUSE_MS else 0.0
-
-
-def _reading_cost(length: int, span: int, room: int, style: HouseStyle) -> float:
-    cost = _CAPTION
-    if room < style.min_ms:
-        cost += _TOO_SHORT * (style.min_ms - room) / style.min_ms + 10.0
-    speed = length * 1000 / max(1, room)
-    if speed > style.max_cps:
-        cost += _TOO_FAST * (speed - style.max_cps)
-    if span > style.max_ms:
-        cost += _TOO_LONG
-    return cost
-
-
-def caption_times(
-    drafts: Sequence[Draft],
-    style: HouseStyle,
-    frame_rate: Fraction | None,
-    not_before: int | None = None,
-    not_after: int | None = None,
-) -> list[tuple[int, int]]:
-    """In and out times for drafts in order of time.
-
-    A caption comes in with its first word and stays until its last word, or
-    longer where reading needs it and the next caption leaves room. Short gaps
-    are closed to the least gap, so that captions do not flicker.
-
-    Parameters
-    ----------
-    not_before : int, optional
-        Out time of the caption before the first.
-    not_after : int, optional
-        In time of the caption after the last.
+    Where people speak at once, or words have no time of their own, a caption
+    goes out as early as its last word allows, and the next one comes in later.
     """
-    gap = style.least_gap(frame_rate)
-    starts = [draft.words[0].start_ms for draft in drafts]
-    times: list[tuple[int, int]] = []
-    for place, draft in enumerate(drafts):
-        start = snap_to_frame(starts[place], frame_rate)
-        last = times[-1][1] if times else not_before
-        if last is not None:
-            start = max(start, snap_to_frame(last + gap, frame_rate))
-        following = starts[place + 1] if place + 1 < len(drafts) else not_after
-        spoken = max(draft.words[-1].end_ms, start + 1)
-        needed = max(style.min_ms, -(-text_length(draft.texts) * 1000 // style.max_cps))
-        end = max(spoken, start + int(needed))
-        if following is not None and following - end < style.chain_ms:
-            end = following - gap
-        end = min(end, start + style.max_ms)
-        end = _out_on_frame(end, start, frame_rate)
-        times.append((start, end))
-    return times
-
-
-def _out_on_frame(end: int, start: int, frame_rate: Fraction | None) -> int:
-    """An out time on a frame, and never less than 200 ms after the in time."""
-    end = max(end, start + 200)
-    return snap_to_frame(end, frame_rate)
+    grid, gap = bounds.grid, style.least_gap(bounds.rate)
+    found: list[Placed] = []
+    for one in placed:
+        if found and one.start_ms < found[-1].end_ms + gap:
+            before = found[-1]
+            latest = int(grid.earlier(one.start_ms, style.gap_frames, style.gap_ms))
+            spoken = int(grid.after(before.draft.words[-1].end_ms))
+            end = max(min(before.end_ms, max(latest, spoken)), before.start_ms + costs.LEAST_MS)
+            end = min(before.end_ms, int(grid.after(end)))
+            found[-1] = replace(before, end_ms=end)
+            start = max(one.start_ms, int(grid.earlier(end, -style.gap_frames, -style.gap_ms)))
+            one = replace(one, start_ms=start, end_ms=max(one.end_ms, int(grid.after(start + costs.LEAST_MS))))
+        found.append(one)
+    return found

@@ -38,7 +38,8 @@ def set_again(project: Project, style: HouseStyle | None = None) -> Project:
         next_id += 1
     style = style or track.style
     rate = project.media.frame_rate if project.media else None
-    captions = set_captions(transcript, style, frame_rate=rate, first_id=next_id)
+    shots = project.media.shots if project.media else ()
+    captions = set_captions(transcript, style, frame_rate=rate, shots=shots or (), first_id=next_id)
     new = replace(track, language=transcript.language, style=style, captions=captions)
     made = with_track(replace(project, next_id=next_id + len(captions)), new)
     return _sources_renewed(made, track)

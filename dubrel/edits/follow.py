@@ -10,7 +10,8 @@ from bisect import bisect_left
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from dubrel.captions.setting import caption_times, drafts_of
+from dubrel.captions.setting import parts_of, set_turns
+from dubrel.captions.timing import Bounds
 from dubrel.edits.difference import exchanged
 from dubrel.edits.index import captions_of, index_of, notes_on, track_index, turn_place, turn_with
 from dubrel.edits.tracks import with_captions, with_notes
@@ -200,17 +201,18 @@ def turns_set_again(project: Project, track_id: int, turn_ids: Iterable[int]) ->
     turns = [turn for one in dict.fromkeys(turn_ids) if (turn := turn_with(project, one))]
     if track is None or not turns:
         return project
-    rate = project.media.frame_rate if project.media else None
+    media = project.media
     next_id, come = project.next_id, list[Caption]()
     gone: dict[int, Caption] = {}
     for turn in sorted(turns, key=lambda one: one.start_ms):
         gone |= captions_of(project, track_id, (word.id for word in turn.words))
         place = turn_place(project, turn.id)
-        earlier = project.transcript.turns[place - 1].speaker if place else None
-        drafts = drafts_of(turn, project.transcript, track.style, not place or turn.speaker != earlier)
-        around = _around(track, turn, gone)
-        for draft, times in zip(drafts, caption_times(drafts, track.style, rate, *around)):
-            come.append(draft.caption(next_id, *times))
+        earlier = project.transcript.turns[place - 1] if place else None
+        parts = parts_of(project.transcript, [turn], earlier)
+        before, after = _around(track, turn, gone)
+        bounds = Bounds(media.frame_rate if media else None, (media.shots or ()) if media else (), before, after)
+        for one in set_turns(parts, project.transcript, track.style, bounds):
+            come.append(one.draft.caption(next_id, one.start_ms, one.end_ms))
             next_id += 1
     mine = {word.id for turn in turns for word in turn.words}
     kept = {one.id: _carried(one, [word for word in one.words if word not in mine]) for one in gone.values()}

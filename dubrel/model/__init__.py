@@ -5,17 +5,19 @@ in ``dubrel.edits``; nothing here computes more than a look-up.
 """
 
 from dubrel.model.audit import Audit, AuditedCaption, Course
-from dubrel.model.captions import Caption, CaptionTrack, Look
+from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
 from dubrel.model.heard import Cue, HeardTurn, HeardWord, SpeakerPassage
-from dubrel.model.media import Media
+from dubrel.model.media import Banner, Media
 from dubrel.model.project import Note, Project, Term
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
 
 __all__ = [
+    "HOLDS",
     "Audit",
     "AuditedCaption",
+    "Banner",
     "Caption",
     "CaptionTrack",
     "Course",

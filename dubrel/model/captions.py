@@ -22,6 +22,23 @@ class Look:
         Of the letters and of the box behind them, as ``#RRGGBB``.
     opacity : float
         Of the box, 0 to 1.
+    weight : int
+        400 is regular, 600 semibold, 700 bold.
+    slanted : bool
+        Set in italics.
+    outline : float
+        Width of the line around the letters in percent of their size.
+    outline_colour : str
+    shadow : float
+        How far it falls to the right and down, in percent of the letters' size.
+    box : {"line", "whole", "none"}
+        Behind each line, behind the whole caption, or not at all.
+    padding : float
+        Around the letters in the box, in percent of their size.
+    spacing : float
+        From line to line, times the height of the letters.
+    spoken : str
+        Colour of the word that is being spoken; empty for no such mark.
     """
 
     font: str = "Inter"
@@ -29,6 +46,15 @@ class Look:
     colour: str = "#FFFFFF"
     ground: str = "#0C0C0B"
     opacity: float = 0.88
+    weight: int = 500
+    slanted: bool = False
+    outline: float = 0.0
+    outline_colour: str = "#000000"
+    shadow: float = 0.0
+    box: str = "line"
+    padding: float = 22.0
+    spacing: float = 1.3
+    spoken: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +88,13 @@ class Caption:
         Where it stands where that is not the usual place: cue settings of WebVTT (W3C).
     styled : tuple of (int, str)
         Ids of words that are set otherwise, with some of ``b``, ``i``, ``u``.
+    held : tuple of str
+        What a person has set, so that no machine changes it: some of ``HOLDS``.
+    hidden : tuple of int
+        Ids of its words that this caption alone does not show: a shorter text
+        than what is said.
+    done : bool
+        A person has ticked it off.
     """
 
     id: int
@@ -75,6 +108,13 @@ class Caption:
     sources: tuple[int, ...] = ()
     place: str = ""
     styled: tuple[tuple[int, str], ...] = ()
+    held: tuple[str, ...] = ()
+    hidden: tuple[int, ...] = ()
+    done: bool = False
+
+
+HOLDS = ("break", "lines", "times", "place", "text")
+"""What can be held of a caption: which words it has, its lines, its times, where it stands, its text."""
 
 
 @dataclass(frozen=True)
@@ -92,6 +132,8 @@ class CaptionTrack:
     look : Look
     translates : int or None
         Id of the track that it translates; ``None`` for the spoken language.
+    looks : tuple of (str, Look)
+        Looks of some speakers, by their ids, in place of that of the track.
     """
 
     id: int
@@ -100,11 +142,17 @@ class CaptionTrack:
     captions: tuple[Caption, ...] = ()
     look: Look = field(default_factory=Look)
     translates: int | None = None
+    looks: tuple[tuple[str, Look], ...] = ()
 
     @cached_property
     def longest_ms(self) -> int:
         """How long the longest caption is."""
         return max((one.end_ms - one.start_ms for one in self.captions), default=0)
+
+    @property
+    def rules(self) -> HouseStyle:
+        """The rules of its style in its language."""
+        return self.style.for_language(self.language)
 
     @property
     def spoken(self) -> bool:

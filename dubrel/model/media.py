@@ -7,6 +7,25 @@ from fractions import Fraction
 
 
 @dataclass(frozen=True)
+class Banner:
+    """Lettering low in the picture that stands still for a while.
+
+    Attributes
+    ----------
+    start_ms, end_ms : int
+    left, top, right, bottom : float
+        In percent of the picture's width and height.
+    """
+
+    start_ms: int
+    end_ms: int
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+
+@dataclass(frozen=True)
 class Media:
     """A linked recording.
 
@@ -32,6 +51,10 @@ class Media:
         Names of the sound tracks where the file has several, possibly empty ones.
     size, changed_ns : int
         Bytes of the file, and when it was changed last, as it was seen last.
+    shots : tuple of int or None
+        Shot changes in milliseconds, on frames; ``None`` until they have been looked for.
+    banners : tuple of Banner
+        Lettering in the picture, found together with the shot changes.
     """
 
     name: str
@@ -47,6 +70,8 @@ class Media:
     tracks: tuple[str, ...] = ()
     size: int = 0
     changed_ns: int = 0
+    shots: tuple[int, ...] | None = None
+    banners: tuple[Banner, ...] = ()
 
     @property
     def has_video(self) -> bool:

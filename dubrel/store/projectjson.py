@@ -10,13 +10,13 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
-from dubrel.captions.styles import DEFAULT_STYLE, STYLES, style_to_json
+from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
 from dubrel.model import Caption, CaptionTrack, Media, Note, Project, Speaker, Term, Turn, Word
 
-VERSION = 4
+VERSION = 5
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
@@ -27,6 +27,17 @@ _USUAL: dict[str, Any] = {
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
 Rows = dict[str, Any]
+_TWO_LINES = "Two lines of 42"
+_EARLIER_STYLES = {
+    style.name: style
+    for style in (
+        replace(DEFAULT_STYLE, name=_TWO_LINES),
+        replace(DEFAULT_STYLE, name=f"{_TWO_LINES}, two people with dashes", dashes=True),
+        replace(DEFAULT_STYLE, name=f"{_TWO_LINES}, names at each change", names="change"),
+        replace(DEFAULT_STYLE, name=f"{_TWO_LINES}, names always", names="always"),
+    )
+}
+"""House styles that files of version 1 name."""
 
 
 def dumps(value: Any) -> str:
@@ -60,7 +71,11 @@ def caption_row(one: Caption) -> list[Any]:
     """One caption."""
     lists = (list(ids) for ids in (one.words, one.breaks, one.named, one.dashed))
     row = [one.id, one.start_ms, one.end_ms, *lists, one.text, list(one.sources)]
-    return [*row, one.place, [list(pair) for pair in one.styled]] if one.place or one.styled else row
+    by_hand = [list(one.held), list(one.hidden), one.done]
+    if not any((one.place, one.styled, *by_hand)):
+        return row
+    row += [one.place, [list(pair) for pair in one.styled]]
+    return [*row, *by_hand] if any(by_hand) else row
 
 
 def note_row(one: Note) -> list[Any]:
@@ -85,7 +100,9 @@ def media_json(media: Media | None) -> dict[str, Any] | None:
     if media is None:
         return None
     rate = str(media.frame_rate) if media.frame_rate else None
-    return {**media.__dict__, "frame_rate": rate, "tracks": list(media.tracks)}
+    shots = None if media.shots is None else list(media.shots)
+    banners = [list(asdict(one).values()) for one in media.banners]
+    return {**media.__dict__, "frame_rate": rate, "tracks": list(media.tracks), "shots": shots, "banners": banners}
 
 
 def track_head(track: CaptionTrack) -> dict[str, Any]:
@@ -95,6 +112,7 @@ def track_head(track: CaptionTrack) -> dict[str, Any]:
         "language": track.language,
         "style": style_to_json(track.style),
         "look": asdict(track.look),
+        "looks": [[speaker, asdict(look)] for speaker, look in track.looks],
         "translates": track.translates,
     }
 
@@ -257,9 +275,9 @@ def _from_version_1(value: dict[str, Any], said: list[str]) -> dict[str, Any]:
     track, next_id = value["captions"], value["next_id"]
     tracks = []
     if track is not None:
-        if track["style"] not in STYLES:
+        if track["style"] not in _EARLIER_STYLES:
             said.append(f"There is no house style “{track['style']}” any more; the usual one took its place.")
-        style = style_to_json(STYLES.get(track["style"], DEFAULT_STYLE))
+        style = style_to_json(_EARLIER_STYLES.get(track["style"], DEFAULT_STYLE))
         rows = [[*row, *([] for _ in range(7 - len(row))), "", []] for row in track["captions"]]
         kept = {"id": next_id, "language": track["language"], "captions": rows}
         tracks.append({**kept, "style": style, "look": {}, "translates": None})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import fields, replace
 from fractions import Fraction
 from typing import Any
@@ -12,6 +12,8 @@ from typing import Any
 from dubrel.captions.styles import DEFAULT_STYLE, style_from_json
 from dubrel.errors import FormatError
 from dubrel.model import (
+    HOLDS,
+    Banner,
     Caption,
     CaptionTrack,
     HouseStyle,
@@ -36,6 +38,10 @@ _TIMINGS = {one.value: one for one in Timing}
 _FINGERPRINT = re.compile(r"[0-9a-f]{32}|[0-9a-f]{64}")
 _RATE = re.compile(r"\d{1,8}(/\d{1,8})?")
 _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
+_LOOK_NUMBERS = {
+    "size": (1, 50), "opacity": (0, 1), "weight": (100, 900), "outline": (0, 50), "shadow": (0, 50),
+    "padding": (0, 200), "spacing": (0.5, 4),
+}  # fmt: skip
 _GOOD_WORD = re.compile(r"[^\s\x00-\x1f\x7f\ud800-\udfff]{1,1000}").fullmatch
 _CONTROLS = re.compile(r"[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff]")
 
@@ -212,7 +218,25 @@ class _Reader:
             tracks=tuple(self.text(one) for one in tracks[:1024]),
             size=int(self.number(value.get("size", 0), 0, 1 << 62, 0)),
             changed_ns=int(self.number(value.get("changed_ns", 0), 0, 1 << 63, 0)),
+            shots=self.shots(value.get("shots")),
+            banners=self.banners(value.get("banners")),
         )
+
+    def shots(self, value: Any) -> tuple[int, ...] | None:
+        """Shot changes in order, or ``None`` where they have not been looked for."""
+        if not isinstance(value, list):
+            return None
+        return tuple(sorted({self.time(one) for one in value[:200_000]}))
+
+    def banners(self, value: Any) -> tuple[Banner, ...]:
+        """Lettering in the picture, each within it."""
+        found = []
+        for row in self.rows(value, 6) if isinstance(value, list) else []:
+            start = self.time(row[0])
+            box = [self.number(one, 0, 100, 0) for one in row[2:6]]
+            if box[0] < box[2] and box[1] < box[3]:
+                found.append(Banner(start, self.time(row[1], start), *box))
+        return tuple(found)
 
     def rate(self, value: Any) -> Fraction | None:
         """A frame rate, exact."""
@@ -338,9 +362,10 @@ class _Reader:
             style, look = self.style(one.get("style")), self.look(one.get("look"))
             spoken = one.get("translates") is None
             captions = self.captions(one.get("captions"), words if spoken else {})
-            found.append(
-                CaptionTrack(self.id(one.get("id")), language, style, captions, look, one.get("translates"))
-            )
+            rows = self.rows(one["looks"], 2) if isinstance(one.get("looks"), list) else []
+            looks = tuple((self.text(row[0]), self.look(row[1])) for row in rows)
+            track = CaptionTrack(self.id(one.get("id")), language, style, captions, look, one.get("translates"))
+            found.append(replace(track, looks=looks))
         return tuple(self._joined(one, found) for one in found)
 
     def _joined(self, track: CaptionTrack, tracks: list[CaptionTrack]) -> CaptionTrack:
@@ -388,7 +413,7 @@ class _Reader:
             origins = tuple(one for one in sources if type(one) is int) if isinstance(sources, list) else ()
             place, styled = self.look_of(row[9:11], own)
             caption = (self.id(caption_id), start, self.time(end, start), own, at, name, dash, text, origins)
-            one = self.made[id(row)] = Caption(*caption, place, styled)
+            one = self.made[id(row)] = Caption(*caption, place, styled, *self.by_hand(row[11:14], own))
             found.append(one)
         return tuple(self.sorted(found))
 
@@ -408,6 +433,15 @@ class _Reader:
         ]
         return place, tuple(styled)
 
+    def by_hand(self, rest: list[Any], own: Sequence[int]) -> tuple[tuple[str, ...], tuple[int, ...], bool]:
+        """What is held, what is hidden, whether it is done; most rows end before."""
+        if len(rest) < 3:
+            return (), (), False
+        held = rest[0] if isinstance(rest[0], list) else []
+        hidden = self.known(rest[1], own)
+        hidden = hidden if len(hidden) < len(own) else ()
+        return tuple(one for one in HOLDS if one in held), hidden, rest[2] is True
+
     def style(self, value: Any) -> HouseStyle:
         """A house style; the usual one where it cannot be."""
         try:
@@ -422,16 +456,18 @@ class _Reader:
         if not isinstance(value, dict) or set(value) - {one.name for one in fields(Look)}:
             self.wrong["style"] += 1
             return usual
-        font = self.text(value.get("font", usual.font), usual.font, 200)
-        colours: dict[str, str] = {}
-        for name in ("colour", "ground"):
+        made: dict[str, Any] = {"font": self.text(value.get("font", usual.font), usual.font, 200)}
+        for name in ("colour", "ground", "outline_colour", "spoken"):
             colour = value.get(name, getattr(usual, name))
-            fits = isinstance(colour, str) and _COLOUR.fullmatch(colour)
+            fits = isinstance(colour, str) and (_COLOUR.fullmatch(colour) or colour == getattr(usual, name))
             self.wrong["style"] += not fits
-            colours[name] = str(colour) if fits else getattr(usual, name)
-        size = self.number(value.get("size", usual.size), 1, 50, usual.size)
-        opacity = self.number(value.get("opacity", usual.opacity), 0, 1, usual.opacity)
-        return Look(font, size, colours["colour"], colours["ground"], opacity)
+            made[name] = str(colour) if fits else getattr(usual, name)
+        for name, (low, high) in _LOOK_NUMBERS.items():
+            made[name] = self.number(value.get(name, getattr(usual, name)), low, high, getattr(usual, name))
+        made["weight"] = int(made["weight"])
+        made["slanted"] = value.get("slanted") is True
+        made["box"] = value.get("box") if value.get("box") in ("line", "whole", "none") else usual.box
+        return Look(**made)
 
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
         """Notes; the words beside which they stand are there."""

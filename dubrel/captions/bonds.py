@@ -1,0 +1,87 @@
+"""How tightly each word is bound to the next, so that breaks fall where the sense parts.
+
+The strength of a bond is 0 (nothing is lost by a break) to 100 (a break would
+hurt). It follows from the classes of both words, after what editors' guides
+ask for: an article stays with its noun, a preposition with its phrase, an
+auxiliary with its verb, a title with its name, a number with its unit, a
+negation with what it negates, a conjunction with what it begins.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+from dubrel.captions.wordclasses import WordClass, class_of
+from dubrel.text import ends_clause, ends_sentence
+
+USUAL = 40.0
+_W = WordClass
+# what a word of a class asks for behind itself, whatever comes
+_LEANS = {
+    _W.DETERMINER: 90.0, _W.PREPOSITION: 80.0, _W.OF: 85.0, _W.TO: 85.0, _W.CONJUNCTION: 75.0,
+    _W.RELATIVE: 70.0, _W.AUXILIARY: 45.0, _W.NEGATION: 75.0, _W.PRONOUN: 55.0, _W.DEGREE: 65.0,
+    _W.NUMBER: 60.0, _W.TITLE: 95.0, _W.ADJECTIVE: 45.0,
+}  # fmt: skip
+# what a word of a class gains by beginning a line or a caption
+_BEGINS = {_W.CONJUNCTION: 8.0, _W.RELATIVE: 12.0, _W.PREPOSITION: 20.0, _W.TO: 28.0}
+_PAIRS = {
+    (_W.AUXILIARY, _W.VERB): 65.0, (_W.AUXILIARY, _W.NEGATION): 80.0, (_W.AUXILIARY, _W.AUXILIARY): 75.0,
+    (_W.AUXILIARY, _W.PREPOSITION): 35.0, (_W.AUXILIARY, _W.DETERMINER): 40.0, (_W.AUXILIARY, _W.PRONOUN): 70.0,
+    (_W.PRONOUN, _W.VERB): 80.0, (_W.PRONOUN, _W.AUXILIARY): 85.0, (_W.PRONOUN, _W.NEGATION): 75.0,
+    (_W.PRONOUN, _W.PREPOSITION): 22.0, (_W.PRONOUN, _W.CONJUNCTION): 10.0, (_W.PRONOUN, _W.TO): 35.0,
+    (_W.ADJECTIVE, _W.NOUN): 70.0, (_W.ADJECTIVE, _W.NAME): 70.0, (_W.ADJECTIVE, _W.ADJECTIVE): 60.0,
+    (_W.NOUN, _W.OF): 50.0, (_W.NAME, _W.OF): 50.0, (_W.NUMBER, _W.OF): 50.0, (_W.NOUN, _W.NOUN): 60.0,
+    (_W.NAME, _W.NAME): 90.0, (_W.NUMBER, _W.NOUN): 80.0, (_W.NUMBER, _W.NUMBER): 85.0,
+    (_W.ADVERB, _W.ADJECTIVE): 60.0, (_W.ADVERB, _W.ADVERB): 55.0, (_W.ADVERB, _W.VERB): 45.0,
+    (_W.VERB, _W.NEGATION): 70.0, (_W.VERB, _W.PRONOUN): 65.0, (_W.VERB, _W.TO): 60.0, (_W.VERB, _W.DETERMINER): 30.0,
+    (_W.VERB, _W.PREPOSITION): 28.0, (_W.DEGREE, _W.PREPOSITION): 40.0, (_W.ADJECTIVE, _W.PREPOSITION): 25.0,
+    (_W.ADJECTIVE, _W.CONJUNCTION): 12.0, (_W.PREPOSITION, _W.CONJUNCTION): 40.0, (_W.NUMBER, _W.CONJUNCTION): 25.0,
+    (_W.NUMBER, _W.PREPOSITION): 25.0, (_W.PREPOSITION, _W.PREPOSITION): 50.0, (_W.NOUN, _W.AUXILIARY): 32.0,
+    (_W.NOUN, _W.VERB): 30.0, (_W.NAME, _W.VERB): 38.0, (_W.NAME, _W.AUXILIARY): 38.0, (_W.NOUN, _W.PRONOUN): 22.0,
+    (_W.NOUN, _W.DETERMINER): 28.0,
+}  # fmt: skip
+_CLOSING = frozenset("、。，．・：；？！）］｝」』〉》】ー々ぁぃぅぇぉっゃゅょァィゥェォッャュョๆ")
+_NEVER = 400.0  # before a sign that may not begin a line
+
+
+def _table() -> np.ndarray:
+    count = len(WordClass)
+    table = np.full((count, count), USUAL)
+    for kind, gain in _BEGINS.items():
+        table[:, kind] = gain
+    for kind, strength in _LEANS.items():
+        table[kind, :] = np.maximum(table[kind, :], strength)
+    for (before, after), strength in _PAIRS.items():
+        table[before, after] = strength
+    return table
+
+
+TABLE = _table()
+SENTENCE, CLAUSE, CLOSED = 2, 1, 4
+
+
+@lru_cache(maxsize=65536)
+def traits_of(word: str, language: str) -> tuple[int, int]:
+    """The class of a word; and 2 if it ends a sentence, 1 if a clause, with 4 if it may not begin a line."""
+    ends = SENTENCE if ends_sentence(word) else CLAUSE if ends_clause(word) else 0
+    return int(class_of(word, language)), ends + CLOSED * (word[:1] in _CLOSING)
+
+
+def bonds_between(classes: np.ndarray, ends: np.ndarray) -> np.ndarray:
+    """The strength of the bond after each word but the last.
+
+    Parameters
+    ----------
+    classes, ends : ndarray of int, shape (words,)
+        As :func:`traits_of` gives them.
+
+    Returns
+    -------
+    ndarray of float, shape (words - 1,)
+    """
+    strength = TABLE[classes[:-1], classes[1:]].copy()
+    strength[(ends[:-1] & (SENTENCE | CLAUSE)) > 0] = 0.0
+    strength[(ends[1:] & CLOSED) > 0] = _NEVER
+    return strength

@@ -1,0 +1,176 @@
+"""The words of turns that follow each other, as arrays: what setting computes with."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from dubrel.captions import costs
+from dubrel.captions.bonds import CLAUSE, SENTENCE, bonds_between, traits_of
+from dubrel.captions.marks import with_dash, with_name
+from dubrel.model import HouseStyle, Turn, Word
+from dubrel.text import gap_lengths
+
+
+@dataclass(frozen=True)
+class Part:
+    """A turn as far as setting needs it.
+
+    Attributes
+    ----------
+    turn : Turn
+    name : str
+        Of who speaks; empty where it is not known.
+    changed : bool
+        Whether another person spoke before.
+    """
+
+    turn: Turn
+    name: str = ""
+    changed: bool = True
+
+
+@dataclass(frozen=True, eq=False)
+class Chain:
+    """Words that show, in order of time, with all that breaks depend on.
+
+    Attributes
+    ----------
+    words : tuple of Word
+    parts : tuple of Part
+    part_of : ndarray of int, shape (words,)
+        Which part each word is of.
+    style : HouseStyle
+        With the rules of the language.
+    language : str
+    """
+
+    words: tuple[Word, ...]
+    parts: tuple[Part, ...]
+    part_of: np.ndarray
+    style: HouseStyle
+    language: str
+
+    def __len__(self) -> int:
+        return len(self.words)
+
+    @cached_property
+    def start(self) -> np.ndarray:
+        """In times of the words."""
+        return np.array([word.start_ms for word in self.words], np.int64)
+
+    @cached_property
+    def end(self) -> np.ndarray:
+        """Out times of the words."""
+        return np.array([word.end_ms for word in self.words], np.int64)
+
+    @cached_property
+    def lengths(self) -> np.ndarray:
+        """Characters of the words."""
+        length = self.style.length
+        return np.array([length(word.text) for word in self.words], np.int32)
+
+    @cached_property
+    def gaps(self) -> np.ndarray:
+        """Characters before each word."""
+        known = gap_lengths([word.text for word in self.words])
+        return np.array([max(one, word.spaced) for one, word in zip(known, self.words)], np.int32)
+
+    @cached_property
+    def _traits(self) -> np.ndarray:
+        language = self.language
+        found = [traits_of(word.text, language) for word in self.words]
+        return np.array(found, np.int16).reshape(-1, 2)
+
+    @cached_property
+    def ends(self) -> np.ndarray:
+        """2 where a word ends a sentence, 1 where it ends a clause."""
+        return self._traits[:, 1] & (SENTENCE | CLAUSE)
+
+    @cached_property
+    def bonds(self) -> np.ndarray:
+        """How tightly each word is bound to the next; the last to nothing."""
+        inner = bonds_between(self._traits[:, 0], self._traits[:, 1])
+        inner[self.part_of[:-1] != self.part_of[1:]] = 0.0
+        return np.append(inner, 0.0)
+
+    @cached_property
+    def pauses(self) -> np.ndarray:
+        """Milliseconds of silence after each word; of the last, none."""
+        return np.append(self.start[1:] - self.end[:-1], 0)
+
+    @cached_property
+    def sums(self) -> np.ndarray:
+        """Characters before each place, with what stands between words; shape (words + 1,)."""
+        return np.concatenate(([0], np.cumsum(self.lengths + self.gaps, dtype=np.int64))).astype(np.int32)
+
+    @cached_property
+    def named(self) -> np.ndarray:
+        """Characters of the name that stands before a caption that begins at a word."""
+        found = np.zeros(len(self), np.int32)
+        for place, part, first in self.first_words():
+            shows = [self.style.shows_name(part.changed), self.style.shows_name(False)]
+            if part.name and any(shows):
+                signs = self.style.length(with_name(part.name, ""))
+                found[first] = signs * shows[0]
+                found[first + 1 :][self.part_of[first + 1 :] == place] = signs * shows[1]
+        return found
+
+    def first_words(self) -> list[tuple[int, Part, int]]:
+        """The parts with their places and their first words."""
+        firsts = np.searchsorted(self.part_of, range(len(self.parts)))
+        return [(nth, part, int(first)) for nth, (part, first) in enumerate(zip(self.parts, firsts))]
+
+    def length(self, start: int, stop: int) -> int:
+        """Characters of a run of words in one line, without a name."""
+        return int(self.sums[stop] - self.sums[start] - self.gaps[start])
+
+    @cached_property
+    def end_costs(self) -> np.ndarray:
+        """What it costs to end a caption after each word; after the last of a turn nothing."""
+        inside = costs.END_INSIDE + costs.END_BOND * self.bonds
+        found = np.where(self.ends == SENTENCE, 0.0, np.where(self.ends == CLAUSE, costs.END_CLAUSE, inside))
+        eased = np.maximum(costs.PAUSE_LEAST, found - costs.PAUSE_GAIN)
+        found = np.where((self.pauses >= costs.PAUSE_MS) & (found > 0), eased, found)
+        found[self.part_ends] = 0.0
+        return found
+
+    @cached_property
+    def line_costs(self) -> np.ndarray:
+        """What it costs to end a line after each word, the line itself with it."""
+        inside = costs.LINE_INSIDE + costs.LINE_BOND * self.bonds
+        found = np.where(self.ends == SENTENCE, 0.0, np.where(self.ends == CLAUSE, costs.LINE_CLAUSE, inside))
+        return found + costs.LINE
+
+    @cached_property
+    def inner_costs(self) -> np.ndarray:
+        """What it costs to go on in the same caption after each word."""
+        found = np.where(self.pauses >= costs.SILENCE_MS, costs.INNER_SILENCE, 0.0)
+        sentence = self.ends == SENTENCE
+        if self.style.one_sentence:
+            return found + sentence * costs.VIOLATION
+        return found + (sentence & (self.pauses >= costs.PAUSE_MS)) * costs.INNER_SENTENCE
+
+    @cached_property
+    def part_ends(self) -> np.ndarray:
+        """Whether a word is the last of its turn."""
+        return np.append(self.part_of[1:] != self.part_of[:-1], True) if len(self) else np.zeros(0, bool)
+
+
+def make_chain(parts: Sequence[Part], style: HouseStyle, language: str) -> Chain:
+    """The words of some turns that show; ``style`` has the rules of the language already."""
+    words: list[Word] = []
+    owners: list[int] = []
+    for place, part in enumerate(parts):
+        shown = [word for word in part.turn.words if not word.struck]
+        words += shown
+        owners += [place] * len(shown)
+    return Chain(tuple(words), tuple(parts), np.array(owners, np.int32), style, language)
+
+
+def dash_length(style: HouseStyle) -> int:
+    """Characters of a dash with what follows it."""
+    return style.length(with_dash("x")) - 1

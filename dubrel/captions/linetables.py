@@ -1,0 +1,147 @@
+"""The best lines of every run of words that could be a caption, all at once.
+
+``table[a, w]`` is of the run of ``w + 1`` words that begins at word ``a``. The
+lines of a run are the first line and the best lines of the rest, so that each
+further line is one pass over the table.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from dubrel.captions import costs
+from dubrel.captions.chain import Chain
+from dubrel.model import HouseStyle
+
+FAR = np.float32(1e9)
+_LONGEST = 4096  # characters: longer words cost no more
+
+
+@dataclass(frozen=True)
+class LineTables:
+    """What the best lines of each run cost, and where they break.
+
+    Attributes
+    ----------
+    cost : ndarray of float32, shape (words, width)
+        ``FAR`` where a run does not fit.
+    lines : ndarray of int8, shape (words, width)
+        How many lines are best.
+    lengths : ndarray of int32, shape (words, width)
+        Characters of a run with its name.
+    """
+
+    cost: np.ndarray
+    lines: np.ndarray
+    lengths: np.ndarray
+    _firsts: dict[int, np.ndarray]
+    _rests: dict[int, np.ndarray]
+
+    def breaks(self, start: int, stop: int) -> tuple[int, ...]:
+        """Where the best lines of a run begin, but the first: places in the run."""
+        count, at, found = int(self.lines[start, stop - start - 1]), start, []
+        table = self._firsts
+        while count > 1:
+            at += int(table[count][at, stop - at - 1])
+            found.append(at - start)
+            count, table = count - 1, self._rests
+        return tuple(found)
+
+
+def width_of(chain: Chain) -> int:
+    """How many words the longest run can have that might fit."""
+    style = chain.style
+    most = style.max_lines * (style.max_cpl + 1)
+    reach = np.searchsorted(chain.sums, chain.sums[:-1] + most + 1, side="right") - 1 - np.arange(len(chain))
+    width = int(reach.max(initial=1))
+    return max(1, min(width, style.max_words or width, len(chain)))
+
+
+def line_tables(chain: Chain, width: int) -> LineTables:
+    """Compute the best lines of all runs of at most ``width`` words."""
+    style, named = chain.style, chain.named
+    bare = _run_lengths(chain, width)
+    rest = {1: _single(bare, style, 0)}
+    firsts: dict[int, np.ndarray] = {}
+    rests: dict[int, np.ndarray] = {}
+    for count in range(2, style.max_lines):
+        rest[count], rests[count] = _broken(chain, bare, rest[count - 1], count)
+    lengths = bare + named[:, None] if named.any() else bare
+    best = _single(lengths, style, 0) + _over_single(lengths, style)
+    best -= _even(lengths, 1, style)
+    lines = np.ones(best.shape, np.int8)
+    for count in range(2, style.max_lines + 1):
+        cost, firsts[count] = _broken(chain, lengths, rest[count - 1], count)
+        cost -= _even(lengths, count, style)
+        lines[cost < best] = count
+        best = np.minimum(best, cost)
+    if (last := style.max_words) and last < width:
+        best[:, last:] = FAR
+    return LineTables(np.where(best < FAR / 2, best, FAR), lines, lengths, firsts, rests)
+
+
+def _run_lengths(chain: Chain, width: int) -> np.ndarray:
+    """Characters of each run in one line; of runs past the last word, far too many."""
+    count, sums = len(chain), chain.sums
+    stops = np.arange(count)[:, None] + np.arange(1, width + 1)[None, :]
+    found = sums[np.minimum(stops, count)] - (sums[:-1] + chain.gaps)[:, None]
+    found[stops > count] = 1 << 20
+    return found.astype(np.int32)
+
+
+def _single(lengths: np.ndarray, style: HouseStyle, below: int) -> np.ndarray:
+    """What one line costs; ``below`` lines stand under it."""
+    signs = np.minimum(lengths, _LONGEST).astype(np.float32)
+    cost = signs * signs * np.float32(costs.IMBALANCE / style.max_cpl)
+    if style.shape == "bottom-heavy" and below:
+        cost += signs * np.float32(costs.TOP_HEAVY * below)
+    over = lengths > style.max_cpl
+    cost[:, 1:][over[:, 1:]] = FAR
+    first = np.minimum(lengths[:, 0], 4 * style.max_cpl) - style.max_cpl
+    cost[:, 0] = np.where(over[:, 0], np.float32(costs.VIOLATION) + first * np.float32(costs.OVER_LINE), cost[:, 0])
+    cost[lengths[:, 0] >= 1 << 20, 0] = FAR
+    return cost
+
+
+def _even(lengths: np.ndarray, count: int, style: HouseStyle) -> np.ndarray:
+    """What even lines would cost, which is nothing: it is taken off."""
+    signs = np.minimum(lengths, _LONGEST).astype(np.float32)
+    return signs * signs * np.float32(costs.IMBALANCE / style.max_cpl / count)
+
+
+def _over_single(lengths: np.ndarray, style: HouseStyle) -> np.ndarray:
+    limit = style.single_cpl
+    if not limit or style.max_lines < 2:
+        return np.zeros(lengths.shape, np.float32)
+    return np.where(lengths > limit, np.float32(costs.OVER_SINGLE), np.float32(0))
+
+
+def _broken(chain: Chain, lengths: np.ndarray, rest: np.ndarray, count: int) -> tuple[np.ndarray, np.ndarray]:
+    """The best cost of each run in so many lines, and how many words its first line has."""
+    words, width = lengths.shape
+    style = chain.style
+    best = np.full((words, width), FAR, np.float32)
+    split = np.zeros((words, width), np.int8 if width < 128 else np.int16)
+    first = _single(lengths, style, count - 1)
+    orphan = _orphans(lengths)
+    below = rest + (_orphans(_run_lengths(chain, width)) if count == 2 else 0)
+    line = chain.line_costs.astype(np.float32)
+    for taken in range(1, width):
+        top = first[: words - taken, taken - 1] + line[taken - 1 : words - 1] + orphan[: words - taken, taken - 1]
+        if not (top < FAR).any():
+            break
+        cost = top[:, None] + below[taken:, : width - taken]
+        here = best[: words - taken, taken:]
+        better = cost < here
+        here[better] = cost[better]
+        split[: words - taken, taken:][better] = taken
+    return best, split
+
+
+def _orphans(lengths: np.ndarray) -> np.ndarray:
+    """What it costs that a line of several is one short word."""
+    found = np.zeros(lengths.shape, np.float32)
+    found[lengths[:, 0] <= costs.ORPHAN_LENGTH, 0] = costs.ORPHAN
+    return found

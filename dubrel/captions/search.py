@@ -1,0 +1,287 @@
+"""The cheapest way to set a chain of words into captions: ends, lines and times together.
+
+A dynamic programme over places between words. A state is a place and the in
+time of the caption that begins there; a step is a caption, with its best lines
+(:mod:`linetables`) and its best out time (:mod:`timing`). No setting that the
+rules of :mod:`timing` allow is cheaper; a test compares with all there are.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from dubrel.captions import costs
+from dubrel.captions.chain import Chain, dash_length
+from dubrel.captions.linetables import FAR, LineTables, line_tables, width_of
+from dubrel.captions.timing import FAR_AHEAD, Bounds, Clock, Steps
+
+_STOPS = 1200  # places whose steps are computed at once
+
+
+@dataclass(frozen=True)
+class Run:
+    """Words that become one caption, with its lines and times.
+
+    Attributes
+    ----------
+    start, stop : int
+        Places in the chain.
+    breaks : tuple of int
+        Places in the run that begin a line.
+    dashed : bool
+        Two people, the second in the second line.
+    start_ms, end_ms : int
+    """
+
+    start: int
+    stop: int
+    breaks: tuple[int, ...]
+    dashed: bool
+    start_ms: int
+    end_ms: int
+
+
+@dataclass(frozen=True, eq=False)
+class Search:
+    """All steps of a chain; made once, asked for its cheapest way."""
+
+    chain: Chain
+    bounds: Bounds
+
+    @cached_property
+    def clock(self) -> Clock:
+        """The rules of time."""
+        return Clock(self.chain.style, self.bounds)
+
+    @cached_property
+    def lines(self) -> LineTables:
+        """The best lines of every run."""
+        return line_tables(self.chain, width_of(self.chain))
+
+    @cached_property
+    def ins(self) -> np.ndarray:
+        """In times that there may be, shape (words + 1, candidates)."""
+        return self.clock.in_times(self.chain)
+
+    @cached_property
+    def in_costs(self) -> np.ndarray:
+        """What they cost; the one after the last word is not ours."""
+        found = self.clock.in_cost(self.ins[:-1], self.chain.start[:, None])
+        return np.vstack([found, np.zeros((1, found.shape[1]))])
+
+    @cached_property
+    def _inner(self) -> np.ndarray:
+        return np.concatenate(([0.0], np.cumsum(self.chain.inner_costs)))
+
+    @cached_property
+    def dashes(self) -> dict[tuple[int, int], float]:
+        """Runs in which two people speak, with what their text costs."""
+        return dict(_dash_runs(self.chain)) if self.chain.style.dashes and self.chain.style.max_lines > 1 else {}
+
+    @cached_property
+    def first(self) -> np.ndarray:
+        """The first word at which a caption can begin that ends at each place; shape (words + 1,)."""
+        chain, style = self.chain, self.chain.style
+        stops = np.arange(1, len(chain) + 1)
+        room = style.max_lines * (style.max_cpl + 1)
+        low = np.searchsorted(chain.sums, chain.sums[1:] - room - 1)
+        low = np.maximum(low, stops - self.lines.cost.shape[1])
+        low = np.maximum(low, np.searchsorted(chain.start, chain.end - style.max_ms))
+        firsts = np.searchsorted(chain.part_of, chain.part_of)
+        low = np.maximum(low, firsts)
+        found = np.concatenate(([0], np.minimum(low, stops - 1)))
+        for start, stop in self.dashes:
+            found[stop] = min(found[stop], start)
+        return found
+
+    def steps(self, starts: np.ndarray, stops: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Out times of captions, and what they cost with the next in time, for each pair of in times.
+
+        Parameters
+        ----------
+        starts, stops : ndarray of int, shape (steps,)
+            Places of the words.
+
+        Returns
+        -------
+        end, cost : ndarray, shape (steps, candidates, candidates)
+        """
+        step = self._steps(starts, stops)
+        end, cost = self.clock.best_out(step)
+        return step.absolute(end), cost
+
+    def _steps(self, starts: np.ndarray, stops: np.ndarray) -> Steps:
+        chain, grid, style = self.chain, self.clock.grid, self.chain.style
+        begins = self.ins[starts]
+        base = int(begins[:, 0].min())
+        least = _least_ms(self.lengths(starts, stops), stops - starts, style)
+        readable = grid.after(begins + np.maximum(least, style.min_ms)[:, None])
+        spoken = self._spoken[stops - 1]
+        most = np.minimum(self._longest[starts], self._stays[stops - 1][:, None])
+        shortest = grid.after(begins + costs.LEAST_MS)
+        text = self.text_costs(starts, stops)[:, None] + self.in_costs[stops]
+
+        def brought(ms: np.ndarray) -> np.ndarray:
+            return np.minimum(ms - base, FAR_AHEAD).astype(np.float32)
+
+        return Steps(
+            base,
+            start=brought(begins)[:, :, None],
+            latest=brought(self._latest[stops])[:, None, :],
+            word=brought(chain.end[stops - 1])[:, None, None],
+            spoken=brought(spoken)[:, None, None],
+            most=brought(most)[:, :, None],
+            shortest=brought(shortest)[:, :, None],
+            wanted=brought(np.maximum(readable, spoken[:, None]))[:, :, None],
+            least=least.astype(np.float32)[:, None, None],
+            text=text.astype(np.float32)[:, None, :],
+        )
+
+    @cached_property
+    def _latest(self) -> np.ndarray:
+        return self.clock.before_gap(self.ins)
+
+    @cached_property
+    def _spoken(self) -> np.ndarray:
+        return self.clock.grid.after(self.chain.end)
+
+    @cached_property
+    def _stays(self) -> np.ndarray:
+        stays = self.clock.grid.before(self.chain.end + self.chain.style.linger_ms)
+        return np.maximum(stays, self._spoken)
+
+    @cached_property
+    def _longest(self) -> np.ndarray:
+        return self.clock.grid.before(self.ins + self.chain.style.max_ms)
+
+    def lengths(self, starts: np.ndarray, stops: np.ndarray) -> np.ndarray:
+        """Characters of captions with their names and dashes."""
+        found = self.chain.sums[stops] - self.chain.sums[starts] - self.chain.gaps[starts] + self.chain.named[starts]
+        for place in self._dashed_places(starts, stops):
+            found[place] += _dash_extra(self.chain, int(starts[place]), int(stops[place]))
+        return found
+
+    def text_costs(self, starts: np.ndarray, stops: np.ndarray) -> np.ndarray:
+        """What the text of captions costs: ends, lines, and what they go on over."""
+        found = costs.CAPTION + self.chain.end_costs[stops - 1] + self._inner[stops - 1] - self._inner[starts]
+        apart = self.chain.part_of[starts] != self.chain.part_of[stops - 1]
+        found += np.where(apart, FAR, self.lines.cost[starts, np.minimum(stops - starts, self.lines.cost.shape[1]) - 1])
+        for place in self._dashed_places(starts, stops):
+            found[place] = self.dashes[int(starts[place]), int(stops[place])]
+        return found
+
+    def _dashed_places(self, starts: np.ndarray, stops: np.ndarray) -> Iterator[int]:
+        if self.dashes:
+            apart = np.flatnonzero(self.chain.part_of[starts] != self.chain.part_of[stops - 1])
+            yield from (int(one) for one in apart if (int(starts[one]), int(stops[one])) in self.dashes)
+
+    def cheapest(self) -> tuple[list[Run], float]:
+        """The captions that cost the least, and what they cost together."""
+        count, width = len(self.chain), self.ins.shape[1]
+        best = np.full((count + 1) * width, np.inf)
+        best[:width] = self.in_costs[0]
+        blocks: list[tuple[np.ndarray, np.ndarray]] = []
+        reduce = np.minimum.reduce
+        for low in range(1, count + 1, _STOPS):
+            stops = np.arange(low, min(low + _STOPS, count + 1))
+            firsts = self.first[stops]
+            sizes = stops - firsts
+            offsets = np.concatenate(([0], np.cumsum(sizes)))
+            starts = np.arange(offsets[-1]) - np.repeat(offsets[:-1] - firsts, sizes)
+            _, cost = self.steps(starts, np.repeat(stops, sizes))
+            cost, edges = cost.reshape(-1, width), offsets * width
+            blocks.append((cost, edges))
+            places = zip(edges.tolist(), edges[1:].tolist(), (firsts * width).tolist(), (stops * width).tolist())
+            for a, b, first, stop in places:
+                best[stop : stop + width] = reduce(cost[a:b] + best[first:stop, None], 0)
+        return self._traced(best, blocks), float(best[count * width])
+
+    def _traced(self, best: np.ndarray, blocks: list[tuple[np.ndarray, np.ndarray]]) -> list[Run]:
+        """The way back from the end, with the out times that belong to it."""
+        steps, stop, way, width = [], len(self.chain), 0, self.ins.shape[1]
+        while stop:
+            cost, edges = blocks[(stop - 1) // _STOPS]
+            nth, first = (stop - 1) % _STOPS, int(self.first[stop])
+            ways = cost[edges[nth] : edges[nth + 1], way] + best[first * width : stop * width]
+            start, before = divmod(int(ways.argmin()) + first * width, width)
+            steps.append((start, stop, before, way))
+            stop, way = start, before
+        if not steps:
+            return []
+        table = np.array(steps[::-1])
+        found = []
+        for low in range(0, len(table), _STOPS // 2):
+            part = table[low : low + _STOPS // 2]
+            ends, _ = self.steps(part[:, 0], part[:, 1])
+            chosen = ends[np.arange(len(part)), part[:, 2], part[:, 3]]
+            found += [
+                self.run(start, stop, int(self.ins[start, before]), int(end))
+                for (start, stop, before, _), end in zip(part.tolist(), chosen)
+            ]
+        return found
+
+    def run(self, start: int, stop: int, start_ms: int, end_ms: int) -> Run:
+        """A run with its best lines."""
+        if self.chain.part_of[start] != self.chain.part_of[stop - 1]:
+            second = int(np.searchsorted(self.chain.part_of, self.chain.part_of[stop - 1])) - start
+            return Run(start, stop, (second,), True, start_ms, end_ms)
+        return Run(start, stop, self.lines.breaks(start, stop), False, start_ms, end_ms)
+
+
+def _least_ms(length: np.ndarray, words: np.ndarray, style) -> np.ndarray:
+    """``HouseStyle.least_ms`` of many captions."""
+    from fractions import Fraction
+
+    speed = Fraction(style.max_cps).limit_denominator(1000)
+    least = -(-length.astype(np.int64) * 1000 * speed.denominator // speed.numerator)
+    return np.maximum(least, -(-words * 60_000 // style.max_wpm)) if style.max_wpm else least
+
+
+# -- two people in one caption -----------------------------------------------------------
+
+
+def _dash_runs(chain: Chain) -> Iterator[tuple[tuple[int, int], float]]:
+    """Runs over the border of two turns in which each person has one line."""
+    style = chain.style
+    firsts = [first for _, _, first in chain.first_words()] + [len(chain)]
+    for before, here, after in zip(firsts, firsts[1:], firsts[2:]):
+        one, other = chain.parts[chain.part_of[before]], chain.parts[chain.part_of[here]]
+        if one.turn.speaker == other.turn.speaker:
+            continue
+        if chain.start[here] - chain.end[here - 1] > costs.ANSWER_MS:
+            continue
+        for start in range(here - 1, before - 1, -1):
+            if _line_length(chain, start, here) + _mark(chain, start, here) > style.max_cpl:
+                break
+            for stop in range(here + 1, after + 1):
+                if _line_length(chain, here, stop) + _mark(chain, here, start) > style.max_cpl:
+                    break
+                yield (start, stop), _dash_cost(chain, start, here, stop)
+
+
+def _line_length(chain: Chain, start: int, stop: int) -> int:
+    return chain.length(start, stop)
+
+
+def _both_named(chain: Chain, one: int, other: int) -> bool:
+    return bool(chain.named[one] and chain.named[other])
+
+
+def _mark(chain: Chain, own: int, other: int) -> int:
+    """Characters before a line: the name where both have one, and else a dash."""
+    return int(chain.named[own]) if _both_named(chain, own, other) else dash_length(chain.style)
+
+
+def _dash_extra(chain: Chain, start: int, stop: int) -> int:
+    """Characters of the marks of two lines, beyond the name that is counted already."""
+    here = int(np.searchsorted(chain.part_of, chain.part_of[stop - 1]))
+    return _mark(chain, start, here) + _mark(chain, here, start) - int(chain.named[start])
+
+
+def _dash_cost(chain: Chain, start: int, here: int, stop: int) -> float:
+    inner = float(chain.inner_costs[start : here - 1].sum() + chain.inner_costs[here : stop - 1].sum())
+    return costs.CAPTION + costs.LINE + float(chain.end_costs[stop - 1]) + inner
