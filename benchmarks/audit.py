@@ -21,9 +21,9 @@ INVENTED = [
 def true_cues() -> list:
     """Captions set from the true words, with the true times."""
     from dubrel.captions.styles import DEFAULT_STYLE
-    from dubrel.edits.captions import set_again
     from dubrel.edits.intake import add_heard
     from dubrel.edits.repair import audit_cues
+    from dubrel.edits.setagain import set_again
     from dubrel.model import Project
 
     words = [HeardWord(*word) for word in truth("slow-water-7")]

@@ -16,8 +16,8 @@ import numpy as np
 from story import VOICES
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard
+from dubrel.edits.setagain import set_again
 from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.edits.wording import replace_text, set_proofed, split_turn

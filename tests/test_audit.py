@@ -10,9 +10,10 @@ from conftest import DEMO, truth
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.captions.movedialog import MoveDialog
-from dubrel.edits.captions import Move, moved, retimed, set_again
+from dubrel.edits.captions import Move, moved, retimed
 from dubrel.edits.intake import add_heard, from_cues
 from dubrel.edits.repair import audit_cues, follow_course, retime, shift
+from dubrel.edits.setagain import set_again
 from dubrel.formats.register import read_file, write_checked
 from dubrel.jobs.auditreport import as_text, course_in_words
 from dubrel.media.probe import probe

@@ -8,19 +8,31 @@ import pytest
 from conftest import BOARDS, spoken
 from made import caption_lines
 
-from dubrel.captions.breaking import best_lines, line_lengths
+from dubrel.captions.breaking import best_lines
 from dubrel.captions.checks import check_caption, reading_speed
+from dubrel.captions.lengths import line_lengths
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, house_style, style_to_json
-from dubrel.edits.captions import set_again
 from dubrel.edits.captiontext import text_of
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.intake import add_heard, set_turns
+from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import give_words, merge_speakers, move_boundary
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.tracks import with_track
 from dubrel.edits.voices import give_turn, rename_speaker
 from dubrel.errors import DubrelError
-from dubrel.model import Caption, CaptionTrack, HeardTurn, HouseStyle, Media, Project, Speaker, Transcript, Turn, Word
+from dubrel.model import (
+    Caption,
+    CaptionTrack,
+    HeardTurn,
+    HouseStyle,
+    Media,
+    Project,
+    Speaker,
+    Transcript,
+    Turn,
+    Word,
+)
 from dubrel.text import grapheme_count
 
 STORY = " ".join(
@@ -126,7 +138,9 @@ def test_every_rule_is_found():
     long_line, words = one_caption("x" * 43, 0, 3000)
     assert [f.rule for f in check_caption(long_line, words, DEFAULT_STYLE)] == ["line length"]
     caption, words = one_caption("a|b|c", 0, 8000)
-    assert [f.rule for f in check_caption(caption, words, DEFAULT_STYLE)] == ["lines", "long"]
+    found = check_caption(caption, words, DEFAULT_STYLE)
+    assert [f.rule for f in found if f.must] == ["lines", "long"]
+    assert [f.rule for f in found if not f.must] == ["orphan"] * 3
     caption, words = one_caption("fine", 0, 2000)
     for start, rules in ((1990, ["overlap"]), (2079, ["gap"]), (2080, [])):
         following = Caption(1, start, start + 2000, ())

@@ -7,8 +7,8 @@ from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, set_turns
+from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import assign_speakers
 from dubrel.keptvoices import keep_voice, kept_voices, voices_path
 from dubrel.model import HeardTurn, Project, Speaker

@@ -11,7 +11,7 @@ from made import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import cleaning, figures, notes
-from dubrel.edits.captions import move_edge, set_again
+from dubrel.edits.captions import move_edge
 from dubrel.edits.captiontext import text_of, words_in_no_caption
 from dubrel.edits.casing import cased, mark_moved, marks_of, punctuated
 from dubrel.edits.difference import change_between
@@ -21,6 +21,7 @@ from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.joining import join_words
 from dubrel.edits.pasting import MOST_WORDS, cleaned, pasted
 from dubrel.edits.quality import sureness, sureness_by_speaker
+from dubrel.edits.setagain import set_again
 from dubrel.edits.striking import is_verbatim, reading, struck
 from dubrel.edits.terms import clashes, corrections, merged
 from dubrel.edits.typedtimes import typed_runs, with_times

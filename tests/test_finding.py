@@ -5,8 +5,8 @@ import pytest
 from conftest import DEMO, spoken, words
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, set_turns
+from dubrel.edits.setagain import set_again
 from dubrel.edits.tracks import with_track
 from dubrel.edits.wording import set_proofed
 from dubrel.errors import DubrelError, FormatError

@@ -8,8 +8,8 @@ from conftest import spoken, words
 from made import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, set_turns
+from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import speaker_passages
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, FormatError

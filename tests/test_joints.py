@@ -13,7 +13,7 @@ from made import caption_lines, hold, to_json
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli.transcribe import _targets
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.edits.captions import Move, move_edge, moved, set_again
+from dubrel.edits.captions import Move, move_edge, moved
 from dubrel.edits.captiontext import text_of, words_in_no_caption
 from dubrel.edits.difference import change_between
 from dubrel.edits.history import History
@@ -21,6 +21,7 @@ from dubrel.edits.index import captions_of, index_of, notes_on, translations_of,
 from dubrel.edits.intake import add_heard, appended_words, from_cues
 from dubrel.edits.queries import caption_at, captions_between
 from dubrel.edits.repair import audit_cues, repaired
+from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.tracks import with_track
 from dubrel.edits.typedtimes import typed_runs, with_times

@@ -17,9 +17,9 @@ from PySide6.QtTest import QTest
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
-from dubrel.edits.captions import set_again
 from dubrel.edits.difference import change_between
 from dubrel.edits.intake import add_heard
+from dubrel.edits.setagain import set_again
 from dubrel.edits.whatchanged import summary
 from dubrel.edits.wordsbeside import passages
 from dubrel.errors import DubrelError, ProjectError

@@ -14,7 +14,7 @@ from conftest import words
 from made import to_json
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
+from dubrel.edits.setagain import set_again
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, ProjectError
 from dubrel.model import Media, Note, Project, Timing

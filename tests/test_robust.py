@@ -10,11 +10,12 @@ import pytest
 from conftest import BOARDS, spoken, words
 from made import caption_lines
 
-from dubrel.captions.breaking import best_lines, line_lengths
+from dubrel.captions.breaking import best_lines
+from dubrel.captions.lengths import line_lengths
 from dubrel.captions.setting import set_captions
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_heard, clear_transcript, from_cues
+from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
 from dubrel.errors import DubrelError
 from dubrel.files import write_atomically, write_text

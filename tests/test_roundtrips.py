@@ -9,8 +9,9 @@ from conftest import words
 from made import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import Move, move_edge, moved, retimed, set_again
+from dubrel.edits.captions import Move, move_edge, moved, retimed
 from dubrel.edits.intake import set_turns
+from dubrel.edits.setagain import set_again
 from dubrel.formats.register import read_file, write_checked, written
 from dubrel.formats.webvtt import read_cues
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker

@@ -8,12 +8,12 @@ from conftest import BOARDS, spoken, words
 from made import caption_lines, to_json
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.history import History
 from dubrel.edits.intake import set_turns
 from dubrel.edits.paragraphs import set_paragraphs
 from dubrel.edits.proposals import proposals, take_proposals
+from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import (
     assign_speakers,
     follow_passages,

@@ -12,11 +12,12 @@ from PySide6.QtTest import QTest
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.edits.captions import Move, set_again
+from dubrel.edits.captions import Move
 from dubrel.edits.captiontext import text_of, words_in_no_caption
 from dubrel.edits.history import Mark
 from dubrel.edits.index import index_of, turn_place
 from dubrel.edits.intake import set_turns
+from dubrel.edits.setagain import set_again
 from dubrel.edits.tracks import with_track
 from dubrel.jobs.events import Heard, SpeakersFound
 from dubrel.jobs.fold import arrival

@@ -9,7 +9,7 @@ from itertools import combinations
 import pytest
 
 from dubrel.captions import costs
-from dubrel.captions.bonds import bonds_between, traits_of
+from dubrel.captions.bonds import bond_of
 from dubrel.captions.chain import Part, make_chain
 from dubrel.captions.search import Search
 from dubrel.captions.timing import Bounds
@@ -25,10 +25,7 @@ class Everything:
 
     def __init__(self, words, style, rate, shots=(), after=None):
         self.words, self.style, self.rate, self.shots, self.after = words, style, rate, shots, after
-        import numpy as np
-
-        traits = np.array([traits_of(word.text, "en") for word in words])
-        self.bonds = [*bonds_between(traits[:, 0], traits[:, 1]), 0.0]
+        self.bonds = [*(bond_of(one.text, two.text, "en") for one, two in zip(words, words[1:])), 0.0]
 
     # -- text -------------------------------------------------------------------------
 
@@ -52,7 +49,9 @@ class Everything:
             return 0.0
         clause = ends_clause(self.words[place].text)
         cost = costs.END_CLAUSE if clause else costs.END_INSIDE + costs.END_BOND * self.bonds[place]
-        return max(costs.PAUSE_LEAST, cost - costs.PAUSE_GAIN) if self.pause(place) >= costs.PAUSE_MS else cost
+        return (
+            max(costs.PAUSE_LEAST, cost - costs.PAUSE_GAIN) if self.pause(place) >= costs.PAUSE_MS else cost
+        )
 
     def inner_cost(self, place):
         cost = costs.INNER_SILENCE if self.pause(place) >= costs.SILENCE_MS else 0.0
@@ -64,7 +63,7 @@ class Everything:
 
     def lines_cost(self, edges):
         pairs = list(zip(edges, edges[1:]))
-        cost = -self.length(edges[0], edges[-1]) ** 2 * costs.IMBALANCE / self.style.max_cpl / len(pairs)
+        cost = -(self.length(edges[0], edges[-1]) ** 2) * costs.IMBALANCE / self.style.max_cpl / len(pairs)
         for nth, (start, stop) in enumerate(pairs):
             signs, below = self.length(start, stop), len(pairs) - nth - 1
             cost += signs**2 * costs.IMBALANCE / self.style.max_cpl
@@ -92,7 +91,10 @@ class Everything:
     # -- times ------------------------------------------------------------------------
 
     def frames(self, low, high):
-        return [frames_to_ms(one, self.rate) for one in range(ms_to_frames(low, self.rate), ms_to_frames(high, self.rate) + 1)]
+        return [
+            frames_to_ms(one, self.rate)
+            for one in range(ms_to_frames(low, self.rate), ms_to_frames(high, self.rate) + 1)
+        ]
 
     def ins(self, place):
         if place == len(self.words):
@@ -103,12 +105,15 @@ class Everything:
         early = [one for one in self.frames(max(0, start - lead), start) if 0 <= start - one <= lead]
         frame = ms_to_frames(usual, self.rate)
         near = [shot for shot in self.shots if abs(ms_to_frames(shot, self.rate) - frame) < snap]
-        return sorted({usual, *early, *near})
+        nearest = frames_to_ms(ms_to_frames(start, self.rate), self.rate)
+        return sorted({usual, nearest, *early, *near})
 
     def in_cost(self, start, word):
         cost = (word - start) * costs.LEAD if start < word else (start - word) * costs.LATE
         snap = self.style.shot_snap_frames
-        beside = any(0 < ms_to_frames(start, self.rate) - ms_to_frames(shot, self.rate) < snap for shot in self.shots)
+        beside = any(
+            0 < ms_to_frames(start, self.rate) - ms_to_frames(shot, self.rate) < snap for shot in self.shots
+        )
         return cost + beside * costs.SHOT_NEAR
 
     def out_cost(self, start, stop, begin, end, following):
@@ -144,7 +149,9 @@ class Everything:
         least = begin + costs.LEAST_MS
         most = min(max(word + self.style.linger_ms, word), begin + self.style.max_ms)
         if following is not None:
-            most = min(most, frames_to_ms(ms_to_frames(following, self.rate) - self.style.gap_frames, self.rate))
+            most = min(
+                most, frames_to_ms(ms_to_frames(following, self.rate) - self.style.gap_frames, self.rate)
+            )
         found = [one for one in self.frames(least, max(most, least) + 100) if one >= least]
         kept = [one for one in found if one <= most]
         return kept or found[:1]
@@ -158,7 +165,10 @@ class Everything:
                 return 0.0
             best = float("inf")
             for stop in range(start + 1, len(self.words) + 1):
-                if stop > start + 1 and self.words[stop - 1].end_ms - self.words[start].start_ms > self.style.max_ms:
+                if (
+                    stop > start + 1
+                    and self.words[stop - 1].end_ms - self.words[start].start_ms > self.style.max_ms
+                ):
                     break
                 if self.style.max_words and stop - start > self.style.max_words:
                     break
@@ -168,7 +178,9 @@ class Everything:
                 for following in self.ins(stop):
                     outs = self.outs(start, stop, begin, following)
                     here = min(self.out_cost(start, stop, begin, end, following) for end in outs)
-                    then = self.in_cost(following, self.words[stop].start_ms) if stop < len(self.words) else 0.0
+                    then = (
+                        self.in_cost(following, self.words[stop].start_ms) if stop < len(self.words) else 0.0
+                    )
                     best = min(best, text + here + then + rest(stop, following))
             return best
 

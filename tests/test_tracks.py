@@ -5,8 +5,8 @@ import pytest
 from made import RATE, microphones, write_wav
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
 from dubrel.edits.intake import add_turns
+from dubrel.edits.setagain import set_again
 from dubrel.errors import MediaError
 from dubrel.jobs.channels import track_sources
 from dubrel.jobs.choices import Choices

@@ -11,6 +11,7 @@ from made import write_wav
 from PySide6.QtCore import Qt
 from test_speakers import found_in, shape
 
+from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.voices.speakerlanes import LANE, lane_places
 from dubrel.desk.voices.voicedialogs import ProposalDialog, SpeakerDialog, SplitDialog
@@ -18,6 +19,7 @@ from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.paragraphs import goes_on, set_paragraphs
 from dubrel.edits.proposals import proposals, take_proposals
+from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import (
     assign_speakers,
     merge_speakers,
@@ -491,11 +493,10 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     assert kept_voices() == []
 
 
-def test_a_house_style_with_names_is_chosen_and_names_follow(desk, qtbot):
-    desk.dialogs.house_style = lambda names, now: next(one for one in names if "each change" in one)
+def test_with_a_house_style_with_names_the_names_follow(desk, qtbot):
     desk.show_room("captions")
-    desk.commands.run("style")
-    qtbot.waitUntil(lambda: not desk.lanes.runs("captions"), timeout=10_000)
+    style = replace(DEFAULT_STYLE, names="change")
+    desk.session.apply(set_again(desk.session.project, style), "Set captions")
     assert desk.stanzas.column.block(0).text.lines == ("Anna: One two three.",)
     desk.session.apply(rename_speaker(desk.session.project, "s1", "Annabel"), "Name")
     assert desk.stanzas.column.block(0).text.lines == ("Annabel: One two three.",)

@@ -6,9 +6,10 @@ from conftest import DEMO, spoken, words
 from made import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import move_edge, set_again
+from dubrel.edits.captions import move_edge
 from dubrel.edits.history import History
 from dubrel.edits.intake import add_heard, appended_words
+from dubrel.edits.setagain import set_again
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import (
     accept_word,

@@ -11,8 +11,6 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-import numpy as np
-
 from dubrel.captions.wordclasses import WordClass, class_of
 from dubrel.text import ends_clause, ends_sentence
 
@@ -43,22 +41,22 @@ _PAIRS = {
     (_W.NOUN, _W.DETERMINER): 28.0,
 }  # fmt: skip
 _CLOSING = frozenset("、。，．・：；？！）］｝」』〉》】ー々ぁぃぅぇぉっゃゅょァィゥェォッャュョๆ")
-_NEVER = 400.0  # before a sign that may not begin a line
 
 
-def _table() -> np.ndarray:
+def _table() -> list[list[float]]:
     count = len(WordClass)
-    table = np.full((count, count), USUAL)
-    for kind, gain in _BEGINS.items():
-        table[:, kind] = gain
+    table = [[_BEGINS.get(after, USUAL) for after in WordClass] for _ in range(count)]
     for kind, strength in _LEANS.items():
-        table[kind, :] = np.maximum(table[kind, :], strength)
+        table[kind] = [max(one, strength) for one in table[kind]]
     for (before, after), strength in _PAIRS.items():
-        table[before, after] = strength
+        table[before][after] = strength
     return table
 
 
 TABLE = _table()
+"""For each class of a word, and each class of the one after it, the strength of their bond."""
+NEVER = 400.0
+"""The same before a sign that may not begin a line."""
 SENTENCE, CLAUSE, CLOSED = 2, 1, 4
 
 
@@ -69,19 +67,15 @@ def traits_of(word: str, language: str) -> tuple[int, int]:
     return int(class_of(word, language)), ends + CLOSED * (word[:1] in _CLOSING)
 
 
-def bonds_between(classes: np.ndarray, ends: np.ndarray) -> np.ndarray:
-    """The strength of the bond after each word but the last.
+def bond_of(word: str, following: str, language: str) -> float:
+    """The strength of the bond between two words; nothing after the end of a sentence or a clause.
 
-    Parameters
-    ----------
-    classes, ends : ndarray of int, shape (words,)
-        As :func:`traits_of` gives them.
-
-    Returns
-    -------
-    ndarray of float, shape (words - 1,)
+    Examples
+    --------
+    >>> bond_of("the", "boat", "en"), bond_of("boat,", "and", "en")
+    (90.0, 0.0)
     """
-    strength = TABLE[classes[:-1], classes[1:]].copy()
-    strength[(ends[:-1] & (SENTENCE | CLAUSE)) > 0] = 0.0
-    strength[(ends[1:] & CLOSED) > 0] = _NEVER
-    return strength
+    (kind, ends), (after, starts) = traits_of(word, language), traits_of(following, language)
+    if starts & CLOSED:
+        return NEVER
+    return 0.0 if ends & (SENTENCE | CLAUSE) else TABLE[kind][after]

@@ -1,31 +1,13 @@
-"""The lines of one caption, and how long they are."""
+"""The best lines of one caption."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from dubrel.captions.chain import Part, make_chain
 from dubrel.captions.linetables import FAR, line_tables
 from dubrel.model import HouseStyle, Turn, Word
-from dubrel.text import gap_lengths, grapheme_count
-
-
-def line_lengths(words: Sequence[str], breaks: Sequence[int]) -> list[int]:
-    """Graphemes of each line.
-
-    Parameters
-    ----------
-    words : sequence of str
-    breaks : sequence of int
-        Places in ``words`` that begin a new line.
-    """
-    edges = [0, *breaks, len(words)]
-    return [text_length(words[a:b]) for a, b in zip(edges, edges[1:])]
-
-
-def text_length(words: Sequence[str]) -> int:
-    """Graphemes of a caption's text; a line break counts as what stands between words elsewhere."""
-    return sum(grapheme_count(word) for word in words) + sum(gap_lengths(words))
 
 
 def best_lines(
@@ -57,6 +39,4 @@ def best_lines(
 
 
 def _with_name(style: HouseStyle, named: bool) -> HouseStyle:
-    from dataclasses import replace
-
     return replace(style, names="change" if named else "never", max_words=0)

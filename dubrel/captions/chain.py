@@ -9,10 +9,12 @@ from functools import cached_property
 import numpy as np
 
 from dubrel.captions import costs
-from dubrel.captions.bonds import CLAUSE, SENTENCE, bonds_between, traits_of
+from dubrel.captions.bonds import CLAUSE, CLOSED, NEVER, SENTENCE, TABLE, traits_of
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.model import HouseStyle, Turn, Word
 from dubrel.text import gap_lengths
+
+_TABLE = np.array(TABLE)
 
 
 @dataclass(frozen=True)
@@ -93,7 +95,10 @@ class Chain:
     @cached_property
     def bonds(self) -> np.ndarray:
         """How tightly each word is bound to the next; the last to nothing."""
-        inner = bonds_between(self._traits[:, 0], self._traits[:, 1])
+        classes, marks = self._traits[:, 0], self._traits[:, 1]
+        inner = _TABLE[classes[:-1], classes[1:]]
+        inner[self.ends[:-1] > 0] = 0.0
+        inner[(marks[1:] & CLOSED) > 0] = NEVER
         inner[self.part_of[:-1] != self.part_of[1:]] = 0.0
         return np.append(inner, 0.0)
 

@@ -1,14 +1,25 @@
-"""Say every rule of a house style that a caption breaks."""
+"""The checks of a caption: a table, each with its name, its weight and what it looks at."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import re
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
 from fractions import Fraction
 
-from dubrel.captions.breaking import text_length
-from dubrel.model import Caption, HouseStyle
-from dubrel.text import grapheme_count
+from dubrel.captions.bonds import bond_of
+from dubrel.captions.lengths import text_length
+from dubrel.captions.places import box_of, placed
+from dubrel.model import Banner, Caption, HouseStyle, Word
+from dubrel.text import gap_lengths
+from dubrel.timecode import ms_to_frames
+
+TIGHT = 70.0
+"""A bond this strong should not be cut."""
+_LATE_MS, _EARLY_OUT_MS = 150, 200
+_ORPHAN_LENGTH = 5
+_UNEVEN = 0.35  # of a line's length
 
 
 @dataclass(frozen=True)
@@ -29,23 +40,341 @@ class Finding:
     message: str
     at_ms: int = 0
 
+    @property
+    def must(self) -> bool:
+        """Whether the house style is broken; advice otherwise."""
+        return RULES[self.rule].must
 
-RULES = {
-    "speed": "Over speed",
-    "line length": "Line too long",
-    "lines": "Too many lines",
-    "short": "Too short",
-    "long": "Too long",
-    "gap": "Gap too small",
-    "overlap": "Overlaps",
-    "backwards": "Ends before it begins",
-    "no caption": "Words in no caption",
+
+@dataclass(frozen=True)
+class Shown:
+    """A caption with all that checks look at.
+
+    Attributes
+    ----------
+    caption : Caption
+    lines : tuple of str
+        As they show.
+    style : HouseStyle
+        With the rules of the language.
+    rows : tuple of tuple of Word
+        The words of each line; empty for a text of its own.
+    speakers : tuple of (str or None)
+        Who says each word.
+    following : Caption or None
+        The next one of the track.
+    after : Word or None
+        The word that is said after the last one, in the same turn.
+    rate : Fraction or None
+        Of the picture.
+    shots : sequence of int
+    banners : sequence of Banner
+    language : str
+    """
+
+    caption: Caption
+    lines: tuple[str, ...]
+    style: HouseStyle
+    rows: tuple[tuple[Word, ...], ...] = ()
+    speakers: tuple[str | None, ...] = ()
+    following: Caption | None = None
+    after: Word | None = None
+    rate: Fraction | None = None
+    shots: Sequence[int] = field(default=(), repr=False)
+    banners: Sequence[Banner] = ()
+    language: str = "en"
+
+    @property
+    def span(self) -> int:
+        """How long it stands, in milliseconds."""
+        return self.caption.end_ms - self.caption.start_ms
+
+    @property
+    def length(self) -> int:
+        """Characters, as the style counts them."""
+        return style_length(self.lines, self.style)
+
+    @property
+    def words(self) -> int:
+        """How many words show."""
+        return sum(map(len, self.rows)) or len(" ".join(self.lines).split())
+
+
+def style_length(lines: Sequence[str], style: HouseStyle) -> int:
+    """Characters of lines as a style counts them; a line break counts as what stands between words elsewhere."""
+    if style.wide_counts == 1:
+        return text_length(lines)
+    return sum(style.length(line) for line in lines) + sum(gap_lengths(lines))
+
+
+def reading_speed(caption: Caption, lines: Sequence[str], style: HouseStyle | None = None) -> float:
+    """Characters a second: graphemes of the text over the time on screen."""
+    length = style_length(lines, style) if style else text_length(lines)
+    return length * 1000 / max(1, caption.end_ms - caption.start_ms)
+
+
+def words_a_minute(caption: Caption, lines: Sequence[str]) -> float:
+    """Words a minute over the time on screen."""
+    return len(" ".join(lines).split()) * 60_000 / max(1, caption.end_ms - caption.start_ms)
+
+
+# -- what is looked at ---------------------------------------------------------------------
+
+
+def _speed(one: Shown) -> Iterator[str]:
+    style, length, span = one.style, one.length, one.span
+    if span >= style.least_ms(length, one.words):
+        return
+    if length * 1000 > style.max_cps * span:
+        over = length * 1000 / span - style.max_cps
+        longer = length / style.max_cps - span / 1000
+        fewer = length - int(style.max_cps * span / 1000)
+        noun = "character" if fewer == 1 else "characters"
+        yield f"{over:.1f} CPS over: lengthen by {longer:.2f} s or shorten by {fewer} {noun}"
+    else:
+        over = one.words * 60_000 / span - style.max_wpm
+        longer = one.words * 60 / style.max_wpm - span / 1000
+        yield f"{over:.0f} WPM over: lengthen by {longer:.2f} s"
+
+
+def _lines(one: Shown) -> Iterator[str]:
+    if len(one.lines) > one.style.max_lines:
+        yield f"{len(one.lines)} lines, {one.style.max_lines} at most"
+
+
+def _line_length(one: Shown) -> Iterator[str]:
+    for number, line in enumerate(one.lines, 1):
+        if (length := one.style.length(line)) > one.style.max_cpl:
+            yield f"line {number} has {length} characters, {one.style.max_cpl} at most"
+
+
+def _short(one: Shown) -> Iterator[str]:
+    if one.span < one.style.min_ms:
+        yield f"{(one.style.min_ms - one.span) / 1000:.2f} s too short"
+
+
+def _long(one: Shown) -> Iterator[str]:
+    if one.span > one.style.max_ms:
+        yield f"{(one.span - one.style.max_ms) / 1000:.2f} s too long"
+
+
+def _overlap(one: Shown) -> Iterator[str]:
+    if one.following is not None and one.following.start_ms < one.caption.end_ms:
+        yield f"overlaps the next by {(one.caption.end_ms - one.following.start_ms) / 1000:.2f} s"
+
+
+def _gap(one: Shown) -> Iterator[str]:
+    if one.following is None:
+        return
+    gap, least = one.following.start_ms - one.caption.end_ms, one.style.least_gap(one.rate)
+    if gap < 0:
+        return
+    if one.rate is not None:
+        frames = ms_to_frames(one.following.start_ms, one.rate) - ms_to_frames(one.caption.end_ms, one.rate)
+        if frames < one.style.gap_frames:
+            noun = "frame" if frames == 1 else "frames"
+            yield f"gap to the next is {frames} {noun}, {one.style.gap_frames} at least"
+    elif gap < least:
+        yield f"gap to the next is {gap} ms, {least} ms at least"
+
+
+def _shot(one: Shown) -> Iterator[str]:
+    if one.rate is None or not one.shots:
+        return
+    never = one.style.shot_never_frames
+    low = bisect_right(one.shots, one.caption.start_ms)
+    high = bisect_left(one.shots, one.caption.end_ms)
+    if low >= high:
+        return
+    start, end = ms_to_frames(one.caption.start_ms, one.rate), ms_to_frames(one.caption.end_ms, one.rate)
+    for shot in (one.shots[low], one.shots[high - 1]):
+        frame = ms_to_frames(shot, one.rate)
+        before, after = frame - start, end - frame
+        if 0 < before < never and after > 0:
+            yield f"comes in {_frames(before)} before a shot change, {never} at least"
+            return
+        if 0 < after < never and before > 0:
+            yield f"stays {_frames(after)} after a shot change, {never} at least"
+            return
+
+
+def _frames(count: int) -> str:
+    return f"{count} frame" if count == 1 else f"{count} frames"
+
+
+def _phrase(one: Shown) -> Iterator[str]:
+    ends = [(row, following[:1]) for row, following in zip(one.rows, one.rows[1:])]
+    if one.rows and one.after is not None:
+        ends.append((one.rows[-1], (one.after,)))
+    for row, following in ends:
+        if row and following and bond_of(row[-1].text, following[0].text, one.language) >= TIGHT:
+            yield f"“{row[-1].text}” is parted from “{following[0].text}”"
+
+
+def _orphan(one: Shown) -> Iterator[str]:
+    if len(one.lines) > 1:
+        for number, line in enumerate(one.lines, 1):
+            if " " not in line and one.style.length(line) <= _ORPHAN_LENGTH:
+                yield f"line {number} is one short word"
+
+
+def _uneven(one: Shown) -> Iterator[str]:
+    if len(one.lines) != 2 or len(one.rows) != 2:
+        return
+    top, bottom = (one.style.length(line) for line in one.lines)
+    if _unevenness(top, bottom, one.style) <= _UNEVEN * one.style.max_cpl:
+        return
+    words = [word.text for row in one.rows for word in row]
+    here = bond_of(one.rows[0][-1].text, one.rows[1][0].text, one.language)
+    for place in range(1, len(words)):
+        parts = text_length(words[:place]), text_length(words[place:])
+        fits = max(parts) <= one.style.max_cpl and 2 * _unevenness(*parts, one.style) < abs(top - bottom)
+        if fits and bond_of(words[place - 1], words[place], one.language) <= here:
+            yield f"lines of {top} and {bottom} characters"
+            return
+
+
+def _unevenness(top: int, bottom: int, style: HouseStyle) -> int:
+    return max(0, top - bottom) if style.shape == "bottom-heavy" else abs(top - bottom)
+
+
+def _speaker(one: Shown) -> Iterator[str]:
+    if len(set(one.speakers)) < 2 or one.caption.dashed or len(one.caption.named) > 1:
+        return
+    yield "another person begins to speak inside"
+
+
+def _in_time(one: Shown) -> Iterator[str]:
+    first = next((word for row in one.rows for word in row), None)
+    if first is None:
+        return
+    late = one.caption.start_ms - first.start_ms
+    early = -late - one.style.lead_ms - (round(1000 / one.rate) if one.rate else 0)
+    if late > _LATE_MS and not _at_shot(one, one.caption.start_ms):
+        yield f"comes in {late / 1000:.2f} s after its first word"
+    elif early > 0 and not _at_shot(one, one.caption.start_ms):
+        yield f"comes in {-late / 1000:.2f} s before its first word"
+
+
+def _at_shot(one: Shown, ms: int) -> bool:
+    place = bisect_left(one.shots, ms)
+    return place < len(one.shots) and one.shots[place] == ms
+
+
+def _out_time(one: Shown) -> Iterator[str]:
+    last = next((row[-1] for row in reversed(one.rows) if row), None)
+    if last is not None and last.end_ms - one.caption.end_ms > _EARLY_OUT_MS:
+        yield f"goes out {(last.end_ms - one.caption.end_ms) / 1000:.2f} s before its last word ends"
+
+
+def _lettering(one: Shown) -> Iterator[str]:
+    if not one.banners:
+        return
+    left, top, right, bottom = box_of(one.lines, placed(one.caption, one.style))
+    for banner in one.banners:
+        if banner.start_ms >= one.caption.end_ms or banner.end_ms <= one.caption.start_ms:
+            continue
+        if left < banner.right and right > banner.left and top < banner.bottom and bottom > banner.top:
+            yield "covers lettering in the picture"
+            return
+
+
+_SMALL = "one two three four five six seven eight nine ten".split()
+
+
+def _numbers(one: Shown) -> Iterator[str]:
+    wanted = one.style.numbers
+    for word in re.findall(r"\w+", " ".join(one.lines)):
+        if wanted == "words" and word.isdigit() and 1 <= int(word) <= 10 and one.language.startswith("en"):
+            yield f"“{word}” is written in figures: “{_SMALL[int(word) - 1]}”"
+        elif wanted == "figures" and word.lower() in _SMALL[1:] and one.language.startswith("en"):
+            yield f"“{word}” is written as a word: “{_SMALL.index(word.lower()) + 1}”"
+
+
+def _dashes(one: Shown) -> Iterator[str]:
+    if one.caption.dashed and not one.style.dashes:
+        yield "has dashes; the house style has none"
+    elif not one.caption.words and one.style.dashes:
+        marks = {line[:1] for line in one.lines if line[:1] in "-–—"}
+        if marks - {"–"}:
+            yield "has another dash than the house style"
+
+
+def _spaces(one: Shown) -> Iterator[str]:
+    if any("  " in line or line != line.strip() for line in one.lines):
+        yield "has double spaces"
+
+
+_PAIRS = ("()", "[]", "{}", "“”", "«»", "「」")
+
+
+def _unclosed(one: Shown) -> Iterator[str]:
+    text = " ".join(one.lines)
+    for opening, closing in _PAIRS:
+        if text.count(opening) != text.count(closing):
+            yield (
+                f"“{opening}” or “{closing}” stands alone" if opening != "“" else "a quotation is not closed"
+            )
+
+
+@dataclass(frozen=True)
+class Check:
+    """One check.
+
+    Attributes
+    ----------
+    label : str
+    look : callable
+        Gives a message for each thing that is wrong.
+    must : bool
+        Whether a rule of the house style is broken; advice otherwise.
+    fixed_by : {"", "times", "lines", "place"}
+        What can put it right; nothing, or setting the caption again as far as that.
+    """
+
+    label: str
+    look: Callable[[Shown], Iterator[str]]
+    must: bool = True
+    fixed_by: str = ""
+
+
+def _elsewhere(one: Shown) -> Iterator[str]:
+    return iter(())
+
+
+RULES: dict[str, Check] = {
+    "speed": Check("Over speed", _speed, fixed_by="times"),
+    "lines": Check("Too many lines", _lines, fixed_by="lines"),
+    "line length": Check("Line too long", _line_length, fixed_by="lines"),
+    "short": Check("Too short", _short, fixed_by="times"),
+    "long": Check("Too long", _long, fixed_by="times"),
+    "gap": Check("Gap too small", _gap, fixed_by="times"),
+    "overlap": Check("Overlaps", _overlap, fixed_by="times"),
+    "shot": Check("Over a shot change", _shot, fixed_by="times"),
+    "speaker": Check("Two people in one", _speaker, fixed_by="lines"),
+    "lettering": Check("Over lettering", _lettering, fixed_by="place"),
+    "contrast": Check("Too little contrast", _elsewhere),
+    "numbers": Check("Numbers", _numbers),
+    "dashes": Check("Dashes", _dashes),
+    "spaces": Check("Spaces", _spaces, fixed_by="text"),
+    "phrase": Check("Break inside a phrase", _phrase, must=False, fixed_by="lines"),
+    "orphan": Check("Line of one short word", _orphan, must=False, fixed_by="lines"),
+    "uneven": Check("Uneven lines", _uneven, must=False, fixed_by="lines"),
+    "in time": Check("In time off the word", _in_time, must=False, fixed_by="times"),
+    "out time": Check("Out before the word", _out_time, must=False, fixed_by="times"),
+    "unclosed": Check("Unclosed quotes", _unclosed, must=False),
+    "backwards": Check("Ends before it begins", _elsewhere, fixed_by="times"),
+    "no caption": Check("Words in no caption", _elsewhere),
 }
 
 
-def reading_speed(caption: Caption, lines: Sequence[str]) -> float:
-    """Characters a second: graphemes of the text over the time on screen."""
-    return text_length(lines) * 1000 / max(1, caption.end_ms - caption.start_ms)
+def findings_of(one: Shown) -> list[Finding]:
+    """Everything that is wrong with a caption, in the order of the table."""
+    if one.span <= 0:
+        return [Finding("backwards", "ends before it begins")]
+    if not one.lines:
+        return []  # all its words are struck: nothing is shown
+    return [Finding(rule, message) for rule, check in RULES.items() for message in check.look(one)]
 
 
 def check_caption(
@@ -56,7 +385,7 @@ def check_caption(
     following: Caption | None = None,
     frame_rate: Fraction | None = None,
 ) -> list[Finding]:
-    """Every rule that one caption breaks.
+    """Every rule that one caption breaks, by its lines and times alone.
 
     Parameters
     ----------
@@ -69,42 +398,4 @@ def check_caption(
     frame_rate : Fraction, optional
         Of the picture.
     """
-    span = caption.end_ms - caption.start_ms
-    if span <= 0:
-        return [Finding("backwards", "ends before it begins")]
-    if not lines:
-        return []  # all its words are struck: nothing is shown
-    found = _speed(text_length(lines), span, style)
-    if len(lines) > style.max_lines:
-        found.append(Finding("lines", f"{len(lines)} lines, {style.max_lines} at most"))
-    for number, line in enumerate(lines, 1):
-        if (length := grapheme_count(line)) > style.max_cpl:
-            found.append(
-                Finding("line length", f"line {number} has {length} characters, {style.max_cpl} at most")
-            )
-    if span < style.min_ms:
-        found.append(Finding("short", f"{(style.min_ms - span) / 1000:.2f} s too short"))
-    if span > style.max_ms:
-        found.append(Finding("long", f"{(span - style.max_ms) / 1000:.2f} s too long"))
-    if following is not None:
-        found += _gap(following.start_ms - caption.end_ms, style.least_gap(frame_rate))
-    return found
-
-
-def _speed(length: int, span: int, style: HouseStyle) -> list[Finding]:
-    if length * 1000 <= style.max_cps * span:
-        return []
-    over = length * 1000 / span - style.max_cps
-    longer = length / style.max_cps - span / 1000
-    fewer = length - int(style.max_cps * span / 1000)
-    noun = "character" if fewer == 1 else "characters"
-    hint = f"lengthen by {longer:.2f} s or shorten by {fewer} {noun}"
-    return [Finding("speed", f"{over:.1f} CPS over: {hint}")]
-
-
-def _gap(gap: int, least: int) -> list[Finding]:
-    if gap < 0:
-        return [Finding("overlap", f"overlaps the next by {-gap / 1000:.2f} s")]
-    if gap < least:
-        return [Finding("gap", f"gap to the next is {gap} ms, {least} ms at least")]
-    return []
+    return findings_of(Shown(caption, tuple(lines), style, following=following, rate=frame_rate))

@@ -52,7 +52,9 @@ class Grid:
     def frame_after(self, ms: Times) -> Times:
         """The first frames that begin, rounded to milliseconds, not before some times."""
         assert self.rate is not None
-        return -((-(2 * np.asarray(ms, np.int64) - 1) * self.rate.numerator) // (2000 * self.rate.denominator))
+        return -(
+            (-(2 * np.asarray(ms, np.int64) - 1) * self.rate.numerator) // (2000 * self.rate.denominator)
+        )
 
     def ms(self, frame: Times) -> Times:
         """When frames begin, to the nearest millisecond, halves up."""

@@ -7,6 +7,7 @@ further line is one pass over the table.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -100,7 +101,9 @@ def _single(lengths: np.ndarray, style: HouseStyle, below: int) -> np.ndarray:
     over = lengths > style.max_cpl
     cost[:, 1:][over[:, 1:]] = FAR
     first = np.minimum(lengths[:, 0], 4 * style.max_cpl) - style.max_cpl
-    cost[:, 0] = np.where(over[:, 0], np.float32(costs.VIOLATION) + first * np.float32(costs.OVER_LINE), cost[:, 0])
+    cost[:, 0] = np.where(
+        over[:, 0], np.float32(costs.VIOLATION) + first * np.float32(costs.OVER_LINE), cost[:, 0]
+    )
     cost[lengths[:, 0] >= 1 << 20, 0] = FAR
     return cost
 
@@ -129,7 +132,11 @@ def _broken(chain: Chain, lengths: np.ndarray, rest: np.ndarray, count: int) -> 
     below = rest + (_orphans(_run_lengths(chain, width)) if count == 2 else 0)
     line = chain.line_costs.astype(np.float32)
     for taken in range(1, width):
-        top = first[: words - taken, taken - 1] + line[taken - 1 : words - 1] + orphan[: words - taken, taken - 1]
+        top = (
+            first[: words - taken, taken - 1]
+            + line[taken - 1 : words - 1]
+            + orphan[: words - taken, taken - 1]
+        )
         if not (top < FAR).any():
             break
         cost = top[:, None] + below[taken:, : width - taken]
@@ -145,3 +152,34 @@ def _orphans(lengths: np.ndarray) -> np.ndarray:
     found = np.zeros(lengths.shape, np.float32)
     found[lengths[:, 0] <= costs.ORPHAN_LENGTH, 0] = costs.ORPHAN
     return found
+
+
+def cost_of_lines(chain: Chain, edges: Sequence[int]) -> float:
+    """What given lines of a run cost.
+
+    Parameters
+    ----------
+    chain : Chain
+    edges : sequence of int
+        Places where the lines begin, and the end of the run.
+
+    Returns
+    -------
+    float
+        ``FAR`` where they do not fit.
+    """
+    style, count = chain.style, len(edges) - 1
+    whole = chain.length(edges[0], edges[-1]) + int(chain.named[edges[0]])
+    cost = -(whole**2) * costs.IMBALANCE / style.max_cpl / count
+    cost += costs.OVER_SINGLE if count == 1 < style.max_lines and 0 < style.single_cpl < whole else 0.0
+    for nth, (start, stop) in enumerate(zip(edges, edges[1:])):
+        signs, below = chain.length(start, stop) + int(chain.named[start]) * (nth == 0), count - nth - 1
+        cost += signs**2 * costs.IMBALANCE / style.max_cpl
+        if signs > style.max_cpl:
+            if stop > start + 1:
+                return float(FAR)
+            cost += costs.VIOLATION + min(signs - style.max_cpl, 3 * style.max_cpl) * costs.OVER_LINE
+        cost += costs.TOP_HEAVY * below * signs if style.shape == "bottom-heavy" else 0.0
+        cost += costs.ORPHAN if count > 1 and stop == start + 1 and signs <= costs.ORPHAN_LENGTH else 0.0
+        cost += float(chain.line_costs[stop - 1]) if below else 0.0
+    return cost

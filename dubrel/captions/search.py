@@ -8,7 +8,7 @@ rules of :mod:`timing` allow is cheaper; a test compares with all there are.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -80,7 +80,9 @@ class Search:
     @cached_property
     def dashes(self) -> dict[tuple[int, int], float]:
         """Runs in which two people speak, with what their text costs."""
-        return dict(_dash_runs(self.chain)) if self.chain.style.dashes and self.chain.style.max_lines > 1 else {}
+        return (
+            dict(_dash_runs(self.chain)) if self.chain.style.dashes and self.chain.style.max_lines > 1 else {}
+        )
 
     @cached_property
     def first(self) -> np.ndarray:
@@ -160,7 +162,12 @@ class Search:
 
     def lengths(self, starts: np.ndarray, stops: np.ndarray) -> np.ndarray:
         """Characters of captions with their names and dashes."""
-        found = self.chain.sums[stops] - self.chain.sums[starts] - self.chain.gaps[starts] + self.chain.named[starts]
+        found = (
+            self.chain.sums[stops]
+            - self.chain.sums[starts]
+            - self.chain.gaps[starts]
+            + self.chain.named[starts]
+        )
         for place in self._dashed_places(starts, stops):
             found[place] += _dash_extra(self.chain, int(starts[place]), int(stops[place]))
         return found
@@ -169,7 +176,9 @@ class Search:
         """What the text of captions costs: ends, lines, and what they go on over."""
         found = costs.CAPTION + self.chain.end_costs[stops - 1] + self._inner[stops - 1] - self._inner[starts]
         apart = self.chain.part_of[starts] != self.chain.part_of[stops - 1]
-        found += np.where(apart, FAR, self.lines.cost[starts, np.minimum(stops - starts, self.lines.cost.shape[1]) - 1])
+        found += np.where(
+            apart, FAR, self.lines.cost[starts, np.minimum(stops - starts, self.lines.cost.shape[1]) - 1]
+        )
         for place in self._dashed_places(starts, stops):
             found[place] = self.dashes[int(starts[place]), int(stops[place])]
         return found
@@ -195,10 +204,28 @@ class Search:
             _, cost = self.steps(starts, np.repeat(stops, sizes))
             cost, edges = cost.reshape(-1, width), offsets * width
             blocks.append((cost, edges))
-            places = zip(edges.tolist(), edges[1:].tolist(), (firsts * width).tolist(), (stops * width).tolist())
+            places = zip(
+                edges.tolist(), edges[1:].tolist(), (firsts * width).tolist(), (stops * width).tolist()
+            )
             for a, b, first, stop in places:
                 best[stop : stop + width] = reduce(cost[a:b] + best[first:stop, None], 0)
         return self._traced(best, blocks), float(best[count * width])
+
+    def times_of(self, edges: Sequence[int]) -> list[tuple[int, int]]:
+        """The best times of given captions; ``edges`` are the places where they begin, and the end."""
+        starts, stops = np.array(edges[:-1]), np.array(edges[1:])
+        ends, cost = self.steps(starts, stops)
+        best, ways = self.in_costs[starts[0]], []
+        for step in cost:
+            reached = best[:, None] + step
+            ways.append(reached.argmin(axis=0))
+            best = reached.min(axis=0)
+        way, found = 0, []
+        for nth in range(len(starts) - 1, -1, -1):
+            own = int(ways[nth][way])
+            found.append((int(self.ins[starts[nth], own]), int(ends[nth, own, way])))
+            way = own
+        return found[::-1]
 
     def _traced(self, best: np.ndarray, blocks: list[tuple[np.ndarray, np.ndarray]]) -> list[Run]:
         """The way back from the end, with the out times that belong to it."""

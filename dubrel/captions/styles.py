@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import asdict, dataclass, fields
 from pathlib import Path
 from typing import Any
 
 from dubrel.errors import FormatError
-from dubrel.files import write_atomically
 from dubrel.jsontext import parse_json
 from dubrel.model import CaptionTrack, HouseStyle
 
@@ -141,12 +139,6 @@ def read_style(path: Path) -> HouseStyle:
         return style_from_json(value)
     except (FormatError, OverflowError) as error:
         raise FormatError(f"“{path}” is not a house style: {error}") from error
-
-
-def write_style(style: HouseStyle, path: Path) -> None:
-    """Write a house style as a JSON file."""
-    text = json.dumps(style_to_json(style), ensure_ascii=False, indent=2) + "\n"
-    write_atomically(path, text.encode())
 
 
 def style_to_json(style: HouseStyle) -> dict[str, Any]:

@@ -104,7 +104,9 @@ class Steps:
 
     def at(self, places: Places) -> Steps:
         """Some of the captions, one after the other."""
-        arrays = {one.name: _taken(getattr(self, one.name), places) for one in fields(self) if one.name != "base"}
+        arrays = {
+            one.name: _taken(getattr(self, one.name), places) for one in fields(self) if one.name != "base"
+        }
         return Steps(self.base, **arrays)
 
 
@@ -220,6 +222,7 @@ class Clock:
             columns += [start - min(lead, nth * step) for nth in range(1, -(-lead // step) + 1)]
         else:
             frames = grid.frame(usual)
+            columns.append(grid.nearest(start))
             earliest = np.minimum(grid.after(start - lead), usual)
             columns += [
                 np.maximum(grid.ms(frames - nth), earliest)
@@ -273,7 +276,13 @@ class Clock:
         return end, cost
 
     def _try(
-        self, step: Steps, at: Places, instead: np.ndarray, limit: np.ndarray, end: np.ndarray, cost: np.ndarray
+        self,
+        step: Steps,
+        at: Places,
+        instead: np.ndarray,
+        limit: np.ndarray,
+        end: np.ndarray,
+        cost: np.ndarray,
     ) -> None:
         """Take other out times at some places where they cost less."""
         if not len(at[0]):

@@ -36,7 +36,7 @@ def add_to(commands) -> None:
 
 
 def _align(args: argparse.Namespace) -> int:
-    from dubrel.edits.captions import set_again
+    from dubrel.edits.setagain import set_again
     from dubrel.formats.script import read_script
     from dubrel.jobs.alignscript import align_script
     from dubrel.jobs.fold import fold
@@ -57,8 +57,8 @@ def _align(args: argparse.Namespace) -> int:
 def _audit(args: argparse.Namespace) -> int:
     import json
 
-    from dubrel.edits.captions import set_again
     from dubrel.edits.repair import audit_cues, audited_words, repaired
+    from dubrel.edits.setagain import set_again
     from dubrel.edits.typedtimes import retimed_words
     from dubrel.jobs.auditreport import as_json, as_text
     from dubrel.jobs.events import Audited

@@ -1,22 +1,30 @@
-"""``dubrel captions`` and ``dubrel check``."""
+"""``dubrel captions``, ``dubrel check`` and ``dubrel shots``."""
 
 from __future__ import annotations
 
 import argparse
+import json
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from dubrel.cli.common import (
     add_output,
+    add_quiet,
     add_style,
     read_input,
     refuse_unwritable,
+    show,
     style_named,
     with_media,
     write_output,
 )
 from dubrel.errors import DubrelError
 
-COMMANDS = ("captions", "check")
+if TYPE_CHECKING:
+    from dubrel.captions.checks import Finding
+    from dubrel.model import Project
+
+COMMANDS = ("captions", "check", "shots")
 
 
 def add_to(commands) -> None:
@@ -24,54 +32,141 @@ def add_to(commands) -> None:
     captions = commands.add_parser("captions", help="set words into captions by a house style")
     captions.add_argument("input", type=Path)
     add_output(captions)
-    captions.add_argument("--media", type=Path, metavar="VIDEO", help="for its frame rate")
+    captions.add_argument("--media", type=Path, metavar="VIDEO", help="for its frame rate and shot changes")
+    captions.add_argument(
+        "--explain", type=Path, metavar="REPORT.json", help="what each break costs, and the next best"
+    )
+    captions.add_argument("--anew", action="store_true", help="set what is held by hand too")
     captions.set_defaults(run=_captions)
     check = commands.add_parser("check", help="every rule of the house style that is broken")
     check.add_argument("input", type=Path)
     add_style(check)
-    check.add_argument("--media", type=Path, metavar="VIDEO", help="for its frame rate")
+    check.add_argument(
+        "--media", type=Path, metavar="VIDEO", help="for its frame rate, shot changes and lettering"
+    )
     check.add_argument("--json", action="store_true")
+    check.add_argument("--fix", type=Path, metavar="OUT", help="write the captions with what can be fixed")
+    check.add_argument("--report", type=Path, metavar="OUT.html", help="write a page for a client")
+    add_quiet(check)
     check.set_defaults(run=_check)
+    shots = commands.add_parser("shots", help="shot changes and lettering of a film")
+    shots.add_argument("input", type=Path, metavar="VIDEO")
+    shots.add_argument("--json", action="store_true")
+    add_quiet(shots)
+    shots.set_defaults(run=_shots)
+
+
+def _with_pictures(project: Project, quiet: bool) -> Project:
+    """The project with the shot changes of its film, found now unless they are known."""
+    media = project.media
+    if media is None or not media.has_video or media.shots is not None or not Path(media.path).is_file():
+        return project
+    from dubrel.jobs.fold import fold
+    from dubrel.jobs.pictures import find_pictures
+
+    for event in find_pictures(media):
+        show(event, quiet)
+        project = fold(project, event)
+    return project
 
 
 def _captions(args: argparse.Namespace) -> int:
-    from dubrel.edits.captions import set_again
+    from dubrel.edits.setagain import set_again
+    from dubrel.files import write_text
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
-    project = with_media(read_input(args.input, args.quiet), args.media)
-    write_output(set_again(project, style), args.output)
+    project = _with_pictures(with_media(read_input(args.input, args.quiet), args.media), args.quiet)
+    project = set_again(project, style, keep_held=not args.anew)
+    if args.explain:
+        from dubrel.edits.explanations import report
+
+        write_text(args.explain, json.dumps(report(project), ensure_ascii=False, indent=1) + "\n")
+    write_output(project, args.output)
     return 0
 
 
 def _check(args: argparse.Namespace) -> int:
-    import json
+    from dataclasses import replace
 
     from dubrel.edits.trackchecks import check_track
-    from dubrel.timecode import format_clock
+    from dubrel.edits.tracks import with_track
 
+    if args.fix:
+        refuse_unwritable(args.fix)
     style = style_named(args.style)
-    project = with_media(read_input(args.input, quiet=False), args.media)
+    project = _with_pictures(with_media(read_input(args.input, args.quiet), args.media), args.quiet)
     track = project.captions
     if track is None:
         raise DubrelError(f"“{args.input}” holds no captions. Make them with dubrel captions.")
-    found = check_track(project, track, style)
+    if style is not None:
+        track = replace(track, style=style)
+        project = with_track(project, track)
+    fixed: list[dict[str, Any]] = []
+    if args.fix:
+        from dubrel.edits.fixes import fix_all
+
+        project, fixes = fix_all(project)
+        fixed = [{"rules": list(one.fixed), "start_ms": one.old[0].start_ms} for one in fixes if one.old]
+        write_output(project, args.fix)
+        track = project.captions
+        assert track is not None
+    found = check_track(project, track)
+    if args.report:
+        from dubrel.edits.checkreport import report_page
+        from dubrel.files import write_text
+
+        write_text(args.report, report_page(project))
+    rows = _rows(project, found)
+    _print(rows, fixed, track.style.name, args.json)
+    return 1 if any(row["must"] for row in rows) else 0
+
+
+def _rows(project: Project, found: dict[int, list[Finding]]) -> list[dict[str, Any]]:
+    track = project.captions
+    assert track is not None
     numbers = {one.id: number for number, one in enumerate(track.captions, 1)}
     starts = {one.id: one.start_ms for one in track.captions}
-    rows = [
+    return [
         {
             "caption": numbers.get(caption),
             "start_ms": starts.get(caption, finding.at_ms),
             "rule": finding.rule,
+            "must": finding.must,
             "message": finding.message,
         }
         for caption, findings in found.items()
         for finding in findings
     ]
-    if args.json:
-        name = (style or track.style).name
-        print(json.dumps({"style": name, "findings": rows}, ensure_ascii=False, indent=1))
-    for row in [] if args.json else rows:
-        clock = format_clock(int(str(row["start_ms"])))
-        print(f"{row['caption'] or '–':>5}  {clock}  {row['rule']}: {row['message']}")
-    return 1 if rows else 0
+
+
+def _print(rows: list[dict[str, Any]], fixed: list[dict[str, Any]], style: str, as_json: bool) -> None:
+    from dubrel.timecode import format_clock
+
+    if as_json:
+        value = {"style": style, "findings": rows, "fixed": fixed}
+        print(json.dumps(value, ensure_ascii=False, indent=1))
+        return
+    for row in rows:
+        mark = "" if row["must"] else " (advice)"
+        print(
+            f"{row['caption'] or '–':>5}  {format_clock(row['start_ms'])}  {row['rule']}{mark}: {row['message']}"
+        )
+
+
+def _shots(args: argparse.Namespace) -> int:
+    from dubrel.jobs.events import PicturesFound
+    from dubrel.jobs.pictures import find_pictures
+    from dubrel.media.probe import probe
+    from dubrel.timecode import format_clock
+
+    for event in find_pictures(probe(args.input)):
+        show(event, args.quiet)
+        if isinstance(event, PicturesFound):
+            if args.json:
+                banners = [vars(one) for one in event.banners]
+                print(json.dumps({"shots_ms": list(event.shots), "lettering": banners}, indent=1))
+            else:
+                for ms in event.shots:
+                    print(format_clock(ms))
+    return 0

@@ -1,4 +1,4 @@
-"""Captions of the spoken language: give them to the project, move their edges."""
+"""The times of captions: shifted, stretched, their edges moved."""
 
 from __future__ import annotations
 
@@ -6,59 +6,18 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from dubrel.captions.setting import set_captions
-from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.index import caption_with, index_of, place_in, track_index, words_with
-from dubrel.edits.tracks import with_captions, with_track
-from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Timing, Word
+from dubrel.edits.tracks import with_captions
+from dubrel.model import HOLDS, Caption, Project, Timing, Word
 from dubrel.timecode import rounded
 
 SHORTEST_MS = 100  # what an edge that is dragged always leaves of a caption
 
 
-def set_again(project: Project, style: HouseStyle | None = None) -> Project:
-    """Set the whole transcript into captions of the active track, or of a first one.
-
-    Parameters
-    ----------
-    style : HouseStyle, optional
-        That of the track unless another is given; the track keeps it.
-
-    Returns
-    -------
-    Project
-        What translates the captions now translates those that hold the same words.
-    """
-    track, transcript = project.captions, project.transcript
-    if track is None or not track.spoken:
-        track = next((one for one in project.tracks if one.spoken), None)
-    next_id = project.next_id
-    if track is None:
-        track = CaptionTrack(next_id, transcript.language, DEFAULT_STYLE)
-        next_id += 1
-    style = style or track.style
-    rate = project.media.frame_rate if project.media else None
-    shots = project.media.shots if project.media else ()
-    captions = set_captions(transcript, style, frame_rate=rate, shots=shots or (), first_id=next_id)
-    new = replace(track, language=transcript.language, style=style, captions=captions)
-    made = with_track(replace(project, next_id=next_id + len(captions)), new)
-    return _sources_renewed(made, track)
-
-
-def _sources_renewed(project: Project, before: CaptionTrack) -> Project:
-    """Translations of a track that was set again point to the captions with the same words."""
-    words = {one.id: one.words for one in before.captions}
-    held = track_index(project, before.id).of_word
-    for track in project.tracks:
-        if track.translates != before.id:
-            continue
-        captions = []
-        for one in track.captions:
-            ids = (word for source in one.sources for word in words.get(source, ()))
-            sources = tuple(dict.fromkeys(held[word] for word in ids if word in held))
-            captions.append(replace(one, sources=sources))
-        project = with_track(project, replace(track, captions=tuple(captions)))
-    return project
+def holding(caption: Caption, *what: str) -> Caption:
+    """A caption of which a person has set something."""
+    held = tuple(one for one in HOLDS if one in caption.held or one in what)
+    return caption if held == caption.held else replace(caption, held=held)
 
 
 @dataclass(frozen=True)
@@ -176,4 +135,6 @@ def move_edge(project: Project, caption_id: int, edge: str, ms: int) -> Project:
         if after is not None:
             end = min(end, max(after.start_ms - gap, caption.end_ms))
         moved = replace(caption, end_ms=end)
-    return project if moved == caption else with_captions(project, track.id, {caption_id: moved})
+    if moved == caption:
+        return project
+    return with_captions(project, track.id, {caption_id: holding(moved, "times")})

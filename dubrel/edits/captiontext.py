@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from dubrel.captions.breaking import text_length
+from dubrel.captions.lengths import text_length
 from dubrel.captions.marks import shown_word
 from dubrel.edits.index import name_of, track_index, words_with
 from dubrel.model import Caption, CaptionTrack, Project, Word
@@ -46,13 +46,7 @@ def text_of(project: Project, track: CaptionTrack, caption: Caption) -> CaptionT
     if not caption.words:
         lines = tuple(line for line in caption.text.split("\n") if line.strip())
         return CaptionText(lines, ("",) * len(lines), _rtl(lines, track))
-    rows: list[list[Word]] = [[]]
-    for word in words_with(project, caption.words):
-        if word.id in caption.breaks and rows[-1]:
-            rows.append([])
-        if not word.struck:
-            rows[-1].append(word)
-    rows = [row for row in rows if row]
+    rows = rows_of(project, caption)
     marked = {*caption.named, *caption.dashed}
     texts = [
         [_shown(project, caption, word) if word.id in marked else word.text for word in row] for row in rows
@@ -70,6 +64,17 @@ def text_of(project: Project, track: CaptionTrack, caption: Caption) -> CaptionT
         )
     speakers = tuple(name_of(project, row[0].id) for row in rows)
     return CaptionText(lines, speakers, _rtl(lines, track), pieces)
+
+
+def rows_of(project: Project, caption: Caption) -> list[list[Word]]:
+    """The words of each line of a caption that shows any, without struck and hidden ones."""
+    rows: list[list[Word]] = [[]]
+    for word in words_with(project, caption.words):
+        if word.id in caption.breaks and rows[-1]:
+            rows.append([])
+        if not word.struck and word.id not in caption.hidden:
+            rows[-1].append(word)
+    return [row for row in rows if row]
 
 
 def _gaps(shown: list[str], row: list[Word]) -> list[str]:

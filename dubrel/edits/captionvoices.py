@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import groupby
 
-from dubrel.captions.setting import Draft, draft_of, two_people
+from dubrel.captions.drafts import Draft, draft_of, two_people
 from dubrel.edits.difference import exchanged
 from dubrel.edits.index import captions_of, place_in, turn_of, turn_place, words_with
 from dubrel.edits.tracks import with_captions

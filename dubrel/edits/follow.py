@@ -10,8 +10,6 @@ from bisect import bisect_left
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from dubrel.captions.setting import parts_of, set_turns
-from dubrel.captions.timing import Bounds
 from dubrel.edits.difference import exchanged
 from dubrel.edits.index import captions_of, index_of, notes_on, track_index, turn_place, turn_with
 from dubrel.edits.tracks import with_captions, with_notes
@@ -197,6 +195,12 @@ def turns_set_again(project: Project, track_id: int, turn_ids: Iterable[int]) ->
     turn_ids : iterable of int
         Turns that are gone are passed over.
     """
+    from dubrel.captions.setting import (  # late: arrays, which opening a window does without
+        parts_of,
+        set_turns,
+    )
+    from dubrel.captions.timing import Bounds
+
     track = project.track(track_id)
     turns = [turn for one in dict.fromkeys(turn_ids) if (turn := turn_with(project, one))]
     if track is None or not turns:
@@ -210,7 +214,9 @@ def turns_set_again(project: Project, track_id: int, turn_ids: Iterable[int]) ->
         earlier = project.transcript.turns[place - 1] if place else None
         parts = parts_of(project.transcript, [turn], earlier)
         before, after = _around(track, turn, gone)
-        bounds = Bounds(media.frame_rate if media else None, (media.shots or ()) if media else (), before, after)
+        bounds = Bounds(
+            media.frame_rate if media else None, (media.shots or ()) if media else (), before, after
+        )
         for one in set_turns(parts, project.transcript, track.style, bounds):
             come.append(one.draft.caption(next_id, one.start_ms, one.end_ms))
             next_id += 1

@@ -5,26 +5,44 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator
 
-from dubrel.captions.checks import Finding, check_caption
-from dubrel.edits.captiontext import text_of, words_in_no_caption
+from dubrel.captions.checks import Finding, Shown, findings_of
+from dubrel.edits.captiontext import rows_of, text_of, words_in_no_caption
 from dubrel.edits.difference import Change, exchanged
-from dubrel.edits.index import caption_with, captions_of, place_in, track_index, turn_with
-from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
+from dubrel.edits.index import caption_with, captions_of, place_in, track_index, turn_of, turn_with
+from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn, Word
+
+
+def shown(project: Project, track: CaptionTrack, place: int, style: HouseStyle | None = None) -> Shown:
+    """The caption at a place of a track with all that checks look at, by its own style or another."""
+    caption, media = track.captions[place], project.media
+    rows = rows_of(project, caption) if caption.words else []
+    turns = [turn for row in rows for word in row if (turn := turn_of(project, word.id))]
+    return Shown(
+        caption,
+        text_of(project, track, caption).lines,
+        (style or track.style).for_language(track.language),
+        tuple(map(tuple, rows)),
+        tuple(turn.speaker for turn in turns),
+        track.captions[place + 1] if place + 1 < len(track.captions) else None,
+        _after(turns[-1], rows[-1][-1]) if turns else None,
+        media.frame_rate if media else None,
+        (media.shots or ()) if media else (),
+        media.banners if media else (),
+        track.language,
+    )
+
+
+def _after(turn: Turn, word: Word) -> Word | None:
+    """The word that is said after another one in a turn."""
+    place = turn.index_of[word.id] + 1
+    return next((one for one in turn.words[place : place + 20] if not one.struck), None)
 
 
 def check_one(
     project: Project, track: CaptionTrack, place: int, style: HouseStyle | None = None
 ) -> list[Finding]:
-    """Every rule that the caption at a place of a track breaks, by its own style or another."""
-    caption = track.captions[place]
-    following = track.captions[place + 1] if place + 1 < len(track.captions) else None
-    return check_caption(
-        caption,
-        text_of(project, track, caption).lines,
-        style or track.style,
-        following=following,
-        frame_rate=project.media.frame_rate if project.media else None,
-    )
+    """Everything that is wrong with the caption at a place of a track, by its own style or another."""
+    return findings_of(shown(project, track, place, style))
 
 
 def check_track(

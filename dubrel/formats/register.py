@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
 from dubrel.edits.captiontext import shown_captions
+from dubrel.edits.setagain import set_again
 from dubrel.errors import FormatError
 from dubrel.files import write_text
 from dubrel.formats import ctm, plaintext, rttm, srt, transcriptjson, webvtt

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, field
 
-from dubrel.model import Audit, HeardTurn, HeardWord, Project, Speaker, Survey
+from dubrel.model import Audit, Banner, HeardTurn, HeardWord, Project, Speaker, Survey
 
 
 @dataclass(frozen=True)
@@ -139,6 +139,15 @@ class Surveyed:
 
 
 @dataclass(frozen=True)
+class PicturesFound:
+    """Shot changes (milliseconds, on frames) and lettering in a film."""
+
+    path: str
+    shots: tuple[int, ...]
+    banners: tuple[Banner, ...]
+
+
+@dataclass(frozen=True)
 class Warning_:
     """Something the user should know; the job goes on."""
 
@@ -168,6 +177,7 @@ Event = (
     | Read
     | SpeakersFound
     | Surveyed
+    | PicturesFound
     | Written
     | NotWritten
     | Warning_

@@ -16,7 +16,16 @@ from dubrel.edits.intake import appended_turns, appended_words, set_turns
 from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.speakers import found_taken
 from dubrel.edits.unscripted import with_unscripted
-from dubrel.jobs.events import Aligned, CaptionsSet, Event, Heard, HeardTurns, SpeakersFound, TurnsComplete
+from dubrel.jobs.events import (
+    Aligned,
+    CaptionsSet,
+    Event,
+    Heard,
+    HeardTurns,
+    PicturesFound,
+    SpeakersFound,
+    TurnsComplete,
+)
 from dubrel.model import Project
 
 Step = Callable[[Project], Project]
@@ -52,7 +61,16 @@ def arrival(event: Event, first_id: int) -> Step:
         )
     if isinstance(event, CaptionsSet):
         return lambda project: _with_captions(project, event.project)
+    if isinstance(event, PicturesFound):
+        return lambda project: _with_pictures(project, event)
     return lambda project: project
+
+
+def _with_pictures(project: Project, event: PicturesFound) -> Project:
+    """What was found in the frames of the film, if it is still the same one."""
+    if project.media is None or project.media.path != event.path:
+        return project
+    return replace(project, media=replace(project.media, shots=event.shots, banners=event.banners))
 
 
 def _followed(step: Step) -> Step:

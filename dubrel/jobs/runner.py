@@ -29,6 +29,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
     from dubrel.jobs import (
         alignscript,
         live,
+        pictures,
         secondreading,
         survey,
         tellapart,
@@ -45,6 +46,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         "live": live.transcribe_live,
         "survey": survey.look_over,
         "speakers": tellapart.find_speakers,
+        "shots": pictures.find_pictures,
         "align": alignscript.align_script,
         "audit": timingaudit.audit_captions,
     }

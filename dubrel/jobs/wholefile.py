@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import set_again
+from dubrel.edits.setagain import set_again
 from dubrel.errors import DubrelError
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.events import Event, Pace, Progress, Warning_, Written

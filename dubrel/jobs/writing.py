@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.edits.captions import set_again
+from dubrel.edits.setagain import set_again
 from dubrel.errors import DubrelError
 from dubrel.formats.register import write_checked
 from dubrel.jobs.events import CaptionsSet, Event, NotWritten, Pace, Written

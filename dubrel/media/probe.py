@@ -68,7 +68,7 @@ def probe(path: Path) -> Media:
     """
     path = path.absolute()
     with open_media(path) as container:
-        video = next((one for one in container.streams.video if not _is_cover(one)), None)
+        video = picture_of(container)
         audio = container.streams.audio[0] if container.streams.audio else None
         if video is None and audio is None:
             raise MediaError(f"“{path}” has neither sound nor picture. Choose another file.")
@@ -92,6 +92,11 @@ def probe(path: Path) -> Media:
             size=found.st_size,
             changed_ns=found.st_mtime_ns,
         )
+
+
+def picture_of(container: Any) -> Any:
+    """The stream of a film's picture, or nothing; the cover of a sound file is none."""
+    return next((one for one in container.streams.video if not _is_cover(one)), None)
 
 
 def _track_names(container: Any) -> tuple[str, ...]:

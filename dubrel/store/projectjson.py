@@ -102,7 +102,13 @@ def media_json(media: Media | None) -> dict[str, Any] | None:
     rate = str(media.frame_rate) if media.frame_rate else None
     shots = None if media.shots is None else list(media.shots)
     banners = [list(asdict(one).values()) for one in media.banners]
-    return {**media.__dict__, "frame_rate": rate, "tracks": list(media.tracks), "shots": shots, "banners": banners}
+    return {
+        **media.__dict__,
+        "frame_rate": rate,
+        "tracks": list(media.tracks),
+        "shots": shots,
+        "banners": banners,
+    }
 
 
 def track_head(track: CaptionTrack) -> dict[str, Any]:

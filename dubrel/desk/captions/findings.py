@@ -33,6 +33,7 @@ class Findings(QObject):
         super().__init__()
         self.session = session
         self.by_caption: dict[int, list[Finding]] = {}
+        self.broken: set[int] = set()
         self.lost: list[Finding] = []
         self.rules: Counter[str] = Counter()
         self._waiting: dict[int, None] = {}
@@ -48,7 +49,7 @@ class Findings(QObject):
     @property
     def count(self) -> int:
         """How many captions break a rule, and how many passages are in none."""
-        return len(self.by_caption) + len(self.lost)
+        return len(self.broken) + len(self.lost)
 
     def of(self, caption: Caption) -> list[Finding]:
         """The findings of a caption, as far as they are known."""
@@ -58,6 +59,7 @@ class Findings(QObject):
         track = change.new.captions
         if change.tracks or track is None:
             self.by_caption.clear()
+            self.broken.clear()
             self.rules.clear()
             self._waiting = dict.fromkeys(one.id for one in track.captions) if track else {}
         else:
@@ -88,6 +90,7 @@ class Findings(QObject):
 
     def _forget(self, caption_id: int) -> None:
         self._waiting.pop(caption_id, None)
+        self.broken.discard(caption_id)
         for finding in self.by_caption.pop(caption_id, ()):
             self.rules[finding.rule] -= 1
 
@@ -117,6 +120,8 @@ class Findings(QObject):
         found = check_one(project, track, place_in(track.captions, caption))
         if found:
             self.by_caption[caption_id] = found
+            if any(finding.must for finding in found):
+                self.broken.add(caption_id)
             for finding in found:
                 self.rules[finding.rule] += 1
 

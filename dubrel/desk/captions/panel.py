@@ -31,7 +31,7 @@ class CaptionPanel(QWidget):
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(14)
         self.style_facts = Facts("House style", ["Name", "Lines", "Speed", "Time", "Speakers"])
-        self.rule_facts = Facts("To fix", list(RULES.values()))
+        self.rule_facts = Facts("To fix", [check.label for check in RULES.values()])
         box.addWidget(self.style_facts)
         box.addWidget(self.rule_facts)
         buttons = QHBoxLayout()
@@ -60,7 +60,7 @@ class CaptionPanel(QWidget):
         self.style_facts.set("Time", f"{style.min_ms / 1000:g} to {style.max_ms / 1000:g} s, gap {gap} ms")
         names = _NAMES[style.names]
         self.style_facts.set("Speakers", f"{names}, dashes" if style.dashes else names)
-        for rule, name in RULES.items():
+        for rule, check in RULES.items():
             count = self.findings.rules[rule]
-            self.rule_facts.set(name, str(count))
-            self.rule_facts.set_visible(name, count > 0 or rule in _ALWAYS)
+            self.rule_facts.set(check.label, str(count))
+            self.rule_facts.set_visible(check.label, count > 0 or rule in _ALWAYS)
