@@ -100,7 +100,9 @@ def end_options(chain: Chain, bounds: Bounds, border: int) -> list[Option]:
         cost = _two_cost(search, at, count)
         if cost < FAR or at == border:
             word = chain.words[at]
-            option = Option((word.id,), min(cost, float(FAR)), _why_end(chain, at), at == border, (word.text,))
+            option = Option(
+                (word.id,), min(cost, float(FAR)), _why_end(chain, at), at == border, (word.text,)
+            )
             found.append(option)
     return sorted(found, key=lambda one: one.cost)
 

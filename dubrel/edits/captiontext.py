@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from dubrel.captions.lengths import text_length
 from dubrel.captions.marks import shown_word
-from dubrel.edits.index import name_of, track_index, words_with
-from dubrel.model import Caption, CaptionTrack, Project, Word
+from dubrel.edits.index import name_of, track_index, turn_of, words_with
+from dubrel.model import Caption, CaptionTrack, Look, Project, Word
 from dubrel.text import gap_lengths, joined, reads_rtl
 
 
@@ -75,6 +75,23 @@ def rows_of(project: Project, caption: Caption) -> list[list[Word]]:
         if not word.struck and word.id not in caption.hidden:
             rows[-1].append(word)
     return [row for row in rows if row]
+
+
+def look_of(project: Project, track: CaptionTrack, caption: Caption) -> Look:
+    """How a caption looks: as its speaker does, or as the track."""
+    if not track.looks or not caption.words:
+        return track.look
+    turn = turn_of(project, caption.words[0])
+    return dict(track.looks).get((turn.speaker if turn else None) or "", track.look)
+
+
+def spoken_word(project: Project, caption: Caption, ms: int) -> tuple[int, int] | None:
+    """Line and place of the word of a caption that is being spoken at a time."""
+    for line, row in enumerate(rows_of(project, caption)):
+        for place, word in enumerate(row):
+            if word.start_ms <= ms < word.end_ms:
+                return line, place
+    return None
 
 
 def _gaps(shown: list[str], row: list[Word]) -> list[str]:

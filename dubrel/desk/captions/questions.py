@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
 from PySide6 import QtWidgets
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.captions import Move
-from dubrel.model import Audit, CaptionTrack
+from dubrel.model import Audit, CaptionTrack, Project
 
 
 class CaptionQuestions:
@@ -30,10 +33,31 @@ class CaptionQuestions:
         dialog = MoveDialog(track, playhead_ms, self.window)
         return dialog.move_wanted() if dialog.exec() else None
 
-    def house_style(self, names: list[str], now: str) -> str | None:
-        """One of the house styles."""
-        place = names.index(now) if now in names else 0
-        chosen, given = QtWidgets.QInputDialog.getItem(
-            self.window, "House style", "Set the captions by", names, place, False
+    def preview(
+        self, title: str, go: str, scopes: Sequence[tuple[str, str]], make: Callable[[str, bool], Project]
+    ) -> Project | None:
+        """Show old and new captions side by side; the new project, or nothing."""
+        from dubrel.desk.captions.previewdialog import PreviewDialog
+
+        project = self.desk.session.project
+        dialog = PreviewDialog(project, self.desk.theme, title, go, scopes, make, self.window)
+        return dialog.made if dialog.exec() else None
+
+    def line(self, title: str, question: str, now: str = "") -> str:
+        """A line of text; empty for none."""
+        text, given = QtWidgets.QInputDialog.getText(
+            self.window, title, question, QtWidgets.QLineEdit.EchoMode.Normal, now
         )
-        return chosen if given else None
+        return text.strip() if given else ""
+
+    def style_file(self, saving: str = "") -> Path | None:
+        """A file of a house style to read, or one to write."""
+        if saving:
+            name, _ = QtWidgets.QFileDialog.getSaveFileName(
+                self.window, "Export the house style", f"{saving}.json", "House style (*.json)"
+            )
+        else:
+            name, _ = QtWidgets.QFileDialog.getOpenFileName(
+                self.window, "Import a house style", "", "House style (*.json)"
+            )
+        return Path(name) if name else None

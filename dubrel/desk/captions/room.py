@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from dubrel.captions.styles import STYLES
 from dubrel.desk.captions.findings import Findings
+from dubrel.desk.captions.hands import CaptionHands
+from dubrel.desk.captions.pictures import Pictures
 from dubrel.desk.captions.questions import CaptionQuestions
+from dubrel.desk.captions.setting import Setting
 from dubrel.desk.sheet.copying import copy_captions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.commands import Command
@@ -16,13 +18,13 @@ from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.edits.captions import moved
 from dubrel.edits.repair import audit_cues, repaired
-from dubrel.jobs.events import Audited, CaptionsSet, Event
-from dubrel.model import HouseStyle
+from dubrel.jobs.events import Audited, Event
 from dubrel.text import counted
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel
     from dubrel.desk.captions.stanzas import CaptionSheet
+    from dubrel.desk.captions.textfield import TextField
 
 
 class CaptionsRoom(Room):
@@ -39,6 +41,10 @@ class CaptionsRoom(Room):
         self._stanzas: CaptionSheet | None = None
         self._panel: CaptionPanel | None = None
         self._layer: SpeechLayer | None = None
+        self.hands = CaptionHands(desk, self.ask, lambda: self.stanzas)
+        self.setting = Setting(desk, self.ask, self.findings, self.hands)
+        self.pictures = Pictures(desk)
+        self._field: TextField | None = None
         self.findings.counted.connect(desk.counted)
 
     def share_layer(self, layer: SpeechLayer) -> None:
@@ -52,6 +58,7 @@ class CaptionsRoom(Room):
             from dubrel.desk.captions.stanzas import CaptionSheet  # late: the window opens without it
 
             self._stanzas = CaptionSheet(self.desk, self.findings)
+            self._stanzas.text_wanted.connect(self._edit_text)
         return self._stanzas
 
     @property
@@ -83,6 +90,7 @@ class CaptionsRoom(Room):
         """Begin where the playhead is."""
         if self.stanzas.current < 0 and self.stanzas.captions:
             self.stanzas.choose_at(self.desk.player.position)
+        self.pictures.look_once()
 
     def todo(self) -> ToDo:
         """How many captions are to be fixed."""
@@ -96,11 +104,12 @@ class CaptionsRoom(Room):
 
     def commands(self) -> list[Command]:
         """What can be done here."""
-        words, captions = self.desk.without_words, self.desk.without_captions
+        captions = self.desk.without_captions
         free = self.desk.still_transcribing
         return [
-            Command("set_again", "Set captions again", "Ctrl+Shift+R", self.set_again, words, ("caption",)),
-            Command("style", "Choose the house style", "Ctrl+Shift+H", self.choose_style, words),
+            *self.setting.commands(),
+            *self.hands.commands(),
+            *self.pictures.commands(),
             Command(
                 "audit",
                 "Audit the timing of the captions",
@@ -120,15 +129,21 @@ class CaptionsRoom(Room):
             Command(
                 "play_caption",
                 "Play the caption",
-                "Alt+Return",
+                "Shift+F7",
                 self.play_caption,
-                first(self.desk.without_recording, captions, self._none_chosen),
+                first(self.desk.without_recording, self.hands.none_chosen),
                 ("caption",),
             ),
         ]
 
-    def _none_chosen(self) -> str:
-        return "" if self.stanzas.current >= 0 else "No caption is chosen."
+    def _edit_text(self) -> None:
+        """Edit the text of the chosen caption where it stands."""
+        if self._field is None:
+            from dubrel.desk.captions.textfield import TextField  # late: as above
+
+            self._field = TextField(self.stanzas)
+        if (caption := self.stanzas.caption) is not None and not self.session.read_only:
+            self._field.edit(caption)
 
     def look(self, step: int) -> None:
         """Go to the next caption that breaks a rule, or to the one before."""
@@ -147,33 +162,6 @@ class CaptionsRoom(Room):
         """Copy the captions as they stand."""
         count = copy_captions(self.session.project)
         self.desk.say(f"Copied: {counted(count, 'caption')}.")
-
-    # -- setting ----------------------------------------------------------------------
-
-    def set_again(self) -> None:
-        """Set the captions anew by the house style of the track."""
-        self._set(self.findings.style)
-
-    def choose_style(self) -> None:
-        """Choose a house style and set the captions by it."""
-        own = self.findings.style
-        styles = {own.name: own} | STYLES
-        name = self.ask.house_style(list(styles), own.name)
-        if name is not None:
-            self._set(styles[name])
-
-    def _set(self, style: HouseStyle) -> None:
-        from dubrel.jobs.writing import set_captions_of  # late: starting the desk does not need it
-
-        steps = set_captions_of(self.session.project, style)
-        self.desk.lanes.start_thread("captions", steps, take=self._take_captions)
-
-    def _take_captions(self, event: Event) -> None:
-        from dubrel.jobs.fold import fold
-
-        running = self.desk.lanes.running("captions")
-        if isinstance(event, CaptionsSet) and running and running.history is self.session.history:
-            self.session.apply(fold(self.session.project, event), "Set captions")
 
     # -- times ------------------------------------------------------------------------
 

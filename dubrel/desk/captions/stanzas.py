@@ -3,65 +3,29 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
 
-from dubrel.captions.checks import reading_speed
 from dubrel.desk.captions.findings import Findings
-from dubrel.desk.sheet.margins import paint_badge, speaker_look
+from dubrel.desk.captions.painting import left_of, paint_stanza, top_of
+from dubrel.desk.captions.stanza import MARGIN, METER, TEXT, Stanza, height_of
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import sheet_font, text_scale, time_font, ui_font
-from dubrel.edits.captiontext import CaptionText, text_of
+from dubrel.edits.captiontext import rows_of, text_of
 from dubrel.edits.difference import Change
-from dubrel.edits.index import place_in, turn_of
+from dubrel.edits.explanations import Explanation
+from dubrel.edits.index import notes_on, place_in, turn_of
 from dubrel.edits.queries import caption_at
 from dubrel.edits.trackchecks import captions_touched
-from dubrel.model import Caption
-from dubrel.timecode import format_clock
+from dubrel.errors import DubrelError
+from dubrel.model import Caption, HouseStyle, Word
+from dubrel.text import counted
 
-MARGIN, TEXT = 22, 134
-_SMALLEST = 0.75
-METER = 110
-NARROW, HEAD, FINDING = 600, 26.0, 18.0  # pixels: below this width a stanza stands under its times
-
-
-def line_height() -> float:
-    """Height of one line of text."""
-    return 26.0 * text_scale()
-
-
-@dataclass
-class Stanza:
-    """A caption with its height."""
-
-    caption: Caption
-    text: CaptionText
-    narrow: bool
-
-    def measure(self) -> float:
-        """Room for the lines, the times and the findings."""
-        return height_of(len(self.text.lines), self.narrow)
-
-
-def height_of(lines: int, narrow: bool) -> float:
-    """Height of a stanza with some lines."""
-    if narrow:
-        return HEAD + max(1, lines) * line_height() + FINDING + 22
-    return max(2, lines) * line_height() + 22
-
-
-def _fitting(lines: tuple[str, ...], room: float) -> QFont:
-    """The font of the sheet, somewhat smaller where that lets the lines fit."""
-    font = sheet_font()
-    widest = max((QFontMetricsF(font).horizontalAdvance(line) for line in lines), default=0.0)
-    if widest > room > 0:
-        font.setPixelSize(max(1, round(font.pixelSize() * max(_SMALLEST, room / widest))))
-    return font
+NARROW = 600  # pixels: below this width a stanza stands under its times
+_HELD = {"break": "end", "lines": "lines", "times": "times", "place": "place", "text": "text"}
 
 
 @guarded
@@ -72,15 +36,26 @@ class CaptionSheet(Page):
     -------
     seek_wanted(int)
         The user chose a caption.
+    chosen()
+        Another caption, or another word in it, is the current one.
+    text_wanted()
+        The text of the current caption is to be edited.
     """
 
     seek_wanted = Signal(int)
+    chosen = Signal()
+    text_wanted = Signal()
 
     def __init__(self, desk: Desk, findings: Findings, parent: QWidget | None = None) -> None:
         super().__init__(desk.theme, parent)
         self.desk, self.session, self.findings = desk, desk.session, findings
         self._current: Caption | None = None
         self._playing: Caption | None = None
+        self._word: int | None = None
+        self._anchor: int | None = None  # id of the caption at which the selection began
+        self._selected: frozenset[int] = frozenset()
+        self.explains = False
+        self._explained: tuple[object, int, Explanation] | None = None
         self.setAccessibleName("Sheet: captions")
         self.say_when_empty(
             "No captions yet", "Transcribe the recording in Intake; its captions are set here."
@@ -104,14 +79,48 @@ class CaptionSheet(Page):
         return track.captions if track else ()
 
     @property
+    def rules(self) -> HouseStyle:
+        """The rules of the track in its language."""
+        track = self.session.project.captions
+        return track.rules if track else self.findings.style
+
+    @property
     def current(self) -> int:
         """The place of the chosen caption; -1 for none."""
         return self._place_of(self._current)
 
     @property
+    def caption(self) -> Caption | None:
+        """The chosen caption."""
+        return self.captions[self.current] if self.current >= 0 else None
+
+    @property
+    def selected(self) -> frozenset[int]:
+        """Ids of the captions that are selected together; none where only one is chosen."""
+        return self._selected
+
+    @property
+    def concerned(self) -> list[int]:
+        """Ids of the captions that a command is about, in order of time."""
+        if self._selected:
+            return [one.id for one in self.captions if one.id in self._selected]
+        return [self.caption.id] if self.caption else []
+
+    @property
     def playing(self) -> int:
         """The place of the caption that is on screen at the playhead; -1 for none."""
         return self._place_of(self._playing)
+
+    @property
+    def word(self) -> Word | None:
+        """The word that is chosen in the current caption."""
+        words = self._words(self.caption)
+        return next((one for one in words if one.id == self._word), words[0] if words else None)
+
+    def _words(self, caption: Caption | None) -> list[Word]:
+        if caption is None or not caption.words:
+            return []
+        return [word for row in rows_of(self.session.project, caption) for word in row]
 
     def _place_of(self, caption: Caption | None) -> int:
         try:
@@ -125,28 +134,84 @@ class CaptionSheet(Page):
 
     def build(self, item: Caption) -> Stanza:
         """Put the lines of a caption together."""
-        track = self.session.project.captions
+        project, track = self.session.project, self.session.project.captions
         assert track is not None
-        return Stanza(item, text_of(self.session.project, track, item), self.narrow)
+        rows = rows_of(project, item) if item.words else []
+        left = (MARGIN + 12 if self.narrow else TEXT) + 28
+        room = self.viewport().width() - left - (MARGIN if self.narrow else 126 + METER)
+        explained = self.explains and self._current is not None and item.id == self._current.id and bool(rows)
+        remarks = self._remarks(item)
+        return Stanza(item, text_of(project, track, item), rows, self.narrow, room, remarks, explained)
+
+    def _remarks(self, caption: Caption) -> tuple[str, ...]:
+        found = []
+        if caption.held:
+            found.append("held by hand: " + ", ".join(_HELD[one] for one in caption.held))
+        if caption.hidden:
+            found.append(f"shorter than what is said: {counted(len(caption.hidden), 'word')} hidden")
+        project = self.session.project
+        notes = notes_on(project, caption.words) if project.notes else set()
+        found += [f"{one.kind}: {one.text}" for one in project.notes if one.id in notes and not one.done]
+        return tuple(found)
+
+    def explanation_of(self, caption: Caption) -> Explanation | None:
+        """What the breaks of a caption cost; computed once for each value of the project."""
+        from dubrel.edits.explanations import explained  # late: arrays, which opening a window does without
+
+        project = self.session.project
+        known = self._explained
+        if known is None or known[0] is not project or known[1] != caption.id:
+            try:
+                known = self._explained = (project, caption.id, explained(project, caption.id))
+            except DubrelError:
+                return None
+        return known[2]
+
+    def explain(self, on: bool) -> None:
+        """Show under the current caption what its breaks cost, or no longer."""
+        self.explains = on
+        self._rebuild(self.current)
+
+    def _rebuild(self, *places: int) -> None:
+        for place in places:
+            if place >= 0:
+                self.column.rebuild(place)
+                self.column.block(place)
+        self._set_range()
+        self.viewport().update()
 
     def _on_opened(self) -> None:
-        self._current = self._playing = None
+        self._current = self._playing = self._anchor = None
+        self._selected = frozenset()
 
     def _on_changed(self, change: Change) -> None:
         track = change.new.captions
         if change.tracks or track is None:
             self._current = self._playing = None
+            self._selected = frozenset()
             self.show_items(self.captions, anew=True)
+            self.chosen.emit()
             return
+        place = self.current
         self.show_items(self.captions)
         by_id = {one.id: one for one in captions_touched(change, track)}
-        for caption in by_id.values():  # their words may be others
-            place = place_in(self.captions, caption)
-            if self.column.built(place) is not None:
-                self.column.rebuild(place)
+        noted = bool(change.notes)
+        for caption in self.captions if noted else by_id.values():  # their words may be others
+            at = place_in(self.captions, caption)
+            if self.column.built(at) is not None:
+                self.column.rebuild(at)
         self._current = self._renewed(self._current, by_id)
         self._playing = self._renewed(self._playing, by_id)
+        if self._selected:
+            there = {one.id for one in self.captions}
+            self._selected = frozenset(one for one in self._selected if one in there)
+        if self._current is not None and self.current < 0 and self.captions:  # it is gone: its neighbour
+            self._current = self.captions[min(max(place, 0), len(self.captions) - 1)]
+            self._rebuild(self.current)
+        elif self.explains:
+            self._rebuild(self.current)
         self.viewport().update()
+        self.chosen.emit()
 
     def _renewed(self, caption: Caption | None, touched: dict[int, Caption]) -> Caption | None:
         return touched.get(caption.id, caption) if caption is not None else None
@@ -163,56 +228,11 @@ class CaptionSheet(Page):
     def paint_block(self, painter: QPainter, place: int, top: float) -> None:
         """Draw a stanza."""
         stanza: Stanza = self.column.block(place)
-        theme = self.theme
         height = self.column.top(place + 1) - self.column.top(place)
-        width = self.viewport().width()
-        if place == self.current:
-            row = QRectF(MARGIN - 10, top - 9, width - 2 * MARGIN + 20, height - 2)
-            painter.fillRect(row, theme.colour("desk"))
-        self._paint_times(painter, stanza, top)
-        self._paint_lines(painter, place, stanza, top, width)
-        self._paint_meter(painter, stanza, top, width)
-        painter.setPen(QPen(theme.colour("hairline"), 1))
-        y = top + height - 11
-        painter.drawLine(QPointF(MARGIN, y), QPointF(width - MARGIN, y))
+        paint_stanza(painter, self, place, stanza, top, height)
 
-    def _paint_times(self, painter: QPainter, stanza: Stanza, top: float) -> None:
-        caption, theme = stanza.caption, self.theme
-        painter.setFont(time_font(12))
-        painter.setPen(theme.colour("ink"))
-        painter.drawText(QPointF(MARGIN, top + 17), format_clock(caption.start_ms))
-        painter.setPen(theme.colour("quiet"))
-        beside = QPointF(MARGIN + 102, top + 17) if stanza.narrow else QPointF(MARGIN, top + 35)
-        painter.drawText(beside, format_clock(caption.end_ms))
-
-    def _paint_lines(self, painter: QPainter, place: int, stanza: Stanza, top: float, width: float) -> None:
-        theme, project = self.theme, self.session.project
-        left = MARGIN + 12 if stanza.narrow else TEXT
-        top += HEAD if stanza.narrow else 0
-        if place == self.playing:
-            painter.fillRect(
-                QRectF(left - 12, top, 3, line_height() * max(1, len(stanza.text.lines))),
-                theme.colour("live"),
-            )
-        speaker = self._new_speaker(place)
-        if speaker is not None:
-            _, letter, colour = speaker_look(theme, project, speaker)
-            paint_badge(painter, letter, colour, left, top + 3)
-        room = width - left - 28 - (MARGIN if stanza.narrow else 126 + METER)
-        painter.setFont(_fitting(stanza.text.lines, room))
-        painter.setPen(theme.colour("ink"))
-        metrics = QFontMetricsF(painter.font())
-        rtl, line = stanza.text.rtl, line_height()
-        side = Qt.AlignmentFlag.AlignAbsolute
-        side |= Qt.AlignmentFlag.AlignRight if rtl else Qt.AlignmentFlag.AlignLeft
-        painter.setLayoutDirection(Qt.LayoutDirection.RightToLeft if rtl else Qt.LayoutDirection.LeftToRight)
-        for number, text in enumerate(stanza.text.lines):
-            shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-            box = QRectF(left + 28, top + number * line, room, line)
-            painter.drawText(box, side | Qt.AlignmentFlag.AlignVCenter, shown)
-        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
-
-    def _new_speaker(self, place: int) -> str | None:
+    def new_speaker(self, place: int) -> str | None:
+        """Who begins to speak with a caption."""
         speaker = self._speaker(self.captions[place].words[:1])
         before = self._speaker(self.captions[place - 1].words[-1:]) if place else None
         return speaker if speaker != before else None
@@ -221,55 +241,60 @@ class CaptionSheet(Page):
         turn = turn_of(self.session.project, words[0]) if words else None
         return turn.speaker if turn else None
 
-    def _paint_meter(self, painter: QPainter, stanza: Stanza, top: float, width: float) -> None:
-        theme, limit = self.theme, self.findings.style.max_cps
-        speed = reading_speed(stanza.caption, stanza.text.lines)
-        over = speed > limit
-        text = "; ".join(finding.message for finding in self.findings.of(stanza.caption))
-        if stanza.narrow:
-            self._paint_narrow_meter(painter, stanza, top, f"{speed:.1f} CPS", over, text)
-            return
-        x, y = width - MARGIN - METER - 84, top + 12
-        painter.fillRect(QRectF(x, y, METER, 5), theme.colour("hairline"))
-        share = min(1.0, speed / (limit * 1.25))
-        painter.fillRect(QRectF(x, y, METER * share, 5), theme.colour("look" if over else "action"))
-        painter.fillRect(QRectF(x + METER / 1.25, y - 3, 2, 11), theme.colour("ink"))
-        painter.setFont(time_font(12))
-        painter.setPen(theme.colour("look" if over else "quiet"))
-        painter.drawText(QPointF(x + METER + 10, top + 19), f"{speed:4.1f} CPS")
-        painter.setFont(ui_font(12))
-        painter.setPen(theme.colour("look"))
-        flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
-        painter.drawText(QRectF(x, top + 25, METER + 84, 52), flags, text)
-
-    def _paint_narrow_meter(
-        self, painter: QPainter, stanza: Stanza, top: float, speed: str, over: bool, text: str
-    ) -> None:
-        width, theme = self.viewport().width(), self.theme
-        painter.setFont(time_font(12))
-        painter.setPen(theme.colour("look" if over else "quiet"))
-        place = QRectF(MARGIN, top, width - 2 * MARGIN, 24)
-        painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, speed)
-        painter.setFont(ui_font(12))
-        painter.setPen(theme.colour("look"))
-        below = top + HEAD + max(1, len(stanza.text.lines)) * line_height()
-        room = width - 2 * MARGIN - 40
-        shown = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QPointF(MARGIN + 40, below + 13), shown)
-
     # -- choosing -------------------------------------------------------------
 
-    def choose(self, place: int, *, seek: bool = True) -> None:
-        """Make a caption the current one and show it."""
+    def choose(self, place: int, *, seek: bool = True, word: int | None = None, extend: bool = False) -> None:
+        """Make a caption the current one and show it.
+
+        Parameters
+        ----------
+        word : int, optional
+            Id of the word in it; its first unless given.
+        extend : bool
+            The captions from where the selection began are selected.
+        """
         if not self.captions:
             return
-        place = max(0, min(place, len(self.captions) - 1))
-        self._current = self.captions[place]
+        before, place = self.current, max(0, min(place, len(self.captions) - 1))
+        self._select(before, place, extend)
+        self._current, self._word = self.captions[place], word
+        if self.explains and before != place:
+            self._rebuild(before, place)
         self.column.block(place)
         self.scroll_into_view(self.column.top(place), self.column.top(place + 1))
         self.viewport().update()
+        self.chosen.emit()
         if seek:
             self.seek_wanted.emit(self._current.start_ms)
+
+    def _select(self, before: int, place: int, extend: bool) -> None:
+        if not extend:
+            self._anchor, self._selected = None, frozenset()
+            return
+        ids = [one.id for one in self.captions]
+        if self._anchor not in ids:
+            self._anchor = ids[max(0, before)]
+        start = ids.index(self._anchor)
+        self._selected = frozenset(ids[min(start, place) : max(start, place) + 1])
+
+    def select_all(self) -> None:
+        """Select every caption."""
+        self._selected = frozenset(one.id for one in self.captions)
+        self.viewport().update()
+        self.chosen.emit()
+
+    def choose_word(self, step: int) -> None:
+        """Go to the next word (1) or the one before (-1), over the edges of captions too."""
+        words, now = self._words(self.caption), self.word
+        at = words.index(now) + step if now in words else 0
+        if 0 <= at < len(words):
+            self._word = words[at].id
+            self.viewport().update()
+            self.chosen.emit()
+        elif 0 <= self.current + step < len(self.captions):
+            there = self._words(self.captions[self.current + step])
+            word = (there[0] if step > 0 else there[-1]).id if there else None
+            self.choose(self.current + step, seek=False, word=word)
 
     def choose_at(self, ms: int) -> None:
         """Make the caption at a time, or the last one before it, the current one."""
@@ -278,32 +303,54 @@ class CaptionSheet(Page):
     def next_finding(self, step: int = 1) -> bool:
         """Go to the next caption that breaks a rule; false if there is none."""
         self.findings.settle()
+        return self.next_where(lambda one: one.id in self.findings.broken, step)
+
+    def next_where(self, wanted, step: int = 1) -> bool:
+        """Go to the next caption of which something is true; false if there is none."""
         count = len(self.captions)
         start = self.current if self.current >= 0 else -1 if step > 0 else count
         order = [(start + step * k) % count for k in range(1, count + 1)] if count else []
-        found = next((place for place in order if self.findings.of(self.captions[place])), None)
+        found = next((place for place in order if wanted(self.captions[place])), None)
         if found is not None:
             self.choose(found)
         return found is not None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Choose the caption under the pointer."""
+        """Choose the caption, and the word, under the pointer."""
         place = self.column.at(event.position().y() + self.verticalScrollBar().value() - TOP)
         if place >= 0:
-            self.choose(place)
+            extend = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            word = self._word_under(place, event.position())
+            self.choose(place, word=word.id if word else None, extend=extend)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Edit the text."""
+        self.text_wanted.emit()
+
+    def _word_under(self, place: int, point: QPointF) -> Word | None:
+        stanza: Stanza = self.column.block(place)
+        top = top_of(stanza, self.block_top(place))
+        return stanza.word_at(point.x() - left_of(stanza), point.y() - top)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """Show what can be done with a caption."""
         if event.reason() == QContextMenuEvent.Reason.Mouse:
             place = self.column.at(event.y() + self.verticalScrollBar().value() - TOP)
-            if place >= 0:
+            if place >= 0 and self.captions[place].id not in self._selected:
                 self.choose(place, seek=False)
         self.desk.menu_on(["caption"], event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Move between captions."""
+        """Move between captions and words."""
         steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 6, Qt.Key.Key_PageUp: -6}
-        if event.key() in steps and not event.modifiers():
-            self.choose(self.current + steps[Qt.Key(event.key())])
+        steps |= {Qt.Key.Key_Home: -len(self.captions), Qt.Key.Key_End: len(self.captions)}
+        key, held = Qt.Key(event.key()), event.modifiers()
+        shift = Qt.KeyboardModifier.ShiftModifier
+        if key in steps and held in (Qt.KeyboardModifier.NoModifier, shift):
+            self.choose(self.current + steps[key], extend=held == shift)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and not held:
+            self.choose_word(1 if key == Qt.Key.Key_Right else -1)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not held:
+            self.text_wanted.emit()
         else:
             super().keyPressEvent(event)

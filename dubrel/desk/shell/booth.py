@@ -51,6 +51,13 @@ class Booth(QWidget):
         self.session.changed.connect(lambda _change: self.picture.refresh())
         self.session.opened.connect(self.picture.update)
 
+    def take_picture(self) -> None:
+        """Put the picture back that was shown elsewhere."""
+        box = self.layout()
+        assert isinstance(box, QVBoxLayout)
+        box.insertWidget(0, self.picture)
+        self.picture.fit(self.height())
+
     def resizeEvent(self, event) -> None:
         """Give the picture its share."""
         self.picture.fit(self.height())

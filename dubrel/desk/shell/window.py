@@ -39,6 +39,7 @@ from dubrel.model import Media
 from dubrel.settings import Settings, load_settings
 from dubrel.timecode import format_length
 
+_NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
 Rooms = Callable[[Desk], Sequence[Room]]
 
 
@@ -192,6 +193,27 @@ class MainWindow(QMainWindow):
         """Change between day and night, until the settings say otherwise."""
         self.set_theme(THEMES["night" if self.theme.name == "day" else "day"])
 
+    def enlarge_picture(self) -> None:
+        """Let the picture take the window, or give it back to the booth."""
+        picture = self.booth.picture
+        picture.large = not picture.large
+        if picture.large:
+            picture.setMinimumHeight(0)
+            picture.setMaximumHeight(_NO_LIMIT)
+            self.whole.addWidget(picture)
+            self.whole.setCurrentWidget(picture)
+        else:
+            self.whole.removeWidget(picture)
+            self.booth.take_picture()
+            self.whole.setCurrentWidget(self.body)
+        picture.show()
+        self.show_focus()
+
+    def show_safe_areas(self) -> None:
+        """Show or hide the safe areas on the picture."""
+        self.booth.picture.safe_areas = not self.booth.picture.safe_areas
+        self.booth.picture.update()
+
     def _follow_system(self, *_: object) -> None:
         if load_settings().theme == "system":
             self.set_theme(system_theme())
@@ -208,6 +230,8 @@ class MainWindow(QMainWindow):
     def show_room(self, room_id: str) -> None:
         """Go to a pass."""
         room = self.rooms[room_id]
+        if self.booth.picture.large:
+            self.enlarge_picture()
         self.whole.setCurrentWidget(self.body)
         if room is not self.current:
             self.current.leave()

@@ -15,6 +15,7 @@ from dubrel.desk.shell.player import STEP_MS
 from dubrel.desk.shell.room import Room
 from dubrel.desk.shell.strip import Strip
 from dubrel.model import Project
+from dubrel.timecode import frame_beside
 
 WORDS = ("transcribe", "live", "align")
 
@@ -35,6 +36,8 @@ class Window(Protocol):
     def show_menu(self) -> None: ...
     def show_context(self) -> None: ...
     def other_theme(self) -> None: ...
+    def enlarge_picture(self) -> None: ...
+    def show_safe_areas(self) -> None: ...
 
 
 def file_group(window: Window) -> Group:
@@ -98,6 +101,8 @@ def play_group(desk: Desk, listening: Listening) -> Group:
             Command("play", "Play or pause", "Ctrl+Space", player.toggle, silent, ("strip",)),
             Command("back", "Back 5 seconds", "Ctrl+,", partial(player.step, -STEP_MS), silent),
             Command("forward", "Forward 5 seconds", "Ctrl+.", partial(player.step, STEP_MS), silent),
+            Command("frame_back", "Back one frame", "Ctrl+Alt+,", partial(_frame, desk, -1), silent),
+            Command("frame_forward", "Forward one frame", "Ctrl+Alt+.", partial(_frame, desk, 1), silent),
             Command("slower", "Slower", "Ctrl+Shift+,", partial(player.change_speed, -1)),
             Command("faster", "Faster", "Ctrl+Shift+.", partial(player.change_speed, 1)),
             *listening.commands(),
@@ -119,6 +124,10 @@ def view_group(window: Window) -> Group:
             Command("zoom_in", "Zoom in on the strip", "Ctrl+=", partial(strip.zoom, 0.6), on=on),
             Command("zoom_out", "Zoom out on the strip", "Ctrl+-", partial(strip.zoom, 1 / 0.6), on=on),
             Command("zoom_all", "Show the whole recording on the strip", "Ctrl+0", strip.show_all, on=on),
+            Command("enlarge", "Enlarge the picture, or make it small again", "F11", window.enlarge_picture),
+            Command(
+                "safe_areas", "Show safe areas and rulers on the picture", "Shift+F11", window.show_safe_areas
+            ),
             Command("theme", "Switch between day and night", "Ctrl+Shift+D", window.other_theme),
         ],
     )
@@ -135,3 +144,12 @@ def _undo(desk: Desk) -> None:
 def _redo(desk: Desk) -> None:
     """Take the step again."""
     desk.say(f"Redone: {desk.session.redo()}")
+
+
+def _frame(desk: Desk, step: int) -> None:
+    """Go a frame back or forward, or 10 ms without a picture."""
+    media = desk.session.project.media
+    rate = media.frame_rate if media else None
+    desk.player.pause()
+    now = desk.player.position
+    desk.player.seek(max(0, now + 10 * step) if rate is None else frame_beside(now, step, rate))

@@ -1,0 +1,205 @@
+"""How stanzas are drawn: times, lines, meter, findings, and what their breaks cost."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
+
+from dubrel.captions.checks import reading_speed, words_a_minute
+from dubrel.desk.captions.stanza import EXPLAINED, FINDING, HEAD, MARGIN, METER, TEXT, Stanza, line_height
+from dubrel.desk.sheet.margins import paint_badge, speaker_look
+from dubrel.desk.shell.theme import text_font, time_font, ui_font
+from dubrel.timecode import format_clock
+
+if TYPE_CHECKING:
+    from dubrel.desk.captions.stanzas import CaptionSheet
+    from dubrel.edits.explanations import Explanation
+
+_BARS = 62.0
+_TICK = 14
+
+
+def left_of(stanza: Stanza) -> float:
+    """Where the lines begin."""
+    return (MARGIN + 12 if stanza.narrow else TEXT) + 28
+
+
+def top_of(stanza: Stanza, top: float) -> float:
+    """Where the lines of a stanza at a height begin."""
+    return top + (HEAD if stanza.narrow else 0)
+
+
+def paint_stanza(
+    painter: QPainter, sheet: CaptionSheet, place: int, stanza: Stanza, top: float, height: float
+) -> None:
+    """Draw one stanza."""
+    theme, width = sheet.theme, sheet.viewport().width()
+    if stanza.caption.id in sheet.selected or place == sheet.current:
+        row = QRectF(MARGIN - 10, top - 9, width - 2 * MARGIN + 20, height - 2)
+        painter.fillRect(row, theme.colour("desk"))
+    _paint_times(painter, sheet, stanza, top)
+    _paint_lines(painter, sheet, place, stanza, top)
+    _paint_meter(painter, sheet, stanza, top, width)
+    if stanza.remarks:
+        _paint_remarks(painter, sheet, stanza, top)
+    if stanza.explained:
+        explanation = sheet.explanation_of(stanza.caption)
+        if explanation is not None:
+            paint_explanation(painter, sheet, stanza, explanation, top + height - EXPLAINED - 14)
+    painter.setPen(QPen(theme.colour("hairline"), 1))
+    y = top + height - 11
+    painter.drawLine(QPointF(MARGIN, y), QPointF(width - MARGIN, y))
+
+
+def _paint_times(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float) -> None:
+    caption, theme = stanza.caption, sheet.theme
+    painter.setFont(time_font(12))
+    painter.setPen(theme.colour("ink"))
+    painter.drawText(QPointF(MARGIN, top + 17), format_clock(caption.start_ms))
+    painter.setPen(theme.colour("quiet"))
+    beside = QPointF(MARGIN + 102, top + 17) if stanza.narrow else QPointF(MARGIN, top + 35)
+    painter.drawText(beside, format_clock(caption.end_ms))
+    if caption.done:
+        at = QPointF(MARGIN - 8, top + 12)
+        painter.setPen(QPen(theme.colour("action"), 2))
+        painter.drawPolyline([at + QPointF(-5, 0), at + QPointF(-2, 4), at + QPointF(4, -5)])
+
+
+def _paint_lines(painter: QPainter, sheet: CaptionSheet, place: int, stanza: Stanza, top: float) -> None:
+    theme, project = sheet.theme, sheet.session.project
+    left, top = left_of(stanza), top_of(stanza, top)
+    line = line_height()
+    if place == sheet.playing:
+        bar = QRectF(left - 40, top, 3, line * max(1, len(stanza.text.lines)))
+        painter.fillRect(bar, theme.colour("live"))
+    speaker = sheet.new_speaker(place)
+    if speaker is not None:
+        _, letter, colour = speaker_look(theme, project, speaker)
+        paint_badge(painter, letter, colour, left - 28, top + 3)
+    painter.setPen(theme.colour("ink"))
+    for number, layout in enumerate(stanza.layouts):
+        metrics = QFontMetricsF(layout.font())
+        layout.draw(painter, QPointF(left, top + number * line + (line - metrics.height()) / 2))
+    if place == sheet.current and (word := sheet.word) is not None:
+        rule = stanza.rule_under(word.id)
+        if rule is not None:
+            at = QRectF(left + rule.left(), top + rule.bottom() - 4, rule.width(), 2)
+            painter.fillRect(at, theme.colour("action"))
+
+
+def _paint_meter(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float, width: float) -> None:
+    theme, style = sheet.theme, sheet.rules
+    words = style.speed_in == "wpm"
+    speed = reading_speed(stanza.caption, stanza.text.lines, style)
+    limit, shown = style.max_cps, speed
+    if words:
+        shown = words_a_minute(stanza.caption, stanza.text.lines)
+        limit = style.max_wpm or style.max_cps * 10
+    figure = f"{shown:.0f} WPM" if words else f"{shown:4.1f} CPS"
+    findings = sheet.findings.of(stanza.caption)
+    over = any(one.rule == "speed" for one in findings)
+    text = "; ".join(one.message for one in findings)
+    if stanza.narrow:
+        _paint_narrow_meter(painter, sheet, stanza, top, figure, over, text)
+        return
+    x, y = width - MARGIN - METER - 84, top + 12
+    painter.fillRect(QRectF(x, y, METER, 5), theme.colour("hairline"))
+    share = min(1.0, shown / (limit * 1.25))
+    painter.fillRect(QRectF(x, y, METER * share, 5), theme.colour("look" if over else "action"))
+    painter.fillRect(QRectF(x + METER / 1.25, y - 3, 2, 11), theme.colour("ink"))
+    painter.setFont(time_font(12))
+    painter.setPen(theme.colour("look" if over else "quiet"))
+    painter.drawText(QPointF(x + METER + 10, top + 19), figure)
+    painter.setFont(ui_font(12))
+    must = any(one.must for one in findings)
+    painter.setPen(theme.colour("look" if must else "quiet"))
+    flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
+    painter.drawText(QRectF(x, top + 25, METER + 84, 52), flags, text)
+
+
+def _paint_narrow_meter(
+    painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float, speed: str, over: bool, text: str
+) -> None:
+    width, theme = sheet.viewport().width(), sheet.theme
+    painter.setFont(time_font(12))
+    painter.setPen(theme.colour("look" if over else "quiet"))
+    place = QRectF(MARGIN, top, width - 2 * MARGIN, 24)
+    painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, speed)
+    painter.setFont(ui_font(12))
+    painter.setPen(theme.colour("look"))
+    below = top + HEAD + max(1, len(stanza.text.lines)) * line_height()
+    room = width - 2 * MARGIN - 40
+    shown = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, room)
+    painter.drawText(QPointF(MARGIN + 40, below + 13), shown)
+
+
+def _paint_remarks(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float) -> None:
+    theme, left = sheet.theme, left_of(stanza)
+    lines = max(1 if stanza.narrow else 2, len(stanza.text.lines))
+    y = top_of(stanza, top) + lines * line_height() + 12 + (FINDING if stanza.narrow else 0)
+    painter.setFont(ui_font(12))
+    painter.setPen(theme.colour("action"))
+    painter.drawRect(QRectF(left, y - 9, 9, 9))
+    room = sheet.viewport().width() - left - MARGIN - 20
+    text = QFontMetricsF(painter.font()).elidedText(
+        "; ".join(stanza.remarks), Qt.TextElideMode.ElideRight, room
+    )
+    painter.drawText(QPointF(left + 16, y), text)
+
+
+def paint_explanation(
+    painter: QPainter, sheet: CaptionSheet, stanza: Stanza, found: Explanation, top: float
+) -> None:
+    """Under a stanza: a bar for each place where the lines could break, as high as that costs."""
+    theme, left = sheet.theme, left_of(stanza)
+    painter.setFont(ui_font(12, QFont.Weight.DemiBold))
+    painter.setPen(theme.colour("ink"))
+    painter.drawText(QPointF(left, top + 4), "Where the lines could break, and what that costs")
+    painter.setFont(text_font(14))
+    metrics = QFontMetricsF(painter.font())
+    texts = [word.text for word in found.words]
+    room = sheet.viewport().width() - left - MARGIN
+    natural = sum(metrics.horizontalAdvance(text) + _TICK for text in texts)
+    squeeze = min(1.0, room / max(1.0, natural))
+    dear = max([cost for cost in found.places if cost < 1e8], default=1.0)
+    chosen = {word for one in found.lines if one.chosen for word in one.words}
+    x, base = left, top + 20 + _BARS
+    for nth, word in enumerate(found.words):
+        wide = metrics.horizontalAdvance(word.text) * squeeze
+        if nth:
+            cost = found.places[nth - 1]
+            at = x - _TICK * squeeze / 2
+            if word.id in chosen:
+                painter.setPen(QPen(theme.colour("action"), 2))
+                painter.drawLine(QPointF(at, top + 16), QPointF(at, base - 12))
+                painter.drawPolyline(
+                    [QPointF(at - 5, base - 18), QPointF(at, base - 11), QPointF(at + 5, base - 18)]
+                )
+                painter.fillRect(QRectF(at - 4, base - 7, 8, 7), theme.colour("action"))
+            elif cost < 1e8:
+                high = max(3.0, _BARS * max(0.0, cost) / max(1.0, dear))
+                painter.fillRect(QRectF(at - 2.5, base - high, 5, high), theme.colour("trace"))
+        painter.setPen(theme.colour("ink"))
+        shown = metrics.elidedText(word.text, Qt.TextElideMode.ElideRight, max(4.0, wide + 1))
+        painter.drawText(QPointF(x, base + 16), shown)
+        x += wide + _TICK * squeeze
+    painter.setFont(ui_font(12))
+    painter.setPen(theme.colour("quiet"))
+    text = QFontMetricsF(painter.font()).elidedText(in_words(found), Qt.TextElideMode.ElideRight, room)
+    painter.drawText(QPointF(left, base + 36), text)
+
+
+def in_words(found: Explanation) -> str:
+    """What was chosen and what would be next best, in a sentence."""
+    chosen = next((one for one in found.lines if one.chosen), None)
+    if chosen is None:
+        return "Two people share this caption: each has a line."
+    parts = [f"Now {chosen.why}: {chosen.cost:.0f}"]
+    others = [one for one in found.lines if not one.chosen][:2]
+    for nth, one in enumerate(others):
+        where = " and ".join(f"“{text}”" for text in one.texts)
+        name = f"before {where}" if where else "in one line"
+        parts.append(f"{'next best ' if nth == 0 else ''}{name}, {one.why}: {one.cost:.0f}")
+    return "; ".join(parts) + "."

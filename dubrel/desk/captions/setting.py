@@ -1,0 +1,175 @@
+"""Setting again, fixing and explaining, as commands: always shown before it is done."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
+
+from dubrel.desk.captions.findings import Findings
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk
+from dubrel.edits.index import place_in
+from dubrel.edits.trackchecks import check_one
+from dubrel.errors import DubrelError
+from dubrel.model import HouseStyle, Project
+from dubrel.text import counted
+
+if TYPE_CHECKING:
+    from dubrel.desk.captions.hands import CaptionHands
+    from dubrel.desk.captions.questions import CaptionQuestions
+    from dubrel.desk.captions.stanzas import CaptionSheet
+
+_ON = ("caption",)
+
+
+class Setting:
+    """What the machine does to captions when a person asks for it."""
+
+    def __init__(self, desk: Desk, ask: CaptionQuestions, findings: Findings, hands: CaptionHands) -> None:
+        self.desk, self.session, self.ask = desk, desk.session, ask
+        self.findings, self.hands = findings, hands
+
+    @property
+    def sheet(self) -> CaptionSheet:
+        """The sheet of captions."""
+        return self.hands.sheet
+
+    def commands(self) -> list[Command]:
+        """Set again, fix, explain."""
+        words, captions, chosen = self.desk.without_words, self.desk.without_captions, self.hands.none_chosen
+        return [
+            Command("set_again", "Set captions again", "Ctrl+Shift+R", self.set_again, words, _ON),
+            Command("fix_caption", "Fix the caption", "Alt+F", self.fix_caption, chosen, _ON),
+            Command("fix_all", "Fix all captions that break a rule", "Alt+Shift+F", self.fix_all, captions),
+            Command("explain", "Explain the breaks of the caption", "Alt+E", self.explain, chosen, _ON),
+            Command("next_best", "Take the next best line break", "Alt+Down", self._best("lines", 1), chosen, _ON),
+            Command("better", "Take the better line break again", "Alt+Up", self._best("lines", -1), chosen, _ON),
+            Command("next_best_end", "Take the next best end of the caption", "Ctrl+Alt+Down", self._best("end", 1), chosen, _ON),
+            Command("better_end", "Take the better end of the caption again", "Ctrl+Alt+Up", self._best("end", -1), chosen, _ON),
+        ]  # fmt: skip
+
+    # -- setting ----------------------------------------------------------------------
+
+    def set_again(self) -> None:
+        """Set captions again: all, the selection, or what breaks a rule."""
+        self.set_by(self.findings.style)
+
+    def set_by(self, style: HouseStyle) -> None:
+        """Set captions by a style after showing what that would change; the first time at once."""
+        project = self.session.project
+        track = project.captions
+        if track is None or not track.captions:
+            self._set_first(style)
+            return
+        if not track.spoken:
+            raise DubrelError("This track is a translation. Choose the track of the spoken language first.")
+        made = self.ask.preview(
+            "Set captions again",
+            "Set captions",
+            self._scopes(),
+            lambda scope, keep: self._made(style, scope, keep),
+        )
+        self._take(project, made, "Set captions")
+
+    def _scopes(self) -> Sequence[tuple[str, str]]:
+        scopes = [("all", "all captions")]
+        if chosen := self.sheet.concerned:
+            scopes.append(("selection", f"the selection: {counted(len(chosen), 'caption')}"))
+        self.findings.settle()
+        if count := len(self.findings.broken):
+            scopes.append(("broken", f"only what breaks a rule: {counted(count, 'caption')}"))
+        return scopes
+
+    def _made(self, style: HouseStyle, scope: str, keep: bool) -> Project:
+        from dubrel.edits.setagain import (  # late: arrays, which opening a window does without
+            set_again,
+            to_fix,
+        )
+
+        project = self.session.project
+        only = (
+            {"selection": self.sheet.concerned, "broken": to_fix(project)}.get(scope)
+            if scope != "all"
+            else None
+        )
+        return set_again(project, style, only=only, keep_held=keep)
+
+    def _set_first(self, style: HouseStyle) -> None:
+        from dubrel.jobs.writing import set_captions_of  # late: starting the desk does not need it
+
+        steps = set_captions_of(self.session.project, style)
+        self.desk.lanes.start_thread("captions", steps, take=self._take_captions)
+
+    def _take_captions(self, event: object) -> None:
+        from dubrel.jobs.events import CaptionsSet
+        from dubrel.jobs.fold import fold
+
+        running = self.desk.lanes.running("captions")
+        if isinstance(event, CaptionsSet) and running and running.history is self.session.history:
+            self.session.apply(fold(self.session.project, event), "Set captions")
+
+    def _take(self, before: Project, made: Project | None, label: str) -> None:
+        """Take what was shown, unless the project changed meanwhile."""
+        if made is None or made is before:
+            return
+        if self.session.project is not before:
+            self.desk.say("The project has changed meanwhile. Look at the preview again.")
+            return
+        self.hands.apply(made, label)
+
+    # -- fixing -----------------------------------------------------------------------
+
+    def fix_caption(self) -> None:
+        """Fix the chosen caption, or the selection."""
+        from dubrel.edits.fixes import fix_all, fixed_one  # late: as above
+
+        project, ids = self.session.project, self.sheet.concerned
+        if len(ids) > 1:
+            made, fixes = fix_all(project, only=ids)
+            self._say_fixed(made, project, len(fixes))
+            return
+        track, caption = project.captions, self.hands.caption
+        assert track is not None
+        broken = check_one(project, track, place_in(track.captions, caption))
+        if not broken:
+            self.desk.say("Nothing is wrong with this caption.")
+            return
+        self._say_fixed(fixed_one(project, caption.id, broken), project, 1)
+
+    def _say_fixed(self, made: Project, project: Project, count: int) -> None:
+        if made is project:
+            self.desk.say(
+                "It cannot be fixed without breaking another rule. Shorten its text, or change the style."
+            )
+            return
+        self.hands.apply(made, "Fix captions")
+        self.desk.say(f"Fixed: {counted(count, 'caption')}.")
+
+    def fix_all(self) -> None:
+        """Show what fixing every caption would do, and do it."""
+        from dubrel.edits.fixes import fix_all  # late: as above
+
+        project = self.session.project
+        made, fixes = fix_all(project)
+        if not fixes:
+            self.desk.say("There is nothing that can be fixed without breaking another rule.")
+            return
+        wanted = self.ask.preview("Fix all", "Fix captions", [], lambda _scope, _keep: made)
+        self._take(project, wanted, "Fix captions")
+
+    # -- explaining -------------------------------------------------------------------
+
+    def explain(self) -> None:
+        """Show or hide what the breaks of the current caption cost."""
+        self.sheet.explain(not self.sheet.explains)
+
+    def _best(self, kind: str, step: int) -> Callable[[], None]:
+        def take() -> None:
+            from dubrel.edits.explanations import next_end, next_lines  # late: as above
+
+            caption = self.hands.caption
+            made = (next_lines if kind == "lines" else next_end)(self.session.project, caption.id, step)
+            what = "Another line break" if kind == "lines" else "Another end of a caption"
+            self.session.apply(made, what, key=f"{kind}-best-{caption.id}")
+
+        return take

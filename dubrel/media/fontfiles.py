@@ -1,0 +1,79 @@
+"""Font files for drawing captions: the shipped ones, and those of the system by fontconfig."""
+
+from __future__ import annotations
+
+import subprocess
+from functools import lru_cache
+from pathlib import Path
+
+_FONTS = Path(__file__).parent.parent / "assets" / "fonts"
+_SHIPPED = {
+    "Inter": ("Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf"),
+    "Gentium Plus": ("GentiumPlus-Regular.ttf", "GentiumPlus-Regular.ttf", "GentiumPlus-Bold.ttf"),
+    "JetBrains Mono": ("JetBrainsMono-Regular.ttf",) * 3,
+}
+SHIPPED = tuple(_SHIPPED)
+_COVERED = ((0x20, 0x52F), (0x1E00, 0x1FFF), (0x2000, 0x214F))  # Latin, Greek, Cyrillic, signs
+_TIMEOUT_S = 5
+
+
+def font_file(family: str, weight: int, text: str = "") -> tuple[Path, bool]:
+    """The file of a font that can show a text.
+
+    Parameters
+    ----------
+    family : str
+    weight : int
+        400 is regular, 600 semibold.
+    text : str
+        What is to be shown; another font stands in where the family has no such letters.
+
+    Returns
+    -------
+    path : Path
+    there : bool
+        Whether the family itself is there.
+    """
+    strange = "".join(sorted({sign for sign in text if not _covered(sign)}))
+    shipped = _SHIPPED.get(family)
+    if shipped and not strange:
+        return _FONTS / shipped[0 if weight < 500 else 1 if weight < 600 else 2], True
+    found = _matched(family if not shipped else "Inter", weight >= 600, strange)
+    if found is None:
+        return _FONTS / _SHIPPED["Inter"][1], shipped is not None
+    path, name = found
+    return path, shipped is not None or family.lower() in name.lower()
+
+
+def _covered(sign: str) -> bool:
+    return any(low <= ord(sign) <= high for low, high in _COVERED) or ord(sign) < 0x20
+
+
+@lru_cache(maxsize=256)
+def _matched(family: str, bold: bool, strange: str) -> tuple[Path, str] | None:
+    """What fontconfig finds; nothing where it is not there."""
+    pattern = family.replace(":", " ").replace("-", "\\-") + (":bold" if bold else "")
+    if strange:
+        pattern += ":charset=" + " ".join(f"{ord(sign):x}" for sign in strange[:40])
+    try:
+        run = subprocess.run(
+            ["fc-match", "-f", "%{file}\n%{family}", pattern],
+            capture_output=True, text=True, timeout=_TIMEOUT_S, check=True,
+        )  # fmt: skip
+    except (OSError, subprocess.SubprocessError):
+        return None
+    path, _, name = run.stdout.partition("\n")
+    return (Path(path), name) if path and Path(path).is_file() else None
+
+
+@lru_cache(maxsize=1)
+def families() -> tuple[str, ...]:
+    """All families that there are: the shipped ones first."""
+    try:
+        run = subprocess.run(
+            ["fc-list", ":", "family"], capture_output=True, text=True, timeout=_TIMEOUT_S, check=True
+        )
+        listed = {line.split(",")[0].strip() for line in run.stdout.splitlines() if line.strip()}
+    except (OSError, subprocess.SubprocessError):
+        listed = set()
+    return (*SHIPPED, *sorted(listed - set(SHIPPED)))
