@@ -305,7 +305,7 @@ def _spaces(one: Shown) -> Iterator[str]:
         yield "has double spaces"
 
 
-_PAIRS = ("()", "[]", "{}", "“”", "«»", "「」")
+_PAIRS = tuple(map(tuple, ("()", "[]", "{}", "“”", "«»", "「」")))
 
 
 def _unclosed(one: Shown) -> Iterator[str]:

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 
-Times = np.ndarray
+Times = np.ndarray | int
 
 
 @dataclass(frozen=True)
@@ -22,13 +22,13 @@ class Grid:
 
     rate: Fraction | None
 
-    def after(self, ms: Times) -> Times:
+    def after(self, ms: Times) -> np.ndarray:
         """The first times on the grid that are not before some times, in milliseconds."""
         if self.rate is None:
             return np.asarray(ms, np.int64)
         return self.ms(self.frame_after(ms))
 
-    def before(self, ms: Times) -> Times:
+    def before(self, ms: Times) -> np.ndarray:
         """The last times on the grid that are not after some times."""
         if self.rate is None:
             return np.asarray(ms, np.int64)
@@ -37,32 +37,32 @@ class Grid:
         frame = -((-(2 * value + 1) * self.rate.numerator) // (2000 * self.rate.denominator)) - 1
         return self.ms(frame)
 
-    def nearest(self, ms: Times) -> Times:
+    def nearest(self, ms: Times) -> np.ndarray:
         """The nearest times on the grid."""
         if self.rate is None:
             return np.asarray(ms, np.int64)
         return self.ms(self.frame(ms))
 
-    def frame(self, ms: Times) -> Times:
+    def frame(self, ms: Times) -> np.ndarray:
         """The nearest frames."""
         assert self.rate is not None
         top, bottom = self.rate.numerator, 1000 * self.rate.denominator
         return (2 * np.asarray(ms, np.int64) * top + bottom) // (2 * bottom)
 
-    def frame_after(self, ms: Times) -> Times:
+    def frame_after(self, ms: Times) -> np.ndarray:
         """The first frames that begin, rounded to milliseconds, not before some times."""
         assert self.rate is not None
         return -(
             (-(2 * np.asarray(ms, np.int64) - 1) * self.rate.numerator) // (2000 * self.rate.denominator)
         )
 
-    def ms(self, frame: Times) -> Times:
+    def ms(self, frame: Times) -> np.ndarray:
         """When frames begin, to the nearest millisecond, halves up."""
         assert self.rate is not None
         top, bottom = 1000 * self.rate.denominator, self.rate.numerator
         return (2 * np.asarray(frame, np.int64) * top + bottom) // (2 * bottom)
 
-    def earlier(self, ms: Times, frames: int, otherwise_ms: int) -> Times:
+    def earlier(self, ms: Times, frames: int, otherwise_ms: int) -> np.ndarray:
         """Times some frames, or without a picture some milliseconds, before times on the grid."""
         if self.rate is None:
             return np.asarray(ms, np.int64) - otherwise_ms

@@ -174,7 +174,7 @@ def style_from_json(value: Any) -> HouseStyle:
 
 
 def _require_kind(name: str, one: Any, kind: type) -> None:
-    wanted = (int, float) if kind in (int, float) else (kind,)
+    wanted: Any = (int, float) if kind in (int, float) else (kind,)
     if not isinstance(one, wanted) or (isinstance(one, bool) and kind is not bool):
         raise FormatError(f"“{name}” cannot be {one!r}.")
     if kind is int and one != int(one):

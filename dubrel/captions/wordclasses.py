@@ -55,6 +55,7 @@ _LISTS: dict[str, dict[WordClass, str]] = {
         _W.NEGATION: "not never don't doesn't didn't isn't aren't wasn't weren't won't wouldn't can't cannot "
         "couldn't shouldn't haven't hasn't hadn't",
         _W.PRONOUN: "i you he she we they it who there",
+        _W.NOUN: "me him us them myself yourself himself herself itself themselves",
         _W.DEGREE: "very too quite rather so as more most less least almost only just even really",
         _W.TITLE: "mr mrs ms miss dr prof professor sir lady lord saint st captain king queen aunt uncle",
     },

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections import deque
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from dubrel.captions.chain import Part
 from dubrel.captions.setting import Placed, set_turns
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.captions.timing import Bounds
+from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.index import track_index
 from dubrel.edits.trackchecks import check_track
-from dubrel.edits.tracks import with_captions, with_track
+from dubrel.edits.tracks import with_track
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn
 
 KEEPS = frozenset(["break", "lines", "times", "text"])
@@ -211,37 +213,49 @@ def exchanges(old: CaptionTrack | None, new: CaptionTrack) -> list[Exchange]:
     kept = {id(one) for one in before} & {id(one) for one in new.captions}
     gone = [one for one in before if id(one) not in kept]
     come = [one for one in new.captions if id(one) not in kept]
+    return _in_passages(gone, come, lambda one: one.words)
+
+
+def differences(one: Project, other: Project) -> list[Exchange]:
+    """Where the captions of two projects differ in time or text, passage by passage."""
+
+    def looks(project: Project) -> dict[int, tuple[int, int, tuple[str, ...]]]:
+        return {
+            caption.id: (caption.start_ms, caption.end_ms, text.lines)
+            for caption, text in shown_captions(project, project.captions)
+        }
+
+    first, second = looks(one), looks(other)
+    same = set(first.values()) & set(second.values())
+    gone, come = (
+        [caption for caption in project.captions.captions if seen.get(caption.id, ()) not in same]
+        if project.captions
+        else []
+        for project, seen in ((one, first), (other, second))
+    )
+    return _in_passages(gone, come, lambda _caption: ())
+
+
+def _in_passages(
+    gone: list[Caption], come: list[Caption], words_of: Callable[[Caption], Sequence[int]]
+) -> list[Exchange]:
+    """Captions that stand at the same time, or hold the same words, together."""
     found: list[Exchange] = []
-    while gone or come:
-        first = min((some[0] for some in (gone, come) if some), key=lambda one: one.start_ms)
-        end, olds, news = first.end_ms, list[Caption](), list[Caption]()
-        words: set[int] = set()
+    left, right = deque(gone), deque(come)
+    while left or right:
+        first = min((some[0] for some in (left, right) if some), key=lambda one: one.start_ms)
+        end, words = first.end_ms, set(words_of(first))
+        olds, news = list[Caption](), list[Caption]()
         moved = True
         while moved:
             moved = False
-            for some, into in ((gone, olds), (come, news)):
-                while some and (some[0].start_ms < end or not words.isdisjoint(some[0].words)):
-                    one = some.pop(0)
+            for some, into in ((left, olds), (right, news)):
+                while some and (
+                    some[0] is first or some[0].start_ms < end or not words.isdisjoint(words_of(some[0]))
+                ):
+                    one = some.popleft()
                     into.append(one)
-                    words |= set(one.words)
+                    words.update(words_of(one))
                     end, moved = max(end, one.end_ms), True
-            if not olds and not news:
-                some, into = (gone, olds) if gone and gone[0] is first else (come, news)
-                into.append(some.pop(0))
-                words |= set(first.words)
-                moved = True
         found.append(Exchange(tuple(olds), tuple(news)))
     return found
-
-
-def only_changed(project: Project, wanted: Project, exchange: Exchange) -> Project:
-    """The project with one of the exchanges that lead to another value made."""
-    track = project.captions
-    if track is None:
-        return project
-    same = {one.id for one in exchange.new}
-    changed: dict[int, Caption | None] = {one.id: None for one in exchange.old if one.id not in same}
-    changed |= {one.id: one for one in exchange.new if one.id in track_index(project, track.id).captions}
-    come = [one for one in exchange.new if one.id not in changed]
-    made = with_captions(project, track.id, changed, come)
-    return replace(made, next_id=max(made.next_id, wanted.next_id))

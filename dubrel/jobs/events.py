@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, field
 
-from dubrel.model import Audit, Banner, HeardTurn, HeardWord, Project, Speaker, Survey
+from dubrel.model import Audit, Banner, HeardTurn, HeardWord, Project, SoundSpot, Speaker, Survey
 
 
 @dataclass(frozen=True)
@@ -140,11 +140,18 @@ class Surveyed:
 
 @dataclass(frozen=True)
 class PicturesFound:
-    """Shot changes (milliseconds, on frames) and lettering in a film."""
+    """Shot changes (milliseconds, on frames) and lettering in a film of a name."""
 
-    path: str
+    name: str
     shots: tuple[int, ...]
     banners: tuple[Banner, ...]
+
+
+@dataclass(frozen=True)
+class SoundsFound:
+    """What is heard but not said, in order of time."""
+
+    spots: tuple[SoundSpot, ...]
 
 
 @dataclass(frozen=True)
@@ -178,6 +185,7 @@ Event = (
     | SpeakersFound
     | Surveyed
     | PicturesFound
+    | SoundsFound
     | Written
     | NotWritten
     | Warning_

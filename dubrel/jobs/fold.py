@@ -68,7 +68,7 @@ def arrival(event: Event, first_id: int) -> Step:
 
 def _with_pictures(project: Project, event: PicturesFound) -> Project:
     """What was found in the frames of the film, if it is still the same one."""
-    if project.media is None or project.media.path != event.path:
+    if project.media is None or project.media.name != event.name:
         return project
     return replace(project, media=replace(project.media, shots=event.shots, banners=event.banners))
 

@@ -30,6 +30,6 @@ def find_pictures(media: Media) -> Iterator[Event]:
     yield pace.at("Finding shot changes", 0.0)
     for found in look_at_frames(Path(media.path), media.duration_ms, media.frame_rate):
         if isinstance(found, Pictures):
-            yield PicturesFound(media.path, found.shots, found.banners)
+            yield PicturesFound(media.name, found.shots, found.banners)
         else:
             yield pace.at("Finding shot changes", found)

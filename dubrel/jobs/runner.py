@@ -31,6 +31,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         live,
         pictures,
         secondreading,
+        sounds,
         survey,
         tellapart,
         timingaudit,
@@ -47,6 +48,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         "survey": survey.look_over,
         "speakers": tellapart.find_speakers,
         "shots": pictures.find_pictures,
+        "sounds": sounds.find_sounds,
         "align": alignscript.align_script,
         "audit": timingaudit.audit_captions,
     }

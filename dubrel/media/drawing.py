@@ -179,7 +179,9 @@ class _Pen:
         how: dict[str, Any] = {"font": font, "anchor": "lm", **self._direction()}
         if fall := round(self.size * self.look.shadow / 100):
             draw.text((at[0] + fall, at[1] + fall), text, fill=(0, 0, 0, 160), stroke_width=around, **how)
-        stroke = {"stroke_width": around, "stroke_fill": self.look.outline_colour} if around else {}
+        stroke: dict[str, Any] = (
+            {"stroke_width": around, "stroke_fill": self.look.outline_colour} if around else {}
+        )
         draw.text(at, text, fill=colour, **how, **stroke)
         if ruled:
             y = at[1] + round(self.size * 0.45)

@@ -6,7 +6,7 @@ in ``dubrel.edits``; nothing here computes more than a look-up.
 
 from dubrel.model.audit import Audit, AuditedCaption, Course
 from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
-from dubrel.model.heard import Cue, HeardTurn, HeardWord, SpeakerPassage
+from dubrel.model.heard import Cue, HeardTurn, HeardWord, SoundSpot, SpeakerPassage
 from dubrel.model.media import Banner, Media
 from dubrel.model.project import Note, Project, Term
 from dubrel.model.style import HouseStyle
@@ -30,6 +30,7 @@ __all__ = [
     "Media",
     "Note",
     "Project",
+    "SoundSpot",
     "Speaker",
     "SpeakerPassage",
     "Survey",

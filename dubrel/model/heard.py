@@ -79,3 +79,22 @@ class SpeakerPassage:
     start_ms: int
     end_ms: int
     speaker: str
+
+
+@dataclass(frozen=True)
+class SoundSpot:
+    """A passage in which something is heard that nobody says.
+
+    Attributes
+    ----------
+    start_ms, end_ms : int
+    name : str
+        What it is, in English.
+    sureness : float
+        0 to 1.
+    """
+
+    start_ms: int
+    end_ms: int
+    name: str
+    sureness: float

@@ -47,7 +47,7 @@ def paint_stanza(
     if stanza.explained:
         explanation = sheet.explanation_of(stanza.caption)
         if explanation is not None:
-            paint_explanation(painter, sheet, stanza, explanation, top + height - EXPLAINED - 14)
+            paint_explanation(painter, sheet, stanza, explanation, top + height - EXPLAINED - 6)
     painter.setPen(QPen(theme.colour("hairline"), 1))
     y = top + height - 11
     painter.drawLine(QPointF(MARGIN, y), QPointF(width - MARGIN, y))
@@ -178,7 +178,10 @@ def paint_explanation(
                     [QPointF(at - 5, base - 18), QPointF(at, base - 11), QPointF(at + 5, base - 18)]
                 )
                 painter.fillRect(QRectF(at - 4, base - 7, 8, 7), theme.colour("action"))
-            elif cost < 1e8:
+            elif cost >= 1e8:  # a line would be too long
+                painter.setPen(QPen(theme.colour("hairline"), 1, Qt.PenStyle.DotLine))
+                painter.drawLine(QPointF(at, top + 20), QPointF(at, base))
+            else:
                 high = max(3.0, _BARS * max(0.0, cost) / max(1.0, dear))
                 painter.fillRect(QRectF(at - 2.5, base - high, 5, high), theme.colour("trace"))
         painter.setPen(theme.colour("ink"))
@@ -187,8 +190,8 @@ def paint_explanation(
         x += wide + _TICK * squeeze
     painter.setFont(ui_font(12))
     painter.setPen(theme.colour("quiet"))
-    text = QFontMetricsF(painter.font()).elidedText(in_words(found), Qt.TextElideMode.ElideRight, room)
-    painter.drawText(QPointF(left, base + 36), text)
+    flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
+    painter.drawText(QRectF(left, base + 26, room, 36), flags, in_words(found))
 
 
 def in_words(found: Explanation) -> str:

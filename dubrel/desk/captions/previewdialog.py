@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 from dubrel.desk.shell.theme import Theme, text_font, time_font
 from dubrel.desk.shell.widgets import button, closing_row, label
 from dubrel.edits.captiontext import text_of
-from dubrel.edits.setagain import Exchange, exchanges
+from dubrel.edits.setagain import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
 from dubrel.text import counted
 from dubrel.timecode import format_clock
@@ -48,7 +48,7 @@ class _Sides(QStyledItemDelegate):
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:
         """Draw both sides and a hairline."""
-        area = QRectF(option.rect)  # type: ignore[attr-defined]
+        area = QRectF(option.rect)
         half = area.width() / 2
         for nth, side in enumerate(index.data(_ROW)):
             y = area.top() + _PAD
@@ -74,11 +74,13 @@ class PreviewDialog(QDialog):
     project : Project
         As it is.
     title, go : str
-        Of the dialog, and of the button that does it.
+        Of the dialog, and of the button that does it; no button for looking only.
     scopes : list of (str, str)
         What it may be about: a key, and words for the eye; none for no choice.
     make : callable
         Gets the key of the scope and whether what is held is kept; gives what the project would be.
+    heads : tuple of str
+        What stands over both sides.
     """
 
     def __init__(
@@ -90,6 +92,7 @@ class PreviewDialog(QDialog):
         scopes: Sequence[tuple[str, str]],
         make: Made,
         parent: QWidget,
+        heads: tuple[str, str] = ("Now", "Then"),
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
@@ -114,10 +117,10 @@ class PreviewDialog(QDialog):
         box.addLayout(row)
         self.says = label("")
         box.addWidget(self.says)
-        heads = QHBoxLayout()
-        for text in ("Now", "Then"):
-            heads.addWidget(label(text, "section"), 1)
-        box.addLayout(heads)
+        over = QHBoxLayout()
+        for text in heads:
+            over.addWidget(label(text, "section"), 1)
+        box.addLayout(over)
         self.list = QListWidget()
         self.list.setAccessibleName("What would change")
         self.list.setItemDelegate(_Sides(theme, self.list))
@@ -125,6 +128,9 @@ class PreviewDialog(QDialog):
         box.addWidget(self.list, 1)
         self.leave, self.go = button("Cancel"), button(go, primary=True)
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
+        if not go:  # to be looked at only
+            self.leave.setText("Close")
+            self.go.hide()
         self.scope.currentIndexChanged.connect(self._show)
         self.keep.toggled.connect(self._show)
         self._show()
@@ -134,6 +140,8 @@ class PreviewDialog(QDialog):
         self.made = self._make(str(self.scope.currentData() or ""), self.keep.isChecked())
         track = self.made.captions
         found = exchanges(self.project.captions, track) if track else []
+        if not self._go:  # two projects, of which no caption is the same object
+            found = differences(self.project, self.made)
         self.list.clear()
         for one in found[:_MOST]:
             item = QListWidgetItem()
@@ -143,7 +151,8 @@ class PreviewDialog(QDialog):
         before = len(self.project.captions.captions) if self.project.captions else 0
         after = len(track.captions) if track else 0
         changed = sum(len(one.new) for one in found)
-        text = f"{counted(changed, 'caption')} would change; {after:,} instead of {before:,}."
+        verb = "would change" if self._go else "differ" if changed != 1 else "differs"
+        text = f"{counted(changed, 'caption')} {verb}; {after:,} instead of {before:,}."
         if len(found) > _MOST:
             text += f" The first {_MOST} places are listed."
         self.says.setText(text if found else "Nothing would change.")

@@ -9,6 +9,7 @@ from PySide6 import QtWidgets
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.captions import Move
+from dubrel.edits.soundcaptions import Proposal
 from dubrel.model import Audit, CaptionTrack, Project
 
 
@@ -43,12 +44,48 @@ class CaptionQuestions:
         dialog = PreviewDialog(project, self.desk.theme, title, go, scopes, make, self.window)
         return dialog.made if dialog.exec() else None
 
+    def compared(self, one: Project, other: Project, first: str, second: str) -> None:
+        """Show the captions of two values side by side."""
+        from dubrel.desk.captions.previewdialog import PreviewDialog
+
+        dialog = PreviewDialog(
+            one, self.desk.theme, f"{first} and {second}", "", [], lambda _scope, _keep: other, self.window,
+            heads=(first, second),
+        )  # fmt: skip
+        dialog.exec()
+
+    def sounds(self, found: Sequence[Proposal]) -> list[Proposal]:
+        """Sound descriptions to be played, accepted or skipped."""
+        from dubrel.desk.captions.sounds import SoundsDialog
+
+        dialog = SoundsDialog(self.desk, found)
+        return dialog.chosen if dialog.exec() else []
+
+    def one_of(self, title: str, question: str, names: Sequence[str]) -> str:
+        """One of several names; empty for none."""
+        chosen, given = QtWidgets.QInputDialog.getItem(self.window, title, question, list(names), 0, False)
+        return chosen if given else ""
+
     def line(self, title: str, question: str, now: str = "") -> str:
         """A line of text; empty for none."""
         text, given = QtWidgets.QInputDialog.getText(
             self.window, title, question, QtWidgets.QLineEdit.EchoMode.Normal, now
         )
         return text.strip() if given else ""
+
+    def caption_file(self) -> Path | None:
+        """A file of captions to compare with."""
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, "Compare with captions", "", "Captions (*.srt *.vtt)"
+        )
+        return Path(name) if name else None
+
+    def report_file(self, title: str) -> Path | None:
+        """Where the report is to be written."""
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "Write a report", f"{title}, captions.html", "Web page (*.html);;PDF (*.pdf)"
+        )
+        return Path(name) if name else None
 
     def style_file(self, saving: str = "") -> Path | None:
         """A file of a house style to read, or one to write."""

@@ -4,11 +4,16 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from PySide6.QtWidgets import QWidget
+
+from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.hands import CaptionHands
 from dubrel.desk.captions.pictures import Pictures
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.captions.setting import Setting
+from dubrel.desk.captions.sounds import Sounds
+from dubrel.desk.captions.styling import Styling
 from dubrel.desk.sheet.copying import copy_captions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.commands import Command
@@ -31,7 +36,12 @@ class CaptionsRoom(Room):
     """The fourth pass."""
 
     id, name = "captions", "Captions"
-    hints = (("play", "play"), ("next_look", "next to fix"), ("set_again", "set again"))
+    hints = (
+        ("next_best", "next best break"),
+        ("break_here", "break here"),
+        ("split_caption", "split"),
+        ("next_look", "next to fix"),
+    )
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -44,6 +54,9 @@ class CaptionsRoom(Room):
         self.hands = CaptionHands(desk, self.ask, lambda: self.stanzas)
         self.setting = Setting(desk, self.ask, self.findings, self.hands)
         self.pictures = Pictures(desk)
+        self.sounds = Sounds(desk, self.ask, self.hands)
+        self.comparing = Comparing(desk, self.ask)
+        self.styling = Styling(desk, self.ask, self.setting)
         self._field: TextField | None = None
         self.findings.counted.connect(desk.counted)
 
@@ -62,17 +75,24 @@ class CaptionsRoom(Room):
         return self._stanzas
 
     @property
-    def page(self) -> CaptionSheet:
-        """The stanzas."""
-        return self.stanzas
+    def page(self) -> QWidget:
+        """The stanzas, or the rules of a house style."""
+        return self.styling.page if self.styling.on else self.stanzas
 
     @property
-    def panel(self) -> CaptionPanel:
-        """House style and counts."""
+    def panel(self) -> QWidget:
+        """What is to fix, place and look; or all house styles."""
+        if self.styling.on:
+            return self.styling.panel
         if self._panel is None:
-            from dubrel.desk.captions.panel import CaptionPanel  # late: as above
+            from dubrel.desk.captions.lookpanel import LookPanel  # late: as above
+            from dubrel.desk.captions.panel import CaptionPanel
 
-            self._panel = CaptionPanel(self.findings)
+            picture = self.desk.picture()
+            picture.caption_moved.connect(self.hands.dragged)
+            look = LookPanel(self.desk, self.hands, picture)
+            self.stanzas.chosen.connect(look.refresh)
+            self._panel = CaptionPanel(self.desk, self.findings, look)
             self._panel.wanted.connect(lambda name: self.desk.commands.run(name))
         return self._panel
 
@@ -85,6 +105,7 @@ class CaptionsRoom(Room):
         """Change the colours."""
         if self._stanzas is not None:
             self._stanzas.set_theme(theme)
+        self.styling.set_theme(theme)
 
     def enter(self) -> None:
         """Begin where the playhead is."""
@@ -108,8 +129,13 @@ class CaptionsRoom(Room):
         free = self.desk.still_transcribing
         return [
             *self.setting.commands(),
+            Command(
+                "style", "Show the house styles, or the captions again", "Ctrl+Shift+H", self.styling.open
+            ),
             *self.hands.commands(),
             *self.pictures.commands(),
+            *self.sounds.commands(),
+            *self.comparing.commands(),
             Command(
                 "audit",
                 "Audit the timing of the captions",

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextOption
+from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextLine, QTextOption
 
 from dubrel.desk.shell.theme import sheet_font, text_scale
 from dubrel.edits.captiontext import CaptionText
@@ -15,7 +16,7 @@ MARGIN, TEXT = 22, 134
 _SMALLEST = 0.75
 METER = 110
 HEAD, FINDING = 26.0, 18.0  # pixels
-EXPLAINED = 132.0
+EXPLAINED = 166.0
 
 
 def line_height() -> float:
@@ -109,10 +110,7 @@ class Stanza:
             return None
         number, begin, stop = place
         line = self.layouts[number].lineAt(0)
-        ends = [
-            line.cursorToX(at)[0] if isinstance(line.cursorToX(at), tuple) else line.cursorToX(at)
-            for at in (begin, stop)
-        ]
+        ends = [_x_of(line, at) for at in (begin, stop)]
         top = number * line_height()
         return QRectF(QPointF(min(ends), top), QPointF(max(ends), top + line_height()))
 
@@ -123,6 +121,12 @@ class Stanza:
             return None
         near = [(rule, word) for word in self.rows[number] if (rule := self.rule_under(word.id))]
         return min(near, key=lambda one: abs(one[0].center().x() - x), default=(None, None))[1]
+
+
+def _x_of(line: QTextLine, at: int) -> float:
+    """Where a place in a line is."""
+    found: Any = line.cursorToX(at)
+    return float(found[0] if isinstance(found, tuple) else found)
 
 
 def height_of(lines: int, narrow: bool) -> float:

@@ -6,20 +6,19 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPen
+from PySide6.QtGui import QFontMetricsF, QPainter
 
+from dubrel.desk.sheet.captionbars import CAPTIONS, CaptionBars
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.strip import BELOW, Layer, Strip
 from dubrel.desk.shell.theme import text_font, ui_font
-from dubrel.edits.captions import move_edge
-from dubrel.edits.captiontext import text_of
 from dubrel.edits.index import word_with
-from dubrel.edits.queries import caption_at, captions_between, word_at
+from dubrel.edits.queries import caption_at, word_at
 from dubrel.edits.wordtimes import word_edge_moved
-from dubrel.model import Caption, CaptionTrack, Turn
+from dubrel.model import Caption, Turn
 
-_WORDS, _CAPTIONS = BELOW + 18, BELOW + 36
+_WORDS = BELOW + 18
 _GRIP = 5
 _EDGES_FROM = 12  # milliseconds a pixel: further away no edge of a word can be taken
 EDGE_SOUND_MS = 220
@@ -48,6 +47,8 @@ class SpeechLayer(Layer):
     ) -> None:
         self.desk, self.session = desk, desk.session
         self._on_word, self._on_caption = on_word, on_caption
+        self.bars = CaptionBars(desk)
+        self._scale = 11.0
 
     def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
         """Draw what is in view."""
@@ -56,11 +57,8 @@ class SpeechLayer(Layer):
             self._paint_turn(painter, strip, turn)
             if strip.scale < _WORDS_FROM:
                 free = self._paint_words(painter, strip, turn, free)
-        track = self.session.project.captions
-        if track is not None:
-            painter.setFont(text_font(13))
-            for caption in captions_between(track, strip.start_ms, end_ms):
-                self._paint_caption(painter, strip, track, caption)
+        self._scale = strip.scale
+        self.bars.paint(painter, strip, end_ms)
 
     def _paint_turn(self, painter: QPainter, strip: Strip, turn: Turn) -> None:
         name, letter, colour = speaker_look(strip.theme, self.session.project, turn.speaker)
@@ -95,39 +93,13 @@ class SpeechLayer(Layer):
             free = x0 + metrics.horizontalAdvance(word.text) + _APART
         return free
 
-    def _paint_caption(self, painter: QPainter, strip: Strip, track: CaptionTrack, caption: Caption) -> None:
-        theme = strip.theme
-        x0, x1 = strip.x_of(caption.start_ms), strip.x_of(caption.end_ms)
-        box = QRectF(x0, _CAPTIONS + 3, max(2.0, x1 - x0), 22)
-        now = caption.start_ms <= strip.position < caption.end_ms
-        painter.setPen(QPen(theme.colour("ink" if now else "quiet"), 1.6 if now else 0.8))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(box)
-        if box.width() > 30:
-            inner = box.adjusted(max(6.0, 6.0 - x0), 0, -4, 0)
-            text = text_of(self.session.project, track, caption)
-            direction = Qt.LayoutDirection.RightToLeft if text.rtl else Qt.LayoutDirection.LeftToRight
-            painter.setLayoutDirection(direction)
-            joined = " / ".join(text.lines)
-            shown = QFontMetricsF(painter.font()).elidedText(
-                joined, Qt.TextElideMode.ElideRight, inner.width()
-            )
-            painter.setPen(theme.colour("ink"))
-            painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter, shown)
-
     # -- hands ----------------------------------------------------------------
 
-    def grip_at(self, strip: Strip, point: QPointF) -> tuple[str, int] | None:
-        """The edge of a caption or of a word under a point."""
-        if point.y() < _CAPTIONS:
+    def grip_at(self, strip: Strip, point: QPointF) -> tuple | None:
+        """The edge of a caption or of a word under a point, or a whole caption."""
+        if point.y() < CAPTIONS:
             return self._word_edge(strip, point) if point.y() >= _WORDS - 2 else None
-        track = self.session.project.captions
-        for caption in captions_between(track, strip.start_ms, strip.ms_at(strip.width())):
-            for edge, ms in (("in", caption.start_ms), ("out", caption.end_ms)):
-                inside = 1 if edge == "in" else -1
-                if -2 <= (point.x() - strip.x_of(ms)) * inside <= _GRIP:
-                    return edge, caption.id
-        return None
+        return self.bars.grip_at(strip, point)
 
     def _word_edge(self, strip: Strip, point: QPointF) -> tuple[str, int] | None:
         """The nearest edge of a word under a point; where two words touch, the in time of the second."""
@@ -147,6 +119,9 @@ class SpeechLayer(Layer):
     def let_go(self, grip: object) -> None:
         """Play the sound at the edge of a word."""
         assert isinstance(grip, tuple)
+        if len(grip) == 4:
+            self.bars.let_go(grip)
+            return
         word = word_with(self.session.project, grip[1]) if grip[0].startswith("word") else None
         if word is not None and self.session.has_recording:
             start = word.start_ms if grip[0] == "word in" else max(0, word.end_ms - EDGE_SOUND_MS)
@@ -156,21 +131,20 @@ class SpeechLayer(Layer):
     def drag(self, grip: object, ms: int) -> None:
         """Move an edge."""
         assert isinstance(grip, tuple)
-        edge, caption_id = grip
-        if edge.startswith("word"):
-            side = edge.split()[1]
-            moved = word_edge_moved(
-                self.session.project, caption_id, side, ms, neighbour=self.desk.neighbours_follow
-            )
-            self.session.apply(moved, f"Move the {side} time of a word", key=f"edge-{caption_id}-{side}")
+        if len(grip) == 4:
+            self.bars.drag(grip, ms, self._scale)
             return
-        project = move_edge(self.session.project, caption_id, edge, ms)
-        self.session.apply(project, "Move the edge of a caption", key=f"edge-{caption_id}-{edge}")
+        edge, word_id = grip
+        side = edge.split()[1]
+        moved = word_edge_moved(
+            self.session.project, word_id, side, ms, neighbour=self.desk.neighbours_follow
+        )
+        self.session.apply(moved, f"Move the {side} time of a word", key=f"edge-{word_id}-{side}")
 
     def choose(self, strip: Strip, point: QPointF) -> list[str]:
         """Choose the caption, or the word and its turn, under a point."""
         ms, project = round(strip.ms_at(point.x())), self.session.project
-        caption = caption_at(project.captions, ms) if point.y() >= _CAPTIONS else None
+        caption = caption_at(project.captions, ms) if point.y() >= CAPTIONS else None
         if caption is not None:
             self._on_caption(caption)
             return ["caption"]

@@ -72,6 +72,7 @@ class Desk(QObject):
         self.ask = Questions(window)
         self.commands: Commands  # made when all rooms are there
         self.listening: Any  # Listening; made with the booth
+        self.picture: Callable[[], Any]  # the picture in the booth, once it is made
         self.room = ""
         self.doubtful_from = DOUBTFUL  # how doubtful a word must be to be shown as such
         self.neighbours_follow = True  # whether the word beside an edge that is moved follows it

@@ -148,7 +148,7 @@ class Picture(QWidget):
             painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
 
-    def drawn(self):  # type: ignore[no-untyped-def]
+    def drawn(self):
         """The caption at the playhead by the renderer of the film, for the picture as large as it is here."""
         from dubrel.media.drawing import draw_caption  # late: arrays, which opening a window does without
 

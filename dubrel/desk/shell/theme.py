@@ -177,6 +177,8 @@ QLabel[role="section"] {{ color: {t.quiet}; font-weight: 600; }}
 QLabel[role="live"] {{ color: {t.live}; font-weight: 600; }}
 QLabel[role="look"] {{ color: {t.look}; }}
 QLabel[role="title"] {{ font-family: "{TEXT_FAMILY}"; font-size: 26px; }}
+QLabel[role="sentence"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; }}
+QLabel[role="sentence"][small="true"] {{ font-size: 15px; }}
 QLabel[role="name"] {{ font-family: "{TEXT_FAMILY}"; font-size: 34px; }}
 QLabel[role="project"] {{ font-family: "{TEXT_FAMILY}"; font-size: 18px; font-weight: 700; }}
 QWidget#paper {{ background: {t.paper}; }}
@@ -218,6 +220,11 @@ QComboBox QAbstractItemView {{
   selection-background-color: {t.selection}; selection-color: {t.ink}; }}
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
+QLineEdit[role="blank"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; background: transparent; color: {t.action}; border: 0; border-radius: 0;
+  border-bottom: 2px solid {t.action}; padding: 0 2px; }}
+QLineEdit[role="blank"][small="true"] {{ font-size: 15px; border-bottom: 1px solid {t.action}; }}
+QLineEdit[role="blank"]:focus {{ background: {t.desk}; border: 0; border-bottom: 2px solid {t.action}; }}
+QLineEdit[role="blank"][wrong="true"] {{ color: {t.look}; border-bottom: 2px solid {t.look}; }}
 QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
   selection-color: {t.ink}; }}

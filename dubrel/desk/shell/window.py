@@ -87,6 +87,7 @@ class MainWindow(QMainWindow):
         self.pages = QStackedWidget()
         self.rail = Rail(self.theme, [room.name for room in self.rooms.values()])
         self.booth = Booth(self.desk)
+        self.desk.picture = lambda: self.booth.picture
         self.desk.listening = Listening(self.desk, self.booth.loop)
         self.strip = Strip(self.desk)
         middle = QHBoxLayout()

@@ -1,0 +1,107 @@
+"""Two tracks stanza against stanza, and the report for a client."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from dubrel.desk.captions.questions import CaptionQuestions
+from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.desk import Desk
+from dubrel.errors import DubrelError
+from dubrel.model import CaptionTrack, Project
+from dubrel.text import language_name
+
+
+class Comparing:
+    """Compares captions, and reports on them."""
+
+    def __init__(self, desk: Desk, ask: CaptionQuestions) -> None:
+        self.desk, self.session, self.ask = desk, desk.session, ask
+
+    def commands(self) -> list[Command]:
+        """Compare; write the report."""
+        captions = self.desk.without_captions
+        return [
+            Command(
+                "compare_captions", "Compare the captions with those of a file", "", self.with_file, captions
+            ),
+            Command(
+                "compare_tracks",
+                "Compare the captions with another track",
+                "",
+                self.with_track,
+                self._one_track,
+            ),
+            Command("caption_report", "Write a report on the captions", "", self.report, captions),
+        ]
+
+    def _one_track(self) -> str:
+        reason = self.desk.without_captions()
+        if reason or len(self.session.project.tracks) > 1:
+            return reason
+        return "There is one track only. Compare with a file instead."
+
+    def with_file(self) -> None:
+        """Compare with an imported file."""
+        from dubrel.formats.register import read_file  # late: the window opens without it
+
+        path = self.ask.caption_file()
+        if path is None:
+            return
+        other = read_file(path).project
+        if other.captions is None:
+            raise DubrelError(f"“{path.name}” holds no captions. Choose a caption file.")
+        self.ask.compared(self.session.project, other, "Ours", f"“{path.name}”")
+
+    def with_track(self) -> None:
+        """Compare with another track of the project."""
+        project = self.session.project
+        others = {_name(one): one for one in project.tracks if one.id != project.active}
+        name = (
+            self.ask.one_of("Compare with", "The other track", list(others))
+            if len(others) > 1
+            else next(iter(others))
+        )
+        if name:
+            other: Project = replace(project, active=others[name].id)
+            own = project.captions
+            self.ask.compared(project, other, _name(own) if own else "Ours", name)
+
+    def report(self) -> None:
+        """Write a page for a client: HTML, or PDF by its suffix."""
+        from dubrel.edits.checkreport import report_page  # late: as above
+        from dubrel.files import write_atomically
+
+        path = self.ask.report_file(self.session.project.title)
+        if path is None:
+            return
+        page = report_page(self.session.project)
+        data = _pdf(page) if path.suffix.lower() == ".pdf" else page.encode()
+        write_atomically(path, lambda file: file.write(data))
+        self.desk.say(f"The report is written to {path.name}.")
+
+
+def _name(track: CaptionTrack) -> str:
+    return f"{language_name(track.language)}, {track.style.name}"
+
+
+def _pdf(page: str) -> bytes:
+    """A page as PDF."""
+    from PySide6.QtCore import QBuffer, QMarginsF
+    from PySide6.QtGui import QPageLayout, QPageSize, QPdfWriter, QTextDocument
+
+    buffer = QBuffer()
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(48, 48, 48, 48)
+        )
+    )
+    writer.setResolution(96)
+    document = QTextDocument()
+    document.setHtml(page)
+    document.setPageSize(writer.pageLayout().paintRectPixels(96).size().toSizeF())
+    document.print_(writer)
+    del writer
+    return bytes(buffer.data().data())

@@ -1,0 +1,168 @@
+"""How captions stand and look, as a sentence with blanks; for all, or for one speaker."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+
+from dubrel.desk.captions.hands import CaptionHands
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.picture import Picture
+from dubrel.desk.shell.sentence import Blank, Sentence
+from dubrel.desk.shell.widgets import button, label
+from dubrel.edits.difference import Change
+from dubrel.edits.tracks import with_track
+from dubrel.edits.voices import shown_name
+from dubrel.model import Look
+
+_COLOURS = (
+    ("#FFFFFF", "white"), ("#F6E27A", "yellow"), ("#8FD3F4", "light blue"), ("#9BE3A6", "light green"),
+    ("#F4B183", "orange"), ("#F2A6C2", "pink"), ("#0C0C0B", "black"),
+)  # fmt: skip
+_LEAST_CONTRAST = 4.5
+
+
+def _parts() -> list[str | Blank]:
+    from dubrel.media.fontfiles import families  # late: it asks the system for its fonts
+
+    fonts = tuple((one, one) for one in families())
+    spoken = (("", "as the others"), *((value, name) for value, name in _COLOURS))
+    return [
+        "Set in", Blank("font", "Font", words=fonts),
+        Blank("weight", "Weight", words=((400, "regular"), (500, "medium"), (600, "semibold"), (700, "bold"))),
+        Blank("slanted", "Italics", words=((False, "upright"), (True, "italics"))), "at",
+        Blank("size", "Size", 0.2, 1, 30, after=" %"), "of the picture's height, lines",
+        Blank("spacing", "Line spacing", 0.05, 0.8, 3), "apart,", Blank("colour", "Colour", words=_COLOURS), "on",
+        Blank("box", "Box", words=(("line", "a box for each line"), ("whole", "one box"), ("none", "no box"))), "in",
+        Blank("ground", "Colour of the box", words=_COLOURS), "of",
+        Blank("opacity", "Opacity of the box", 0.05, 0, 1, 0.01, " %"), ", padded",
+        Blank("padding", "Padding", 2, 0, 100, after=" %"), ", outlined",
+        Blank("outline", "Outline", 1, 0, 30, after=" %", zero="not at all"), "in",
+        Blank("outline_colour", "Colour of the outline", words=_COLOURS), ", shadow",
+        Blank("shadow", "Shadow", 1, 0, 30, after=" %", zero="none"), "; the spoken word",
+        Blank("spoken", "Colour of the spoken word", words=spoken), ".",
+    ]  # fmt: skip
+
+
+class LookPanel(QWidget):
+    """Place and look of the captions."""
+
+    def __init__(self, desk: Desk, hands: CaptionHands, picture: Picture | None) -> None:
+        super().__init__()
+        self.desk, self.session, self.hands, self._picture = desk, desk.session, hands, picture
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(6)
+        row = QHBoxLayout()
+        row.addWidget(label("Place and look", "section"))
+        row.addStretch(1)
+        self.whose = QComboBox()
+        self.whose.setAccessibleName("Whose captions")
+        row.addWidget(self.whose)
+        box.addLayout(row)
+        self.stands = label("", "quiet")
+        self.stands.setWordWrap(True)
+        box.addWidget(self.stands)
+        places = QHBoxLayout()
+        for text, name in (("Top", "place_top"), ("Bottom", "place_bottom"), ("As the style", "place_usual")):
+            made = button(text)
+            made.clicked.connect(lambda _checked=False, name=name: desk.commands.run(name))
+            places.addWidget(made)
+        places.addStretch(1)
+        box.addLayout(places)
+        self.sentence = Sentence(_parts(), small=True)
+        box.addWidget(self.sentence)
+        self.contrast = label("", "quiet")
+        self.contrast.setWordWrap(True)
+        box.addWidget(self.contrast)
+        self._wait = QTimer(self, singleShot=True, interval=200)
+        self._wait.timeout.connect(self._measure)
+        self.sentence.changed.connect(self._take)
+        self.whose.currentIndexChanged.connect(self.refresh)
+        self.session.changed.connect(self._on_changed)
+        desk.player.moved.connect(lambda _ms: self._wait.start() if not desk.player.playing else None)
+        self._fill()
+        self.refresh()
+
+    def _on_changed(self, change: Change) -> None:
+        if change.speakers or change.tracks:
+            self._fill()
+        self.refresh()
+
+    def _fill(self) -> None:
+        """Whose look can be another."""
+        now = self.whose.currentData()
+        self.whose.blockSignals(True)
+        self.whose.clear()
+        self.whose.addItem("all", "")
+        for one in self.session.project.transcript.speakers:
+            self.whose.addItem(shown_name(self.session.project, one.id), one.id)
+        self.whose.setCurrentIndex(max(0, self.whose.findData(now)))
+        self.whose.blockSignals(False)
+        self.whose.setVisible(self.whose.count() > 1)
+
+    @property
+    def look(self) -> Look:
+        """The look that is shown."""
+        track, speaker = self.session.project.captions, self.whose.currentData() or ""
+        if track is None:
+            return Look()
+        return dict(track.looks).get(speaker, track.look)
+
+    def refresh(self) -> None:
+        """Show place and look."""
+        self.sentence.show_values(self.look)
+        place = self.hands.place_now() if self.session.project.captions else ""
+        self.stands.setText(
+            f"Stands {place}. Drag it on the picture to place this one alone." if place else ""
+        )
+        self._wait.start()
+
+    def _take(self, name: str, value: object) -> None:
+        track, speaker = self.session.project.captions, self.whose.currentData() or ""
+        if track is None:
+            return
+        made = replace(self.look, **{name: value})  # type: ignore[arg-type]
+        if speaker:
+            looks = tuple(sorted((dict(track.looks) | {speaker: made}).items()))
+            track = replace(track, looks=looks)
+        else:
+            track = replace(track, look=made)
+        self.session.apply(
+            with_track(self.session.project, track), "Change the look", key=f"look-{speaker}-{name}"
+        )
+
+    def _measure(self) -> None:
+        """Say how the caption stands out from the picture under it, and whether its font is there."""
+        picture = self._picture
+        drawn = picture.drawn() if picture is not None and self.isVisible() else None
+        said = []
+        if drawn is not None and drawn.missing:
+            said.append(
+                f"The font “{drawn.missing}” is not there; another one stands in. Choose one that is."
+            )
+        frame = picture.frame if picture is not None else None
+        if drawn is not None and frame is not None and picture is not None:
+            ratio = _contrast(picture, drawn, frame, self.look)
+            said.append(
+                f"Contrast here {ratio:.1f} : 1{'' if ratio >= _LEAST_CONTRAST else ', 4.5 : 1 at least'}."
+            )
+        self.contrast.setText(" ".join(said))
+        self.contrast.setProperty("role", "look" if "at least" in " ".join(said) else "quiet")
+        self.contrast.style().polish(self.contrast)
+
+
+def _contrast(picture: Picture, drawn, frame: QImage, look: Look) -> float:
+    import numpy as np  # late: arrays, which opening a window does without
+
+    from dubrel.media.drawing import contrast
+
+    ratio, area = picture.devicePixelRatioF(), picture.area
+    image = frame.scaled(round(area.width() * ratio), round(area.height() * ratio)).convertToFormat(
+        QImage.Format.Format_RGB888
+    )
+    rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
+    return contrast(drawn, look, rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3))

@@ -1,0 +1,30 @@
+"""Find what is heard but not said."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from dubrel.jobs.events import Event, Pace, SoundsFound
+from dubrel.jobs.transcribe import read_recording
+from dubrel.media.sound import samples_of
+from dubrel.model import Media
+from dubrel.speech.soundspots import sound_spots
+
+
+def find_sounds(media: Media) -> Iterator[Event]:
+    """Listen through a recording for sounds.
+
+    Yields
+    ------
+    Event
+        Progress, and ``SoundsFound``.
+
+    Raises
+    ------
+    MediaError, EngineError
+    """
+    yield from read_recording(media)
+    pace = Pace()
+    yield pace.at("Finding sounds", 0.0)
+    for found in sound_spots(samples_of(media)):
+        yield SoundsFound(tuple(found)) if isinstance(found, list) else pace.at("Finding sounds", found)
