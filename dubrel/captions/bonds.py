@@ -39,6 +39,9 @@ _PAIRS = {
     (_W.NUMBER, _W.PREPOSITION): 25.0, (_W.PREPOSITION, _W.PREPOSITION): 50.0, (_W.NOUN, _W.AUXILIARY): 32.0,
     (_W.NOUN, _W.VERB): 30.0, (_W.NAME, _W.VERB): 38.0, (_W.NAME, _W.AUXILIARY): 38.0, (_W.NOUN, _W.PRONOUN): 22.0,
     (_W.NOUN, _W.DETERMINER): 28.0,
+    # a determiner before these stands for a noun: “look at her | from the front”
+    (_W.DETERMINER, _W.PREPOSITION): 25.0, (_W.DETERMINER, _W.CONJUNCTION): 15.0, (_W.DETERMINER, _W.TO): 32.0,
+    (_W.DETERMINER, _W.AUXILIARY): 60.0, (_W.DETERMINER, _W.OF): 60.0, (_W.DETERMINER, _W.RELATIVE): 30.0,
 }  # fmt: skip
 _CLOSING = frozenset("、。，．・：；？！）］｝」』〉》】ー々ぁぃぅぇぉっゃゅょァィゥェォッャュョๆ")
 

@@ -59,10 +59,8 @@ def named_place(name: str) -> Place:
 
 def settings_of(place: Place) -> str:
     """A place as cue settings of WebVTT."""
-    parts = [f"line:{place.y:g}%,{_ANCHORS[place.level]}"]
-    if place.side != "centre" or place.x != 50:
-        parts += [f"position:{place.x:g}%", f"align:{_ALIGN[place.side]}"]
-    return " ".join(parts)
+    line = f"line:{place.y:g}%,{_ANCHORS[place.level]}"
+    return f"{line} position:{place.x:g}% align:{_ALIGN[place.side]}"
 
 
 def placed(caption: Caption, style: HouseStyle) -> Place:

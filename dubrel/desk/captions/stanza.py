@@ -75,6 +75,8 @@ class Stanza:
             option.setTextDirection(
                 Qt.LayoutDirection.RightToLeft if self.text.rtl else Qt.LayoutDirection.LeftToRight
             )
+            if self.text.rtl:
+                option.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute)
             option.setWrapMode(QTextOption.WrapMode.NoWrap)
             metrics = QFontMetricsF(font)
             self._layouts = []

@@ -10,7 +10,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.strip import BELOW, Strip
-from dubrel.desk.shell.theme import text_font, time_font
+from dubrel.desk.shell.theme import text_font, time_font, ui_font
 from dubrel.edits.captions import move_edge
 from dubrel.edits.captiontext import text_of
 from dubrel.edits.captiontimes import move_whole, snapped
@@ -54,10 +54,12 @@ class CaptionBars:
         low, high = bisect_left(shots, strip.start_ms), bisect_left(shots, end_ms)
         if high - low > strip.width() / 12:
             return
-        painter.setPen(QPen(strip.theme.colour("live"), 1, Qt.PenStyle.DotLine))
+        painter.setFont(ui_font(11))
+        painter.setPen(QPen(strip.theme.colour("quiet"), 1, Qt.PenStyle.DotLine))
         for ms in shots[low:high]:
             x = strip.x_of(ms)
             painter.drawLine(QPointF(x, 16), QPointF(x, strip.height()))
+            painter.drawText(QPointF(x + 4, 26), "shot")
 
     def _paint_caption(self, painter: QPainter, strip: Strip, track: CaptionTrack, caption: Caption) -> None:
         theme = strip.theme
