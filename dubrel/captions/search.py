@@ -112,19 +112,35 @@ class Search:
         -------
         end, cost : ndarray, shape (steps, candidates, candidates)
         """
-        step = self._steps(starts, stops)
+        width = self.ins.shape[1]
+        main = self.clock.main_ins
+        if self.clock.has_shots or main == width:
+            step = self._steps(starts, stops, slice(None))
+            end, cost = self.clock.best_out(step)
+            return step.absolute(end), cost
+        step = self._steps(starts, stops, slice(0, main))
         end, cost = self.clock.best_out(step)
-        return step.absolute(end), cost
+        # coming in before the first word is worth its cost only where there is too little time to read
+        wanted = np.maximum(step.least, np.float32(self.chain.style.min_ms))
+        some = np.flatnonzero((end[:, :1] - step.start[:, :1] < wanted).any(axis=(1, 2)))
+        ends = np.zeros((len(starts), width, width), np.int64)
+        costs_ = np.full((len(starts), width, width), np.inf, np.float32)
+        ends[:, :main], costs_[:, :main] = step.absolute(end), cost
+        if len(some):
+            early = self._steps(starts[some], stops[some], slice(main, None))
+            end, cost = self.clock.best_out(early)
+            ends[some, main:], costs_[some, main:] = early.absolute(end), cost
+        return ends, costs_
 
-    def _steps(self, starts: np.ndarray, stops: np.ndarray) -> Steps:
+    def _steps(self, starts: np.ndarray, stops: np.ndarray, own: slice) -> Steps:
         chain, grid, style = self.chain, self.clock.grid, self.chain.style
-        begins = self.ins[starts]
+        begins = self.ins[starts][:, own]
         base = int(begins[:, 0].min())
         least = _least_ms(self.lengths(starts, stops), stops - starts, style)
         readable = grid.after(begins + np.maximum(least, style.min_ms)[:, None])
         spoken = self._spoken[stops - 1]
-        most = np.minimum(self._longest[starts], self._stays[stops - 1][:, None])
-        shortest = grid.after(begins + costs.LEAST_MS)
+        most = np.minimum(self._longest[starts][:, own], self._stays[stops - 1][:, None])
+        shortest = self._shortest[starts][:, own]
         text = self.text_costs(starts, stops)[:, None] + self.in_costs[stops]
 
         def brought(ms: np.ndarray) -> np.ndarray:
@@ -142,6 +158,10 @@ class Search:
             least=least.astype(np.float32)[:, None, None],
             text=text.astype(np.float32)[:, None, :],
         )
+
+    @cached_property
+    def _shortest(self) -> np.ndarray:
+        return self.clock.grid.after(self.ins + costs.LEAST_MS)
 
     @cached_property
     def _latest(self) -> np.ndarray:

@@ -118,6 +118,8 @@ class Clock:
     bounds: Bounds
     grid: Grid = field(init=False)
     shots: np.ndarray = field(init=False)
+    main_ins: int = field(init=False, default=1)
+    """How many of the in times are not before the first word; those come first."""
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "grid", self.bounds.grid)
@@ -216,23 +218,16 @@ class Clock:
         """
         start, grid = chain.start, self.grid
         usual = grid.before(start)
-        step, lead = grid.step(), self.style.lead_ms
         columns = [usual]
-        if grid.rate is None:
-            columns += [start - min(lead, nth * step) for nth in range(1, -(-lead // step) + 1)]
-        else:
-            frames = grid.frame(usual)
+        if grid.rate is not None:
             columns.append(grid.nearest(start))
-            earliest = np.minimum(grid.after(start - lead), usual)
-            columns += [
-                np.maximum(grid.ms(frames - nth), earliest)
-                for nth in range(1, int(np.floor(lead / 1000 * float(grid.rate))) + 1)
-            ]
         overlapped = np.append([start[0]], np.minimum(chain.end[:-1], start[1:] + 500)) > start
         if overlapped.any():
             behind = np.append(start[:1], np.minimum(chain.end[:-1], start[1:] + 500))
             late = grid.after(behind + (self.style.least_gap(grid.rate)))
             columns.append(np.where(overlapped, late, usual))
+        object.__setattr__(self, "main_ins", len(columns))
+        columns += self._leads(start, usual)
         if self.has_shots:
             columns += self._shot_ins(start, usual)
         found = np.maximum(np.stack(columns, axis=1), 0)
@@ -241,6 +236,17 @@ class Clock:
             found = np.maximum(found, grid.nearest(np.array(self.bounds.not_before + gap)))
         after = OPEN_MS if self.bounds.not_after is None else self.bounds.not_after
         return np.vstack([found, np.full((1, found.shape[1]), after)])
+
+    def _leads(self, start: np.ndarray, usual: np.ndarray) -> list[np.ndarray]:
+        """In times before the first words, as early as the style allows."""
+        grid, lead = self.grid, self.style.lead_ms
+        if grid.rate is None:
+            step = grid.step()
+            return [start - min(lead, nth * step) for nth in range(1, -(-lead // step) + 1)]
+        frames = grid.frame(usual)
+        earliest = np.minimum(grid.after(start - lead), usual)
+        count = int(np.floor(lead / 1000 * float(grid.rate)))
+        return [np.maximum(grid.ms(frames - nth), earliest) for nth in range(1, count + 1)]
 
     def _shot_ins(self, start: np.ndarray, usual: np.ndarray) -> list[np.ndarray]:
         """In times at the shot changes just before and just after a word, where they are near."""
