@@ -12,10 +12,10 @@ def drag_ms(count: int) -> float:
     """The middle of some drags in milliseconds: edit, views, strip."""
     from PySide6.QtCore import QPointF
     from PySide6.QtWidgets import QApplication
+    from setting import talk
 
     from dubrel.desk.sheet.captionbars import CAPTIONS
     from dubrel.edits.setagain import set_again
-    from setting import talk
 
     project = talk(count * 9)
     made = set_again(project)

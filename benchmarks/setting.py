@@ -61,9 +61,18 @@ def speed() -> None:
     texts = [word.text for turn in transcript.turns for word in turn.words]
     counting = best_of(lambda: sum(grapheme_count(text) for text in texts), 9)
     for rate in (None, Fraction(25)):
-        setting = best_of(lambda rate=rate: set_captions(transcript, DEFAULT_STYLE, frame_rate=rate, first_id=1))
+        setting = best_of(
+            lambda rate=rate: set_captions(transcript, DEFAULT_STYLE, frame_rate=rate, first_id=1)
+        )
         counting = min(counting, best_of(lambda: sum(grapheme_count(text) for text in texts), 9))
-        report("setting", words=34_000, rate=str(rate), counting_s=counting, setting_s=setting, ratio=setting / counting)
+        report(
+            "setting",
+            words=34_000,
+            rate=str(rate),
+            counting_s=counting,
+            setting_s=setting,
+            ratio=setting / counting,
+        )
 
 
 def avoidable() -> None:

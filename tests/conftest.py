@@ -164,7 +164,16 @@ def window(qtbot):
     made.dialogs.unsaved = lambda title: "discard"
     made.dialogs.changed_outside = lambda name: "cancel"
     made.dialogs.yes = lambda question, go="": True
-    for name in ("preview", "line", "one_of", "sounds", "compared", "caption_file", "report_file", "style_file"):
+    for name in (
+        "preview",
+        "line",
+        "one_of",
+        "sounds",
+        "compared",
+        "caption_file",
+        "report_file",
+        "style_file",
+    ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     qtbot.addWidget(made)
     made.show()

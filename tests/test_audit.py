@@ -176,8 +176,8 @@ def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
         for one, cue in zip(window.session.project.captions.captions, true_cues)
     )
     assert near >= 0.95 * len(true_cues)
-    window.commands.run("undo")
-    assert window.session.project == before
+    window.commands.run("undo")  # the shot changes that were found meanwhile stay
+    assert replace(window.session.project, media=None) == replace(before, media=None)
 
 
 def test_captions_move_by_the_users_own_numbers_exactly(boards):

@@ -40,7 +40,9 @@ def shown(text, *, start=0, end=3000, style=DEFAULT_STYLE, **known):
 
 
 def said(text, start=0, pace=300):
-    return tuple(Word(nth, one, start + nth * pace, start + nth * pace + pace) for nth, one in enumerate(text.split()))
+    return tuple(
+        Word(nth, one, start + nth * pace, start + nth * pace + pace) for nth, one in enumerate(text.split())
+    )
 
 
 def rules(one):
@@ -99,9 +101,13 @@ def test_one_style_serves_several_languages():
 
 @pytest.mark.parametrize("rate", [Fraction(30000, 1001), Fraction(24000, 1001), Fraction(60000, 1001)])
 def test_the_least_gap_in_frames_is_kept_by_setting_whatever_its_milliseconds_round_to(rate):
-    project = add_heard(Project(media=replace(FILM, frame_rate=rate)), spoken("one two three four five " * 40, pace=90))
+    project = add_heard(
+        Project(media=replace(FILM, frame_rate=rate)), spoken("one two three four five " * 40, pace=90)
+    )
     made = set_again(project, HouseStyle("x", max_cpl=14, max_lines=1))
-    assert not any(f.rule in ("gap", "overlap") for found in check_track(made, made.captions).values() for f in found)
+    assert not any(
+        f.rule in ("gap", "overlap") for found in check_track(made, made.captions).values() for f in found
+    )
 
 
 # -- bonds ---------------------------------------------------------------------------------
@@ -121,7 +127,9 @@ def test_what_belongs_together_is_bound_tightly(before, after, language):
     assert bond_of(before, after, language) >= 65
 
 
-@pytest.mark.parametrize(("before", "after"), [("canal,", "and"), ("boat", "because"), ("winters", "in"), ("done.", "The")])
+@pytest.mark.parametrize(
+    ("before", "after"), [("canal,", "and"), ("boat", "because"), ("winters", "in"), ("done.", "The")]
+)
 def test_a_line_may_end_where_the_sense_parts(before, after):
     assert bond_of(before, after, "en") <= 25
 
@@ -154,7 +162,11 @@ def test_everything_that_can_be_avoided_is_avoided_on_the_demo(name, left):
 def test_a_caption_over_lettering_is_moved_above_it(film):
     banner = Banner(12_200, 16_800, 3.0, 75.8, 42.0, 90.9)
     project = replace(film, media=replace(film.media, banners=(banner,)))
-    over = [one for one, found in check_track(project, project.captions).items() if any(f.rule == "lettering" for f in found)]
+    over = [
+        one
+        for one, found in check_track(project, project.captions).items()
+        if any(f.rule == "lettering" for f in found)
+    ]
     inside = [one.id for one in project.captions.captions if one.start_ms < 16_800 and one.end_ms > 12_200]
     assert over == inside
     made, fixes = fix_all(project, rules=["lettering"])
@@ -169,7 +181,11 @@ def test_fixing_never_breaks_another_rule(film):
     for _ in range(12):
         track = film.captions
         broken = tuple(
-            replace(one, end_ms=max(one.start_ms + 120, one.end_ms + chance.choice([0, 0, -700, 300, 900])), breaks=chance.choice([one.breaks, ()]))
+            replace(
+                one,
+                end_ms=max(one.start_ms + 120, one.end_ms + chance.choice([0, 0, -700, 300, 900])),
+                breaks=chance.choice([one.breaks, ()]),
+            )
             for one in track.captions
         )
         project = with_track(film, replace(track, captions=broken))
@@ -187,10 +203,22 @@ def test_fixing_never_breaks_another_rule(film):
 
 def test_out_time_is_fixed_where_there_is_room(film):
     one = film.captions.captions[1]
-    short = with_track(film, replace(film.captions, captions=tuple(replace(c, end_ms=c.start_ms + 600) if c is one else c for c in film.captions.captions)))
+    short = with_track(
+        film,
+        replace(
+            film.captions,
+            captions=tuple(
+                replace(c, end_ms=c.start_ms + 600) if c is one else c for c in film.captions.captions
+            ),
+        ),
+    )
     broken = check_one(short, short.captions, 1)
     made = fixed_one(short, one.id, broken)
-    assert [f for f in check_one(made, made.captions, place_in(made.captions.captions, made.captions.captions[1])) if f.must] == []
+    assert [
+        f
+        for f in check_one(made, made.captions, place_in(made.captions.captions, made.captions.captions[1]))
+        if f.must
+    ] == []
     assert made.captions.captions[1].breaks == one.breaks
 
 
@@ -209,9 +237,21 @@ def test_only_what_breaks_a_rule_is_listed_and_set_again(film):
 def test_lines_cost_what_the_tables_say():
     chance = random.Random(8)
     for _ in range(200):
-        texts = [chance.choice("the boat, of oak. and Grace waits twenty old extraordinarily".split()) for _ in range(chance.randint(1, 12))]
-        style = HouseStyle("x", max_lines=chance.choice([1, 2, 3]), max_cpl=chance.choice([16, 24, 30]), shape=chance.choice(["balanced", "bottom-heavy"]))
-        chain = make_chain([Part(Turn(1, said(" ".join(texts))), "Ann", True)], replace(style, names=chance.choice(["never", "change"])), "en")
+        texts = [
+            chance.choice("the boat, of oak. and Grace waits twenty old extraordinarily".split())
+            for _ in range(chance.randint(1, 12))
+        ]
+        style = HouseStyle(
+            "x",
+            max_lines=chance.choice([1, 2, 3]),
+            max_cpl=chance.choice([16, 24, 30]),
+            shape=chance.choice(["balanced", "bottom-heavy"]),
+        )
+        chain = make_chain(
+            [Part(Turn(1, said(" ".join(texts))), "Ann", True)],
+            replace(style, names=chance.choice(["never", "change"])),
+            "en",
+        )
         tables = line_tables(chain, len(chain))
         if tables.cost[0, -1] < 1e8:
             edges = [0, *tables.breaks(0, len(chain)), len(chain)]
@@ -308,7 +348,11 @@ def test_sounds_are_worded_by_style_and_language():
 
 
 def test_sounds_are_proposed_where_no_caption_stands(film):
-    spots = [SoundSpot(0, 2800, "music", 0.9), SoundSpot(5200, 8000, "laughter", 0.9), SoundSpot(8500, 11_000, "water", 0.5)]
+    spots = [
+        SoundSpot(0, 2800, "music", 0.9),
+        SoundSpot(5200, 8000, "laughter", 0.9),
+        SoundSpot(8500, 11_000, "water", 0.5),
+    ]
     found = proposals(film, spots)
     assert [(one.text, one.spot.start_ms) for one in found] == [("[music]", 0), ("[water]", 8500)]
     made = with_sounds(film, found)
@@ -325,19 +369,26 @@ def test_ten_minutes_of_speech_without_a_pause_and_a_word_longer_than_a_line():
     project = set_again(add_heard(Project(), heard), DEFAULT_STYLE)
     found = {f.rule for some in check_track(project, project.captions).values() for f in some if f.must}
     assert found <= {"speed", "line length", "short"} and "line length" in found
-    assert [word for one in project.captions.captions for word in one.words] == [one.id for one in words(project)]
+    assert [word for one in project.captions.captions for word in one.words] == [
+        one.id for one in words(project)
+    ]
 
 
 def test_overlaps_of_an_imported_track_are_kept_shown_and_fixed_on_wish(tmp_path):
     from dubrel.formats.register import read_file
 
     path = tmp_path / "over.srt"
-    path.write_text("1\n00:00:01,000 --> 00:00:05,000\nThe first one\n\n2\n00:00:04,000 --> 00:00:07,000\nand the second\n")
+    path.write_text(
+        "1\n00:00:01,000 --> 00:00:05,000\nThe first one\n\n2\n00:00:04,000 --> 00:00:07,000\nand the second\n"
+    )
     project = read_file(path).project
     assert [(one.start_ms, one.end_ms) for one in project.captions.captions] == [(1000, 5000), (4000, 7000)]
     assert [f.rule for f in check_one(project, project.captions, 0) if f.must] == ["overlap"]
     made, fixes = fix_all(project)
-    assert len(fixes) == 1 and [f for some in check_track(made, made.captions).values() for f in some if f.must] == []
+    assert (
+        len(fixes) == 1
+        and [f for some in check_track(made, made.captions).values() for f in some if f.must] == []
+    )
 
 
 def test_a_style_that_cannot_be_is_named_by_its_rule():

@@ -72,7 +72,13 @@ def test_a_caption_is_split_at_a_word_and_joined_again(captioned):
 
 def test_what_translates_a_caption_translates_both_parts_and_the_whole(captioned):
     own = captioned.captions
-    theirs = CaptionTrack(900, "he", DEFAULT_STYLE, (Caption(901, 0, 900, text="x", sources=(own.captions[1].id,)),), translates=own.id)
+    theirs = CaptionTrack(
+        900,
+        "he",
+        DEFAULT_STYLE,
+        (Caption(901, 0, 900, text="x", sources=(own.captions[1].id,)),),
+        translates=own.id,
+    )
     project = replace(with_track(captioned, theirs), active=own.id, next_id=1000)
     word = next(one for one in words(project) if one.text == "you")
     made = hands.split_caption(project, own.captions[1].id, word.id)
@@ -154,7 +160,11 @@ def test_a_line_typed_is_a_line_held(captioned):
 def test_struck_words_stay_where_they_are_when_a_caption_is_written(captioned):
     tired = next(one for one in words(captioned) if one.text == "most")
     project = struck(captioned, {tired.id}, True)
-    made = rewritten(project, caption(project, 0).id, written_text(project, project.captions, caption(project, 0)) + " indeed")
+    made = rewritten(
+        project,
+        caption(project, 0).id,
+        written_text(project, project.captions, caption(project, 0)) + " indeed",
+    )
     assert next(one for one in words(made) if one.id == tired.id).struck
 
 
@@ -164,7 +174,9 @@ def test_a_caption_with_its_own_text_is_inserted_where_there_is_room(captioned):
     added = next(one for one in made.captions.captions if one.id == new)
     assert (added.text, added.words, added.held) == ("[music]", (), ("times", "text"))
     with pytest.raises(DubrelError, match="no room"):
-        hands.insert_caption(times.close_gaps(captioned, None, 9000), caption(captioned, 1).start_ms + 10, "[music]")
+        hands.insert_caption(
+            times.close_gaps(captioned, None, 9000), caption(captioned, 1).start_ms + 10, "[music]"
+        )
     parted = hands.split_text(hands.write_text(made, new, "soft music plays"), new, 0.4)
     assert [one.text for one in parted.captions.captions[-2:]] == ["soft", "music plays"]
 
@@ -207,7 +219,9 @@ def test_gaps_are_closed_and_opened(captioned):
     closed = times.close_gaps(shorter, [one.id])
     assert caption(closed, 0).end_ms == two.start_ms - 80
     track = captioned.captions
-    touching = with_track(captioned, replace(track, captions=(replace(one, end_ms=two.start_ms), *track.captions[1:])))
+    touching = with_track(
+        captioned, replace(track, captions=(replace(one, end_ms=two.start_ms), *track.captions[1:]))
+    )
     assert caption(times.open_gaps(touching), 0).end_ms == two.start_ms - 80
 
 
@@ -225,13 +239,17 @@ def test_a_dragged_time_snaps_to_what_is_near(captioned):
     shots = replace(captioned, media=replace(captioned.media, shots=(7000,)))
     assert abs(times.snapped(shots, second.id, word.end_ms + 30, 0, 100) - word.end_ms) <= 20
     assert times.snapped(shots, second.id, 7040, 0, 60) == 7000
-    assert times.snapped(shots, second.id, second.end_ms + 3010, second.end_ms + 3000, 60) == pytest.approx(second.end_ms + 3000, abs=20)
+    assert times.snapped(shots, second.id, second.end_ms + 3010, second.end_ms + 3000, 60) == pytest.approx(
+        second.end_ms + 3000, abs=20
+    )
 
 
 def test_a_selection_is_shifted_and_stretched(captioned):
     some = [caption(captioned, 1).id, caption(captioned, 2).id]
     made = times.moved_some(captioned, Move(shift_ms=500), some)
-    shifts = [new.start_ms - old.start_ms for old, new in zip(captioned.captions.captions, made.captions.captions)]
+    shifts = [
+        new.start_ms - old.start_ms for old, new in zip(captioned.captions.captions, made.captions.captions)
+    ]
     assert shifts == [0, 500, 500, *[0] * (len(shifts) - 3)]
 
 
@@ -270,7 +288,13 @@ def test_places_italics_and_ticks_go_with_the_words(captioned):
     made = hands.set_place(captioned, [second.id], settings_of(named_place("top centre")))
     made = hands.set_done(made, [caption(made, 2).id], True)
     styled = replace(caption(made, 1), styled=((second.words[1], "i"),))
-    made = with_track(made, replace(made.captions, captions=tuple(styled if one.id == second.id else one for one in made.captions.captions)))
+    made = with_track(
+        made,
+        replace(
+            made.captions,
+            captions=tuple(styled if one.id == second.id else one for one in made.captions.captions),
+        ),
+    )
     again = set_again(made, replace(DEFAULT_STYLE, max_cps=19.0))
     new = next(one for one in again.captions.captions if second.words[1] in one.words)
     assert placed(new, DEFAULT_STYLE).level == "top" and new.styled == ((second.words[1], "i"),)
@@ -345,11 +369,17 @@ def one_act(project, kind, draw):
 
 def is_sound(project):
     captions = project.captions.captions
-    assert [(one.start_ms, one.end_ms) for one in captions] == sorted((one.start_ms, one.end_ms) for one in captions)
+    assert [(one.start_ms, one.end_ms) for one in captions] == sorted(
+        (one.start_ms, one.end_ms) for one in captions
+    )
     held = [word for one in captions for word in one.words]
     assert len(held) == len(set(held)) and len({one.id for one in captions}) == len(captions)
     for one in captions:
-        assert one.start_ms < one.end_ms and set(one.breaks) <= set(one.words[1:]) and set(one.hidden) < set(one.words) | {0}
+        assert (
+            one.start_ms < one.end_ms
+            and set(one.breaks) <= set(one.words[1:])
+            and set(one.hidden) < set(one.words) | {0}
+        )
         if one.words:
             assert text_of(project, project.captions, one).lines
     index = track_index(project, project.active)

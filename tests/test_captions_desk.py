@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.desk.captions.previewdialog import PreviewDialog
-from dubrel.desk.captions.sounds import SoundsDialog
+from dubrel.desk.captions.soundsdialog import SoundsDialog
 from dubrel.desk.sheet.captionbars import CAPTIONS
 from dubrel.edits.soundcaptions import proposals
 from dubrel.edits.styleeffect import effect_with
@@ -25,7 +25,12 @@ SHOTS = (10_320, 19_000, 25_680)
 def desk(window):
     """The film's captions, with shot changes known."""
     project = open_project(DEMO / "heron-film.dubrel")
-    media = replace(project.media, path=str(DEMO / "heron-film.mp4"), shots=SHOTS, banners=(Banner(12_200, 16_800, 3, 75.8, 42, 90.9),))
+    media = replace(
+        project.media,
+        path=str(DEMO / "heron-film.mp4"),
+        shots=SHOTS,
+        banners=(Banner(12_200, 16_800, 3, 75.8, 42, 90.9),),
+    )
     window.session.open(replace(project, media=media), None, saved=True)
     window.show_room("captions")
     window.room = window.rooms["captions"]
@@ -47,7 +52,15 @@ def test_hands_by_key_are_one_step_each_and_all_are_undone(desk):
     sheet = desk.sheet_
     QTest.keyClick(sheet, Qt.Key.Key_Right)
     QTest.keyClick(sheet, Qt.Key.Key_Right)
-    for name in ("break_here", "split_caption", "last_to_next", "tick_caption", "hide_word", "place_top", "join_next"):
+    for name in (
+        "break_here",
+        "split_caption",
+        "last_to_next",
+        "tick_caption",
+        "hide_word",
+        "place_top",
+        "join_next",
+    ):
         before = desk.session.history.depth
         sheet.choose(1, word=captions(desk)[1].words[:4][-1])
         desk.commands.run(name)
@@ -186,7 +199,9 @@ def test_styles_are_copied_kept_compared_and_deleted(desk, tmp_path):
     assert styling.page.style_.name == "River television"
     seen = []
     ask.one_of = lambda title, question, names: "Children"
-    ask.compared = lambda one, other, first, second: seen.append((len(one.captions.captions), len(other.captions.captions)))
+    ask.compared = lambda one, other, first, second: seen.append(
+        (len(one.captions.captions), len(other.captions.captions))
+    )
     styling._do("compare")
     assert seen[0][0] == effect_with(desk.session.project, STYLES["Children"]).captions
     styling._do("forget")
@@ -288,7 +303,9 @@ def test_shot_changes_are_found_in_the_background_while_captions_are_edited(desk
 
 
 def test_proposed_sounds_are_ticked_and_added(desk):
-    found = proposals(desk.session.project, [SoundSpot(0, 2500, "music", 0.9), SoundSpot(9000, 11_000, "water", 0.4)])
+    found = proposals(
+        desk.session.project, [SoundSpot(0, 2500, "music", 0.9), SoundSpot(9000, 11_000, "water", 0.4)]
+    )
     dialog = SoundsDialog(desk.desk, found)
     assert dialog.list.count() == 2
     dialog.list.item(1).setCheckState(Qt.CheckState.Unchecked)
@@ -319,7 +336,9 @@ def test_nothing_open_says_why_of_every_command(window):
 
 def test_a_track_of_a_right_to_left_language_is_laid_out_from_the_right(desk):
     track = desk.session.project.captions
-    own = tuple(replace(one, words=(), breaks=(), named=(), text="שלום לכולם, ברוכים הבאים") for one in track.captions)
+    own = tuple(
+        replace(one, words=(), breaks=(), named=(), text="שלום לכולם, ברוכים הבאים") for one in track.captions
+    )
     desk.session.apply(with_track(desk.session.project, replace(track, language="he", captions=own)), "x")
     stanza = desk.sheet_.build(captions(desk)[1])
     line = stanza.layouts[0].lineAt(0)

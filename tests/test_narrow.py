@@ -3,9 +3,10 @@
 import pytest
 from conftest import DEMO
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QTextLayout
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 
+from dubrel.edits.captions import move_edge
 from dubrel.edits.captiontext import text_of
 
 
@@ -25,8 +26,15 @@ def drawn(widget, monkeypatch):
         texts.extend(one for one in args if isinstance(one, str))
         return whole(painter, *args)
 
+    laid_out = QTextLayout.draw
+
+    def draw_layout(layout, *args):
+        texts.append(layout.text())
+        return laid_out(layout, *args)
+
     with monkeypatch.context() as patched:
         patched.setattr(QPainter, "drawText", draw)
+        patched.setattr(QTextLayout, "draw", draw_layout)
         widget.viewport().grab()
     return texts
 
@@ -38,12 +46,16 @@ def test_captions_are_whole_at_any_width_with_their_times_and_what_is_to_fix(
     small.resize(width, 800)
     qtbot.waitUntil(lambda: small.width() == width)
     small.show_room("captions")
+    first = small.session.project.captions.captions[0]
+    hurried = move_edge(small.session.project, first.id, "out", first.end_ms - 1200)
+    small.session.apply(hurried, "Hurry")
+    small.findings.settle()
     texts = drawn(small.stanzas, monkeypatch)
     project = small.session.project
     for caption in project.captions.captions[:4]:
         for line in text_of(project, project.captions, caption).lines:
             assert line in texts
-    assert "00:00:07.357" in texts
+    assert "00:00:07.277" in texts
     assert any("CPS over" in one for one in texts)
 
 

@@ -78,7 +78,10 @@ def test_a_caption_stands_where_it_is_placed(name):
 
 
 def test_twice_the_picture_is_twice_the_caption():
-    small, large = (draw_caption(["The mist lies"], Look(), named_place("bottom centre"), w, w * 9 // 16) for w in (640, 1280))
+    small, large = (
+        draw_caption(["The mist lies"], Look(), named_place("bottom centre"), w, w * 9 // 16)
+        for w in (640, 1280)
+    )
     assert large.pixels.shape[1] == pytest.approx(2 * small.pixels.shape[1], rel=0.03)
 
 
@@ -91,7 +94,9 @@ def test_the_box_and_the_letters_have_their_colours():
 
 
 def test_a_line_wider_than_the_picture_is_set_smaller():
-    drawn = draw_caption(["an extraordinarily long line " * 4], Look(), named_place("bottom centre"), 640, 360)
+    drawn = draw_caption(
+        ["an extraordinarily long line " * 4], Look(), named_place("bottom centre"), 640, 360
+    )
     assert inside(drawn, 640, 360)
 
 
@@ -125,7 +130,9 @@ def test_contrast_is_that_of_the_picture_under_the_caption():
     black, white = np.zeros((360, 640, 3), np.uint8), np.full((360, 640, 3), 255, np.uint8)
     bare = Look(box="none")
     drawn = draw_caption(["Heron"], bare, named_place("bottom centre"), 640, 360)
-    assert contrast(drawn, bare, black) == pytest.approx(21.0) and contrast(drawn, bare, white) == pytest.approx(1.0)
+    assert contrast(drawn, bare, black) == pytest.approx(21.0) and contrast(
+        drawn, bare, white
+    ) == pytest.approx(1.0)
     boxed = draw_caption(["Heron"], WHITE_BOX, named_place("bottom centre"), 640, 360)
     assert contrast(boxed, WHITE_BOX, white) == pytest.approx(21.0)
 
@@ -136,12 +143,30 @@ def test_contrast_is_that_of_the_picture_under_the_caption():
 def test_captions_are_set_checked_fixed_and_explained_with_the_film(tmp_path, capsys):
     out, why, fixed, page = (tmp_path / name for name in ("out.srt", "why.json", "fixed.vtt", "page.html"))
     film, project = str(DEMO / "heron-film.mp4"), str(DEMO / "heron-film.dubrel")
-    assert main(["captions", project, "-o", str(out), "--explain", str(why), "--style", "Web", "--quiet"]) == 0
+    assert (
+        main(["captions", project, "-o", str(out), "--explain", str(why), "--style", "Web", "--quiet"]) == 0
+    )
     assert len(json.loads(why.read_text())["captions"]) > 10
     assert main(["check", str(out), "--media", film, "--json", "--quiet"]) == 1
     before = json.loads(capsys.readouterr().out)["findings"]
     assert {one["rule"] for one in before if one["must"]} == {"lettering"}
-    assert main(["check", str(out), "--media", film, "--json", "--quiet", "--fix", str(fixed), "--report", str(page)]) == 0
+    assert (
+        main(
+            [
+                "check",
+                str(out),
+                "--media",
+                film,
+                "--json",
+                "--quiet",
+                "--fix",
+                str(fixed),
+                "--report",
+                str(page),
+            ]
+        )
+        == 0
+    )
     after = json.loads(capsys.readouterr().out)
     assert not any(one["must"] for one in after["findings"]) and len(after["fixed"]) == 2
     assert fixed.read_text().count("line:") == 2 and "kept" in page.read_text()

@@ -1,13 +1,16 @@
 """Setting is the cheapest there is: compared with every setting of short random turns, one by one."""
 
 import random
+import re
 from dataclasses import replace
 from fractions import Fraction
-from functools import lru_cache
+from functools import cache
 from itertools import combinations
 
 import pytest
+from conftest import ROOT
 
+from dubrel import timecode
 from dubrel.captions import costs
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.chain import Part, make_chain
@@ -15,8 +18,8 @@ from dubrel.captions.search import Search
 from dubrel.captions.timing import Bounds
 from dubrel.model import HouseStyle, Turn, Word
 from dubrel.text import ends_clause, ends_sentence, grapheme_count
-from dubrel.timecode import frames_to_ms, ms_to_frames
 
+ms_to_frames, frames_to_ms = cache(timecode.ms_to_frames), cache(timecode.frames_to_ms)
 WORDS = "the old boat, of oak. is and never Mr Grace waits on Monday, twenty a yes, planks! to go because she".split()
 
 
@@ -29,12 +32,14 @@ class Everything:
 
     # -- text -------------------------------------------------------------------------
 
+    @cache  # noqa: B019
     def length(self, start, stop):
         return grapheme_count(" ".join(word.text for word in self.words[start:stop]))
 
     def pause(self, place):
         return self.words[place + 1].start_ms - self.words[place].end_ms
 
+    @cache  # noqa: B019
     def text_cost(self, start, stop):
         inner = sum(self.inner_cost(place) for place in range(start, stop - 1))
         lines = min(
@@ -96,6 +101,7 @@ class Everything:
             for one in range(ms_to_frames(low, self.rate), ms_to_frames(high, self.rate) + 1)
         ]
 
+    @cache  # noqa: B019
     def ins(self, place):
         if place == len(self.words):
             return [self.after if self.after is not None else None]
@@ -144,6 +150,7 @@ class Everything:
         near = ahead < snap and ahead != self.style.shot_gap_frames
         return crossed * costs.VIOLATION + near * costs.SHOT_NEAR
 
+    @cache  # noqa: B019
     def outs(self, start, stop, begin, following):
         word = self.words[stop - 1].end_ms
         least = begin + costs.LEAST_MS
@@ -159,7 +166,7 @@ class Everything:
     def cheapest(self):
         """The least that any setting costs, by going through all of them."""
 
-        @lru_cache(None)
+        @cache
         def rest(start, begin):
             if start == len(self.words):
                 return 0.0
@@ -222,7 +229,7 @@ def set_cheapest(words, style, rate, shots=(), after=None):
     return Search(chain, Bounds(rate, shots, None, after)).cheapest()
 
 
-@pytest.mark.parametrize("seed", range(30))
+@pytest.mark.parametrize("seed", range(24))
 def test_no_setting_of_a_short_turn_is_cheaper(seed):
     chance = random.Random(seed)
     for _ in range(55):
@@ -248,3 +255,13 @@ def test_no_setting_over_shot_changes_is_cheaper(seed):
         _, cost = set_cheapest(words, style, rate, shots)
         least = Everything(words, style, rate, shots).cheapest()
         assert cost == pytest.approx(least, abs=0.05), (words, style, rate, shots)
+
+
+def test_the_table_of_costs_in_the_docs_is_true():
+    table = (ROOT / "docs" / "captions.md").read_text()
+    listed = dict(re.findall(r"\| `([A-Z_]+)` \| ([\d.]+) \|", table))
+    assert {name: float(value) for name, value in listed.items()} == {
+        name: float(value)
+        for name, value in vars(costs).items()
+        if name.isupper() and name not in ("PAUSE_MS", "PAUSE_LEAST", "SILENCE_MS", "ORPHAN_LENGTH", "EARLY_FAR_MS", "LEAST_MS", "ANSWER_MS")
+    }  # fmt: skip

@@ -8,7 +8,7 @@ import tempfile
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QContextMenuEvent, QPainter
+from PySide6.QtGui import QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
@@ -24,7 +24,7 @@ SHOTS = [
     ("wording", PODCAST, "day", "go_wording", 29_900),
     ("captions", PODCAST, "day", "go_captions", 16_600),
     ("voices", PODCAST, "day", "go_voices", 27_000),
-    ("captions-night", FILM, "night", "go_captions", 13_000),
+    ("captions-night", FILM, "night", "go_captions", 5_200),
     ("wording-night", FILM, "night", "go_wording", 27_000),
     ("intake", PODCAST, "day", "go_intake", 29_900),
     ("release", PODCAST, "day", "go_release", 29_900),
@@ -55,6 +55,10 @@ def main() -> None:
         window.set_theme(THEMES[theme])
         window.commands.run(command)
         window.player.seek(ms)
+        if name == "captions-night":  # why the second caption breaks where it does
+            rooms = window.rooms["captions"]
+            rooms.stanzas.choose(1)  # type: ignore[attr-defined]
+            window.commands.run("explain")
         if name == "wording":  # at the third doubt, while its sound has just been played
             for _ in range(3):
                 window.commands.run("next_look")
@@ -75,6 +79,7 @@ def main() -> None:
     _safety(window)
     _proposals(window)
     _audit(window)
+    _styles(window)
     sys.stdout.flush()
     os._exit(0)
 
@@ -119,9 +124,7 @@ def _proposals(window: MainWindow) -> None:
 
 
 def _safety(window: MainWindow) -> None:
-    """Versions, another recording, what was left behind, and the start page with all of it."""
-    import shutil
-
+    """Versions, what was left behind, and the start page with all of it."""
     from dubrel.demofiles import demo_project
     from dubrel.desk.shell.passagetable import PassagesDialog
     from dubrel.desk.shell.startpage import told
@@ -165,16 +168,10 @@ def _safety(window: MainWindow) -> None:
     window.show_start()
     QTest.qWait(2500)
     window.grab().save(str(OUT / "start.png"))
-    film = path.with_name("heron-film.mp4")
-    shutil.copy(demo_folder() / "slow-water-7.opus", film)
-    window.filing.open_path(path.with_name(FILM))
-    window.commands.run("go_intake")
-    QTest.qWait(2500)
-    window.grab().save(str(OUT / "another.png"))
 
 
 def _menus(window: MainWindow) -> None:
-    """The menu by pass with one of its submenus, and the menu of a word."""
+    """The menu by pass with one of its submenus."""
     window.filing.open_path(demo_folder() / PODCAST)
     window.commands.run("go_wording")
     window.player.seek(29_900)
@@ -186,14 +183,6 @@ def _menus(window: MainWindow) -> None:
     QTest.keyClick(menu, Qt.Key.Key_Right)
     QTest.qWait(300)
     _save_with_popups(window, "menu")
-    window.commands.run("next_look")
-    QTest.qWait(2500)
-    sheet = window.rooms["wording"].page
-    QApplication.sendEvent(
-        sheet, QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, QPoint(), QPoint(100, 100))
-    )
-    QTest.qWait(300)
-    _save_with_popups(window, "context")
 
 
 def _save_with_popups(window: MainWindow, name: str) -> None:
@@ -206,6 +195,34 @@ def _save_with_popups(window: MainWindow, name: str) -> None:
     picture.save(str(OUT / f"{name}.png"))
     for popup in popups:
         popup.close()
+
+
+def _styles(window: MainWindow) -> None:
+    """The page of a house style, and what setting the film by another one would change."""
+    from dubrel.captions.styles import STYLES
+    from dubrel.desk.captions.previewdialog import PreviewDialog
+    from dubrel.edits.setagain import set_again
+
+    window.filing.open_path(demo_folder() / FILM)
+    QTest.qWait(4000)
+    window.commands.run("go_captions")
+    window.commands.run("style")
+    styling = window.rooms["captions"].styling  # type: ignore[attr-defined]
+    styling.page._take("max_cpl", 37)
+    styling.show(styling.page.style_)
+    window.say("")
+    QTest.qWait(20_000)
+    window.grab().save(str(OUT / "styles.png"))
+    styling.leave()
+    project, style = window.session.project, STYLES["Children"]
+    scopes = [("all", "all captions")]
+    dialog = PreviewDialog(
+        project, window.theme, "Set captions again", "Set captions", scopes,
+        lambda _scope, keep: set_again(project, style, keep_held=keep), window,
+    )  # fmt: skip
+    dialog.show()
+    QTest.qWait(300)
+    dialog.grab().save(str(OUT / "preview.png"))
 
 
 def _audit(window: MainWindow) -> None:

@@ -38,5 +38,3 @@ LEAST_MS = 200  # what a caption always gets
 
 # -- two people in one caption
 ANSWER_MS = 1000  # how long after one person another may begin and still share a caption
-
-ENDINGS = {"sentence": 0.0, "clause": END_CLAUSE, "inside a clause": END_INSIDE}

@@ -89,6 +89,7 @@ def split_caption(project: Project, caption_id: int, word_id: int) -> Project:
     word = word_with(project, word_id)
     if word is None or not any(not one.struck for one in words_with(project, first)):
         raise DubrelError("There is nothing before that word to split off. Choose a later one.")
+    _require_room(project, track, caption)
     wished = _snapped(project, word.start_ms)
     low, high = (
         caption.start_ms + SHORTEST_MS,
@@ -100,6 +101,11 @@ def split_caption(project: Project, caption_id: int, word_id: int) -> Project:
     one = holding(_parted(caption, first, end_ms=min(end, start)), "break")
     other = holding(_parted(caption, second, id=new_id, start_ms=start, done=False), "break")
     return _split_into(project, track, one, other)
+
+
+def _require_room(project: Project, track: CaptionTrack, caption: Caption) -> None:
+    if caption.end_ms - caption.start_ms < 2 * SHORTEST_MS + _gap(project, track) + 50:
+        raise DubrelError("The caption is too short to be split. Lengthen it first.")
 
 
 def split_text(project: Project, caption_id: int, share: float) -> Project:
@@ -114,6 +120,7 @@ def split_text(project: Project, caption_id: int, share: float) -> Project:
     places = [nth for nth, sign in enumerate(caption.text) if sign.isspace()]
     if not places:
         raise DubrelError("One word cannot be split. Choose a longer caption.")
+    _require_room(project, track, caption)
     at = min(places, key=lambda nth: abs(nth - share * len(caption.text)))
     middle = _snapped(project, caption.start_ms + round((caption.end_ms - caption.start_ms) * share))
     middle = min(

@@ -148,7 +148,7 @@ def _room(project: Project, places: Sequence[tuple[int, int, int]], run: Run) ->
         high = turns[last].words[stop].start_ms
     else:
         high = min(run.end_ms, turns[last + 1].words[0].start_ms if last + 1 < len(turns) else run.end_ms)
-    return low, max(low, high)
+    return min(low, high), high  # words that speak over each other: order comes first
 
 
 def retimed_words(project: Project, found: Mapping[int, HeardWord]) -> Project:

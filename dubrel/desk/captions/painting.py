@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
@@ -14,11 +14,38 @@ from dubrel.desk.shell.theme import text_font, time_font, ui_font
 from dubrel.timecode import format_clock
 
 if TYPE_CHECKING:
-    from dubrel.desk.captions.stanzas import CaptionSheet
+    from PySide6.QtWidgets import QWidget
+
+    from dubrel.desk.captions.findings import Findings
+    from dubrel.desk.shell.session import Session
+    from dubrel.desk.shell.theme import Theme
     from dubrel.edits.explanations import Explanation
+    from dubrel.model import Caption, HouseStyle, Word
 
 _BARS = 62.0
 _TICK = 14
+
+
+class CaptionSheet(Protocol):
+    """What of the sheet is needed here."""
+
+    theme: Theme
+    session: Session
+    findings: Findings
+
+    @property
+    def selected(self) -> frozenset[int]: ...
+    @property
+    def current(self) -> int: ...
+    @property
+    def playing(self) -> int: ...
+    @property
+    def word(self) -> Word | None: ...
+    @property
+    def rules(self) -> HouseStyle: ...
+    def viewport(self) -> QWidget: ...
+    def new_speaker(self, place: int) -> str | None: ...
+    def explanation_of(self, caption: Caption) -> Explanation | None: ...
 
 
 def left_of(stanza: Stanza) -> float:

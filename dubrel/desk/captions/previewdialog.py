@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, text_font, time_font
 from dubrel.desk.shell.widgets import button, closing_row, label
 from dubrel.edits.captiontext import text_of
@@ -34,6 +35,7 @@ _MOST = 400  # exchanges that are listed
 Made = Callable[[str, bool], Project]
 
 
+@guarded
 class _Sides(QStyledItemDelegate):
     """Draws an exchange: what stands now at the left, what would stand there at the right."""
 

@@ -56,7 +56,7 @@ class CaptionQuestions:
 
     def sounds(self, found: Sequence[Proposal]) -> list[Proposal]:
         """Sound descriptions to be played, accepted or skipped."""
-        from dubrel.desk.captions.sounds import SoundsDialog
+        from dubrel.desk.captions.soundsdialog import SoundsDialog
 
         dialog = SoundsDialog(self.desk, found)
         return dialog.chosen if dialog.exec() else []

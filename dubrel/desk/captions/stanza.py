@@ -64,7 +64,7 @@ class Stanza:
         font = sheet_font()
         widest = max((QFontMetricsF(font).horizontalAdvance(line) for line in self.text.lines), default=0.0)
         if widest > self.room > 0:
-            font.setPixelSize(max(1, round(font.pixelSize() * max(_SMALLEST, self.room / widest))))
+            font.setPixelSize(max(1, int(font.pixelSize() * max(_SMALLEST, self.room / widest))))
         return font
 
     @property

@@ -55,7 +55,7 @@ _MORE: list[str | Blank] = [
     _choice("names", ("never", "never"), ("change", "at each change"), ("always", "always")), ". Numbers to ten are",
     _choice("numbers", ("any", "as they are"), ("figures", "figures"), ("words", "words")),
     "; voices off picture are", _choice("italics", (False, "upright"), (True, "in italics")),
-    ". What is heard but not said stands in",
+    ". Sound descriptions stand in",
     _choice("sound_brackets", ("[]", "[square]"), ("()", "(round)"), ("", "no")), "brackets, in",
     _choice("sound_case", ("lower", "small letters"), ("sentence", "a capital first"), ("upper", "CAPITALS")),
     ". Captions stand",

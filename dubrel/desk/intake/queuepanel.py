@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -38,6 +38,15 @@ class _Table(QTableWidget):
     """The rows; keys act on the chosen one."""
 
     key = Signal(str)
+
+    def event(self, event: QEvent) -> bool:
+        """Alt with an arrow is ours while the table has the focus, whatever command has these keys."""
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            arrows = (Qt.Key.Key_Up, Qt.Key.Key_Down)
+            if event.modifiers() == Qt.KeyboardModifier.AltModifier and event.key() in arrows:
+                event.accept()
+                return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter opens, Space pauses, Delete removes, Alt with an arrow moves."""

@@ -18,6 +18,7 @@ from dubrel.desk.shell.widgets import label
 _DRAG = 8  # pixels for a step
 
 
+@guarded
 class Flow(QLayout):
     """Widgets beside each other like words, in as many lines as there have to be."""
 
