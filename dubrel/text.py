@@ -123,6 +123,8 @@ def gap(before: str, after: str) -> str:
 
 def gap_lengths(words: Sequence[str]) -> list[int]:
     """How many characters stand before each word: 0 before the first."""
+    if "".join(words).isascii() and all(words):
+        return [0, *[1] * (len(words) - 1)][: len(words)]
     return [0, *(len(gap(a, b)) for a, b in pairwise(words))][: len(words)]
 
 

@@ -55,7 +55,7 @@ def test_captions_are_whole_at_any_width_with_their_times_and_what_is_to_fix(
     for caption in project.captions.captions[:4]:
         for line in text_of(project, project.captions, caption).lines:
             assert line in texts
-    assert "00:00:07.277" in texts
+    assert "00:00:06.077" in texts
     assert any("CPS over" in one for one in texts)
 
 

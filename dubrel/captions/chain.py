@@ -12,7 +12,7 @@ from dubrel.captions import costs
 from dubrel.captions.bonds import CLAUSE, CLOSED, NEVER, SENTENCE, TABLE, traits_of
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.model import HouseStyle, Turn, Word
-from dubrel.text import gap_lengths
+from dubrel.text import gap_lengths, grapheme_count
 
 _TABLE = np.array(TABLE)
 
@@ -60,6 +60,11 @@ class Chain:
         return len(self.words)
 
     @cached_property
+    def texts(self) -> list[str]:
+        """The words as they are written."""
+        return [word.text for word in self.words]
+
+    @cached_property
     def start(self) -> np.ndarray:
         """In times of the words."""
         return np.array([word.start_ms for word in self.words], np.int64)
@@ -72,19 +77,21 @@ class Chain:
     @cached_property
     def lengths(self) -> np.ndarray:
         """Characters of the words."""
-        length = self.style.length
-        return np.array([length(word.text) for word in self.words], np.int32)
+        length = grapheme_count if self.style.wide_counts == 1 else self.style.length
+        return np.array(list(map(length, self.texts)), np.int32)
 
     @cached_property
     def gaps(self) -> np.ndarray:
         """Characters before each word."""
-        known = gap_lengths([word.text for word in self.words])
-        return np.array([max(one, word.spaced) for one, word in zip(known, self.words)], np.int32)
+        known = np.array(gap_lengths(self.texts), np.int32)
+        return (
+            np.maximum(known, [word.spaced for word in self.words]) if known[1:].min(initial=1) < 1 else known
+        )
 
     @cached_property
     def _traits(self) -> np.ndarray:
         language = self.language
-        found = [traits_of(word.text, language) for word in self.words]
+        found = [traits_of(text, language) for text in self.texts]
         return np.array(found, np.int16).reshape(-1, 2)
 
     @cached_property

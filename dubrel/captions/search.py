@@ -114,11 +114,12 @@ class Search:
         """
         width = self.ins.shape[1]
         main = self.clock.main_ins
+        text, least = self._texts(starts, stops)
         if self.clock.has_shots or main == width:
-            step = self._steps(starts, stops, slice(None))
+            step = self._steps(starts, stops, slice(None), text, least)
             end, cost = self.clock.best_out(step)
             return step.absolute(end), cost
-        step = self._steps(starts, stops, slice(0, main))
+        step = self._steps(starts, stops, slice(0, main), text, least)
         end, cost = self.clock.best_out(step)
         # coming in before the first word is worth its cost only where there is too little time to read
         wanted = np.maximum(step.least, np.float32(self.chain.style.min_ms))
@@ -127,21 +128,29 @@ class Search:
         costs_ = np.full((len(starts), width, width), np.inf, np.float32)
         ends[:, :main], costs_[:, :main] = step.absolute(end), cost
         if len(some):
-            early = self._steps(starts[some], stops[some], slice(main, None))
+            early = self._steps(starts[some], stops[some], slice(main, None), text[some], least[some])
             end, cost = self.clock.best_out(early)
             ends[some, main:], costs_[some, main:] = early.absolute(end), cost
         return ends, costs_
 
-    def _steps(self, starts: np.ndarray, stops: np.ndarray, own: slice) -> Steps:
+    def _texts(self, starts: np.ndarray, stops: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """What the text of captions costs with each next in time, and how long it needs to be read."""
+        text = self.text_costs(starts, stops)[:, None] + self.in_costs[stops]
+        return text.astype(np.float32), _least_ms(
+            self.lengths(starts, stops), stops - starts, self.chain.style
+        )
+
+    def _steps(
+        self, starts: np.ndarray, stops: np.ndarray, own: slice, text: np.ndarray, least: np.ndarray
+    ) -> Steps:
+        """Captions for some of their own in times."""
         chain, grid, style = self.chain, self.clock.grid, self.chain.style
-        begins = self.ins[starts][:, own]
+        begins = self.ins[:, own][starts]
         base = int(begins[:, 0].min())
-        least = _least_ms(self.lengths(starts, stops), stops - starts, style)
         readable = grid.after(begins + np.maximum(least, style.min_ms)[:, None])
         spoken = self._spoken[stops - 1]
-        most = np.minimum(self._longest[starts][:, own], self._stays[stops - 1][:, None])
-        shortest = self._shortest[starts][:, own]
-        text = self.text_costs(starts, stops)[:, None] + self.in_costs[stops]
+        most = np.minimum(self._longest[:, own][starts], self._stays[stops - 1][:, None])
+        shortest = self._shortest[:, own][starts]
 
         def brought(ms: np.ndarray) -> np.ndarray:
             return np.minimum(ms - base, FAR_AHEAD).astype(np.float32)
@@ -156,7 +165,7 @@ class Search:
             shortest=brought(shortest)[:, :, None],
             wanted=brought(np.maximum(readable, spoken[:, None]))[:, :, None],
             least=least.astype(np.float32)[:, None, None],
-            text=text.astype(np.float32)[:, None, :],
+            text=text[:, None, :],
         )
 
     @cached_property
@@ -214,7 +223,6 @@ class Search:
         best = np.full((count + 1) * width, np.inf)
         best[:width] = self.in_costs[0]
         blocks: list[tuple[np.ndarray, np.ndarray]] = []
-        reduce = np.minimum.reduce
         for low in range(1, count + 1, _STOPS):
             stops = np.arange(low, min(low + _STOPS, count + 1))
             firsts = self.first[stops]
@@ -222,13 +230,8 @@ class Search:
             offsets = np.concatenate(([0], np.cumsum(sizes)))
             starts = np.arange(offsets[-1]) - np.repeat(offsets[:-1] - firsts, sizes)
             _, cost = self.steps(starts, np.repeat(stops, sizes))
-            cost, edges = cost.reshape(-1, width), offsets * width
-            blocks.append((cost, edges))
-            places = zip(
-                edges.tolist(), edges[1:].tolist(), (firsts * width).tolist(), (stops * width).tolist()
-            )
-            for a, b, first, stop in places:
-                best[stop : stop + width] = reduce(cost[a:b] + best[first:stop, None], 0)
+            blocks.append((cost.reshape(-1, width), offsets * width))
+            _walk(best, *blocks[-1], firsts * width, stops * width)
         return self._traced(best, blocks), float(best[count * width])
 
     def times_of(self, edges: Sequence[int]) -> list[tuple[int, int]]:
@@ -277,6 +280,32 @@ class Search:
             second = int(np.searchsorted(self.chain.part_of, self.chain.part_of[stop - 1])) - start
             return Run(start, stop, (second,), True, start_ms, end_ms)
         return Run(start, stop, self.lines.breaks(start, stop), False, start_ms, end_ms)
+
+
+def _walk(
+    best: np.ndarray, cost: np.ndarray, edges: np.ndarray, firsts: np.ndarray, stops: np.ndarray
+) -> None:
+    """Go over some borders: what each costs at the least, from those before it.
+
+    Parameters
+    ----------
+    best : ndarray of float64
+        For each border and in time the least cost so far; gets that of the borders.
+    cost : ndarray of float32, shape (steps, in times)
+    edges, firsts, stops : ndarray of int
+        For each border where its steps begin in ``cost``, and where the first
+        of the borders from which they come, and it itself, stand in ``best``.
+    """
+    low, width = int(firsts.min()), cost.shape[1]
+    base = best[low : stops[0]].min()  # single precision is enough for the differences of some minutes
+    here = np.empty((int(stops[-1]) + width - low, 1), np.float32)
+    here[: stops[0] - low, 0] = best[low : stops[0]] - base
+    reduce, add = np.minimum.reduce, np.add
+    for a, b, first, stop in zip(
+        edges.tolist(), edges[1:].tolist(), (firsts - low).tolist(), (stops - low).tolist()
+    ):
+        reduce(add(cost[a:b], here[first:stop]), 0, None, here[stop : stop + width, 0])
+    best[stops[0] : stops[-1] + width] = here[stops[0] - low :, 0] + base
 
 
 def _least_ms(length: np.ndarray, words: np.ndarray, style) -> np.ndarray:

@@ -103,7 +103,7 @@ def set_turns(
             not_after=bounds.not_after if last else None,
         )
         runs, _ = Search(chain, here).cheapest()
-        held = _held_words(chain)
+        held = HeldWords(chain)
         placed += [Placed(draft_of_run(chain, run, held, people), run.start_ms, run.end_ms) for run in runs]
     placed.sort(key=lambda one: one.draft.words[0].start_ms)
     return one_after_the_other(placed, rules, bounds)
@@ -123,28 +123,30 @@ def _passages(parts: Sequence[Part]) -> list[list[Part]]:
     return found
 
 
-def _held_words(chain: Chain) -> list[tuple[int, ...]]:
-    """For each word that shows, its id with those of the struck ones that go with it."""
-    found: list[tuple[int, ...]] = []
-    for part in chain.parts:
-        run: list[int] = []
-        started = False
-        for word in part.turn.words:
-            if not word.struck and started:
-                found.append(tuple(run))
-                run = []
-            started |= not word.struck
-            run.append(word.id)
-        found.append(tuple(run))
-    return found
+class HeldWords:
+    """The ids of all words of a chain, so that the struck ones go with those that show."""
+
+    def __init__(self, chain: Chain) -> None:
+        self._ids: list[int] = []
+        self._starts: list[int] = []  # for each word that shows, where its ids begin
+        for part in chain.parts:
+            begin: int | None = len(self._ids)  # struck words before the first one go with it
+            for word in part.turn.words:
+                if not word.struck:
+                    self._starts.append(len(self._ids) if begin is None else begin)
+                    begin = None
+                self._ids.append(word.id)
+        self._starts.append(len(self._ids))
+
+    def of(self, start: int, stop: int) -> tuple[int, ...]:
+        """The ids that go with a run of words that show."""
+        return tuple(self._ids[self._starts[start] : self._starts[stop]])
 
 
-def draft_of_run(
-    chain: Chain, run: Run, held: Sequence[tuple[int, ...]], people: dict[str, Speaker]
-) -> Draft:
+def draft_of_run(chain: Chain, run: Run, held: HeldWords, people: dict[str, Speaker]) -> Draft:
     """A run of a chain as a draft, with names, dashes and struck words."""
     words = chain.words[run.start : run.stop]
-    texts = [word.text for word in words]
+    texts = chain.texts[run.start : run.stop]
     part = chain.parts[chain.part_of[run.start]]
     named: tuple[int, ...] = (0,) if chain.named[run.start] else ()
     dashed: tuple[int, ...] = ()
@@ -158,10 +160,18 @@ def draft_of_run(
         texts[0] = with_name(part.name, texts[0])
     elif dashed:
         texts[0] = with_dash(texts[0])
-    ids = tuple(one for some in held[run.start : run.stop] for one in some)
-    speaker = people.get(part.turn.speaker or "")
-    slanted = chain.style.italics and speaker is not None and speaker.role.lower() in OFF_PICTURE
-    return Draft(words, ids, tuple(texts), run.breaks, named, dashed, part.turn.speaker, slanted)
+    speaker = people.get(part.turn.speaker or "") if chain.style.italics else None
+    slanted = speaker is not None and speaker.role.lower() in OFF_PICTURE
+    return Draft(
+        words,
+        held.of(run.start, run.stop),
+        tuple(texts),
+        run.breaks,
+        named,
+        dashed,
+        part.turn.speaker,
+        slanted,
+    )
 
 
 def one_after_the_other(placed: Sequence[Placed], style: HouseStyle, bounds: Bounds) -> list[Placed]:
