@@ -304,7 +304,7 @@ def _walk(
     for a, b, first, stop in zip(
         edges.tolist(), edges[1:].tolist(), (firsts - low).tolist(), (stops - low).tolist()
     ):
-        reduce(add(cost[a:b], here[first:stop]), 0, None, here[stop : stop + width, 0])
+        reduce(add(cost[a:b], here[first:stop]), axis=0, out=here[stop : stop + width, 0])
     best[stops[0] : stops[-1] + width] = here[stops[0] - low :, 0] + base
 
 

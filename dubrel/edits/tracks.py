@@ -61,7 +61,7 @@ def with_captions(
         captions.sort(key=lambda one: (one.start_ms, one.end_ms))
     for one in new:
         captions.insert(bisect_left(captions, one.start_ms, key=lambda other: other.start_ms), one)
-    if len(captions) == len(track.captions) and all(a is b for a, b in zip(captions, track.captions)):
+    if not (places or gone or new):
         return project
     made = with_track(project, replace(track, captions=tuple(captions)))
     return _sources_gone(made, project, gone)
