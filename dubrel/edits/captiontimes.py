@@ -69,7 +69,7 @@ def move_whole(project: Project, caption_id: int, start_ms: int) -> Project:
 
 
 def tap_in(project: Project, caption_id: int, ms: int) -> Project:
-    """A caption comes in at a time; one before that is still there goes out just before."""
+    """A caption comes in at a time; the one before goes out just before, those after it give way."""
     track, caption, place = found_in(project, caption_id)
     rate = project.media.frame_rate if project.media else None
     gap, ms = track.style.least_gap(rate), snap_to_frame(ms, rate)
@@ -79,11 +79,20 @@ def tap_in(project: Project, caption_id: int, ms: int) -> Project:
         ms = max(ms, before.start_ms + SHORTEST_MS + gap)
         if before.end_ms > ms - gap:
             changed[before.id] = holding(replace(before, end_ms=ms - gap), "times")
-    end = caption.end_ms if caption.end_ms > ms + SHORTEST_MS else ms + max(SHORTEST_MS, track.rules.min_ms)
-    following = track.captions[place + 1] if place + 1 < len(track.captions) else None
-    if following is not None and following.end_ms < ms + SHORTEST_MS:
-        return project
+    later = track.captions[place + 1 :]
+    end = caption.end_ms
+    if end <= ms + SHORTEST_MS:
+        end = ms + caption.end_ms - caption.start_ms
+        if later and later[0].start_ms - gap >= ms + SHORTEST_MS:
+            end = min(end, later[0].start_ms - gap)
     changed[caption_id] = holding(replace(caption, start_ms=ms, end_ms=end), "times")
+    if later and later[0].start_ms <= max(ms, end if end != caption.end_ms else ms):
+        for one in later:
+            away = end + gap - one.start_ms
+            if away <= 0:
+                break
+            end = one.end_ms + away
+            changed[one.id] = replace(one, start_ms=one.start_ms + away, end_ms=end)
     return with_captions(project, track.id, changed)
 
 

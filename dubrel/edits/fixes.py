@@ -13,6 +13,7 @@ from dubrel.captions.search import Search
 from dubrel.captions.timing import Bounds
 from dubrel.edits.captiontext import rows_of, text_of
 from dubrel.edits.index import caption_with, name_of, place_in, turn_of
+from dubrel.edits.queries import captions_between
 from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_one, check_track
 from dubrel.edits.tracks import with_captions
@@ -132,12 +133,8 @@ def _around(project: Project, caption_id: int) -> tuple[int, int]:
 def _found(project: Project, span: tuple[int, int]) -> list[Finding]:
     track = project.captions
     assert track is not None
-    return [
-        finding
-        for place, one in enumerate(track.captions)
-        if one.end_ms > span[0] and one.start_ms < span[1]
-        for finding in check_one(project, track, place)
-    ]
+    near = captions_between(track, *span)
+    return [finding for one in near for finding in check_one(project, track, place_in(track.captions, one))]
 
 
 def _weight(project: Project, caption_id: int, wanted: Collection[str], span: tuple[int, int]) -> int:

@@ -56,9 +56,10 @@ _NOTHING = Index(((), (), ()), _EMPTY, _EMPTY, _EMPTY, _EMPTY)
 def index_of(project: Project) -> Index:
     """The index of a value; kept with it once it is made."""
     known = project.index if isinstance(project.index, Index) else _NOTHING
-    now = (project.transcript.turns, project.tracks, project.notes)
-    if all(a is b for a, b in zip(known.of, now)):
+    turns_now, of = project.transcript.turns, known.of
+    if of[0] is turns_now and of[1] is project.tracks and of[2] is project.notes:
         return known
+    now = (turns_now, project.tracks, project.notes)
     turns, turn_of = _turns(known, project.transcript.turns)
     made = Index(now, turns, turn_of, _tracks(known, project.tracks), _notes(known, project.notes))
     object.__setattr__(project, "index", made)  # as a cached property: the value says the same as before
@@ -195,7 +196,13 @@ def word_with(project: Project, word_id: int) -> Word | None:
 
 def words_with(project: Project, word_ids: Iterable[int]) -> list[Word]:
     """Words by their ids, without those that are gone."""
-    return [word for one in word_ids if (word := word_with(project, one)) is not None]
+    index, found = index_of(project), list[Word]()
+    for one in word_ids:
+        turn_id = index.turn_of.get(one)
+        if turn_id is not None:
+            turn = index.turns[turn_id]
+            found.append(turn.words[turn.index_of[one]])
+    return found
 
 
 def name_of(project: Project, word_id: int) -> str:

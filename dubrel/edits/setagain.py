@@ -12,7 +12,7 @@ from dubrel.captions.setting import Placed, set_turns
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.captions.timing import Bounds
 from dubrel.edits.captiontext import shown_captions
-from dubrel.edits.index import track_index
+from dubrel.edits.index import track_index, turn_of, turn_place
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.tracks import with_track
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn
@@ -56,8 +56,11 @@ def set_again(
         next_id += 1
     style = style or track.style
     fixed = [one for one in track.captions if _stays(one, only, keep_held)]
-    made = list(_set_around(project, style, fixed))
-    captions, next_id = _numbered(made, track, fixed, next_id)
+    staying = {id(one) for one in fixed}
+    going = [one for one in track.captions if id(one) not in staying]
+    turns = project.transcript.turns if only is None else _turns_of(project, going)
+    made = list(_set_around(project, style, fixed, turns))
+    captions, next_id = _numbered(made, going, fixed, next_id)
     new = replace(track, language=transcript.language, style=style, captions=captions)
     if new == track:
         return project
@@ -79,8 +82,16 @@ def _stays(caption: Caption, only: Collection[int] | None, keep_held: bool) -> b
     return keep_held and not KEEPS.isdisjoint(caption.held)
 
 
-def _set_around(project: Project, style: HouseStyle, fixed: Sequence[Caption]) -> Iterator[Placed]:
-    """The words that are in no caption that stays, group by group between those."""
+def _turns_of(project: Project, captions: Iterable[Caption]) -> list[Turn]:
+    """The turns whose words some captions hold, in order."""
+    found = {turn.id: turn for one in captions for word in one.words if (turn := turn_of(project, word))}
+    return sorted(found.values(), key=lambda turn: turn_place(project, turn.id))
+
+
+def _set_around(
+    project: Project, style: HouseStyle, fixed: Sequence[Caption], turns: Sequence[Turn]
+) -> Iterator[Placed]:
+    """The words of turns that are in no caption that stays, group by group between those."""
     media = project.media
     bounds = Bounds(media.frame_rate if media else None, (media.shots or ()) if media else ())
     starts = [one.start_ms for one in fixed]
@@ -88,7 +99,7 @@ def _set_around(project: Project, style: HouseStyle, fixed: Sequence[Caption]) -
     taken = {word for one in fixed for word in one.words}
     group: list[Part] = []
     border = 0  # how many captions that stay begin before the group
-    for part in _free_parts(project, taken):
+    for part in _free_parts(project, turns, taken):
         place = bisect_right(starts, _first_ms(part))
         if group and place != border:
             yield from set_turns(group, project.transcript, style, _between(bounds, group, starts, ends))
@@ -111,19 +122,28 @@ def _between(bounds: Bounds, group: Sequence[Part], starts: Sequence[int], ends:
     return replace(bounds, not_before=out, not_after=starts[after] if after < len(starts) else None)
 
 
-def _free_parts(project: Project, taken: Collection[int]) -> Iterator[Part]:
+def _free_parts(project: Project, turns: Sequence[Turn], taken: Collection[int]) -> Iterator[Part]:
     """Runs of words of each turn that are not taken, with the names that stand before them."""
     names = {one.id: one.name for one in project.transcript.speakers}
+    whole = len(turns) == len(project.transcript.turns)
     before: Turn | None = None
-    for turn in project.transcript.turns:
+    for turn in turns:
         if all(word.struck for word in turn.words):
             continue
+        before = before if whole else _turn_before(project, turn)
         changed = before is None or turn.speaker != before.speaker
         before = turn
         for place, words in _runs(turn, taken):
             if any(not word.struck for word in words):
                 part = turn if len(words) == len(turn.words) else replace(turn, words=tuple(words))
                 yield Part(part, names.get(turn.speaker or "", ""), changed and place == 0)
+
+
+def _turn_before(project: Project, turn: Turn) -> Turn | None:
+    """The turn before another one in which something shows."""
+    place = turn_place(project, turn.id)
+    earlier = reversed(project.transcript.turns[max(0, place - 50) : place])
+    return next((one for one in earlier if not all(word.struck for word in one.words)), None)
 
 
 def _runs(turn: Turn, taken: Collection[int]) -> Iterator[tuple[int, list]]:
@@ -142,11 +162,11 @@ def _runs(turn: Turn, taken: Collection[int]) -> Iterator[tuple[int, list]]:
 
 
 def _numbered(
-    made: Iterable[Placed], track: CaptionTrack, fixed: Sequence[Caption], next_id: int
+    made: Iterable[Placed], going: Sequence[Caption], fixed: Sequence[Caption], next_id: int
 ) -> tuple[tuple[Caption, ...], int]:
     """Captions with ids: those of before where the words are the same; with places, italics and ticks."""
-    index = track_index_of(track)
-    by_words = {one.words: one for one in track.captions if one.words}
+    index = {word: one for one in going for word in one.words}
+    by_words = {one.words: one for one in going if one.words}
     captions = list(fixed)
     for one in made:
         old = by_words.get(one.draft.held)
@@ -156,11 +176,6 @@ def _numbered(
         captions.append(old if caption == old else caption)
     captions.sort(key=lambda one: (one.start_ms, one.end_ms))
     return tuple(captions), next_id
-
-
-def track_index_of(track: CaptionTrack) -> dict[int, Caption]:
-    """For each word the caption that holds it."""
-    return {word: one for one in track.captions for word in one.words}
 
 
 def _dressed(caption: Caption, before: Sequence[Caption]) -> Caption:

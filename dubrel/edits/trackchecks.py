@@ -16,15 +16,17 @@ def shown(project: Project, track: CaptionTrack, place: int, style: HouseStyle |
     """The caption at a place of a track with all that checks look at, by its own style or another."""
     caption, media = track.captions[place], project.media
     rows = rows_of(project, caption) if caption.words else []
-    turns = [turn for row in rows for word in row if (turn := turn_of(project, word.id))]
+    words = [word for row in rows for word in row]
+    ends = [turn for word in (words[:1] + words[-1:]) if (turn := turn_of(project, word.id))]
+    turns = ends if len({turn.id for turn in ends}) < 2 else [turn_of(project, word.id) for word in words]
     return Shown(
         caption,
         text_of(project, track, caption).lines,
         (style or track.style).for_language(track.language),
         tuple(map(tuple, rows)),
-        tuple(turn.speaker for turn in turns),
+        tuple(turn.speaker for turn in turns if turn),
         track.captions[place + 1] if place + 1 < len(track.captions) else None,
-        _after(turns[-1], rows[-1][-1]) if turns else None,
+        _after(ends[-1], words[-1]) if ends else None,
         media.frame_rate if media else None,
         (media.shots or ()) if media else (),
         media.banners if media else (),

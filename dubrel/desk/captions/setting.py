@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from dubrel.desk.captions.findings import Findings
+from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.index import place_in
@@ -92,7 +93,7 @@ class Setting:
             if scope != "all"
             else None
         )
-        return set_again(project, style, only=only, keep_held=keep)
+        return beside(lambda: set_again(project, style, only=only, keep_held=keep))
 
     def _set_first(self, style: HouseStyle) -> None:
         from dubrel.jobs.writing import set_captions_of  # late: starting the desk does not need it
@@ -125,7 +126,7 @@ class Setting:
 
         project, ids = self.session.project, self.sheet.concerned
         if len(ids) > 1:
-            made, fixes = fix_all(project, only=ids)
+            made, fixes = beside(lambda: fix_all(project, only=ids))
             self._say_fixed(made, project, len(fixes))
             return
         track, caption = project.captions, self.hands.caption
@@ -150,7 +151,7 @@ class Setting:
         from dubrel.edits.fixes import fix_all  # late: as above
 
         project = self.session.project
-        made, fixes = fix_all(project)
+        made, fixes = beside(lambda: fix_all(project))
         if not fixes:
             self.desk.say("There is nothing that can be fixed without breaking another rule.")
             return

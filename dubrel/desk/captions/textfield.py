@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QTextCursor
+from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QTextCursor
 from PySide6.QtWidgets import QFrame, QPlainTextEdit
 
 from dubrel.desk.captions.painting import left_of, top_of
-from dubrel.desk.captions.stanza import Stanza, line_height
+from dubrel.desk.captions.stanza import Stanza
 from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionwriting import rewritten, written_text
@@ -48,12 +48,12 @@ class TextField(QPlainTextEdit):
             return
         self.session.history.seal()
         self._caption = 0
-        self.setFont(self._stanza().font)
         self.setPlainText(written_text(self.session.project, track, caption))
         self._caption = caption.id
-        theme = self.sheet.theme
+        theme, font = self.sheet.theme, self._stanza().font
         self.setStyleSheet(
             f"background: {theme.colour('paper').name()}; color: {theme.colour('ink').name()};"
+            f'font-family: "{font.family()}"; font-size: {font.pixelSize()}px;'
         )
         self._place()
         self.show()
@@ -69,10 +69,8 @@ class TextField(QPlainTextEdit):
             return
         stanza = self._stanza()
         top = top_of(stanza, self.sheet.block_top(self.sheet.current))
-        lines = max(2, self.blockCount())
-        self.setGeometry(
-            round(left_of(stanza)), round(top) + 2, round(stanza.room), round(lines * line_height())
-        )
+        high = max(2, self.blockCount()) * QFontMetrics(stanza.font).lineSpacing() + 6
+        self.setGeometry(round(left_of(stanza)), round(top), round(stanza.room), high)
 
     def _write(self) -> None:
         """Take what was typed into the transcript, if it can be."""
