@@ -76,10 +76,10 @@ def main() -> None:
     finder.close()
     _menus(window)
     _drawer(window)
+    _styles(window)
     _safety(window)
     _proposals(window)
     _audit(window)
-    _styles(window)
     sys.stdout.flush()
     os._exit(0)
 

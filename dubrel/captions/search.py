@@ -298,14 +298,14 @@ def _walk(
     """
     low, width = int(firsts.min()), cost.shape[1]
     base = best[low : stops[0]].min()  # single precision is enough for the differences of some minutes
-    here = np.empty((int(stops[-1]) + width - low, 1), np.float32)
-    here[: stops[0] - low, 0] = best[low : stops[0]] - base
-    reduce, add = np.minimum.reduce, np.add
+    here = np.empty(int(stops[-1]) + width - low, np.float32)
+    here[: stops[0] - low] = best[low : stops[0]] - base
+    reduce, ways = np.minimum.reduce, np.ascontiguousarray(cost.T)  # the least along a row is found faster
     for a, b, first, stop in zip(
         edges.tolist(), edges[1:].tolist(), (firsts - low).tolist(), (stops - low).tolist()
     ):
-        reduce(add(cost[a:b], here[first:stop]), axis=0, out=here[stop : stop + width, 0])
-    best[stops[0] : stops[-1] + width] = here[stops[0] - low :, 0] + base
+        reduce(ways[:, a:b] + here[first:stop], axis=1, out=here[stop : stop + width])
+    best[stops[0] : stops[-1] + width] = here[stops[0] - low :] + base
 
 
 def _least_ms(length: np.ndarray, words: np.ndarray, style) -> np.ndarray:

@@ -84,6 +84,7 @@ class LookPanel(QWidget):
         self.whose.currentIndexChanged.connect(self.refresh)
         self.session.changed.connect(self._on_changed)
         desk.player.moved.connect(lambda _ms: self._wait.start() if not desk.player.playing else None)
+        self._shown: Look | None = None
         self._fill()
         self.refresh()
 
@@ -114,7 +115,9 @@ class LookPanel(QWidget):
 
     def refresh(self) -> None:
         """Show place and look."""
-        self.sentence.show_values(self.look)
+        if self.look is not self._shown:
+            self._shown = self.look
+            self.sentence.show_values(self.look)
         place = self.hands.place_now() if self.session.project.captions else ""
         self.stands.setText(
             f"Stands {place}. Drag it on the picture to place this one alone." if place else ""

@@ -32,6 +32,22 @@ class CaptionBars:
         self.desk, self.session = desk, desk.session
         self._dragged = 0  # id of the caption that is dragged
         self._moved = False
+        self._checked: tuple[object, ...] = ()  # what the checks below were made of
+        self._broken: dict[tuple[int, int], tuple[object, object, bool]] = {}
+
+    def _is_broken(self, track: CaptionTrack, caption: Caption) -> bool:
+        """Whether a caption breaks a rule; looked at once for each caption and neighbour."""
+        project = self.session.project
+        made_of = (project.transcript, project.media, track.style)
+        if any(a is not b for a, b in zip(made_of, self._checked)) or not self._checked:
+            self._checked, self._broken = made_of, {}
+        place = place_in(track.captions, caption)
+        following = track.captions[place + 1] if place + 1 < len(track.captions) else None
+        key = (id(caption), id(following))
+        if key not in self._broken:  # the objects are kept, so that no other gets their ids
+            found = any(one.must for one in check_one(project, track, place))
+            self._broken[key] = (caption, following, found)
+        return self._broken[key][2]
 
     # -- painting -----------------------------------------------------------------------
 
@@ -66,12 +82,7 @@ class CaptionBars:
         x0, x1 = strip.x_of(caption.start_ms), strip.x_of(caption.end_ms)
         box = QRectF(x0, CAPTIONS + 3, max(2.0, x1 - x0), _HIGH)
         now = caption.start_ms <= strip.position < caption.end_ms
-        found = (
-            check_one(self.session.project, track, place_in(track.captions, caption))
-            if box.width() > 6
-            else []
-        )
-        broken = any(one.must for one in found)
+        broken = box.width() > 6 and self._is_broken(track, caption)
         colour = "look" if broken else "ink" if now else "quiet"
         painter.setPen(QPen(theme.colour(colour), 1.6 if now or broken else 0.8))
         painter.setBrush(Qt.BrushStyle.NoBrush)
