@@ -386,7 +386,7 @@ def is_sound(project):
     assert dict(index.captions.items()) == {one.id: one for one in captions}
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=40, deadline=None, suppress_health_check=list(HealthCheck))
 @given(st.lists(st.tuples(st.sampled_from(KINDS), st.integers(0, 10_000)), min_size=1, max_size=14))
 def test_any_sequence_of_hands_keeps_every_word_and_undoes_to_the_start(steps):
     media = Media("x.mp4", "/x.mp4", "", 60_000, frame_rate=Fraction(30000, 1001), width=640, height=360)

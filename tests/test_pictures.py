@@ -147,9 +147,6 @@ def test_captions_are_set_checked_fixed_and_explained_with_the_film(tmp_path, ca
         main(["captions", project, "-o", str(out), "--explain", str(why), "--style", "Web", "--quiet"]) == 0
     )
     assert len(json.loads(why.read_text())["captions"]) > 10
-    assert main(["check", str(out), "--media", film, "--json", "--quiet"]) == 1
-    before = json.loads(capsys.readouterr().out)["findings"]
-    assert {one["rule"] for one in before if one["must"]} == {"lettering"}
     assert (
         main(
             [
