@@ -265,3 +265,10 @@ def test_the_table_of_costs_in_the_docs_is_true():
         for name, value in vars(costs).items()
         if name.isupper() and name not in ("PAUSE_MS", "PAUSE_LEAST", "SILENCE_MS", "ORPHAN_LENGTH", "EARLY_FAR_MS", "LEAST_MS", "ANSWER_MS")
     }  # fmt: skip
+
+
+def test_without_a_picture_a_caption_comes_in_no_earlier_than_reading_needs():
+    (one,), _ = set_cheapest([Word(1, "planks.", 1000, 1900)], HouseStyle("x"), None, (), 1990)
+    assert (one.start_ms, one.end_ms) == (910, 1910)
+    (slow,), _ = set_cheapest([Word(1, "Oak", 1000, 3000)], HouseStyle("x"), None)
+    assert slow.start_ms == 1000

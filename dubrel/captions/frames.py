@@ -73,5 +73,5 @@ class Grid:
         return 0 if self.rate is None else int(np.floor(frames * 1000 / float(self.rate)))
 
     def step(self) -> int:
-        """About how far two times on the grid are apart; 60 ms without a picture."""
-        return 60 if self.rate is None else max(1, round(1000 / float(self.rate)))
+        """About how far two times on the grid are apart; 120 ms without a picture."""
+        return 120 if self.rate is None else max(1, round(1000 / float(self.rate)))

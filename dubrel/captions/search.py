@@ -268,11 +268,21 @@ class Search:
             part = table[low : low + _STOPS // 2]
             ends, _ = self.steps(part[:, 0], part[:, 1])
             chosen = ends[np.arange(len(part)), part[:, 2], part[:, 3]]
+            begins = self._no_earlier_than_needed(part, chosen)
             found += [
-                self.run(start, stop, int(self.ins[start, before]), int(end))
-                for (start, stop, before, _), end in zip(part.tolist(), chosen)
+                self.run(start, stop, int(begin), int(end))
+                for (start, stop, _, _), begin, end in zip(part.tolist(), begins, chosen)
             ]
         return found
+
+    def _no_earlier_than_needed(self, part: np.ndarray, ends: np.ndarray) -> np.ndarray:
+        """In times; without a picture, where few are tried, as late as reading allows, at the word at the latest."""
+        begins = self.ins[part[:, 0], part[:, 2]]
+        if self.clock.grid.rate is not None:
+            return begins
+        _, least = self._texts(part[:, 0], part[:, 1])
+        enough = ends - np.maximum(least, self.chain.style.min_ms)
+        return np.maximum(begins, np.minimum(self.chain.start[part[:, 0]], enough))
 
     def run(self, start: int, stop: int, start_ms: int, end_ms: int) -> Run:
         """A run with its best lines."""
