@@ -37,11 +37,11 @@ def neighbour(project: Project, caption_id: int, step: int) -> Caption | None:
 
 
 def _gap(project: Project, track: CaptionTrack) -> int:
-    return track.style.least_gap(project.media.frame_rate if project.media else None)
+    return track.style.least_gap(project.frame_rate)
 
 
 def _snapped(project: Project, ms: int) -> int:
-    return snap_to_frame(ms, project.media.frame_rate if project.media else None)
+    return snap_to_frame(ms, project.frame_rate)
 
 
 def _lines(project: Project, track: CaptionTrack, caption: Caption) -> Caption:
@@ -209,7 +209,7 @@ def move_words(project: Project, caption_id: int, edge: str, step: int) -> Proje
     if other is None or not caption.words or not other.words:
         raise DubrelError("There is no caption with words at that edge. Choose another one.")
     left, right = (other, caption) if edge == "in" else (caption, other)
-    giver, taker = (right, left) if step < 0 else (left, right)
+    giver = right if step < 0 else left
     shown = [word.id for row in rows_of(project, giver) for word in row]
     if len(shown) < 2:
         raise DubrelError("That is its only word. Join the captions instead.")
@@ -221,7 +221,6 @@ def move_words(project: Project, caption_id: int, edge: str, step: int) -> Proje
         at = giver.words.index(shown[-1])
         over, rest = giver.words[at:], giver.words[:at]
         words = {left.id: rest, right.id: over + right.words}
-    del taker
     first = word_with(project, words[right.id][0])
     assert first is not None
     start = min(

@@ -123,7 +123,7 @@ def move_edge(project: Project, caption_id: int, edge: str, ms: int) -> Project:
     if track is None or caption is None:
         return project
     place = place_in(track.captions, caption)
-    gap = track.style.least_gap(project.media.frame_rate if project.media else None)
+    gap = track.style.least_gap(project.frame_rate)
     if edge == "in":
         before = track.captions[place - 1] if place else None
         low = min(before.end_ms + gap, caption.start_ms) if before else 0

@@ -27,7 +27,7 @@ def nudge(project: Project, caption_id: int, edge: str, step: int, *, along: boo
         The neighbour's edge goes with it, so that the gap stays.
     """
     _, caption, _ = found_in(project, caption_id)
-    rate = project.media.frame_rate if project.media else None
+    rate = project.frame_rate
     now = caption.start_ms if edge == "in" else caption.end_ms
     ms = now + 10 * step if rate is None else frame_beside(now, step, rate)
     other = neighbour(project, caption_id, -1 if edge == "in" else 1) if along else None
@@ -55,7 +55,7 @@ def _both_edges(project: Project, caption: Caption, other: Caption, edge: str, m
 def move_whole(project: Project, caption_id: int, start_ms: int) -> Project:
     """Move a caption to begin at a time, as long as it is, between its neighbours."""
     track, caption, place = found_in(project, caption_id)
-    gap = track.style.least_gap(project.media.frame_rate if project.media else None)
+    gap = track.style.least_gap(project.frame_rate)
     span = caption.end_ms - caption.start_ms
     low = min(track.captions[place - 1].end_ms + gap, caption.start_ms) if place else 0
     high = None
@@ -71,7 +71,7 @@ def move_whole(project: Project, caption_id: int, start_ms: int) -> Project:
 def tap_in(project: Project, caption_id: int, ms: int) -> Project:
     """A caption comes in at a time; the one before goes out just before, those after it give way."""
     track, caption, place = found_in(project, caption_id)
-    rate = project.media.frame_rate if project.media else None
+    rate = project.frame_rate
     gap, ms = track.style.least_gap(rate), snap_to_frame(ms, rate)
     changed: dict[int, Caption | None] = {}
     before = track.captions[place - 1] if place else None
@@ -98,9 +98,7 @@ def tap_in(project: Project, caption_id: int, ms: int) -> Project:
 
 def tap_out(project: Project, caption_id: int, ms: int) -> Project:
     """A caption goes out at a time."""
-    return move_edge(
-        project, caption_id, "out", snap_to_frame(ms, project.media.frame_rate if project.media else None)
-    )
+    return move_edge(project, caption_id, "out", snap_to_frame(ms, project.frame_rate))
 
 
 def close_gaps(project: Project, caption_ids: Collection[int] | None = None, most_ms: int = 1000) -> Project:
@@ -114,14 +112,14 @@ def close_gaps(project: Project, caption_ids: Collection[int] | None = None, mos
         Longer gaps stay.
     """
     track = project.captions
-    gap = track.style.least_gap(project.media.frame_rate if project.media else None) if track else 0
+    gap = track.style.least_gap(project.frame_rate) if track else 0
     return _gaps(project, caption_ids, lambda now: gap if gap < now <= most_ms else now)
 
 
 def open_gaps(project: Project, caption_ids: Collection[int] | None = None) -> Project:
     """Let captions go out earlier where the gap to the next is less than the style's."""
     track = project.captions
-    gap = track.style.least_gap(project.media.frame_rate if project.media else None) if track else 0
+    gap = track.style.least_gap(project.frame_rate) if track else 0
     return _gaps(project, caption_ids, lambda now: max(now, gap))
 
 
@@ -132,9 +130,7 @@ def _gaps(project: Project, caption_ids: Collection[int] | None, wished) -> Proj
         if caption_ids is not None and one.id not in caption_ids:
             continue
         gap = following.start_ms - one.end_ms
-        end = snap_to_frame(
-            following.start_ms - wished(gap), project.media.frame_rate if project.media else None
-        )
+        end = snap_to_frame(following.start_ms - wished(gap), project.frame_rate)
         if wished(gap) != gap and end - one.start_ms >= SHORTEST_MS and end != one.end_ms:
             changed[one.id] = holding(replace(one, end_ms=end), "times")
     return with_captions(project, track.id, changed) if track else project
@@ -165,7 +161,7 @@ def snapped(project: Project, caption_id: int, ms: int, playhead: int, near_ms: 
     caption = caption_with(project, track.id, caption_id) if track else None
     if track is None or caption is None:
         return ms
-    rate = project.media.frame_rate if project.media else None
+    rate = project.frame_rate
     gap = track.style.least_gap(rate)
     before, after = neighbour(project, caption_id, -1), neighbour(project, caption_id, 1)
     marks = [playhead]
@@ -173,7 +169,7 @@ def snapped(project: Project, caption_id: int, ms: int, playhead: int, near_ms: 
     marks += [after.start_ms - gap] if after else []
     for row in rows_of(project, caption):
         marks += [edge for word in row for edge in (word.start_ms, word.end_ms)]
-    marks += _around((project.media.shots or ()) if project.media else (), ms)
+    marks += _around(project.shots, ms)
     best = min(marks, key=lambda mark: abs(mark - ms))
     return snap_to_frame(best if abs(best - ms) <= near_ms else ms, rate)
 

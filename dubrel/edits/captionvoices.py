@@ -80,7 +80,7 @@ class _Maker:
     def __init__(self, project: Project, track: CaptionTrack) -> None:
         self.project, self.style, self.language = project, track.style, track.language
         self.names = {one.id: one.name for one in project.transcript.speakers}
-        self.rate = project.media.frame_rate if project.media else None
+        self.rate = project.frame_rate
         self.gap = self.style.least_gap(self.rate)
         self.next_id = project.next_id
         self.born: dict[int, int] = {}

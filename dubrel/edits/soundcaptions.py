@@ -37,7 +37,7 @@ def proposals(project: Project, spots: Iterable[SoundSpot]) -> list[Proposal]:
     track = project.captions
     if track is None:
         return []
-    rate = project.media.frame_rate if project.media else None
+    rate = project.frame_rate
     gap = track.style.least_gap(rate)
     found: list[Proposal] = []
     for spot in spots:

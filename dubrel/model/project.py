@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from fractions import Fraction
 
 from dubrel.model.captions import CaptionTrack
 from dubrel.model.media import Media
@@ -101,6 +102,16 @@ class Project:
     def track(self, track_id: int) -> CaptionTrack | None:
         """The track with an id."""
         return next((one for one in self.tracks if one.id == track_id), None)
+
+    @property
+    def frame_rate(self) -> Fraction | None:
+        """Frames a second of the picture; ``None`` for sound alone or no recording."""
+        return self.media.frame_rate if self.media else None
+
+    @property
+    def shots(self) -> tuple[int, ...]:
+        """Shot changes in milliseconds, as far as they are known."""
+        return (self.media.shots or ()) if self.media else ()
 
     @property
     def captions(self) -> CaptionTrack | None:

@@ -152,7 +152,7 @@ class CaptionHands:
         if word is None:
             self.apply(hands.split_text(self.project, caption.id, 0.5), "Split a caption")
             return
-        shown = self.sheet._words(caption)
+        shown = self.sheet.words_of(caption)
         if word is shown[0]:
             raise DubrelError(
                 "Choose the word that is to begin the new caption: Left and Right go from word to word."
@@ -214,7 +214,7 @@ class CaptionHands:
         """Add a query beside the words of the caption."""
         text = self.ask.line("Query", "What is to be asked about this caption?")
         if text:
-            words = [word.id for word in self.sheet._words(self.caption)]
+            words = [word.id for word in self.sheet.words_of(self.caption)]
             self.apply(with_note(self.project, QUERY, text, words)[0], "Add a query")
 
     def insert(self) -> None:

@@ -6,7 +6,6 @@ from dataclasses import replace
 
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
-from dubrel.edits.difference import Change
 from dubrel.model import Project
 from dubrel.text import counted
 from dubrel.timecode import snap_to_frame
@@ -20,7 +19,6 @@ class Pictures:
     def __init__(self, desk: Desk) -> None:
         self.desk, self.session = desk, desk.session
         self._looked: set[str] = set()
-        self.session.changed.connect(self._on_changed)
 
     def commands(self) -> list[Command]:
         """Find shot changes; add or remove one."""
@@ -35,10 +33,6 @@ class Pictures:
 
     def _no_film(self) -> str:
         return self._no_picture() or self.desk.without_recording()
-
-    def _on_changed(self, change: Change) -> None:
-        if change.old.media is not change.new.media:
-            self._looked.discard("")
 
     def look_once(self) -> None:
         """Find shot changes unless they are known or were looked for."""

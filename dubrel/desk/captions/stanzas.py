@@ -114,10 +114,11 @@ class CaptionSheet(Page):
     @property
     def word(self) -> Word | None:
         """The word that is chosen in the current caption."""
-        words = self._words(self.caption)
+        words = self.words_of(self.caption)
         return next((one for one in words if one.id == self._word), words[0] if words else None)
 
-    def _words(self, caption: Caption | None) -> list[Word]:
+    def words_of(self, caption: Caption | None) -> list[Word]:
+        """The words that a caption shows; none for a text of its own."""
         if caption is None or not caption.words:
             return []
         return [word for row in rows_of(self.session.project, caption) for word in row]
@@ -285,14 +286,14 @@ class CaptionSheet(Page):
 
     def choose_word(self, step: int) -> None:
         """Go to the next word (1) or the one before (-1), over the edges of captions too."""
-        words, now = self._words(self.caption), self.word
+        words, now = self.words_of(self.caption), self.word
         at = words.index(now) + step if now in words else 0
         if 0 <= at < len(words):
             self._word = words[at].id
             self.viewport().update()
             self.chosen.emit()
         elif 0 <= self.current + step < len(self.captions):
-            there = self._words(self.captions[self.current + step])
+            there = self.words_of(self.captions[self.current + step])
             word = (there[0] if step > 0 else there[-1]).id if there else None
             self.choose(self.current + step, seek=False, word=word)
 
