@@ -32,7 +32,15 @@ def keep_terms(terms: tuple[Term, ...]) -> None:
         If they cannot be written.
     """
     rows = [
-        [one.right, list(one.heard), one.note, [list(pair) for pair in one.translations]] for one in terms
+        [
+            one.right,
+            list(one.heard),
+            one.note,
+            *(list(map(list, pairs)) for pairs in (one.translations, one.forms, one.forbidden)),
+            one.keep,
+            one.cased,
+        ]
+        for one in terms
     ]
     keep_json(terms_path(), rows[:_MOST])
 
@@ -41,7 +49,8 @@ def _understood(value: Any) -> tuple[Term, ...]:
     if not isinstance(value, list):
         raise TypeError("no list")
     found = {}
-    for right, heard, note, translations in value[:_MOST]:
-        pairs = tuple((str(language), str(text)) for language, text in translations)
-        found[str(right)] = Term(str(right), tuple(map(str, heard)), str(note), pairs)
+    for right, heard, note, *more in value[:_MOST]:
+        lists = [tuple((str(language), str(text)) for language, text in pairs) for pairs in more[:3]]
+        marks = [one is True for one in more[3:5]]
+        found[str(right)] = Term(str(right), tuple(map(str, heard)), str(note), *lists, *marks)  # type: ignore[arg-type]
     return tuple(found.values())

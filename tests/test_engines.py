@@ -140,7 +140,7 @@ def test_a_job_that_never_ends_is_given_up_and_kept(service, short):
 
 
 def test_a_service_that_is_gone_is_one_sentence(short, monkeypatch):
-    monkeypatch.setattr("dubrel.speech.http._FIRST_WAIT_S", 0.01)
+    monkeypatch.setattr("dubrel.line._FIRST_WAIT_S", 0.01)
     server = StandIn()
     server.server_close()
     with pytest.raises(EngineError, match="cannot be used"):

@@ -28,11 +28,15 @@ class Part:
         Of who speaks; empty where it is not known.
     changed : bool
         Whether another person spoke before.
+    edges : frozenset of int
+        Ids of the words after which a caption should rather end than elsewhere:
+        in a translation, where a caption of the original ends.
     """
 
     turn: Turn
     name: str = ""
     changed: bool = True
+    edges: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, eq=False)
@@ -147,8 +151,16 @@ class Chain:
         found = np.where(self.ends == SENTENCE, 0.0, np.where(self.ends == CLAUSE, costs.END_CLAUSE, inside))
         eased = np.maximum(costs.PAUSE_LEAST, found - costs.PAUSE_GAIN)
         found = np.where((self.pauses >= costs.PAUSE_MS) & (found > 0), eased, found)
+        if self._edges is not None:
+            found = np.where(self._edges, found * costs.EDGE_SHARE, found + costs.OFF_EDGE)
         found[self.part_ends] = 0.0
         return found
+
+    @cached_property
+    def _edges(self) -> np.ndarray | None:
+        """After which words a caption should rather end; nothing where that is all the same."""
+        wanted = frozenset().union(*(part.edges for part in self.parts))
+        return np.array([word.id in wanted for word in self.words]) if wanted else None
 
     @cached_property
     def line_costs(self) -> np.ndarray:
@@ -161,6 +173,8 @@ class Chain:
     def inner_costs(self) -> np.ndarray:
         """What it costs to go on in the same caption after each word."""
         found = np.where(self.pauses >= costs.SILENCE_MS, costs.INNER_SILENCE, 0.0)
+        if self._edges is not None:
+            found = found + self._edges * costs.OVER_EDGE
         sentence = self.ends == SENTENCE
         if self.style.one_sentence:
             return found + sentence * costs.VIOLATION

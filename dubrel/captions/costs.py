@@ -36,5 +36,9 @@ SHOT_NEAR = 40.0  # a time beside a shot change
 CRAMPED = 3000.0  # no room to be seen at all
 LEAST_MS = 200  # what a caption always gets
 
+# -- a translation
+OFF_EDGE, EDGE_SHARE = 18.0, 0.4  # a caption ends where none of the original does; of the end's cost where one does
+OVER_EDGE = 10.0  # a caption goes on where one of the original ends
+
 # -- two people in one caption
 ANSWER_MS = 1000  # how long after one person another may begin and still share a caption

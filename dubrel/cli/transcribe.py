@@ -166,7 +166,7 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
     from dubrel.media.probe import probe
     from dubrel.settings import load_settings, save_settings
     from dubrel.speech.engines import engine_named
-    from dubrel.speech.http import unsafe
+    from dubrel.line import unsafe
     from dubrel.speech.recogniser import Service, is_remote
 
     if not is_remote(args.engine):

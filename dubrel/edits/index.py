@@ -21,7 +21,7 @@ _EMPTY: Map = Map()
 
 @dataclass(frozen=True)
 class TrackIndex:
-    """Of one track: captions by id, by word, and by the caption that they translate."""
+    """Of one track: captions by id, by the word that they hold or translate, and by the caption that they translate."""
 
     captions: Map[int, Caption]
     of_word: Map[int, int]
@@ -112,13 +112,13 @@ def _track(known: TrackIndex, old: Sequence[Caption], new: Sequence[Caption]) ->
     ):
         for one in gone:
             captions.pop(one.id, None)
-            for word in one.words:
+            for word in one.words or one.of:
                 if of_word.get(word) == one.id:
                     del of_word[word]
             _leave(of_source, one.sources, one.id)
         for one in come:
             captions[one.id] = one
-            for word in one.words:
+            for word in one.words or one.of:
                 of_word[word] = one.id
             _join(of_source, one.sources, one.id)
         made = TrackIndex(captions.finish(), of_word.finish(), of_source.finish())

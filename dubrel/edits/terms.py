@@ -42,7 +42,16 @@ def merged(terms: Sequence[Term], others: Iterable[Term]) -> tuple[Term, ...]:
 def _both(one: Term, other: Term) -> Term:
     heard = tuple(dict.fromkeys((*one.heard, *(way for way in other.heard if way != one.right))))
     translations = tuple({**dict(one.translations), **dict(other.translations)}.items())
-    return Term(one.right, heard, one.note or other.note, translations)
+    return Term(
+        one.right,
+        heard,
+        one.note or other.note,
+        translations,
+        tuple(dict.fromkeys((*one.forms, *other.forms))),
+        tuple(dict.fromkeys((*one.forbidden, *other.forbidden))),
+        one.keep or other.keep,
+        one.cased or other.cased,
+    )
 
 
 def without_term(project: Project, right: str) -> Project:

@@ -94,7 +94,11 @@ class Caption:
         Ids of its words that this caption alone does not show: a shorter text
         than what is said.
     done : bool
-        A person has ticked it off.
+        A person has ticked it off; of a translation: approved it.
+    of : tuple of int
+        Ids of the words that it translates, where it is a translation.
+    said : str
+        Those words as they were when it was translated, parted by spaces.
     """
 
     id: int
@@ -111,6 +115,8 @@ class Caption:
     held: tuple[str, ...] = ()
     hidden: tuple[int, ...] = ()
     done: bool = False
+    of: tuple[int, ...] = ()
+    said: str = ""
 
 
 HOLDS = ("break", "lines", "times", "place", "text")

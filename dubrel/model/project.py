@@ -56,12 +56,38 @@ class Term:
     note : str
     translations : tuple of (str, str)
         Language (BCP 47 tag) and what the term is in it.
+    forms : tuple of (str, str)
+        Other forms (plural, inflected): language and form, with no language for
+        the term itself. The first form of a translation belongs to the first of
+        the term, the second to the second.
+    forbidden : tuple of (str, str)
+        Language and a translation that must not be used.
+    keep : bool
+        It is not translated: it stays as it is.
+    cased : bool
+        Capitals matter: “Reed” is a term, “reed” is none.
     """
 
     right: str
     heard: tuple[str, ...] = ()
     note: str = ""
     translations: tuple[tuple[str, str], ...] = ()
+    forms: tuple[tuple[str, str], ...] = ()
+    forbidden: tuple[tuple[str, str], ...] = ()
+    keep: bool = False
+    cased: bool = False
+
+    def translation(self, language: str) -> str:
+        """What it is in a language; itself where it is kept, empty where it is not known."""
+        if self.keep:
+            return self.right
+        known = dict(self.translations)
+        return known.get(language) or known.get(language.split("-")[0], "")
+
+    def inflected(self, language: str) -> tuple[str, ...]:
+        """Its other forms in a language; with no language those of the term itself."""
+        tags = {language, language.split("-")[0]}
+        return tuple(form for tag, form in self.forms if tag in tags)
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from typing import Any
 from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
 from dubrel.model import Caption, CaptionTrack, Media, Note, Project, Speaker, Term, Turn, Word
 
-VERSION = 5
+VERSION = 6
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
@@ -72,9 +72,11 @@ def caption_row(one: Caption) -> list[Any]:
     lists = (list(ids) for ids in (one.words, one.breaks, one.named, one.dashed))
     row = [one.id, one.start_ms, one.end_ms, *lists, one.text, list(one.sources)]
     by_hand = [list(one.held), list(one.hidden), one.done]
-    if not any((one.place, one.styled, *by_hand)):
+    if not any((one.place, one.styled, one.of, one.said, *by_hand)):
         return row
     row += [one.place, [list(pair) for pair in one.styled]]
+    if one.of or one.said:
+        return [*row, *by_hand, list(one.of), one.said]
     return [*row, *by_hand] if any(by_hand) else row
 
 
@@ -87,7 +89,9 @@ def note_row(one: Note) -> list[Any]:
 
 def term_row(one: Term) -> list[Any]:
     """One term."""
-    return [one.right, list(one.heard), one.note, [list(pair) for pair in one.translations]]
+    row = [one.right, list(one.heard), one.note, [list(pair) for pair in one.translations]]
+    more = [[list(pair) for pair in one.forms], [list(pair) for pair in one.forbidden], one.keep, one.cased]
+    return [*row, *more] if any(more) else row
 
 
 def speaker_row(one: Speaker) -> list[str]:

@@ -212,7 +212,7 @@ class _Reader(Values):
             language = self.text(one.get("language"), "en", 40) or "en"
             style, look = self.style(one.get("style")), self.look(one.get("look"))
             spoken = one.get("translates") is None
-            captions = self.captions(one.get("captions"), words if spoken else {})
+            captions = self.captions(one.get("captions"), words, spoken)
             rows = self.rows(one["looks"], 2) if isinstance(one.get("looks"), list) else []
             looks = tuple((self.text(row[0]), self.look(row[1])) for row in rows)
             track = CaptionTrack(
@@ -236,19 +236,19 @@ class _Reader(Values):
         )
         return replace(track, captions=captions, translates=source.id if source else None)
 
-    def captions(self, value: Any, words: dict[int, Word]) -> tuple[Caption, ...]:
-        """Captions in order of time; each word in one of them."""
+    def captions(self, value: Any, words: dict[int, Word], spoken: bool) -> tuple[Caption, ...]:
+        """Captions in order of time; each word in one of them, of the translations too."""
         found, free = [], set(words)
         order = {one: nth for nth, one in enumerate(words)}
         for row in self.rows(value, 9):
             known = self.made.get(id(row))
-            if isinstance(known, Caption) and known.id not in self.ids and free.issuperset(known.words):
+            if isinstance(known, Caption) and known.id not in self.ids and free.issuperset(known.words or known.of):
                 self.ids.add(known.id)
-                free.difference_update(known.words)
+                free.difference_update(known.words or known.of)
                 found.append(known)
                 continue
             caption_id, start, end, ids, breaks, named, dashed, text, sources = row[:9]
-            own = self.known(ids, free)
+            own = self.known(ids, free) if spoken else ()
             in_order = tuple(sorted(own, key=order.__getitem__))
             if in_order != own:
                 self.wrong["order"] += 1
@@ -266,9 +266,23 @@ class _Reader(Values):
             origins = tuple(one for one in sources if type(one) is int) if isinstance(sources, list) else ()
             place, styled = self.look_of(row[9:11], own)
             caption = (self.id(caption_id), start, self.time(end, start), own, at, name, dash, text, origins)
-            one = self.made[id(row)] = Caption(*caption, place, styled, *self.by_hand(row[11:14], own))
+            of, said = self.translated(row[14:16], words, free) if not spoken else ((), "")
+            by_hand = self.by_hand(row[11:14], own)
+            one = self.made[id(row)] = Caption(*caption, place, styled, *by_hand, of, said)
             found.append(one)
         return tuple(self.sorted(found))
+
+    def translated(self, more: list[Any], words: dict[int, Word], free: set[int]) -> tuple[tuple[int, ...], str]:
+        """The words that a caption translates, with what they were; words that are gone stay named."""
+        if len(more) < 2 or not isinstance(more[0], list):
+            return (), ""
+        said = self.text(more[1], most=20_000)
+        ids = tuple(one for one in more[0] if type(one) is int and (one in free or one not in words))
+        if len(ids) != len(said.split()) or len(set(ids)) != len(ids):
+            self.wrong["pointer"] += len(ids) != len(more[0])
+            return ids, ""
+        free.difference_update(ids)
+        return ids, said
 
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
         """Notes; the words beside which they stand are there."""
@@ -296,7 +310,14 @@ class _Reader(Values):
             pairs = [(self.text(a, most=40), self.text(b, most=200)) for a, b, *_ in self.rows(row[3], 2)]
             note = self.text(row[2], most=_MOST_TEXT)
             heard = dict.fromkeys(way for one in ways if (way := self.text(one, most=200).strip()))
-            found[right] = Term(right, tuple(heard), note, tuple(pairs))
+            more: tuple[Any, ...] = ()
+            if len(row) > 7:
+                lists = [
+                    tuple((self.text(a, most=40), self.text(b, most=200)) for a, b, *_ in self.rows(some, 2))
+                    for some in row[4:6]
+                ]
+                more = (*lists, row[6] is True, row[7] is True)
+            found[right] = Term(right, tuple(heard), note, tuple(pairs), *more)
         return tuple(found.values())
 
 

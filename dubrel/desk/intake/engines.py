@@ -52,7 +52,7 @@ class Engines:
         if given is None:
             return
         from dubrel.keys import keep_key, key_for  # late: the window opens without it
-        from dubrel.speech.http import checked_address
+        from dubrel.line import checked_address
 
         address, key = given
         try:
@@ -111,7 +111,7 @@ class Engines:
         what = f"“{recordings[0].name}”" if len(recordings) == 1 else f"{len(recordings)} recordings"
         question = f"Transcribing {what} elsewhere costs {total}."
         if engine not in settings.consented:
-            from dubrel.speech.http import unsafe  # late: as above
+            from dubrel.line import unsafe  # late: as above
 
             address = engine.partition(":")[2]
             warning = f" {said}" if (said := unsafe(address)) else ""

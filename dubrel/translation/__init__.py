@@ -1,0 +1,1 @@
+"""From one language into another: engines, terms, memory, setting in time, checks."""

@@ -1,0 +1,122 @@
+"""Translators behind a register: sentences in, sentences out. A new one is a file and a row.
+
+A translator is named by a short text: ``builtin``, ``rules``, ``script``,
+``folder:/path/to/a/model`` or ``remote:http://address``; ``auto`` is the first
+of the built-in ones that knows both languages.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Protocol
+
+from dubrel.errors import EngineError
+from dubrel.text import language_name
+
+
+class Translator(Protocol):
+    """Translates from one language into one other.
+
+    Attributes
+    ----------
+    guarded : bool
+        Whether terms, numbers and addresses have to be guarded against it.
+    """
+
+    guarded: bool
+
+    def translate(self, texts: Sequence[str]) -> list[str]:
+        """Each text in the other language, in the same order."""
+        ...
+
+
+def _builtin(where: str, source: str, target: str) -> Translator:
+    from dubrel.translation.neural import builtin
+
+    return builtin(source, target)
+
+
+def _folder(where: str, source: str, target: str) -> Translator:
+    from dubrel.translation.neural import folder
+
+    return folder(where, source, target)
+
+
+def _rules(where: str, source: str, target: str) -> Translator:
+    from dubrel.translation.rules import RuleTranslator
+
+    return RuleTranslator(source, target)
+
+
+def _script(where: str, source: str, target: str) -> Translator:
+    from dubrel.translation.script import ScriptTranslator
+
+    return ScriptTranslator(source, target)
+
+
+def _remote(where: str, source: str, target: str) -> Translator:
+    from dubrel.translation.remote import RemoteTranslator
+
+    return RemoteTranslator(where, source, target)
+
+
+_REGISTER: dict[str, Callable[[str, str, str], Translator]] = {
+    "builtin": _builtin,
+    "rules": _rules,
+    "script": _script,
+    "folder": _folder,
+    "remote": _remote,
+}
+NEURAL = (("en", "pt"), ("pt", "en"))
+"""What the built-in translator knows."""
+BY_RULES = (("en", "es"), ("es", "en"))
+
+
+def base(tag: str) -> str:
+    """The language of a tag, without region or script."""
+    return tag.split("-")[0].lower()
+
+
+def automatic(source: str, target: str) -> str:
+    """The name of the built-in translator that knows both languages; empty for none."""
+    pair = (base(source), base(target))
+    if target.endswith("-Latn") and pair[0] == pair[1]:
+        return "script"
+    return "builtin" if pair in NEURAL else "rules" if pair in BY_RULES else ""
+
+
+def translator(name: str, source: str, target: str) -> Translator:
+    """Load a translator.
+
+    Parameters
+    ----------
+    name : str
+        ``KIND``, ``KIND:WHERE`` or ``auto``.
+    source, target : str
+        BCP 47 tags.
+
+    Raises
+    ------
+    EngineError
+        If there is none with that name, or it does not know the languages.
+    """
+    if name == "auto":
+        name = automatic(source, target)
+        if not name:
+            raise EngineError(
+                f"No built-in translator goes from {language_name(source)} to {language_name(target)}. "
+                "Add a folder with a model, use a service, or translate by hand."
+            )
+    kind, _, where = name.partition(":")
+    if kind not in _REGISTER:
+        raise EngineError(
+            f"There is no translator “{name}”; known: builtin, rules, script, folder:PATH of a model, remote:ADDRESS."
+        )
+    return _REGISTER[kind](where, source, target)
+
+
+def refuse(source: str, target: str, name: str) -> EngineError:
+    """What to say where a translator does not know the languages."""
+    return EngineError(
+        f"{name} does not go from {language_name(source)} to {language_name(target)}. Choose another one."
+    )
