@@ -38,7 +38,7 @@ class Sentence:
 
 def sentences_of(project: Project) -> list[Sentence]:
     """Every sentence in order; none without a word that is shown."""
-    return [one for turn in project.transcript.turns for one in _of_turn(turn)]
+    return [one for turn in project.transcript.turns for one in sentences_of_turn(turn)]
 
 
 @lru_cache(maxsize=8_000)
@@ -61,7 +61,8 @@ class _Held:
         return isinstance(other, _Held) and other.turn is self.turn
 
 
-def _of_turn(turn: Turn) -> Iterable[Sentence]:
+def sentences_of_turn(turn: Turn) -> Iterable[Sentence]:
+    """The sentences of one turn; made once for as long as the turn stays as it is."""
     return _cached(turn.id, _Held(turn))
 
 

@@ -12,6 +12,7 @@ from dubrel.model.project import Note, Project, Term
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
+from dubrel.model.translated import Translated
 
 __all__ = [
     "HOLDS",
@@ -37,6 +38,7 @@ __all__ = [
     "Term",
     "Timing",
     "Transcript",
+    "Translated",
     "Turn",
     "Word",
     "text_of_words",

@@ -126,13 +126,14 @@ def _pieces(text: str) -> list[str]:
 # -- what must stay -------------------------------------------------------------------------
 
 
-def _fixed_in(text: str) -> list[tuple[int, int, str]]:
+def fixed_in(text: str) -> list[tuple[int, int, str]]:
+    """What must stand in a translation as it is: where it begins and ends, and the text."""
     return [(match.start(), match.end(), match.group()) for match in _FIXED.finditer(text)]
 
 
 def _must_change(one: _Sentence, made: str) -> bool:
     """Whether something that must stand in the translation does not."""
-    if any(text not in made for _, _, text in _fixed_in(one.text)):
+    if any(text not in made for _, _, text in fixed_in(one.text)):
         return True
     return bool(missing_in(one.spots, made)) or not same_numbers(one.text, made)
 
@@ -144,7 +145,7 @@ def same_numbers(one: str, other: str) -> bool:
 
 def _guarded(one: _Sentence, made: str) -> tuple[str, dict[str, str]]:
     """The sentence with stand-ins, and what each stands for."""
-    spans = [(start, end, text) for start, end, text in _fixed_in(one.text) if text not in made]
+    spans = [(start, end, text) for start, end, text in fixed_in(one.text) if text not in made]
     spans += [(spot.start, spot.end, spot.wanted[0]) for spot in missing_in(one.spots, made)]
     if not same_numbers(one.text, made):
         there = _DIGITS.findall(made)

@@ -1,0 +1,311 @@
+"""The checks of a translation: a table, each with its name, its weight and what it looks at."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from rapidfuzz.distance import JaroWinkler
+
+from dubrel.model import Term
+from dubrel.text import bare_word
+from dubrel.translation.engines import base
+from dubrel.translation.glossary import forbidden_in, missing_in, spots_of
+from dubrel.translation.meaning import LENGTHS, verdict
+from dubrel.translation.preparing import fixed_in
+from dubrel.translation.wordlists import negates, negations, numbers_in
+
+_SHORT, _LONG, _LENGTH_LEAST = 0.45, 2.3, 24
+_LETTERS_LEAST = 18  # of a text, to tell its language
+_MARGIN = 12.0  # of log likelihood, by which another language must be ahead
+_SAME_NAME = 0.75
+
+
+@dataclass(frozen=True)
+class Told:
+    """A sentence, its translation and all that checks look at.
+
+    Attributes
+    ----------
+    source, target : str
+    source_language, language : str
+    terms : sequence of Term
+    names : sequence of str
+        Names that must be in both.
+    meaning : float or None
+        See :func:`dubrel.translation.meaning.meanings`.
+    back : str
+        The translation translated back; empty where that is not known.
+    changed : tuple of (str, str)
+        What was said when it was translated and is now.
+    other : str
+        Another translation of the same sentence in the same track.
+    """
+
+    source: str
+    target: str
+    source_language: str
+    language: str
+    terms: Sequence[Term] = ()
+    names: Sequence[str] = ()
+    meaning: float | None = None
+    back: str = ""
+    changed: tuple[tuple[str, str], ...] = ()
+    other: str = ""
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """Something to look at.
+
+    Attributes
+    ----------
+    rule : str
+        One of ``CHECKS``.
+    message : str
+    """
+
+    rule: str
+    message: str
+
+    @property
+    def weight(self) -> int:
+        """How pressing it is, 0 to 100."""
+        return CHECKS[self.rule].weight
+
+    @property
+    def must(self) -> bool:
+        """Whether it has to be looked at; advice otherwise."""
+        return self.weight >= MUST
+
+
+MUST = 40
+
+
+def _empty(one: Told) -> Iterator[str]:
+    if not one.target.strip():
+        yield "not translated yet"
+
+
+def _changed(one: Told) -> Iterator[str]:
+    for was, now in one.changed[:2]:
+        if was and now:
+            yield f"“{was}” is “{now}” now"
+        else:
+            yield f"“{now}” was added" if now else f"“{was}” was removed"
+
+
+def _meaning(one: Told) -> Iterator[str]:
+    if one.meaning is not None and verdict(one.meaning) == "wrong":
+        yield f"does not mean what is said ({one.meaning:.0%})"
+
+
+def _meaning_look(one: Told) -> Iterator[str]:
+    if one.meaning is not None and verdict(one.meaning) == "look":
+        yield f"may not mean what is said ({one.meaning:.0%})"
+
+
+def _language(one: Told) -> Iterator[str]:
+    text = _without_names(one)
+    if sum(sign.isalpha() for sign in text) < _LETTERS_LEAST or base(one.language) == base(one.source_language):
+        return
+    found = _likely(text)
+    if not found:
+        return
+    scores = dict(found)
+    wanted = scores.get(base(one.language))
+    best = found[0][0]
+    if wanted is not None and best != base(one.language) and best in _COMMON and found[0][1] - wanted > _MARGIN:
+        from dubrel.text import language_name
+
+        yield f"is written in {language_name(best)}"
+
+
+_COMMON = frozenset("en pt es fr de it nl pl ru tr ja ko zh ar sv da no".split())
+
+
+@lru_cache(maxsize=20_000)
+def _likely(text: str) -> tuple[tuple[str, float], ...]:
+    import py3langid  # late: most work does without
+
+    return tuple((str(tag), float(score)) for tag, score in py3langid.rank(text))
+
+
+def _without_names(one: Told) -> str:
+    names = {bare_word(word) for name in (*one.names, *(term.right for term in one.terms)) for word in name.split()}
+    return " ".join(word for word in one.target.split() if bare_word(word) not in names)
+
+
+def _untranslated(one: Told) -> Iterator[str]:
+    ours = {bare_word(word) for word in one.source.split() if word[:1].islower() and len(bare_word(word)) > 2}
+    theirs = [bare_word(word) for word in one.target.split() if word[:1].islower() and len(bare_word(word)) > 2]
+    same = [word for word in theirs if word in ours]
+    if base(one.language) != base(one.source_language) and len(same) >= 3 and len(same) > 0.5 * len(theirs):
+        yield "stands there as it was said: “" + " ".join(same[:4]) + "”"
+
+
+def _numbers(one: Told) -> Iterator[str]:
+    ours, theirs = numbers_in(one.source, one.source_language), numbers_in(one.target, one.language)
+    lost, come = list(ours), []
+    for value in theirs:
+        if value in lost:
+            lost.remove(value)
+        else:
+            come.append(value)
+    if lost and come:
+        yield f"{_row(lost)} became {_row(come)}"
+    elif lost and not _digits_agree(one):
+        yield f"{_row(lost)} is missing"
+    elif any(value > 12 for value in come) and not _digits_agree(one):
+        yield f"{_row(come)} is not said"
+
+
+def _digits_agree(one: Told) -> bool:
+    """Whether the same digits stand there however they are grouped: “10.30” and “10h30”."""
+    return bool(re.search(r"\d", one.source)) and sorted(re.findall(r"\d", one.source)) == sorted(
+        re.findall(r"\d", one.target)
+    )
+
+
+def _row(values: Sequence[int]) -> str:
+    return " and ".join(str(value) for value in values[:3])
+
+
+def _negation(one: Told) -> Iterator[str]:
+    if not negations(one.source_language) or not negations(one.language):
+        return
+    ours, theirs = negates(one.source, one.source_language), negates(one.target, one.language)
+    if ours and not theirs:
+        yield "says it without the “not”"
+    elif theirs and not ours:
+        yield "says “not” where nobody did"
+
+
+def _length(one: Told) -> Iterator[str]:
+    usual = LENGTHS.get(base(one.language))
+    known = LENGTHS.get(base(one.source_language))
+    if usual is None or known is None or len(one.source) < _LENGTH_LEAST or not one.target.strip():
+        return
+    share = len(one.target) / (len(one.source) * usual / known)
+    if share < _SHORT:
+        yield f"has {share:.0%} of the usual length"
+    elif share > _LONG:
+        yield f"is {share:.1f} times as long as usual"
+
+
+def _question(one: Told) -> Iterator[str]:
+    ours, theirs = _asks(one.source), _asks(one.target)
+    if ours != theirs and one.target.strip():
+        yield "asks nothing where something is asked" if ours else "asks where nothing is asked"
+
+
+def _asks(text: str) -> bool:
+    return any(sign in text for sign in "?？؟")
+
+
+def _names(one: Told) -> Iterator[str]:
+    theirs = [bare_word(word) for word in one.target.split()]
+    for name in one.names:
+        for word in name.split():
+            bare = bare_word(word)
+            if len(bare) < 3 or bare not in (bare_word(said) for said in one.source.split()):
+                continue
+            if not any(JaroWinkler.similarity(bare, other) >= _SAME_NAME for other in theirs):
+                yield f"“{word}” is missing"
+
+
+def _glossary(one: Told) -> Iterator[str]:
+    for spot in missing_in(spots_of(one.source, one.terms, one.language), one.target):
+        wanted = spot.wanted[0]
+        yield f"“{one.source[spot.start : spot.end]}” should be “{wanted}”"
+
+
+def _forbidden(one: Told) -> Iterator[str]:
+    for term, form in forbidden_in(one.terms, one.target, one.language):
+        yield f"“{form}” must not stand for “{term.right}”"
+
+
+def _tags(one: Told) -> Iterator[str]:
+    for _, _, text in fixed_in(one.source):
+        if text not in one.target and one.target.strip():
+            yield f"“{text}” is missing"
+
+
+def _music(one: Told) -> Iterator[str]:
+    if one.target.strip() and ("♪" in one.source) != ("♪" in one.target):
+        yield "the music sign is missing" if "♪" in one.source else "has a music sign that the original has not"
+
+
+def _ending(one: Told) -> Iterator[str]:
+    if not one.target.strip() or _asks(one.source):
+        return
+    ours, theirs = (_end(text) for text in (one.source, one.target))
+    if ours != theirs:
+        yield "ends with another mark" if theirs and ours else "has no mark at its end" if ours else "ends with a mark"
+
+
+def _end(text: str) -> str:
+    bare = text.rstrip(" \"'”’»)]♪")
+    return {".": ".", "。": ".", "…": ".", "!": ".", "！": ".", ":": ":", "-": ",", "–": ",", "—": ","}.get(bare[-1:], "")
+
+
+def _consistency(one: Told) -> Iterator[str]:
+    if one.other:
+        yield f"elsewhere the same is “{_short(one.other)}”"
+
+
+def _short(text: str, most: int = 60) -> str:
+    return text if len(text) <= most else text[: most - 1].rstrip() + "…"
+
+
+@dataclass(frozen=True)
+class Check:
+    """One check.
+
+    Attributes
+    ----------
+    label : str
+    look : callable
+        Gives a message for each thing that is wrong.
+    weight : int
+        From 100, what has to be looked at first; below ``MUST`` it is advice.
+    """
+
+    label: str
+    look: Callable[[Told], Iterator[str]]
+    weight: int
+
+
+CHECKS: dict[str, Check] = {
+    "meaning": Check("Another meaning", _meaning, 100),
+    "empty": Check("Not translated", _empty, 95),
+    "changed": Check("Original changed", _changed, 90),
+    "language": Check("Another language", _language, 85),
+    "negation": Check("“Not” lost or added", _negation, 80),
+    "numbers": Check("Numbers", _numbers, 75),
+    "length": Check("Too short or too long", _length, 70),
+    "untranslated": Check("Words not translated", _untranslated, 65),
+    "forbidden": Check("Forbidden term", _forbidden, 60),
+    "glossary": Check("Term not as in the glossary", _glossary, 58),
+    "unsure": Check("Meaning in doubt", _meaning_look, 55),
+    "names": Check("Name missing", _names, 50),
+    "tags": Check("Tag or address missing", _tags, 48),
+    "question": Check("Question", _question, 45),
+    "music": Check("Music sign", _music, 30),
+    "consistency": Check("Translated in two ways", _consistency, 25),
+    "ending": Check("Mark at the end", _ending, 10),
+}
+
+
+def doubts_of(one: Told) -> list[Doubt]:
+    """Everything that is to be looked at, the most pressing first."""
+    if not one.target.strip():
+        return [Doubt("empty", message) for message in _empty(one)]
+    return [Doubt(rule, message) for rule, check in CHECKS.items() for message in check.look(one)]
+
+
+def flagged(doubts: Sequence[Doubt]) -> bool:
+    """Whether somebody has to look."""
+    return any(one.must for one in doubts)
