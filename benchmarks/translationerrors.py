@@ -93,11 +93,17 @@ def main():
         if "-v" in sys.argv:
             for pair, meaning, flag in zip(pairs, meanings(pairs, *languages), good):
                 if flag:
-                    print("good but flagged:", pair, [d.message for d in doubts_of(told(*pair, languages, meaning))])
+                    print(
+                        "good but flagged:",
+                        pair,
+                        [d.message for d in doubts_of(told(*pair, languages, meaning))],
+                    )
         for kind, make in KINDS.items():
             order = list(range(len(pairs)))
             chance.shuffle(order)
-            made = [(pairs[nth][0], text) for nth in order if (text := make(pairs, nth, languages[1], chance))][: EACH // 2]
+            made = [
+                (pairs[nth][0], text) for nth in order if (text := make(pairs, nth, languages[1], chance))
+            ][: EACH // 2]
             found = flags(made, languages)
             if "-v" in sys.argv:
                 for pair, flag in zip(made, found):

@@ -52,11 +52,12 @@ def kept_json(path: Path, understand: Callable[[Any], T], what: str) -> T | None
         _unsaid.append(f"{what} cannot be read from “{path}”: {error.strerror}. Check the file.")
     except (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError):
         logging.warning("damaged: %s", path, exc_info=True)
-        _put_aside(path, what)
+        put_aside(path, what)
     return None
 
 
-def _put_aside(path: Path, what: str) -> None:
+def put_aside(path: Path, what: str) -> None:
+    """Rename a damaged file, and say so once."""
     number, free = 2, path.with_name(f"{path.stem} damaged{path.suffix}")
     while free.exists():
         free, number = path.with_name(f"{path.stem} damaged {number}{path.suffix}"), number + 1

@@ -69,7 +69,7 @@ def unsafe(address: str) -> str:
     """What to say of an address on the way to which anybody could listen; empty where nobody can."""
     if address.startswith("https://") or is_here(address):
         return ""
-    return "The address begins with http://, so others on the way could listen to the recording."
+    return "The address begins with http://, so others on the way could read or listen along."
 
 
 class Line:
@@ -123,6 +123,8 @@ class Line:
         )
 
     def _refused(self, status: int) -> str:
+        if status == 402:
+            return f"The service at {self.address} says that what was paid for is used up (402). Pay there, or use another one."
         if status in (401, 403):
             return f"The service at {self.address} wants another key ({status}). Give the key again."
         if 300 <= status < 400:

@@ -22,8 +22,10 @@ class Settings:
     ----------
     engines : tuple of str
         Engines that the user added (``folder:…``, ``remote:…``).
+    translators : tuple of str
+        Translators that the user added (``folder:…``, ``remote:…``).
     consented : tuple of str
-        Services that recordings may be sent to.
+        Services that recordings, and with ``text:`` before their address that texts, may be sent to.
     theme : str
         One of ``THEMES``.
     text_size : int
@@ -40,6 +42,7 @@ class Settings:
     """
 
     engines: tuple[str, ...] = ()
+    translators: tuple[str, ...] = ()
     consented: tuple[str, ...] = ()
     theme: str = "system"
     text_size: int = 100
@@ -87,7 +90,7 @@ def _understood(value: Any) -> Settings:
 
 def _read(name: str, value: dict[str, Any]) -> Any:
     found = value[name]
-    if name in ("engines", "consented", "own_fillers", "masked_words"):
+    if name in ("engines", "translators", "consented", "own_fillers", "masked_words"):
         return tuple(str(one) for one in found)
     if name == "step_back_ms":
         return min(max(int(found), 0), MOST_STEP_BACK_MS)

@@ -23,7 +23,13 @@ def damaged() -> tuple[list[tuple[str, str]], list[int]]:
         words = other.split()
         half = len(words) // 2
         shuffled = both[(nth + 1) % len(both)][1]
-        for text, mark in ((other, 1), (other, 1), (shuffled, 0), (" ".join(words[:half]), 0), (" ".join(words[half:]), 0)):
+        for text, mark in (
+            (other, 1),
+            (other, 1),
+            (shuffled, 0),
+            (" ".join(words[:half]), 0),
+            (" ".join(words[half:]), 0),
+        ):
             pairs.append((one, text))
             good.append(mark)
     return pairs, good
@@ -41,7 +47,9 @@ def main() -> None:
 
     found = minimize(loss, np.zeros(table.shape[1])).x
     right = ((table @ found > 0) == wanted).mean()
-    print("WEIGHTS =", tuple(round(float(one), 2) for one in found), f"# {right:.1%} of {len(pairs)} told apart")
+    print(
+        "WEIGHTS =", tuple(round(float(one), 2) for one in found), f"# {right:.1%} of {len(pairs)} told apart"
+    )
 
 
 if __name__ == "__main__":

@@ -37,7 +37,10 @@ CRAMPED = 3000.0  # no room to be seen at all
 LEAST_MS = 200  # what a caption always gets
 
 # -- a translation
-OFF_EDGE, EDGE_SHARE = 18.0, 0.4  # a caption ends where none of the original does; of the end's cost where one does
+OFF_EDGE, EDGE_SHARE = (
+    18.0,
+    0.4,
+)  # a caption ends where none of the original does; of the end's cost where one does
 OVER_EDGE = 10.0  # a caption goes on where one of the original ends
 
 # -- two people in one caption

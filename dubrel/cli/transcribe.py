@@ -163,10 +163,10 @@ def _apart(targets: Sequence[Path], recordings: Sequence[Path]) -> list[Path]:
 
 def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None:
     """Show what a service costs; send nothing without consent."""
+    from dubrel.line import unsafe
     from dubrel.media.probe import probe
     from dubrel.settings import load_settings, save_settings
     from dubrel.speech.engines import engine_named
-    from dubrel.line import unsafe
     from dubrel.speech.recogniser import Service, is_remote
 
     if not is_remote(args.engine):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from dubrel.edits.index import captions_of, index_of, track_index, turn_place, words_with
@@ -32,7 +32,9 @@ class _Sentence:
     last: int
 
 
-def with_translations(project: Project, track_id: int, found: Iterable[Translated]) -> Project:
+def with_translations(
+    project: Project, track_id: int, found: Iterable[Translated], over: Collection[tuple[int, str]] = ()
+) -> Project:
     """The project with translated sentences set into captions of a track.
 
     Parameters
@@ -41,7 +43,10 @@ def with_translations(project: Project, track_id: int, found: Iterable[Translate
         A track that translates another one.
     found : iterable of Translated
         Sentences whose words are gone, and those whose captions a person has in
-        hand (approved or edited), are passed over, unless ``over`` names these.
+        hand (approved or edited), are passed over.
+    over : collection of (int, str)
+        Captions that may go although a person had them in hand: their ids, and
+        the texts they had when that was agreed to.
 
     Returns
     -------
@@ -53,7 +58,7 @@ def with_translations(project: Project, track_id: int, found: Iterable[Translate
     if track is None or track.spoken:
         return project
     sentences = [one for each in found if (one := _sentence(project, track, each))]
-    sentences = _whole(project, track, sentences)
+    sentences = _whole(project, track, sentences, frozenset(over))
     for run in _runs(project, sentences):
         project = _run_set(project, track_id, run)
     return project
@@ -111,12 +116,13 @@ def _filled(pieces: list[_Piece]) -> list[_Piece]:
     return made
 
 
-def _whole(project: Project, track: CaptionTrack, sentences: list[_Sentence]) -> list[_Sentence]:
+def _whole(
+    project: Project, track: CaptionTrack, sentences: list[_Sentence], agreed: frozenset[tuple[int, str]]
+) -> list[_Sentence]:
     """Those that may be set: whose captions hold nothing else, and are in nobody's hands."""
     index = track_index(project, track.id)
     while True:
         ours = {word for one in sentences for word in one.found.words}
-        agreed = {pair for one in sentences for pair in one.found.over}
         kept = []
         for one in sentences:
             captions = captions_of(project, track.id, one.found.words).values()
@@ -187,7 +193,7 @@ def _run_set(project: Project, track_id: int, run: list[_Sentence]) -> Project:
         come.append(Caption(*times, text=text, sources=sources, place=place, of=ids, said=words))
         next_id += 1
     project = replace(project, next_id=next_id)
-    return with_captions(project, track_id, {one: None for one in gone}, come)
+    return with_captions(project, track_id, dict.fromkeys(gone), come)
 
 
 def _text(spaced: Sequence[bool], texts: Sequence[str], breaks: Sequence[int]) -> str:

@@ -5,7 +5,18 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, field
 
-from dubrel.model import Audit, Banner, HeardTurn, HeardWord, Project, SoundSpot, Speaker, Survey
+from dubrel.model import (
+    Audit,
+    Banner,
+    HeardTurn,
+    HeardWord,
+    Project,
+    SoundSpot,
+    Speaker,
+    Survey,
+    Translated,
+    Weighed,
+)
 
 
 @dataclass(frozen=True)
@@ -155,6 +166,22 @@ class SoundsFound:
 
 
 @dataclass(frozen=True)
+class SentencesTranslated:
+    """Sentences in the language of a track; ``over`` as in :func:`dubrel.edits.translating.with_translations`."""
+
+    track: int
+    found: tuple[Translated, ...]
+    over: tuple[tuple[int, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class SentencesWeighed:
+    """What was found out about translations."""
+
+    found: tuple[Weighed, ...]
+
+
+@dataclass(frozen=True)
 class Warning_:
     """Something the user should know; the job goes on."""
 
@@ -186,6 +213,8 @@ Event = (
     | Surveyed
     | PicturesFound
     | SoundsFound
+    | SentencesTranslated
+    | SentencesWeighed
     | Written
     | NotWritten
     | Warning_

@@ -15,6 +15,7 @@ from dubrel.edits.follow import words_followed
 from dubrel.edits.intake import appended_turns, appended_words, set_turns
 from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.speakers import found_taken
+from dubrel.edits.translating import with_translations
 from dubrel.edits.unscripted import with_unscripted
 from dubrel.jobs.events import (
     Aligned,
@@ -23,6 +24,7 @@ from dubrel.jobs.events import (
     Heard,
     HeardTurns,
     PicturesFound,
+    SentencesTranslated,
     SpeakersFound,
     TurnsComplete,
 )
@@ -63,7 +65,16 @@ def arrival(event: Event, first_id: int) -> Step:
         return lambda project: _with_captions(project, event.project)
     if isinstance(event, PicturesFound):
         return lambda project: _with_pictures(project, event)
+    if isinstance(event, SentencesTranslated):
+        return lambda project: _with_translations(project, event, first_id)
     return lambda project: project
+
+
+def _with_translations(project: Project, event: SentencesTranslated, first_id: int) -> Project:
+    """Translated sentences in their track, which another value may not have."""
+    return with_translations(
+        replace(project, next_id=max(project.next_id, first_id)), event.track, event.found, event.over
+    )
 
 
 def _with_pictures(project: Project, event: PicturesFound) -> Project:

@@ -36,6 +36,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         tellapart,
         timingaudit,
         transcribe,
+        translating,
         wholefile,
     )
 
@@ -51,6 +52,8 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         "sounds": sounds.find_sounds,
         "align": alignscript.align_script,
         "audit": timingaudit.audit_captions,
+        "translate": translating.translate,
+        "weigh": translating.weigh,
     }
     return jobs[name](*args)
 

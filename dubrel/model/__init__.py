@@ -12,7 +12,7 @@ from dubrel.model.project import Note, Project, Term
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
-from dubrel.model.translated import Translated
+from dubrel.model.translated import Translated, Weighed
 
 __all__ = [
     "HOLDS",
@@ -40,6 +40,7 @@ __all__ = [
     "Transcript",
     "Translated",
     "Turn",
+    "Weighed",
     "Word",
     "text_of_words",
 ]

@@ -21,9 +21,6 @@ class Translated:
         The sentence in the other language.
     cuts : tuple of int
         For each edge the place among the words of ``text`` that belongs to it.
-    over : tuple of (int, str)
-        Captions that it may take the place of although a person had them in
-        hand: their ids and the texts they had when that was agreed to.
     """
 
     words: tuple[int, ...]
@@ -31,4 +28,23 @@ class Translated:
     edges: tuple[int, ...]
     text: str
     cuts: tuple[int, ...] = ()
-    over: tuple[tuple[int, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """What was found out about a translation.
+
+    Attributes
+    ----------
+    source, target : str
+        The original and the translation.
+    meaning : float or None
+        How likely both mean the same, 0 to 1; ``None`` where that cannot be told.
+    back : str
+        The translation translated back; empty where no translator goes back.
+    """
+
+    source: str
+    target: str
+    meaning: float | None = None
+    back: str = ""

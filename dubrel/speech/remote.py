@@ -19,8 +19,8 @@ import numpy as np
 
 from dubrel.errors import EngineError
 from dubrel.keys import key_for
-from dubrel.settings import load_settings
 from dubrel.line import Line, checked_address
+from dubrel.settings import load_settings
 from dubrel.speech.recogniser import Passage
 from dubrel.timecode import LATEST_MS
 

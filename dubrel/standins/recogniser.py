@@ -9,21 +9,19 @@ that is no JSON), ``never`` (jobs do not go on) or ``none``.
 
 from __future__ import annotations
 
-import argparse
 import json
 import tempfile
 import threading
 import time
 from dataclasses import dataclass, field
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
 
 from dubrel.errors import DubrelError
+from dubrel.standins.service import FaultyHandler, FaultyServer, serve
 
 PER_MINUTE, CURRENCY = 0.012, "EUR"
 _WAITING_S = 0.6
-_SLOW_S = 1.5
 
 
 @dataclass
@@ -39,41 +37,13 @@ class Job:
     passages: list[dict[str, Any]] = field(default_factory=list)
 
 
-class StandIn(ThreadingHTTPServer):
+class StandIn(FaultyServer):
     """The service; ``address`` is where it listens."""
 
-    daemon_threads = True
-
     def __init__(self, port: int = 0) -> None:
-        super().__init__(("127.0.0.1", port), _Handler)
+        super().__init__(port, _Handler)
         self.jobs: dict[str, Job] = {}
-        self.fault, self.fault_times = "none", 0
-        self.guard = threading.Lock()
         self.folder = tempfile.TemporaryDirectory(prefix="dubrel-standin-")
-
-    @property
-    def address(self) -> str:
-        """The address for ``remote:ADDRESS``."""
-        return f"http://127.0.0.1:{self.server_address[1]}"
-
-    def set_fault(self, kind: str, times: int = 1) -> None:
-        """Let the next requests go wrong."""
-        with self.guard:
-            self.fault, self.fault_times = kind, times
-
-    def next_fault(self) -> str:
-        """The fault of this request."""
-        with self.guard:
-            if self.fault in ("none", "never"):
-                return "none"
-            self.fault_times -= 1
-            found = self.fault
-            if self.fault_times <= 0:
-                self.fault = "none"
-            return found
-
-    def handle_error(self, request, client_address) -> None:
-        """A client that goes away is nothing to speak of."""
 
     def begin(self, key: str, size: int) -> Job:
         """The job for a recording: the one that there is, or a new one."""
@@ -125,43 +95,37 @@ class StandIn(ThreadingHTTPServer):
         job.fraction, job.state = 1.0, "done"
 
 
-class _Handler(BaseHTTPRequestHandler):
+class _Handler(FaultyHandler):
     server: StandIn
-    protocol_version = "HTTP/1.1"
-
-    def log_message(self, format: str, *args: Any) -> None:
-        pass
 
     def do_GET(self) -> None:
-        if self._went_wrong():
+        if self.went_wrong():
             return
         parts = self.path.strip("/").split("/")
         if parts == ["price"]:
-            self._answer({"per_minute": PER_MINUTE, "currency": CURRENCY})
+            self.answer({"per_minute": PER_MINUTE, "currency": CURRENCY})
         elif parts[0] == "jobs" and len(parts) >= 2 and (job := self.server.job(parts[1])):
             if parts[2:] == ["text"] and job.state == "done":
-                self._answer({"passages": job.passages})
+                self.answer({"passages": job.passages})
             else:
-                self._answer({"state": job.state, "fraction": job.fraction, "received": job.received})
+                self.answer({"state": job.state, "fraction": job.fraction, "received": job.received})
         else:
-            self._answer({"error": "unknown"}, 404)
+            self.answer({"error": "unknown"}, 404)
 
     def do_POST(self) -> None:
-        body = self._body()
+        body = self.body()
         if self.path == "/faults":
-            wanted = json.loads(body)
-            self.server.set_fault(wanted["kind"], wanted.get("times", 1))
-            self._answer({})
-        elif not self._went_wrong():
+            self.set_fault_from(body)
+        elif not self.went_wrong():
             wanted = json.loads(body)
             job = self.server.begin(wanted["key"], wanted["size"])
-            self._answer({"id": job.id, "received": job.received})
+            self.answer({"id": job.id, "received": job.received})
 
     def do_PUT(self) -> None:
         parts = self.path.strip("/").split("/")
         job, start = self.server.job(parts[1]), int(self.headers["X-From"])
-        body = self._body()
-        if self._went_wrong() or job is None:
+        body = self.body()
+        if self.went_wrong() or job is None:
             return
         if job.state == "uploading" and start == job.received:
             with job.path.open("ab") as file:
@@ -169,52 +133,12 @@ class _Handler(BaseHTTPRequestHandler):
             job.received += len(body)
             if job.received >= job.size:
                 self.server.start_hearing(job)
-        self._answer({"received": job.received})
+        self.answer({"received": job.received})
 
     def do_DELETE(self) -> None:
         self.server.drop(self.path.strip("/").split("/")[1])
-        self._answer({})
-
-    def _body(self) -> bytes:
-        return self.rfile.read(int(self.headers.get("Content-Length", 0)))
-
-    def _went_wrong(self) -> bool:
-        fault = self.server.next_fault()
-        if fault == "slow":
-            time.sleep(_SLOW_S)
-        elif fault == "error":
-            self._answer({"error": "something broke"}, 500)
-        elif fault == "garbage":
-            self._send(200, b"<html>\x00 not what was asked for")
-        elif fault == "drop":
-            self.send_response(200)
-            self.send_header("Content-Length", "500")
-            self.end_headers()
-            self.wfile.write(b'{"sta')
-            self.close_connection = True
-        return fault not in ("none", "slow")
-
-    def _answer(self, value: dict[str, Any], status: int = 200) -> None:
-        self._send(status, json.dumps(value).encode())
-
-    def _send(self, status: int, data: bytes) -> None:
-        self.send_response(status)
-        self.send_header("Content-Length", str(len(data)))
-        self.end_headers()
-        self.wfile.write(data)
-
-
-def main() -> None:
-    """Serve until stopped."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--port", type=int, default=8765)
-    server = StandIn(parser.parse_args().port)
-    print(f"remote:{server.address}", flush=True)
-    try:
-        server.serve_forever()
-    except KeyboardInterrupt:
-        server.server_close()
+        self.answer({})
 
 
 if __name__ == "__main__":
-    main()
+    serve(StandIn, __doc__, 8765)

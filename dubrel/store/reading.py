@@ -242,7 +242,11 @@ class _Reader(Values):
         order = {one: nth for nth, one in enumerate(words)}
         for row in self.rows(value, 9):
             known = self.made.get(id(row))
-            if isinstance(known, Caption) and known.id not in self.ids and free.issuperset(known.words or known.of):
+            if (
+                isinstance(known, Caption)
+                and known.id not in self.ids
+                and free.issuperset(known.words or known.of)
+            ):
                 self.ids.add(known.id)
                 free.difference_update(known.words or known.of)
                 found.append(known)
@@ -272,7 +276,9 @@ class _Reader(Values):
             found.append(one)
         return tuple(self.sorted(found))
 
-    def translated(self, more: list[Any], words: dict[int, Word], free: set[int]) -> tuple[tuple[int, ...], str]:
+    def translated(
+        self, more: list[Any], words: dict[int, Word], free: set[int]
+    ) -> tuple[tuple[int, ...], str]:
         """The words that a caption translates, with what they were; words that are gone stay named."""
         if len(more) < 2 or not isinstance(more[0], list):
             return (), ""

@@ -11,8 +11,8 @@ from rapidfuzz.distance import JaroWinkler
 
 from dubrel.model import Term
 from dubrel.text import bare_word
-from dubrel.translation.engines import base
 from dubrel.translation.glossary import forbidden_in, missing_in, spots_of
+from dubrel.translation.languages import base
 from dubrel.translation.meaning import LENGTHS, verdict
 from dubrel.translation.preparing import fixed_in
 from dubrel.translation.wordlists import negates, negations, numbers_in
@@ -109,7 +109,9 @@ def _meaning_look(one: Told) -> Iterator[str]:
 
 def _language(one: Told) -> Iterator[str]:
     text = _without_names(one)
-    if sum(sign.isalpha() for sign in text) < _LETTERS_LEAST or base(one.language) == base(one.source_language):
+    if sum(sign.isalpha() for sign in text) < _LETTERS_LEAST or base(one.language) == base(
+        one.source_language
+    ):
         return
     found = _likely(text)
     if not found:
@@ -117,7 +119,12 @@ def _language(one: Told) -> Iterator[str]:
     scores = dict(found)
     wanted = scores.get(base(one.language))
     best = found[0][0]
-    if wanted is not None and best != base(one.language) and best in _COMMON and found[0][1] - wanted > _MARGIN:
+    if (
+        wanted is not None
+        and best != base(one.language)
+        and best in _COMMON
+        and found[0][1] - wanted > _MARGIN
+    ):
         from dubrel.text import language_name
 
         yield f"is written in {language_name(best)}"
@@ -134,13 +141,17 @@ def _likely(text: str) -> tuple[tuple[str, float], ...]:
 
 
 def _without_names(one: Told) -> str:
-    names = {bare_word(word) for name in (*one.names, *(term.right for term in one.terms)) for word in name.split()}
+    names = {
+        bare_word(word) for name in (*one.names, *(term.right for term in one.terms)) for word in name.split()
+    }
     return " ".join(word for word in one.target.split() if bare_word(word) not in names)
 
 
 def _untranslated(one: Told) -> Iterator[str]:
     ours = {bare_word(word) for word in one.source.split() if word[:1].islower() and len(bare_word(word)) > 2}
-    theirs = [bare_word(word) for word in one.target.split() if word[:1].islower() and len(bare_word(word)) > 2]
+    theirs = [
+        bare_word(word) for word in one.target.split() if word[:1].islower() and len(bare_word(word)) > 2
+    ]
     same = [word for word in theirs if word in ours]
     if base(one.language) != base(one.source_language) and len(same) >= 3 and len(same) > 0.5 * len(theirs):
         yield "stands there as it was said: “" + " ".join(same[:4]) + "”"
@@ -235,7 +246,9 @@ def _tags(one: Told) -> Iterator[str]:
 
 def _music(one: Told) -> Iterator[str]:
     if one.target.strip() and ("♪" in one.source) != ("♪" in one.target):
-        yield "the music sign is missing" if "♪" in one.source else "has a music sign that the original has not"
+        yield (
+            "the music sign is missing" if "♪" in one.source else "has a music sign that the original has not"
+        )
 
 
 def _ending(one: Told) -> Iterator[str]:
@@ -243,12 +256,20 @@ def _ending(one: Told) -> Iterator[str]:
         return
     ours, theirs = (_end(text) for text in (one.source, one.target))
     if ours != theirs:
-        yield "ends with another mark" if theirs and ours else "has no mark at its end" if ours else "ends with a mark"
+        yield (
+            "ends with another mark"
+            if theirs and ours
+            else "has no mark at its end"
+            if ours
+            else "ends with a mark"
+        )
 
 
 def _end(text: str) -> str:
     bare = text.rstrip(" \"'”’»)]♪")
-    return {".": ".", "。": ".", "…": ".", "!": ".", "！": ".", ":": ":", "-": ",", "–": ",", "—": ","}.get(bare[-1:], "")
+    return {".": ".", "。": ".", "…": ".", "!": ".", "！": ".", ":": ":", "-": ",", "–": ",", "—": ","}.get(
+        bare[-1:], ""
+    )
 
 
 def _consistency(one: Told) -> Iterator[str]:

@@ -104,7 +104,10 @@ def _anchors(cut: Cut) -> list[tuple[int, int]]:
         if not word or not (word.isdigit() or len(word) >= _COGNATE_LEAST):
             continue
         least = 1.0 if word.isdigit() else _COGNATE
-        near = [(JaroWinkler.similarity(word, theirs[at]), -abs(at / len(theirs) - nth / len(ours)), at) for at in free]
+        near = [
+            (JaroWinkler.similarity(word, theirs[at]), -abs(at / len(theirs) - nth / len(ours)), at)
+            for at in free
+        ]
         best = max(near, default=(0.0, 0.0, 0))
         if best[0] >= least:
             free.discard(best[2])
@@ -116,14 +119,19 @@ def _add_meaning(cuts: Sequence[Cut], tables: Sequence[np.ndarray], encode: Enco
     """Look at what the parts around an edge mean, where the rest leaves a doubt."""
     wanted: list[tuple[int, int, list[int]]] = []
     for nth, (cut, table) in enumerate(zip(cuts, tables)):
-        for row, edge in enumerate(cut.edges):
-            order = [int(at) for at in np.argsort(-table[row][1:-1])[:_TRIED] + 1] if len(cut.target) > 1 else []
+        for row in range(len(cut.edges)):
+            order = (
+                [int(at) for at in np.argsort(-table[row][1:-1])[:_TRIED] + 1] if len(cut.target) > 1 else []
+            )
             if len(order) > 1 and table[row][order[0]] - table[row][order[1]] < _SURE:
                 wanted.append((nth, row, sorted(order)))
     texts: dict[str, int] = {}
     for nth, row, order in wanted:
         cut = cuts[nth]
-        for text in (*_parts(cut.source, cut.edges[row]), *(part for at in order for part in _parts(cut.target, at))):
+        for text in (
+            *_parts(cut.source, cut.edges[row]),
+            *(part for at in order for part in _parts(cut.target, at)),
+        ):
             texts.setdefault(text, len(texts))
     if not texts:
         return
@@ -148,7 +156,7 @@ def _best(table: np.ndarray, count: int) -> tuple[int, ...]:
     for row in table[1:]:
         reach = np.full(count + 1, -np.inf)
         way = np.zeros(count + 1, int)
-        high = int(0)
+        high = 0
         for at in range(count + 1):
             if at and best[at - 1] > best[high]:
                 high = at - 1

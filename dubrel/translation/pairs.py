@@ -31,11 +31,9 @@ class Task:
     text: str
     edges: tuple[int, ...]
 
-    def made(
-        self, text: str, cuts: tuple[int, ...] = (), over: tuple[tuple[int, str], ...] = ()
-    ) -> Translated:
+    def made(self, text: str, cuts: tuple[int, ...] = ()) -> Translated:
         """What it becomes."""
-        return Translated(self.words, self.said, self.edges, " ".join(text.split()), cuts, over)
+        return Translated(self.words, self.said, self.edges, " ".join(text.split()), cuts)
 
 
 @dataclass(frozen=True)
@@ -78,7 +76,9 @@ def task_of(project: Project, track: CaptionTrack, sentence: Sentence) -> Task:
     held = track_index(project, track.translates or 0).of_word
     homes = [held.get(word.id) for word in words]
     edges = tuple(
-        nth for nth in range(1, len(words)) if homes[nth] != homes[nth - 1] and None not in homes[nth - 1 : nth + 1]
+        nth
+        for nth in range(1, len(words))
+        if homes[nth] != homes[nth - 1] and None not in homes[nth - 1 : nth + 1]
     )
     return Task(tuple(word.id for word in words), tuple(word.text for word in words), sentence.text, edges)
 
@@ -129,7 +129,9 @@ def _with_neighbours(project: Project, track: CaptionTrack, turn_ids: Sequence[i
 
     def shared(one: int, other: int) -> bool:
         mine = captions_of(project, track.id, (word.id for word in turns[one].words))
-        return not mine.keys().isdisjoint(captions_of(project, track.id, (word.id for word in turns[other].words)))
+        return not mine.keys().isdisjoint(
+            captions_of(project, track.id, (word.id for word in turns[other].words))
+        )
 
     while low and shared(low - 1, low):
         low -= 1

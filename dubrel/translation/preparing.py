@@ -156,11 +156,19 @@ def _guarded(one: _Sentence, made: str) -> tuple[str, dict[str, str]]:
     text, last = "", 0
     for start, end, wanted in sorted(spans):
         if start >= last:
-            name = next(name for nth in range(1, 999) if (name := _STAND_IN.format(nth)) not in one.text and name not in fixed)
+            name = next(
+                name
+                for nth in range(1, 999)
+                if (name := _STAND_IN.format(nth)) not in one.text and name not in fixed
+            )
             fixed[name] = wanted
             apart = " " * wanted.startswith("<")
             text, last = text + one.text[last:start] + apart + name + apart, end
     return text + one.text[last:], fixed
+
+
+def _constant(text: str) -> Callable[[re.Match[str]], str]:
+    return lambda _match: text
 
 
 def _put_back(one: _Sentence, plain: str, answer: str, fixed: dict[str, str]) -> str:
@@ -171,7 +179,7 @@ def _put_back(one: _Sentence, plain: str, answer: str, fixed: dict[str, str]) ->
     for name in sorted(fixed, key=len, reverse=True):
         wanted = fixed[name]
         before, after = (" *" if wanted.startswith("</") else ""), (" *" if re.match("<[^/]", wanted) else "")
-        answer = re.sub(rf"{before}(?<!\w){name}(?!\w){after}", lambda _match, wanted=wanted: wanted, answer)
+        answer = re.sub(rf"{before}(?<!\w){name}(?!\w){after}", _constant(wanted), answer)
     if not plain or not answer[:1].islower() or not plain[:1].isupper():
         return answer
     return answer[:1].upper() + answer[1:]

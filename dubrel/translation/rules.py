@@ -17,7 +17,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from dubrel.errors import EngineError
-from dubrel.translation.engines import BY_RULES, base, refuse
+from dubrel.translation.languages import BY_RULES, base, refuse
 
 _MODES = Path("/usr/share/apertium/modes")
 _LONG = {"en": "eng", "es": "spa"}
@@ -48,7 +48,9 @@ class RuleTranslator:
         if pair not in BY_RULES:
             raise refuse(source, target, "The translator by rules")
         if not installed():
-            raise EngineError(f"The translator by rules is not installed. Install it with “{INSTALL}” as root.")
+            raise EngineError(
+                f"The translator by rules is not installed. Install it with “{INSTALL}” as root."
+            )
         mode = (_MODES / f"{_LONG[pair[0]]}-{_LONG[pair[1]]}.mode").read_text(encoding="utf-8")
         self._command = " | ".join(_flushing(step) for step in mode.strip().split("|"))
         self._pipe: subprocess.Popen[bytes] | None = None
@@ -78,7 +80,9 @@ class RuleTranslator:
         assert self._pipe.stdin and self._pipe.stdout
         line = " ".join(text.replace("\0", " ").split())
         try:
-            self._pipe.stdin.write(_SIGNS.sub(r"\\\1", line).encode("utf-8", "replace") + _END.encode() + b"\0")
+            self._pipe.stdin.write(
+                _SIGNS.sub(r"\\\1", line).encode("utf-8", "replace") + _END.encode() + b"\0"
+            )
             self._pipe.stdin.flush()
         except OSError:
             return None

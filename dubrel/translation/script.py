@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from dubrel.errors import EngineError
 from dubrel.text import word_units
-from dubrel.translation.engines import base, refuse
+from dubrel.translation.languages import base, refuse
 
 
 class ScriptTranslator:
@@ -33,4 +33,6 @@ class ScriptTranslator:
 
     def translate(self, texts: Sequence[str]) -> list[str]:
         """Each text in Latin letters, its words parted by spaces."""
-        return [" ".join(filter(None, (self._write(unit).strip() for unit in word_units(text)))) for text in texts]
+        return [
+            " ".join(filter(None, (self._write(unit).strip() for unit in word_units(text)))) for text in texts
+        ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-from dubrel.translation.engines import base
+from dubrel.translation.languages import base
 
 NEGATIONS = {
     "en": "not no never nobody nothing none nor neither nowhere without cannot n't no-one",
@@ -67,7 +67,10 @@ def number_words(language: str) -> dict[str, int]:
         word = str(num2words(value, lang=name))
         if " " not in word:
             found.setdefault(word.lower(), value)
-    extra = {"pt": {"duas": 2, "catorze": 14, "dezasseis": 16, "cem": 100, "mil": 1000}, "es": {"mil": 1000, "cien": 100}}
+    extra = {
+        "pt": {"duas": 2, "catorze": 14, "dezasseis": 16, "cem": 100, "mil": 1000},
+        "es": {"mil": 1000, "cien": 100},
+    }
     found |= extra.get(base(language), {})
     if base(language) == "en":
         found |= {"hundred": 100, "thousand": 1000, "dozen": 12, "twice": 2}

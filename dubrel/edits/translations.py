@@ -1,0 +1,261 @@
+"""Translated tracks: begin one, write in it, approve it; what became of the words that it translates."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Iterator
+from dataclasses import replace
+from difflib import SequenceMatcher
+
+from dubrel.captions.lengths import text_length
+from dubrel.edits.captions import holding
+from dubrel.edits.captiontext import text_of
+from dubrel.edits.difference import Change
+from dubrel.edits.index import (
+    caption_with,
+    captions_of,
+    track_index,
+    turn_of,
+    turn_with,
+    word_with,
+    words_with,
+)
+from dubrel.edits.tracks import with_captions
+from dubrel.errors import DubrelError
+from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
+from dubrel.text import joined, word_units
+
+
+def spoken_track(project: Project) -> CaptionTrack | None:
+    """The track of the spoken language that translations are made of."""
+    active = project.captions
+    if active is not None and active.spoken:
+        return active
+    return next((one for one in project.tracks if one.spoken), None)
+
+
+def translated_tracks(project: Project) -> list[CaptionTrack]:
+    """The tracks in other languages."""
+    return [one for one in project.tracks if not one.spoken]
+
+
+def begin_track(project: Project, language: str, style: HouseStyle | None = None) -> tuple[Project, int]:
+    """The project with an empty track in another language, and its id.
+
+    Parameters
+    ----------
+    style : HouseStyle, optional
+        That of the original unless given.
+
+    Raises
+    ------
+    DubrelError
+        If there are no captions to translate, or there is such a track already.
+    """
+    source = spoken_track(project)
+    if source is None or not source.captions:
+        raise DubrelError("There are no captions to translate yet. Set the captions first.")
+    if any(one.language == language for one in translated_tracks(project)):
+        raise DubrelError("There is a track in that language already. Choose it, or another language.")
+    track = CaptionTrack(
+        project.next_id, language, style or source.style, (), source.look, source.id, source.looks
+    )
+    return replace(project, tracks=(*project.tracks, track), next_id=project.next_id + 1), track.id
+
+
+def remove_track(project: Project, track_id: int) -> Project:
+    """The project without a translated track."""
+    tracks = tuple(one for one in project.tracks if one.id != track_id or one.spoken)
+    active = (
+        project.active if any(one.id == project.active for one in tracks) else tracks[0].id if tracks else 0
+    )
+    return replace(project, tracks=tracks, active=active)
+
+
+def _found(project: Project, track_id: int, caption_id: int) -> tuple[CaptionTrack, Caption]:
+    track, caption = project.track(track_id), caption_with(project, track_id, caption_id)
+    if track is None or caption is None:
+        raise DubrelError("That caption is not there any more. Choose another one.")
+    return track, caption
+
+
+def write_translation(project: Project, track_id: int, caption_id: int, text: str) -> Project:
+    """Write in a translated caption; it is in a person's hands from then on, and not approved.
+
+    Parameters
+    ----------
+    text : str
+        With ``\\n`` between lines; an empty one leaves the caption to be translated.
+    """
+    _, caption = _found(project, track_id, caption_id)
+    lines = [" ".join(line.split()) for line in text.split("\n")]
+    text = "\n".join(line for line in lines if line)
+    if text == caption.text:
+        return project
+    made = holding(replace(caption, text=text, done=False), "text")
+    return with_captions(project, track_id, {caption.id: made})
+
+
+def write_first(
+    project: Project, track_id: int, source_ids: Collection[int], text: str
+) -> tuple[Project, int]:
+    """Translate by hand captions of the original that have no translation yet; the id of what was made."""
+    track = project.track(track_id)
+    sources = [
+        one
+        for source in source_ids
+        if track and (one := caption_with(project, track.translates or 0, source))
+    ]
+    if track is None or not sources:
+        raise DubrelError("The caption that is to be translated is not there any more. Choose another one.")
+    made = _mirrored(project, sources, project.next_id)
+    made = replace(
+        made,
+        text="\n".join(" ".join(line.split()) for line in text.split("\n") if line.strip()),
+        held=("text",),
+    )
+    project = replace(project, next_id=project.next_id + 1)
+    return with_captions(project, track_id, {}, [made]), made.id
+
+
+def _mirrored(project: Project, sources: list[Caption], caption_id: int) -> Caption:
+    """An empty translation of captions of the original, at their times."""
+    words = [word for one in sources for word in words_with(project, one.words) if not word.struck]
+    first, last = sources[0], sources[-1]
+    ids = tuple(one.id for one in sources)
+    of, said = tuple(word.id for word in words), " ".join(word.text for word in words)
+    return Caption(caption_id, first.start_ms, last.end_ms, sources=ids, place=first.place, of=of, said=said)
+
+
+def mirrored(project: Project, track_id: int) -> Project:
+    """The track with an empty caption for each one of the original that has no translation: to be written by hand."""
+    track = project.track(track_id)
+    source = project.track(track.translates) if track and track.translates else None
+    if track is None or source is None:
+        return project
+    known, come, next_id = track_index(project, track_id), [], project.next_id
+    for one in source.captions:
+        if not known.of_source.get(one.id) and not any(word in known.of_word for word in one.words):
+            come.append(_mirrored(project, [one], next_id))
+            next_id += 1
+    return with_captions(replace(project, next_id=next_id), track_id, {}, come)
+
+
+def approve(project: Project, track_id: int, caption_ids: Iterable[int], approved: bool = True) -> Project:
+    """Approve captions of a translation, or take that back; an empty one cannot be approved."""
+    changed = {}
+    for caption_id in caption_ids:
+        _, caption = _found(project, track_id, caption_id)
+        if caption.done != approved and (caption.text.strip() or not approved):
+            changed[caption_id] = replace(caption, done=approved)
+    return with_captions(project, track_id, changed)
+
+
+def renewed(project: Project, track_id: int, caption_ids: Iterable[int]) -> Project:
+    """Captions of a translation that still hold although the original changed: they say so from now on."""
+    changed = {}
+    for caption_id in caption_ids:
+        track, caption = _found(project, track_id, caption_id)
+        words = words_now(project, track, caption)
+        made = replace(
+            caption, of=tuple(word.id for word in words), said=" ".join(word.text for word in words)
+        )
+        if made != caption:
+            changed[caption_id] = made
+    return with_captions(project, track_id, changed)
+
+
+# -- what became of the original --------------------------------------------------------------
+
+
+def words_now(project: Project, track: CaptionTrack, caption: Caption) -> list[Word]:
+    """The words of the original that belong to a translated caption now: those that stayed and those that came."""
+    homes = track_index(project, track.id).of_word
+    there = set(caption.of)
+    found: dict[int, Word] = {}
+    seen: set[int] = set()
+    turns = dict.fromkeys(turn.id for word in caption.of if (turn := turn_of(project, word)))
+    for turn_id in turns:
+        turn = turn_with(project, turn_id)
+        assert turn is not None
+        places = [turn.index_of[word] for word in caption.of if word in turn.index_of]
+        low, high = min(places), max(places)
+        while high + 1 < len(turn.words) and turn.words[high + 1].id not in homes:
+            high += 1  # what was added behind it
+        while low and turn.words[low - 1].id not in homes and _first_of(turn.words, low, homes):
+            low -= 1  # what was added before the first one of the turn
+        for word in turn.words[low : high + 1]:
+            if word.id not in seen and not word.struck and (word.id in there or word.id not in homes):
+                seen.add(word.id)
+                found[word.id] = word
+    return list(found.values())
+
+
+def _first_of(words: tuple[Word, ...], place: int, homes) -> bool:
+    """Whether no word before a place has a translation: what stands there belongs to what follows."""
+    return not any(word.id in homes for word in words[:place])
+
+
+def source_changes(project: Project, track: CaptionTrack, caption: Caption) -> tuple[tuple[str, str], ...]:
+    """What the original said when a caption was translated and says now, change by change; none where it holds.
+
+    Notes
+    -----
+    Words are compared by id, so captions of the original that are cut otherwise change nothing.
+    """
+    if not caption.of:
+        return ()
+    was = caption.said.split()
+    texts = [word_with(project, word) for word in caption.of]
+    now = words_now(project, track, caption)
+    if len(now) == len(was) and all(
+        word is not None and not word.struck and word.text == text for word, text in zip(texts, was)
+    ):
+        return ()
+    after = [word.text for word in now]
+    return tuple(
+        (" ".join(was[a:b]), " ".join(after[c:d]))
+        for kind, a, b, c, d in SequenceMatcher(None, was, after, autojunk=False).get_opcodes()
+        if kind != "equal"
+    )
+
+
+def translations_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
+    """The captions of a translation about which a change may have something to say: at the cost of its turns."""
+    found: dict[int, Caption] = {}
+    for one in change.captions.get(track.id, ()):
+        caption = caption_with(change.new, track.id, one)
+        if caption is not None:
+            found[one] = caption
+    for turn_id in change.turns:
+        for turn in (turn_with(change.old, turn_id), turn_with(change.new, turn_id)):
+            if turn is not None:
+                found |= captions_of(change.new, track.id, (word.id for word in turn.words))
+    yield from found.values()
+
+
+def source_text(project: Project, track: CaptionTrack, caption: Caption) -> str:
+    """What a translated caption translates, as it is said now."""
+    words = words_now(project, track, caption)
+    if words:
+        return joined([word.text for word in words], [word.spaced for word in words])
+    source = project.track(track.translates) if track.translates else None
+    known = [one for each in caption.sources if source and (one := caption_with(project, source.id, each))]
+    return " ".join(line for one in known for line in text_of(project, source, one).lines) if source else ""
+
+
+# -- lines -------------------------------------------------------------------------------------
+
+
+def best_text(text: str, style: HouseStyle, language: str) -> str:
+    """A text of its own in the best lines by a style; as it is where it does not fit."""
+    from dubrel.captions.breaking import best_lines  # late: arrays, which opening a window does without
+
+    units = word_units(text)
+    if text_length([joined(units)]) <= (style.single_cpl or style.max_cpl) and len(units) > 0:
+        return joined(units)
+    words = [Word(nth + 1, unit, 0, 0) for nth, unit in enumerate(units)]
+    breaks = best_lines(words, style, language)
+    if breaks is None:
+        return text
+    edges = [0, *breaks, len(units)]
+    return "\n".join(joined(units[a:b]) for a, b in zip(edges, edges[1:]))

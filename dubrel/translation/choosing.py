@@ -1,0 +1,72 @@
+"""Which sentences are to be translated, by which translator, and which one goes back."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+
+from dubrel.edits.translations import source_changes
+from dubrel.errors import EngineError
+from dubrel.model import CaptionTrack, Project
+from dubrel.translation.engines import automatic
+from dubrel.translation.languages import base
+from dubrel.translation.pairs import Pair, Task, over_of, pairs_of, task_of
+
+
+def missing_tasks(project: Project, track: CaptionTrack) -> tuple[Task, ...]:
+    """Sentences that have no translation yet."""
+    wanted = [pair for pair in pairs_of(project, track) if not pair.target]
+    return tasks_of(project, track, wanted)
+
+
+def tasks_of(project: Project, track: CaptionTrack, pairs: Iterable[Pair]) -> tuple[Task, ...]:
+    """The sentences of pairs."""
+    return tuple(task_of(project, track, sentence) for pair in pairs for sentence in pair.sentences)
+
+
+def agreed_over(pairs: Iterable[Pair]) -> tuple[tuple[int, str], ...]:
+    """The captions of pairs, which a new translation may take the place of."""
+    return tuple(one for pair in pairs for one in over_of(pair.captions))
+
+
+def changed_pairs(project: Project, track: CaptionTrack, pairs: Iterable[Pair]) -> list[Pair]:
+    """Those of which the original has changed since."""
+    return [
+        pair for pair in pairs if any(source_changes(project, track, caption) for caption in pair.captions)
+    ]
+
+
+def approved_pairs(pairs: Iterable[Pair]) -> tuple[tuple[str, str], ...]:
+    """What a person has approved, sentence by sentence as far as that can be told."""
+    return tuple((pair.source, pair.target) for pair in pairs if pair.approved and pair.target)
+
+
+def alike(pairs: Iterable[Pair], pair: Pair) -> list[Pair]:
+    """The other pairs in which the same is said."""
+    return [one for one in pairs if one.source == pair.source and one.sentences != pair.sentences]
+
+
+def way_back(engine: str, source: str, target: str, added: Collection[str] = ()) -> str:
+    """The translator by which a translation is translated back here, at no price; empty for none.
+
+    Parameters
+    ----------
+    engine : str
+        By which it was translated.
+    added : collection of str
+        Translators that the user added.
+    """
+    known = automatic(target, source)
+    if known and known != "script":
+        return known
+    from dubrel.translation.neural import languages_of  # late: only for folders
+
+    for name in added:
+        kind, _, where = name.partition(":")
+        if kind != "folder":
+            continue
+        try:
+            if languages_of(where) == (base(target), base(source)):
+                return name
+        except EngineError:
+            continue
+    return ""

@@ -1,0 +1,23 @@
+"""Which languages the translators know."""
+
+from __future__ import annotations
+
+from dubrel.errors import EngineError
+from dubrel.text import language_name
+
+NEURAL = (("en", "pt"), ("pt", "en"))
+"""What the built-in translator knows."""
+BY_RULES = (("en", "es"), ("es", "en"))
+"""What the translator by rules knows."""
+
+
+def base(tag: str) -> str:
+    """The language of a tag, without region or script."""
+    return tag.split("-")[0].lower()
+
+
+def refuse(source: str, target: str, name: str) -> EngineError:
+    """What to say where a translator does not know the languages."""
+    return EngineError(
+        f"{name} does not go from {language_name(source)} to {language_name(target)}. Choose another one."
+    )

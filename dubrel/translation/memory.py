@@ -1,0 +1,226 @@
+"""The translation memory: what a person approved, offered where the same or nearly the same is said.
+
+A small SQLite file in the user's data folder; TMX goes in and out.
+"""
+
+from __future__ import annotations
+
+import sqlite3
+import time
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+from pathlib import Path
+
+from dubrel.errors import DubrelError
+from dubrel.files import private_folder
+from dubrel.kept import put_aside
+from dubrel.translation.languages import base
+
+_TABLE = """create table if not exists sentences (
+    source_language text not null, target_language text not null, source text not null, target text not null,
+    project text not null default '', changed real not null default 0,
+    primary key (source_language, target_language, source)
+) without rowid"""
+LEAST = 70
+"""Percent from which on a sentence is offered."""
+_MOST = 5
+
+
+@dataclass(frozen=True)
+class Match:
+    """A sentence of the memory that is like another one.
+
+    Attributes
+    ----------
+    percent : int
+        How alike both are; 100 for the same.
+    source, target : str
+    project : str
+        In which it was approved; empty for one that came from a file.
+    """
+
+    percent: int
+    source: str
+    target: str
+    project: str = ""
+
+
+class Memory:
+    """Sentences and their translations by language.
+
+    Parameters
+    ----------
+    path : Path or None
+        ``None`` for one that is forgotten with the object.
+
+    Raises
+    ------
+    DubrelError
+        If it cannot be opened.
+    """
+
+    def __init__(self, path: Path | None = None) -> None:
+        self._path = path
+        self._lists: dict[tuple[str, str], list[tuple[str, str, str]]] = {}
+        if path is not None:
+            private_folder(path.parent)
+        try:
+            self._base = self._opened()
+        except sqlite3.DatabaseError as error:
+            if path is None or isinstance(error, sqlite3.OperationalError):
+                raise self._unusable(error) from error
+            put_aside(path, "The translation memory")
+            self._base = self._opened()
+
+    def _opened(self) -> sqlite3.Connection:
+        base = sqlite3.connect(str(self._path or ":memory:"), timeout=5, check_same_thread=False)
+        try:
+            base.execute(_TABLE)
+            base.execute("select count(*) from (select 1 from sentences limit 1)")
+        except sqlite3.Error:
+            base.close()
+            raise
+        return base
+
+    def _unusable(self, error: sqlite3.Error) -> DubrelError:
+        return DubrelError(f"The translation memory “{self._path}” cannot be used: {error}. Check the file.")
+
+    def __len__(self) -> int:
+        return int(self._base.execute("select count(*) from sentences").fetchone()[0])
+
+    def add(self, rows: Iterable[tuple[str, str]], source: str, target: str, project: str = "") -> int:
+        """Take sentences in; the latest translation of a sentence counts. How many were new or others.
+
+        Raises
+        ------
+        DubrelError
+            If they cannot be written.
+        """
+        now, pair = time.time(), (base(source), base(target))
+        wanted = [(*pair, _plain(one), _plain(other), project, now) for one, other in rows]
+        wanted = [row for row in wanted if row[2] and row[3]]
+        before = self._base.total_changes
+        try:
+            with self._base:
+                self._base.executemany(
+                    "insert into sentences values (?, ?, ?, ?, ?, ?) on conflict do update set "
+                    "target = excluded.target, project = excluded.project, changed = excluded.changed "
+                    "where target != excluded.target",
+                    wanted,
+                )
+        except sqlite3.Error as error:
+            raise self._unusable(error) from error
+        self._lists.pop(pair, None)
+        return self._base.total_changes - before
+
+    def forget(self, sentence: str, source: str, target: str) -> None:
+        """Take a sentence out."""
+        with self._base:
+            self._base.execute(
+                "delete from sentences where source_language = ? and target_language = ? and source = ?",
+                (base(source), base(target), _plain(sentence)),
+            )
+        self._lists.pop((base(source), base(target)), None)
+
+    def exact(self, sentence: str, source: str, target: str) -> str:
+        """The translation of exactly this sentence; empty where there is none."""
+        row = self._base.execute(
+            "select target from sentences where source_language = ? and target_language = ? and source = ?",
+            (base(source), base(target), _plain(sentence)),
+        ).fetchone()
+        return str(row[0]) if row else ""
+
+    def find(self, sentence: str, source: str, target: str, most: int = _MOST) -> list[Match]:
+        """What is the same or alike, the most alike first.
+
+        Notes
+        -----
+        Alike is by the normalised insertion and deletion distance of the letters.
+        """
+        from rapidfuzz import fuzz, process  # late: only here
+
+        rows = self.rows(source, target)
+        wanted = _plain(sentence)
+        near = process.extract(
+            wanted, [row[0] for row in rows], scorer=fuzz.ratio, score_cutoff=LEAST, limit=most
+        )
+        found = []
+        for text, score, place in near:
+            percent = 100 if text == wanted else min(99, int(score))
+            found.append(Match(percent, *rows[place]))
+        return sorted(found, key=lambda one: -one.percent)
+
+    def rows(self, source: str, target: str) -> list[tuple[str, str, str]]:
+        """All sentences of two languages: the sentence, its translation, the project."""
+        pair = (base(source), base(target))
+        if pair not in self._lists:
+            self._lists[pair] = self._base.execute(
+                "select source, target, project from sentences where source_language = ? and target_language = ?",
+                pair,
+            ).fetchall()
+        return self._lists[pair]
+
+    def pairs(self) -> list[tuple[str, str, int]]:
+        """Which languages it knows, and how many sentences of each."""
+        return [
+            (str(one), str(other), int(count))
+            for one, other, count in self._base.execute(
+                "select source_language, target_language, count(*) from sentences group by 1, 2 order by 3 desc"
+            )
+        ]
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._base.close()
+
+
+def memory_path() -> Path:
+    """Where the user's memory is kept."""
+    from platformdirs import user_data_dir
+
+    return Path(user_data_dir("dubrel")) / "memory.sqlite"
+
+
+def _plain(text: str) -> str:
+    return " ".join(text.split())
+
+
+def marked(one: str, other: str) -> list[tuple[str, str]]:
+    """The words of the second text, each run with ``=`` where the first has it too and ``+`` where not.
+
+    Words that only the first has stand with ``-``.
+
+    Examples
+    --------
+    >>> marked("the red boat", "the blue boat")
+    [('=', 'the'), ('-', 'red'), ('+', 'blue'), ('=', 'boat')]
+    """
+    ours, theirs = one.split(), other.split()
+    found: list[tuple[str, str]] = []
+    for kind, a, b, c, d in SequenceMatcher(None, ours, theirs, autojunk=False).get_opcodes():
+        if kind == "equal":
+            found.append(("=", " ".join(theirs[c:d])))
+        else:
+            found += [("-", " ".join(ours[a:b]))] * (b > a) + [("+", " ".join(theirs[c:d]))] * (d > c)
+    return found
+
+
+def of_units(units: Iterable[object], source: str, target: str) -> list[tuple[str, str]]:
+    """Sentences of a TMX file in two languages, whatever their regions; see :func:`dubrel.formats.tmx.read_tmx`."""
+    found = []
+    for unit in units:
+        by_base = {base(tag): text for tag, text in unit.items()}  # type: ignore[attr-defined]
+        if base(source) in by_base and base(target) in by_base:
+            found.append((by_base[base(source)], by_base[base(target)]))
+    return found
+
+
+def languages_in(units: Sequence[object]) -> list[tuple[str, str]]:
+    """The pairs of languages that units have, the most frequent first."""
+    counts: dict[tuple[str, str], int] = {}
+    for unit in units:
+        tags = list(dict.fromkeys(base(tag) for tag in unit))  # type: ignore[attr-defined]
+        for other in tags[1:]:
+            counts[tags[0], other] = counts.get((tags[0], other), 0) + 1
+    return sorted(counts, key=lambda pair: -counts[pair])
