@@ -1,4 +1,10 @@
-"""Lists of terms as CSV: term, transcribed as, note, and a column for each language."""
+"""Lists of terms as CSV: term, transcribed as, note, how it is translated, and a column for each language.
+
+A column for a language holds the translation and, behind semicolons, its other
+forms; one that is called ``pt forbidden`` what must not be used. Lists with a
+row for each translation and a column ``status``, as terminology programs write
+them, are read too.
+"""
 
 from __future__ import annotations
 
@@ -17,19 +23,53 @@ _FIELD = 131_072
 _RIGHT = ("term", "right", "word", "source", "name")
 _HEARD = ("transcribed as", "heard", "wrong", "variants", "ways")
 _NOTE = ("note", "notes", "comment", "definition")
+_FORMS = ("forms", "inflections", "plural")
+_KEEP = ("do not translate", "keep", "dnt")
+_CASED = ("capitals matter", "case", "case sensitive")
+_STATUS = ("status", "usage status", "administrative status")
+_FORBIDDEN = "forbidden"
+_BAD = ("forbidden", "deprecated", "deprecatedterm", "not recommended", "supersededterm", "obsolete")
+_YES = ("yes", "true", "x", "1", "y")
+_KINDS = (
+    ("right", _RIGHT),
+    ("heard", _HEARD),
+    ("note", _NOTE),
+    ("forms", _FORMS),
+    ("keep", _KEEP),
+    ("cased", _CASED),
+    ("status", _STATUS),
+)
 
 
 def write_terms(terms: tuple[Term, ...]) -> str:
     """Terms as CSV (RFC 4180): several ways stand in one field, parted by ``;``."""
     languages = list(dict.fromkeys(language for one in terms for language, _ in one.translations))
+    forbidden = list(dict.fromkeys(language for one in terms for language, _ in one.forbidden))
+    more = [
+        *(["forms"] * any(one.inflected("") for one in terms)),
+        *(["do not translate"] * any(one.keep for one in terms)),
+        *(["capitals matter"] * any(one.cased for one in terms)),
+    ]
     out = io.StringIO()
     rows = csv.writer(out)
-    rows.writerow(["term", "transcribed as", "note", *languages])
+    heads = ["term", "transcribed as", "note", *more]
+    rows.writerow([*heads, *languages, *(f"{language} {_FORBIDDEN}" for language in forbidden)])
     for one in terms:
+        cells = {
+            "term": one.right,
+            "transcribed as": "; ".join(one.heard),
+            "note": one.note,
+            "forms": "; ".join(one.inflected("")),
+            "do not translate": "yes" * one.keep,
+            "capitals matter": "yes" * one.cased,
+        }
         known = dict(one.translations)
-        rows.writerow(
-            [one.right, "; ".join(one.heard), one.note, *(known.get(language, "") for language in languages)]
-        )
+        theirs = [
+            "; ".join(filter(None, (known.get(language, ""), *one.inflected(language))))
+            for language in languages
+        ]
+        bad = ["; ".join(form for tag, form in one.forbidden if tag == language) for language in forbidden]
+        rows.writerow([*(cells[head] for head in heads), *theirs, *bad])
     return out.getvalue()
 
 
@@ -98,7 +138,7 @@ def _columns(row: list[str]) -> dict[str, int]:
     found: dict[str, int] = {}
     for place, cell in enumerate(row):
         name = cell.casefold()
-        for key, names in (("right", _RIGHT), ("heard", _HEARD), ("note", _NOTE)):
+        for key, names in _KINDS:
             if name in names and key not in found:
                 found[key] = place
     return found
@@ -112,9 +152,26 @@ def _term(row: list[str], columns: dict[str, int], heads: list[str]) -> Term | N
     right = " ".join(cell("right").split())[:200]
     if not right:
         return None
-    heard = [" ".join(one.split())[:200] for one in cell("heard").replace("|", ";").split(";")]
-    others = [k for k in range(len(heads)) if k not in columns.values() and 0 < len(heads[k]) <= 12]
-    translations = tuple((heads[k], row[k]) for k in others if k < len(row) and row[k])
-    return Term(
-        right, tuple(dict.fromkeys(one for one in heard if one and one != right)), cell("note"), translations
-    )
+    heard = _several(cell("heard"))
+    bad = cell("status").casefold().replace("-", "") in _BAD
+    translations, forms, forbidden = [], [("", form) for form in _several(cell("forms")) if form != right], []
+    for place, head in enumerate(heads):
+        text = row[place] if place < len(row) and place not in columns.values() else ""
+        language = head.casefold().removesuffix(_FORBIDDEN).strip()
+        if not text or not 0 < len(language) <= 12:
+            continue
+        if bad or head.casefold().endswith(_FORBIDDEN):
+            forbidden += [(language, one) for one in _several(text)]
+        else:
+            first, *others = _several(text) or [""]
+            translations += [(language, first)] * bool(first)
+            forms += [(language, one) for one in others]
+    ways = tuple(dict.fromkeys(one for one in heard if one and one != right))
+    marks = [cell(name).casefold() in _YES for name in ("keep", "cased")]
+    return Term(right, ways, cell("note"), tuple(translations), tuple(forms), tuple(forbidden), *marks)
+
+
+def _several(text: str) -> list[str]:
+    """What stands in one field, parted by ``;`` or ``|``."""
+    found = (" ".join(one.split())[:200] for one in text.replace("|", ";").split(";"))
+    return [one for one in found if one]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -158,10 +159,8 @@ def _weighed(
 
     meaning: Sequence[float | None] = [None] * len(pairs)
     if pairs and can_weigh(source, target):
-        try:
+        with suppress(EngineError):  # no encoder: nothing is said about the meaning
             meaning = meanings(pairs, source, target)
-        except EngineError:
-            pass
     texts = (
         translate_all(back, [other for _, other in pairs])
         if back is not None and pairs

@@ -56,68 +56,103 @@ def negates(text: str, language: str) -> bool:
 
 @lru_cache(maxsize=16)
 def number_words(language: str) -> dict[str, int]:
-    """Numbers from two to a hundred as single words: the word and its value."""
+    """Numbers from two on as single words: the word and its value."""
     name = _NUMBER_LANGUAGES.get(base(language))
     if name is None:
         return {}
     from num2words import num2words  # late: only for numbers
 
     found: dict[str, int] = {}
-    for value in range(2, _MOST + 1):
+    for value in (*range(2, _MOST + 1), *range(200, 1000, 100), 1000):
         word = str(num2words(value, lang=name))
         if " " not in word:
             found.setdefault(word.lower(), value)
-    extra = {
-        "pt": {"duas": 2, "catorze": 14, "dezasseis": 16, "cem": 100, "mil": 1000},
-        "es": {"mil": 1000, "cien": 100},
-    }
-    found |= extra.get(base(language), {})
-    if base(language) == "en":
-        found |= {"hundred": 100, "thousand": 1000, "dozen": 12, "twice": 2}
-    if base(language) == "pt":
-        found |= {"dúzia": 12, "dezessete": 17, "dezenove": 19}
-    return found
+    return found | _MORE.get(base(language), {})
 
 
-_JOINERS = {"pt": " e ", "es": " y ", "en": "-"}
+_MORE = {
+    "en": {"hundred": 100, "thousand": 1000, "dozen": 12, "twice": 2},
+    "pt": {
+        "duas": 2, "catorze": 14, "dezasseis": 16, "dezessete": 17, "dezenove": 19, "cem": 100, "cento": 100,
+        "dúzia": 12, "duzentas": 200, "trezentas": 300, "quatrocentas": 400, "quinhentas": 500,
+    },
+    "es": {"cien": 100, "ciento": 100, "docena": 12, "veintiún": 21},
+}  # fmt: skip
+_JOINERS = {"pt": "e", "es": "y", "en": "and", "fr": "et", "nl": "en", "de": "und"}
+_ONES = {"en": ("one",), "pt": ("um", "uma"), "es": ("un", "uno", "una"), "fr": ("un", "une")}
 
 
 def numbers_in(text: str, language: str) -> list[int]:
-    """The numbers of a text, in digits or as words; one is left out, since it is an article too.
+    """The numbers of a text, in digits or as words; a single one is left out, since it is an article too.
 
     Examples
     --------
-    >>> numbers_in("Twelve of 250 sheep", "en"), numbers_in("trinta e um anos", "pt")
-    ([12, 250], [31])
+    >>> numbers_in("Twelve of 1,250 sheep, forty-two of four thousand and two hundred", "en")
+    [12, 1250, 42, 4200]
+    >>> numbers_in("trinta e um anos, quatro mil e duzentos", "pt")
+    [31, 4200]
     """
-    known = number_words(language)
-    lowered = text.lower()
-    joiner = _JOINERS.get(base(language))
-    found: list[int] = []
-    tokens = re.findall(r"\d+|[^\W\d_]+", lowered.replace("-", " - ") if joiner == "-" else lowered)
-    at = 0
-    while at < len(tokens):
-        token = tokens[at]
-        if token.isdigit():
-            found.append(int(token))
+    known, joiner = number_words(language), _JOINERS.get(base(language), "")
+    ones = _ONES.get(base(language), ())
+    count = _Count()
+    for match in re.finditer(r"\d{1,3}(?:[.,]\d{3})+(?!\d)|\d+|[^\W\d_]+|[^\w\s]", text.lower()):
+        token = match.group()
+        if token[0].isdigit():
+            count.end()
+            count.found.append(int(re.sub(r"\D", "", token)))
         elif token in known:
-            value = known[token]
-            step, small = _small_after(tokens, at, known, joiner)
-            if 20 <= value < 100 and value % 10 == 0 and small:
-                value, at = value + small, at + step
-            elif value in (100, 1000) and found and at and tokens[at - 1] in known:
-                value = found.pop() * value
-            found.append(value)
-        at += 1
-    return found
+            count.add(known[token])
+        elif token in ones:
+            count.one()
+        elif token == joiner:
+            count.joined = True
+        elif token != "-":
+            count.end()
+    count.end()
+    return count.found
 
 
-def _small_after(tokens: list[str], at: int, known: dict[str, int], joiner: str | None) -> tuple[int, int]:
-    """The unit behind a ten, and how many tokens it takes."""
-    ones = {"um": 1, "uma": 1, "uno": 1, "una": 1, "one": 1}
-    for step in (1, 2) if joiner else (1,):
-        if at + step < len(tokens) and (step == 1 or tokens[at + 1] == joiner.strip() if joiner else True):
-            value = known.get(tokens[at + step], ones.get(tokens[at + step], 0))
-            if 1 <= value <= 9 and (step == 2 or joiner == "-"):
-                return step, value
-    return 0, 0
+class _Count:
+    """Puts number words together as they are spoken: tens with ones, hundreds, thousands."""
+
+    def __init__(self) -> None:
+        self.found: list[int] = []
+        self.whole: int | None = None
+        self.above = 0
+        self.joined = False
+
+    def end(self) -> None:
+        """What follows belongs to another number."""
+        if self.whole is not None:
+            self.found.append(self.above + self.whole)
+        self.whole, self.above, self.joined = None, 0, False
+
+    def add(self, value: int) -> None:
+        """The next number word."""
+        now = self.whole
+        if now is not None and value == 1000 and not self.above:
+            self.above, self.whole = (now or 1) * 1000, 0
+        elif now is not None and value == 100 and 2 <= now <= 19:
+            self.whole = now * 100
+        elif now is not None and self._fits(now, value):
+            self.whole = now + value
+        else:
+            self.end()
+            self.above, self.whole = (1000, 0) if value == 1000 else (0, value)
+        self.joined = False
+
+    def one(self) -> None:
+        """An article, or a one behind a ten or a hundred."""
+        if self.whole is not None and self._fits(self.whole, 1):
+            self.whole += 1
+            self.joined = False
+        else:
+            self.end()
+
+    def _fits(self, now: int, value: int) -> bool:
+        """Whether a value is spoken on top of what was said: 80 and 1, 200 and 14, 4000 and 200."""
+        if now == 0:
+            return self.above > 0 and value < 1000
+        if value < 10:
+            return now % 10 == 0 and now % 100 != 10 and (now % 100 or self.joined or now >= 100) != 0
+        return value < 100 and now % 100 == 0

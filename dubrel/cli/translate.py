@@ -1,0 +1,174 @@
+"""``dubrel translate``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from dubrel.cli.common import add_output, read_input, refuse_unwritable, show, style_named, warn, write_output
+from dubrel.errors import DubrelError
+
+if TYPE_CHECKING:
+    from dubrel.jobs.translating import Order
+    from dubrel.model import Project, Weighed
+
+COMMANDS = ("translate",)
+
+
+def add_to(commands) -> None:
+    """Add the commands of this group."""
+    translate = commands.add_parser("translate", help="captions or a transcript in another language")
+    translate.add_argument("input", type=Path)
+    translate.add_argument("--to", required=True, metavar="xx", help="the language, such as pt")
+    translate.add_argument(
+        "--from",
+        dest="source",
+        metavar="xx",
+        help="the language of the input; told from its words unless given",
+    )
+    add_output(translate)
+    translate.add_argument(
+        "--engine",
+        default="auto",
+        metavar="NAME|FOLDER|URL",
+        help="builtin, rules, script, a folder with a model, or the address of a service",
+    )
+    translate.add_argument("--glossary", type=Path, metavar="CSV", help="terms with their translations")
+    translate.add_argument(
+        "--memory", type=Path, metavar="TMX", help="a translation memory; the user's own unless given"
+    )
+    translate.add_argument("--report", type=Path, metavar="REPORT.json", help="what is to be looked at")
+    translate.set_defaults(run=_translate)
+
+
+def _translate(args: argparse.Namespace) -> int:
+    from dataclasses import replace
+
+    from dubrel.edits.setagain import set_again
+    from dubrel.edits.translations import begin_track, spoken_track
+
+    for path in filter(None, (args.output, args.report)):
+        refuse_unwritable(path) if path is args.output else _refuse_unwritable_report(path)
+    project = read_input(args.input, args.quiet)
+    if args.source:
+        project = replace(project, transcript=replace(project.transcript, language=args.source))
+    project = _with_glossary(project, args.glossary, args.quiet)
+    if spoken_track(project) is None or not project.tracks[0].captions:
+        project = set_again(project, style_named(args.style))
+    project, track_id = begin_track(project, args.to, style_named(args.style))
+    order = _order(project, track_id, args)
+    project, known = _worked(project, order, args.quiet)
+    project, known = _all_weighed(project, track_id, order, known, args.quiet)
+    track = project.track(track_id)
+    assert track is not None
+    if not track.captions:
+        raise DubrelError(f"“{args.input}” has no words to translate. Choose another file.")
+    if args.report:
+        from dubrel.files import write_text
+        from dubrel.translation.report import rows
+
+        text = json.dumps(rows(project, track, known), ensure_ascii=False, indent=1) + "\n"
+        write_text(args.report, text)
+    if args.output.suffix.lower() == ".dubrel":
+        write_output(project, args.output)
+    else:
+        from dubrel.translation.document import translated_project
+
+        write_output(translated_project(project, track), args.output)
+    return 0
+
+
+def _refuse_unwritable_report(path: Path) -> None:
+    from dubrel.files import try_writing
+
+    try_writing(path)
+
+
+def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
+    from dataclasses import replace
+
+    from dubrel.edits.terms import merged
+    from dubrel.keptterms import kept_terms
+    from dubrel.translation.glossary import glossary_clashes
+
+    terms = merged(project.terms, kept_terms())
+    if path is not None:
+        from dubrel.formats.termlist import read_terms
+
+        given, said = read_terms(path)
+        warn([*said, *glossary_clashes(given)], quiet)
+        terms = merged(given, terms)
+    return replace(project, terms=terms)
+
+
+def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
+    from dubrel.jobs.translating import Order
+    from dubrel.settings import load_settings
+    from dubrel.translation.choosing import missing_tasks, way_back
+    from dubrel.translation.memory import memory_path
+
+    track = project.track(track_id)
+    assert track is not None
+    engine = _named(args.engine)
+    back = way_back(engine, project.transcript.language, args.to, load_settings().translators)
+    known: tuple[tuple[str, str], ...] = ()
+    if args.memory:
+        from dubrel.formats.tmx import read_tmx
+        from dubrel.translation.memory import of_units
+
+        units, said = read_tmx(args.memory)
+        warn(said, args.quiet)
+        known = tuple(of_units(units, project.transcript.language, args.to))
+    return Order(
+        track_id,
+        missing_tasks(project, track),
+        project.transcript.language,
+        args.to,
+        engine,
+        back,
+        project.terms,
+        "" if args.memory else str(memory_path()),
+        known,
+    )
+
+
+def _named(engine: str) -> str:
+    """The name of a translator for what was typed: a folder and an address need no kind before them."""
+    if engine.startswith(("http://", "https://")):
+        return f"remote:{engine}"
+    return f"folder:{Path(engine).resolve()}" if Path(engine).is_dir() else engine
+
+
+def _worked(project: Project, order: Order, quiet: bool) -> tuple[Project, dict[tuple[str, str], Weighed]]:
+    from dubrel.jobs.events import SentencesWeighed
+    from dubrel.jobs.fold import fold
+    from dubrel.jobs.translating import translate
+
+    known: dict[tuple[str, str], Weighed] = {}
+    for event in translate(order):
+        show(event, quiet)
+        project = fold(project, event)
+        if isinstance(event, SentencesWeighed):
+            known |= {(one.source, one.target): one for one in event.found}
+    return project, known
+
+
+def _all_weighed(
+    project: Project, track_id: int, order: Order, known: dict[tuple[str, str], Weighed], quiet: bool
+) -> tuple[Project, dict[tuple[str, str], Weighed]]:
+    """Sentences that share a caption are weighed together."""
+    from dubrel.jobs.events import SentencesWeighed
+    from dubrel.jobs.translating import weigh
+    from dubrel.translation.pairs import pairs_of
+    from dubrel.translation.report import unweighed
+
+    track = project.track(track_id)
+    assert track is not None
+    rest = unweighed(pairs_of(project, track), known)
+    for event in weigh(rest, order.source, order.target, order.back) if rest else ():
+        show(event, quiet)
+        if isinstance(event, SentencesWeighed):
+            known |= {(one.source, one.target): one for one in event.found}
+    return project, known
