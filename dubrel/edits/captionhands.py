@@ -9,6 +9,7 @@ from dubrel.edits.captions import SHORTEST_MS, holding
 from dubrel.edits.captiontext import rows_of
 from dubrel.edits.index import caption_with, place_in, translations_of, word_with, words_with
 from dubrel.edits.tracks import with_captions
+from dubrel.edits.translations import best_text
 from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Project, Word
 from dubrel.text import graphemes
@@ -127,10 +128,19 @@ def split_text(project: Project, caption_id: int, share: float) -> Project:
         max(middle, caption.start_ms + SHORTEST_MS), max(caption.start_ms + 1, caption.end_ms - SHORTEST_MS)
     )
     end = max(caption.start_ms + 1, _snapped(project, middle - _gap(project, track)))
+    parted = round(len(caption.of) * at / len(caption.text))
+    said = caption.said.split()
     one = holding(replace(caption, text=caption.text[:at].strip(), end_ms=min(end, middle)), "break")
     other = replace(
-        one, id=project.next_id, text=caption.text[at:].strip(), start_ms=middle, end_ms=caption.end_ms
+        one,
+        id=project.next_id,
+        text=caption.text[at:].strip(),
+        start_ms=middle,
+        end_ms=caption.end_ms,
+        of=caption.of[parted:],
+        said=" ".join(said[parted:]),
     )
+    one = replace(one, of=caption.of[:parted], said=" ".join(said[:parted]))
     return _split_into(project, track, one, other)
 
 
@@ -176,7 +186,11 @@ def join_caption(project: Project, caption_id: int, step: int) -> Project:
         hidden=(*first.hidden, *second.hidden),
         place=first.place or second.place,
         done=False,
+        of=(*first.of, *second.of),
+        said=" ".join(filter(None, (first.said, second.said))),
     )
+    if whole.of:
+        whole = replace(whole, text=best_text(" ".join(whole.text.split()), track.rules, track.language))
     whole = holding(whole, "break", *second.held)
     made = with_captions(project, track.id, {first.id: _lines(project, track, whole), second.id: None})
     for theirs, translation in list(translations_of(project, second.id)):

@@ -203,7 +203,7 @@ def _sources_renewed(project: Project, before: CaptionTrack) -> Project:
             continue
         captions = []
         for one in track.captions:
-            ids = (word for source in one.sources for word in words.get(source, ()))
+            ids = one.of or [word for source in one.sources for word in words.get(source, ())]
             own = [source for source in one.sources if source in present and not words.get(source)]
             sources = tuple(dict.fromkeys([*own, *(held[word] for word in ids if word in held)]))
             captions.append(one if sources == one.sources else replace(one, sources=sources))

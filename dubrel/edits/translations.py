@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
 
 from dubrel.captions.lengths import text_length
@@ -162,6 +162,46 @@ def renewed(project: Project, track_id: int, caption_ids: Iterable[int]) -> Proj
         if made != caption:
             changed[caption_id] = made
     return with_captions(project, track_id, changed)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """How far a translated track is.
+
+    Attributes
+    ----------
+    whole : int
+        Captions of the original.
+    translated : int
+        Those of them that have a translation.
+    captions, approved, edited : int
+        Captions of the translation, and what a person has done with them.
+    changed : int
+        Those of which the original has changed since.
+    """
+
+    whole: int
+    translated: int
+    captions: int
+    approved: int
+    edited: int
+    changed: int
+
+
+def standing_of(project: Project, track: CaptionTrack) -> Standing:
+    """Count how far a translated track is."""
+    source = project.track(track.translates) if track.translates else None
+    written = [one for one in track.captions if one.text.strip()]
+    covered = {source_id for one in written for source_id in one.sources}
+    whole = len(source.captions) if source else 0
+    return Standing(
+        whole,
+        len(covered),
+        len(written),
+        sum(one.done for one in written),
+        sum("text" in one.held for one in written),
+        sum(bool(source_changes(project, track, one)) for one in written),
+    )
 
 
 # -- what became of the original --------------------------------------------------------------

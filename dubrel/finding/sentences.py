@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -46,6 +46,17 @@ def _cached(_turn_id: int, turn: _Held) -> tuple[Sentence, ...]:
     return tuple(_cut(turn.turn))
 
 
+def sentence_places(turn: Turn) -> dict[int, int]:
+    """In which sentence of a turn each of its words is; made once for as long as the turn stays as it is."""
+    return _places(turn.id, _Held(turn))
+
+
+@lru_cache(maxsize=2_000)
+def _places(_turn_id: int, turn: _Held) -> dict[int, int]:
+    sentences = _cached(_turn_id, turn)
+    return {word: nth for nth, one in enumerate(sentences) for word in one.words}
+
+
 class _Held:
     """A turn by identity: turns are values, so what was made of one holds for as long as it lives."""
 
@@ -61,7 +72,7 @@ class _Held:
         return isinstance(other, _Held) and other.turn is self.turn
 
 
-def sentences_of_turn(turn: Turn) -> Iterable[Sentence]:
+def sentences_of_turn(turn: Turn) -> tuple[Sentence, ...]:
     """The sentences of one turn; made once for as long as the turn stays as it is."""
     return _cached(turn.id, _Held(turn))
 

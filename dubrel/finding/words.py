@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 from dubrel.edits.casing import capital
 from dubrel.edits.index import captions_of, translations_of, turn_with
 from dubrel.edits.tracks import with_captions
+from dubrel.edits.translations import renewed, source_changes
 from dubrel.edits.wording import replace_text
 from dubrel.errors import DubrelError
 from dubrel.model import Project, Turn, Word
@@ -225,21 +226,33 @@ def replaced(project: Project, places: Iterable[Found]) -> Project:
             turn = turn_with(project, turn_id)
             if turn is None or turn.text[one.start : one.end] != one.text or one.becomes == one.text:
                 continue
-            project = _translations_replaced(project, one)
+            project, followed = _translations_replaced(project, one)
             project = replace_text(project, turn_id, one.start, one.end, one.becomes)
+            for track_id, caption_id in followed:
+                project = renewed(project, track_id, [caption_id])
     return project
 
 
-def _translations_replaced(project: Project, one: Found) -> Project:
-    """What is written the same in a translation (a name, a number) is replaced there too."""
+def _translations_replaced(project: Project, one: Found) -> tuple[Project, list[tuple[int, int]]]:
+    """What is written the same in a translation (a name, a number) is replaced there too.
+
+    Returns
+    -------
+    project : Project
+    followed : list of (int, int)
+        Track and id of the translated captions that said what the original says, and do again.
+    """
+    followed: list[tuple[int, int]] = []
     if len(project.tracks) < 2 or not one.text.strip():
-        return project
+        return project, followed
     pattern = re.compile(rf"(?<!\w){re.escape(one.text)}(?!\w)")
     for track in [one_track for one_track in project.tracks if one_track.spoken]:
         for caption in captions_of(project, track.id, one.words):
             for other, translated in list(translations_of(project, caption)):
                 text = pattern.sub(lambda _match: one.becomes, translated.text)
                 if text != translated.text and text.strip():
+                    if translated.of and not source_changes(project, other, translated):
+                        followed.append((other.id, translated.id))
                     changed = {translated.id: replace(translated, text=text)}
                     project = with_captions(project, other.id, changed)
-    return project
+    return project, followed

@@ -53,7 +53,6 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         "align": alignscript.align_script,
         "audit": timingaudit.audit_captions,
         "translate": translating.translate,
-        "weigh": translating.weigh,
     }
     return jobs[name](*args)
 

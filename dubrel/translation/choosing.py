@@ -3,13 +3,72 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable
+from dataclasses import dataclass
+from pathlib import Path
 
 from dubrel.edits.translations import source_changes
 from dubrel.errors import EngineError
 from dubrel.model import CaptionTrack, Project
 from dubrel.translation.engines import automatic
-from dubrel.translation.languages import base
+from dubrel.translation.languages import BY_RULES, NEURAL, base
 from dubrel.translation.pairs import Pair, Task, over_of, pairs_of, task_of
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A translator that can be chosen.
+
+    Attributes
+    ----------
+    name : str
+        See :func:`dubrel.translation.engines.translator`; empty for by hand.
+    label : str
+        As it stands in a sentence, behind “with”.
+    why_not : str
+        Why it cannot be used now; empty where it can.
+    """
+
+    name: str
+    label: str
+    why_not: str = ""
+
+
+def offers(source: str, target: str, added: Collection[str] = ()) -> list[Offer]:
+    """The translators for two languages, the best first; by hand always.
+
+    Parameters
+    ----------
+    added : collection of str
+        Translators that the user added.
+    """
+    pair, found = (base(source), base(target)), []
+    if target.endswith("-Latn") and pair[0] == pair[1]:
+        return [Offer("script", "Latin letters")]
+    if pair in NEURAL:
+        found.append(Offer("builtin", "the built-in translator"))
+    for name in added:
+        kind, _, where = name.partition(":")
+        if kind == "folder":
+            try:
+                from dubrel.translation.neural import languages_of  # late: only for folders
+
+                if languages_of(where) == pair:
+                    found.append(Offer(name, f"the model “{Path(where).name}”"))
+            except EngineError:
+                continue
+    if pair in BY_RULES:
+        from dubrel.translation.rules import INSTALL, installed  # late: as above
+
+        why = (
+            ""
+            if installed()
+            else f"The translator by rules is not installed. Install it with “{INSTALL}” as root."
+        )
+        found.append(Offer("rules", "the translator by rules", why))
+    found += [
+        Offer(name, f"the service {name.partition(':')[2]}") for name in added if name.startswith("remote:")
+    ]
+    return [*found, Offer("", "nothing but my own hands")]
 
 
 def missing_tasks(project: Project, track: CaptionTrack) -> tuple[Task, ...]:

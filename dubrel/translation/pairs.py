@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from dubrel.edits.index import captions_of, track_index, turn_of, turn_place, turn_with, words_with
-from dubrel.finding.sentences import Sentence, sentences_of_turn
+from dubrel.edits.index import captions_of, track_index, turn_of, turn_place, words_with
+from dubrel.finding.sentences import Sentence, sentence_places, sentences_of_turn
 from dubrel.model import Caption, CaptionTrack, Project, Translated
 from dubrel.text import joined, word_units
 
@@ -85,59 +85,63 @@ def task_of(project: Project, track: CaptionTrack, sentence: Sentence) -> Task:
 
 def pairs_of(project: Project, track: CaptionTrack) -> list[Pair]:
     """All that is translated together, in order."""
-    return pairs_of_turns(project, track, (turn.id for turn in project.transcript.turns))
+    return list(each_pair(project, track))
 
 
-def pairs_of_turns(project: Project, track: CaptionTrack, turn_ids: Iterable[int]) -> list[Pair]:
-    """What is translated together in some turns that follow each other."""
-    found: list[Pair] = []
+def each_pair(project: Project, track: CaptionTrack) -> Iterator[Pair]:
+    """The same one after the other, for who has other things to do meanwhile."""
     open_: list[Sentence] = []
     captions: dict[int, Caption] = {}
     last: set[int] = set()
-    for turn_id in turn_ids:
-        turn = turn_with(project, turn_id)
-        for sentence in sentences_of_turn(turn) if turn else ():
+    for turn in project.transcript.turns:
+        for sentence in sentences_of_turn(turn):
             mine = captions_of(project, track.id, sentence.words)
             if open_ and last.isdisjoint(mine):
-                found.append(_pair(project, open_, captions))
+                yield _pair(project, open_, captions)
                 open_, captions = [], {}
             open_.append(sentence)
             captions |= mine
             last = set(mine)
     if open_:
-        found.append(_pair(project, open_, captions))
-    return found
+        yield _pair(project, open_, captions)
 
 
 def pair_of(project: Project, track: CaptionTrack, caption: Caption) -> Pair | None:
-    """What a caption of a translation belongs to."""
-    turns = []
-    for word in caption.of:
+    """What a caption of a translation belongs to; nothing where nothing of the original is left."""
+    captions, sentences = {caption.id: caption}, dict[tuple[int, int], Sentence]()
+    waiting = [caption]
+    while waiting:
+        for sentence in _sentences_of(project, waiting.pop().of):
+            key = (sentence.turn, sentence.words[0])
+            if key not in sentences:
+                sentences[key] = sentence
+                fresh = captions_of(project, track.id, sentence.words)
+                waiting += [one for one in fresh.values() if one.id not in captions]
+                captions |= fresh
+    if not sentences:
+        return None
+    order = sorted(sentences.values(), key=lambda one: (turn_place(project, one.turn), one.start_ms))
+    return _pair(project, order, captions)
+
+
+def pair_of_words(project: Project, track: CaptionTrack, words: Iterable[int]) -> Pair | None:
+    """What some words of the original belong to, translated or not."""
+    sentences = _sentences_of(project, words)
+    mine = captions_of(project, track.id, (word for one in sentences for word in one.words))
+    if mine:
+        return pair_of(project, track, next(iter(mine.values())))
+    return _pair(project, sentences, {}) if sentences else None
+
+
+def _sentences_of(project: Project, words: Iterable[int]) -> list[Sentence]:
+    """The sentences in which words are said, each once."""
+    found: dict[tuple[int, int], Sentence] = {}
+    for word in words:
         turn = turn_of(project, word)
-        if turn is not None and turn.id not in turns:
-            turns.append(turn.id)
-    pairs = pairs_of_turns(project, track, _with_neighbours(project, track, turns))
-    return next((one for one in pairs if any(other.id == caption.id for other in one.captions)), None)
-
-
-def _with_neighbours(project: Project, track: CaptionTrack, turn_ids: Sequence[int]) -> list[int]:
-    """Some turns with those beside them that share a caption with them."""
-    if not turn_ids:
-        return []
-    places = [turn_place(project, one) for one in turn_ids]
-    turns, low, high = project.transcript.turns, min(places), max(places)
-
-    def shared(one: int, other: int) -> bool:
-        mine = captions_of(project, track.id, (word.id for word in turns[one].words))
-        return not mine.keys().isdisjoint(
-            captions_of(project, track.id, (word.id for word in turns[other].words))
-        )
-
-    while low and shared(low - 1, low):
-        low -= 1
-    while high + 1 < len(turns) and shared(high, high + 1):
-        high += 1
-    return [turn.id for turn in turns[low : high + 1]]
+        place = sentence_places(turn).get(word) if turn is not None else None
+        if turn is not None and place is not None:
+            found[turn.id, place] = sentences_of_turn(turn)[place]
+    return list(found.values())
 
 
 def _pair(project: Project, sentences: Sequence[Sentence], captions: dict[int, Caption]) -> Pair:
@@ -167,3 +171,17 @@ def bare_line(line: str, names: Sequence[str]) -> str:
 def over_of(captions: Iterable[Caption]) -> tuple[tuple[int, str], ...]:
     """Captions as they are now, which a new translation may take the place of."""
     return tuple((one.id, one.text) for one in captions)
+
+
+def whole_task(project: Project, track: CaptionTrack, pair: Pair) -> Task:
+    """All sentences of a pair as one."""
+    tasks = [task_of(project, track, one) for one in pair.sentences]
+    edges: list[int] = []
+    at = 0
+    for task in tasks:
+        edges += [at] * (at > 0) + [at + edge for edge in task.edges]
+        at += len(task.words)
+    held = track_index(project, track.translates or 0).of_word
+    words = [word for task in tasks for word in task.words]
+    parted = [edge for edge in edges if held.get(words[edge]) != held.get(words[edge - 1])]
+    return Task(tuple(words), tuple(text for task in tasks for text in task.said), pair.source, tuple(parted))

@@ -32,6 +32,9 @@ class Comparing:
                 self.with_track,
                 self._one_track,
             ),
+            Command(
+                "choose_track", "Work on the captions of another language", "", self.choose, self._one_track
+            ),
             Command("caption_report", "Write a report on the captions", "", self.report, captions),
         ]
 
@@ -58,7 +61,7 @@ class Comparing:
         project = self.session.project
         others = {_name(one): one for one in project.tracks if one.id != project.active}
         name = (
-            self.ask.one_of("Compare with", "The other track", list(others))
+            self.desk.ask.one_of("Compare with", "The other track", list(others))
             if len(others) > 1
             else next(iter(others))
         )
@@ -66,6 +69,17 @@ class Comparing:
             other: Project = replace(project, active=others[name].id)
             own = project.captions
             self.ask.compared(project, other, _name(own) if own else "Ours", name)
+
+    def choose(self) -> None:
+        """Work on another track: on its times, lines and places."""
+        project = self.session.project
+        others = {_name(one): one for one in project.tracks if one.id != project.active}
+        name = next(iter(others))
+        if len(others) > 1:
+            name = self.desk.ask.one_of("Captions", "Work on", list(others))
+        if name:
+            self.session.apply(replace(project, active=others[name].id), "Choose a track")
+            self.desk.say(f"These are the captions in {name}.")
 
     def report(self) -> None:
         """Write a page for a client: HTML, or PDF by its suffix."""

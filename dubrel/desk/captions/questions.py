@@ -61,11 +61,6 @@ class CaptionQuestions:
         dialog = SoundsDialog(self.desk, found)
         return dialog.chosen if dialog.exec() else []
 
-    def one_of(self, title: str, question: str, names: Sequence[str]) -> str:
-        """One of several names; empty for none."""
-        chosen, given = QtWidgets.QInputDialog.getItem(self.window, title, question, list(names), 0, False)
-        return chosen if given else ""
-
     def line(self, title: str, question: str, now: str = "") -> str:
         """A line of text; empty for none."""
         text, given = QtWidgets.QInputDialog.getText(

@@ -13,7 +13,7 @@ from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.trace import trace_image
 from dubrel.edits.captiontext import CaptionText, look_of, spoken_word, text_of
 from dubrel.edits.queries import caption_at
-from dubrel.model import Caption, Look
+from dubrel.model import Caption, CaptionTrack, Look
 
 _AROUND_MS = 2500
 _LEAST, _OTHERS = 96, 400  # pixels: what is always left of the picture, and what the rest of the booth needs
@@ -43,7 +43,22 @@ class Picture(QWidget):
         self._grip: tuple[int, QPointF] | None = None  # the caption, and where in it the pointer is
         self._dragged: tuple[float, float] | None = None
         self._box = QRectF()
+        self._tracks = (
+            0,
+            0,
+        )  # the one that is shown, and the one at the top; 0 for the active one, and for none
         self.setAccessibleName("Picture with captions")
+
+    def show_tracks(self, shown: int, above: int) -> None:
+        """Show the captions of a track (with 0 the active one), and of another one at the top."""
+        self._tracks = (shown, above)
+        self.update()
+
+    @property
+    def track(self) -> CaptionTrack | None:
+        """The track whose captions are shown."""
+        project = self.session.project
+        return project.track(self._tracks[0]) or project.captions
 
     def fit(self, room: int) -> None:
         """Sixteen to nine, but no more of the booth's height than leaves room for the rest."""
@@ -69,7 +84,7 @@ class Picture(QWidget):
 
     def _seen(self) -> tuple[object, ...] | None:
         """All that the caption at the playhead is drawn from."""
-        track, caption = self.session.project.captions, self.caption_now()
+        track, caption = self.track, self.caption_now()
         if track is None or caption is None:
             return None
         text = text_of(self.session.project, track, caption)
@@ -82,7 +97,7 @@ class Picture(QWidget):
 
     def caption_now(self) -> Caption | None:
         """The caption at the playhead."""
-        return caption_at(self.session.project.captions, self.position)
+        return caption_at(self.track, self.position)
 
     @property
     def area(self) -> QRectF:
@@ -117,6 +132,8 @@ class Picture(QWidget):
         self._box = QRectF()
         if self._shown is not None:
             self._paint_caption(painter)
+        if self._tracks[1]:
+            self._paint_above(painter)
         painter.end()
 
     def _paint_trace(self, painter: QPainter) -> None:
@@ -180,6 +197,26 @@ class Picture(QWidget):
         if self._grip is not None:
             painter.setPen(QPen(self.theme.colour("live"), 1))
             painter.drawRect(self._box)
+
+    def _paint_above(self, painter: QPainter) -> None:
+        """The caption of the other track, at the top of the picture."""
+        from dubrel.media.drawing import draw_caption  # late: as above
+
+        project = self.session.project
+        track = project.track(self._tracks[1])
+        caption = caption_at(track, self.position) if track else None
+        if track is None or caption is None:
+            return
+        text, ratio, area = text_of(project, track, caption), self.devicePixelRatioF(), self.area
+        width, height = max(16, round(area.width() * ratio)), max(9, round(area.height() * ratio))
+        place = Place(50.0, float(SAFE), "centre", "top")
+        made = draw_caption(text.lines, look_of(project, track, caption), place, width, height, rtl=text.rtl)
+        if made is None:
+            return
+        high, wide = made.pixels.shape[:2]
+        image = QImage(made.pixels.tobytes(), wide, high, 4 * wide, QImage.Format.Format_RGBA8888)
+        at = QRectF(area.left() + made.x / ratio, area.top() + made.y / ratio, wide / ratio, high / ratio)
+        painter.drawImage(at, image)
 
     # -- hands ----------------------------------------------------------------------------
 

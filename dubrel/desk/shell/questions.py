@@ -5,6 +5,7 @@ Each room has questions of its own, in the same way.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -74,6 +75,11 @@ class Questions:
         box.setDefaultButton(yes)
         box.exec()
         return box.clickedButton() is yes
+
+    def one_of(self, title: str, question: str, names: Sequence[str]) -> str:
+        """One of several names; empty for none."""
+        chosen, given = QtWidgets.QInputDialog.getItem(self.window, title, question, list(names), 0, False)
+        return chosen if given else ""
 
     def changed_outside(self, name: str) -> str:
         """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""

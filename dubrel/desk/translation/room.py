@@ -1,54 +1,342 @@
-"""Translation: not in this version; the page says so."""
+"""Translation: into other languages, at the same times, checked."""
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QWidget
+
+from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
+from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import Room, ToDo
-from dubrel.desk.shell.widgets import label, paper
+from dubrel.desk.shell.theme import Theme
+from dubrel.desk.translation.hands import Hands
+from dubrel.desk.translation.questions import TranslationQuestions
+from dubrel.desk.translation.remembering import Remembering
+from dubrel.desk.translation.watch import Watch
+from dubrel.desk.translation.weighing import Weighing
+from dubrel.desk.translation.work import Work
+from dubrel.edits.difference import Change
+from dubrel.edits.translations import Standing, remove_track, spoken_track, standing_of, translated_tracks
+from dubrel.text import counted, language_name
+
+if TYPE_CHECKING:
+    from dubrel.desk.translation.page import TranslationPage
+    from dubrel.desk.translation.panel import TranslationPanel
+    from dubrel.desk.translation.targetfield import TargetField
+
+_REST_MS = 60
+_SHOWN = (("translation", "the translation"), ("both", "both languages"), ("original", "the original"))
 
 
 class TranslationRoom(Room):
     """The fifth pass."""
 
     id, name = "translation", "Translation"
+    hints = (
+        ("approve_next", "approve"),
+        ("next_look", "next to look at"),
+        ("translate_again", "translate again"),
+    )
 
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)
-        self._layer = layer
-        self._page: QWidget | None = None
+        self.session, self._layer = desk.session, layer
+        self.ask = TranslationQuestions(desk)
+        self.watch = Watch(desk.session)
+        self.weighing = Weighing(desk, self.watch)
+        self.remembering = Remembering(desk, self.ask, self.watch)
+        self.work = Work(desk, self.ask, self.watch, self.show_track)
+        self.hands = Hands(
+            desk, self.ask, self.watch, self.remembering, lambda: self.page.sheet, self.work.no_track
+        )
+        self.work.pair = self.hands.pair
+        self._page: TranslationPage | None = None
+        self._panel: TranslationPanel | None = None
+        self._field: TargetField | None = None
+        self._shown = "translation"
+        self._standing: Standing | None = None
+        self._late = QTimer(singleShot=True, interval=_REST_MS)
+        self._late.timeout.connect(self._show_all)
+        self.watch.counted.connect(self._late.start)
+        self.watch.counted.connect(desk.counted)
+        self.session.changed.connect(self._on_changed)
+        self.session.opened.connect(self._opened)
+        desk.stopping += [self.weighing.close, self.remembering.close]
+
+    # -- parts --------------------------------------------------------------------------
 
     @property
-    def page(self) -> QWidget:
-        """A sentence."""
+    def page(self) -> TranslationPage:
+        """The facing pages, or all languages."""
         if self._page is None:
-            self._page = _sentence()
+            from dubrel.desk.translation.page import TranslationPage  # late: the window opens without it
+
+            self._page = TranslationPage(self.desk, self.watch)
+            self._page.chosen.connect(self.show_track)
+            self._page.sheet.text_wanted.connect(self._edit)
+            self._page.sheet.chosen.connect(self._late.start)
+            self._page.overview.begun.connect(self._begin)
+            self._page.overview.file_wanted.connect(self._begin_from_file)
+            self._page.overview.wanted.connect(self._run)
         return self._page
+
+    @property
+    def panel(self) -> QWidget | None:
+        """What is to be looked at; nothing where no track is open."""
+        if self.watch.track is None:
+            return None
+        if self._panel is None:
+            from dubrel.desk.translation.panel import TranslationPanel  # late: as above
+
+            self._panel = TranslationPanel(self.watch, self.desk.theme)
+            self._panel.wanted.connect(self._run)
+            self._panel.taken.connect(self._take)
+            self.remembering.found.connect(self._show_offers)
+        return self._panel
 
     @property
     def layer(self) -> SpeechLayer:
         """Words and captions."""
         return self._layer
 
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        if self._page is not None:
+            self._page.sheet.set_theme(theme)
+        if self._panel is not None:
+            self._panel.theme = theme
+            self._show_all()
+
+    def commands(self) -> list[Command]:
+        """What can be done here."""
+        return [
+            *self.hands.commands(),
+            *self.work.commands(),
+            Command(
+                "languages", "Show all languages", "Ctrl+Alt+J", self._languages, self.desk.without_captions
+            ),
+            Command(
+                "show_on_picture",
+                "Show the translation, the original or both on the picture",
+                "Ctrl+Alt+B",
+                self._show_next,
+                self.work.no_track,
+            ),
+            Command("remove_translation", "Remove a translation", "", self._remove, self._none_to_remove),
+        ]
+
+    # -- coming and going ---------------------------------------------------------------
+
+    def enter(self) -> None:
+        """Open the only translation there is, or the table."""
+        tracks = translated_tracks(self.session.project)
+        if self.watch.track is None:
+            self.show_track(tracks[0].id if len(tracks) == 1 else 0)
+        else:
+            self.page.show_track(self.watch.track_id)
+        self.weighing.turn_on(True)
+        self._show_picture()
+
+    def leave(self) -> None:
+        """The picture shows the captions that are worked on again."""
+        self.weighing.turn_on(False)
+        if self._field is not None:
+            self._field.close_field()
+        self.desk.picture().show_tracks(0, 0)
+
+    def show_track(self, track_id: int) -> None:
+        """Work on a track, or show all languages with 0."""
+        before = self.watch.track_id
+        if self.watch.track_id != track_id:
+            self._recall(track_id)
+            self.watch.look_at(track_id)
+        self.page.show_track(track_id)
+        self._show_picture()
+        if bool(before) != bool(track_id) and self.desk.room == self.id:
+            self.desk.go(self.id)  # the panel comes or goes
+        self._late.start()
+
+    def _recall(self, track_id: int) -> None:
+        """What was found out before about a track that is opened."""
+        track = self.session.project.track(track_id)
+        if track is None:
+            return
+        from dubrel.desk.shell.aside import beside
+        from dubrel.translation.known import recalled  # late: as above
+        from dubrel.translation.pairs import pairs_of
+
+        project = self.session.project
+        languages = (project.transcript.language, track.language)
+
+        def work():
+            return recalled(
+                [(one.source, one.target) for one in pairs_of(project, track) if one.target], languages
+            )
+
+        self.watch.known = {(one.source, one.target): one for one in beside(work)}
+
+    def _opened(self) -> None:
+        self._standing = None
+        if self._page is not None and self.desk.room == self.id:
+            QTimer.singleShot(0, self.enter)
+
+    def _on_changed(self, change: Change) -> None:
+        if self._page is not None and change.tracks:
+            if self.watch.track is None and self._page.currentWidget() is not self._page.overview:
+                self.show_track(0)
+            elif self._page.currentWidget() is self._page.overview and self.desk.room == self.id:
+                self._page.overview.refresh()
+        self._late.start()
+
+    # -- showing ------------------------------------------------------------------------
+
+    def _show_all(self) -> None:
+        """Counts and details as they are now."""
+        track, project = self.watch.track, self.session.project
+        self._standing = standing_of(project, track) if track else None
+        self.desk.counted.emit()
+        if track is None or self._page is None or self._standing is None:
+            return
+        left = len(self.watch.to_look_at)
+        one = self._standing
+        self._page.show_state(
+            f"{one.approved:,} of {one.captions:,} approved" + (f", {left:,} to look at" if left else "")
+        )
+        if self._panel is None:
+            return
+        self._panel.show_counts(one)
+        self._show_details()
+
+    def _show_details(self) -> None:
+        assert self._panel is not None
+        track, caption, pair = self.watch.track, self.hands.caption, self.hands.pair()
+        if track is None or pair is None:
+            self._panel.show_sentence("", None, "", [])
+            self.remembering.look_for("", "", False)
+            return
+        weighed = self.watch.known.get((pair.source, pair.target))
+        doubts = [*(one.message for one in self.watch.doubts_of(caption))] if caption else []
+        doubts += [one.message for one in self.watch.rules_of(caption)] if caption else []
+        self._panel.show_sentence(
+            pair.source, weighed.meaning if weighed else None, weighed.back if weighed else "", doubts[:5]
+        )
+        over = any(rule.rule == "speed" for one in pair.captions for rule in self.watch.rules_of(one))
+        self.remembering.look_for(pair.source, pair.target, over)
+
+    def _show_offers(self) -> None:
+        if self._panel is None:
+            return
+        self._panel.show_offers(self.remembering.source, self.remembering.offered)
+        self._panel.show_shorter(self._too_many(), self.remembering.shorter)
+
+    def _too_many(self) -> int:
+        """How many characters the chosen caption has too many."""
+        caption, track = self.hands.caption, self.watch.track
+        if caption is None or track is None:
+            return 0
+        span = caption.end_ms - caption.start_ms
+        length = round(reading_speed(caption, caption.text.split("\n"), track.rules) * span / 1000)
+        return max(0, length - int(track.rules.max_cps * span / 1000))
+
+    def _show_picture(self) -> None:
+        if self.desk.room != self.id:
+            return
+        track = self.watch.track
+        source = spoken_track(self.session.project)
+        ours, theirs = (source.id if source else 0), (track.id if track else 0)
+        ways = {"translation": (theirs, 0), "both": (theirs, ours if theirs else 0), "original": (ours, 0)}
+        self.desk.picture().show_tracks(*ways[self._shown])
+
+    def _show_next(self) -> None:
+        names = [name for name, _ in _SHOWN]
+        self._shown = names[(names.index(self._shown) + 1) % len(names)]
+        self._show_picture()
+        self.desk.say(f"On the picture: {dict(_SHOWN)[self._shown]}.")
+
+    # -- to do --------------------------------------------------------------------------
+
     def todo(self) -> ToDo:
-        """Nothing can be done."""
-        return ToDo("not in this version")
+        """How far the open translation is, or which languages there are."""
+        project = self.session.project
+        tracks = translated_tracks(project)
+        if not tracks:
+            return ToDo("not begun" if spoken_track(project) else "")
+        track, one = self.watch.track, self._standing
+        if track is None or one is None:
+            names = ", ".join(language_name(each.language) for each in tracks[:2])
+            return ToDo(names if len(tracks) < 3 else counted(len(tracks), "language"))
+        left = len(self.watch.to_look_at)
+        done = one.approved / max(1, one.captions)
+        if one.translated < one.whole:
+            return ToDo(f"{one.whole - one.translated:,} to translate", done, one.whole - one.translated)
+        if left:
+            return ToDo(f"{left:,} to look at", done, left)
+        rest = one.captions - one.approved
+        return ToDo(f"{rest:,} to approve" if rest else "approved", done)
 
+    def look(self, step: int) -> None:
+        """Go to what is to be looked at first, and from there to the next; or back through what is before."""
+        wanted = self.watch.to_look_at
+        if self.watch.track is None:
+            self.desk.say("No translation is open. Begin one, or open one of the table.")
+            return
+        if not wanted:
+            self.desk.say("Nothing is left to look at in this translation.")
+            return
+        ids = [one.id for one in wanted]
+        caption = self.hands.caption
+        at = ids.index(caption.id) + step if caption is not None and caption.id in ids else 0
+        self.page.sheet.choose_caption(ids[at % len(ids)])
 
-def _sentence() -> QWidget:
-    page = paper("Sheet: translation")
-    box = QVBoxLayout(page)
-    box.setContentsMargins(44, 40, 44, 40)
-    box.setSpacing(12)
-    box.addWidget(label("Translation is not in this version yet", "title"))
-    hint = label(
-        "Captions can be released in the language that is spoken. To translate them elsewhere, write an SRT "
-        "or WebVTT file in Release.",
-        "quiet",
-    )
-    hint.setWordWrap(True)
-    box.addWidget(hint)
-    box.addStretch(1)
-    return page
+    # -- doing --------------------------------------------------------------------------
+
+    def _run(self, name: str) -> None:
+        self.desk.commands.run(name)
+
+    def _take(self, text: str) -> None:
+        self.session.refuse_if_read_only()
+        self.hands.take(text)
+
+    def _edit(self) -> None:
+        if self._field is None:
+            from dubrel.desk.translation.targetfield import TargetField  # late: as above
+
+            self._field = TargetField(self.page.sheet)
+        if not self.session.read_only:
+            self._field.edit()
+
+    def _languages(self) -> None:
+        self.desk.go(self.id)
+        self.show_track(0)
+
+    def _begin(self, language: str, engine: str, style) -> None:
+        self._said(lambda: self.work.begin(language, engine, style))
+
+    def _begin_from_file(self, language: str, style) -> None:
+        self._said(lambda: self.work.begin_from_file(language, style))
+
+    def _said(self, work) -> None:
+        from dubrel.errors import DubrelError
+
+        try:
+            work()
+        except DubrelError as error:
+            self.desk.say(str(error))
+
+    def _none_to_remove(self) -> str:
+        return "" if translated_tracks(self.session.project) else "There is no translation to remove."
+
+    def _remove(self) -> None:
+        track_id = self.watch.track_id or self.page.overview.chosen
+        track = self.session.project.track(track_id)
+        if track is None:
+            self.desk.say("Choose a language of the table first.")
+            return
+        name = language_name(track.language)
+        if self.desk.ask.yes(f"Remove the translation into {name}? This can be undone.", "Remove"):
+            self.session.apply(remove_track(self.session.project, track_id), f"Remove {name}")
+            self.show_track(0)

@@ -1,0 +1,341 @@
+"""The facing pages: the original at the left, the translation at the right, at the same measure."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QContextMenuEvent,
+    QFont,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QTextLayout,
+    QTextOption,
+)
+from PySide6.QtWidgets import QWidget
+
+from dubrel.desk.sheet.page import TOP, Page
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.theme import sheet_font, text_scale
+from dubrel.desk.translation.facingpaint import paint_slot
+from dubrel.desk.translation.watch import Watch
+from dubrel.edits.captiontext import CaptionText, text_of
+from dubrel.edits.difference import Change
+from dubrel.edits.facing import Facing, Slot
+from dubrel.edits.queries import caption_at
+from dubrel.edits.translations import translations_touched
+from dubrel.model import CaptionTrack
+
+MARGIN, TIMES, GUTTER, STATE = 20, 106, 26, 26
+_SMALLEST = 0.72
+UNDER = 20.0  # for meter and doubts
+
+
+def line_height() -> float:
+    """Height of one line of text."""
+    return 25.0 * text_scale()
+
+
+@dataclass
+class Spread:
+    """A slot laid out.
+
+    Attributes
+    ----------
+    slot : Slot
+    left, right : tuple of CaptionText
+        What stands at either side, caption by caption.
+    measure : callable
+        Pixels for a line, the same on both sides.
+    """
+
+    slot: Slot
+    left: tuple[CaptionText, ...]
+    right: CaptionText
+    room: float
+    remarks: int = 0
+    _layouts: dict[bool, list[QTextLayout]] = field(default_factory=dict, repr=False)
+
+    @property
+    def lines(self) -> tuple[list[str], list[str]]:
+        """The lines of both sides."""
+        return [line for one in self.left for line in one.lines], list(self.right.lines)
+
+    def measure(self) -> float:
+        """Room for the longer side, with the meter under it."""
+        left, right = self.lines
+        return max(1, len(left), len(right)) * line_height() + UNDER * (1 + self.remarks) + 14
+
+    @property
+    def font(self) -> QFont:
+        """The font of the sheet, somewhat smaller where that lets the lines of both sides fit."""
+        font = sheet_font()
+        metrics = QFontMetricsF(font)
+        left, right = self.lines
+        widest = max((metrics.horizontalAdvance(line) for line in (*left, *right)), default=0.0)
+        if widest > self.room > 0:
+            font.setPixelSize(max(1, int(font.pixelSize() * max(_SMALLEST, self.room / widest))))
+        return font
+
+    def layouts(self, translated: bool) -> list[QTextLayout]:
+        """The lines of one side; made when they are first drawn."""
+        if translated not in self._layouts:
+            font, made = self.font, []
+            metrics = QFontMetricsF(font)
+            for text in (self.right,) if translated else self.left:
+                option = QTextOption()
+                option.setTextDirection(
+                    Qt.LayoutDirection.RightToLeft if text.rtl else Qt.LayoutDirection.LeftToRight
+                )
+                if text.rtl:
+                    option.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute)
+                option.setWrapMode(QTextOption.WrapMode.NoWrap)
+                for line in text.lines:
+                    layout = QTextLayout(
+                        metrics.elidedText(line, Qt.TextElideMode.ElideRight, self.room), font
+                    )
+                    layout.setTextOption(option)
+                    layout.beginLayout()
+                    layout.createLine().setLineWidth(max(1.0, self.room))
+                    layout.endLayout()
+                    made.append(layout)
+            self._layouts[translated] = made
+        return self._layouts[translated]
+
+
+@guarded
+class FacingSheet(Page):
+    """Slots under each other.
+
+    Signals
+    -------
+    chosen()
+        Another slot is the current one.
+    text_wanted()
+        The translation of the current slot is to be edited.
+    """
+
+    chosen = Signal()
+    text_wanted = Signal()
+
+    def __init__(self, desk: Desk, watch: Watch, parent: QWidget | None = None) -> None:
+        super().__init__(desk.theme, parent)
+        self.desk, self.session, self.watch = desk, desk.session, watch
+        self._facing = Facing()
+        self._current: int | None = None  # id of the slot
+        self._was = 0  # its place, should it go
+        self._playing: int | None = None
+        self.setAccessibleName("Sheet: translation")
+        self.session.changed.connect(self._on_changed)
+        watch.counted.connect(self.viewport().update)
+        desk.player.moved.connect(self._follow)
+
+    @property
+    def track(self) -> CaptionTrack | None:
+        """The track that is worked on."""
+        return self.watch.track
+
+    @property
+    def slots(self) -> list[Slot]:
+        """What is shown."""
+        return list(self.column.items)
+
+    def show_track(self) -> None:
+        """Show the track that is watched, from where the playhead is."""
+        self._current = self._playing = None
+        self.refresh(anew=True)
+        if len(self.column.items):
+            self.choose_at(self.desk.player.position)
+
+    def refresh(self, *, anew: bool = False) -> None:
+        """Take the slots as they are now."""
+        track = self.track
+        items = self._facing.slots(self.session.project, track) if track else []
+        self.show_items(items, anew=anew)
+
+    # -- laying out --------------------------------------------------------------------
+
+    @property
+    def room(self) -> float:
+        """Pixels for a line of either side."""
+        return max(60.0, (self.viewport().width() - MARGIN - TIMES - GUTTER - STATE - MARGIN) / 2)
+
+    def left_of(self, translated: bool) -> float:
+        """Where a side begins."""
+        return MARGIN + TIMES + (self.room + GUTTER) * translated
+
+    def estimate(self, item: Slot) -> float:
+        """Height by the number of lines."""
+        left = sum(1 + max(len(one.breaks), one.text.count("\n")) for one in item.sources)
+        right = 1 + item.caption.text.count("\n") if item.caption else 1
+        return max(1, left, right) * line_height() + UNDER + 14
+
+    def build(self, item: Slot) -> Spread:
+        """Lay a slot out."""
+        project, track = self.session.project, self.track
+        source = project.track(track.translates) if track and track.translates else None
+        left = tuple(text_of(project, source, one) for one in item.sources) if source else ()
+        nothing = CaptionText(())
+        right = text_of(project, track, item.caption) if track and item.caption else nothing
+        return Spread(item, left, right, self.room)
+
+    def _on_changed(self, change: Change) -> None:
+        track = self.track
+        if track is None:
+            self.show_items([], anew=True)
+            return
+        if change.old.track(track.id) is None:
+            self.show_track()
+            return
+        source = track.translates or 0
+        if not (change.tracks or change.captions or change.turns or change.speakers):
+            return
+        place = self.current
+        self.refresh()
+        touched = {one.id for one in translations_touched(change, track)}
+        touched |= {-one for one in change.captions.get(source, ())}
+        again = change.turns or change.captions.get(source)
+        for at, slot in enumerate(self.column.items) if again else ():
+            if self.column.built(at) is not None and (
+                slot.id in touched or any(-one.id in touched for one in slot.sources) or slot.caption is None
+            ):
+                self.column.rebuild(at)
+        if self._current is not None and self.current < 0 and len(self.column.items):
+            self._current = self.column.items[min(max(place, self._was, 0), len(self.column.items) - 1)].id
+        self.viewport().update()
+        self.chosen.emit()
+
+    # -- choosing ----------------------------------------------------------------------
+
+    @property
+    def current(self) -> int:
+        """The place of the chosen slot; -1 for none."""
+        return self.place_of(self._current)
+
+    @property
+    def playing(self) -> int:
+        """The place of the slot at the playhead; -1 for none."""
+        return self.place_of(self._playing)
+
+    def place_of(self, slot_id: int | None) -> int:
+        """Where a slot stands."""
+        if slot_id is None:
+            return -1
+        items = self.column.items
+        if slot_id == self._current and self._was < len(items) and items[self._was].id == slot_id:
+            return self._was
+        return next((nth for nth, one in enumerate(items) if one.id == slot_id), -1)
+
+    @property
+    def slot(self) -> Slot | None:
+        """The chosen slot."""
+        place = self.current
+        return self.column.items[place] if place >= 0 else None
+
+    def choose(self, place: int, *, seek: bool = True) -> None:
+        """Make a slot the current one and show it."""
+        count = len(self.column.items)
+        if not count:
+            return
+        place = max(0, min(place, count - 1))
+        self._current, self._was = self.column.items[place].id, place
+        self.column.block(place)
+        self.scroll_into_view(self.column.top(place), self.column.top(place + 1))
+        self.viewport().update()
+        self.chosen.emit()
+        if seek:
+            self.desk.player.seek(self.column.items[place].start_ms)
+
+    def choose_caption(self, caption_id: int, *, seek: bool = True) -> None:
+        """Make the slot of a caption the current one."""
+        place = self.place_of(caption_id)
+        if place >= 0:
+            self.choose(place, seek=seek)
+
+    def choose_at(self, ms: int) -> None:
+        """Make the slot at a time, or the last one before it, the current one."""
+        before = [nth for nth, one in enumerate(self.column.items) if one.start_ms <= ms]
+        self.choose(before[-1] if before else 0, seek=False)
+
+    def next_where(self, wanted: Callable[[Slot], bool], step: int = 1) -> bool:
+        """Go to the next slot of which something is true; false if there is none."""
+        items = self.column.items
+        count, start = len(items), self.current
+        start = start if start >= 0 else -1 if step > 0 else count
+        order = [(start + step * k) % count for k in range(1, count + 1)] if count else []
+        found = next((place for place in order if wanted(items[place])), None)
+        if found is not None:
+            self.choose(found)
+        return found is not None
+
+    def _follow(self, ms: int) -> None:
+        track = self.track
+        if track is None or not self.isVisible():
+            return
+        found = caption_at(track, ms)
+        now = found.id if found else None
+        if now != self._playing:
+            self._playing = now
+            place = self.playing
+            if place >= 0 and self.desk.player.playing:
+                self.scroll_into_view(self.column.top(place), self.column.top(place + 1))
+            self.viewport().update()
+
+    # -- painting, hands ---------------------------------------------------------------
+
+    def paint_block(self, painter: QPainter, place: int, top: float) -> None:
+        """Draw a slot."""
+        height = self.column.top(place + 1) - self.column.top(place)
+        paint_slot(painter, self, place, self.column.block(place), top, height)
+
+    def right_rect(self, place: int) -> QRectF:
+        """Where the lines of the translation of a slot stand in the viewport."""
+        spread: Spread = self.column.block(place)
+        lines = max(2, len(spread.right.lines), len(spread.lines[0]))
+        return QRectF(QPointF(self.left_of(True), self.block_top(place)), self._size(lines))
+
+    def _size(self, lines: int):
+        from PySide6.QtCore import QSizeF
+
+        return QSizeF(self.room, lines * line_height() + 4)
+
+    def _at(self, y: float) -> int:
+        return self.column.at(y + self.verticalScrollBar().value() - TOP)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Choose the slot under the pointer; in the translation of the current one, edit it."""
+        place = self._at(event.position().y())
+        if place < 0:
+            return
+        again = place == self.current and event.position().x() >= self.left_of(True)
+        self.choose(place)
+        self.setFocus()
+        if again and event.button() == Qt.MouseButton.LeftButton:
+            self.text_wanted.emit()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Edit the translation."""
+        self.text_wanted.emit()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Show what can be done with a translation."""
+        if event.reason() == QContextMenuEvent.Reason.Mouse and (place := self._at(event.y())) >= 0:
+            self.choose(place, seek=False)
+        self.desk.menu_on(["translation"], event.globalPos())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Move between slots; Enter edits."""
+        steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_PageDown: 6, Qt.Key.Key_PageUp: -6}
+        steps |= {Qt.Key.Key_Home: -len(self.column.items), Qt.Key.Key_End: len(self.column.items)}
+        key, bare = Qt.Key(event.key()), event.modifiers() == Qt.KeyboardModifier.NoModifier
+        if key in steps and bare:
+            self.choose(self.current + steps[key])
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and bare:
+            self.text_wanted.emit()
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,145 @@
+"""How facing pages are drawn: times, both texts, state, meter and what is to be looked at."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen
+
+from dubrel.captions.checks import reading_speed
+from dubrel.desk.sheet.margins import paint_badge, speaker_look
+from dubrel.desk.shell.theme import text_scale, time_font, ui_font
+from dubrel.edits.index import turn_of
+from dubrel.timecode import format_clock
+
+if TYPE_CHECKING:
+    from dubrel.desk.translation.facing import FacingSheet, Spread
+    from dubrel.edits.facing import Slot
+    from dubrel.model import Caption
+
+_METER = 64
+
+
+def paint_slot(
+    painter: QPainter, sheet: FacingSheet, place: int, spread: Spread, top: float, height: float
+) -> None:
+    """Draw one slot."""
+    theme, width = sheet.theme, sheet.viewport().width()
+    if place == sheet.current:
+        painter.fillRect(QRectF(8, top - 8, width - 16, height - 2), theme.colour("desk"))
+    slot = spread.slot
+    _paint_times(painter, sheet, place, slot, top)
+    if place == sheet.playing:
+        lines = max(1, *(len(some) for some in spread.lines))
+        bar = QRectF(sheet.left_of(False) - 10, top + 2, 3, _line() * lines)
+        painter.fillRect(bar, theme.colour("live"))
+    _paint_side(painter, sheet, spread, False, top)
+    _paint_side(painter, sheet, spread, True, top)
+    if slot.caption is not None:
+        _paint_state(painter, sheet, slot.caption, top, width)
+        _paint_under(painter, sheet, slot.caption, spread, top + height - 28, width)
+    else:
+        painter.setFont(ui_font(12))
+        painter.setPen(theme.colour("quiet"))
+        painter.drawText(QPointF(sheet.left_of(True), top + 17), "not translated yet")
+    painter.setPen(QPen(theme.colour("hairline"), 1))
+    y = top + height - 9
+    painter.drawLine(QPointF(20, y), QPointF(width - 20, y))
+    middle = sheet.left_of(True) - 13
+    painter.drawLine(QPointF(middle, top), QPointF(middle, y - 6))
+
+
+def _line() -> float:
+    return 25.0 * text_scale()
+
+
+def _paint_times(painter: QPainter, sheet: FacingSheet, place: int, slot: Slot, top: float) -> None:
+    theme = sheet.theme
+    painter.setFont(time_font(12))
+    painter.setPen(theme.colour("ink"))
+    painter.drawText(QPointF(20, top + 17), _clock(slot.start_ms))
+    painter.setPen(theme.colour("quiet"))
+    painter.drawText(QPointF(20, top + 17 + _line() * 0.72), _clock(slot.end_ms))
+    speaker = _speaker(sheet, slot)
+    if speaker is not None and (place == 0 or speaker != _speaker(sheet, sheet.column.items[place - 1])):
+        _, letter, colour = speaker_look(theme, sheet.session.project, speaker)
+        paint_badge(painter, letter, colour, sheet.left_of(False) - 30, top + 3)
+
+
+def _clock(ms: int) -> str:
+    """The time without an hour that is nothing."""
+    text = format_clock(ms, digits=2)
+    return text[3:] if text.startswith("00:") else text
+
+
+def _speaker(sheet: FacingSheet, slot: Slot) -> str | None:
+    words = next((one.words for one in slot.sources if one.words), ()) or (
+        slot.caption.of if slot.caption else ()
+    )
+    turn = turn_of(sheet.session.project, words[0]) if words else None
+    return turn.speaker if turn else None
+
+
+def _paint_side(painter: QPainter, sheet: FacingSheet, spread: Spread, translated: bool, top: float) -> None:
+    painter.setPen(sheet.theme.colour("ink"))
+    left, line = sheet.left_of(translated), _line()
+    for number, layout in enumerate(spread.layouts(translated)):
+        high = QFontMetricsF(layout.font()).height()
+        layout.draw(painter, QPointF(left, top + number * line + (line - high) / 2))
+
+
+def _paint_state(painter: QPainter, sheet: FacingSheet, caption: Caption, top: float, width: float) -> None:
+    """A tick for approved, half a disc for edited, a ring for the machine's; a wedge where one has to look."""
+    theme, x, y = sheet.theme, width - 33.0, top + 12
+    painter.save()
+    if sheet.watch.weight_of(caption):
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("look"))
+        painter.drawPolygon([QPointF(x - 7, y + 6), QPointF(x + 7, y + 6), QPointF(x, y - 7)])
+        painter.fillRect(QRectF(x - 0.9, y - 2.5, 1.8, 4.5), theme.colour("paper"))
+        painter.fillRect(QRectF(x - 0.9, y + 3, 1.8, 1.8), theme.colour("paper"))
+    elif caption.done:
+        painter.setPen(QPen(theme.colour("action"), 2.2))
+        painter.drawPolyline([QPointF(x - 6, y), QPointF(x - 2, y + 5), QPointF(x + 6, y - 6)])
+    else:
+        painter.setPen(QPen(theme.colour("quiet"), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(QPointF(x, y), 5, 5)
+        if "text" in caption.held:
+            painter.setBrush(theme.colour("quiet"))
+            painter.drawPie(QRectF(x - 5, y - 5, 10, 10), 90 * 16, 180 * 16)
+    painter.restore()
+
+
+def _paint_under(
+    painter: QPainter, sheet: FacingSheet, caption: Caption, spread: Spread, y: float, width: float
+) -> None:
+    """Reading speed, and the most pressing of what is to be looked at."""
+    track = sheet.track
+    if track is None or not spread.right.lines:
+        return
+    theme, x = sheet.theme, sheet.left_of(True)
+    style = track.rules
+    speed, limit = reading_speed(caption, spread.right.lines, style), style.max_cps
+    rules, doubts = sheet.watch.rules_of(caption), sheet.watch.doubts_of(caption)
+    over = any(one.rule == "speed" for one in rules)
+    painter.fillRect(QRectF(x, y + 5, _METER, 4), theme.colour("hairline"))
+    painter.fillRect(
+        QRectF(x, y + 5, _METER * min(1.0, speed / (limit * 1.25)), 4),
+        theme.colour("look" if over else "action"),
+    )
+    painter.fillRect(QRectF(x + _METER / 1.25, y + 2, 2, 10), theme.colour("ink"))
+    painter.setFont(time_font(11))
+    painter.setPen(theme.colour("look" if over else "quiet"))
+    painter.drawText(QPointF(x + _METER + 8, y + 11), f"{speed:.1f}")
+    said = [(one.must, one.message) for one in doubts] + [(one.must, one.message) for one in rules]
+    must = any(pressing for pressing, _ in said)
+    shown = [text for pressing, text in said if pressing] or [text for _, text in said][:1]
+    painter.setFont(ui_font(12))
+    painter.setPen(theme.colour("look" if must and not caption.done else "quiet"))
+    left = x + _METER + 46
+    text = QFontMetricsF(painter.font()).elidedText(
+        "; ".join(shown), Qt.TextElideMode.ElideRight, width - left - 46
+    )
+    painter.drawText(QPointF(left, y + 11), text)

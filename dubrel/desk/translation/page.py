@@ -1,0 +1,91 @@
+"""The page of Translation: the facing pages under their heads, or the table of all languages."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.widgets import button, label, paper
+from dubrel.desk.translation.facing import GUTTER, MARGIN, STATE, FacingSheet
+from dubrel.desk.translation.overview import Overview, shown_language
+from dubrel.desk.translation.watch import Watch
+from dubrel.edits.translations import translated_tracks
+from dubrel.text import language_name
+
+
+class TranslationPage(QStackedWidget):
+    """Both in one.
+
+    Signals
+    -------
+    chosen(int)
+        Another track is to be worked on; 0 for the table.
+    """
+
+    chosen = Signal(int)
+
+    def __init__(self, desk: Desk, watch: Watch) -> None:
+        super().__init__()
+        self.desk, self.session, self.watch = desk, desk.session, watch
+        self.overview, self.sheet = Overview(desk), FacingSheet(desk, watch)
+        self.facing = paper("Sheet: facing pages")
+        box = QVBoxLayout(self.facing)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        box.addWidget(self._head())
+        line = QWidget()
+        line.setObjectName("hairline")
+        line.setFixedHeight(1)
+        box.addWidget(line)
+        box.addWidget(self.sheet, 1)
+        self.addWidget(self.overview)
+        self.addWidget(self.facing)
+        self.overview.opened.connect(self.chosen)
+
+    def _head(self) -> QWidget:
+        head = QWidget()
+        row = QHBoxLayout(head)
+        row.setContentsMargins(MARGIN, 8, MARGIN, 6)
+        row.setSpacing(8)
+        self.all = button("Languages")
+        self.all.clicked.connect(lambda: self.chosen.emit(0))
+        self.left = label("", "section")
+        self.language = QComboBox()
+        self.language.setAccessibleName("Language of the translation")
+        self.language.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.language.activated.connect(
+            lambda _index: self.chosen.emit(int(self.language.currentData() or 0))
+        )
+        self.state = label("", "quiet")
+        self.state.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        row.addWidget(self.all)
+        row.addWidget(self.left, 1)
+        right = QHBoxLayout()
+        right.setContentsMargins(GUTTER - 8, 0, 0, 0)
+        right.addWidget(self.language)
+        right.addStretch(1)
+        right.addWidget(self.state)
+        row.addLayout(right, 1)
+        row.addSpacing(STATE - 22)
+        return head
+
+    def show_track(self, track_id: int) -> None:
+        """Show a track, or the table with 0."""
+        project = self.session.project
+        tracks = translated_tracks(project)
+        self.language.clear()
+        for track in tracks:
+            self.language.addItem(shown_language(track.language), track.id)
+        self.language.setCurrentIndex(self.language.findData(track_id))
+        self.left.setText(language_name(project.transcript.language))
+        if track_id:
+            self.sheet.show_track()
+            self.setCurrentWidget(self.facing)
+        else:
+            self.overview.refresh()
+            self.setCurrentWidget(self.overview)
+
+    def show_state(self, text: str) -> None:
+        """Say how far the translation is, over it."""
+        self.state.setText(text)

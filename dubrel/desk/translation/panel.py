@@ -1,0 +1,185 @@
+"""In the booth: what is to be looked at, what is known of the chosen sentence, what the memory offers."""
+
+from __future__ import annotations
+
+import html
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from dubrel.desk.shell.theme import Theme
+from dubrel.desk.shell.widgets import Facts, button, label
+from dubrel.desk.translation.watch import Watch
+from dubrel.edits.translations import Standing
+from dubrel.translation.checks import CHECKS
+from dubrel.translation.meaning import verdict
+from dubrel.translation.memory import Match, marked
+
+_VERDICTS = {"sound": "sound", "look": "in doubt: look at it", "wrong": "another meaning"}
+_BUTTONS = (
+    ("approve_next", "Approve"),
+    ("next_look", "Next to look at"),
+    ("translate_again", "Translate again"),
+    ("show_on_picture", "On the picture"),
+)
+
+
+class TranslationPanel(QWidget):
+    """Counts, buttons, details.
+
+    Signals
+    -------
+    wanted(str)
+        A command was chosen.
+    taken(str)
+        A text is to stand in place of the translation.
+    """
+
+    wanted = Signal(str)
+    taken = Signal(str)
+
+    def __init__(self, watch: Watch, theme: Theme) -> None:
+        super().__init__()
+        self.watch, self.theme = watch, theme
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(12)
+        grid = QGridLayout()
+        grid.setSpacing(6)
+        self.buttons = {}
+        for nth, (name, text) in enumerate(_BUTTONS):
+            made = self.buttons[name] = button(text, primary=nth == 0)
+            made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
+            grid.addWidget(made, nth // 2, nth % 2)
+        box.addLayout(grid)
+        self.details = self._paragraphs(box, "This sentence", ("meaning", "back", "doubts"))
+        self.offers = _Offers("From the memory", self)
+        self.shorter = _Offers("Shorter", self)
+        for one in (self.offers, self.shorter):
+            one.taken.connect(self.taken)
+            box.addWidget(one)
+        names = [check.label for check in CHECKS.values()]
+        self.facts = Facts("Still to look at", ["Over speed", "Other rules", *names])
+        box.addWidget(self.facts)
+        self.standing = Facts("Done", ["Translated", "Edited", "Approved"])
+        box.addWidget(self.standing)
+        box.addStretch(1)
+
+    def _paragraphs(self, box: QVBoxLayout, title: str, names: Sequence[str]) -> dict[str, QLabel]:
+        self.title = label(title, "section")
+        box.addWidget(self.title)
+        found = {}
+        for name in names:
+            made = found[name] = label("")
+            made.setWordWrap(True)
+            made.setTextFormat(Qt.TextFormat.RichText)
+            made.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            box.addWidget(made)
+        return found
+
+    def show_counts(self, standing: Standing | None) -> None:
+        """How many there are of each kind."""
+        counts = self.watch.counts
+        self.facts.set("Over speed", str(counts["rule speed"]))
+        others = sum(
+            any(one.must and one.rule != "speed" for one in found) for found in self.watch.rules.values()
+        )
+        self.facts.set("Other rules", str(others))
+        self.facts.set_visible("Other rules", others > 0)
+        for rule, check in CHECKS.items():
+            self.facts.set(check.label, str(counts[rule]))
+            self.facts.set_visible(check.label, counts[rule] > 0)
+        if standing is not None:
+            self.standing.set("Translated", f"{standing.translated:,} of {standing.whole:,}")
+            self.standing.set("Edited", f"{standing.edited:,}")
+            self.standing.set("Approved", f"{standing.approved:,} of {standing.captions:,}")
+
+    def show_sentence(self, source: str, meaning: float | None, back: str, doubts: Sequence[str]) -> None:
+        """What is known of the chosen sentence."""
+        quiet, look = (self.theme.colour(name).name() for name in ("quiet", "look"))
+        self.title.setVisible(bool(source))
+        said = ""
+        if meaning is not None:
+            kind = verdict(meaning)
+            colour = self.theme.colour("action" if kind == "sound" else "look").name()
+            said = f"<span style='color:{quiet}'>Meaning</span> <b style='color:{colour}'>{meaning:.0%}</b> {_VERDICTS[kind]}"
+        self._say("meaning", said)
+        self._say(
+            "back", f"<span style='color:{quiet}'>Back:</span> {self._marked(source, back)}" if back else ""
+        )
+        self._say(
+            "doubts", "<br>".join(f"<span style='color:{look}'>{html.escape(one)}</span>" for one in doubts)
+        )
+
+    def _marked(self, one: str, other: str) -> str:
+        """The second text, what the first has not underlined."""
+        return " ".join(
+            f"<u>{html.escape(text)}</u>" if kind == "+" else html.escape(text)
+            for kind, text in marked(one.lower(), other.lower())
+            if kind != "-"
+        )
+
+    def _say(self, name: str, text: str) -> None:
+        self.details[name].setText(text)
+        self.details[name].setVisible(bool(text))
+
+    def show_offers(self, source: str, matches: Sequence[Match]) -> None:
+        """What the memory offers for a sentence."""
+        quiet = self.theme.colour("quiet").name()
+        rows = []
+        for one in matches:
+            said = " ".join(
+                f"<s>{html.escape(text)}</s>"
+                if kind == "-"
+                else f"<u>{html.escape(text)}</u>"
+                if kind == "+"
+                else html.escape(text)
+                for kind, text in marked(source, one.source)
+            )
+            about = "" if one.percent == 100 else f"<br><span style='color:{quiet}'>{said}</span>"
+            rows.append((one.target, f"<b>{one.percent}%</b> {html.escape(one.target)}{about}"))
+        self.offers.show_rows(rows)
+
+    def show_shorter(self, over: int, texts: Sequence[str]) -> None:
+        """Shorter readings of what is too long by some characters."""
+        self.shorter.title.setText(f"Shorter: {over} characters too many" if over else "Shorter")
+        self.shorter.show_rows([(one, html.escape(one)) for one in texts])
+
+
+class _Offers(QWidget):
+    """Texts with a button each that takes it."""
+
+    taken = Signal(str)
+
+    def __init__(self, title: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(0, 0, 0, 0)
+        self._box.setSpacing(6)
+        self.title = label(title, "section")
+        self._box.addWidget(self.title)
+        self._rows: list[QWidget] = []
+        self.texts: list[str] = []
+        self.hide()
+
+    def show_rows(self, rows: Sequence[tuple[str, str]]) -> None:
+        """Show texts: what is taken, and how it is shown."""
+        for one in self._rows:
+            one.deleteLater()
+        self._rows, self.texts = [], [text for text, _ in rows]
+        for text, shown in rows[:3]:
+            made = QWidget()
+            row = QHBoxLayout(made)
+            row.setContentsMargins(0, 0, 0, 0)
+            words = label(shown)
+            words.setWordWrap(True)
+            words.setTextFormat(Qt.TextFormat.RichText)
+            take = button("Use")
+            take.setAccessibleName(f"Use: {text}")
+            take.clicked.connect(lambda _checked=False, text=text: self.taken.emit(text))
+            row.addWidget(words, 1)
+            row.addWidget(take, 0, Qt.AlignmentFlag.AlignTop)
+            self._box.addWidget(made)
+            self._rows.append(made)
+        self.setVisible(bool(rows))

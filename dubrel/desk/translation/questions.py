@@ -1,0 +1,64 @@
+"""The questions of Translation; a test answers them by replacing these methods."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6 import QtWidgets
+
+from dubrel.desk.shell.desk import Desk
+
+
+class TranslationQuestions:
+    """Asks for files, addresses, terms."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.window = desk, desk.window
+
+    def _open(self, title: str, forms: str) -> Path | None:
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, title, "", forms)
+        return Path(name) if name else None
+
+    def translation_file(self) -> Path | None:
+        """Captions in the other language."""
+        return self._open("Captions in the other language", "Captions (*.srt *.vtt)")
+
+    def memory_file(self, saving: str = "") -> Path | None:
+        """A translation memory to read, or one to write."""
+        if not saving:
+            return self._open("Import a translation memory", "Translation memory (*.tmx)")
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "Export the translation memory", f"{saving}.tmx", "Translation memory (*.tmx)"
+        )
+        return Path(name if name.endswith(".tmx") else f"{name}.tmx") if name else None
+
+    def translator_folder(self) -> Path | None:
+        """A folder with a translation model."""
+        return self.desk.ask.folder("Folder with a translation model", "")
+
+    def translator_address(self) -> tuple[str, str] | None:
+        """Address and key of a translation service."""
+        text, given = QtWidgets.QInputDialog.getText(
+            self.window, "A translation service", "Address, such as http://127.0.0.1:8766"
+        )
+        if not given or not text.strip():
+            return None
+        key, given = QtWidgets.QInputDialog.getText(
+            self.window,
+            "A translation service",
+            "Key, if it needs one",
+            QtWidgets.QLineEdit.EchoMode.Password,
+        )
+        return (text.strip(), key.strip()) if given else None
+
+    def glossary(self, language: str) -> None:
+        """Show the terms with their translations."""
+        from dubrel.desk.translation.glossarydialog import GlossaryDialog
+
+        GlossaryDialog(self.desk, language, self.window).exec()
+
+    def replacing(self, track_id: int) -> None:
+        """Find and replace in the original and the translation."""
+        from dubrel.desk.translation.replacedialog import ReplaceDialog
+
+        ReplaceDialog(self.desk, track_id, self.window).exec()

@@ -1,0 +1,166 @@
+"""The translation memory at the desk: what it offers for the chosen sentence, what it learns, files in and out."""
+
+from __future__ import annotations
+
+import logging
+from concurrent.futures import Future
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from dubrel.desk.shell.aside import aside, beside
+from dubrel.desk.shell.desk import Desk
+from dubrel.desk.translation.questions import TranslationQuestions
+from dubrel.desk.translation.watch import Watch
+from dubrel.errors import DubrelError
+from dubrel.text import counted, language_name
+
+if TYPE_CHECKING:
+    from dubrel.translation.memory import Match, Memory
+
+_WAIT_MS, _POLL_MS = 120, 30
+
+
+class Remembering(QObject):
+    """Asks the memory in the background.
+
+    Signals
+    -------
+    found()
+        What is offered is another.
+    """
+
+    found = Signal()
+
+    def __init__(self, desk: Desk, ask: TranslationQuestions, watch: Watch) -> None:
+        super().__init__()
+        self.desk, self.ask, self.watch = desk, ask, watch
+        self.offered: list[Match] = []
+        self.shorter: list[str] = []
+        self.source = ""
+        self._target = ""
+        self._over = False
+        self._memory: Memory | None = None
+        self._future: Future[tuple[list[Match], list[str]]] | None = None
+        self._wait = QTimer(self, singleShot=True, interval=_WAIT_MS)
+        self._wait.timeout.connect(self._ask)
+        self._poll = QTimer(self, interval=_POLL_MS)
+        self._poll.timeout.connect(self._take)
+
+    def memory(self) -> Memory:
+        """The user's memory.
+
+        Raises
+        ------
+        DubrelError
+            If it cannot be opened.
+        """
+        if self._memory is None:
+            from dubrel.translation.memory import Memory, memory_path  # late: the window opens without it
+
+            self._memory = Memory(memory_path())
+        return self._memory
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._wait.stop()
+        self._poll.stop()
+        if self._memory is not None:
+            self._memory.close()
+            self._memory = None
+
+    @property
+    def languages(self) -> tuple[str, str]:
+        """From which language into which."""
+        track = self.watch.track
+        return self.desk.session.project.transcript.language, track.language if track else ""
+
+    def look_for(self, source: str, target: str, over: bool) -> None:
+        """Look for what is like a sentence, and for shorter readings where it is too long to be read in time."""
+        if (source, target, over) == (self.source, self._target, self._over):
+            return
+        self.source, self._target, self._over = source, target, over
+        self.offered, self.shorter = [], []
+        self.found.emit()
+        self._wait.start()
+
+    def _ask(self) -> None:
+        source, target, over, languages = self.source, self._target, self._over, self.languages
+        if not source or not languages[1] or self._future is not None:
+            return
+        try:
+            memory = self.memory()
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+
+        def work() -> tuple[list[Match], list[str]]:
+            from dubrel.translation.shorter import shorter_readings
+
+            matches = [one for one in memory.find(source, *languages) if one.target != target]
+            near = [one.target for one in matches if one.percent >= 90]
+            return matches, shorter_readings(target, languages[1], near) if over else []
+
+        self._future = aside(work)
+        self._poll.start()
+
+    def _take(self) -> None:
+        if self._future is None or not self._future.done():
+            return
+        future, self._future = self._future, None
+        self._poll.stop()
+        try:
+            offered, shorter = future.result()
+        except Exception:  # the file went away meanwhile, or is locked for long
+            logging.warning("the translation memory was not asked", exc_info=True)
+            return
+        self.offered, self.shorter = offered, shorter
+        self.found.emit()
+
+    def learn(self, source: str, target: str) -> None:
+        """Remember an approved sentence."""
+        try:
+            self.memory().add([(source, target)], *self.languages, self.desk.session.project.title)
+        except DubrelError as error:
+            self.desk.say(str(error))
+
+    def import_file(self) -> None:
+        """Take the sentences of a TMX file in."""
+        path = self.ask.memory_file()
+        if path is None:
+            return
+        from dubrel.formats.tmx import read_tmx  # late: as above
+        from dubrel.translation.memory import of_units
+
+        source, target = self.languages
+        memory = self.memory()
+
+        def work() -> tuple[int, int, list[str]]:
+            units, said = read_tmx(path)
+            rows = of_units(units, source, target)
+            return len(rows), memory.add(rows, source, target), said
+
+        count, fresh, said = beside(work)
+        if not count:
+            one, other = language_name(source), language_name(target)
+            self.desk.say(f"“{path.name}” has no sentence in {one} and {other}. Choose another file.")
+            return
+        self.desk.say(" ".join([f"{counted(count, 'sentence')} from “{path.name}”, {fresh:,} new.", *said]))
+        self.source = ""
+
+    def export_file(self) -> None:
+        """Write the memory of the open languages as TMX."""
+        from dubrel.files import write_atomically  # late: as above
+        from dubrel.formats.tmx import write_tmx
+
+        source, target = self.languages
+        rows = self.memory().rows(source, target)
+        if not rows:
+            self.desk.say("The memory is empty for these languages. Approve some translations first.")
+            return
+        path = self.ask.memory_file(f"Memory {source}-{target}")
+        if path is None:
+            return
+        data = beside(lambda: write_tmx(((one, other) for one, other, _ in rows), source, target))
+        write_atomically(path, lambda file: file.write(data))
+        self.desk.say(f"Written: {counted(len(rows), 'sentence')} to {path.name}.")
