@@ -173,6 +173,12 @@ def window(qtbot):
         "caption_file",
         "report_file",
         "style_file",
+        "translation_file",
+        "memory_file",
+        "translator_folder",
+        "translator_address",
+        "glossary",
+        "replacing",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     qtbot.addWidget(made)

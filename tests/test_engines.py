@@ -152,7 +152,7 @@ def test_a_service_that_is_gone_is_one_sentence(short, monkeypatch):
 def test_consent_and_engines_are_kept_in_a_file_that_may_break():
     engine = "remote:http://127.0.0.1:1"
     save_settings(Settings().with_engine(engine).with_consent(engine).with_engine(engine))
-    assert load_settings() == Settings((engine,), (engine,))
+    assert load_settings() == Settings(engines=(engine,), consented=(engine,))
     assert load_settings().without_engine(engine) == Settings()
     settings_path().write_text("{]")
     assert load_settings() == Settings()

@@ -12,8 +12,8 @@ import pytest
 
 from dubrel import keys
 from dubrel.errors import DubrelError, EngineError
-from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.line import checked_address, unsafe
+from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.speech.recogniser import Passage
 from dubrel.speech.remote import RemoteRecogniser, as_flac
 

@@ -19,10 +19,13 @@ from dubrel.edits.index import index_of, turn_place
 from dubrel.edits.intake import set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.tracks import with_track
+from dubrel.edits.translating import with_translations
+from dubrel.edits.translations import approve, begin_track, translated_tracks, write_translation
 from dubrel.jobs.events import Heard, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import CaptionTrack, HeardTurn, Note, Project, Speaker, Timing
 from dubrel.store.recovery import look
+from dubrel.translation.choosing import missing_tasks
 
 TEXT = (
     "Is it oak? Yes. So we make a pattern from thin plywood, and then we try it on the hull. No, never. "
@@ -52,7 +55,51 @@ def conversation(chance, title):
         title=title, transcript=project.transcript, tracks=project.tracks, notes=(note,), next_id=6000
     )
     project = with_track(project, CaptionTrack(4998, "he", DEFAULT_STYLE, theirs, translates=ours.id))
-    return Project(**{**project.__dict__, "active": ours.id})
+    project = Project(**{**project.__dict__, "active": ours.id})
+    return in_portuguese(project, chance) if chance.random() < 0.7 else project
+
+
+def in_portuguese(project, chance):
+    """A third language, some sentences of which are translated, edited and approved."""
+    project, track_id = begin_track(project, "pt")
+    tasks = missing_tasks(project, project.track(track_id))
+    found = [
+        task.made(
+            " ".join(chance.choice(("barco", "de", "água,", "sim.")) for _ in range(len(task.words) + 1))
+        )
+        for task in tasks
+        if chance.random() < 0.8
+    ]
+    project = with_translations(project, track_id, found)
+    for one in project.track(track_id).captions:
+        if chance.random() < 0.3:
+            project = write_translation(project, track_id, one.id, f"Texto {one.id}.")
+        if chance.random() < 0.3:
+            project = approve(project, track_id, [one.id])
+    return project
+
+
+def translate_something(window, chance):
+    """Choose a place of the translation, write in it."""
+    room = window.rooms["translation"]
+    tracks = translated_tracks(window.session.project)
+    if not tracks:
+        return
+    window.show_room("translation")
+    room.show_track(tracks[-1].id)
+    sheet = room.page.sheet
+    if not sheet.slots:
+        return
+    sheet.choose(chance.randrange(len(sheet.slots)))
+    if chance.random() < 0.5:
+        room._edit()
+        if room._field.isVisible():
+            QTest.keyClicks(room._field, chance.choice(("mais ", "x", "duas linhas\n")))
+    if chance.random() < 0.5:
+        room.remembering.offered = []
+        room.hands.take(
+            chance.choice(("Sim.", "Uma frase que é bastante mais longa do que a outra, e mais."))
+        )
 
 
 def sound(window):
@@ -72,6 +119,9 @@ def sound(window):
     assert starts == sorted(starts) and all(word.start_ms <= word.end_ms for word in every)
     for track in project.tracks:
         held = [one for caption in track.captions for one in caption.words]
+        of = [one for caption in track.captions for one in caption.of]
+        assert len(of) == len(set(of)) and (track.spoken or not held) and not (track.spoken and of)
+        assert all(not c.said or len(c.of) == len(c.said.split()) for c in track.captions)
         assert len(held) == len(set(held)) and set(held) <= set(ids)
         assert all(one.start_ms <= two.start_ms for one, two in zip(track.captions, track.captions[1:]))
         assert getattr(window, "uncaptioned", False) or not words_in_no_caption(project, track)
@@ -223,7 +273,9 @@ def test_a_random_session_keeps_everything_together_and_undoes_to_the_start(answ
             hold(window, chance.choice(("audit", "compare", "speakers")))
         elif luck < 0.6:
             use_the_drawer(window, chance)
-        elif luck < 0.62:
+        elif luck < 0.66:
+            translate_something(window, chance)
+        elif luck < 0.68:
             first = conversation(chance, f"Other {step}")
             window.session.open(first, None, saved=True)
             assert not window.lanes.runs("audit", "compare", "speakers")

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Collection, Iterable, Sequence
+from collections import Counter
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.captions.drafts import Draft
 from dubrel.edits.index import captions_of, index_of, track_index, turn_place, words_with
 from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Project, Translated, Turn, Word
@@ -21,6 +23,17 @@ class _Piece:
     units: list[tuple[str, bool]]
     start_ms: int
     end_ms: int
+
+
+@dataclass(frozen=True)
+class _Row:
+    """A caption to be."""
+
+    start_ms: int
+    end_ms: int
+    text: str
+    of: tuple[int, ...]
+    said: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -183,22 +196,24 @@ def _run_set(project: Project, track_id: int, run: list[_Sentence]) -> Project:
     transcript = replace(project.transcript, language=track.language)
     placed = set_turns(parts, transcript, track.style, bounds)
     of = made.owners([[word.id for word in one.draft.words] for one in placed])
+    rows = [
+        _Row(one.start_ms, one.end_ms, _text(one.draft), ids, said) for one, (ids, said) in zip(placed, of)
+    ]
     next_id, come = project.next_id, []
-    for nth, one in enumerate(placed):
-        text = _text([word.spaced for word in one.draft.words], one.draft.texts, one.draft.breaks)
-        ids, said = of[nth]
-        sources = tuple(dict.fromkeys(_sources(project, track, ids)))
-        place, words = _place(project, track, sources), " ".join(said)
-        times = (next_id, one.start_ms, one.end_ms)
-        come.append(Caption(*times, text=text, sources=sources, place=place, of=ids, said=words))
+    for row in _united(rows):
+        sources = tuple(dict.fromkeys(_sources(project, track, row.of)))
+        place, words = _place(project, track, sources), " ".join(row.said)
+        times = (next_id, row.start_ms, row.end_ms)
+        come.append(Caption(*times, text=row.text, sources=sources, place=place, of=row.of, said=words))
         next_id += 1
     project = replace(project, next_id=next_id)
     return with_captions(project, track_id, dict.fromkeys(gone), come)
 
 
-def _text(spaced: Sequence[bool], texts: Sequence[str], breaks: Sequence[int]) -> str:
-    edges = [0, *breaks, len(texts)]
-    return "\n".join(joined(texts[a:b], spaced[a:b]) for a, b in zip(edges, edges[1:]))
+def _text(draft: Draft) -> str:
+    spaced = [word.spaced for word in draft.words]
+    edges = [0, *draft.breaks, len(draft.texts)]
+    return "\n".join(joined(draft.texts[a:b], spaced[a:b]) for a, b in zip(edges, edges[1:]))
 
 
 def _speaker_before(project: Project, first: _Sentence) -> str | None:
@@ -270,10 +285,45 @@ class _Words:
         home = {word: nth for nth, ids in enumerate(captions) for word in ids}
         found: list[tuple[list[int], list[str]]] = [([], []) for _ in captions]
         for piece, ids in self._pieces:
-            count = len(piece.words)
-            for nth in range(count):
-                caption = home.get(ids[min(len(ids) - 1, (2 * nth + 1) * len(ids) // (2 * count))])
-                if caption is not None:
-                    found[caption][0].append(piece.words[nth])
-                    found[caption][1].append(piece.said[nth])
+            shares = Counter(home[one] for one in ids)
+            for nth, caption in enumerate(_dealt(len(piece.words), shares)):
+                found[caption][0].append(piece.words[nth])
+                found[caption][1].append(piece.said[nth])
         return [(tuple(ids), tuple(said)) for ids, said in found]
+
+
+def _dealt(count: int, shares: Mapping[int, int]) -> list[int]:
+    """To which caption each of some words goes: by the shares of these, but one at least where there are enough.
+
+    Examples
+    --------
+    >>> _dealt(4, {7: 9, 8: 1})
+    [7, 7, 7, 8]
+    """
+    order = sorted(shares)
+    whole, done, at, found = sum(shares.values()), 0, 0, list[int]()
+    for nth, caption in enumerate(order):
+        done += shares[caption]
+        left = len(order) - nth - 1
+        stop = max(at + 1, min(round(count * done / whole), count - left))
+        stop = min(stop, count) if left else count
+        found += [caption] * (stop - at)
+        at = stop
+    return found
+
+
+def _united(rows: Sequence[_Row]) -> list[_Row]:
+    """Captions each of which translates something: one with nothing of the original goes to its neighbour."""
+    made: list[_Row] = []
+    for row in rows:
+        if made and (not row.of or not made[-1].of):
+            last = made.pop()
+            row = _Row(
+                last.start_ms,
+                max(last.end_ms, row.end_ms),
+                f"{last.text}\n{row.text}",
+                last.of + row.of,
+                last.said + row.said,
+            )
+        made.append(row)
+    return made

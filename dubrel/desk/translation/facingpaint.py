@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
@@ -14,9 +14,34 @@ from dubrel.edits.index import turn_of
 from dubrel.timecode import format_clock
 
 if TYPE_CHECKING:
-    from dubrel.desk.translation.facing import FacingSheet, Spread
+    from PySide6.QtWidgets import QWidget
+
+    from dubrel.desk.sheet.column import Column
+    from dubrel.desk.shell.session import Session
+    from dubrel.desk.shell.theme import Theme
+    from dubrel.desk.translation.spread import Spread
+    from dubrel.desk.translation.watch import Watch
     from dubrel.edits.facing import Slot
-    from dubrel.model import Caption
+    from dubrel.model import Caption, CaptionTrack
+
+
+class FacingSheet(Protocol):
+    """What of the sheet is needed here."""
+
+    theme: Theme
+    session: Session
+    watch: Watch
+    column: Column
+
+    @property
+    def current(self) -> int: ...
+    @property
+    def playing(self) -> int: ...
+    @property
+    def track(self) -> CaptionTrack | None: ...
+    def viewport(self) -> QWidget: ...
+    def left_of(self, translated: bool) -> float: ...
+
 
 _METER = 64
 

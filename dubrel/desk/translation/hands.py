@@ -53,7 +53,7 @@ class Hands:
             Command("translation_lines", "Set the lines of the translation again", "Alt+Shift+L", self.set_lines, one, _ON),
             Command("play_translated", "Play what is translated there", "", self.play, first(self.desk.without_recording, self.no_track), _ON),
             Command("glossary", "Open the glossary", "Ctrl+Alt+G", self.glossary),
-            Command("replace_translation", "Find and replace in original and translation", "Ctrl+Alt+H", self.replace, track),
+            Command("replace_translation", "Find and replace in original and translation", "Ctrl+H", self.replace, track),
             Command("import_memory", "Import a translation memory (TMX)", "", self.remembering.import_file, track),
             Command("export_memory", "Export the translation memory (TMX)", "", self.remembering.export_file, track),
         ]  # fmt: skip

@@ -7,8 +7,9 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayou
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.widgets import button, label, paper
-from dubrel.desk.translation.facing import GUTTER, MARGIN, STATE, FacingSheet
+from dubrel.desk.translation.facing import FacingSheet
 from dubrel.desk.translation.overview import Overview, shown_language
+from dubrel.desk.translation.spread import GUTTER, MARGIN, STATE
 from dubrel.desk.translation.watch import Watch
 from dubrel.edits.translations import translated_tracks
 from dubrel.text import language_name

@@ -59,13 +59,24 @@ class TranslationRoom(Room):
         self._field: TargetField | None = None
         self._shown = "translation"
         self._standing: Standing | None = None
+        self._closed = False
         self._late = QTimer(singleShot=True, interval=_REST_MS)
         self._late.timeout.connect(self._show_all)
-        self.watch.counted.connect(self._late.start)
+        self.watch.counted.connect(self._soon)
         self.watch.counted.connect(desk.counted)
         self.session.changed.connect(self._on_changed)
         self.session.opened.connect(self._opened)
-        desk.stopping += [self.weighing.close, self.remembering.close]
+        self._anew = QTimer(singleShot=True, interval=0)
+        self._anew.timeout.connect(self._enter_again)
+        desk.stopping.append(self._close)
+
+    def _close(self) -> None:
+        """The application ends."""
+        self._closed = True
+        for one in (self._late, self._anew):
+            one.stop()
+        for part in (self.watch, self.weighing, self.remembering):
+            part.close()
 
     # -- parts --------------------------------------------------------------------------
 
@@ -78,7 +89,7 @@ class TranslationRoom(Room):
             self._page = TranslationPage(self.desk, self.watch)
             self._page.chosen.connect(self.show_track)
             self._page.sheet.text_wanted.connect(self._edit)
-            self._page.sheet.chosen.connect(self._late.start)
+            self._page.sheet.chosen.connect(self._soon)
             self._page.overview.begun.connect(self._begin)
             self._page.overview.file_wanted.connect(self._begin_from_file)
             self._page.overview.wanted.connect(self._run)
@@ -117,12 +128,12 @@ class TranslationRoom(Room):
             *self.hands.commands(),
             *self.work.commands(),
             Command(
-                "languages", "Show all languages", "Ctrl+Alt+J", self._languages, self.desk.without_captions
+                "languages", "Show all languages", "Ctrl+Alt+T", self._languages, self.desk.without_captions
             ),
             Command(
                 "show_on_picture",
                 "Show the translation, the original or both on the picture",
-                "Ctrl+Alt+B",
+                "Alt+B",
                 self._show_next,
                 self.work.no_track,
             ),
@@ -141,6 +152,11 @@ class TranslationRoom(Room):
         self.weighing.turn_on(True)
         self._show_picture()
 
+    def _enter_again(self) -> None:
+        """Another project is open."""
+        if self.desk.room == self.id:
+            self.enter()
+
     def leave(self) -> None:
         """The picture shows the captions that are worked on again."""
         self.weighing.turn_on(False)
@@ -158,7 +174,7 @@ class TranslationRoom(Room):
         self._show_picture()
         if bool(before) != bool(track_id) and self.desk.room == self.id:
             self.desk.go(self.id)  # the panel comes or goes
-        self._late.start()
+        self._soon()
 
     def _recall(self, track_id: int) -> None:
         """What was found out before about a track that is opened."""
@@ -182,7 +198,7 @@ class TranslationRoom(Room):
     def _opened(self) -> None:
         self._standing = None
         if self._page is not None and self.desk.room == self.id:
-            QTimer.singleShot(0, self.enter)
+            self._anew.start()
 
     def _on_changed(self, change: Change) -> None:
         if self._page is not None and change.tracks:
@@ -190,9 +206,14 @@ class TranslationRoom(Room):
                 self.show_track(0)
             elif self._page.currentWidget() is self._page.overview and self.desk.room == self.id:
                 self._page.overview.refresh()
-        self._late.start()
+        self._soon()
 
     # -- showing ------------------------------------------------------------------------
+
+    def _soon(self) -> None:
+        """Show what changed, once the hands rest for a moment."""
+        if not self._closed and not self._late.isActive():
+            self._late.start()
 
     def _show_all(self) -> None:
         """Counts and details as they are now."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -15,9 +16,10 @@ from dubrel.edits.index import caption_with, place_in
 from dubrel.edits.trackchecks import captions_touched, check_one
 from dubrel.edits.translations import source_changes, translations_touched
 from dubrel.model import Caption, CaptionTrack, Weighed
-from dubrel.translation.checks import Doubt, doubts_of
-from dubrel.translation.pairs import Pair, each_pair, pair_of
-from dubrel.translation.report import told_of
+
+if TYPE_CHECKING:
+    from dubrel.translation.checks import Doubt
+    from dubrel.translation.pairs import Pair
 
 _SLICE_S = 0.008
 
@@ -62,9 +64,11 @@ class Watch(QObject):
         for one in (self.doubts, self.rules, self.counts, self._waiting, self._texts, self._source_of):
             one.clear()
         self.unweighed.clear()
-        track = self.track
-        self._pairs = each_pair(self.session.project, track) if track else None
+        track, self._pairs = self.track, None
         if track is not None:
+            from dubrel.translation.pairs import each_pair  # late: the window opens without it
+
+            self._pairs = each_pair(self.session.project, track)
             self._timer.start()
         self.counted.emit()
 
@@ -123,18 +127,17 @@ class Watch(QObject):
         found = [(self.weight_of(one), one) for one in track.captions]
         return [one for weight, one in sorted(found, key=lambda pair: (-pair[0], pair[1].start_ms)) if weight]
 
-    def weighed_of(self, caption: Caption) -> Weighed | None:
-        """What is known about the sentence of a caption."""
-        track = self.track
-        pair = pair_of(self.session.project, track, caption) if track else None
-        return self.known.get((pair.source, pair.target)) if pair else None
-
     @property
     def sources(self) -> list[str]:
         """What is said, sentence by sentence, as often as it is said and translated."""
         return [source for source, texts in self._texts.items() for _ in texts]
 
     # -- working ----------------------------------------------------------------------
+
+    def close(self) -> None:
+        """Look no more."""
+        self._timer.stop()
+        self.track_id = 0
 
     def settle(self) -> None:
         """Finish what is waiting, now."""
@@ -161,6 +164,9 @@ class Watch(QObject):
         self.counted.emit()
 
     def _check_caption(self, caption_id: int) -> None:
+        from dubrel.translation.checks import Doubt  # late: as above
+        from dubrel.translation.pairs import pair_of
+
         track = self.track
         caption = caption_with(self.session.project, self.track_id, caption_id) if track else None
         if track is None or caption is None:
@@ -176,6 +182,9 @@ class Watch(QObject):
 
     def _check(self, pair: Pair) -> None:
         """Look at a pair, as far as its captions are still there as they were."""
+        from dubrel.translation.checks import Doubt, doubts_of  # late: as above
+        from dubrel.translation.report import told_of
+
         track, project = self.track, self.session.project
         if track is None or not pair.captions:
             return

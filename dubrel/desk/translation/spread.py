@@ -1,0 +1,88 @@
+"""A place of the facing pages laid out: both texts at the same measure."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextOption
+
+from dubrel.desk.shell.theme import sheet_font, text_scale
+from dubrel.edits.captiontext import CaptionText
+from dubrel.edits.facing import Slot
+
+MARGIN, TIMES, GUTTER, STATE = 20, 106, 26, 26
+_SMALLEST = 0.72
+UNDER = 20.0  # for meter and doubts
+
+
+def line_height() -> float:
+    """Height of one line of text."""
+    return 25.0 * text_scale()
+
+
+@dataclass
+class Spread:
+    """A slot laid out.
+
+    Attributes
+    ----------
+    slot : Slot
+    left : tuple of CaptionText
+        The original, caption by caption.
+    right : CaptionText
+    room : float
+        Pixels for a line, the same on both sides.
+    """
+
+    slot: Slot
+    left: tuple[CaptionText, ...]
+    right: CaptionText
+    room: float
+    _layouts: dict[bool, list[QTextLayout]] = field(default_factory=dict, repr=False)
+
+    @property
+    def lines(self) -> tuple[list[str], list[str]]:
+        """The lines of both sides."""
+        return [line for one in self.left for line in one.lines], list(self.right.lines)
+
+    def measure(self) -> float:
+        """Room for the longer side, with the meter under it."""
+        left, right = self.lines
+        return max(1, len(left), len(right)) * line_height() + UNDER + 14
+
+    @property
+    def font(self) -> QFont:
+        """The font of the sheet, somewhat smaller where that lets the lines of both sides fit."""
+        font = sheet_font()
+        metrics = QFontMetricsF(font)
+        left, right = self.lines
+        widest = max((metrics.horizontalAdvance(line) for line in (*left, *right)), default=0.0)
+        if widest > self.room > 0:
+            font.setPixelSize(max(1, int(font.pixelSize() * max(_SMALLEST, self.room / widest))))
+        return font
+
+    def layouts(self, translated: bool) -> list[QTextLayout]:
+        """The lines of one side; made when they are first drawn."""
+        if translated not in self._layouts:
+            font, made = self.font, []
+            metrics = QFontMetricsF(font)
+            for text in (self.right,) if translated else self.left:
+                option = QTextOption()
+                option.setTextDirection(
+                    Qt.LayoutDirection.RightToLeft if text.rtl else Qt.LayoutDirection.LeftToRight
+                )
+                if text.rtl:
+                    option.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignAbsolute)
+                option.setWrapMode(QTextOption.WrapMode.NoWrap)
+                for line in text.lines:
+                    layout = QTextLayout(
+                        metrics.elidedText(line, Qt.TextElideMode.ElideRight, self.room), font
+                    )
+                    layout.setTextOption(option)
+                    layout.beginLayout()
+                    layout.createLine().setLineWidth(max(1.0, self.room))
+                    layout.endLayout()
+                    made.append(layout)
+            self._layouts[translated] = made
+        return self._layouts[translated]
