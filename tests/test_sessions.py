@@ -94,7 +94,7 @@ def translate_something(window, chance):
     if chance.random() < 0.5:
         room._edit()
         if room._field.isVisible():
-            QTest.keyClicks(room._field, chance.choice(("mais ", "x", "duas linhas\n")))
+            room._field.insertPlainText(chance.choice(("mais ", "x", "duas linhas\n", "שלום")))
     if chance.random() < 0.5:
         room.remembering.offered = []
         room.hands.take(

@@ -6,11 +6,11 @@ import os
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QMenu
+from PySide6.QtWidgets import QApplication
 
 from dubrel.demofiles import demo_folder
 from dubrel.desk.passes import make_rooms
@@ -30,6 +30,17 @@ SHOTS = [
     ("release", PODCAST, "day", "go_release", 29_900),
     ("settings", PODCAST, "day", "settings", 29_900),
 ]
+
+
+HEBREW = (
+    "ברוכים השבים ל-Slow Water.",
+    "השבוע אנחנו במספנה, שם הסירה הצרה Heron יצאה סוף סוף מהתעלה.",
+    "טוביה, מה מצאת כשהמים התנקזו?",
+    "בעיקר אלון, ורובו עייף.",
+    "קרשי התחתית בירכתיים נעלמו, אפשר להכניס דרכם את האגודל.",
+    "אבל הצלעות בריאות, ועמוד הירכתיים הוא המקורי.",
+    "הייתי רוצה לומר משהו על העמוד הזה.",
+)
 
 
 def main() -> None:
@@ -74,7 +85,7 @@ def main() -> None:
     QTest.qWait(200)
     finder.grab().save(str(OUT / "commands.png"))
     finder.close()
-    _menus(window)
+    _translation(window)
     _drawer(window)
     _styles(window)
     _safety(window)
@@ -82,6 +93,47 @@ def main() -> None:
     _audit(window)
     sys.stdout.flush()
     os._exit(0)
+
+
+def _translation(window: MainWindow) -> None:
+    """The facing pages with an offer of the memory; a right-to-left language at night."""
+    from dubrel.edits.translating import with_translations
+    from dubrel.edits.translations import begin_track
+    from dubrel.translation.choosing import missing_tasks
+    from dubrel.translation.memory import Memory, memory_path
+
+    memory = Memory(memory_path())
+    memory.add(
+        [("Each board shows the shape of the next one.", "Cada tábua mostra a forma da seguinte.")],
+        "en",
+        "pt",
+        "Slow Water 5",
+    )
+    memory.close()
+    window.filing.open_path(demo_folder() / PODCAST)
+    window.commands.run("go_translation")
+    room: Any = window.rooms["translation"]
+    QTest.qWait(15_000)  # what all of it means is found out in the background
+    room.watch.settle()
+    room.page.sheet.choose(
+        next(k for k, one in enumerate(room.page.sheet.slots) if "Cada" in one.caption.text)
+    )
+    QTest.qWait(1500)
+    window.say("")
+    window.grab().save(str(OUT / "translation.png"))
+    project, track_id = begin_track(window.session.project, "he")
+    track = project.track(track_id)
+    assert track is not None
+    tasks = missing_tasks(project, track)
+    found = [task.made(text) for task, text in zip(tasks, HEBREW)]
+    window.session.apply(with_translations(project, track_id, found), "Begin Hebrew")
+    room.show_track(track_id)
+    window.set_theme(THEMES["night"])
+    room.page.sheet.choose(1)
+    QTest.qWait(900)
+    window.say("")
+    window.grab().save(str(OUT / "translation-night.png"))
+    window.set_theme(THEMES["day"])
 
 
 def _drawer(window: MainWindow) -> None:
@@ -100,9 +152,6 @@ def _drawer(window: MainWindow) -> None:
     window.say("")
     QTest.qWait(300)
     window.grab().save(str(OUT / "find.png"))
-    window.commands.run("how_sure")
-    QTest.qWait(500)
-    window.grab().save(str(OUT / "sure.png"))
     drawer.close_drawer()
 
 
@@ -168,33 +217,6 @@ def _safety(window: MainWindow) -> None:
     window.show_start()
     QTest.qWait(2500)
     window.grab().save(str(OUT / "start.png"))
-
-
-def _menus(window: MainWindow) -> None:
-    """The menu by pass with one of its submenus."""
-    window.filing.open_path(demo_folder() / PODCAST)
-    window.commands.run("go_wording")
-    window.player.seek(29_900)
-    QTest.qWait(1500)
-    window.show_menu()
-    menu = QApplication.activePopupWidget()
-    assert isinstance(menu, QMenu)
-    menu.setActiveAction(menu.actions()[5])
-    QTest.keyClick(menu, Qt.Key.Key_Right)
-    QTest.qWait(300)
-    _save_with_popups(window, "menu")
-
-
-def _save_with_popups(window: MainWindow, name: str) -> None:
-    picture = window.grab()
-    painter = QPainter(picture)
-    popups = [one for one in QApplication.topLevelWidgets() if isinstance(one, QMenu) and one.isVisible()]
-    for popup in popups:
-        painter.drawPixmap(popup.pos() - window.mapToGlobal(QPoint()), popup.grab())
-    painter.end()
-    picture.save(str(OUT / f"{name}.png"))
-    for popup in popups:
-        popup.close()
 
 
 def _styles(window: MainWindow) -> None:

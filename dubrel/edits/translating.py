@@ -13,6 +13,9 @@ from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Project, Translated, Turn, Word
 from dubrel.text import grapheme_count, joined, spaced_units
 
+LEAD_MS = 400
+"""How long before what it translates a caption may come in, where it could not be read in time otherwise."""
+
 
 @dataclass(frozen=True)
 class _Piece:
@@ -194,7 +197,8 @@ def _run_set(project: Project, track_id: int, run: list[_Sentence]) -> Project:
     first, last = run[0].pieces[0].start_ms, max(one.pieces[-1].end_ms for one in run)
     bounds = Bounds(project.frame_rate, project.shots, *_around(track, gone, first, last))
     transcript = replace(project.transcript, language=track.language)
-    placed = set_turns(parts, transcript, track.style, bounds)
+    style = replace(track.style, lead_ms=max(track.style.lead_ms, LEAD_MS))
+    placed = set_turns(parts, transcript, style, bounds)
     of = made.owners([[word.id for word in one.draft.words] for one in placed])
     rows = [
         _Row(one.start_ms, one.end_ms, _text(one.draft), ids, said) for one, (ids, said) in zip(placed, of)

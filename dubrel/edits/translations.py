@@ -22,7 +22,7 @@ from dubrel.edits.index import (
 from dubrel.edits.tracks import with_captions
 from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
-from dubrel.text import joined, word_units
+from dubrel.text import ends_sentence, joined, word_units
 
 
 def spoken_track(project: Project) -> CaptionTrack | None:
@@ -208,31 +208,38 @@ def standing_of(project: Project, track: CaptionTrack) -> Standing:
 
 
 def words_now(project: Project, track: CaptionTrack, caption: Caption) -> list[Word]:
-    """The words of the original that belong to a translated caption now: those that stayed and those that came."""
+    """The words of the original that belong to a translated caption now: those that stayed and those that came.
+
+    A word that came belongs to it if it stands beside its words, in the same
+    sentence and the same caption of the original.
+    """
     homes = track_index(project, track.id).of_word
+    held = track_index(project, track.translates or 0).of_word
     there = set(caption.of)
     found: dict[int, Word] = {}
-    seen: set[int] = set()
     turns = dict.fromkeys(turn.id for word in caption.of if (turn := turn_of(project, word)))
     for turn_id in turns:
         turn = turn_with(project, turn_id)
         assert turn is not None
+        words = turn.words
         places = [turn.index_of[word] for word in caption.of if word in turn.index_of]
         low, high = min(places), max(places)
-        while high + 1 < len(turn.words) and turn.words[high + 1].id not in homes:
-            high += 1  # what was added behind it
-        while low and turn.words[low - 1].id not in homes and _first_of(turn.words, low, homes):
-            low -= 1  # what was added before the first one of the turn
-        for word in turn.words[low : high + 1]:
-            if word.id not in seen and not word.struck and (word.id in there or word.id not in homes):
-                seen.add(word.id)
+
+        def joins(new: Word, beside: Word) -> bool:
+            return new.id not in homes and held.get(new.id) == held.get(beside.id)
+
+        while (
+            high + 1 < len(words)
+            and joins(words[high + 1], words[high])
+            and not ends_sentence(words[high].text)
+        ):
+            high += 1
+        while low and joins(words[low - 1], words[low]) and not ends_sentence(words[low - 1].text):
+            low -= 1  # only where nothing before it in the sentence is translated: else it went to that
+        for word in words[low : high + 1]:
+            if not word.struck and (word.id in there or word.id not in homes):
                 found[word.id] = word
     return list(found.values())
-
-
-def _first_of(words: tuple[Word, ...], place: int, homes) -> bool:
-    """Whether no word before a place has a translation: what stands there belongs to what follows."""
-    return not any(word.id in homes for word in words[:place])
 
 
 def source_changes(project: Project, track: CaptionTrack, caption: Caption) -> tuple[tuple[str, str], ...]:

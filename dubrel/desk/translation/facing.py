@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QKeyEvent,
@@ -25,6 +25,8 @@ from dubrel.edits.facing import Facing, Slot
 from dubrel.edits.queries import caption_at
 from dubrel.edits.translations import translations_touched
 from dubrel.model import CaptionTrack
+
+NARROW = 600  # pixels
 
 
 @guarded
@@ -82,17 +84,25 @@ class FacingSheet(Page):
     @property
     def room(self) -> float:
         """Pixels for a line of either side."""
+        if self.narrow:
+            return max(60.0, self.viewport().width() - MARGIN - TIMES - STATE - MARGIN)
         return max(60.0, (self.viewport().width() - MARGIN - TIMES - GUTTER - STATE - MARGIN) / 2)
+
+    @property
+    def narrow(self) -> bool:
+        """Whether there is no room for both texts beside each other."""
+        return self.viewport().width() < NARROW
 
     def left_of(self, translated: bool) -> float:
         """Where a side begins."""
-        return MARGIN + TIMES + (self.room + GUTTER) * translated
+        return MARGIN + TIMES + (0 if self.narrow else (self.room + GUTTER) * translated)
 
     def estimate(self, item: Slot) -> float:
         """Height by the number of lines."""
         left = sum(1 + max(len(one.breaks), one.text.count("\n")) for one in item.sources)
         right = 1 + item.caption.text.count("\n") if item.caption else 1
-        return max(1, left, right) * line_height() + UNDER + 14
+        high = left + right if self.narrow else max(1, left, right)
+        return high * line_height() + UNDER + 14
 
     def build(self, item: Slot) -> Spread:
         """Lay a slot out."""
@@ -101,7 +111,7 @@ class FacingSheet(Page):
         left = tuple(text_of(project, source, one) for one in item.sources) if source else ()
         nothing = CaptionText(())
         right = text_of(project, track, item.caption) if track and item.caption else nothing
-        return Spread(item, left, right, self.room)
+        return Spread(item, left, right, self.room, self.narrow)
 
     def _on_changed(self, change: Change) -> None:
         track = self.track
@@ -215,13 +225,9 @@ class FacingSheet(Page):
     def right_rect(self, place: int) -> QRectF:
         """Where the lines of the translation of a slot stand in the viewport."""
         spread: Spread = self.column.block(place)
-        lines = max(2, len(spread.right.lines), len(spread.lines[0]))
-        return QRectF(QPointF(self.left_of(True), self.block_top(place)), self._size(lines))
-
-    def _size(self, lines: int):
-        from PySide6.QtCore import QSizeF
-
-        return QSizeF(self.room, lines * line_height() + 4)
+        lines = max(1 if self.narrow else 2, len(spread.right.lines))
+        top = self.block_top(place) + spread.right_top
+        return QRectF(self.left_of(True), top, self.room, lines * line_height() + 4)
 
     def _at(self, y: float) -> int:
         return self.column.at(y + self.verticalScrollBar().value() - TOP)
@@ -231,7 +237,7 @@ class FacingSheet(Page):
         place = self._at(event.position().y())
         if place < 0:
             return
-        again = place == self.current and event.position().x() >= self.left_of(True)
+        again = place == self.current and self.right_rect(place).contains(event.position())
         self.choose(place)
         self.setFocus()
         if again and event.button() == Qt.MouseButton.LeftButton:

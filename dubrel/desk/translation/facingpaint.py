@@ -67,12 +67,13 @@ def paint_slot(
     else:
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("quiet"))
-        painter.drawText(QPointF(sheet.left_of(True), top + 17), "not translated yet")
+        painter.drawText(QPointF(sheet.left_of(True), top + spread.right_top + 17), "not translated yet")
     painter.setPen(QPen(theme.colour("hairline"), 1))
     y = top + height - 9
     painter.drawLine(QPointF(20, y), QPointF(width - 20, y))
-    middle = sheet.left_of(True) - 13
-    painter.drawLine(QPointF(middle, top), QPointF(middle, y - 6))
+    if not spread.narrow:
+        middle = sheet.left_of(True) - 13
+        painter.drawLine(QPointF(middle, top), QPointF(middle, y - 6))
 
 
 def _line() -> float:
@@ -107,8 +108,9 @@ def _speaker(sheet: FacingSheet, slot: Slot) -> str | None:
 
 
 def _paint_side(painter: QPainter, sheet: FacingSheet, spread: Spread, translated: bool, top: float) -> None:
-    painter.setPen(sheet.theme.colour("ink"))
+    painter.setPen(sheet.theme.colour("quiet" if spread.narrow and not translated else "ink"))
     left, line = sheet.left_of(translated), _line()
+    top += spread.right_top * translated
     for number, layout in enumerate(spread.layouts(translated)):
         high = QFontMetricsF(layout.font()).height()
         layout.draw(painter, QPointF(left, top + number * line + (line - high) / 2))

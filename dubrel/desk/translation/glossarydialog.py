@@ -54,9 +54,9 @@ class GlossaryDialog(QDialog):
         heads = [
             "Term",
             name,
-            "Other forms",
-            f"Other forms, {name}",
-            f"Never, {name}",
+            "Forms",
+            f"{name} forms",
+            "Never",
             "Keep as is",
             "Capitals",
             "Note",

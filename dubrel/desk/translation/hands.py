@@ -45,10 +45,10 @@ class Hands:
         track = self.no_track
         return [
             Command("approve_next", "Approve the translation and go to the next", "F5", self.approve_next, one, _ON),
-            Command("approve", "Approve the translation, or take that back", "Shift+F5", self.approve, one, _ON),
+            Command("approve", "Approve the translation, or withdraw that", "Shift+F5", self.approve, one, _ON),
             Command("still_holds", "The translation still holds", "Alt+Y", self.still_holds, first(one, self._unchanged), _ON),
-            Command("take_offer", "Take the best offer of the memory", "Alt+U", self.take_offer, one, _ON),
-            Command("take_shorter", "Take the longest of the shorter readings", "Alt+L", self.take_shorter, one, _ON),
+            Command("take_offer", "Accept the best offer of the memory", "Alt+U", self.take_offer, one, _ON),
+            Command("take_shorter", "Accept the longest of the shorter readings", "Alt+L", self.take_shorter, one, _ON),
             Command("use_everywhere", "Use the translation wherever the same is said", "Alt+Shift+U", self.use_everywhere, one, _ON),
             Command("translation_lines", "Set the lines of the translation again", "Alt+Shift+L", self.set_lines, one, _ON),
             Command("play_translated", "Play what is translated there", "", self.play, first(self.desk.without_recording, self.no_track), _ON),
@@ -114,7 +114,7 @@ class Hands:
             return
         if caption.done:
             self.session.apply(
-                approve(self.session.project, track.id, [caption.id], False), "Take an approval back"
+                approve(self.session.project, track.id, [caption.id], False), "Withdraw the approval"
             )
         elif not caption.text.strip():
             self.desk.say("There is nothing to approve yet. Write the translation first.")
@@ -225,7 +225,7 @@ class Hands:
         [cut] = cut_all([Cut(task.said, tuple(word_units(text)), task.edges, track.language)])
         made = with_translations(self.session.project, track.id, [task.made(text, cut)], agreed_over([pair]))
         slot = self.slot
-        self.session.apply(made, "Take a proposal")
+        self.session.apply(made, "Accept a proposal")
         if slot is not None:
             self._sheet().choose_at(slot.start_ms)
 

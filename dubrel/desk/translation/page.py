@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, paper
-from dubrel.desk.translation.facing import FacingSheet
+from dubrel.desk.translation.facing import NARROW, FacingSheet
 from dubrel.desk.translation.overview import Overview, shown_language
 from dubrel.desk.translation.spread import GUTTER, MARGIN, STATE
 from dubrel.desk.translation.watch import Watch
@@ -15,6 +17,7 @@ from dubrel.edits.translations import translated_tracks
 from dubrel.text import language_name
 
 
+@guarded
 class TranslationPage(QStackedWidget):
     """Both in one.
 
@@ -54,6 +57,8 @@ class TranslationPage(QStackedWidget):
         self.left = label("", "section")
         self.language = QComboBox()
         self.language.setAccessibleName("Language of the translation")
+        self.language.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.language.setMinimumContentsLength(11)
         self.language.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.language.activated.connect(
             lambda _index: self.chosen.emit(int(self.language.currentData() or 0))
@@ -70,6 +75,12 @@ class TranslationPage(QStackedWidget):
         row.addLayout(right, 1)
         row.addSpacing(STATE - 22)
         return head
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Leave out of the head what there is no room for."""
+        for one in (self.left, self.state):
+            one.setVisible(self.width() >= NARROW)
+        super().resizeEvent(event)
 
     def show_track(self, track_id: int) -> None:
         """Show a track, or the table with 0."""

@@ -12,7 +12,7 @@ from dubrel.edits.captiontext import CaptionText
 from dubrel.edits.facing import Slot
 
 MARGIN, TIMES, GUTTER, STATE = 20, 106, 26, 26
-_SMALLEST = 0.72
+_SMALLEST = 0.66
 UNDER = 20.0  # for meter and doubts
 
 
@@ -33,12 +33,15 @@ class Spread:
     right : CaptionText
     room : float
         Pixels for a line, the same on both sides.
+    narrow : bool
+        The translation stands under the original.
     """
 
     slot: Slot
     left: tuple[CaptionText, ...]
     right: CaptionText
     room: float
+    narrow: bool = False
     _layouts: dict[bool, list[QTextLayout]] = field(default_factory=dict, repr=False)
 
     @property
@@ -49,7 +52,13 @@ class Spread:
     def measure(self) -> float:
         """Room for the longer side, with the meter under it."""
         left, right = self.lines
-        return max(1, len(left), len(right)) * line_height() + UNDER + 14
+        high = len(left) + max(1, len(right)) if self.narrow else max(1, len(left), len(right))
+        return high * line_height() + UNDER + 14 + 6 * self.narrow
+
+    @property
+    def right_top(self) -> float:
+        """Where the translation begins, under where the original does."""
+        return len(self.lines[0]) * line_height() + 6 if self.narrow else 0.0
 
     @property
     def font(self) -> QFont:

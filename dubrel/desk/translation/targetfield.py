@@ -79,9 +79,11 @@ class TargetField(QPlainTextEdit):
         if place < 0 or not self.sheet.slots:
             return
         rect = self.sheet.right_rect(place).toRect()
-        high = max(2, self.blockCount()) * QFontMetrics(self.font()).lineSpacing() + 6
+        font = self.sheet.column.block(place).font
+        high = max(2, self.blockCount()) * QFontMetrics(font).lineSpacing() + 10
         rect.setHeight(max(rect.height(), high))
         self.setGeometry(rect)
+        self.verticalScrollBar().setValue(0)
 
     def _write(self) -> None:
         """Take what was typed into the track."""

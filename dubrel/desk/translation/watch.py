@@ -199,8 +199,9 @@ class Watch(QObject):
         if pair.target.strip() and (pair.source, pair.target) not in self.known:
             self.unweighed[pair.source, pair.target] = None
         doubts = [one for one in doubts_of(told) if one.rule not in ("changed", "empty")]
+        shown_at = next((one for one in pair.captions if not one.done), pair.captions[0])
         for caption in pair.captions:
-            own = list(doubts)
+            own = list(doubts) if caption is shown_at else []  # once for each sentence
             if not caption.text.strip():
                 own.insert(0, Doubt("empty", "not translated yet"))
             changes = source_changes(project, track, caption)

@@ -260,7 +260,7 @@ class Work:
         """Replace the open translation by the captions of a file."""
         path = self.ask.translation_file()
         if path is not None and self.watch.track is not None:
-            self._paired(self.session.project, self.watch.track_id, path, "Take a translation from a file")
+            self._paired(self.session.project, self.watch.track_id, path, "Import a translation")
 
     def _paired(self, project: Project, track_id: int, path, label: str) -> None:
         from dubrel.translation.fromfile import paired_file  # late: as above
@@ -268,7 +268,7 @@ class Work:
         before = self.session.project
         paired, said = beside(lambda: paired_file(project, track_id, path))
         if self.session.project is not before:
-            self.desk.say("The project has changed meanwhile. Take the file once more.")
+            self.desk.say("The project has changed meanwhile. Import the file once more.")
             return
         self.session.apply(paired.project, label)
         self.desk.say(" ".join(said))

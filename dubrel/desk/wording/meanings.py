@@ -89,6 +89,8 @@ class Meanings(QObject):
         """Let the process go."""
         self._rest.stop()
         self._poll.stop()
+        self._work.clear()
+        self._queue.clear()
         if self._encoder is not None:
             self._encoder.close()
             self._encoder = None
