@@ -35,5 +35,5 @@ def test_terms_are_put_in_where_they_were_surely_meant(tmp_path, capsys):
     assert "the Heron his 70 feet long" in text and "caulking, we drive cotton" in text.replace(
         "Caulking", "caulking"
     )
-    assert [one.right for one in made.terms] == ["Heron", "caulking"]
+    assert [one.right for one in made.terms] == ["Slow Water", "Heron", "narrowboat", "caulking"]
     assert "without a term" in capsys.readouterr().err

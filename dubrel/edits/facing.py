@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from dubrel.edits.difference import Change
 from dubrel.edits.index import track_index
 from dubrel.model import Caption, CaptionTrack, Project
 
@@ -45,6 +46,30 @@ class Facing:
 
     def __init__(self) -> None:
         self._made: dict[tuple[int, ...], Slot] = {}
+        self._last: list[Slot] = []
+        self._places: dict[int, int] = {}
+
+    def renewed(self, change: Change, track: CaptionTrack) -> Sequence[Slot]:
+        """The slots after a change: at its cost alone where captions only say something else."""
+        ids = change.captions.get(track.id, frozenset())
+        old = track_index(change.old, track.id).captions
+        new = track_index(change.new, track.id).captions
+        if change.captions.get(track.translates or 0) or not self._last:
+            return self.slots(change.new, track)
+        found = list(self._last)
+        for one in ids:
+            before, after, place = old.get(one), new.get(one), self._places.get(one)
+            if before is None or after is None or place is None or found[place].caption is not before:
+                return self.slots(change.new, track)
+            if (before.sources, before.start_ms) != (after.sources, after.start_ms):
+                return self.slots(change.new, track)
+            found[place] = Slot(found[place].sources, after)
+        self._last = found
+        return found
+
+    def place_of(self, slot_id: int) -> int:
+        """Where the slot with an id stands; -1 where there is none."""
+        return self._places.get(slot_id, -1)
 
     def slots(self, project: Project, track: CaptionTrack) -> Sequence[Slot]:
         """All slots in order of time.
@@ -76,4 +101,5 @@ class Facing:
             slot = known.get(key) or Slot(sources, caption)
             self._made[key] = slot
             found.append(slot)
+        self._last, self._places = found, {one.id: nth for nth, one in enumerate(found)}
         return found

@@ -22,10 +22,17 @@ class Weigher:
         self, pairs: Sequence[tuple[str, str]], source: str, target: str, back: str
     ) -> Future[list[Weighed]]:
         """Weigh originals and translations; see :func:`dubrel.jobs.translating.weigh`."""
+        return self._running().submit(weighed, list(pairs), source, target, back)
+
+    def recall(self, pairs: Sequence[tuple[str, str]], source: str, target: str) -> Future[list[Weighed]]:
+        """What is known from before."""
+        return self._running().submit(known_before, list(pairs), source, target)
+
+    def _running(self) -> ProcessPoolExecutor:
         if self._pool is None:
             context = multiprocessing.get_context("spawn")
             self._pool = ProcessPoolExecutor(1, context, end_with_parent, (os.getpid(),))
-        return self._pool.submit(weighed, list(pairs), source, target, back)
+        return self._pool
 
     def close(self) -> None:
         """Let the process go."""
@@ -34,15 +41,20 @@ class Weigher:
             self._pool = None
 
 
+def known_before(pairs: list[tuple[str, str]], source: str, target: str) -> list[Weighed]:
+    """What was found out earlier."""
+    from dubrel.translation.known import recalled  # late: only in the process that weighs
+
+    return recalled(pairs, (source, target))
+
+
 def weighed(pairs: list[tuple[str, str]], source: str, target: str, back: str) -> list[Weighed]:
     """What was found out, and kept for the next time."""
-    from dubrel.jobs.translating import weigh  # late: only in the process that weighs
-    from dubrel.translation.known import recalled, remember
+    from dubrel.jobs.translating import weigh  # late: as above
+    from dubrel.translation.known import remember
 
-    known = {(one.source, one.target): one for one in recalled(pairs, (source, target))}
-    found = list(known.values())
-    rest = [pair for pair in pairs if pair not in known]
-    for event in weigh(rest, source, target, back) if rest else ():
+    found: list[Weighed] = []
+    for event in weigh(pairs, source, target, back):
         if isinstance(event, SentencesWeighed):
             found += event.found
             remember(event.found, (source, target))

@@ -69,15 +69,13 @@ class FacingSheet(Page):
     def show_track(self) -> None:
         """Show the track that is watched, from where the playhead is."""
         self._current = self._playing = None
-        self.refresh(anew=True)
+        self._show(anew=True)
         if len(self.column.items):
             self.choose_at(self.desk.player.position)
 
-    def refresh(self, *, anew: bool = False) -> None:
-        """Take the slots as they are now."""
+    def _show(self, *, anew: bool) -> None:
         track = self.track
-        items = self._facing.slots(self.session.project, track) if track else []
-        self.show_items(items, anew=anew)
+        self.show_items(self._facing.slots(self.session.project, track) if track else [], anew=anew)
 
     # -- laying out --------------------------------------------------------------------
 
@@ -125,15 +123,17 @@ class FacingSheet(Page):
         if not (change.tracks or change.captions or change.turns or change.speakers):
             return
         place = self.current
-        self.refresh()
-        touched = {one.id for one in translations_touched(change, track)}
-        touched |= {-one for one in change.captions.get(source, ())}
-        again = change.turns or change.captions.get(source)
-        for at, slot in enumerate(self.column.items) if again else ():
-            if self.column.built(at) is not None and (
-                slot.id in touched or any(-one.id in touched for one in slot.sources) or slot.caption is None
-            ):
-                self.column.rebuild(at)
+        self.show_items(self._facing.renewed(change, track))
+        if change.turns or change.captions.get(source):
+            touched = {one.id for one in translations_touched(change, track)}
+            sources = change.captions.get(source, frozenset())
+            for at, slot in enumerate(self.column.items):
+                if self.column.built(at) is not None and (
+                    slot.id in touched
+                    or slot.caption is None
+                    or any(one.id in sources for one in slot.sources)
+                ):
+                    self.column.rebuild(at)
         if self._current is not None and self.current < 0 and len(self.column.items):
             self._current = self.column.items[min(max(place, self._was, 0), len(self.column.items) - 1)].id
         self.viewport().update()
@@ -155,10 +155,7 @@ class FacingSheet(Page):
         """Where a slot stands."""
         if slot_id is None:
             return -1
-        items = self.column.items
-        if slot_id == self._current and self._was < len(items) and items[self._was].id == slot_id:
-            return self._was
-        return next((nth for nth, one in enumerate(items) if one.id == slot_id), -1)
+        return self._facing.place_of(slot_id) if len(self.column.items) else -1
 
     @property
     def slot(self) -> Slot | None:

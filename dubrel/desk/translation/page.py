@@ -32,6 +32,7 @@ class TranslationPage(QStackedWidget):
     def __init__(self, desk: Desk, watch: Watch) -> None:
         super().__init__()
         self.desk, self.session, self.watch = desk, desk.session, watch
+        self.shown = -1  # id of the track, 0 for the table
         self.overview, self.sheet = Overview(desk), FacingSheet(desk, watch)
         self.facing = paper("Sheet: facing pages")
         box = QVBoxLayout(self.facing)
@@ -84,6 +85,7 @@ class TranslationPage(QStackedWidget):
 
     def show_track(self, track_id: int) -> None:
         """Show a track, or the table with 0."""
+        self.shown = track_id
         project = self.session.project
         tracks = translated_tracks(project)
         self.language.clear()

@@ -20,7 +20,7 @@ from dubrel.desk.translation.watch import Watch
 from dubrel.desk.translation.weighing import Weighing
 from dubrel.desk.translation.work import Work
 from dubrel.edits.difference import Change
-from dubrel.edits.translations import Standing, remove_track, spoken_track, standing_of, translated_tracks
+from dubrel.edits.translations import Standing, remove_track, spoken_track, translated_tracks
 from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
@@ -147,7 +147,7 @@ class TranslationRoom(Room):
         tracks = translated_tracks(self.session.project)
         if self.watch.track is None:
             self.show_track(tracks[0].id if len(tracks) == 1 else 0)
-        else:
+        elif self.page.shown != self.watch.track_id:
             self.page.show_track(self.watch.track_id)
         self.weighing.turn_on(True)
         self._show_picture()
@@ -168,32 +168,13 @@ class TranslationRoom(Room):
         """Work on a track, or show all languages with 0."""
         before = self.watch.track_id
         if self.watch.track_id != track_id:
-            self._recall(track_id)
+            self.watch.known = {}
             self.watch.look_at(track_id)
         self.page.show_track(track_id)
         self._show_picture()
         if bool(before) != bool(track_id) and self.desk.room == self.id:
             self.desk.go(self.id)  # the panel comes or goes
         self._soon()
-
-    def _recall(self, track_id: int) -> None:
-        """What was found out before about a track that is opened."""
-        track = self.session.project.track(track_id)
-        if track is None:
-            return
-        from dubrel.desk.shell.aside import beside
-        from dubrel.translation.known import recalled  # late: as above
-        from dubrel.translation.pairs import pairs_of
-
-        project = self.session.project
-        languages = (project.transcript.language, track.language)
-
-        def work():
-            return recalled(
-                [(one.source, one.target) for one in pairs_of(project, track) if one.target], languages
-            )
-
-        self.watch.known = {(one.source, one.target): one for one in beside(work)}
 
     def _opened(self) -> None:
         self._standing = None
@@ -217,12 +198,12 @@ class TranslationRoom(Room):
 
     def _show_all(self) -> None:
         """Counts and details as they are now."""
-        track, project = self.watch.track, self.session.project
-        self._standing = standing_of(project, track) if track else None
+        track = self.watch.track
+        self._standing = self.watch.standing
         self.desk.counted.emit()
         if track is None or self._page is None or self._standing is None:
             return
-        left = len(self.watch.to_look_at)
+        left = len(self.watch.weights)
         one = self._standing
         self._page.show_state(
             f"{one.approved:,} of {one.captions:,} approved" + (f", {left:,} to look at" if left else "")
@@ -290,7 +271,7 @@ class TranslationRoom(Room):
         if track is None or one is None:
             names = ", ".join(language_name(each.language) for each in tracks[:2])
             return ToDo(names if len(tracks) < 3 else counted(len(tracks), "language"))
-        left = len(self.watch.to_look_at)
+        left = len(self.watch.weights)
         done = one.approved / max(1, one.captions)
         if one.translated < one.whole:
             return ToDo(f"{one.whole - one.translated:,} to translate", done, one.whole - one.translated)
@@ -331,8 +312,8 @@ class TranslationRoom(Room):
             self._field.edit()
 
     def _languages(self) -> None:
-        self.desk.go(self.id)
         self.show_track(0)
+        self.desk.go(self.id)
 
     def _begin(self, language: str, engine: str, style) -> None:
         self._said(lambda: self.work.begin(language, engine, style))

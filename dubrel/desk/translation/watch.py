@@ -5,23 +5,25 @@ from __future__ import annotations
 import time
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from concurrent.futures import Future
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.captions.checks import Finding
+from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.session import Session
 from dubrel.edits.difference import Change
 from dubrel.edits.index import caption_with, place_in
 from dubrel.edits.trackchecks import captions_touched, check_one
-from dubrel.edits.translations import source_changes, translations_touched
+from dubrel.edits.translations import Standing, source_changes, translations_touched
 from dubrel.model import Caption, CaptionTrack, Weighed
 
 if TYPE_CHECKING:
     from dubrel.translation.checks import Doubt
     from dubrel.translation.pairs import Pair
 
-_SLICE_S = 0.008
+_SLICE_S, _TELL_S, _WAIT_MS = 0.008, 0.1, 20
 
 
 class Watch(QObject):
@@ -43,10 +45,17 @@ class Watch(QObject):
         self.doubts: dict[int, list[Doubt]] = {}
         self.rules: dict[int, list[Finding]] = {}
         self.counts: Counter[str] = Counter()
+        self.weights: dict[
+            int, int
+        ] = {}  # how pressing it is to look at a caption, of those that are pressing
+        self._covered: Counter[int] = Counter()  # captions of the original that have a translation
+        self._noted: dict[int, Caption] = {}  # the captions as they were counted
         self._waiting: dict[int, None] = {}
         self._pairs: Iterator[Pair] | None = None
         self._texts: dict[str, dict[int, str]] = {}  # by source: id of the first caption, and what it says
         self._source_of: dict[int, str] = {}
+        self._ready: Future[None] | None = None  # what checks need is loaded
+        self._told = 0.0
         self.unweighed: dict[tuple[str, str], None] = {}
         self._timer = QTimer(self, interval=0)
         self._timer.timeout.connect(self._work)
@@ -61,16 +70,22 @@ class Watch(QObject):
     def look_at(self, track_id: int) -> None:
         """Watch another track from its beginning."""
         self.track_id = track_id
-        for one in (self.doubts, self.rules, self.counts, self._waiting, self._texts, self._source_of):
+        kept = (self.doubts, self.rules, self.counts, self.weights, self._covered, self._noted)
+        for one in (*kept, self._waiting, self._texts, self._source_of):
             one.clear()
         self.unweighed.clear()
         track, self._pairs = self.track, None
         if track is not None:
-            from dubrel.translation.pairs import each_pair  # late: the window opens without it
-
-            self._pairs = each_pair(self.session.project, track)
-            self._timer.start()
+            self._begin(track)
         self.counted.emit()
+
+    def _begin(self, track: CaptionTrack) -> None:
+        from dubrel.translation.pairs import each_pair  # late: the window opens without it
+
+        self._pairs = each_pair(self.session.project, track)
+        if self._ready is None:
+            self._ready = aside(_load)
+        self._timer.start()
 
     def weighed(self, found: Iterable[Weighed]) -> None:
         """Take in what was found out about translations."""
@@ -113,6 +128,9 @@ class Watch(QObject):
 
     def weight_of(self, caption: Caption) -> int:
         """How pressing it is to look at a caption; 0 for not at all."""
+        return self.weights.get(caption.id, 0)
+
+    def _weighed(self, caption: Caption) -> int:
         heaviest = max((one.weight for one in self.doubts_of(caption) if one.must), default=0)
         broken = any(one.must for one in self.rules_of(caption))
         changed = any(one.rule == "changed" for one in self.doubts_of(caption))
@@ -121,11 +139,25 @@ class Watch(QObject):
     @property
     def to_look_at(self) -> list[Caption]:
         """The captions that somebody has to look at, the most pressing first."""
-        track = self.track
-        if track is None:
-            return []
-        found = [(self.weight_of(one), one) for one in track.captions]
-        return [one for weight, one in sorted(found, key=lambda pair: (-pair[0], pair[1].start_ms)) if weight]
+        found = [(weight, self._noted[one]) for one, weight in self.weights.items()]
+        return [one for _, one in sorted(found, key=lambda pair: (-pair[0], pair[1].start_ms))]
+
+    @property
+    def standing(self) -> Standing | None:
+        """How far the track is, as far as it has been looked at."""
+        track, project = self.track, self.session.project
+        source = project.track(track.translates) if track and track.translates else None
+        if track is None or source is None:
+            return None
+        counts = self.counts
+        return Standing(
+            len(source.captions),
+            len(self._covered),
+            counts["is written"],
+            counts["is approved"],
+            counts["is edited"],
+            counts["changed"],
+        )
 
     @property
     def sources(self) -> list[str]:
@@ -141,11 +173,18 @@ class Watch(QObject):
 
     def settle(self) -> None:
         """Finish what is waiting, now."""
+        if self._ready is not None:
+            self._ready.result()
         while self._pairs is not None or self._waiting:
             self._work()
         self._timer.stop()
+        self.counted.emit()
 
     def _work(self) -> None:
+        if self._ready is None or not self._ready.done():
+            self._timer.setInterval(_WAIT_MS)
+            return
+        self._timer.setInterval(0)
         until = time.monotonic() + _SLICE_S
         while time.monotonic() < until:
             if self._pairs is not None:
@@ -161,7 +200,9 @@ class Watch(QObject):
             else:
                 self._timer.stop()
                 break
-        self.counted.emit()
+        if not self._timer.isActive() or time.monotonic() > self._told + _TELL_S:
+            self._told = time.monotonic()
+            self.counted.emit()
 
     def _check_caption(self, caption_id: int) -> None:
         from dubrel.translation.checks import Doubt  # late: as above
@@ -224,12 +265,46 @@ class Watch(QObject):
             self.doubts[caption.id] = doubts
         if rules:
             self.rules[caption.id] = rules
-        self.counts.update({one.rule for one in doubts})
-        self.counts.update({f"rule {one.rule}" for one in rules})
+        self._noted[caption.id] = caption
+        self.counts.update(self._kinds(caption))
+        if caption.text.strip():
+            self._covered.update(caption.sources)
+        if weight := self._weighed(caption):
+            self.weights[caption.id] = weight
+
+    def _kinds(self, caption: Caption) -> set[str]:
+        """What a caption counts as: its doubts, the rules it breaks, its state."""
+        found = {one.rule for one in self.doubts_of(caption)}
+        found |= {f"rule {one.rule}" for one in self.rules_of(caption)}
+        states = {
+            "is written": bool(caption.text.strip()),
+            "is approved": caption.done and bool(caption.text.strip()),
+            "is edited": "text" in caption.held and bool(caption.text.strip()),
+            "is broken": any(one.must and one.rule != "speed" for one in self.rules_of(caption)),
+        }
+        return found | {name for name, holds in states.items() if holds}
 
     def _forget(self, caption_id: int) -> None:
-        self.counts.subtract({one.rule for one in self.doubts.pop(caption_id, ())})
-        self.counts.subtract({f"rule {one.rule}" for one in self.rules.pop(caption_id, ())})
+        before = self._noted.pop(caption_id, None)
+        if before is None:
+            return
+        self.counts.subtract(self._kinds(before))
+        if before.text.strip():
+            self._covered.subtract(before.sources)
+            for one in before.sources:
+                if not self._covered[one]:
+                    del self._covered[one]
+        self.doubts.pop(caption_id, None)
+        self.rules.pop(caption_id, None)
+        self.weights.pop(caption_id, None)
+
+
+def _load() -> None:
+    """What checks need, so that the first of them is as quick as the others."""
+    import dubrel.translation.report  # noqa: F401
+    from dubrel.translation.checks import Told, doubts_of
+
+    doubts_of(Told("It is one of two boats.", "Este é um de dois barcos no canal.", "en", "pt"))
 
 
 def _changed(was: str, now: str) -> str:

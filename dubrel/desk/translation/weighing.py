@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
 _POLL_MS, _REST_MS = 80, 700
 _PIECE = 12  # pairs at once: what is seen is known soon
+_RECALLED = 400  # the same of those that may be known from before
 
 
 class Weighing(QObject):
@@ -29,13 +30,14 @@ class Weighing(QObject):
         self.on = False
         self._weigher: Weigher | None = None
         self._work: tuple[Future[list[Weighed]], int] | None = None
+        self._recalled: set[tuple[str, str]] = set()
         self._tried: set[tuple[str, str]] = set()
         self._poll = QTimer(self, interval=_POLL_MS)
         self._poll.timeout.connect(self._take)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._next)
         watch.counted.connect(self._wait)
-        desk.session.opened.connect(self._tried.clear)
+        desk.session.opened.connect(self._forget)
 
     @property
     def busy(self) -> bool:
@@ -52,9 +54,14 @@ class Weighing(QObject):
         if self.on and self._work is None and not self._rest.isActive():
             self._rest.start()
 
+    def _forget(self) -> None:
+        self._tried.clear()
+        self._recalled.clear()
+
     def _next(self) -> None:
         track, project = self.watch.track, self.desk.session.project
-        pairs = [one for one in self.watch.unweighed if one not in self._tried][:_PIECE]
+        fresh = [one for one in self.watch.unweighed if one not in self._recalled][:_RECALLED]
+        pairs = fresh or [one for one in self.watch.unweighed if one not in self._tried][:_PIECE]
         if not self.on or self._work is not None or track is None or not pairs:
             return
         if self.desk.lanes.runs("translate"):  # it weighs what it translates, and needs both cores
@@ -66,9 +73,13 @@ class Weighing(QObject):
         if self._weigher is None:
             self._weigher = Weigher()
         source = project.transcript.language
-        back = way_back("", source, track.language, load_settings().translators)
-        self._tried.update(pairs)
-        self._work = (self._weigher.submit(pairs, source, track.language, back), track.id)
+        if fresh:
+            self._recalled.update(fresh)
+            self._work = (self._weigher.recall(fresh, source, track.language), track.id)
+        else:
+            back = way_back("", source, track.language, load_settings().translators)
+            self._tried.update(pairs)
+            self._work = (self._weigher.submit(pairs, source, track.language, back), track.id)
         self._poll.start()
 
     def _take(self) -> None:
