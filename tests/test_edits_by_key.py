@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import pytest
 from conftest import spoken, words
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 from made import caption_lines
 
@@ -478,6 +478,7 @@ def is_sound(project):
 
 @settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(st.lists(st.tuples(st.sampled_from(STEPS), st.integers(0, 10_000)), max_size=14))
+@example([("type", 1861), ("move", 224), ("split", 221), ("arrive", 0), ("join turns", 3), ("paste", 274)])
 def test_any_sequence_of_edits_keeps_order_and_untouched_times_and_undoes_to_the_start(steps):
     people = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
     said = spoken("One two uh three. Four five the the six. Seven eight nine. Ten eleven, twelve.")

@@ -136,6 +136,9 @@ def _matched(
             if ours:
                 block = [old[k] for k in ours]
                 words = in_slots(tuple(word for _, word in block), [one.text for one in fresh], next_id)
+                behind = span[0] + ours[-1] + 1
+                if behind < len(every):  # it may begin before the last of these ends
+                    words = _no_later(words, every[behind][1].start_ms)
                 homes = [nth for nth, _ in block]
                 places = [homes[min(k * len(homes) // len(words), len(homes) - 1)] for k in range(len(words))]
             else:
@@ -151,6 +154,16 @@ def _matched(
             words = with_spaces(words, [one.spaced for one in fresh])
             rows += [(nth, word, one.begins) for nth, word, one in zip(places, words, fresh)]
     return rows, next_id
+
+
+def _no_later(words: list[Word], latest: int) -> list[Word]:
+    """Words none of which begins after a time: the next word keeps its own."""
+    return [
+        word
+        if word.start_ms <= latest
+        else replace(word, start_ms=latest, end_ms=max(latest, min(word.end_ms, latest)))
+        for word in words
+    ]
 
 
 def _blocks(
