@@ -8,7 +8,7 @@ from dubrel.model.audit import Audit, AuditedCaption, Course
 from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
 from dubrel.model.heard import Cue, HeardTurn, HeardWord, SoundSpot, SpeakerPassage
 from dubrel.model.media import Banner, Media
-from dubrel.model.project import Note, Project, Term
+from dubrel.model.project import Note, Project, Released, Term
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
@@ -31,6 +31,7 @@ __all__ = [
     "Media",
     "Note",
     "Project",
+    "Released",
     "SoundSpot",
     "Speaker",
     "SpeakerPassage",

@@ -91,6 +91,26 @@ class Term:
 
 
 @dataclass(frozen=True)
+class Released:
+    """A release in the record of a project.
+
+    Attributes
+    ----------
+    at : str
+        When, in UTC (ISO 8601).
+    kit : str
+    files : tuple of str
+    digest : str
+        Of what the project said then.
+    """
+
+    at: str
+    kit: str
+    files: tuple[str, ...]
+    digest: str
+
+
+@dataclass(frozen=True)
 class Project:
     """A project: media, transcript, caption tracks, notes.
 
@@ -105,6 +125,8 @@ class Project:
     notes : tuple of Note
     terms : tuple of Term
         Names and terms of this project, each once.
+    releases : tuple of Released
+        What was released when, the last fifty.
     next_id : int
         The first id not yet given to a word, turn, caption, track, note or
         speaker. Ids are never used twice, not even after an undo, so it is no
@@ -122,6 +144,7 @@ class Project:
     active: int = 0
     notes: tuple[Note, ...] = ()
     terms: tuple[Term, ...] = ()
+    releases: tuple[Released, ...] = ()
     next_id: int = field(default=1, compare=False)
     index: object = field(default=None, compare=False, repr=False)
 

@@ -22,7 +22,7 @@ _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
 
 _USUAL: dict[str, Any] = {
-    "title": "Untitled", "subtitle": "", "next_id": 1, "language": "en", "speakers": [], "tracks": [], "active": 0, "notes": [], "terms": [],
+    "title": "Untitled", "subtitle": "", "next_id": 1, "language": "en", "speakers": [], "tracks": [], "active": 0, "notes": [], "terms": [], "releases": [],
 }  # fmt: skip
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
@@ -138,6 +138,7 @@ def project_head(project: Project) -> dict[str, Any]:
         "speakers": [speaker_row(one) for one in project.transcript.speakers],
         "active": project.active,
         "terms": [term_row(one) for one in project.terms],
+        "releases": [[one.at, one.kit, list(one.files), one.digest] for one in project.releases],
     }
 
 
@@ -206,6 +207,8 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
         value = _from_version_1(value, said)
     if value["version"] < 4:
         value = {"terms": [], **value}
+    if value["version"] < 6:
+        value = {"releases": [], **value}
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
     if not all(isinstance(one, list) for one in (*lists, value["turns"])):

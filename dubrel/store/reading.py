@@ -11,6 +11,7 @@ from dubrel.model import (
     CaptionTrack,
     Note,
     Project,
+    Released,
     Speaker,
     Term,
     Timing,
@@ -97,6 +98,7 @@ class _Reader(Values):
             active=active,
             notes=notes,
             terms=self.terms(rows["terms"]),
+            releases=self.releases(rows["releases"]),
             next_id=max(self.next_id, max(self.ids, default=0) + 1),
         )
 
@@ -302,6 +304,18 @@ class _Reader(Values):
                 end = self.time(row[5], made[1]) if row[5] else 0
                 more = (end, self.text(row[6], most=_MOST_TEXT), row[7] is True, row[8] is True)
             found.append(Note(*made, *more))
+        return tuple(found)
+
+    def releases(self, value: Any) -> tuple[Released, ...]:
+        """The record of what was released."""
+        found = []
+        for row in self.rows(value, 4)[-50:]:
+            files = [self.text(one) for one in row[2][:500]] if isinstance(row[2], list) else []
+            found.append(
+                Released(
+                    self.text(row[0], most=40), self.text(row[1]), tuple(files), self.text(row[3], most=80)
+                )
+            )
         return tuple(found)
 
     def terms(self, value: Any) -> tuple[Term, ...]:

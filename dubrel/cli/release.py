@@ -1,0 +1,92 @@
+"""``dubrel release``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from dubrel.cli.common import add_quiet, read_input, warn
+from dubrel.errors import DubrelError
+
+if TYPE_CHECKING:
+    from dubrel.release.kits import Kit
+
+COMMANDS = ("release",)
+_SIDE_BY_SIDE = 2
+
+
+def add_to(commands) -> None:
+    """Add the commands of this group."""
+    release = commands.add_parser("release", help="every deliverable of a kit")
+    release.add_argument("input", type=Path, nargs="+", metavar="PROJECT")
+    release.add_argument("-o", "--output", type=Path, required=True, metavar="FOLDER")
+    release.add_argument(
+        "--kit", default="Captions for the web", metavar="NAME|FILE", help="a kit by name, or a .json file"
+    )
+    release.add_argument("--zip", action="store_true", help="one archive with checksums for each project")
+    release.add_argument("--json", action="store_true")
+    add_quiet(release)
+    release.set_defaults(run=_release)
+
+
+@dataclass
+class _Done:
+    project: str
+    files: list[str]
+    problems: list[str]
+    lost: list[str]
+    not_ready: list[str]
+
+
+def _release(args: argparse.Namespace) -> int:
+    from dubrel.release.kits import kit_named
+
+    kit = kit_named(args.kit)
+    many = len(args.input) > 1
+    folders = [args.output / path.stem if many else args.output for path in args.input]
+    with ThreadPoolExecutor(_SIDE_BY_SIDE) as pool:
+        found = list(pool.map(lambda pair: _one(*pair, kit, args), zip(args.input, folders)))
+    if args.json:
+        print(json.dumps([vars(one) for one in found], ensure_ascii=False, indent=1))
+    else:
+        for one in found:
+            for path in one.files:
+                print(path)
+            warn([*one.problems, *one.lost, *(f"Not ready: {text}." for text in one.not_ready)], args.quiet)
+    return 1 if any(one.problems for one in found) else 0
+
+
+def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
+    from dubrel.release.kits import loses, plan
+    from dubrel.release.readiness import not_ready
+    from dubrel.release.writing import pack, recorded, write_all
+    from dubrel.settings import load_settings
+    from dubrel.store.projectfile import read_project, save
+
+    done = _Done(str(path), [], [], [], [])
+    try:
+        project = read_input(path, args.quiet)
+        files = plan(project, kit, load_settings().masked_words)
+        if not files:
+            raise DubrelError(
+                f"“{path}” has nothing for the kit “{kit.name}”. Transcribe it first, or choose another kit."
+            )
+        done.lost = list(dict.fromkeys(filter(None, map(loses, files))))
+        done.not_ready = [one.text for one in not_ready(project)]
+        outcomes = list(write_all(files, folder))
+        done.problems = [one.problem for one in outcomes if one.problem]
+        done.files = [one.path for one in outcomes if one.path]
+        if args.zip and done.files:
+            done.files = [str(pack(outcomes, folder, folder.with_suffix(".zip")))]
+        if path.suffix.lower() == ".dubrel":
+            opened = read_project(path)  # as it stands in the file, its recording named as there
+            save(replace(opened.project, releases=recorded(project, kit.name, outcomes).releases), path)
+    except DubrelError as error:
+        if len(args.input) == 1:
+            raise
+        done.problems = [str(error)]
+    return done

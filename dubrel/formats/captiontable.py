@@ -1,0 +1,106 @@
+"""Captions as a table: CSV (RFC 4180) or TSV, a row each."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Collection
+from pathlib import Path
+
+from dubrel.edits.captiontext import shown_captions
+from dubrel.errors import FormatError
+from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.oddities import Oddities
+from dubrel.model import Cue, Project
+from dubrel.timecode import clock_ms, format_clock
+
+_HEADS = ("n", "start", "end", "speaker", "text", "place")
+_STARTS, _ENDS, _TEXTS = (
+    ("start", "in", "begin", "from"),
+    ("end", "out", "to"),
+    ("text", "caption", "words", "line"),
+)
+_FORMULA = "=+-@\t\r"
+
+
+def write_csv(project: Project) -> str:
+    """Parted by commas."""
+    return _written(project, ",")
+
+
+def write_tsv(project: Project) -> str:
+    """Parted by tabs."""
+    return _written(project, "\t")
+
+
+def _written(project: Project, sign: str) -> str:
+    out = io.StringIO()
+    rows = csv.writer(out, delimiter=sign)
+    rows.writerow(_HEADS)
+    for nth, (caption, text) in enumerate(shown_captions(project, project.captions), 1):
+        times = (format_clock(caption.start_ms), format_clock(caption.end_ms))
+        speaker = text.speakers[0] if text.speakers else ""
+        rows.writerow([nth, *times, _guarded(speaker), _guarded("\n".join(text.lines)), caption.place])
+    return out.getvalue()
+
+
+def _guarded(text: str) -> str:
+    """A text that no program for tables takes for a formula."""
+    return f"\u200b{text}" if text[:1] in _FORMULA and text else text
+
+
+def read(path: Path, names: Collection[str] = ()) -> Reading:
+    """Read a table with columns for in time, out time and text."""
+    cues, said = read_cues(path)
+    return reading_of(path, cues, said, names)
+
+
+def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
+    """The cues, and what is odd.
+
+    Raises
+    ------
+    FormatError
+        If no row names such columns.
+    """
+    text, said = read_text(path)
+    first = text.split("\n", 1)[0]
+    sign = max("\t;,", key=first.count)
+    try:
+        rows = list(csv.reader(io.StringIO(text), delimiter=sign))
+    except csv.Error as error:
+        raise FormatError(f"“{path.name}” is not a readable table: {error}. Save it again as CSV.") from error
+    heads = [cell.strip().casefold() for cell in rows[0]] if rows else []
+    columns = [
+        next((nth for nth, head in enumerate(heads) if head in names), -1)
+        for names in (_STARTS, _ENDS, _TEXTS)
+    ]
+    if min(columns) < 0:
+        raise FormatError(
+            f"“{path.name}” has no columns for in time, out time and text. Name them start, end, text in its first row."
+        )
+    speakers = next((nth for nth, head in enumerate(heads) if head in ("speaker", "name", "who")), -1)
+    odd, cues = Oddities(), []
+    for nth, row in enumerate(rows[1:], 2):
+        cells = [row[at].lstrip("\u200b") if 0 <= at < len(row) else "" for at in (*columns, speakers)]
+        times = [_time(cell) for cell in cells[:2]]
+        if None in times or not cells[2].strip():
+            if any(cell.strip() for cell in row):
+                odd.at(nth, "a row without times or text; left out")
+            continue
+        cue = cue_of((times[0] or 0, times[1] or 0), cells[2].split("\n"), nth, odd)
+        if cue is not None:
+            from dataclasses import replace
+
+            cues.append(replace(cue, speaker=cells[3].strip() or cue.speaker) if cells[3].strip() else cue)
+    return in_order(cues, odd), said + odd.sentences()
+
+
+def _time(cell: str) -> int | None:
+    import re
+
+    found = re.fullmatch(r"\s*(?:(\d{1,4}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?\s*", cell)
+    if found:
+        return clock_ms(*found.groups())
+    seconds = re.fullmatch(r"\s*(\d{1,7})(?:[.,](\d{1,9}))?\s*s?\s*", cell)
+    return clock_ms(None, "0", seconds.group(1), seconds.group(2)) if seconds else None

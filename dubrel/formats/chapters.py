@@ -1,0 +1,56 @@
+"""Chapters as WebVTT, as JSON for podcasts (the open podcast chapters form), and as a list of times."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+
+from dubrel.model import Project
+from dubrel.timecode import format_clock
+
+Chapter = tuple[int, int, str]
+"""When it begins and ends, in milliseconds, and its title."""
+
+
+def chapters_of(project: Project) -> list[Chapter]:
+    """The chapters in order; the first begins at the beginning, the last ends with the recording."""
+    notes = sorted((one for one in project.notes if one.kind == "Chapter"), key=lambda one: one.start_ms)
+    turns = project.transcript.turns
+    end = project.media.duration_ms if project.media else max((turn.end_ms for turn in turns), default=0)
+    starts = [0 if nth == 0 and one.start_ms < 5000 else one.start_ms for nth, one in enumerate(notes)]
+    edges = [*starts[1:], max(end, starts[-1] + 1 if starts else 0)]
+    return [
+        (start, max(start + 1, stop), " ".join(one.text.split()))
+        for start, stop, one in zip(starts, edges, notes)
+    ]
+
+
+def as_webvtt(chapters: Sequence[Chapter]) -> str:
+    """A chapter track of WebVTT (W3C)."""
+    cues = [
+        f"{format_clock(start)} --> {format_clock(end)}\n{title.replace('-->', '→')}\n"
+        for start, end, title in chapters
+    ]
+    return "WEBVTT\n\n" + "\n".join(cues)
+
+
+def as_json(chapters: Sequence[Chapter]) -> str:
+    """The open JSON form that podcast players read (version 1.2.0)."""
+    rows = [
+        {"startTime": start / 1000, "endTime": end / 1000, "title": title} for start, end, title in chapters
+    ]
+    return json.dumps({"version": "1.2.0", "chapters": rows}, ensure_ascii=False, indent=1) + "\n"
+
+
+def as_list(chapters: Sequence[Chapter]) -> str:
+    """A time and a title a line, for a description; the first at 0:00."""
+    long = bool(chapters) and chapters[-1][0] >= 3_600_000
+    rows = [(0 if nth == 0 else start, title) for nth, (start, _, title) in enumerate(chapters)]
+    return "".join(f"{_short(start, long)} {title}\n" for start, title in rows)
+
+
+def _short(ms: int, long: bool) -> str:
+    seconds = ms // 1000
+    if long:
+        return f"{seconds // 3600}:{seconds // 60 % 60:02}:{seconds % 60:02}"
+    return f"{seconds // 60}:{seconds % 60:02}"

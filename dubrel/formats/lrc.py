@@ -1,0 +1,76 @@
+"""Sung words as LRC: a time before each line, stanzas kept; widely read, nowhere standardised."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection
+from pathlib import Path
+
+from dubrel.edits.captiontext import shown_captions
+from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.oddities import Oddities
+from dubrel.model import Cue, Project
+from dubrel.timecode import clock_ms
+
+_STANZA_MS = 2500
+_LAST_MS = 4000
+_TIME = re.compile(r"\[(\d{1,3}):(\d{1,2})(?:[.:](\d{1,3}))?\]")
+_TAG = re.compile(r"^\[(ti|ar|al|by|offset|length|la|re|ve|au):(.*)\]\s*$", re.IGNORECASE)
+_WORD = re.compile(r"<\d{1,3}:\d{1,2}(?:[.:]\d{1,3})?>")
+
+
+def write(project: Project) -> str:
+    """The caption track: a line for each line, an empty one where nothing is sung for long."""
+    found = [f"[ti:{_plain(project.title)}]"]
+    last = 0
+    for caption, text in shown_captions(project, project.captions):
+        if found[1:] and caption.start_ms - last >= _STANZA_MS:
+            found.append(f"[{_clock(last)}]")
+        span = (caption.end_ms - caption.start_ms) // max(1, len(text.lines))
+        for nth, line in enumerate(text.lines):
+            found.append(f"[{_clock(caption.start_ms + nth * span)}]{_plain(line)}")
+        last = caption.end_ms
+    if last:
+        found.append(f"[{_clock(last)}]")
+    return "\n".join(found) + "\n"
+
+
+def _plain(text: str) -> str:
+    return text.replace("[", "(").replace("]", ")").replace("\n", " ")
+
+
+def _clock(ms: int) -> str:
+    hundredths = (ms + 5) // 10
+    return f"{hundredths // 6000:02}:{hundredths // 100 % 60:02}.{hundredths % 100:02}"
+
+
+def read(path: Path, names: Collection[str] = ()) -> Reading:
+    """Read lines with times; a line ends where the next one begins."""
+    cues, said = read_cues(path)
+    return reading_of(path, cues, said, names)
+
+
+def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
+    """The cues, and what is odd."""
+    text, said = read_text(path)
+    odd, rows, shift = Oddities(), [], 0
+    for line in text.split("\n"):
+        if tag := _TAG.match(line.strip()):
+            if tag.group(1).lower() == "offset" and re.fullmatch(r"\s*[+-]?\d{1,7}\s*", tag.group(2)):
+                shift = -int(tag.group(2))
+            continue
+        times = _TIME.findall(line)
+        if times:
+            body = _WORD.sub("", _TIME.sub("", line)).strip()
+            rows += [
+                (clock_ms(None, minutes, seconds, part or None), body) for minutes, seconds, part in times
+            ]
+    rows.sort(key=lambda row: row[0])
+    cues = []
+    for nth, (start, body) in enumerate(rows):
+        end = rows[nth + 1][0] if nth + 1 < len(rows) else start + _LAST_MS
+        if body:
+            cue = cue_of((max(0, start + shift), max(1, end + shift)), [body], nth + 1, odd)
+            if cue is not None:
+                cues.append(cue)
+    return in_order(cues, odd), said + odd.sentences()

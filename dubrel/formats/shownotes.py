@@ -1,0 +1,94 @@
+"""Show notes as a document: what was noted, chapters, quotes and queries."""
+
+from __future__ import annotations
+
+import csv
+import io
+from dataclasses import replace
+from pathlib import Path
+
+from dubrel.edits.index import words_with
+from dubrel.errors import FormatError
+from dubrel.formats.chapters import as_list, chapters_of
+from dubrel.formats.common import read_text
+from dubrel.formats.document import Block, Document, Run, TextOptions
+from dubrel.model import Project, text_of_words
+from dubrel.text import reads_rtl
+from dubrel.timecode import format_clock
+
+
+def show_notes(project: Project, options: TextOptions) -> Document:
+    """Notes and clips with their times, and the chapters."""
+    language = project.transcript.language
+
+    def paragraph(text: str, time: str = "") -> Block:
+        return Block("paragraph", (Run(text),), time=time, rtl=reads_rtl(text, language))
+
+    def heading(text: str) -> Block:
+        return Block("heading", (Run(text),))
+
+    blocks: list[Block] = []
+    by_kind = {kind: [one for one in project.notes if one.kind == kind] for kind in ("Show note", "Clip")}
+    for kind, title in (("Show note", "Notes"), ("Clip", "Quotes")):
+        notes = sorted(by_kind[kind], key=lambda one: one.start_ms)
+        if notes:
+            blocks.append(heading(title))
+        for one in notes:
+            words = [word for word in words_with(project, one.words) if not word.struck]
+            said = f"“{text_of_words(words)}” {one.text}".strip() if kind == "Clip" and words else one.text
+            blocks.append(paragraph(said, format_clock(one.start_ms, digits=0)))
+    chapters = chapters_of(project)
+    if chapters:
+        blocks.append(heading("Chapters"))
+        blocks += [
+            paragraph(title, time)
+            for time, title in (line.split(" ", 1) for line in as_list(chapters).splitlines() if " " in line)
+        ]
+    people = [one for one in project.transcript.speakers if one.name]
+    if people:
+        blocks.append(heading("With"))
+        blocks.append(
+            paragraph(", ".join(f"{one.name} ({one.role})" if one.role else one.name for one in people))
+        )
+    return Document(
+        project.title, project.subtitle, language, tuple(blocks), (), replace(options, title="yes")
+    )
+
+
+_HEADS = ("id", "time", "asked at", "question", "answer")
+
+
+def queries_csv(project: Project) -> str:
+    """The open queries for a colleague: the last column is to be filled in."""
+    out = io.StringIO()
+    rows = csv.writer(out)
+    rows.writerow(_HEADS)
+    for one in sorted(project.notes, key=lambda note: note.start_ms):
+        if one.kind == "Query":
+            words = text_of_words([word for word in words_with(project, one.words) if not word.struck])
+            rows.writerow([one.id, format_clock(one.start_ms), words, one.text, one.answer])
+    return out.getvalue()
+
+
+def answers_read(project: Project, path: Path) -> tuple[Project, int]:
+    """The project with the answers of a list of queries, and how many were new.
+
+    Raises
+    ------
+    FormatError
+        If it is no such list.
+    """
+    text, _ = read_text(path)
+    rows = list(csv.reader(io.StringIO(text)))
+    if not rows or [cell.strip().casefold() for cell in rows[0]][: len(_HEADS)] != list(_HEADS):
+        raise FormatError(f"“{path.name}” is no list of queries. Choose the file that Release wrote.")
+    answers: dict[str, str] = {
+        row[0].strip(): row[4].strip() for row in rows[1:] if len(row) > 4 and row[4].strip()
+    }
+    count, notes = 0, []
+    for one in project.notes:
+        answer = answers.get(str(one.id), "")
+        fresh = bool(answer) and one.kind == "Query" and answer != one.answer
+        count += fresh
+        notes.append(replace(one, answer=answer) if fresh else one)
+    return (replace(project, notes=tuple(notes)), count) if count else (project, 0)

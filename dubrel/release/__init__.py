@@ -1,0 +1,1 @@
+"""Deliverables: their forms, kits, names of files, writing with read-back."""

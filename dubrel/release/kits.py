@@ -1,0 +1,288 @@
+"""Kits: named sets of deliverables with their options, and the names of their files."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from dubrel.errors import FormatError
+from dubrel.files import write_text
+from dubrel.formats.document import options_from
+from dubrel.jsontext import parse_json
+from dubrel.model import CaptionTrack, Project
+from dubrel.release.forms import EXTRA, FORMS, Form, Source, why_not
+from dubrel.text import language_name
+
+FIELDS = ("title", "language", "track", "date", "speaker", "form", "number")
+PATTERN = "{title} {form} {language}"
+_MOST = 140
+_BAD = re.compile(r'[/\\:*?"<>|\x00-\x1f\x7f]')
+
+
+@dataclass(frozen=True)
+class Item:
+    """A deliverable of a kit.
+
+    Attributes
+    ----------
+    form : str
+        Id of the form.
+    options : mapping of str to str
+        ``track`` is ``all``, ``original``, ``translations`` or a language.
+    """
+
+    form: str
+    options: Mapping[str, str] = field(default_factory=dict, hash=False)
+
+
+@dataclass(frozen=True)
+class Kit:
+    """A named set.
+
+    Attributes
+    ----------
+    name, pattern : str
+    items : tuple of Item
+    """
+
+    name: str
+    pattern: str = PATTERN
+    items: tuple[Item, ...] = ()
+
+
+_TEXT = {"names": "change", "times": "60", "notes": "footnotes"}
+KITS = {
+    kit.name: kit
+    for kit in (
+        Kit("Captions for the web", "{title} {language}", (Item("webvtt", {"track": "all"}), Item("srt", {"track": "all"}))),
+        Kit("Transcript for a client", "{title} {form} {language}", (Item("docx", _TEXT), Item("pdf", _TEXT), Item("text"))),
+        Kit(
+            "Podcast episode",
+            PATTERN,
+            (
+                Item("webvtt", {"track": "all"}), Item("text"), Item("notes-md"), Item("chapters-json"),
+                Item("chapters-txt"), Item("page"),
+            ),
+        ),
+        Kit("Everything", PATTERN, tuple(Item(form, {"track": "all"} if one.each_track else {}) for form, one in FORMS.items())),
+    )
+}  # fmt: skip
+"""The kits that ship."""
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A file that a kit will write.
+
+    Attributes
+    ----------
+    form : Form
+    source : Source
+    name : str
+        Of the file.
+    """
+
+    form: Form
+    source: Source
+    name: str
+
+
+def plan(
+    project: Project, kit: Kit, masked_words: Sequence[str] = (), today: date | None = None
+) -> list[Planned]:
+    """The files of a kit for a project; forms for which there is nothing are left out.
+
+    No two have the same name: a second one gets a number.
+    """
+    found: list[Planned] = []
+    taken: set[str] = set()
+    for item in kit.items:
+        form = FORMS[item.form]
+        if why_not(form, project):
+            continue
+        for track in tracks_for(project, form, item.options.get("track", "")):
+            source = Source(project, track, dict(item.options), tuple(masked_words))
+            stem = named(kit.pattern, project, form, track, len(found) + 1, today or date.today())
+            name, nth = f"{stem}{form.suffix}", 2
+            while name.casefold() in taken:
+                name, nth = f"{stem} {nth}{form.suffix}", nth + 1
+            taken.add(name.casefold())
+            found.append(Planned(form, source, name))
+    return found
+
+
+def tracks_for(project: Project, form: Form, wanted: str) -> list[CaptionTrack | None]:
+    """The tracks for which a form is written."""
+    spoken = [one for one in project.tracks if one.spoken]
+    others = [one for one in project.tracks if not one.spoken and any(c.text.strip() for c in one.captions)]
+    if form.needs == "translation":
+        return [one for one in others if wanted in ("", "all", "translations", one.language)]
+    if not form.each_track:
+        return [spoken[0] if spoken else None]
+    own: list[CaptionTrack | None] = [
+        next((one for one in spoken if one.id == project.active), spoken[0] if spoken else None)
+    ]
+    if wanted in ("", "original"):
+        return own
+    if wanted == "all":
+        return [*own, *others]
+    return [
+        one
+        for one in (*own, *others)
+        if one and (one.language == wanted or (wanted == "translations" and not one.spoken))
+    ]
+
+
+def named(
+    pattern: str, project: Project, form: Form, track: CaptionTrack | None, number: int, today: date
+) -> str:
+    """The name of a file without its suffix, by a pattern; never empty, never one that a file system refuses.
+
+    Examples
+    --------
+    >>> from dubrel.release.forms import FORMS
+    >>> named("{title}: {form}", Project("A/B"), FORMS["srt"], None, 1, date(2026, 1, 2))
+    'A-B- SubRip'
+    """
+    speakers = [one.name for one in project.transcript.speakers if one.name]
+    language = track.language if track else project.transcript.language
+    values = {
+        "title": project.title,
+        "language": language,
+        "track": language_name(language),
+        "date": today.isoformat(),
+        "speaker": speakers[0] if len(speakers) == 1 else ", ".join(speakers[:2]),
+        "form": form.label.split(",")[0].split(" (")[0],
+        "number": f"{number:02}",
+    }
+    text = re.sub(r"\{(\w+)\}", lambda match: values.get(match.group(1), match.group()), pattern)
+    text = " ".join(_BAD.sub("-", text).split()).strip(" .")
+    while len(text.encode("utf-8")) > _MOST:
+        text = text[:-1].rstrip(" .")
+    return text if text and text.strip("-. ") else "Untitled"
+
+
+def loses(planned: Planned) -> str:
+    """What a file cannot hold, in a sentence; empty for nothing."""
+    found = planned.form.loses(planned.source)
+    return f"{planned.form.label} has no room for {_listed(found)}." if found else ""
+
+
+def _listed(parts: Sequence[str]) -> str:
+    return parts[0] if len(parts) == 1 else ", ".join(parts[:-1]) + " and " + parts[-1]
+
+
+# -- as files ----------------------------------------------------------------------------------
+
+
+def kit_json(kit: Kit) -> str:
+    """A kit as it is shared."""
+    rows = [{"form": one.form, "options": dict(one.options)} for one in kit.items]
+    value = {"dubrel_kit": 1, "name": kit.name, "pattern": kit.pattern, "deliverables": rows}
+    return json.dumps(value, ensure_ascii=False, indent=1) + "\n"
+
+
+def kit_from(value: Any) -> Kit:
+    """A kit from plain values.
+
+    Raises
+    ------
+    FormatError
+        If it is none, or names a form or an option that there is not.
+    """
+    try:
+        if not isinstance(value, dict) or value.get("dubrel_kit") != 1:
+            raise FormatError("That is no kit: it has no “dubrel_kit”. Choose another file.")
+        unknown = set(value) - {"dubrel_kit", "name", "pattern", "deliverables"}
+        if unknown:
+            raise FormatError(f"The kit has an unknown key “{min(unknown)}”. Remove it.")
+        items = []
+        for one in value["deliverables"]:
+            form, options = str(one["form"]), {str(k): str(v) for k, v in one.get("options", {}).items()}
+            if form not in FORMS:
+                raise FormatError(f"There is no form “{form}”. Known: {', '.join(FORMS)}.")
+            options_from({name: text for name, text in options.items() if name not in EXTRA})
+            items.append(Item(form, options))
+        return Kit(str(value["name"])[:100] or "Kit", str(value.get("pattern", PATTERN))[:200], tuple(items))
+    except (KeyError, TypeError, AttributeError) as error:
+        raise FormatError("The kit is not in the form of a kit. Export it again.") from error
+
+
+def kits_folder() -> Path:
+    """Where the user's own kits are kept."""
+    from platformdirs import user_data_dir
+
+    return Path(user_data_dir("dubrel")) / "kits"
+
+
+def all_kits() -> dict[str, Kit]:
+    """The kits that ship and the user's own."""
+    found = dict(KITS)
+    for path in sorted(kits_folder().glob("*.json")):
+        try:
+            kit = kit_from(parse_json(path.read_bytes()))
+        except (OSError, ValueError, FormatError):
+            continue
+        found.setdefault(kit.name, kit)
+    return found
+
+
+def kit_named(name_or_path: str) -> Kit:
+    """A kit by its name, or one in a file.
+
+    Raises
+    ------
+    FormatError
+        If there is none.
+    """
+    known = all_kits()
+    if name_or_path in known:
+        return known[name_or_path]
+    path = Path(name_or_path)
+    if path.suffix == ".json" and path.is_file():
+        try:
+            return kit_from(parse_json(path.read_bytes()))
+        except ValueError as error:
+            if isinstance(error, FormatError):
+                raise
+            raise FormatError(f"“{path.name}” is no kit: it is no JSON. Choose another file.") from error
+    names = ", ".join(f"“{name}”" for name in known)
+    raise FormatError(f"There is no kit “{name_or_path}”. Known: {names}, or a .json file.")
+
+
+def keep_kit(kit: Kit) -> Path:
+    """Keep a kit of the user's own.
+
+    Raises
+    ------
+    DubrelError
+        If it cannot be written.
+    """
+    kits_folder().mkdir(parents=True, exist_ok=True)
+    safe = _BAD.sub("-", kit.name).strip(" .") or "Kit"
+    path = kits_folder() / f"{safe}.json"
+    write_text(path, kit_json(kit))
+    return path
+
+
+def forget_kit(name: str) -> None:
+    """Remove a kit of the user's own."""
+    for path in kits_folder().glob("*.json"):
+        try:
+            if kit_from(parse_json(path.read_bytes())).name == name:
+                path.unlink()
+        except (OSError, ValueError, FormatError):
+            continue
+
+
+def with_item(kit: Kit, form: str) -> Kit:
+    """The kit with a form more, or without it."""
+    if any(one.form == form for one in kit.items):
+        return replace(kit, items=tuple(one for one in kit.items if one.form != form))
+    options = {"track": "all"} if FORMS[form].each_track else {}
+    return replace(kit, items=(*kit.items, Item(form, options)))

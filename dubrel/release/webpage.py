@@ -1,0 +1,142 @@
+"""The web page: one file, no outside request, with a player, text that follows, search and chapters."""
+
+from __future__ import annotations
+
+import base64
+import json
+from html import escape
+from pathlib import Path
+from typing import Any
+
+from dubrel.edits.captiontext import shown_captions
+from dubrel.edits.translations import translated_tracks
+from dubrel.edits.voices import shown_name
+from dubrel.formats.chapters import chapters_of
+from dubrel.model import Project, Word
+from dubrel.release.forms import Source
+from dubrel.text import gap_lengths, is_rtl, language_name, reads_rtl
+from dubrel.timecode import format_clock, format_length
+
+_ASSETS = Path(__file__).parent.parent / "assets" / "page"
+_MOST_INSIDE = 48 << 20
+_KINDS = {
+    ".mp4": "video/mp4", ".m4v": "video/mp4", ".webm": "video/webm", ".mkv": "video/x-matroska", ".mov": "video/quicktime",
+    ".mp3": "audio/mpeg", ".m4a": "audio/mp4", ".ogg": "audio/ogg", ".opus": "audio/ogg", ".wav": "audio/wav", ".flac": "audio/flac",
+}  # fmt: skip
+
+
+def web_page(source: Source) -> str:
+    """A project as a page.
+
+    Every word carries its time; what a person or a file says is escaped, and
+    data for the script stand as JSON without any ``<``. The media stand inside
+    the page (option ``media`` = ``inside``) or beside it.
+    """
+    project = source.original
+    languages = [("", project.transcript.language, project), *_translations(project)]
+    texts = "".join(_text(nth, tag, value) for nth, (_, tag, value) in enumerate(languages))
+    script = (_ASSETS / "page.js").read_text(encoding="utf-8")
+    style = (_ASSETS / "page.css").read_text(encoding="utf-8")
+    title = escape(project.title)
+    return (
+        f"<!DOCTYPE html>\n<html lang={escape(project.transcript.language, True)}><head><meta charset=utf-8>"
+        f'<meta name=viewport content="width=device-width,initial-scale=1"><title>{title}</title>'
+        f'<meta name=description content="{escape(project.subtitle or project.title, True)}">'
+        f"<style>{style}</style></head>\n<body>\n<header><h1>{title}</h1>"
+        + (f"<p>{escape(project.subtitle)}</p>" if project.subtitle else "")
+        + f"</header>\n{_player(source)}\n{_bar(languages)}\n{_chapters(project)}\n<main>{texts}</main>\n"
+        f'<script type="application/json" id="captions">{_captions(languages)}</script>\n<script>{script}</script>\n</body></html>\n'
+    )
+
+
+def _translations(project: Project) -> list[tuple[str, str, Project]]:
+    from dubrel.translation.document import translated_project  # late: only with translations
+
+    return [
+        (str(track.id), track.language, translated_project(project, track))
+        for track in translated_tracks(project)
+        if any(one.text for one in track.captions)
+    ]
+
+
+def _player(source: Source) -> str:
+    media = source.original.media
+    if media is None:
+        return ""
+    path = Path(media.path)
+    kind = _KINDS.get(path.suffix.lower(), "video/mp4" if media.has_video else "audio/mpeg")
+    address = escape(_address(media.name), True)
+    if source.values.get("media") == "inside" and path.is_file() and path.stat().st_size <= _MOST_INSIDE:
+        address = f"data:{kind};base64,{base64.b64encode(path.read_bytes()).decode()}"
+    tag = "video playsinline" if media.has_video else "audio"
+    end = "video" if media.has_video else "audio"
+    return (
+        f'<div class=player><div class=frame><{tag} id=media controls preload=metadata src="{address}"></{end}>'
+        "<div id=shown aria-hidden=true></div></div><p id=away hidden>The recording is not beside this page: "
+        f"put “{escape(media.name)}” into the same folder.</p></div>"
+    )
+
+
+def _address(name: str) -> str:
+    from urllib.parse import quote
+
+    return quote(name)
+
+
+def _bar(languages: list[tuple[str, str, Project]]) -> str:
+    options = "".join(
+        f"<option value={nth}>{escape(language_name(tag))}</option>"
+        for nth, (_, tag, _) in enumerate(languages)
+    )
+    choice = f"<label>Language <select id=language>{options}</select></label>" if len(languages) > 1 else ""
+    return (
+        f"<nav aria-label=Tools>{choice}<label>Search <input id=search type=search autocomplete=off></label>"
+        "<span id=found role=status></span><button id=theme type=button>Night</button></nav>"
+    )
+
+
+def _chapters(project: Project) -> str:
+    chapters = chapters_of(project)
+    if not chapters:
+        return ""
+    rows = "".join(
+        f"<li><button type=button data-t={start}>{format_length(start)} {escape(title)}</button></li>"
+        for start, _, title in chapters
+    )
+    return f"<nav aria-label=Chapters class=chapters><ol>{rows}</ol></nav>"
+
+
+def _text(nth: int, tag: str, project: Project) -> str:
+    before: str | None = None
+    parts = []
+    for turn in project.transcript.turns:
+        words = [word for word in turn.words if not word.struck]
+        if not words:
+            continue
+        name = shown_name(project, turn.speaker) if turn.speaker != before else ""
+        before = turn.speaker
+        way = " dir=rtl" if reads_rtl(turn.text, tag) else ""
+        who = f"<b>{escape(name)}</b> " if name else ""
+        clock = f"<a href=#t={words[0].start_ms // 1000} data-t={words[0].start_ms}>{format_clock(words[0].start_ms, digits=0)}</a>"
+        parts.append(f"<p{way}>{who}{clock} {_words(words)}</p>")
+    hidden = " hidden" if nth else ""
+    way = " dir=rtl" if is_rtl(tag) else ""
+    return f"<article id=text{nth} lang={escape(tag, True)}{way}{hidden}>{''.join(parts)}</article>"
+
+
+def _words(words: list[Word]) -> str:
+    gaps = gap_lengths([word.text for word in words])
+    return "".join(
+        f"{' ' if nth and (gaps[nth] or word.spaced) else ''}<i data-t={word.start_ms}>{escape(word.text)}</i>"
+        for nth, word in enumerate(words)
+    )
+
+
+def _captions(languages: list[tuple[str, str, Project]]) -> str:
+    tables = []
+    for _, _, project in languages:
+        rows: list[list[Any]] = []
+        for one, text in shown_captions(project, project.captions):
+            rows.append([one.start_ms, one.end_ms, "\n".join(text.lines)])
+        tables.append(rows)
+    return json.dumps(tables, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")

@@ -1,0 +1,133 @@
+"""Write the files of a kit, read each back, keep a record; into a folder or as one archive with checksums."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import tempfile
+import zipfile
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from pathlib import Path
+
+from dubrel.errors import DubrelError, FormatError
+from dubrel.files import write_atomically
+from dubrel.model import Project, Released
+from dubrel.release.kits import Planned
+from dubrel.store.projectjson import to_text
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of a file.
+
+    Attributes
+    ----------
+    name : str
+    path : str
+        Where it stands; empty where it could not be written.
+    problem : str
+        Why not.
+    """
+
+    name: str
+    path: str = ""
+    problem: str = ""
+
+
+def write_one(planned: Planned, folder: Path) -> Outcome:
+    """Write a file beside its place, read it back by a reader of its own, and only then put it there."""
+    path = folder / planned.name
+    try:
+        data = planned.form.write(planned.source)
+
+        def verify(temporary: Path) -> None:
+            if temporary.read_bytes() != data:
+                raise FormatError(
+                    f"“{path}” does not hold what was written. Check the disk and release it again."
+                )
+            with tempfile.TemporaryDirectory(prefix="dubrel-read-back-") as apart:  # readers go by the suffix
+                readable = Path(apart) / f"file{planned.form.suffix}"
+                readable.write_bytes(data)
+                if not planned.form.verify(planned.source, readable):
+                    raise FormatError(
+                        f"“{path}” does not read back as it was written. Please report this file."
+                    )
+
+        folder.mkdir(parents=True, exist_ok=True)
+        write_atomically(path, lambda file: file.write(data), verify)
+    except OSError as error:
+        return Outcome(
+            planned.name, "", f"“{folder}” cannot be written: {error.strerror}. Choose another folder."
+        )
+    except DubrelError as error:
+        return Outcome(planned.name, "", str(error))
+    return Outcome(planned.name, str(path))
+
+
+def write_all(
+    plan: Sequence[Planned], folder: Path, progress: Callable[[str, float], object] = lambda name, share: None
+) -> Iterator[Outcome]:
+    """Write files one after the other; one that cannot be written does not keep the others back."""
+    for nth, planned in enumerate(plan):
+        progress(planned.name, nth / max(1, len(plan)))
+        yield write_one(planned, folder)
+
+
+def existing(plan: Sequence[Planned], folder: Path) -> list[str]:
+    """The names of files that would be replaced."""
+    return [one.name for one in plan if (folder / one.name).exists()]
+
+
+def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
+    """Files as one archive with their checksums (SHA-256) and a list; the files themselves go.
+
+    Raises
+    ------
+    DubrelError
+        If it cannot be written.
+    """
+    written = [one for one in outcomes if one.path]
+    sums = {one.name: hashlib.sha256(Path(one.path).read_bytes()).hexdigest() for one in written}
+
+    def write(file) -> None:
+        with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as target:
+            for one in written:
+                target.write(one.path, one.name)
+            target.writestr("SHA256SUMS", "".join(f"{value}  {name}\n" for name, value in sums.items()))
+            target.writestr("files.json", json.dumps(sums, ensure_ascii=False, indent=1) + "\n")
+
+    def verify(temporary: Path) -> None:
+        with zipfile.ZipFile(temporary) as target:
+            if any(hashlib.sha256(target.read(name)).hexdigest() != value for name, value in sums.items()):
+                raise FormatError(
+                    f"“{archive}” does not hold what was written. Check the disk and release it again."
+                )
+
+    write_atomically(archive, write, verify)
+    for one in written:
+        Path(one.path).unlink(missing_ok=True)
+    if folder != archive.parent:
+        with_nothing = folder.is_dir() and not any(folder.iterdir())
+        if with_nothing:
+            folder.rmdir()
+    return archive
+
+
+def digest_of(project: Project) -> str:
+    """Of what a project says, without its record of releases."""
+    plain = replace(project, releases=(), next_id=1)
+    return hashlib.blake2b(to_text(plain).encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
+
+
+def recorded(
+    project: Project, kit: str, outcomes: Sequence[Outcome], when: datetime | None = None
+) -> Project:
+    """The project with a release in its record: when, by which kit, which files, from which state."""
+    files = tuple(one.name for one in outcomes if one.path)
+    if not files:
+        return project
+    at = (when or datetime.now(UTC)).strftime("%Y-%m-%dT%H:%M:%SZ")
+    one = Released(at, kit, files, digest_of(project))
+    return replace(project, releases=(*project.releases, one)[-50:])
