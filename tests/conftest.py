@@ -178,6 +178,9 @@ def window(qtbot):
         "translator_folder",
         "translator_address",
         "glossary",
+        "kit_name",
+        "kit_file",
+        "answers_file",
         "replacing",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)

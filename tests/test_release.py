@@ -7,8 +7,9 @@ from conftest import DEMO
 
 from dubrel.edits.voices import rename_speaker
 from dubrel.edits.wording import replace_text
-from dubrel.formats.register import FORMS, written
+from dubrel.formats.register import written
 from dubrel.model import Speaker
+from dubrel.release.kits import KITS, Item, Kit
 
 
 @pytest.fixture
@@ -24,23 +25,43 @@ def release(window, tmp_path, qtbot):
     return window
 
 
-def test_every_form_that_is_written_is_offered_and_shown_as_it_will_be(release):
+def settled(window, qtbot):
+    """Once the preview of the chosen deliverable is there."""
+    page = window.release
+    qtbot.waitUntil(lambda: not page._wait.isActive() and page._preview is None, timeout=20_000)
+
+
+def test_every_deliverable_is_shown_as_it_will_be(release, qtbot):
     page = release.release
-    assert set(page.boxes) == {suffix for suffix, form in FORMS.items() if form.write}
-    for place in range(page.shown.count()):
-        page.shown.setCurrentIndex(place)
-        text = written(release.session.project, page.shown.currentData())
-        begin = page.preview.toPlainText().removesuffix("\n…")
-        assert begin and text.startswith(begin)
+    page.show_kit(KITS["Everything"])
+    for row, item in enumerate(page.kit.items):
+        page.docket.setCurrentRow(row)
+        settled(release, qtbot)
+        assert page.shown.text() == page.planned().name and page.planned().form.id == item.form
+        begin = page.preview.toPlainText()
+        assert "Welcome" in begin or item.form in (
+            "rttm",
+            "chapters-vtt",
+            "chapters-json",
+            "chapters-txt",
+            "queries",
+            *NOTES,
+        )
 
 
-def test_what_is_ticked_is_written_and_read_back(release, tmp_path):
+NOTES = ("notes-md", "notes-html", "notes-docx")
+
+
+def test_what_the_kit_holds_is_written_read_back_and_recorded(release, tmp_path):
     release.write()
     names = sorted(one.name for one in (tmp_path / "out").iterdir())
-    assert names == ["Slow Water 7.srt", "Slow Water 7.txt", "Slow Water 7.vtt"]
+    assert names == [f"Slow Water 7 {tag}.{suffix}" for tag in ("en", "pt") for suffix in ("srt", "vtt")]
     report = release.release.report.text()
-    assert report.count("written, read back, the same") == 3
-    assert (tmp_path / "out" / "Slow Water 7.txt").read_text() == written(release.session.project, ".txt")
+    assert report.count("written, read back, the same") == 4
+    text = (tmp_path / "out" / "Slow Water 7 en.srt").read_text()
+    assert text == written(release.session.project, ".srt")
+    [record] = release.session.project.releases
+    assert record.kit == "Captions for the web" and sorted(record.files) == names
     assert release.rooms["release"].todo().text == "written"
 
 
@@ -76,29 +97,29 @@ def test_a_folder_that_cannot_be_made_is_one_sentence_and_writes_nothing(release
     release.write()
     report = release.release.report.text()
     assert len(report.splitlines()) == 1
-    assert "cannot be made" in report
+    assert "cannot be written" in report
     assert report.endswith("Choose another folder.")
     assert release.rooms["release"].todo().text == "not written yet"
 
 
-def test_nothing_ticked_and_nothing_transcribed_are_said(release, window):
-    for box in release.release.boxes.values():
-        box.setChecked(False)
+def test_an_empty_kit_says_what_to_do(release):
+    release.release.show_kit(Kit("Empty"))
     release.commands.run("release")
-    assert release.release.report.text() == "No deliverable is ticked."
+    assert release.release.report.text() == "The kit has nothing to write. Add a deliverable."
 
 
-def test_a_struck_word_is_in_no_preview(release):
+def test_a_struck_word_is_in_no_preview(release, qtbot):
     project = release.session.project
     turn = project.transcript.turns[0]
     struck = replace(turn, words=(replace(turn.words[0], struck=True), *turn.words[1:]))
     turns = (struck, *project.transcript.turns[1:])
     release.session.apply(replace(project, transcript=replace(project.transcript, turns=turns)), "Strike")
-    release.show_room("wording")
-    release.show_room("release")
-    for suffix in (".txt", ".srt", ".vtt", ".ctm"):
-        release.release.shown.setCurrentIndex(release.release.shown.findData(suffix))
-        assert "Welcome" not in release.release.preview.toPlainText()
+    page = release.release
+    page.show_kit(Kit("Some", items=tuple(map(Item, ("text", "srt", "webvtt", "ctm", "docx", "page")))))
+    for row in range(len(page.kit.items)):
+        page.docket.setCurrentRow(row)
+        settled(release, qtbot)
+        assert page.preview.toPlainText() and "Welcome" not in page.preview.toPlainText()
 
 
 def test_speakers_without_a_name_are_numbered_in_plain_text(three):
@@ -140,15 +161,19 @@ def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, t
     window.show_room("release")
     page = window.rooms["release"].page
     page.folder.setText(str(tmp_path))
+    page.show_kit(Kit("Two", "{title}", (Item("text", {"title": "no"}), Item("srt"))))
     for reading, mask, text in (
-        (0, 0, "the damned boat, damn!\n\nAnd “Blast” it.\n"),
-        (2, 1, "Um, the d***** boat, d***!\n\nAnd “B****” it.\n"),
-        (1, 3, "the [bleep] boat, [bleep]!\n\nAnd “[bleep]” it.\n"),
+        ("", "no", "the damned boat, damn!\n\nAnd “Blast” it.\n"),
+        ("verbatim", "first letter", "Um, the d***** boat, d***!\n\nAnd “B****” it.\n"),
+        ("clean", "bleep", "the [bleep] boat, [bleep]!\n\nAnd “[bleep]” it.\n"),
     ):
-        page.reading.setCurrentIndex(reading)
-        page.masks.setCurrentIndex(mask)
+        for row in (0, 1):
+            page.docket.setCurrentRow(row)
+            page._set_option("masks", mask)
+        page.docket.setCurrentRow(0)
+        page._set_option("reading", reading)
         window.commands.run("release")
         qtbot.waitUntil(lambda: not window.lanes.busy, timeout=10_000)
         assert (tmp_path / "Loud.txt").read_text() == text
-        assert ("****" in (tmp_path / "Loud.srt").read_text()) is (mask == 1)
-    assert window.session.project is project and "damned" in [word.text for word in words(project)]
+        assert ("****" in (tmp_path / "Loud.srt").read_text()) is (mask == "first letter")
+    assert "damned" in [word.text for word in words(window.session.project)]

@@ -1,6 +1,7 @@
 """Translation on the real window: begun, written, approved, undone, beside jobs and other projects."""
 
 import threading
+from functools import lru_cache
 
 import pytest
 from conftest import DEMO
@@ -8,14 +9,19 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from test_translation import made
 
-from dubrel.edits.translations import source_changes, translated_tracks
+from dubrel.edits.translating import with_translations
+from dubrel.edits.translations import begin_track, source_changes, translated_tracks
 from dubrel.edits.wording import replace_text
 from dubrel.errors import DubrelError
 from dubrel.formats.tmx import read_tmx
 from dubrel.settings import Settings, save_settings
 from dubrel.standins.translator import StandIn
 from dubrel.store.projectfile import save
+from dubrel.translation.choosing import missing_tasks
+from dubrel.translation.cutting import Cut, cut_all
+from dubrel.translation.engines import translator
 from dubrel.translation.memory import Memory, memory_path
+from dubrel.translation.preparing import translate_all
 
 
 @pytest.fixture
@@ -33,14 +39,28 @@ def idle(window, qtbot, timeout=60_000):
     qtbot.waitUntil(lambda: not window.desk.lanes.busy, timeout=timeout)
 
 
-def translated(room, window, qtbot, language="pt"):
-    """The project translated by the built-in engine in a process of its own."""
-    room.page.overview._wish("language", language)
-    qtbot.wait(20)
-    room.page.overview.begin.click()
-    idle(window, qtbot)
+def translated(room, window, qtbot, real=False):
+    """The project with its translation: by a real job, or as the engine gave it once."""
+    if real:
+        room.page.overview.begin.click()
+        idle(window, qtbot)
+    else:
+        project, track_id = begin_track(window.session.project, "pt")
+        tasks, known = missing_tasks(project, project.track(track_id)), sentences()
+        cuts = cut_all([Cut(one.said, tuple(known[one.text].split()), one.edges, "pt") for one in tasks])
+        found = [one.made(known[one.text], cut) for one, cut in zip(tasks, cuts)]
+        window.session.apply(with_translations(project, track_id, found), "Translate into Portuguese")
+        room.show_track(track_id)
     room.watch.settle()
     return room.watch.track
+
+
+@lru_cache(maxsize=1)
+def sentences():
+    """What the built-in engine makes of the sentences of the project."""
+    project, track_id = begin_track(made(), "pt")
+    said = [one.text for one in missing_tasks(project, project.track(track_id))]
+    return dict(zip(said, translate_all(translator("auto", "en", "pt"), said)))
 
 
 def texts(room):
@@ -56,7 +76,7 @@ def test_a_project_without_a_translation_offers_one_in_a_sentence(room, window):
 
 
 def test_translating_fills_the_facing_pages_and_undo_takes_all_of_it_back(room, window, qtbot):
-    track = translated(room, window, qtbot)
+    track = translated(room, window, qtbot, real=True)
     sheet = room.page.sheet
     assert room.page.currentWidget() is room.page.facing
     assert all(slot.caption is not None and slot.caption.text for slot in sheet.slots)
@@ -131,7 +151,7 @@ def test_what_is_approved_is_remembered_and_filled_in_where_it_comes_again(room,
     )
     window.filing.open_path(path)
     room.enter()
-    translated(room, window, qtbot)
+    translated(room, window, qtbot, real=True)
     sheet = room.page.sheet
     places = [k for k, slot in enumerate(sheet.slots) if slot.caption.said == "It is dry now."]
     assert len(places) == 3

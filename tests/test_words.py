@@ -2,6 +2,7 @@
 
 import ast
 import re
+from functools import lru_cache
 
 import pytest
 from conftest import ROOT
@@ -24,7 +25,12 @@ NOT_OURS = {
 }
 
 
+@lru_cache(maxsize=1)
 def texts():
+    return tuple(each_text())
+
+
+def each_text():
     """Every text with a space in it that is neither a docstring nor made for a program, and where it stands."""
     for path in sorted(PACKAGE.rglob("*.py")):
         tree = ast.parse(path.read_text())

@@ -49,7 +49,7 @@ def _release(args: argparse.Namespace) -> int:
     many = len(args.input) > 1
     folders = [args.output / path.stem if many else args.output for path in args.input]
     with ThreadPoolExecutor(_SIDE_BY_SIDE) as pool:
-        found = list(pool.map(lambda pair: _one(*pair, kit, args), zip(args.input, folders)))
+        found = list(pool.map(lambda pair: _one(pair[0], pair[1], kit, args), zip(args.input, folders)))
     if args.json:
         print(json.dumps([vars(one) for one in found], ensure_ascii=False, indent=1))
     else:

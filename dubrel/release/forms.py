@@ -5,14 +5,11 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
-from functools import cached_property
+from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.edits.captiontext import shown_captions
-from dubrel.edits.masking import masked
-from dubrel.edits.speakers import only_speaker
 from dubrel.formats import (
     captiontable,
     ctm,
@@ -27,79 +24,12 @@ from dubrel.formats import (
     webvtt,
 )
 from dubrel.formats.chapters import as_json, as_list, as_webvtt, chapters_of
-from dubrel.formats.document import Document, TextOptions, document_of, options_from
+from dubrel.formats.document import Document
 from dubrel.formats.inline import plain
 from dubrel.formats.shownotes import queries_csv, show_notes
-from dubrel.model import CaptionTrack, Cue, Project
+from dubrel.model import Cue, Project
+from dubrel.release.source import Source
 from dubrel.text import counted, is_rtl, language_name
-
-
-@dataclass(frozen=True)
-class Source:
-    """What a deliverable is made from.
-
-    Attributes
-    ----------
-    original : Project
-        As it is open.
-    track : CaptionTrack or None
-        The captions, spoken or translated.
-    values : mapping
-        Options, plain.
-    masked_words : tuple of str
-    """
-
-    original: Project
-    track: CaptionTrack | None = None
-    values: dict[str, str] = field(default_factory=dict)
-    masked_words: tuple[str, ...] = ()
-
-    @cached_property
-    def options(self) -> TextOptions:
-        """The options of texts."""
-        own = {name: value for name, value in self.values.items() if name not in EXTRA}
-        return options_from(own)
-
-    @cached_property
-    def project(self) -> Project:
-        """The project in the language of the track, with one speaker or masked where that is wished."""
-        project = self.original
-        if self.track is not None and not self.track.spoken:
-            from dubrel.translation.document import translated_project  # late: only for translations
-
-            notes = project.notes
-            project = replace(translated_project(project, self.track), notes=_at_words(project, notes))
-        elif self.track is not None and project.active != self.track.id:
-            project = replace(project, active=self.track.id)
-        if speaker := self.values.get("speaker"):
-            project = only_speaker(project, speaker)
-        return masked(project, self.masked_words, self.values.get("masks", "no"))
-
-    @cached_property
-    def document(self) -> Document:
-        """The project as a document."""
-        return document_of(self.project, self.options)
-
-    @property
-    def language(self) -> str:
-        """Of the track, or of what is said."""
-        return self.track.language if self.track else self.original.transcript.language
-
-    @cached_property
-    def facing(self) -> list[tuple[str, str, str]]:
-        """Turn by turn: who speaks, what is said, the translation."""
-        from dubrel.translation.document import facing_paragraphs  # late: as above
-
-        return facing_paragraphs(self.original, self.track) if self.track and not self.track.spoken else []
-
-
-EXTRA = ("track", "speaker", "masks", "quality", "from_ms", "to_ms", "crop", "media")
-"""Options that are none of the text."""
-
-
-def _at_words(project: Project, notes: Sequence) -> tuple:
-    """Chapters go along with a translation; notes at words stay with the words that they stand beside."""
-    return tuple(replace(one, words=()) for one in notes if one.kind == "Chapter")
 
 
 @dataclass(frozen=True)

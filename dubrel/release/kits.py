@@ -15,7 +15,8 @@ from dubrel.files import write_text
 from dubrel.formats.document import options_from
 from dubrel.jsontext import parse_json
 from dubrel.model import CaptionTrack, Project
-from dubrel.release.forms import EXTRA, FORMS, Form, Source, why_not
+from dubrel.release.forms import FORMS, Form, why_not
+from dubrel.release.source import EXTRA, Source
 from dubrel.text import language_name
 
 FIELDS = ("title", "language", "track", "date", "speaker", "form", "number")

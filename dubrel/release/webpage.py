@@ -13,7 +13,7 @@ from dubrel.edits.translations import translated_tracks
 from dubrel.edits.voices import shown_name
 from dubrel.formats.chapters import chapters_of
 from dubrel.model import Project, Word
-from dubrel.release.forms import Source
+from dubrel.release.source import Source
 from dubrel.text import gap_lengths, is_rtl, language_name, reads_rtl
 from dubrel.timecode import format_clock, format_length
 

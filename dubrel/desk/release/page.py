@@ -1,205 +1,356 @@
-"""The page of Release: what to write and where, and how the text will begin."""
+"""The page of Release: a kit as a docket, what is not ready, and how a deliverable will begin."""
 
 from __future__ import annotations
 
+from concurrent.futures import Future
+from dataclasses import replace
+from datetime import date
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
-    QBoxLayout,
-    QCheckBox,
     QComboBox,
     QHBoxLayout,
-    QLineEdit,
-    QPlainTextEdit,
+    QMenu,
+    QTextBrowser,
     QVBoxLayout,
+    QWidget,
 )
 
+from dubrel.desk.release.docket import Docket
+from dubrel.desk.release.panel import ReleasePanel
+from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
+from dubrel.desk.shell.sentence import Blank, Sentence
+from dubrel.desk.shell.theme import text_font
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.masking import HOW, masked
-from dubrel.edits.speakers import only_speaker
-from dubrel.edits.striking import reading
-from dubrel.edits.voices import shown_name
+from dubrel.edits.masking import HOW
 from dubrel.errors import DubrelError
-from dubrel.formats.register import FORMS, written
-from dubrel.jobs.writing import Deliverable
-from dubrel.model import Project
+from dubrel.formats.document import CHOICES, options_from
+from dubrel.release.forms import FORMS, GROUPS, why_not
+from dubrel.release.kits import Item, Kit, Planned, all_kits, loses, named, plan, with_item
+from dubrel.release.preview import Preview, preview_of
+from dubrel.release.readiness import NotReady, not_ready
+from dubrel.release.source import EXTRA
 from dubrel.settings import load_settings
 
-_CHOSEN = {".srt", ".vtt", ".txt"}
-_PREVIEW = 6000  # characters that are shown
+_WAIT_MS, _POLL_MS = 150, 40
+_TEXT_PARTS: list[str | Blank] = [
+    Blank("names", "Names", words=CHOICES["names"]), ",", Blank("times", "Times", words=CHOICES["times"]),
+    Blank("clock", "How times are written", words=CHOICES["clock"]), ";", Blank("notes", "Notes", words=CHOICES["notes"]), ",",
+    Blank("doubts", "Doubtful words", words=CHOICES["doubts"]), ",", Blank("struck", "Struck words", words=CHOICES["struck"]), ",",
+    Blank("reading", "Fillers", words=CHOICES["reading"]), ",", Blank("sounds", "Sound descriptions", words=CHOICES["sounds"]), ";",
+    Blank("headings", "Chapters", words=CHOICES["headings"]), ",", Blank("title", "Title", words=CHOICES["title"]), ",",
+    Blank("numbers", "Numbering", words=CHOICES["numbers"]), ";", Blank("page", "Page size", words=CHOICES["page"]), ",",
+    Blank("font", "Font", words=CHOICES["font"]), ",", Blank("size", "Size of the letters", words=CHOICES["size"]), ".",
+]  # fmt: skip
 
 
+@guarded
 class ReleasePage(PaperPage):
     """A page of paper about deliverables.
 
     Signals
     -------
     write_wanted()
+    going(str)
+        A pass where something is still to do.
+    wanted(str)
+        A command.
     """
 
     write_wanted = Signal()
+    going = Signal(str)
+    wanted = Signal(str)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__("Sheet: release")
         self.desk, self.session = desk, desk.session
+        self.kit: Kit = next(iter(all_kits().values()))
+        self.plan: list[Planned] = []
+        self._preview: Future[Preview] | None = None
+        self._checked: Future[list[NotReady]] | None = None
+        self._checked_for: object = None
+        self._asked = 0
+        self.panel = ReleasePanel()
+        self.panel.write_wanted.connect(self.write_wanted)
+        self.panel.going.connect(self.going)
+        self.panel.choosing.connect(self._choose)
+        self.panel.pattern.textEdited.connect(self._pattern_typed)
+        self.folder, self.zip, self.report = self.panel.folder, self.panel.zip, self.panel.report
+        self.state = self.panel.state
         both = self.beside(34)
         self.box.addLayout(both)
-        both.addLayout(self._left(), 4)
-        both.addLayout(self._right(), 5)
+        both.addLayout(self._left(), 5)
+        both.addLayout(self._right(), 6)
+        self._wait = QTimer(self, singleShot=True, interval=_WAIT_MS)
+        self._wait.timeout.connect(self._ask_for_preview)
+        self._poll = QTimer(self, interval=_POLL_MS)
+        self._poll.timeout.connect(self._take)
         self.session.opened.connect(self.reset)
+        self.fill_kits(self.kit.name)
         self.reset()
+
+    # -- parts --------------------------------------------------------------------------
 
     def _left(self) -> QVBoxLayout:
         box = QVBoxLayout()
-        box.setSpacing(12)
-        box.addWidget(label("Write the deliverables", "title"))
-        hint = label(
-            "Each file is read back and compared with the project before it is called done.", "quiet"
-        )
-        hint.setWordWrap(True)
-        box.addWidget(hint)
-        self.boxes: dict[str, QCheckBox] = {}
-        for suffix, form in FORMS.items():
-            if form.write is not None:
-                made = self.boxes[suffix] = QCheckBox(f"{form.name} ({suffix})")
-                made.setChecked(suffix in _CHOSEN)
-                box.addWidget(made)
-        box.addSpacing(6)
-        box.addLayout(self._readings())
-        box.addSpacing(6)
-        box.addWidget(label("Folder", "section"))
+        box.setSpacing(10)
+        top = QHBoxLayout()
+        self.kits = QComboBox()
+        self.kits.setAccessibleName("Kit")
+        self.kits.activated.connect(lambda _index: self.show_kit(all_kits()[self.kits.currentText()]))
+        self.more = button("Kit")
+        self.more.setMenu(self._kit_menu())
+        top.addWidget(self.kits, 1)
+        top.addWidget(self.more)
+        box.addLayout(top)
+        self.docket = Docket(self.desk.theme)
+        self.docket.currentRowChanged.connect(lambda _row: self._chosen())
+        self.docket.removed.connect(self._remove)
+        box.addWidget(self.docket)
         row = QHBoxLayout()
-        self.folder = QLineEdit()
-        self.folder.setAccessibleName("Folder")
-        choose = button("Choose")
-        choose.clicked.connect(self._choose)
-        row.addWidget(self.folder, 1)
-        row.addWidget(choose)
-        box.addLayout(row)
-        self.write = button("Write", primary=True)
-        self.write.clicked.connect(self.write_wanted)
-        line = QHBoxLayout()
-        line.addWidget(self.write)
-        line.addStretch(1)
-        box.addLayout(line)
-        self.state = label("", "look")
-        self.state.setWordWrap(True)
-        self.report = label("", "")
-        self.report.setWordWrap(True)
-        self.report.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        box.addWidget(self.state)
-        box.addWidget(self.report)
-        box.addStretch(1)
-        return box
-
-    def _readings(self) -> QBoxLayout:
-        """What holds for every form: clean or verbatim, and what is masked."""
-        row = self.beside(8)
-        self.reading, self.masks, self.who = QComboBox(), QComboBox(), QComboBox()
-        for text, value in (
-            ("Fillers as on the sheet", ""),
-            ("Clean, without fillers", "clean"),
-            ("Verbatim", "verbatim"),
-        ):
-            self.reading.addItem(text, value)
-        for text, value in zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW):
-            self.masks.addItem(text, value)
-        self.who.addItem("Everybody", None)
-        for one, name in ((self.reading, "Reading"), (self.masks, "Masked words"), (self.who, "Who speaks")):
-            one.setAccessibleName(name)
-            one.currentIndexChanged.connect(self.refresh)
-            one.setMaximumWidth(132)
+        self.add, self.remove = button("Add"), button("Remove")
+        self.add.clicked.connect(self._show_forms)
+        self.remove.clicked.connect(lambda: self._remove(self.docket.currentRow()))
+        for one in (self.add, self.remove):
             row.addWidget(one)
         row.addStretch(1)
-        return row
-
-    def _list_speakers(self) -> None:
-        project, now = self.session.project, self.who.currentData()
-        people = [(shown_name(project, one.id), one.id) for one in project.transcript.speakers]
-        wanted = [("Everybody", None), *((f"Only {name}", speaker) for name, speaker in people)]
-        if wanted == [(self.who.itemText(k), self.who.itemData(k)) for k in range(self.who.count())]:
-            return
-        self.who.blockSignals(True)
-        self.who.clear()
-        for text, speaker in wanted:
-            self.who.addItem(text, speaker)
-        self.who.setCurrentIndex(max(0, self.who.findData(now)))
-        self.who.blockSignals(False)
-
-    def prepared(self) -> Project:
-        """The project as every form is to say it."""
-        project = self.session.project
-        if self.reading.currentData():
-            project = reading(project, self.reading.currentData() == "verbatim")
-        if self.who.currentData() is not None:
-            project = only_speaker(project, self.who.currentData())
-        return masked(project, load_settings().masked_words, self.masks.currentData())
+        box.addLayout(row)
+        self.options = QWidget()
+        options = QVBoxLayout(self.options)
+        options.setContentsMargins(0, 4, 0, 0)
+        self.sentence = Sentence(_TEXT_PARTS, small=True)
+        self.sentence.changed.connect(self._set_option)
+        options.addWidget(self.sentence)
+        box.addWidget(self.options)
+        box.addLayout(self._choices())
+        box.addStretch(1)
+        return box
 
     def _right(self) -> QVBoxLayout:
         box = QVBoxLayout()
         box.setSpacing(8)
-        row = QHBoxLayout()
-        row.addWidget(label("As it will be written", "section"))
-        row.addStretch(1)
-        self.shown = QComboBox()
-        self.shown.setAccessibleName("Form that is shown")
-        for suffix in self.boxes:
-            self.shown.addItem(suffix, suffix)
-        self.shown.setCurrentIndex(self.shown.findData(".txt"))
-        self.shown.currentIndexChanged.connect(self.refresh)
-        row.addWidget(self.shown)
-        box.addLayout(row)
-        self.preview = QPlainTextEdit()
-        self.preview.setReadOnly(True)
+        self.shown = label("", "section")
+        box.addWidget(self.shown)
+        self.preview = QTextBrowser()
         self.preview.setObjectName("preview")
         self.preview.setAccessibleName("Preview of the file")
-        self.preview.setMinimumHeight(240)
+        self.preview.setOpenLinks(False)
+        face = text_font(15)
+        self.preview.setStyleSheet(f'font-family: "{face.family()}"; font-size: 15px;')
+        self.preview.setMinimumHeight(300)
         box.addWidget(self.preview, 1)
+        self.lost = label("", "look")
+        self.lost.setWordWrap(True)
+        box.addWidget(self.lost)
         return box
+
+    def _choices(self) -> QHBoxLayout:
+        """Languages, masked words, who speaks."""
+        row = QHBoxLayout()
+        self.tracks, self.masks, self.who = QComboBox(), QComboBox(), QComboBox()
+        for text, value in (
+            ("Original", "original"),
+            ("All languages", "all"),
+            ("Translations", "translations"),
+        ):
+            self.tracks.addItem(text, value)
+        for text, value in zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW):
+            self.masks.addItem(text, value)
+        names = ("Languages", "Masked words", "Who speaks")
+        for one, name, said in zip((self.tracks, self.masks, self.who), ("track", "masks", "speaker"), names):
+            one.setAccessibleName(said)
+            one.setMinimumContentsLength(7)
+            one.activated.connect(partial(self._combo, one, name))
+            row.addWidget(one, 1)
+        return row
+
+    def _kit_menu(self) -> QMenu:
+        menu = QMenu(self)
+        for text, name in (
+            ("Keep this kit as…", "keep_kit"),
+            ("Delete this kit", "delete_kit"),
+            ("Import a kit…", "import_kit"),
+            ("Export this kit…", "export_kit"),
+        ):
+            menu.addAction(text, partial(self.wanted.emit, name))
+        return menu
+
+    # -- the kit ------------------------------------------------------------------------
+
+    def fill_kits(self, chosen: str) -> None:
+        """List the kits."""
+        self.kits.clear()
+        self.kits.addItems(list(all_kits()))
+        self.kits.setCurrentText(chosen)
+
+    def show_kit(self, kit: Kit) -> None:
+        """Work with a kit."""
+        self.kit = kit
+        self.panel.pattern.setText(kit.pattern)
+        self._renew()
+
+    def _renew(self) -> None:
+        """Plan anew, and show it."""
+        project = self.session.project
+        try:
+            self.plan = plan(project, self.kit, load_settings().masked_words)
+        except DubrelError as error:
+            self.plan = []
+            self.show_report(str(error))
+        self.docket.fill(self.kit.items, self.plan)
+        self.panel.example.setText(
+            f"{len(self.plan):,} files, such as “{self.plan[0].name}”"
+            if self.plan
+            else "Nothing to write yet."
+        )
+        self._chosen()
+
+    def _pattern_typed(self, text: str) -> None:
+        self.kit = replace(self.kit, pattern=text or "{title}")
+        self._renew()
+
+    def _show_forms(self) -> None:
+        menu = QMenu(self)
+        there = {one.form for one in self.kit.items}
+        for group in GROUPS:
+            inner = menu.addMenu(group)
+            for form in FORMS.values():
+                if form.group == group:
+                    action = inner.addAction(form.label, partial(self.toggle, form.id))
+                    action.setCheckable(True)
+                    action.setChecked(form.id in there)
+        menu.popup(self.add.mapToGlobal(self.add.rect().bottomLeft()))
+
+    def toggle(self, form: str) -> None:
+        """Put a form in, or take it out."""
+        self.kit = with_item(self.kit, form)
+        self._renew()
+        self.docket.setCurrentRow(len(self.kit.items) - 1)
+
+    def _remove(self, row: int) -> None:
+        if 0 <= row < len(self.kit.items):
+            self.kit = replace(
+                self.kit, items=tuple(one for nth, one in enumerate(self.kit.items) if nth != row)
+            )
+            self._renew()
+
+    # -- one deliverable ----------------------------------------------------------------
+
+    @property
+    def item(self) -> Item | None:
+        """The chosen item."""
+        row = self.docket.currentRow()
+        return self.kit.items[row] if 0 <= row < len(self.kit.items) else None
+
+    def planned(self) -> Planned | None:
+        """The first file of the chosen item."""
+        item = self.item
+        return next((one for one in self.plan if item and one.form.id == item.form), None)
+
+    def _chosen(self) -> None:
+        item = self.item
+        form = FORMS[item.form] if item else None
+        self.options.setVisible(bool(form and form.text))
+        self.tracks.setVisible(bool(form and form.each_track and not form.needs))
+        self._list_speakers()
+        if item is not None:
+            if form and form.text:
+                own = {name: value for name, value in item.options.items() if name not in EXTRA}
+                self.sentence.show_values(options_from(own))
+            for combo, name in ((self.tracks, "track"), (self.masks, "masks"), (self.who, "speaker")):
+                combo.setCurrentIndex(max(0, combo.findData(item.options.get(name, ""))))
+        self._wait.start()
+
+    def _list_speakers(self) -> None:
+        people = self.session.project.transcript.speakers
+        self.who.clear()
+        self.who.addItem("Everybody", "")
+        for one in people:
+            self.who.addItem(f"Only {one.name or 'Speaker'}", one.id)
+
+    def _combo(self, combo: QComboBox, name: str, _index: int) -> None:
+        self._set_option(name, combo.currentData())
+
+    def _set_option(self, name: str, value: object) -> None:
+        item = self.item
+        if item is None:
+            return
+        options = {**item.options, name: str(value)}
+        if not value:
+            options.pop(name)
+        items = tuple(Item(one.form, options) if one is item else one for one in self.kit.items)
+        self.kit = replace(self.kit, items=items)
+        self._renew()
+
+    # -- preview and what is not ready ----------------------------------------------------
+
+    def _ask_for_preview(self) -> None:
+        planned, item = self.planned(), self.item
+        if planned is None:
+            why = why_not(FORMS[item.form], self.session.project) if item else "Add a deliverable to the kit."
+            self.shown.setText("")
+            self.lost.setText("")
+            self.preview.setPlainText(why)
+            return
+        self.shown.setText(planned.name)
+        self.lost.setText(loses(planned))
+        self._asked += 1
+        self._preview = aside(lambda: preview_of(planned))
+        self._poll.start()
+
+    def _take(self) -> None:
+        if self._preview is not None and self._preview.done():
+            future, self._preview = self._preview, None
+            try:
+                found = future.result()
+            except DubrelError as error:
+                self.preview.setPlainText(str(error))
+            else:
+                (self.preview.setHtml if found.rich else self.preview.setPlainText)(found.text)
+        if self._checked is not None and self._checked.done():
+            future_, self._checked = self._checked, None
+            self.panel.show_unready(future_.result())
+        if self._preview is None and self._checked is None:
+            self._poll.stop()
+
+    # -- around ---------------------------------------------------------------------------
 
     def reset(self) -> None:
         """Propose a folder: the user's own, or one beside the project or its recording."""
         media, own = self.session.project.media, load_settings().release_folder
         beside = self.session.path or (Path(media.path) if media else Path.home() / "x")
         folder = Path(own) if own else beside.parent
-        self.folder.setText(str(folder / f"{_file_name(self.session.project.title)} release"))
-        self.report.setText("")
-        self.state.setText("")
+        title = named("{title}", self.session.project, FORMS["text"], None, 1, date.today())
+        self.folder.setText(str(folder / f"{title} release"))
+        self.show_report("")
+        self.show_state(False)
+        self.docket.written = {}
+        self.show_kit(self.kit)
 
     def refresh(self) -> None:
-        """Show how the file will begin."""
-        self._list_speakers()
-        suffix = str(self.shown.currentData())
-        try:
-            text = written(self.prepared(), suffix)
-        except DubrelError as error:
-            text = str(error)
-        cut = text[:_PREVIEW]
-        self.preview.setPlainText(cut if len(cut) == len(text) else f"{cut}\n…")
+        """Show how the files will begin, and what is not ready."""
+        project = self.session.project
+        self._renew()
+        self.panel.show_before(project.releases)
+        if self._checked_for is not project:
+            self._checked_for = project
+            self._checked = aside(lambda: not_ready(project))
+            self._poll.start()
 
     def show_state(self, changed: bool) -> None:
         """Say whether the project is another since the files were written."""
-        self.state.setText("The project has changed since these files were written." if changed else "")
+        self.panel.say("state", "The project has changed since these files were written." if changed else "")
 
     def show_report(self, text: str) -> None:
         """Say what was written and what was not."""
-        self.report.setText(text)
+        self.panel.say("report", text)
 
     def _choose(self) -> None:
         found = self.desk.ask.folder("Folder for the deliverables", self.folder.text())
         if found is not None:
             self.folder.setText(str(found))
-
-    def wanted(self) -> list[Deliverable]:
-        """The files that are ticked."""
-        folder, name = Path(self.folder.text()).expanduser(), _file_name(self.session.project.title)
-        chosen = (suffix for suffix, one in self.boxes.items() if one.isChecked())
-        return [Deliverable(folder / f"{name}{suffix}", {}) for suffix in chosen]
-
-
-def _file_name(title: str) -> str:
-    """A title without what file systems do not take."""
-    return "".join("-" if sign in '/\\:*?"<>|\0' else sign for sign in title).strip(". ")[:100] or "Untitled"

@@ -2,19 +2,27 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtWidgets import QWidget
+
+from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import Room, ToDo
+from dubrel.desk.shell.theme import Theme
 from dubrel.edits.difference import Change
+from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, NotWritten, Written
 from dubrel.model import Project
+from dubrel.text import counted
 
 if TYPE_CHECKING:
     from dubrel.desk.release.page import ReleasePage
+    from dubrel.release.kits import Planned
 
 
 class ReleaseRoom(Room):
@@ -26,6 +34,7 @@ class ReleaseRoom(Room):
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)
         self.session, self._layer = desk.session, layer
+        self.ask = ReleaseQuestions(desk)
         self._page: ReleasePage | None = None
         self._released: Project | None = None
         self.session.opened.connect(self._forget)
@@ -46,12 +55,24 @@ class ReleaseRoom(Room):
 
             self._page = ReleasePage(self.desk)
             self._page.write_wanted.connect(lambda: self.desk.commands.run("release"))
+            self._page.going.connect(self.desk.go)
+            self._page.wanted.connect(lambda name: self.desk.commands.run(name))
         return self._page
+
+    @property
+    def panel(self) -> QWidget:
+        """What is not ready, and where the files go."""
+        return self.page.panel
 
     @property
     def layer(self) -> SpeechLayer:
         """Words and captions."""
         return self._layer
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        if self._page is not None:
+            self._page.docket.set_theme(theme)
 
     def enter(self) -> None:
         """Show what the files will hold."""
@@ -70,36 +91,151 @@ class ReleaseRoom(Room):
 
     def commands(self) -> list[Command]:
         """What can be done here."""
-        return [Command("release", "Write the deliverables", "Ctrl+E", self.release, self.desk.without_words)]
+        words = self.desk.without_words
+        return [
+            Command("release", "Release the deliverables of the kit", "Ctrl+E", self.release, words),
+            Command("keep_kit", "Keep the kit under a name", "", self.keep_kit),
+            Command("delete_kit", "Delete the kit", "", self.delete_kit, self._ships),
+            Command("import_kit", "Import a kit", "", self.import_kit),
+            Command("export_kit", "Export the kit", "", self.export_kit),
+            Command("import_answers", "Import the answers to queries", "", self.import_answers, words),
+            Command(
+                "open_folder", "Open the folder of the deliverables", "", self.open_folder, self._no_folder
+            ),
+        ]
+
+    # -- writing ------------------------------------------------------------------------
 
     def release(self) -> None:
         """Go to Release, or write when there already."""
         if self.desk.room != self.id:
             self.desk.go(self.id)
             return
-        wanted = self.page.wanted()
-        if not wanted:
-            self.page.show_report("No deliverable is ticked.")
+        page = self.page
+        page.refresh()
+        if not page.plan:
+            page.show_report("The kit has nothing to write. Add a deliverable.")
             return
-        from dubrel.jobs.writing import write_deliverables  # late: starting the desk does not need it
+        from dubrel.jobs.releasing import release_files  # late: starting the desk does not need it
+        from dubrel.release.writing import existing
 
-        project, said = self.session.project, list[Event]()
-        prepared = self.page.prepared()
+        folder = Path(page.folder.text()).expanduser()
+        archive = folder.with_name(f"{folder.name}.zip") if page.zip.isChecked() else None
+        there = existing(page.plan, folder) if archive is None else [archive.name] * archive.exists()
+        if there and not self.desk.ask.yes(_replacing(there, folder), "Replace"):
+            return
+        project, plan, kit, said = self.session.project, list(page.plan), page.kit.name, list[Event]()
         self.desk.lanes.start_thread(
             "write",
-            write_deliverables(prepared, wanted),
+            release_files(plan, folder, archive),
             take=said.append,
-            ended=lambda whole: self._written(project, said),
+            ended=lambda whole: self._written(project, plan, kit, said),
         )
 
-    def _written(self, project: Project, said: list[Event]) -> None:
-        done = [
-            f"{Path(one.path).name}: written, read back, the same" for one in said if isinstance(one, Written)
-        ]
+    def _written(self, project: Project, plan: list[Planned], kit: str, said: list[Event]) -> None:
+        from dubrel.release.writing import Outcome, recorded  # late: as above
+
+        paths = [one.path for one in said if isinstance(one, Written)]
+        done = [f"{Path(one).name}: written, read back, the same" for one in paths]
         failed = [one.message for one in said if isinstance(one, NotWritten)]
         self.page.show_report("\n".join([*dict.fromkeys(failed), *done]))
-        if done:
+        for one in plan:
+            self.page.docket.written.setdefault(one.form.id, [])
+            self.page.docket.written[one.form.id] += [path for path in paths if Path(path).name == one.name]
+        if done and self.session.project is project and not self.session.read_only:
+            record = recorded(project, kit, [Outcome(Path(path).name, path) for path in paths]).releases
+            self.session.amend(lambda value: replace(value, releases=record))
+            self._released = self.session.project
+            self.page.panel.show_before(self.session.project.releases)
+            self.desk.released.emit(self.session.project)
+        elif done:
             self._released = project
             self.desk.released.emit(project)
         self.page.show_state(self.changed)
         self.desk.counted.emit()
+
+    # -- kits ---------------------------------------------------------------------------
+
+    def _ships(self) -> str:
+        from dubrel.release.kits import KITS  # late: as above
+
+        return "A kit that ships with Dubrel cannot be deleted." if self.page.kit.name in KITS else ""
+
+    def keep_kit(self) -> None:
+        """Keep the kit as it is, under a name."""
+        from dubrel.release.kits import KITS, keep_kit  # late: as above
+
+        name = self.ask.kit_name(self.page.kit.name)
+        if not name:
+            return
+        if name in KITS:
+            raise DubrelError(f"“{name}” ships with Dubrel and stays as it is. Choose another name.")
+        kit = replace(self.page.kit, name=name)
+        keep_kit(kit)
+        self.page.fill_kits(name)
+        self.page.show_kit(kit)
+        self.desk.say(f"Kept: {name}.")
+
+    def delete_kit(self) -> None:
+        """Delete a kit of the user's own."""
+        from dubrel.release.kits import KITS, forget_kit  # late: as above
+
+        name = self.page.kit.name
+        if self.desk.ask.yes(f"Delete the kit “{name}”?", "Delete"):
+            forget_kit(name)
+            first = next(iter(KITS.values()))
+            self.page.fill_kits(first.name)
+            self.page.show_kit(first)
+
+    def import_kit(self) -> None:
+        """Take a kit from a file."""
+        from dubrel.release.kits import keep_kit, kit_named  # late: as above
+
+        path = self.ask.kit_file()
+        if path is not None:
+            kit = kit_named(str(path))
+            keep_kit(kit)
+            self.page.fill_kits(kit.name)
+            self.page.show_kit(kit)
+            self.desk.go(self.id)
+
+    def export_kit(self) -> None:
+        """Write the kit to be shared."""
+        from dubrel.files import write_text
+        from dubrel.release.kits import kit_json  # late: as above
+
+        path = self.ask.kit_file(self.page.kit.name)
+        if path is not None:
+            write_text(path, kit_json(self.page.kit))
+            self.desk.say(f"Written: {path}.")
+
+    # -- around -------------------------------------------------------------------------
+
+    def import_answers(self) -> None:
+        """Read the answers of a colleague back in."""
+        from dubrel.formats.shownotes import answers_read  # late: as above
+
+        path = self.ask.answers_file()
+        if path is None:
+            return
+        project, count = answers_read(self.session.project, path)
+        if count:
+            self.session.apply(project, "Import answers")
+        self.desk.say(f"{counted(count, 'new answer')} from “{path.name}”.")
+
+    def _no_folder(self) -> str:
+        return "" if Path(self.page.folder.text()).is_dir() else "Nothing has been written there yet."
+
+    def open_folder(self) -> None:
+        """Show the folder in the file manager."""
+        from PySide6.QtCore import QUrl
+        from PySide6.QtGui import QDesktopServices
+
+        QDesktopServices.openUrl(QUrl.fromLocalFile(self.page.folder.text()))
+
+
+def _replacing(names: list[str], folder: Path) -> str:
+    shown = ", ".join(f"“{name}”" for name in names[:3]) + (
+        f" and {len(names) - 3} more" if len(names) > 3 else ""
+    )
+    return f"{shown} in “{folder.name}” will be replaced."

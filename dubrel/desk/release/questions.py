@@ -1,0 +1,40 @@
+"""The questions of Release; a test answers them by replacing these methods."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6 import QtWidgets
+
+from dubrel.desk.shell.desk import Desk
+
+
+class ReleaseQuestions:
+    """Asks for names and files."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.window = desk, desk.window
+
+    def kit_name(self, now: str) -> str:
+        """What a kit is to be called; empty for nothing."""
+        text, given = QtWidgets.QInputDialog.getText(
+            self.window, "Keep the kit", "Name", QtWidgets.QLineEdit.EchoMode.Normal, now
+        )
+        return text.strip() if given else ""
+
+    def kit_file(self, saving: str = "") -> Path | None:
+        """A file of a kit to read, or one to write."""
+        if saving:
+            name, _ = QtWidgets.QFileDialog.getSaveFileName(
+                self.window, "Export the kit", f"{saving}.json", "Kit (*.json)"
+            )
+        else:
+            name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, "Import a kit", "", "Kit (*.json)")
+        return Path(name) if name else None
+
+    def answers_file(self) -> Path | None:
+        """A list of queries with answers."""
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, "Import the answers to queries", "", "Queries (*.csv)"
+        )
+        return Path(name) if name else None
