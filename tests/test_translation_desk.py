@@ -132,6 +132,20 @@ def test_typing_in_a_translation_is_one_step_and_approving_goes_to_the_next(room
     assert room.watch.track.captions[0].text != "Bem-vindos!"
 
 
+def test_approving_while_the_field_is_open_leaves_it_and_undo_is_that_of_the_window(room, window, qtbot):
+    translated(room, window, qtbot)
+    room.page.sheet.choose(0)
+    room._edit()
+    before = texts(room)[0]
+    room._field.selectAll()
+    QTest.keyClicks(room._field, "Outra coisa")
+    QTest.keyClick(room._field, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert texts(room)[0] == before and room._field.toPlainText() == before
+    window.desk.commands.run("approve_next")
+    assert not room._field.isVisible() and room.page.sheet.current == 1
+    assert texts(room)[1] != before and room.watch.track.captions[0].done
+
+
 def test_undo_while_the_field_is_open_shows_in_the_field(room, window, qtbot):
     translated(room, window, qtbot)
     room.page.sheet.choose(0)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QTextCursor
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QKeySequence, QTextCursor
 from PySide6.QtWidgets import QFrame, QPlainTextEdit
 
 from dubrel.desk.shell.guard import guarded
@@ -42,6 +42,8 @@ class TargetField(QPlainTextEdit):
         sheet.verticalScrollBar().valueChanged.connect(self._place)
         self.session.opened.connect(self.close_field)
         self.session.changed.connect(self._on_changed)
+        sheet.chosen.connect(self._follow)
+        self.setUndoRedoEnabled(False)  # undo is that of the window, which the field follows
 
     def edit(self) -> None:
         """Edit the current slot."""
@@ -72,6 +74,22 @@ class TargetField(QPlainTextEdit):
         self.show()
         self.setFocus()
         self.moveCursor(QTextCursor.MoveOperation.End)
+
+    def _follow(self) -> None:
+        """Leave where another slot was chosen meanwhile."""
+        slot = self.sheet.slot
+        mine = self._caption or -next(iter(self._sources), 0)
+        if self.isVisible() and not self._writing and (slot is None or slot.id != mine):
+            self.close_field()
+
+    def event(self, event: QEvent) -> bool:
+        """Leave undo and redo to the window."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            steps = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
+            if any(event.matches(one) for one in steps):
+                event.ignore()
+                return False
+        return bool(super().event(event))
 
     def _place(self) -> None:
         """Stand over the lines."""
