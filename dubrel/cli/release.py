@@ -9,11 +9,12 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.cli.common import add_quiet, read_input, warn
+from dubrel.cli.common import add_quiet, read_input, show, warn
 from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
-    from dubrel.release.kits import Kit
+    from dubrel.release.kits import Kit, Planned
+    from dubrel.release.writing import Outcome
 
 COMMANDS = ("release",)
 _SIDE_BY_SIDE = 2
@@ -33,6 +34,17 @@ def add_to(commands) -> None:
     release.set_defaults(run=_release)
 
 
+def _folders(projects: list[Path], output: Path) -> list[Path]:
+    """A folder for each project, by its name; a second one of the same name gets a number."""
+    found: list[Path] = []
+    for path in projects:
+        folder, nth = output / path.stem, 2
+        while folder in found:
+            folder, nth = output / f"{path.stem} {nth}", nth + 1
+        found.append(folder)
+    return found
+
+
 @dataclass
 class _Done:
     project: str
@@ -47,7 +59,7 @@ def _release(args: argparse.Namespace) -> int:
 
     kit = kit_named(args.kit)
     many = len(args.input) > 1
-    folders = [args.output / path.stem if many else args.output for path in args.input]
+    folders = _folders(args.input, args.output) if many else [args.output]
     with ThreadPoolExecutor(_SIDE_BY_SIDE) as pool:
         found = list(pool.map(lambda pair: _one(pair[0], pair[1], kit, args), zip(args.input, folders)))
     if args.json:
@@ -58,6 +70,19 @@ def _release(args: argparse.Namespace) -> int:
                 print(path)
             warn([*one.problems, *one.lost, *(f"Not ready: {text}." for text in one.not_ready)], args.quiet)
     return 1 if any(one.problems for one in found) else 0
+
+
+def _film(planned: Planned, folder: Path, quiet: bool) -> Outcome:
+    from dubrel.jobs.filming import make_film
+    from dubrel.release.films import order_of
+    from dubrel.release.writing import Outcome
+
+    try:
+        for event in make_film(order_of(planned, folder)):
+            show(event, quiet)
+    except DubrelError as error:
+        return Outcome(planned.name, "", str(error))
+    return Outcome(planned.name, str(folder / planned.name))
 
 
 def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
@@ -77,7 +102,8 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
             )
         done.lost = list(dict.fromkeys(filter(None, map(loses, files))))
         done.not_ready = [one.text for one in not_ready(project)]
-        outcomes = list(write_all(files, folder))
+        outcomes = list(write_all([one for one in files if not one.form.film], folder))
+        outcomes += [_film(one, folder, args.quiet) for one in files if one.form.film]
         done.problems = [one.problem for one in outcomes if one.problem]
         done.files = [one.path for one in outcomes if one.path]
         if args.zip and done.files:

@@ -181,9 +181,13 @@ class Document:
     @property
     def said(self) -> list[str]:
         """What has to be found again in a file of any form, paragraph by paragraph."""
+        return self.said_with(marks=False)
+
+    def said_with(self, *, marks: bool) -> list[str]:
+        """The same, with the marks of notes where a form has them in its text."""
         found = [self.title, self.subtitle] if self.options.title == "yes" else []
         for block in self.blocks:
-            found += [block.speaker, block.text]
+            found += [block.speaker, "".join(run.text for run in block.runs) if marks else block.text]
         return [" ".join(one.split()) for one in (*found, *self.notes) if one.strip()]
 
 

@@ -210,6 +210,21 @@ class _Reader:
         return row
 
 
+_CODE = re.compile(r"\{(?=\\|[A-Za-z]:|/?[biu]\})|\\(?=[Nnh])")
+
+
+def escaped(text: str) -> str:
+    """Text that no reader takes for tags, nor for the codes in braces that some files carry over from other forms.
+
+    Examples
+    --------
+    >>> escaped("<b> {\\\\an8}")
+    '&lt;b&gt; &#123;\\\\an8}'
+    """
+    text = text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+    return _CODE.sub(lambda one: f"&#{ord(one.group())};", text)
+
+
 def marked(pieces: Sequence[tuple[str, str]], escape=lambda text: text) -> str:
     """Words, each with the space before it, and their styles as text with tags.
 

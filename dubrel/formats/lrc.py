@@ -6,10 +6,10 @@ import re
 from collections.abc import Collection
 from pathlib import Path
 
-from dubrel.edits.captiontext import shown_captions
+from dubrel.edits.captiontext import rows_of, shown_captions
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.oddities import Oddities
-from dubrel.model import Cue, Project
+from dubrel.model import Caption, Cue, Project
 from dubrel.timecode import clock_ms
 
 _STANZA_MS = 2500
@@ -21,22 +21,31 @@ _WORD = re.compile(r"<\d{1,3}:\d{1,2}(?:[.:]\d{1,3})?>")
 
 def write(project: Project) -> str:
     """The caption track: a line for each line, an empty one where nothing is sung for long."""
-    found = [f"[ti:{_plain(project.title)}]"]
+    found = [f"[ti:{sung(project.title)}]"]
     last = 0
     for caption, text in shown_captions(project, project.captions):
         if found[1:] and caption.start_ms - last >= _STANZA_MS:
             found.append(f"[{_clock(last)}]")
-        span = (caption.end_ms - caption.start_ms) // max(1, len(text.lines))
-        for nth, line in enumerate(text.lines):
-            found.append(f"[{_clock(caption.start_ms + nth * span)}]{_plain(line)}")
+        for start, line in zip(_starts(project, caption, len(text.lines)), text.lines):
+            found.append(f"[{_clock(start)}]{sung(line)}")
         last = caption.end_ms
     if last:
         found.append(f"[{_clock(last)}]")
     return "\n".join(found) + "\n"
 
 
-def _plain(text: str) -> str:
-    return text.replace("[", "(").replace("]", ")").replace("\n", " ")
+def _starts(project: Project, caption: Caption, lines: int) -> list[int]:
+    """When each line begins: with its first word; where words do not tell, in equal parts of the caption."""
+    rows = rows_of(project, caption) if caption.words and not caption.hidden else []
+    if len(rows) == lines and all(rows):
+        return [caption.start_ms, *(max(caption.start_ms, row[0].start_ms) for row in rows[1:])]
+    span = (caption.end_ms - caption.start_ms) // max(1, lines)
+    return [caption.start_ms + nth * span for nth in range(lines)]
+
+
+def sung(text: str) -> str:
+    """A line as it stands in a file: what looks like a time is put in round brackets."""
+    return _TIME.sub(lambda one: f"({one.group()[1:-1]})", " ".join(text.split()))
 
 
 def _clock(ms: int) -> str:

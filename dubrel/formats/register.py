@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -10,9 +11,23 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.setagain import set_again
 from dubrel.errors import FormatError
-from dubrel.files import write_text
-from dubrel.formats import ctm, plaintext, rttm, srt, transcriptjson, webvtt
+from dubrel.files import write_atomically
+from dubrel.formats import (
+    captiontable,
+    ctm,
+    docx,
+    lrc,
+    odt,
+    plaintext,
+    rttm,
+    srt,
+    textdocument,
+    transcriptjson,
+    ttml,
+    webvtt,
+)
 from dubrel.formats.common import Reading
+from dubrel.formats.document import Document, TextOptions, document_of
 from dubrel.formats.inline import plain
 from dubrel.garbage import nothing_collected
 from dubrel.model import Cue, HouseStyle, Project
@@ -43,7 +58,7 @@ class Form:
     id: str
     suffix: str
     name: str
-    write: Callable[[Project, Options], str] | None
+    write: Callable[[Project, Options], str | bytes] | None
     verify: Callable[[Project, Path, Options], bool]
     read: Callable[..., Reading] | None = None
     captions: bool = False
@@ -96,6 +111,39 @@ def _plain(write: Callable[[Project], str]) -> Callable[[Project, Options], str]
     return lambda project, options: write(project)
 
 
+def _document(write: Callable[[Document], str | bytes]) -> Callable[[Project, Options], str | bytes]:
+    return lambda project, options: write(document_of(project, TextOptions()))
+
+
+def _reads(read_cues: Callable[[Path], tuple[list[Cue], list[str]]]) -> Callable:
+    """As many cues as there are captions, or lines, at least."""
+
+    def verify(project: Project, path: Path, options: Options) -> bool:
+        return len(read_cues(path)[0]) >= sum(1 for _ in shown_captions(project, project.captions)) * 0.9
+
+    return verify
+
+
+def _never(project: Project, path: Path, options: Options) -> bool:
+    return False
+
+
+_READERS: dict[str, Callable[[Path], str]] = {
+    ".docx": docx.text_of_docx,
+    ".odt": odt.text_of_odt,
+    ".html": lambda path: textdocument.text_of_html(path.read_text(encoding="utf-8")),
+}
+
+
+def _holds_words(project: Project, path: Path, options: Options) -> bool:
+    """All letters of what is said, paragraph by paragraph."""
+    by = _READERS.get(path.suffix.lower())
+    text = by(path) if by else path.read_text(encoding="utf-8")
+    letters = "".join(sign for sign in text if sign.isalnum())
+    said = document_of(project, TextOptions()).said
+    return all("".join(sign for sign in one if sign.isalnum()) in letters for one in said)
+
+
 FORMS = {
     form.suffix: form
     for form in (
@@ -128,6 +176,41 @@ FORMS = {
         ),
         Form("ctm", ".ctm", "Word times for scoring", _plain(ctm.write), _same_words(ctm.read), ctm.read),
         Form("rttm", ".rttm", "Who speaks when", _plain(rttm.write), _same_passages),
+        Form(
+            "ttml",
+            ".ttml",
+            "TTML captions (IMSC 1.1 text)",
+            _plain(ttml.write),
+            _reads(ttml.read_cues),
+            ttml.read,
+            True,
+        ),
+        Form("dfxp", ".dfxp", "TTML captions", None, _never, ttml.read, True),
+        Form("stl", ".stl", "EBU STL captions", None, _never, ttml.read, True),
+        Form("scc", ".scc", "SCC captions", None, _never, ttml.read, True),
+        Form("lrc", ".lrc", "LRC, for sung words", _plain(lrc.write), _reads(lrc.read_cues), lrc.read, True),
+        Form(
+            "csv",
+            ".csv",
+            "Captions as a table",
+            _plain(captiontable.write_csv),
+            _reads(captiontable.read_cues),
+            captiontable.read,
+            True,
+        ),
+        Form(
+            "tsv",
+            ".tsv",
+            "Captions as a table, tabs",
+            _plain(captiontable.write_tsv),
+            _reads(captiontable.read_cues),
+            captiontable.read,
+            True,
+        ),
+        Form("markdown", ".md", "Markdown", _document(textdocument.as_markdown), _holds_words),
+        Form("html", ".html", "HTML", _document(textdocument.as_html), _holds_words),
+        Form("docx", ".docx", "DOCX", _document(docx.as_docx), _holds_words),
+        Form("odt", ".odt", "ODT", _document(odt.as_odt), _holds_words),
     )
 }
 
@@ -178,10 +261,13 @@ def written(
     FormatError
         If the suffix is unknown, or there is nothing to write.
     """
-    return _written(project, Path(f"x{suffix}"), options or {}, style)[1]
+    data = _written(project, Path(f"x{suffix}"), options or {}, style)[1]
+    return data if isinstance(data, str) else data.decode("utf-8", "replace")
 
 
-def _written(project: Project, path: Path, options: Options, style: HouseStyle) -> tuple[Project, str]:
+def _written(
+    project: Project, path: Path, options: Options, style: HouseStyle
+) -> tuple[Project, str | bytes]:
     form = form_of(path, reading=False)
     for name, value in options.items():
         if value not in form.options.get(name, ()):
@@ -208,13 +294,17 @@ def write_checked(
     """
     options = options or {}
     project, text = _written(project, path, options, style)
+    data = text.encode("utf-8") if isinstance(text, str) else text
 
     def verify(temporary: Path) -> None:
-        if temporary.read_text(encoding="utf-8") != text:
+        if temporary.read_bytes() != data:
             raise FormatError(
                 f"“{path}” does not hold what was written. Check the disk and release it again."
             )
-        if not form_of(path, reading=False).verify(project, temporary, options):
-            raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
+        with tempfile.TemporaryDirectory(prefix="dubrel-read-back-") as apart:  # readers go by the suffix
+            readable = Path(apart) / f"file{path.suffix.lower()}"
+            readable.write_bytes(data)
+            if not form_of(path, reading=False).verify(project, readable, options):
+                raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
 
-    write_text(path, text, verify)
+    write_atomically(path, lambda file: file.write(data), verify)

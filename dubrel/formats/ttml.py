@@ -11,6 +11,7 @@ from typing import Any
 from dubrel.edits.captiontext import shown_captions
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, cue_of, in_order, reading_of
+from dubrel.formats.inline import escaped, key_of_settings, settings_of_key
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Look, Project
 from dubrel.timecode import format_clock
@@ -20,12 +21,13 @@ _NAMES = (
     'xmlns:tts="http://www.w3.org/ns/ttml#styling" xmlns:ttm="http://www.w3.org/ns/ttml#metadata"'
 )
 _PROFILE = "http://www.w3.org/ns/ttml/profile/imsc1.1/text"
-_REGIONS = {"top": "before", "middle": "center", "bottom": "after"}
+_ROWS, _COLUMNS = ("after", "center", "before"), ("start", "center", "end")  # as the keys of a number pad are
+_XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
 _BAD = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")
 
 
 def write(project: Project) -> str:
-    """The caption track as TTML: times, lines, who speaks, place (top, middle, bottom), look, language."""
+    """The caption track as TTML: times, lines, who speaks, place (one of nine), look, language."""
     track = project.captions
     look = track.look if track else Look()
     language = track.language if track else project.transcript.language
@@ -40,10 +42,8 @@ def write(project: Project) -> str:
         f'<ttm:agent xml:id="{_id(one.id)}" type="person"><ttm:name type="full">{_safe(one.name)}</ttm:name></ttm:agent>'
         for one in agents
     )
-    regions = "".join(
-        f'<region xml:id="{name}" tts:origin="10% 10%" tts:extent="80% 80%" tts:displayAlign="{align}" tts:textAlign="center"/>'
-        for name, align in _REGIONS.items()
-    )
+    keys = {2, *(key_of_settings(one.place) for one in track.captions if one.place)} if track else {2}
+    regions = "".join(map(_region, sorted(keys)))
     size = f"{look.size:g}%" if look.size else "6%"
     style = (
         f'<style xml:id="s" tts:fontFamily="proportionalSansSerif" tts:color="{look.colour}" tts:fontSize="100%" '
@@ -63,27 +63,28 @@ def _id(speaker: str) -> str:
     return "p" + re.sub(r"\W", "_", speaker)
 
 
+def _region(key: int) -> str:
+    row, column = divmod(key - 1, 3)
+    return (
+        f'<region xml:id="place{key}" tts:origin="10% 10%" tts:extent="80% 80%" '
+        f'tts:displayAlign="{_ROWS[row]}" tts:textAlign="{_COLUMNS[column]}"/>'
+    )
+
+
 def _paragraph(caption: Caption, text: Any, agents: dict[str, str]) -> str:
     start, end = (format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
+    several = len(set(text.speakers)) > 1
     lines = []
     for nth, line in enumerate(text.lines):
         pieces = text.pieces[nth] if text.pieces else ((line, ""),)
-        lines.append("".join(_piece(part, style) for part, style in pieces))
-    region = level_of(caption.place)
-    speaker = agents.get(text.speakers[0]) if text.speakers else None
+        said = "".join(_piece(part, style) for part, style in pieces)
+        agent = agents.get(text.speakers[nth]) if several else None
+        lines.append(f'<span ttm:agent="{agent}">{said}</span>' if agent else said)
+    speaker = agents.get(text.speakers[0]) if text.speakers and not several else None
     who = f' ttm:agent="{speaker}"' if speaker else ""
     way = ' tts:direction="rtl" tts:unicodeBidi="embed"' if text.rtl else ""
+    region = f"place{key_of_settings(caption.place)}"
     return f'<p begin="{start}" end="{end}" region="{region}"{who}{way}>{"<br/>".join(lines)}</p>'
-
-
-def level_of(place: str) -> str:
-    """Top, middle or bottom, by the cue settings of WebVTT."""
-    found = re.search(r"\bline:(-?\d+(?:\.\d+)?)(%?)", place)
-    if not found:
-        return "bottom"
-    value = float(found.group(1))
-    share = value if found.group(2) else (value * 6 if value >= 0 else 100 + value * 6)
-    return "top" if share < 35 else "middle" if share < 65 else "bottom"
 
 
 def _piece(text: str, style: str) -> str:
@@ -124,7 +125,7 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
 def _cues(path: Path) -> tuple[list[Cue], list[str], str]:
     model = _model(path)
     odd = Oddities()
-    found = [cue for cue in _walk(model, odd) if cue is not None]
+    found = list(_walk(model, odd, voices_of(path)))
     language = (model.get_lang() or "") if model is not None else ""
     return in_order(found, odd), odd.sentences(), language[:40]
 
@@ -168,38 +169,114 @@ def _model(path: Path) -> Any:
         ) from error
 
 
-def _walk(model: Any, odd: Oddities) -> Iterator[Cue | None]:
-    """Each time at which something is shown, with its lines."""
+def voices_of(path: Path) -> dict[str, str]:
+    """Who says a line, by the line; the library for TTML does not tell."""
+    if path.suffix.lower() in (".stl", ".scc"):
+        return {}
+    from lxml import etree
+
+    root = etree.parse(str(path), etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False))
+    names: dict[str, str] = {}
+    for agent in root.iter("{*}agent"):
+        name = " ".join("".join(one.itertext()) for one in agent.iterfind("{*}name"))
+        names[agent.get(_XML_ID, "")] = " ".join(name.split())
+    found: dict[str, str] = {}
+    for part in root.iter("{*}p", "{*}span"):
+        name = names.get(_agent(part), "")
+        rows = [""]
+        for inner in part.iter():
+            rows += [""] if etree.QName(inner).localname == "br" else []
+            rows[-1] += (inner.text or "") + (inner.tail or "" if inner is not part else "")
+        found.update({" ".join(row.split()): name for row in rows if name and row.strip()})
+    return found
+
+
+def _agent(part: Any) -> str:
+    return next((value for key, value in part.attrib.items() if str(key).endswith("}agent")), "")
+
+
+def _walk(model: Any, odd: Oddities, voices: dict[str, str]) -> Iterator[Cue]:
+    """Each time at which something is shown, with its lines.
+
+    Where all captions stand at one side it is the look of the file and no place.
+    """
     from ttconv.isd import ISD
 
     times = ISD.significant_times(model) if model is not None else []
     if not times:
         return
-    shown: list[tuple[int, tuple[str, ...]]] = []
+    shown: list[tuple[int, list[str], tuple[int, int]]] = []
     for offset in times:
         isd = ISD.from_model(model, offset)
-        lines = tuple(line for region in isd.iter_regions() for line in _lines(region)) if isd else ()
-        shown.append((round(offset * 1000), lines))
-    for nth, ((start, lines), (end, _)) in enumerate(zip(shown, [*shown[1:], (shown[-1][0] + 2000, ())])):
+        regions = [(one, _lines(one, voices)) for one in isd.iter_regions()] if isd else []
+        saying = [(one, lines) for one, lines in regions if lines]
+        place = _row_and_column(saying[0][0]) if saying else (0, 1)
+        shown.append((round(offset * 1000), [line for _, lines in saying for line in lines], place))
+    columns = {column for _, lines, (_, column) in shown if lines}
+    ends = [start for start, _, _ in shown[1:]] + [shown[-1][0] + 2000]
+    for nth, ((start, lines, (row, column)), end) in enumerate(zip(shown, ends)):
         if lines and end > start:
-            yield cue_of((start, end), list(lines), nth + 1, odd)
+            key = 3 * row + (column if len(columns) > 1 else 1) + 1
+            cue = cue_of((start, end), lines, nth + 1, odd, "" if key == 2 else settings_of_key(key))
+            if cue is not None:
+                yield cue
 
 
-def _lines(region: Any) -> list[str]:
+def _row_and_column(region: Any) -> tuple[int, int]:
+    """Where the lines of a region stand: row from below, column from the left."""
+    from ttconv import model as m
+    from ttconv.style_properties import StyleProperties
+
+    origin, extent = (region.get_style(one) for one in (StyleProperties.Origin, StyleProperties.Extent))
+    align = region.get_style(StyleProperties.DisplayAlign)
+    share = _ROWS.index(align.value) / 2 if align else 0.0  # from below
+    top = float(origin.y.value) if origin else 0.0
+    height = float(extent.height.value) if extent else 100.0
+    at = top + (1 - share) * height
+    paragraph = next((one for one in region.dfs_iterator() if isinstance(one, m.P)), None)
+    side = paragraph.get_style(StyleProperties.TextAlign) if paragraph is not None else None
+    column = _COLUMNS.index(side.value) if side else 1
+    return (2 if at < 34 else 1 if at < 67 else 0), column
+
+
+def _lines(region: Any, voices: dict[str, str]) -> list[str]:
+    """The lines of a region as WebVTT writes them: words that look like tags are escaped, styles are tags."""
     from ttconv import model as m
 
-    lines = [""]
+    lines, plain = [""], [""]
 
     def walk(element: Any) -> None:
-        if isinstance(element, m.Br):
+        starts = isinstance(element, m.P) and bool(lines[-1])
+        if isinstance(element, m.Br) or starts:
             lines.append("")
-        elif isinstance(element, m.Text):
-            lines[-1] += element.get_text()
-        else:
-            if isinstance(element, m.P) and lines[-1]:
-                lines.append("")
-            for child in element:
-                walk(child)
+            plain.append("")
+        if isinstance(element, m.Text):
+            text = element.get_text()
+            plain[-1] += text
+            lines[-1] += _styled(escaped(text), element.parent())
+        for child in element:
+            walk(child)
 
     walk(region)
-    return [" ".join(line.split()) for line in lines if line.strip()]
+    found, before = [], ""
+    for line, bare in zip(lines, plain):
+        if not bare.strip():
+            continue
+        name = voices.get(" ".join(bare.split()), "")
+        voice = f"<v {escaped(name)}>" if name and name != before else ""
+        found.append(voice + " ".join(line.split()))
+        before = name or before
+    return found
+
+
+def _styled(text: str, span: Any) -> str:
+    from ttconv.style_properties import FontStyleType, FontWeightType, StyleProperties
+
+    if not text.strip():
+        return text
+    if span.get_style(StyleProperties.FontStyle) not in (None, FontStyleType.normal):
+        text = f"<i>{text}</i>"
+    if span.get_style(StyleProperties.FontWeight) is FontWeightType.bold:
+        text = f"<b>{text}</b>"
+    line = span.get_style(StyleProperties.TextDecoration)
+    return f"<u>{text}</u>" if getattr(line, "underline", False) is True else text

@@ -10,9 +10,9 @@ from pathlib import Path
 from dubrel.edits.captiontext import CaptionText, shown_captions
 from dubrel.edits.notes import anchored
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
-from dubrel.formats.inline import marked, settings_of
+from dubrel.formats.inline import escaped, marked, settings_of
 from dubrel.formats.oddities import Oddities
-from dubrel.model import Caption, Cue, Note, Project
+from dubrel.model import Caption, Cue, Look, Note, Project
 from dubrel.timecode import LATEST_MS, clock_ms, format_clock
 
 COMMENT = "Comment"
@@ -24,7 +24,7 @@ _BLOCKS = {"STYLE": "style blocks", "REGION": "regions"}
 
 def write(project: Project) -> str:
     """The caption track as WebVTT: voices, places, italics, and the comments that came with it."""
-    blocks = ["WEBVTT\n"]
+    blocks = ["WEBVTT\n", *_style(project)]
     comments = sorted((one for one in project.notes if one.kind == COMMENT), key=lambda one: one.start_ms)
     for caption, text in shown_captions(project, project.captions):
         while comments and comments[0].start_ms <= caption.start_ms:
@@ -32,6 +32,22 @@ def write(project: Project) -> str:
         blocks.append(_cue_block(caption, text))
     blocks += map(_comment, comments)
     return "\n".join(blocks)
+
+
+def _style(project: Project) -> list[str]:
+    """The look of the track as a style block, where it is not the usual one."""
+    track, usual = project.captions, Look()
+    if track is None or track.look == usual:
+        return []
+    look = track.look
+    ground = f"{look.ground}{round(look.opacity * 255):02x}" if look.box != "none" else "transparent"
+    rules = {"color": look.colour, "background-color": ground, "font-weight": str(look.weight)}
+    if look.font not in ("", usual.font):
+        rules["font-family"] = "'" + re.sub(r"[^\w .-]", "", look.font) + "'"
+    if look.slanted:
+        rules["font-style"] = "italic"
+    body = "".join(f"  {name}: {value};\n" for name, value in rules.items())
+    return [f"STYLE\n::cue {{\n{body}}}\n"]
 
 
 def _comment(note: Note) -> str:
@@ -48,17 +64,13 @@ def _voiced(text: CaptionText) -> str:
     """The lines, each person's with a voice tag; a tag is closed only where another follows."""
     rows, before = [], ""
     several = len(set(text.speakers)) > 1
-    lines = [marked(pieces, _escape) for pieces in text.pieces] or [_escape(line) for line in text.lines]
+    lines = [marked(pieces, escaped) for pieces in text.pieces] or [escaped(line) for line in text.lines]
     for row, speaker in zip(lines, text.speakers):
         if speaker and speaker != before:
-            row = f"<v {_escape(' '.join(speaker.split()))}>{row}"
+            row = f"<v {escaped(' '.join(speaker.split()))}>{row}"
         rows.append(f"{row}</v>" if several and speaker else row)
         before = "" if several else speaker
     return "\n".join(rows)
-
-
-def _escape(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
 def read(path: Path, names: Collection[str] = ()) -> Reading:

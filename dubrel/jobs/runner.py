@@ -28,6 +28,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
     """The events of a job by its name; imports what it needs only now."""
     from dubrel.jobs import (
         alignscript,
+        filming,
         live,
         pictures,
         secondreading,
@@ -52,6 +53,7 @@ def job_named(name: str, *args: Any) -> Iterator[Event]:
         "sounds": sounds.find_sounds,
         "align": alignscript.align_script,
         "audit": timingaudit.audit_captions,
+        "film": filming.make_film,
         "translate": translating.translate,
     }
     return jobs[name](*args)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -25,7 +25,7 @@ from dubrel.formats import (
 )
 from dubrel.formats.chapters import as_json, as_list, as_webvtt, chapters_of
 from dubrel.formats.document import Document
-from dubrel.formats.inline import plain
+from dubrel.formats.inline import key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.shownotes import queries_csv, show_notes
 from dubrel.model import Cue, Project
 from dubrel.release.source import Source
@@ -50,6 +50,9 @@ class Form:
     needs : {"", "translation", "chapters", "queries", "notes", "film", "media", "captions"}
     loses : callable
         ``Source -> sentences``: what it cannot hold.
+    film : {"", "burn", "sound", "inside", "chapters"}
+        Made in a process of its own; see :mod:`dubrel.release.films`. Its suffix is
+        that of the recording where it has none.
     """
 
     id: str
@@ -62,6 +65,7 @@ class Form:
     each_track: bool = True
     needs: str = ""
     loses: Callable[[Source], list[str]] = lambda source: []
+    film: str = ""
 
 
 # -- captions ----------------------------------------------------------------------------------
@@ -73,8 +77,7 @@ def _captions(write: Callable[[Project], str]) -> Callable[[Source], bytes]:
 
 def _cues_agree(
     read: Callable[[Path], tuple[list[Cue], list[str]]],
-    as_read: Callable[[str], str] = str.strip,
-    grain_ms: int = 1,
+    as_read: Callable[[Sequence[str]], list[str]] = list,
 ) -> Callable[[Source, Path], bool]:
     """Whether the cues of a file say what the captions show, line by line, at the same times."""
 
@@ -82,29 +85,29 @@ def _cues_agree(
         project = source.project
         cues = [(one.start_ms, one.end_ms, list(one.lines)) for one in read(path)[0]]
         wanted = [
-            (one.start_ms, one.end_ms, [*filter(None, map(as_read, text.lines))])
+            (one.start_ms, one.end_ms, [*filter(None, map(str.strip, as_read(text.lines)))])
             for one, text in shown_captions(project, project.captions)
         ]
         wanted = [one for one in wanted if one[2]]
-        return len(cues) == len(wanted) and all(
-            abs(a[0] - b[0]) < grain_ms and abs(a[1] - b[1]) < grain_ms and a[2] == b[2]
-            for a, b in zip(cues, wanted)
-        )
+        return cues == wanted
 
     return verify
 
 
-def _spaced(line: str) -> str:
-    return " ".join(line.split())
+def _without_tags(lines: Sequence[str]) -> list[str]:
+    """Lines as a form reads them that cannot tell a tag from words that look like one."""
+    return [row.text for row in taken_apart(lines).rows]
+
+
+def _spaced(lines: Sequence[str]) -> list[str]:
+    return [" ".join(line.split()) for line in lines]
 
 
 def _same_lines_sung(source: Source, path: Path) -> bool:
     found = [line for cue in lrc.read_cues(path)[0] for line in cue.lines]
     project = source.project
-    wanted = [
-        lrc._plain(line) for _, text in shown_captions(project, project.captions) for line in text.lines
-    ]
-    return found == [plain(line) for line in wanted if plain(line)]
+    lines = [line for _, text in shown_captions(project, project.captions) for line in text.lines]
+    return found == [row for line in lines for row in _without_tags([lrc.sung(line)])]
 
 
 def _ttml_agrees(source: Source, path: Path) -> bool:
@@ -113,31 +116,44 @@ def _ttml_agrees(source: Source, path: Path) -> bool:
         return True
     said = " ".join(line for cue in ttml.read_cues(path)[0] for line in cue.lines)
     project = source.project
+    [said] = _spaced([said])
     return all(
-        _spaced(line) in _spaced(said)
-        for _, text in shown_captions(project, project.captions)
-        for line in text.lines
+        line in said for _, text in shown_captions(project, project.captions) for line in _spaced(text.lines)
     )
 
 
-def _lost(place: bool, look: bool, speakers: bool, styles: bool) -> Callable[[Source], list[str]]:
-    """What a form of captions cannot hold, counted."""
+def _lost(
+    place: str = "", look: bool = False, speakers: bool = False, styles: bool = False, tags: bool = False
+) -> Callable[[Source], list[str]]:
+    """What a form of captions cannot hold, counted; ``place`` is ``all``, or ``exact`` where nine places are held."""
 
     def said(source: Source) -> list[str]:
         track = source.project.captions
         captions = track.captions if track else ()
         found = []
-        if place and (count := sum(bool(one.place) for one in captions)):
-            found.append(f"the place of {counted(count, 'caption')}")
+        places = [one.place for one in captions if one.place]
+        if place == "exact":
+            places = [one for one in places if settings_of_key(key_of_settings(one)) != one]
+        if place and places:
+            exact = "exact " if place == "exact" else ""
+            found.append(f"the {exact}place of {counted(len(places), 'caption')}")
         if look and track and (track.looks or track.look != type(track.look)()):
             found.append("the look")
         if speakers and len(source.project.transcript.speakers) > 1:
             found.append("who speaks")
         if styles and (count := sum(bool(one.styled) for one in captions)):
             found.append(f"italics in {counted(count, 'caption')}")
+        if tags and (count := _tag_like(source)):
+            found.append(f"words that look like tags in {counted(count, 'caption')}")
         return found
 
     return said
+
+
+def _tag_like(source: Source) -> int:
+    project = source.project
+    shown = shown_captions(project, project.captions) if project.captions else ()
+    return sum(_without_tags(text.lines) != [*map(str.strip, text.lines)] for _, text in shown)
 
 
 # -- texts -------------------------------------------------------------------------------------
@@ -156,14 +172,15 @@ def _letters(text: str) -> str:
 
 
 def _found_again(
-    read: Callable[[Path], str], document: Callable[[Source], Document]
+    read: Callable[[Path], str], document: Callable[[Source], Document], marks: bool = False
 ) -> Callable[[Source, Path], bool]:
-    """Whether all that was to be said is in a file, in order."""
+    """Whether all that was to be said is in a file, in order; ``marks`` of notes too where they are text."""
 
     def verify(source: Source, path: Path) -> bool:
         text, at = _letters(read(path)), 0
-        notes = document(source).notes
-        for one in document(source).said:
+        meant = document(source)
+        notes = [" ".join(one.split()) for one in meant.notes]
+        for one in meant.said_with(marks=marks):
             letters = _letters(one)
             found = text.find(letters, 0 if one in notes else at)
             if found < 0:
@@ -328,30 +345,50 @@ def _webpage(source: Source) -> bytes:
     return web_page(source).encode("utf-8")
 
 
+def _webpage_lost(source: Source) -> list[str]:
+    from dubrel.release.webpage import kept_outside
+
+    return kept_outside(source)
+
+
 def _webpage_agrees(source: Source, path: Path) -> bool:
     text = _letters(textdocument.text_of_html(path.read_text(encoding="utf-8")))
     return all(_letters(block.text) in text for block in source.document.blocks)
 
 
-_SRT = _lost(place=True, look=True, speakers=True, styles=False)
-_PLAIN = _lost(place=True, look=True, speakers=True, styles=True)
-CAPTIONS, TRANSCRIPT, BOTH, AROUND = "Captions", "Transcript", "Both languages", "Around it"
+_SRT = _lost(place="exact", look=True, speakers=True, tags=True)
+_PLAIN = _lost(place="all", look=True, speakers=True, styles=True, tags=True)
+_TABLE = _lost(look=True, styles=True, tags=True)
+CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM = (
+    "Captions",
+    "Transcript",
+    "Both languages",
+    "Around it",
+    "Film and sound",
+)
+
+
+def _none(source: Source) -> bytes:
+    return b""
+
+
+def _always(source: Source, path: Path) -> bool:
+    return True
+
 
 FORMS: dict[str, Form] = {
     form.id: form
     for form in (
-        Form("srt", ".srt", "SubRip", CAPTIONS, _captions(srt.write), _cues_agree(srt.read_cues, plain), loses=_SRT),
-        Form("webvtt", ".vtt", "WebVTT", CAPTIONS, _captions(webvtt.write), _cues_agree(webvtt.read_cues),
-             loses=_lost(False, True, False, False)),
-        Form("ttml", ".ttml", "TTML (IMSC 1.1 text)", CAPTIONS, _captions(ttml.write), _ttml_agrees,
-             loses=_lost(False, False, False, False)),
+        Form("srt", ".srt", "SubRip", CAPTIONS, _captions(srt.write), _cues_agree(srt.read_cues, _without_tags), loses=_SRT),
+        Form("webvtt", ".vtt", "WebVTT", CAPTIONS, _captions(webvtt.write), _cues_agree(webvtt.read_cues)),
+        Form("ttml", ".ttml", "TTML (IMSC 1.1 text)", CAPTIONS, _captions(ttml.write), _ttml_agrees, loses=_lost(place="exact")),
         Form("lrc", ".lrc", "LRC, for sung words", CAPTIONS, _captions(lrc.write), _same_lines_sung, loses=_PLAIN),
         Form("csv", ".csv", "Table, commas", CAPTIONS, _captions(captiontable.write_csv),
-             _cues_agree(captiontable.read_cues, plain), loses=_lost(False, True, False, True)),
+             _cues_agree(captiontable.read_cues, _without_tags), loses=_TABLE),
         Form("tsv", ".tsv", "Table, tabs", CAPTIONS, _captions(captiontable.write_tsv),
-             _cues_agree(captiontable.read_cues, plain), loses=_lost(False, True, False, True)),
-        Form("text", ".txt", "Plain text", TRANSCRIPT, _document(textdocument.as_text), _found_again(_read_text, _of), True),
-        Form("markdown", ".md", "Markdown", TRANSCRIPT, _document(textdocument.as_markdown), _found_again(_read_text, _of), True),
+             _cues_agree(captiontable.read_cues, _without_tags), loses=_TABLE),
+        Form("text", ".txt", "Plain text", TRANSCRIPT, _document(textdocument.as_text), _found_again(_read_text, _of, True), True),
+        Form("markdown", ".md", "Markdown", TRANSCRIPT, _document(textdocument.as_markdown), _found_again(_read_text, _of, True), True),
         Form("docx", ".docx", "DOCX", TRANSCRIPT, _document(docx.as_docx), _found_again(docx.text_of_docx, _of), True),
         Form("odt", ".odt", "ODT", TRANSCRIPT, _document(odt.as_odt), _found_again(odt.text_of_odt, _of), True),
         Form("pdf", ".pdf", "PDF", TRANSCRIPT, _pdf, _pdf_agrees, True),
@@ -368,7 +405,7 @@ FORMS: dict[str, Form] = {
         Form("tmx", ".tmx", "Translation memory (TMX)", BOTH, _tmx, _tmx_agrees, needs="translation"),
         Form("xliff", ".xlf", "XLIFF", BOTH, _xliff, _xliff_agrees, needs="translation"),
         Form("notes-md", ".md", "Show notes, Markdown", AROUND, lambda source: textdocument.as_markdown(_notes(source)).encode(),
-             _found_again(_read_text, _notes), each_track=False),
+             _found_again(_read_text, _notes, True), each_track=False),
         Form("notes-html", ".html", "Show notes, HTML", AROUND, lambda source: textdocument.as_html(_notes(source)).encode(),
              _found_again(lambda path: textdocument.text_of_html(_read_text(path)), _notes), each_track=False),
         Form("notes-docx", ".docx", "Show notes, DOCX", AROUND, lambda source: docx.as_docx(_notes(source)),
@@ -378,10 +415,15 @@ FORMS: dict[str, Form] = {
         Form("chapters-txt", ".txt", "Chapters, a list of times", AROUND, _chapters(as_list), _titles_stand, each_track=False, needs="chapters"),
         Form("queries", ".csv", "Queries for a colleague", AROUND, lambda source: queries_csv(source.project).encode(),
              _queries_agree, each_track=False, needs="queries"),
-        Form("page", ".html", "Web page with player", AROUND, _webpage, _webpage_agrees, each_track=False),
+        Form("page", ".html", "Web page with player", AROUND, _webpage, _webpage_agrees, each_track=False, loses=_webpage_lost),
+        Form("film", ".mp4", "Film, captions burned in", FILM, _none, _always, needs="film", film="burn"),
+        Form("film-inside-mp4", ".mp4", "Film with caption tracks, MP4", FILM, _none, _always, each_track=False, needs="film", film="inside"),
+        Form("film-inside-mkv", ".mkv", "Film with caption tracks, MKV", FILM, _none, _always, each_track=False, needs="media", film="inside"),
+        Form("film-sound", ".mp4", "Film of the sound, with captions", FILM, _none, _always, needs="sound", film="sound"),
+        Form("media-chapters", "", "Recording with chapters inside", FILM, _none, _always, each_track=False, needs="media-chapters", film="chapters"),
     )
 }  # fmt: skip
-GROUPS = (CAPTIONS, TRANSCRIPT, BOTH, AROUND)
+GROUPS = (CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM)
 
 
 def why_not(form: Form, project: Project) -> str:
@@ -392,6 +434,26 @@ def why_not(form: Form, project: Project) -> str:
         return "There is no translation yet."
     if form.needs == "chapters" and not chapters_of(project):
         return "There are no chapters yet."
+    media = project.media
+    if form.film and (media is None or not Path(media.path).is_file()):
+        return "The recording is not here. Texts can be written without it."
+    if form.needs == "film" and media and not media.has_video:
+        return "The recording has no picture."
+    if form.needs == "sound" and media and (media.has_video or not media.has_audio):
+        return "This is for recordings without a picture."
+    if form.needs == "media-chapters":
+        if not chapters_of(project):
+            return "There are no chapters yet."
+        if media and Path(media.path).suffix.lower() not in (
+            ".mp4",
+            ".m4v",
+            ".m4a",
+            ".mkv",
+            ".mka",
+            ".mp3",
+            ".mov",
+        ):
+            return "Files of that form cannot hold chapters. MP4, M4A, MP3 and MKV can."
     if form.needs == "queries" and not any(one.kind == "Query" for one in project.notes):
         return "There are no queries."
     return ""

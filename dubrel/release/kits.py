@@ -70,7 +70,7 @@ KITS = {
                 Item("chapters-txt"), Item("page"),
             ),
         ),
-        Kit("Everything", PATTERN, tuple(Item(form, {"track": "all"} if one.each_track else {}) for form, one in FORMS.items())),
+        Kit("Everything", PATTERN, tuple(Item(form, {"track": "all"} if one.each_track and not one.film else {}) for form, one in FORMS.items())),
     )
 }  # fmt: skip
 """The kits that ship."""
@@ -109,9 +109,10 @@ def plan(
         for track in tracks_for(project, form, item.options.get("track", "")):
             source = Source(project, track, dict(item.options), tuple(masked_words))
             stem = named(kit.pattern, project, form, track, len(found) + 1, today or date.today())
-            name, nth = f"{stem}{form.suffix}", 2
+            suffix = form.suffix or Path(project.media.path if project.media else "").suffix
+            name, nth = f"{stem}{suffix}", 2
             while name.casefold() in taken:
-                name, nth = f"{stem} {nth}{form.suffix}", nth + 1
+                name, nth = f"{stem} {nth}{suffix}", nth + 1
             taken.add(name.casefold())
             found.append(Planned(form, source, name))
     return found
@@ -163,7 +164,7 @@ def named(
     }
     text = re.sub(r"\{(\w+)\}", lambda match: values.get(match.group(1), match.group()), pattern)
     text = " ".join(_BAD.sub("-", text).split()).strip(" .")
-    while len(text.encode("utf-8")) > _MOST:
+    while len(text.encode("utf-8", "surrogatepass")) > _MOST:
         text = text[:-1].rstrip(" .")
     return text if text and text.strip("-. ") else "Untitled"
 

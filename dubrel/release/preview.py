@@ -43,6 +43,10 @@ def preview_of(planned: Planned) -> Preview:
         return Preview(
             facing_html(source.original.title, heads, heads, source.facing[:_BLOCKS], (False, False)), True
         )
+    if form.film:
+        return Preview(
+            "A film is made in a process of its own; its progress stands in the footer, and it can be cancelled there."
+        )
     text = form.write(source).decode("utf-8", "replace")
     return Preview(text if len(text) <= _MOST else f"{text[:_MOST]}\n…")
 

@@ -66,7 +66,7 @@ def _player(source: Source) -> str:
     path = Path(media.path)
     kind = _KINDS.get(path.suffix.lower(), "video/mp4" if media.has_video else "audio/mpeg")
     address = escape(_address(media.name), True)
-    if source.values.get("media") == "inside" and path.is_file() and path.stat().st_size <= _MOST_INSIDE:
+    if source.values.get("media") == "inside" and not kept_outside(source):
         address = f"data:{kind};base64,{base64.b64encode(path.read_bytes()).decode()}"
     tag = "video playsinline" if media.has_video else "audio"
     end = "video" if media.has_video else "audio"
@@ -75,6 +75,18 @@ def _player(source: Source) -> str:
         "<div id=shown aria-hidden=true></div></div><p id=away hidden>The recording is not beside this page: "
         f"put “{escape(media.name)}” into the same folder.</p></div>"
     )
+
+
+def kept_outside(source: Source) -> list[str]:
+    """Why a recording that is wished inside the page cannot stand there."""
+    media = source.original.media
+    if source.values.get("media") != "inside" or media is None:
+        return []
+    path = Path(media.path)
+    if not path.is_file():
+        return ["the recording, which is not where it was"]
+    most = _MOST_INSIDE >> 20
+    return [f"a recording of more than {most} MB"] if path.stat().st_size > _MOST_INSIDE else []
 
 
 def _address(name: str) -> str:

@@ -116,9 +116,10 @@ def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
 
 
 def digest_of(project: Project) -> str:
-    """Of what a project says, without its record of releases."""
-    plain = replace(project, releases=(), next_id=1)
-    return hashlib.blake2b(to_text(plain).encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
+    """Of what a project says, without its record of releases and wherever its recording lies."""
+    text = to_text(replace(project, releases=(), next_id=1, media=None))
+    name = project.media.name if project.media else ""
+    return hashlib.blake2b(f"{name}\n{text}".encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
 
 
 def recorded(

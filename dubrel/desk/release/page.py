@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from concurrent.futures import Future
 from dataclasses import replace
 from datetime import date
@@ -11,6 +12,7 @@ from pathlib import Path
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
     QComboBox,
+    QGridLayout,
     QHBoxLayout,
     QMenu,
     QTextBrowser,
@@ -30,12 +32,14 @@ from dubrel.desk.shell.widgets import button, label
 from dubrel.edits.masking import HOW
 from dubrel.errors import DubrelError
 from dubrel.formats.document import CHOICES, options_from
-from dubrel.release.forms import FORMS, GROUPS, why_not
+from dubrel.model import Project
+from dubrel.release.forms import FORMS, GROUPS, Form, why_not
 from dubrel.release.kits import Item, Kit, Planned, all_kits, loses, named, plan, with_item
 from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import NotReady, not_ready
 from dubrel.release.source import EXTRA
 from dubrel.settings import load_settings
+from dubrel.text import counted
 
 _WAIT_MS, _POLL_MS = 150, 40
 _TEXT_PARTS: list[str | Blank] = [
@@ -47,6 +51,23 @@ _TEXT_PARTS: list[str | Blank] = [
     Blank("numbers", "Numbering", words=CHOICES["numbers"]), ";", Blank("page", "Page size", words=CHOICES["page"]), ",",
     Blank("font", "Font", words=CHOICES["font"]), ",", Blank("size", "Size of the letters", words=CHOICES["size"]), ".",
 ]  # fmt: skip
+
+
+def _is_text(form: Form) -> bool:
+    return not form.film
+
+
+_CHOICES: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool]], ...] = (
+    ("track", "Languages", (("Original", "original"), ("All languages", "all"), ("Translations", "translations")),
+     lambda form: form.each_track and form.needs != "translation"),
+    ("masks", "Masked words", tuple(zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW)), _is_text),
+    ("speaker", "Who speaks", (), _is_text),
+    ("quality", "Quality of the film", (("Usual quality", "usual"), ("High quality", "high"), ("Small file", "small")),
+     lambda form: form.film in ("burn", "sound")),
+    ("crop", "Shape of the picture", (("Whole picture", ""), ("Upright, 9:16", "upright"), ("Square", "square")),
+     lambda form: form.film == "burn"),
+    ("media", "Recording of the page", (("Recording beside", ""), ("Recording inside", "inside")), lambda form: form.id == "page"),
+)  # fmt: skip
 
 
 @guarded
@@ -149,25 +170,19 @@ class ReleasePage(PaperPage):
         box.addWidget(self.lost)
         return box
 
-    def _choices(self) -> QHBoxLayout:
-        """Languages, masked words, who speaks."""
-        row = QHBoxLayout()
-        self.tracks, self.masks, self.who = QComboBox(), QComboBox(), QComboBox()
-        for text, value in (
-            ("Original", "original"),
-            ("All languages", "all"),
-            ("Translations", "translations"),
-        ):
-            self.tracks.addItem(text, value)
-        for text, value in zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW):
-            self.masks.addItem(text, value)
-        names = ("Languages", "Masked words", "Who speaks")
-        for one, name, said in zip((self.tracks, self.masks, self.who), ("track", "masks", "speaker"), names):
-            one.setAccessibleName(said)
-            one.setMinimumContentsLength(7)
-            one.activated.connect(partial(self._combo, one, name))
-            row.addWidget(one, 1)
-        return row
+    def _choices(self) -> QGridLayout:
+        """What else can be chosen: languages, masked words, who speaks; for films and pages, how they are made."""
+        grid = QGridLayout()
+        self.choices: dict[str, QComboBox] = {}
+        for nth, (name, said, rows, _) in enumerate(_CHOICES):
+            made = self.choices[name] = QComboBox()
+            made.setAccessibleName(said)
+            made.setMinimumContentsLength(7)
+            for text, value in rows:
+                made.addItem(text, value)
+            made.activated.connect(partial(self._combo, made, name))
+            grid.addWidget(made, nth // 3, nth % 3)
+        return grid
 
     def _kit_menu(self) -> QMenu:
         menu = QMenu(self)
@@ -194,17 +209,22 @@ class ReleasePage(PaperPage):
         self.panel.pattern.setText(kit.pattern)
         self._renew()
 
+    @property
+    def _project(self) -> Project:
+        """The open project, its recording where it really is."""
+        project, recording = self.session.project, self.session.recording
+        return replace(project, media=recording) if recording else project
+
     def _renew(self) -> None:
         """Plan anew, and show it."""
-        project = self.session.project
         try:
-            self.plan = plan(project, self.kit, load_settings().masked_words)
+            self.plan = plan(self._project, self.kit, load_settings().masked_words)
         except DubrelError as error:
             self.plan = []
             self.show_report(str(error))
         self.docket.fill(self.kit.items, self.plan)
         self.panel.example.setText(
-            f"{len(self.plan):,} files, such as “{self.plan[0].name}”"
+            f"{counted(len(self.plan), 'file')}, such as “{self.plan[0].name}”"
             if self.plan
             else "Nothing to write yet."
         )
@@ -256,22 +276,24 @@ class ReleasePage(PaperPage):
         item = self.item
         form = FORMS[item.form] if item else None
         self.options.setVisible(bool(form and form.text))
-        self.tracks.setVisible(bool(form and form.each_track and not form.needs))
+        for name, _, _, wanted in _CHOICES:
+            self.choices[name].setVisible(form is not None and wanted(form))
         self._list_speakers()
         if item is not None:
             if form and form.text:
                 own = {name: value for name, value in item.options.items() if name not in EXTRA}
                 self.sentence.show_values(options_from(own))
-            for combo, name in ((self.tracks, "track"), (self.masks, "masks"), (self.who, "speaker")):
+            for name, combo in self.choices.items():
                 combo.setCurrentIndex(max(0, combo.findData(item.options.get(name, ""))))
         self._wait.start()
 
     def _list_speakers(self) -> None:
         people = self.session.project.transcript.speakers
-        self.who.clear()
-        self.who.addItem("Everybody", "")
+        who = self.choices["speaker"]
+        who.clear()
+        who.addItem("Everybody", "")
         for one in people:
-            self.who.addItem(f"Only {one.name or 'Speaker'}", one.id)
+            who.addItem(f"Only {one.name or 'Speaker'}", one.id)
 
     def _combo(self, combo: QComboBox, name: str, _index: int) -> None:
         self._set_option(name, combo.currentData())
@@ -292,7 +314,7 @@ class ReleasePage(PaperPage):
     def _ask_for_preview(self) -> None:
         planned, item = self.planned(), self.item
         if planned is None:
-            why = why_not(FORMS[item.form], self.session.project) if item else "Add a deliverable to the kit."
+            why = why_not(FORMS[item.form], self._project) if item else "Add a deliverable to the kit."
             self.shown.setText("")
             self.lost.setText("")
             self.preview.setPlainText(why)

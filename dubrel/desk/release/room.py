@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from concurrent.futures import Future
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
+from dubrel.desk.shell.aside import aside, beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.edits.difference import Change
+from dubrel.edits.history import History
 from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, NotWritten, Written
 from dubrel.model import Project
@@ -37,11 +41,34 @@ class ReleaseRoom(Room):
         self.ask = ReleaseQuestions(desk)
         self._page: ReleasePage | None = None
         self._released: Project | None = None
+        self._record: tuple[Project, Future[str]] | None = None
+        self._late = QTimer(singleShot=True, interval=200)
+        self._late.timeout.connect(self._compare)
+        desk.stopping.append(self._late.stop)
         self.session.opened.connect(self._forget)
         self.session.changed.connect(self._on_changed)
 
     def _forget(self) -> None:
-        self._released = None
+        """Another project: its record says whether it was released, and a digest whether it has changed since."""
+        self._released, self._record = None, None
+        project = self.session.project
+        if project.releases:
+            from dubrel.release.writing import digest_of  # late: starting the desk does not need it
+
+            self._record = (project, aside(lambda: digest_of(project)))
+            self._late.start()
+
+    def _compare(self) -> None:
+        """Take the digest of the opened project, once it is there."""
+        if self._record is None:
+            return
+        project, future = self._record
+        if not future.done():
+            self._late.start()
+            return
+        same = future.result() == project.releases[-1].digest
+        self._released, self._record = project if same else _never_written(project), None
+        self.desk.counted.emit()
 
     def _on_changed(self, change: Change) -> None:
         if self._page is not None:
@@ -125,32 +152,72 @@ class ReleaseRoom(Room):
         if there and not self.desk.ask.yes(_replacing(there, folder), "Replace"):
             return
         project, plan, kit, said = self.session.project, list(page.plan), page.kit.name, list[Event]()
+        texts = [one for one in plan if not one.form.film]
+        films = [one for one in plan if one.form.film]
+        page.docket.written = {}
+        history = self.session.history
+
+        def ended(whole: bool) -> None:
+            self._written(project, plan, kit, said, history)
+            if whole and films:
+                QTimer.singleShot(0, lambda: self._film(project, plan, films, folder, kit, said, history))
+
         self.desk.lanes.start_thread(
-            "write",
-            release_files(plan, folder, archive),
-            take=said.append,
-            ended=lambda whole: self._written(project, plan, kit, said),
+            "write", release_files(texts, folder, archive), take=said.append, ended=ended
         )
 
-    def _written(self, project: Project, plan: list[Planned], kit: str, said: list[Event]) -> None:
+    def _film(
+        self,
+        project: Project,
+        plan: list[Planned],
+        films: list[Planned],
+        folder: Path,
+        kit: str,
+        said: list[Event],
+        history: History,
+    ) -> None:
+        """Make one film after the other, each in a process of its own."""
+        from dubrel.jobs.filming import part_of  # late: as above
+        from dubrel.release.films import order_of
+
+        one, rest = films[0], films[1:]
+
+        def ended(whole: bool) -> None:
+            if not whole:
+                part_of(folder / one.name).unlink(missing_ok=True)
+            self._written(project, plan, kit, said, history)
+            if whole and rest:
+                QTimer.singleShot(0, lambda: self._film(project, plan, rest, folder, kit, said, history))
+
+        try:
+            order = beside(lambda: order_of(one, folder))
+        except DubrelError as error:
+            said.append(NotWritten(str(error)))
+            self._written(project, plan, kit, said, history)
+            return
+        self.desk.lanes.start("film", order, take=said.append, ended=ended)
+
+    def _written(
+        self, project: Project, plan: list[Planned], kit: str, said: list[Event], history: History
+    ) -> None:
         from dubrel.release.writing import Outcome, recorded  # late: as above
 
         paths = [one.path for one in said if isinstance(one, Written)]
         done = [f"{Path(one).name}: written, read back, the same" for one in paths]
         failed = [one.message for one in said if isinstance(one, NotWritten)]
         self.page.show_report("\n".join([*dict.fromkeys(failed), *done]))
+        written = self.page.docket.written
         for one in plan:
-            self.page.docket.written.setdefault(one.form.id, [])
-            self.page.docket.written[one.form.id] += [path for path in paths if Path(path).name == one.name]
-        if done and self.session.project is project and not self.session.read_only:
-            record = recorded(project, kit, [Outcome(Path(path).name, path) for path in paths]).releases
-            self.session.amend(lambda value: replace(value, releases=record))
-            self._released = self.session.project
-            self.page.panel.show_before(self.session.project.releases)
-            self.desk.released.emit(self.session.project)
-        elif done:
+            here = [path for path in paths if Path(path).name == one.name]
+            written[one.form.id] = list(dict.fromkeys([*written.get(one.form.id, []), *here]))
+        if done:
             self._released = project
-            self.desk.released.emit(project)
+            if self.session.history is history and not self.session.read_only:
+                record = recorded(project, kit, [Outcome(Path(path).name, path) for path in paths]).releases
+                self.session.amend(lambda value: replace(value, releases=record))
+                self._released = replace(project, releases=record)
+                self.page.panel.show_before(record)
+            self.desk.released.emit(self.session.project if not self.changed else project)
         self.page.show_state(self.changed)
         self.desk.counted.emit()
 
@@ -232,6 +299,11 @@ class ReleaseRoom(Room):
         from PySide6.QtGui import QDesktopServices
 
         QDesktopServices.openUrl(QUrl.fromLocalFile(self.page.folder.text()))
+
+
+def _never_written(project: Project) -> Project:
+    """A value that no other is like: the state that was released is not the one that was opened."""
+    return replace(project, title=f"{project.title} ")
 
 
 def _replacing(names: list[str], folder: Path) -> str:

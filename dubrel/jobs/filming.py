@@ -1,0 +1,151 @@
+"""Make a film with captions in its picture, or media with captions and chapters inside, in a process of its own."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from dubrel.errors import MediaError
+from dubrel.jobs.events import Event, Pace, Written
+from dubrel.media.burning import Shown, burn
+from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
+
+
+@dataclass(frozen=True)
+class FilmOrder:
+    """What is to be made.
+
+    Attributes
+    ----------
+    kind : {"burn", "inside", "sound"}
+    source, target : str
+        Files.
+    shown : tuple of Shown
+        For a film with captions in its picture.
+    streams : tuple of CaptionStream
+    chapters : tuple of (int, int, str)
+    crf, from_ms, to_ms : int
+    crop : str
+    """
+
+    kind: str
+    source: str
+    target: str
+    shown: tuple[Shown, ...] = ()
+    streams: tuple[CaptionStream, ...] = ()
+    chapters: tuple[tuple[int, int, str], ...] = ()
+    crf: int = 20
+    from_ms: int = 0
+    to_ms: int = 0
+    crop: str = ""
+
+
+def part_of(target: Path) -> Path:
+    """Where a film is written until it is whole: beside its place."""
+    return target.with_name(f".{target.stem[:60]} unfinished{target.suffix}")
+
+
+def make_film(order: FilmOrder) -> Iterator[Event]:
+    """Write beside its place, read back, and only then rename.
+
+    Raises
+    ------
+    MediaError
+        If it cannot be written, or does not read back as it was meant.
+    """
+    target, pace = Path(order.target), Pace()
+    part = part_of(target)
+    stage = f"Writing {target.name}"
+    yield pace.at(stage, 0.0)
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        if order.kind == "inside":
+            mux(Path(order.source), part, order.streams, order.chapters, target.suffix)
+        else:
+            for share in _frames(order, part):
+                yield pace.at(stage, share * 0.98)
+        _read_back(order, part)
+        os.replace(part, target)
+    except OSError as error:
+        raise MediaError(
+            f"“{target.name}” could not be written: {error.strerror}. Choose another folder."
+        ) from error
+    finally:
+        part.unlink(missing_ok=True)
+    yield Written(str(target))
+
+
+def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
+    if order.kind == "sound":
+        from dubrel.media.soundfilm import film_of_sound  # late: only for sound alone
+
+        yield from film_of_sound(Path(order.source), part, order.shown, crf=order.crf)
+    else:
+        yield from burn(
+            Path(order.source),
+            part,
+            order.shown,
+            crf=order.crf,
+            from_ms=order.from_ms,
+            to_ms=order.to_ms,
+            crop=order.crop,
+        )
+
+
+def _read_back(order: FilmOrder, part: Path) -> None:
+    """Its streams, its length, its captions and chapters; a frame with a caption in it."""
+    import av
+
+    with av.open(order.source) as film, av.open(str(part)) as made:
+        kinds = sorted(one.type for one in film.streams if one.type in ("video", "audio"))
+        found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
+        whole = order.kind != "burn" or not (order.from_ms or order.to_ms)
+        wanted = kinds if order.kind != "sound" else ["audio", "video"]
+        long = abs((film.duration or 0) - (made.duration or 0)) < 700_000
+        if found[-1:] != wanted[-1:] or (order.kind == "inside" and found != wanted) or (whole and not long):
+            raise MediaError(
+                f"“{Path(order.target).name}” does not read back as it was meant. Release it again."
+            )
+    if order.kind == "inside":
+        rows = [len(one.rows) for one in read_captions(part)]
+        titles = read_chapters(part) if order.chapters else []
+        if rows != [len(one.rows) for one in order.streams] or titles != [
+            title for _, _, title in order.chapters
+        ]:
+            raise MediaError(
+                f"“{Path(order.target).name}” does not hold its captions or chapters. Release it again."
+            )
+    elif order.shown and not _caption_stands(order, part):
+        raise MediaError(f"“{Path(order.target).name}” shows no captions. Release it again.")
+
+
+def _caption_stands(order: FilmOrder, part: Path) -> bool:
+    """Whether a frame in the middle of the first caption holds what was drawn."""
+    import av
+    import numpy as np
+
+    from dubrel.media.burning import stamp_of
+
+    end = order.to_ms or 1 << 60
+    first = next(
+        (one for one in order.shown if order.from_ms <= one.start_ms and one.end_ms <= end and one.lines),
+        None,
+    )
+    if first is None:
+        return True
+    middle = (first.start_ms + first.end_ms) / 2000 - order.from_ms / 1000
+    with av.open(str(part)) as film:
+        film.seek(int(max(0.0, middle) * 1_000_000), backward=True)
+        for frame in film.decode(video=0):
+            if frame.time is not None and frame.time >= middle - 0.05:
+                stamp = stamp_of(first, frame.width, frame.height)
+                if stamp is None:
+                    return True
+                left, top, right, bottom = stamp.box
+                luma = frame.to_ndarray(format="gray")[top:bottom, left:right].astype(float)
+                opaque = stamp.keeps[0] < 60
+                meant = stamp.adds[0] / 256
+                return not opaque.any() or bool(np.abs(luma - meant)[opaque].mean() < 60)
+    return True

@@ -1,0 +1,287 @@
+"""Burn captions into a film: decoded, drawn over only where a caption stands, encoded; the sound is copied.
+
+The picture of a caption is drawn once and turned into the planes of the film;
+each frame under it gets a blend within the caption's box alone.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from dubrel.captions.places import Place
+from dubrel.errors import MediaError
+from dubrel.media.drawing import draw_caption
+from dubrel.model import Look
+
+_PLAIN = ("yuv420p", "yuvj420p")
+QUALITIES = {"high": 17, "usual": 20, "small": 25}
+"""Constant rate factors of x264."""
+CROPS = {"": None, "upright": Fraction(9, 16), "square": Fraction(1)}
+_REPORT = 12  # frames between two reports
+
+
+@dataclass(frozen=True)
+class Shown:
+    """What is shown for a while.
+
+    Attributes
+    ----------
+    start_ms, end_ms : int
+    lines : tuple of str
+    look : Look
+    place : Place
+    rtl : bool
+    pieces : tuple of tuple of (str, str)
+    spoken : (int, int) or None
+    """
+
+    start_ms: int
+    end_ms: int
+    lines: tuple[str, ...]
+    look: Look
+    place: Place
+    rtl: bool = False
+    pieces: tuple[tuple[tuple[str, str], ...], ...] = ()
+    spoken: tuple[int, int] | None = None
+
+
+@dataclass(frozen=True)
+class Stamp:
+    """A drawn caption as planes: what to keep of the picture (0 to 256), and what to add to it."""
+
+    box: tuple[int, int, int, int]  # left, top, right, bottom; even
+    keeps: tuple[np.ndarray, np.ndarray, np.ndarray]
+    adds: tuple[np.ndarray, np.ndarray, np.ndarray]
+
+
+def burn(
+    source: Path,
+    target: Path,
+    shown: Sequence[Shown],
+    *,
+    crf: int = 20,
+    from_ms: int = 0,
+    to_ms: int = 0,
+    crop: str = "",
+) -> Iterator[float]:
+    """Write a film with captions in its picture; yields how far it is, 0 to 1.
+
+    Parameters
+    ----------
+    from_ms, to_ms : int
+        The passage that is wished; 0 and 0 for all.
+    crop : {"", "upright", "square"}
+        The middle of the picture in another shape.
+
+    Raises
+    ------
+    MediaError
+        If the film cannot be read, or the new one not be written.
+    """
+    import av
+
+    try:
+        with av.open(str(source)) as film, av.open(str(target), "w", format=_format(target)) as out:
+            yield from _burned(film, out, shown, crf, from_ms, to_ms, CROPS[crop])
+    except (av.FFmpegError, OSError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
+        raise MediaError(
+            f"The film “{target.name}” could not be written: {reason}. Free some space and try again."
+        ) from error
+
+
+def _format(target: Path) -> str:
+    return "matroska" if ".mkv" in target.name else "mp4"
+
+
+def _burned(
+    film: Any, out: Any, shown: Sequence[Shown], crf: int, from_ms: int, to_ms: int, shape: Fraction | None
+) -> Iterator[float]:
+    picture = film.streams.video[0]
+    picture.thread_type = "AUTO"
+    sound = film.streams.audio[0] if film.streams.audio else None
+    first = next(film.decode(picture), None)
+    if first is None:
+        raise MediaError("The film has no picture that can be decoded. Choose another one.")
+    film.seek(from_ms * 1000, backward=True) if from_ms else film.seek(0)
+    turns = (round(getattr(first, "rotation", 0) / 90) % 4) if getattr(first, "rotation", 0) else 0
+    cut = _Cut(first, turns, shape)
+    encoder = out.add_stream(
+        "libx264", rate=picture.average_rate or Fraction(25), options={"crf": str(crf), "preset": "veryfast"}
+    )
+    encoder.width, encoder.height, encoder.pix_fmt = cut.width, cut.height, "yuv420p"
+    encoder.time_base = picture.time_base
+    for name in ("color_primaries", "color_trc", "colorspace", "color_range"):
+        value = getattr(picture.codec_context, name, None)
+        if value not in (None, 0, 2):
+            setattr(encoder.codec_context, name, value)
+    copied = out.add_stream_from_template(sound) if sound is not None else None
+    length = _length_ms(film, to_ms, from_ms)
+    stamps = _Stamps(shown, cut.width, cut.height)
+    count, streams = 0, [picture] + ([sound] if sound is not None else [])
+    for packet in film.demux(*streams):
+        if sound is not None and packet.stream is sound:
+            _copy(packet, copied, out, from_ms, to_ms)
+            continue
+        for frame in packet.decode():
+            if frame.pts is None:
+                continue
+            ms = float(frame.pts * frame.time_base) * 1000
+            if ms < from_ms - 0.5 or (to_ms and ms >= to_ms):
+                continue
+            made = cut.frame(frame, stamps.at(ms))
+            made.pts = frame.pts - round(from_ms / 1000 / float(frame.time_base))
+            made.time_base = frame.time_base
+            made.pict_type = 0
+            for done in encoder.encode(made):
+                out.mux(done)
+            count += 1
+            if count % _REPORT == 0:
+                yield min(1.0, (ms - from_ms) / max(1.0, length))
+    for done in encoder.encode(None):
+        out.mux(done)
+    yield 1.0
+
+
+def _length_ms(film: Any, to_ms: int, from_ms: int) -> float:
+    whole = float(film.duration or 0) / 1000
+    return (to_ms or whole) - from_ms
+
+
+def _copy(packet: Any, stream: Any, out: Any, from_ms: int, to_ms: int) -> None:
+    """The sound as it is, within the passage."""
+    if packet.dts is None:
+        return
+    ms = float(packet.pts * packet.time_base) * 1000
+    if ms < from_ms - 0.5 or (to_ms and ms >= to_ms):
+        return
+    shift = round(from_ms / 1000 / float(packet.time_base))
+    packet.pts, packet.dts, packet.stream = packet.pts - shift, packet.dts - shift, stream
+    out.mux(packet)
+
+
+class _Cut:
+    """Frames upright, in the wished shape, with even sides."""
+
+    def __init__(self, first: Any, turns: int, shape: Fraction | None) -> None:
+        self.turns = turns
+        width, height = (first.height, first.width) if turns % 2 else (first.width, first.height)
+        self._from = (width, height)
+        if shape is not None:
+            width, height = min(width, int(height * shape)), min(height, int(width / shape))
+        self.width, self.height = width // 2 * 2, height // 2 * 2
+        self.left, self.top = (self._from[0] - self.width) // 4 * 2, (self._from[1] - self.height) // 4 * 2
+        self.same = turns == 0 and (self.width, self.height) == (first.width, first.height)
+
+    def frame(self, frame: Any, stamp: Stamp | None) -> Any:
+        """A frame with a caption on it; the very same one where nothing is to be done."""
+        import av
+
+        if frame.format.name not in _PLAIN:
+            frame = frame.reformat(format="yuv420p")
+        if self.same and stamp is None:
+            return frame
+        planes = [_plane(frame, nth) for nth in range(3)]
+        if not self.same:
+            planes = [self._shaped(plane, nth) for nth, plane in enumerate(planes)]
+        if stamp is not None:
+            planes = [plane.copy() if self.same else plane for plane in planes]
+            _blend(planes, stamp)
+        whole = np.concatenate([np.ascontiguousarray(one).reshape(-1) for one in planes])
+        made = av.VideoFrame.from_ndarray(whole.reshape(self.height * 3 // 2, self.width), format="yuv420p")
+        made.color_range = frame.color_range
+        return made
+
+    def _shaped(self, plane: np.ndarray, nth: int) -> np.ndarray:
+        plane = np.rot90(plane, self.turns)
+        half = 2 if nth else 1
+        top, left = self.top // half, self.left // half
+        return plane[top : top + self.height // half, left : left + self.width // half].copy()
+
+
+def _plane(frame: Any, nth: int) -> np.ndarray:
+    plane = frame.planes[nth]
+    rows = np.frombuffer(plane, np.uint8).reshape(-1, plane.line_size)
+    return rows[: plane.height, : plane.width]
+
+
+def _blend(planes: list[np.ndarray], stamp: Stamp) -> None:
+    left, top, right, bottom = stamp.box
+    for nth, (plane, keep, add) in enumerate(zip(planes, stamp.keeps, stamp.adds)):
+        half = 2 if nth else 1
+        part = plane[top // half : bottom // half, left // half : right // half]
+        part[...] = ((part.astype(np.uint16) * keep + add) >> 8).astype(np.uint8)
+
+
+class _Stamps:
+    """The caption at a time, drawn when it is first needed."""
+
+    def __init__(self, shown: Sequence[Shown], width: int, height: int) -> None:
+        self._shown = sorted(shown, key=lambda one: one.start_ms)
+        self._size = (width, height)
+        self._at, self._made = 0, dict[int, Stamp | None]()
+
+    def at(self, ms: float) -> Stamp | None:
+        """The stamp of the caption that is shown at a time; times only grow."""
+        shown = self._shown
+        while self._at < len(shown) and shown[self._at].end_ms <= ms + 0.5:
+            self._made.pop(self._at, None)
+            self._at += 1
+        if self._at >= len(shown) or shown[self._at].start_ms > ms + 0.5:
+            return None
+        if self._at not in self._made:
+            self._made[self._at] = stamp_of(shown[self._at], *self._size)
+        return self._made[self._at]
+
+
+def stamp_of(shown: Shown, width: int, height: int) -> Stamp | None:
+    """A caption drawn for a picture of a size, as planes (BT.601 or 709 by the height, limited range)."""
+    drawn = draw_caption(
+        shown.lines,
+        shown.look,
+        shown.place,
+        width,
+        height,
+        rtl=shown.rtl,
+        pieces=shown.pieces,
+        spoken=shown.spoken,
+    )
+    high, wide = drawn.pixels.shape[:2]
+    left, top = drawn.x // 2 * 2, drawn.y // 2 * 2
+    right, bottom = min(width, -(-(drawn.x + wide) // 2) * 2), min(height, -(-(drawn.y + high) // 2) * 2)
+    if right <= left or bottom <= top:
+        return None
+    canvas = np.zeros((bottom - top, right - left, 4), np.float32)
+    y, x = drawn.y - top, drawn.x - left
+    part = drawn.pixels[: canvas.shape[0] - y, : canvas.shape[1] - x]
+    canvas[y : y + part.shape[0], x : x + part.shape[1]] = part
+    alpha = canvas[..., 3:] / 255
+    red, green, blue = (canvas[..., nth] for nth in range(3))
+    kr, kb = (0.2126, 0.0722) if height >= 720 else (0.299, 0.114)
+    luma = kr * red + (1 - kr - kb) * green + kb * blue
+    planes = (
+        16 + luma * 219 / 255,
+        128 + (blue - luma) / (2 * (1 - kb)) * 224 / 255,
+        128 + (red - luma) / (2 * (1 - kr)) * 224 / 255,
+    )
+    flat = alpha[..., 0]
+    small = _halved(flat)
+    keeps, adds = [], []
+    for nth, plane in enumerate(planes):
+        weight = flat if nth == 0 else small
+        value = plane * flat if nth == 0 else _halved(plane * flat)
+        keep = np.round((1 - weight) * 256).astype(np.uint16)
+        keeps.append(keep)
+        adds.append(np.round(value * 256).clip(0, 65535 - 255 * keep.astype(np.int64)).astype(np.uint16))
+    return Stamp((left, top, right, bottom), (keeps[0], keeps[1], keeps[2]), (adds[0], adds[1], adds[2]))
+
+
+def _halved(plane: np.ndarray) -> np.ndarray:
+    """The means of two by two."""
+    return plane.reshape(plane.shape[0] // 2, 2, plane.shape[1] // 2, 2).mean(axis=(1, 3))

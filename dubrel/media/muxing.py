@@ -1,0 +1,178 @@
+"""Captions as tracks and chapters inside media files, nothing encoded anew."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+from dubrel.errors import MediaError
+
+_MS = Fraction(1, 1000)
+_FORMATS = {
+    ".mp4": "mp4",
+    ".m4v": "mp4",
+    ".m4a": "ipod",
+    ".mkv": "matroska",
+    ".mka": "matroska",
+    ".mp3": "mp3",
+    ".mov": "mov",
+}
+_THREE = {
+    "ar": "ara", "ca": "cat", "cs": "ces", "cy": "cym", "da": "dan", "de": "deu", "el": "ell", "en": "eng", "es": "spa",
+    "fa": "fas", "fi": "fin", "fr": "fra", "he": "heb", "hi": "hin", "hu": "hun", "it": "ita", "ja": "jpn", "ko": "kor",
+    "nl": "nld", "no": "nor", "pl": "pol", "pt": "por", "ro": "ron", "ru": "rus", "sv": "swe", "tr": "tur", "uk": "ukr", "zh": "zho",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CaptionStream:
+    """Captions of one language.
+
+    Attributes
+    ----------
+    language : str
+        BCP 47 tag.
+    title : str
+    rows : tuple of (int, int, str)
+        In time, out time, text.
+    """
+
+    language: str
+    title: str
+    rows: tuple[tuple[int, int, str], ...]
+
+
+def chapter_suffixes() -> tuple[str, ...]:
+    """The suffixes of files that can hold chapters."""
+    return tuple(_FORMATS)
+
+
+def mux(
+    source: Path,
+    target: Path,
+    captions: Sequence[CaptionStream] = (),
+    chapters: Sequence[tuple[int, int, str]] = (),
+    suffix: str = "",
+) -> None:
+    """Copy a media file with captions and chapters in it.
+
+    Parameters
+    ----------
+    suffix : str
+        Of the form that is written; that of ``target`` unless given.
+
+    Raises
+    ------
+    MediaError
+        If the form cannot hold that, or the file cannot be read or written.
+    """
+    import av
+
+    suffix = (suffix or target.suffix).lower()
+    if suffix not in _FORMATS:
+        raise MediaError(f"“{suffix}” files cannot hold chapters or captions. Choose MP4, M4A, MP3 or MKV.")
+    try:
+        with av.open(str(source)) as film, av.open(str(target), "w", format=_FORMATS[suffix]) as out:
+            kept = {
+                one.index: out.add_stream_from_template(one)
+                for one in film.streams
+                if one.type in ("video", "audio")
+            }
+            streams = [_added(out, one, suffix) for one in captions]
+            if chapters:
+                out.set_chapters(
+                    [
+                        {
+                            "id": nth,
+                            "start": start,
+                            "end": end,
+                            "time_base": _MS,
+                            "metadata": {"title": title},
+                        }
+                        for nth, (start, end, title) in enumerate(chapters, 1)
+                    ]
+                )
+            out.metadata.update(film.metadata)
+            _copied(film, out, kept, _packets(captions, streams, suffix))
+    except (av.FFmpegError, OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or str(error)
+        raise MediaError(
+            f"“{target.name}” could not be written: {reason}. Choose another form, or free some space."
+        ) from error
+
+
+def _added(out: Any, one: CaptionStream, suffix: str) -> Any:
+    stream = out.add_mux_stream("subrip" if _FORMATS[suffix] == "matroska" else "mov_text")
+    stream.time_base = _MS
+    stream.metadata["language"] = _THREE.get(one.language.split("-")[0], "und")
+    stream.metadata["title"] = one.title
+    return stream
+
+
+def _packets(captions: Sequence[CaptionStream], streams: Sequence[Any], suffix: str) -> list[Any]:
+    import av
+
+    found = []
+    for one, stream in zip(captions, streams):
+        for start, end, text in one.rows:
+            data = text.encode("utf-8")
+            if _FORMATS[suffix] != "matroska":
+                data = len(data).to_bytes(2, "big") + data
+            packet = av.Packet(data)
+            packet.stream, packet.time_base = stream, _MS
+            packet.pts = packet.dts = start
+            packet.duration = end - start
+            found.append(packet)
+    return sorted(found, key=lambda packet: packet.pts)
+
+
+def _copied(film: Any, out: Any, kept: dict[int, Any], captions: list[Any]) -> None:
+    waiting = captions[::-1]
+    for packet in film.demux(*[film.streams[nth] for nth in kept]):
+        if packet.dts is None:
+            continue
+        now = packet.dts * packet.time_base
+        while waiting and waiting[-1].pts * _MS <= now:
+            out.mux(waiting.pop())
+        packet.stream = kept[packet.stream.index]
+        out.mux(packet)
+    while waiting:
+        out.mux(waiting.pop())
+
+
+def read_captions(path: Path) -> list[CaptionStream]:
+    """The caption tracks of a media file."""
+    import av
+
+    found = []
+    with av.open(str(path)) as film:
+        for stream in film.streams:
+            if stream.type == "subtitle":
+                rows = []
+                for packet in film.demux(stream):
+                    data = bytes(packet)
+                    text = data[2:] if stream.codec_context.name == "mov_text" else data
+                    if packet.pts is not None and text:
+                        start = round(float(packet.pts * packet.time_base) * 1000)
+                        rows.append(
+                            (
+                                start,
+                                start + round(float((packet.duration or 0) * packet.time_base) * 1000),
+                                text.decode("utf-8", "replace"),
+                            )
+                        )
+                title = stream.metadata.get("title") or stream.metadata.get("name") or ""
+                found.append(CaptionStream(stream.metadata.get("language", "und"), title, tuple(rows)))
+                film.seek(0)
+    return found
+
+
+def read_chapters(path: Path) -> list[str]:
+    """The titles of the chapters of a media file."""
+    import av
+
+    with av.open(str(path)) as film:
+        return [one["metadata"].get("title", "") for one in film.chapters()]

@@ -1,0 +1,479 @@
+"""Every form of deliverable with every option, on the demo, right-to-left and Japanese samples, and hostile words."""
+
+import json
+import zipfile
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pytest
+from conftest import DEMO, spoken
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from dubrel.cli import main
+from dubrel.desktopentry import install, remove
+from dubrel.edits.intake import set_turns
+from dubrel.edits.notes import with_note
+from dubrel.edits.setagain import set_again
+from dubrel.edits.translating import with_translations
+from dubrel.edits.translations import begin_track
+from dubrel.errors import DubrelError, FormatError, MediaError
+from dubrel.formats import captiontable, lrc, ttml
+from dubrel.formats.document import CHOICES, TextOptions, document_of, options_from
+from dubrel.formats.register import read_file
+from dubrel.formats.shownotes import answers_read, queries_csv
+from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
+from dubrel.jobs.filming import FilmOrder, make_film, part_of
+from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
+from dubrel.media.probe import probe
+from dubrel.model import HeardTurn, Project, Speaker
+from dubrel.release.films import order_of
+from dubrel.release.forms import FORMS
+from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan
+from dubrel.release.readiness import not_ready
+from dubrel.release.writing import Outcome, digest_of, existing, pack, recorded, write_all, write_one
+from dubrel.store.projectfile import read_project, save
+from dubrel.translation.choosing import missing_tasks
+
+HOSTILE = "Say </script><b>&amp; --> <v Bob> {\\an8} ]]> =1+1 | `x` *y* [z] # ~ \\ “quoted” </textarea>."
+
+
+def sample(text, language="en", people=("Isolde", "Tobiah")):
+    """A captioned project in a language, with notes of each kind."""
+    words = spoken(text, pace=40)
+    half = len(words) // 2
+    turns = [HeardTurn(tuple(words[:half]), "s0"), HeardTurn(tuple(words[half:]), "s1")]
+    speakers = [Speaker(f"s{k}", name) for k, name in enumerate(people)]
+    project = set_again(set_turns(Project(title="Sample"), turns, speakers, language), None)
+    ids = [word.id for turn in project.transcript.turns for word in turn.words]
+    for kind, place in (("Chapter", 0), ("Show note", 1), ("Query", 2), ("Clip", 3)):
+        project, _ = with_note(project, kind, f"{kind} here", ids[place : place + 2])
+    return project
+
+
+SAMPLES = {
+    "hostile": sample(HOSTILE + " " + HOSTILE),
+    "hebrew": sample(
+        "ברוכים השבים למים איטיים. השבוע אנחנו במספנה, שם הסירה יצאה. מה מצאת כשהמים התנקזו?",
+        "he",
+        ("טוביה", "איזולדה"),
+    ),
+    "japanese": sample(
+        "今日はとても良い天気です。 船に乗って運河をゆっくり進みます。 水は冷たいです。",
+        "ja",
+        ("健二", "美香"),
+    ),
+}
+
+
+@pytest.fixture(scope="module")
+def podcast():
+    return read_project(DEMO / "slow-water-7.dubrel").project
+
+
+def bilingual(project):
+    """A project with a translation that says the same backwards."""
+    project, track_id = begin_track(project, "pt")
+    tasks = missing_tasks(project, project.track(track_id))
+    return with_translations(
+        project, track_id, [task.made(" ".join(reversed(task.text.split()))) for task in tasks]
+    )
+
+
+# -- every form ------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", SAMPLES)
+def test_every_text_form_is_written_and_reads_back_as_it_was(name, tmp_path):
+    project = bilingual(SAMPLES[name])
+    for planned in plan(project, KITS["Everything"]):
+        outcome = write_one(planned, tmp_path)
+        assert outcome.problem == "", (planned.form.id, outcome.problem)
+        assert (tmp_path / planned.name).stat().st_size > 0
+
+
+OPTION_CASES = [(name, value) for name, choices in CHOICES.items() for value, _ in choices]
+
+
+@pytest.mark.parametrize("form", ["text", "markdown", "docx", "odt", "html", "pdf"])
+def test_every_option_of_every_text_form_reads_back(form, tmp_path, podcast):
+    short = replace(podcast, transcript=replace(podcast.transcript, turns=podcast.transcript.turns[:5]))
+    for name, value in OPTION_CASES:
+        kit = Kit("One", "{title}", (Item(form, {name: value}),))
+        [planned] = plan(short, kit)
+        assert write_one(planned, tmp_path).problem == "", (form, name, value)
+
+
+def test_the_options_say_what_they_say(podcast):
+    def text(**options):
+        return as_text(document_of(podcast, options_from(options)))
+
+    assert text(names="never").count("Isolde:") == 0 and text(names="initials").count("\n\nI: ") > 1
+    assert "[00:01:00]" not in text() and text(times="30", clock="seconds").count(" s]") >= 5
+    assert text(times="turn", clock="clock").count("00:00:03") == 1
+    assert "[1] " in text(notes="footnotes") and "[Show note: " in text(notes="inline")
+    assert text(headings="no").count("== ") == 0 and text().count("== ") == 1
+    assert text(title="no").startswith("Isolde: Welcome")
+    assert "1  Isolde: " in text(numbers="paragraphs")
+    assert text(doubts="marked").count("?cocking") + text(doubts="marked").count("?") > text().count("?")
+
+
+def test_an_option_that_there_is_not_is_refused():
+    with pytest.raises(FormatError, match="no option “colour”"):
+        options_from({"colour": "red"})
+    with pytest.raises(FormatError, match="cannot be “often”"):
+        options_from({"times": "often"})
+    assert options_from({"times": "45"}).times == "45"
+
+
+def test_hostile_words_stay_words_in_a_page():
+    project = SAMPLES["hostile"]
+    document = document_of(project, TextOptions())
+    page = as_html(document)
+    assert "<script" not in page and "</script><b>" not in page and HOSTILE.split()[1] in text_of_html(page)
+    assert "\\<v" in as_markdown(document)
+    [planned] = plan(project, Kit("Page", "{title}", (Item("page"),)))
+    web = planned.form.write(planned.source).decode()
+    assert (
+        web.count("</script>") == 2 and "<v Bob>" not in web and "http" not in web.replace("http-equiv", "")
+    )
+
+
+# -- captions ----------------------------------------------------------------------------------------
+
+
+def test_ttml_is_sound_xml_with_places_speakers_and_language(podcast, tmp_path):
+    path = tmp_path / "a.ttml"
+    path.write_text(ttml.write(podcast), encoding="utf-8")
+    root = ElementTree.parse(path).getroot()
+    assert root.attrib["{http://www.w3.org/XML/1998/namespace}lang"] == "en"
+    assert len(root.findall(".//{http://www.w3.org/ns/ttml}p")) == len(podcast.captions.captions)
+    project = read_file(path).project
+    assert [one.start_ms for one in project.captions.captions] == [
+        one.start_ms for one in podcast.captions.captions
+    ]
+    assert project.transcript.language == "en"
+    assert [one.name for one in project.transcript.speakers] == ["Isolde", "Tobiah", "Alasdair"]
+
+
+def test_ttml_brings_places_styles_speakers_and_words_that_look_like_tags_back(tmp_path):
+    project = sample(HOSTILE + " She said so. Then it rained all day.")
+    first, *middle, last = project.captions.captions
+    places = ("line:0 position:10% align:start", "line:50%")
+    captions = (
+        replace(first, place=places[0], styled=((first.words[0], "i"),)),
+        *middle,
+        replace(last, place=places[1]),
+    )
+    project = replace(project, tracks=(replace(project.captions, captions=captions),))
+    path = tmp_path / "a.ttml"
+    path.write_text(ttml.write(project), encoding="utf-8")
+    again = read_file(path).project
+    assert [one.place for one in again.captions.captions] == [one.place for one in captions]
+    found = again.captions.captions[0]
+    assert [style for _, style in found.styled] == ["i"]
+    assert by_speaker(again) == by_speaker(project)
+
+
+def by_speaker(project):
+    """What each person says."""
+    return {
+        one.name: " ".join(turn.text for turn in project.transcript.turns if turn.speaker == one.id)
+        for one in project.transcript.speakers
+    }
+
+
+def test_damaged_caption_files_of_other_forms_are_one_sentence(tmp_path):
+    for suffix in (".ttml", ".stl", ".scc", ".dfxp", ".csv"):
+        path = tmp_path / f"bad{suffix}"
+        path.write_bytes(b"\x00\x01 nothing of the kind <tt>")
+        with pytest.raises(DubrelError) as error:
+            read_file(path)
+        assert str(error.value).count("\n") == 0 and "bad" in str(error.value)
+
+
+def test_scc_is_read(tmp_path):
+    path = tmp_path / "a.scc"
+    path.write_text(
+        "Scenarist_SCC V1.0\n\n00:00:01:00\t9420 9420 94ae 94ae 9470 9470 c8e5 ecec ef80 942f 942f\n\n00:00:03:00\t942c 942c\n"
+    )
+    [cue] = ttml.read_cues(path)[0]
+    assert cue.lines == ("Hello",) and 900 < cue.start_ms < 1700
+
+
+def test_sung_words_keep_their_times_and_stanzas(tmp_path):
+    path = tmp_path / "a.lrc"
+    path.write_text(
+        "[ti:Song]\n[offset:+500]\n[00:10.00]First line\n[00:12.50]Second\n[00:14.00]\n[00:20.00][00:30.00]Chorus\n"
+    )
+    cues, _ = lrc.read_cues(path)
+    assert [(one.start_ms, one.lines[0]) for one in cues] == [
+        (9500, "First line"),
+        (12000, "Second"),
+        (19500, "Chorus"),
+        (29500, "Chorus"),
+    ]
+    assert cues[1].end_ms == 13500
+
+
+def test_a_table_keeps_times_speakers_and_no_formula(tmp_path, podcast):
+    path = tmp_path / "a.csv"
+    path.write_text(captiontable.write_csv(podcast))
+    cues, said = captiontable.read_cues(path)
+    assert said == [] and cues[0].speaker == "Isolde"
+    assert len(cues) == len(podcast.captions.captions)
+    assert "\n=1+1" not in captiontable.write_csv(SAMPLES["hostile"]).replace(",", "\n")
+
+
+def test_what_a_form_cannot_hold_is_said_before_writing(podcast):
+    first, second, *rest = podcast.captions.captions
+    captions = (replace(first, place="line:10%"), replace(second, place="line:0"), *rest)
+    project = replace(podcast, tracks=(replace(podcast.captions, captions=captions), *podcast.tracks[1:]))
+    kit = Kit("Some", "{title}", (Item("srt"), Item("webvtt"), Item("lrc")))
+    assert [loses(one) for one in plan(project, kit)] == [
+        "SubRip has no room for the exact place of 1 caption and who speaks.",
+        "",
+        "LRC, for sung words has no room for the place of 2 captions and who speaks.",
+    ]
+    [hostile] = plan(SAMPLES["hostile"], Kit("Some", "{title}", (Item("srt"),)))
+    assert "words that look like tags in" in loses(hostile)
+
+
+# -- kits, names, writing ------------------------------------------------------------------------------
+
+
+@given(st.text(max_size=400), st.text(max_size=60))
+@settings(max_examples=150, deadline=None)
+def test_any_title_and_pattern_give_a_name_that_a_file_can_have(title, pattern):
+    name = named(pattern, Project(title), FORMS["srt"], None, 1, date(2026, 1, 2))
+    assert (
+        name
+        and len(name.encode()) <= 140
+        and not set(name) & set('/\\:*?"<>|\0')
+        and name.strip(" .") == name
+    )
+
+
+def test_titles_that_no_file_can_have_and_two_of_one_name(tmp_path, podcast):
+    for title, name in (("A/B: C", "A-B- C"), ("...", "Untitled"), ("x" * 300, "x" * 140), ("", "Untitled")):
+        assert (
+            named("{title}", replace(podcast, title=title), FORMS["srt"], None, 1, date(2026, 1, 2)) == name
+        )
+    kit = Kit("Same", "{title}", (Item("html"), Item("notes-html"), Item("page")))
+    assert [one.name for one in plan(podcast, kit)] == [
+        "Slow Water 7.html",
+        "Slow Water 7 2.html",
+        "Slow Water 7 3.html",
+    ]
+
+
+def test_a_kit_goes_through_its_file_and_a_wrong_one_is_refused(tmp_path):
+    kit = Kit("Mine", "{date} {title}", (Item("docx", {"times": "30", "track": "all"}), Item("srt")))
+    path = tmp_path / "mine.json"
+    path.write_text(kit_json(kit))
+    found = kit_named(str(path))
+    assert (found.name, found.pattern, [(i.form, dict(i.options)) for i in found.items]) == (
+        kit.name,
+        kit.pattern,
+        [(i.form, dict(i.options)) for i in kit.items],
+    )
+    keep_kit(kit)
+    assert kit_named("Mine").name == "Mine"
+    for value in (
+        [],
+        {"dubrel_kit": 2},
+        {"dubrel_kit": 1, "name": "x", "deliverables": [{"form": "magic"}]},
+        {"dubrel_kit": 1, "deliverables": 3},
+    ):
+        with pytest.raises(FormatError):
+            kit_from(value)
+    with pytest.raises(FormatError, match="no kit “Nothing”"):
+        kit_named("Nothing")
+
+
+def test_one_file_that_cannot_be_written_does_not_keep_the_others_back(tmp_path, podcast):
+    files = plan(podcast, KITS["Captions for the web"])
+    (tmp_path / files[0].name).mkdir()
+    outcomes = list(write_all(files, tmp_path))
+    assert outcomes[0].problem and all(one.path for one in outcomes[1:])
+    assert existing(files, tmp_path) == [one.name for one in files]
+
+
+def test_an_archive_holds_every_file_with_its_checksum(tmp_path, podcast):
+    outcomes = list(write_all(plan(podcast, KITS["Captions for the web"]), tmp_path / "out"))
+    archive = pack(outcomes, tmp_path / "out", tmp_path / "out.zip")
+    with zipfile.ZipFile(archive) as found:
+        names = set(found.namelist())
+        sums = json.loads(found.read("files.json"))
+    assert names == {*(one.name for one in outcomes), "SHA256SUMS", "files.json"} and len(sums) == len(
+        outcomes
+    )
+    assert not (tmp_path / "out").exists()
+
+
+def test_the_record_stays_with_the_project_and_tells_a_change(tmp_path, podcast):
+    made = recorded(podcast, "Kit", [Outcome("a.srt", "/x/a.srt")])
+    path = tmp_path / "a.dubrel"
+    save(made, path)
+    [one] = read_project(path).project.releases
+    assert one.files == ("a.srt",) and one.digest == digest_of(podcast) == digest_of(made)
+    assert digest_of(replace(podcast, title="Other")) != one.digest
+    assert recorded(podcast, "Kit", [Outcome("a.srt", "", "full")]) is podcast
+
+
+def test_what_is_not_ready_is_a_list_to_go_to(podcast):
+    found = {one.room: one.text for one in not_ready(podcast)}
+    assert set(found) == {"wording", "captions", "translation"} and found["captions"] == "1 caption to fix"
+    assert not_ready(Project())[-1].room == "captions"
+
+
+def test_answers_to_queries_are_read_back_in(tmp_path, podcast):
+    path = tmp_path / "queries.csv"
+    text = queries_csv(podcast)
+    path.write_text(text.rstrip("\r\n") + "It is 1881\r\n" if text.rstrip("\r\n").endswith(",") else text)
+    project, count = answers_read(podcast, path)
+    assert count == 1 and [one.answer for one in project.notes if one.kind == "Query"] == ["It is 1881"]
+    assert answers_read(project, path) == (project, 0)
+    path.write_text("nothing,of,the,kind")
+    with pytest.raises(FormatError, match="no list of queries"):
+        answers_read(podcast, path)
+
+
+# -- films -----------------------------------------------------------------------------------------------
+
+
+@pytest.fixture(scope="module")
+def film_project():
+    project = read_project(DEMO / "heron-film.dubrel").project
+    return replace(project, media=probe(DEMO / "heron-film.mp4"))
+
+
+def film(project, form, tmp_path, **options):
+    [planned] = plan(project, Kit("Film", "{title}", (Item(form, options),)))
+    list(make_film(order_of(planned, tmp_path)))
+    return tmp_path / planned.name
+
+
+def test_captions_stand_in_the_picture_where_they_are_wished_and_nowhere_else(film_project, tmp_path):
+    import av
+    import numpy as np
+
+    made = film(film_project, "film", tmp_path, from_ms="2000", to_ms="7000")
+    with av.open(str(made)) as new, av.open(str(DEMO / "heron-film.mp4")) as old:
+        assert sorted(one.type for one in new.streams) == ["audio", "video"]
+        ours = {round(f.time, 2): f.to_ndarray(format="gray") for f in new.decode(video=0)}
+        assert abs(len(ours) - 125) <= 1
+        theirs = {
+            round(f.time - 2, 2): f.to_ndarray(format="gray") for f in old.decode(video=0) if 2 <= f.time < 7
+        }
+    start = film_project.captions.captions[0].start_ms / 1000 - 2
+
+    def other(at):
+        difference = np.abs(ours[at].astype(int) - theirs[at].astype(int)) > 40
+        return difference[:250].sum(), difference[250:].sum()
+
+    before, under = round(start - 0.4, 2), round(start + 0.4, 2)
+    assert other(before) == (0, 0)
+    assert other(under)[0] == 0 and other(under)[1] > 2000
+
+
+def test_a_film_in_another_shape_and_as_tracks(film_project, tmp_path):
+    import av
+
+    made = film(film_project, "film", tmp_path, to_ms="2000", crop="square")
+    with av.open(str(made)) as new:
+        assert (new.streams.video[0].width, new.streams.video[0].height) == (360, 360)
+    for form in ("film-inside-mp4", "film-inside-mkv"):
+        inside = film(film_project, form, tmp_path)
+        [track] = read_captions(inside)
+        assert track.language == "eng" and len(track.rows) == len(film_project.captions.captions)
+
+
+def test_chapters_go_into_every_form_that_can_hold_them(tmp_path):
+    import av
+
+    chapters = [(0, 400, "One & two"), (400, 900, "Třetí")]
+    wav = tmp_path / "tone.wav"
+    for suffix, codec in ((".mp3", "libmp3lame"), (".m4a", "aac"), (".mkv", "aac")):
+        source = tmp_path / f"tone{suffix}"
+        with av.open(str(source), "w") as out:
+            stream = out.add_stream(codec, rate=44_100)
+            frame = av.AudioFrame.from_ndarray(
+                __import__("numpy").zeros((1, 44_100), "float32"), "fltp", "mono"
+            )
+            frame.rate = 44_100
+            for packet in [*stream.encode(frame), *stream.encode(None)]:
+                out.mux(packet)
+        made = tmp_path / f"with{suffix}"
+        mux(source, made, chapters=chapters)
+        assert read_chapters(made) == ["One & two", "Třetí"]
+    with pytest.raises(MediaError, match="cannot hold chapters"):
+        mux(wav, tmp_path / "x.wav", chapters=chapters)
+
+
+def test_a_recording_that_is_gone_keeps_films_back_and_no_texts(film_project, tmp_path):
+    gone = replace(film_project, media=replace(film_project.media, path=str(tmp_path / "gone.mp4")))
+    names = {one.form.id for one in plan(gone, KITS["Everything"])}
+    assert "film" not in names and {"srt", "docx", "page"} <= names
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
+    with pytest.raises(MediaError, match="not where it was"):
+        order_of(replace(planned, source=replace(planned.source, original=gone)), tmp_path)
+
+
+def test_a_film_that_breaks_off_leaves_nothing_behind(film_project, tmp_path):
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
+    order = order_of(planned, tmp_path)
+    steps = make_film(order)
+    next(steps)
+    next(steps)
+    steps.close()
+    assert list(tmp_path.iterdir()) == [] and not part_of(Path(order.target)).exists()
+    with pytest.raises(MediaError):
+        list(make_film(FilmOrder("burn", str(DEMO / "film.py"), str(tmp_path / "x.mp4"))))
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_caption_tracks_of_several_languages_have_their_names(film_project, tmp_path):
+    made = tmp_path / "two.mkv"
+    streams = [
+        CaptionStream("en", "English", ((0, 900, "Hi"),)),
+        CaptionStream("pt", "Portuguese", ((0, 900, "Olá\nvocê"),)),
+    ]
+    mux(DEMO / "heron-film.mp4", made, streams)
+    assert [(one.language, one.title, one.rows[0][2]) for one in read_captions(made)] == [
+        ("eng", "English", "Hi"),
+        ("por", "Portuguese", "Olá\nvocê"),
+    ]
+
+
+# -- the command line, the desktop -------------------------------------------------------------------------
+
+
+def test_many_projects_are_released_by_a_kit_from_the_command_line(tmp_path, capsys):
+    for name in ("slow-water-7", "heron-film"):
+        save(read_project(DEMO / f"{name}.dubrel").project, tmp_path / f"{name}.dubrel")
+    projects = [str(tmp_path / f"{name}.dubrel") for name in ("slow-water-7", "heron-film")]
+    kit = tmp_path / "kit.json"
+    kit.write_text(
+        kit_json(Kit("Small", "{title} {language}", (Item("srt", {"track": "all"}), Item("text"))))
+    )
+    assert (
+        main(["release", *projects, "-o", str(tmp_path / "out"), "--kit", str(kit), "--json", "--quiet"]) == 0
+    )
+    found = json.loads(capsys.readouterr().out)
+    assert [len(one["files"]) for one in found] == [3, 2] and found[0]["not_ready"]
+    assert read_project(tmp_path / "slow-water-7.dubrel").project.releases[-1].kit == "Small"
+    assert main(["release", projects[0], "-o", str(tmp_path / "o2"), "--kit", "No such kit"]) == 2
+
+
+def test_the_application_is_put_on_the_desktop_and_taken_away(tmp_path):
+    made = install(tmp_path)
+    assert all(path.is_file() for path in made)
+    entry = next(path for path in made if path.suffix == ".desktop").read_text()
+    assert "Exec=" in entry and "application/x-dubrel" in entry
+    for path in made:
+        if path.suffix in (".xml", ".svg"):
+            ElementTree.parse(path)
+    assert sorted(remove(tmp_path)) == sorted(made) and remove(tmp_path) == []
