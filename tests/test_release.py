@@ -111,7 +111,7 @@ def test_a_film_is_made_in_the_background_and_can_be_cancelled(release, tmp_path
     release.show_room("release")
     page = release.release
     page.folder.setText(str(tmp_path / "films"))
-    page.show_kit(Kit("Film", "{title}", (Item("text"), Item("film", {"to_ms": "3000"}))))
+    page.show_kit(Kit("Film", "{title}", (Item("text"), Item("film", {"stretch": "0-3000"}))))
     release.commands.run("release")
     qtbot.waitUntil(lambda: "The Heron.mp4: written" in page.report.text(), timeout=60_000)
     assert (tmp_path / "films" / "The Heron.mp4").stat().st_size > 10_000

@@ -1,5 +1,6 @@
 """Every form of deliverable with every option, on the demo, right-to-left and Japanese samples, and hostile words."""
 
+import io
 import json
 import zipfile
 from dataclasses import replace
@@ -11,7 +12,9 @@ import pytest
 from conftest import DEMO, spoken
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
+from dubrel.captions.places import Place
 from dubrel.cli import main
 from dubrel.desktopentry import install, remove
 from dubrel.edits.intake import set_turns
@@ -26,10 +29,11 @@ from dubrel.formats.register import read_file
 from dubrel.formats.shownotes import answers_read, queries_csv
 from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
 from dubrel.jobs.filming import FilmOrder, make_film, part_of
+from dubrel.media.burning import Shown
 from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
 from dubrel.media.probe import probe
-from dubrel.model import HeardTurn, Project, Speaker
-from dubrel.release.films import order_of
+from dubrel.model import HeardTurn, Look, Project, Speaker
+from dubrel.release.films import one_at_a_time, order_of, still_of
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan
 from dubrel.release.readiness import not_ready
@@ -360,7 +364,7 @@ def test_captions_stand_in_the_picture_where_they_are_wished_and_nowhere_else(fi
     import av
     import numpy as np
 
-    made = film(film_project, "film", tmp_path, from_ms="2000", to_ms="7000")
+    made = film(film_project, "film", tmp_path, stretch="2000-7000")
     with av.open(str(made)) as new, av.open(str(DEMO / "heron-film.mp4")) as old:
         assert sorted(one.type for one in new.streams) == ["audio", "video"]
         ours = {round(f.time, 2): f.to_ndarray(format="gray") for f in new.decode(video=0)}
@@ -379,10 +383,42 @@ def test_captions_stand_in_the_picture_where_they_are_wished_and_nowhere_else(fi
     assert other(under)[0] == 0 and other(under)[1] > 2000
 
 
+def test_of_captions_over_each_other_the_last_that_came_is_shown():
+    one, other = (
+        Shown(a, b, (name,), Look(), Place()) for a, b, name in ((0, 900, "one"), (300, 500, "other"))
+    )
+    found = [(row.start_ms, row.end_ms, row.lines[0]) for row in one_at_a_time([other, one])]
+    assert found == [(0, 300, "one"), (300, 500, "other"), (500, 900, "one")]
+
+
+def test_the_preview_of_a_film_is_a_frame_with_its_first_caption(film_project, podcast):
+    import numpy as np
+
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film", {"crop": "upright"}),)))
+    with Image.open(io.BytesIO(still_of(planned))) as picture:
+        assert picture.size == (202, 360)
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
+    with Image.open(io.BytesIO(still_of(planned))) as picture:
+        below = np.asarray(picture.convert("L"))[290:340, 200:440]
+    assert (below < 60).mean() > 0.2 and (below > 200).sum() > 600  # a dark box, light letters
+    podcast = replace(podcast, media=replace(podcast.media, path=str(DEMO / podcast.media.name)))
+    [planned] = plan(podcast, Kit("Film", "{title}", (Item("film-sound"),)))
+    assert [one.lines[0] for one in order_of(planned, Path()).names[:2]] == ["Isolde", "Tobiah"]
+    with Image.open(io.BytesIO(still_of(planned))) as picture:
+        assert picture.size == (1280, 720)
+
+
+def test_a_stretch_that_is_none_is_one_sentence(film_project, tmp_path):
+    for wrong in ("7000-2000", "all", "1-1"):
+        [planned] = plan(film_project, Kit("Film", "{title}", (Item("film", {"stretch": wrong}),)))
+        with pytest.raises(MediaError, match="is no stretch"):
+            order_of(planned, tmp_path)
+
+
 def test_a_film_in_another_shape_and_as_tracks(film_project, tmp_path):
     import av
 
-    made = film(film_project, "film", tmp_path, to_ms="2000", crop="square")
+    made = film(film_project, "film", tmp_path, stretch="0-2000", crop="square")
     with av.open(str(made)) as new:
         assert (new.streams.video[0].width, new.streams.video[0].height) == (360, 360)
     for form in ("film-inside-mp4", "film-inside-mkv"):

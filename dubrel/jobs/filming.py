@@ -22,8 +22,8 @@ class FilmOrder:
     kind : {"burn", "inside", "sound"}
     source, target : str
         Files.
-    shown : tuple of Shown
-        For a film with captions in its picture.
+    shown, names : tuple of Shown
+        For a film with captions in its picture; the names are for one of sound alone.
     streams : tuple of CaptionStream
     chapters : tuple of (int, int, str)
     crf, from_ms, to_ms : int
@@ -36,6 +36,7 @@ class FilmOrder:
     shown: tuple[Shown, ...] = ()
     streams: tuple[CaptionStream, ...] = ()
     chapters: tuple[tuple[int, int, str], ...] = ()
+    names: tuple[Shown, ...] = ()
     crf: int = 20
     from_ms: int = 0
     to_ms: int = 0
@@ -81,7 +82,7 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
     if order.kind == "sound":
         from dubrel.media.soundfilm import film_of_sound  # late: only for sound alone
 
-        yield from film_of_sound(Path(order.source), part, order.shown, crf=order.crf)
+        yield from film_of_sound(Path(order.source), part, order.shown, order.names, crf=order.crf)
     else:
         yield from burn(
             Path(order.source),

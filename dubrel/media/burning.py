@@ -6,6 +6,7 @@ each frame under it gets a blend within the caption's box alone.
 
 from __future__ import annotations
 
+import io
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -96,6 +97,44 @@ def burn(
         ) from error
 
 
+def still(source: Path, shown: Sequence[Shown], at_ms: int, crop: str = "") -> bytes:
+    """The frame of a film at a time with its caption, as PNG.
+
+    Raises
+    ------
+    MediaError
+        If the film cannot be read.
+    """
+    import av
+
+    try:
+        with av.open(str(source)) as film:
+            film.seek(at_ms * 1000, backward=True)
+            frame = None
+            for frame in film.decode(video=0):
+                if frame.time is not None and frame.time * 1000 >= at_ms - 20:
+                    break
+            if frame is None:
+                raise MediaError(f"“{source.name}” has no picture that can be decoded. Choose another one.")
+            cut = _Cut(frame, _turns(frame), CROPS[crop])
+            stamp = Stamps(shown, cut.width, cut.height).at(at_ms)
+            return png_of(cut.frame(frame, stamp))
+    except (av.FFmpegError, OSError) as error:
+        raise MediaError(f"“{source.name}” cannot be read. Check the file, or choose another one.") from error
+
+
+def png_of(frame: Any) -> bytes:
+    """A frame as PNG."""
+    file = io.BytesIO()
+    frame.to_image().save(file, "PNG", compress_level=1)
+    return file.getvalue()
+
+
+def _turns(frame: Any) -> int:
+    """By how many quarters a frame is to be turned."""
+    return round((getattr(frame, "rotation", 0) or 0) / 90) % 4
+
+
 def _format(target: Path) -> str:
     return "matroska" if ".mkv" in target.name else "mp4"
 
@@ -110,8 +149,7 @@ def _burned(
     if first is None:
         raise MediaError("The film has no picture that can be decoded. Choose another one.")
     film.seek(from_ms * 1000, backward=True) if from_ms else film.seek(0)
-    turns = (round(getattr(first, "rotation", 0) / 90) % 4) if getattr(first, "rotation", 0) else 0
-    cut = _Cut(first, turns, shape)
+    cut = _Cut(first, _turns(first), shape)
     encoder = out.add_stream(
         "libx264", rate=picture.average_rate or Fraction(25), options={"crf": str(crf), "preset": "veryfast"}
     )
@@ -123,7 +161,7 @@ def _burned(
             setattr(encoder.codec_context, name, value)
     copied = out.add_stream_from_template(sound) if sound is not None else None
     length = _length_ms(film, to_ms, from_ms)
-    stamps = _Stamps(shown, cut.width, cut.height)
+    stamps = Stamps(shown, cut.width, cut.height)
     count, streams = 0, [picture] + ([sound] if sound is not None else [])
     for packet in film.demux(*streams):
         if sound is not None and packet.stream is sound:
@@ -192,7 +230,7 @@ class _Cut:
             planes = [self._shaped(plane, nth) for nth, plane in enumerate(planes)]
         if stamp is not None:
             planes = [plane.copy() if self.same else plane for plane in planes]
-            _blend(planes, stamp)
+            blend(planes, stamp)
         whole = np.concatenate([np.ascontiguousarray(one).reshape(-1) for one in planes])
         made = av.VideoFrame.from_ndarray(whole.reshape(self.height * 3 // 2, self.width), format="yuv420p")
         made.color_range = frame.color_range
@@ -211,7 +249,7 @@ def _plane(frame: Any, nth: int) -> np.ndarray:
     return rows[: plane.height, : plane.width]
 
 
-def _blend(planes: list[np.ndarray], stamp: Stamp) -> None:
+def blend(planes: list[np.ndarray], stamp: Stamp) -> None:
     left, top, right, bottom = stamp.box
     for nth, (plane, keep, add) in enumerate(zip(planes, stamp.keeps, stamp.adds)):
         half = 2 if nth else 1
@@ -219,7 +257,7 @@ def _blend(planes: list[np.ndarray], stamp: Stamp) -> None:
         part[...] = ((part.astype(np.uint16) * keep + add) >> 8).astype(np.uint8)
 
 
-class _Stamps:
+class Stamps:
     """The caption at a time, drawn when it is first needed."""
 
     def __init__(self, shown: Sequence[Shown], width: int, height: int) -> None:

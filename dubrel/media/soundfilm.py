@@ -10,16 +10,21 @@ from typing import Any
 import numpy as np
 
 from dubrel.errors import MediaError
-from dubrel.media.burning import Shown, _blend, _Stamps
+from dubrel.media.burning import Shown, Stamps, blend, png_of
+from dubrel.media.sound import decode_blocks
 
 WIDTH, HEIGHT, RATE = 1280, 720, 12
 _AROUND_S = 4.0
-_PAPER, _TRACE, _LIVE = (233, 126, 131), (160, 124, 131), (97, 98, 189)  # Y, Cb, Cr
+_PAPER, _TRACE, _LIVE = (229, 125, 130), (153, 119, 133), (97, 98, 189)  # Y, Cb, Cr
 _REPORT = 24
 
 
-def film_of_sound(source: Path, target: Path, shown: Sequence[Shown], *, crf: int = 20) -> Iterator[float]:
+def film_of_sound(
+    source: Path, target: Path, shown: Sequence[Shown], names: Sequence[Shown] = (), *, crf: int = 20
+) -> Iterator[float]:
     """Write a film of a recording without a picture; yields how far it is, 0 to 1. The sound is copied where it can be.
+
+    Above the trace stands who speaks, by ``names``.
 
     Raises
     ------
@@ -28,13 +33,10 @@ def film_of_sound(source: Path, target: Path, shown: Sequence[Shown], *, crf: in
     """
     import av
 
-    from dubrel.media.sound import decode_blocks
-
     try:
-        samples = np.concatenate(list(decode_blocks(source)))
-        heights = _heights(samples)
+        heights = _heights(decode_blocks(source))
         with av.open(str(source)) as sound, av.open(str(target), "w", format="mp4") as out:
-            yield from _written(sound, out, shown, heights, crf)
+            yield from _written(sound, out, shown, names, heights, crf)
     except (av.FFmpegError, OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
@@ -42,17 +44,40 @@ def film_of_sound(source: Path, target: Path, shown: Sequence[Shown], *, crf: in
         ) from error
 
 
-def _heights(samples: np.ndarray, rate: int = 16_000) -> np.ndarray:
+def still_of_sound(source: Path, shown: Sequence[Shown], names: Sequence[Shown], at_ms: int) -> bytes:
+    """A frame of such a film, as PNG; only the sound around it is read.
+
+    Raises
+    ------
+    MediaError
+        If the recording cannot be read.
+    """
+    blocks: list[np.ndarray] = []
+    for block in decode_blocks(source):
+        blocks.append(block)
+        if sum(map(len, blocks)) > (at_ms / 1000 + _AROUND_S) * 16_000:
+            break
+    layers = [Stamps(rows, WIDTH, HEIGHT) for rows in (names, shown)]
+    return png_of(_drawn(_heights(iter(blocks)), layers, at_ms / 1000))
+
+
+def _heights(blocks: Iterator[np.ndarray], rate: int = 16_000) -> np.ndarray:
     """The loudness of each column of the trace, 0 to 1; as many columns a second as stand in the picture."""
     step = round(rate * 2 * _AROUND_S / WIDTH)
-    whole = len(samples) // step * step
-    peaks = np.abs(samples[:whole].astype(np.int32)).reshape(-1, step).max(axis=1) / 32768
-    return np.sqrt(peaks / max(1e-3, float(np.percentile(peaks, 99)) if len(peaks) else 1)).clip(0, 1)
+    rest, found = np.zeros(0, np.int16), [np.zeros(0)]
+    for block in blocks:
+        samples = np.concatenate((rest, block))
+        whole = len(samples) // step * step
+        found.append(np.abs(samples[:whole].astype(np.int32)).reshape(-1, step).max(axis=1) / 32768)
+        rest = samples[whole:]
+    peaks = np.concatenate(found)
+    loudest = max(1e-3, float(np.percentile(peaks, 99.5))) if len(peaks) else 1.0
+    return (peaks / loudest).clip(0, 1) ** 0.8
 
 
-def _written(sound: Any, out: Any, shown: Sequence[Shown], heights: np.ndarray, crf: int) -> Iterator[float]:
-    import av
-
+def _written(
+    sound: Any, out: Any, shown: Sequence[Shown], names: Sequence[Shown], heights: np.ndarray, crf: int
+) -> Iterator[float]:
     stream = sound.streams.audio[0]
     picture = out.add_stream(
         "libx264", rate=RATE, options={"crf": str(crf), "preset": "veryfast", "tune": "stillimage"}
@@ -61,15 +86,11 @@ def _written(sound: Any, out: Any, shown: Sequence[Shown], heights: np.ndarray, 
     copied = stream.codec_context.name in ("aac", "mp3", "opus", "flac", "alac")
     track = out.add_stream_from_template(stream) if copied else out.add_stream("aac", rate=48_000)
     seconds = float(sound.duration or 0) / 1_000_000
-    stamps, count = _Stamps(shown, WIDTH, HEIGHT), max(1, round(seconds * RATE))
+    layers, count = [Stamps(rows, WIDTH, HEIGHT) for rows in (names, shown)], max(1, round(seconds * RATE))
     packets = _sound_packets(sound, stream, track, copied)
     waiting = next(packets, None)
     for nth in range(count):
-        planes = _frame(heights, nth / RATE)
-        if (stamp := stamps.at(nth * 1000 / RATE)) is not None:
-            _blend(planes, stamp)
-        flat = np.concatenate([one.reshape(-1) for one in planes]).reshape(HEIGHT * 3 // 2, WIDTH)
-        frame = av.VideoFrame.from_ndarray(flat, format="yuv420p")
+        frame = _drawn(heights, layers, nth / RATE)
         frame.pts, frame.time_base = nth, Fraction(1, RATE)
         for packet in picture.encode(frame):
             out.mux(packet)
@@ -86,6 +107,17 @@ def _written(sound: Any, out: Any, shown: Sequence[Shown], heights: np.ndarray, 
     yield 1.0
 
 
+def _drawn(heights: np.ndarray, layers: Sequence[Stamps], at_s: float) -> Any:
+    import av
+
+    planes = _planes(heights, at_s)
+    for layer in layers:
+        if (stamp := layer.at(at_s * 1000)) is not None:
+            blend(planes, stamp)
+    flat = np.concatenate([one.reshape(-1) for one in planes]).reshape(HEIGHT * 3 // 2, WIDTH)
+    return av.VideoFrame.from_ndarray(flat, format="yuv420p")
+
+
 def _sound_packets(sound: Any, stream: Any, track: Any, copied: bool) -> Iterator[Any]:
     if copied:
         for packet in sound.demux(stream):
@@ -98,7 +130,7 @@ def _sound_packets(sound: Any, stream: Any, track: Any, copied: bool) -> Iterato
     yield from track.encode(None)
 
 
-def _frame(heights: np.ndarray, at_s: float) -> list[np.ndarray]:
+def _planes(heights: np.ndarray, at_s: float) -> list[np.ndarray]:
     """Paper, the trace around a moment, the playhead in the middle."""
     luma = np.full((HEIGHT, WIDTH), _PAPER[0], np.uint8)
     blue = np.full((HEIGHT // 2, WIDTH // 2), _PAPER[1], np.uint8)
@@ -108,10 +140,12 @@ def _frame(heights: np.ndarray, at_s: float) -> list[np.ndarray]:
     low, high = max(0, column), min(len(heights), column + WIDTH)
     if high > low:
         here[low - column : high - column] = heights[low:high]
-    middle, room = round(HEIGHT * 0.36), HEIGHT * 0.26
-    rows = np.abs(np.arange(HEIGHT)[:, None] - middle)
-    luma[rows <= here * room + 0.5] = _TRACE[0]
-    luma[40 : HEIGHT * 2 // 3, WIDTH // 2 - 1 : WIDTH // 2 + 1] = _LIVE[0]
-    blue[20 : HEIGHT // 3, WIDTH // 4] = _LIVE[1]
-    red[20 : HEIGHT // 3, WIDTH // 4] = _LIVE[2]
+    middle, room = round(HEIGHT * 0.42), HEIGHT * 0.24
+    inside = np.abs(np.arange(HEIGHT)[:, None] - middle) <= here * room + 0.5
+    luma[inside] = _TRACE[0]
+    blue[inside[::2, ::2]], red[inside[::2, ::2]] = _TRACE[1], _TRACE[2]
+    top, end = round(middle - room) // 2 * 2, round(middle + room) // 2 * 2
+    luma[top:end, WIDTH // 2 : WIDTH // 2 + 2] = _LIVE[0]
+    blue[top // 2 : end // 2, WIDTH // 4] = _LIVE[1]
+    red[top // 2 : end // 2, WIDTH // 4] = _LIVE[2]
     return [luma, blue, red]

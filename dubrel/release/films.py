@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
+from itertools import pairwise, zip_longest
 from pathlib import Path
 
-from dubrel.captions.places import placed
+from dubrel.captions.places import named_place, placed
 from dubrel.edits.captiontext import CaptionText, look_of, rows_of, shown_captions
 from dubrel.edits.translations import translated_tracks
+from dubrel.edits.voices import shown_name
 from dubrel.errors import MediaError
 from dubrel.formats.chapters import chapters_of
 from dubrel.jobs.filming import FilmOrder
 from dubrel.media.burning import QUALITIES, Shown
 from dubrel.media.muxing import CaptionStream
-from dubrel.model import Caption, CaptionTrack, Project
+from dubrel.model import Caption, CaptionTrack, Look, Project
 from dubrel.release.kits import Planned
-from dubrel.text import language_name
+from dubrel.text import language_name, reads_rtl
 
 
 def order_of(planned: Planned, folder: Path) -> FilmOrder:
@@ -33,6 +37,7 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
             f"“{planned.name}” cannot be made: the recording is not where it was. Find it in Intake; texts can be written without it."
         )
     target, values = str(folder / planned.name), source.values
+    stretch = _stretch(values.get("stretch", ""), planned.name)
     if form.film == "inside":
         project = source.original
         return FilmOrder(
@@ -45,15 +50,28 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
     if form.film == "chapters":
         return FilmOrder("inside", media.path, target, chapters=tuple(chapters_of(source.original)))
     return FilmOrder(
-        "burn" if form.film == "burn" else "sound",
+        form.film,
         media.path,
         target,
-        tuple(_shown(source.original, source.track)),
+        tuple(one_at_a_time(_shown(source.original, source.track))),
+        names=tuple(_names(source.original)) if form.film == "sound" else (),
         crf=QUALITIES[values.get("quality", "usual")],
-        from_ms=int(values.get("from_ms", "0")),
-        to_ms=int(values.get("to_ms", "0")),
+        from_ms=stretch[0],
+        to_ms=stretch[1],
         crop=values.get("crop", ""),
     )
+
+
+def _stretch(text: str, name: str) -> tuple[int, int]:
+    """``from-to`` in milliseconds; zeros for all."""
+    if not text:
+        return 0, 0
+    found = re.fullmatch(r"(\d{1,9})-(\d{1,9})", text)
+    if not found or int(found[2]) <= int(found[1]):
+        raise MediaError(
+            f"“{name}” cannot be made: “{text}” is no stretch. Write it as from-to in milliseconds, such as 2000-7000."
+        )
+    return int(found[1]), int(found[2])
 
 
 def _streams(project: Project) -> Iterator[CaptionStream]:
@@ -73,6 +91,71 @@ def _shown(project: Project, track: CaptionTrack | None) -> Iterator[Shown]:
         assert track is not None
         look, place = look_of(project, track, one), placed(one, track.rules)
         yield from _spans(project, one, text, look, place)
+
+
+def one_at_a_time(shown: Iterable[Shown]) -> Iterator[Shown]:
+    """What is shown where captions lie over each other: the last that came, as in the booth."""
+    rows = sorted(shown, key=lambda one: one.start_ms)
+    times = sorted({ms for one in rows for ms in (one.start_ms, one.end_ms)})
+    active: list[Shown] = []
+    last: Shown | None = None
+    at = 0
+    for start, end in pairwise(times):
+        while at < len(rows) and rows[at].start_ms <= start:
+            active.append(rows[at])
+            at += 1
+        active = [one for one in active if one.end_ms > start]
+        now = active[-1] if active else None
+        if last is not None and now is not None and _same(last, now) and last.end_ms == start:
+            last = replace(last, end_ms=end)
+            continue
+        if last is not None:
+            yield last
+        last = replace(now, start_ms=start, end_ms=end) if now else None
+    if last is not None:
+        yield last
+
+
+def _same(one: Shown, other: Shown) -> bool:
+    return replace(one, start_ms=other.start_ms, end_ms=other.end_ms) == other
+
+
+_NAME = Look(size=4.5, colour="#645C4F", ground="#FBF8F1", opacity=0.0)
+
+
+def _names(project: Project) -> Iterator[Shown]:
+    """Who speaks, for a film without a picture, until somebody else does."""
+    turns = [one for one in project.transcript.turns if one.words and shown_name(project, one.speaker)]
+    for turn, following in zip_longest(turns, turns[1:]):
+        end = following.words[0].start_ms if following else turn.words[-1].end_ms
+        name = shown_name(project, turn.speaker)
+        yield Shown(
+            turn.words[0].start_ms,
+            end,
+            (name,),
+            _NAME,
+            named_place("top centre"),
+            reads_rtl(name, project.transcript.language),
+        )
+
+
+def still_of(planned: Planned) -> bytes:
+    """A frame of a planned film in the middle of its first caption, as PNG.
+
+    Raises
+    ------
+    MediaError
+        If the recording cannot be read.
+    """
+    from dubrel.media.burning import still
+    from dubrel.media.soundfilm import still_of_sound
+
+    order = order_of(planned, Path())
+    inside = [one for one in order.shown if one.start_ms >= order.from_ms and one.lines]
+    at = (inside[0].start_ms + inside[0].end_ms) // 2 if inside else order.from_ms
+    if order.kind == "sound":
+        return still_of_sound(Path(order.source), order.shown, order.names, at)
+    return still(Path(order.source), order.shown, at, order.crop)
 
 
 def _spans(project: Project, caption: Caption, text: CaptionText, look, place) -> Iterator[Shown]:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import base64
 from dataclasses import dataclass, replace
 
+from dubrel.formats.chapters import chapters_of
 from dubrel.formats.document import Document
 from dubrel.formats.shownotes import show_notes
 from dubrel.formats.textdocument import as_html
 from dubrel.release.kits import Planned
+from dubrel.text import language_name
+from dubrel.timecode import format_length
 
 _MOST, _BLOCKS = 6000, 24
 
@@ -43,10 +47,23 @@ def preview_of(planned: Planned) -> Preview:
         return Preview(
             facing_html(source.original.title, heads, heads, source.facing[:_BLOCKS], (False, False)), True
         )
-    if form.film:
+    if form.film in ("burn", "sound"):
+        from dubrel.release.films import still_of  # late: only for films
+
+        picture = base64.b64encode(still_of(planned)).decode()
         return Preview(
-            "A film is made in a process of its own; its progress stands in the footer, and it can be cancelled there."
+            f'<p align=center><img width=330 src="data:image/png;base64,{picture}"></p>'
+            "<p>Its first caption. The film is made in the background; its progress stands in the footer and "
+            "can be cancelled there.</p>",
+            True,
         )
+    if form.film:
+        inside = ["The recording as it is; nothing is encoded anew. Inside it:", ""]
+        if form.film == "inside":
+            tracks = [one for one in source.original.tracks if one.captions]
+            inside += [f"Captions, {language_name(one.language)}" for one in tracks]
+        inside += [f"Chapter, {format_length(one[0])}: {one[2]}" for one in chapters_of(source.original)]
+        return Preview("\n".join(inside))
     text = form.write(source).decode("utf-8", "replace")
     return Preview(text if len(text) <= _MOST else f"{text[:_MOST]}\n…")
 

@@ -75,7 +75,7 @@ class Source:
         return facing_paragraphs(self.original, self.track) if self.track and not self.track.spoken else []
 
 
-EXTRA = ("track", "speaker", "masks", "quality", "from_ms", "to_ms", "crop", "media")
+EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "media")
 """Options that are none of the text."""
 
 

@@ -27,9 +27,10 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.sentence import Blank, Sentence
-from dubrel.desk.shell.theme import text_font
+from dubrel.desk.shell.theme import Theme, text_font
 from dubrel.desk.shell.widgets import button, label
 from dubrel.edits.masking import HOW
+from dubrel.edits.notes import CLIP, notes_in_order, span_of
 from dubrel.errors import DubrelError
 from dubrel.formats.document import CHOICES, options_from
 from dubrel.model import Project
@@ -40,6 +41,7 @@ from dubrel.release.readiness import NotReady, not_ready
 from dubrel.release.source import EXTRA
 from dubrel.settings import load_settings
 from dubrel.text import counted
+from dubrel.timecode import format_length
 
 _WAIT_MS, _POLL_MS = 150, 40
 _TEXT_PARTS: list[str | Blank] = [
@@ -64,10 +66,20 @@ _CHOICES: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bo
     ("speaker", "Who speaks", (), _is_text),
     ("quality", "Quality of the film", (("Usual quality", "usual"), ("High quality", "high"), ("Small file", "small")),
      lambda form: form.film in ("burn", "sound")),
+    ("stretch", "Stretch of the film", (), lambda form: form.film == "burn"),
     ("crop", "Shape of the picture", (("Whole picture", ""), ("Upright, 9:16", "upright"), ("Square", "square")),
      lambda form: form.film == "burn"),
     ("media", "Recording of the page", (("Recording beside", ""), ("Recording inside", "inside")), lambda form: form.id == "page"),
 )  # fmt: skip
+
+
+def _coloured(page: str, theme: Theme) -> str:
+    """A page of paper in the colours of the desk."""
+    head, end, body = page.partition("</style>")
+    for paper, ours in (("#6b645a", theme.quiet), ("#b26b00", theme.look), ("#cfc7b6", theme.hairline),
+                        ("#1f1c18", theme.ink), ("background:#fff", "")):  # fmt: skip
+        head = head.replace(paper, ours)
+    return head + end + body
 
 
 @guarded
@@ -174,14 +186,14 @@ class ReleasePage(PaperPage):
         """What else can be chosen: languages, masked words, who speaks; for films and pages, how they are made."""
         grid = QGridLayout()
         self.choices: dict[str, QComboBox] = {}
-        for nth, (name, said, rows, _) in enumerate(_CHOICES):
+        for name, said, rows, _ in _CHOICES:
             made = self.choices[name] = QComboBox()
             made.setAccessibleName(said)
-            made.setMinimumContentsLength(7)
+            made.setMinimumContentsLength(9)
             for text, value in rows:
                 made.addItem(text, value)
             made.activated.connect(partial(self._combo, made, name))
-            grid.addWidget(made, nth // 3, nth % 3)
+        self._grid = grid
         return grid
 
     def _kit_menu(self) -> QMenu:
@@ -206,6 +218,7 @@ class ReleasePage(PaperPage):
     def show_kit(self, kit: Kit) -> None:
         """Work with a kit."""
         self.kit = kit
+        self.kits.setCurrentText(kit.name)
         self.panel.pattern.setText(kit.pattern)
         self._renew()
 
@@ -270,15 +283,25 @@ class ReleasePage(PaperPage):
     def planned(self) -> Planned | None:
         """The first file of the chosen item."""
         item = self.item
-        return next((one for one in self.plan if item and one.form.id == item.form), None)
+        same = (
+            one
+            for one in self.plan
+            if item and one.form.id == item.form and one.source.values == item.options
+        )
+        return next(same, None)
 
     def _chosen(self) -> None:
         item = self.item
         form = FORMS[item.form] if item else None
         self.options.setVisible(bool(form and form.text))
-        for name, _, _, wanted in _CHOICES:
-            self.choices[name].setVisible(form is not None and wanted(form))
+        asked = [name for name, _, _, wanted in _CHOICES if form is not None and wanted(form)]
+        for name, combo in self.choices.items():
+            self._grid.removeWidget(combo)
+            combo.setVisible(name in asked)
+        for nth, name in enumerate(asked):
+            self._grid.addWidget(self.choices[name], nth // 2, nth % 2)
         self._list_speakers()
+        self._list_clips()
         if item is not None:
             if form and form.text:
                 own = {name: value for name, value in item.options.items() if name not in EXTRA}
@@ -294,6 +317,17 @@ class ReleasePage(PaperPage):
         who.addItem("Everybody", "")
         for one in people:
             who.addItem(f"Only {one.name or 'Speaker'}", one.id)
+
+    def _list_clips(self) -> None:
+        project = self.session.project
+        combo = self.choices["stretch"]
+        combo.clear()
+        combo.addItem("Whole film", "")
+        for note in notes_in_order(project, (CLIP,)):
+            start, end = span_of(project, note)
+            combo.addItem(
+                f"Clip: {note.text}" if note.text else f"Clip {format_length(start)}", f"{start}-{end}"
+            )
 
     def _combo(self, combo: QComboBox, name: str, _index: int) -> None:
         self._set_option(name, combo.currentData())
@@ -333,12 +367,20 @@ class ReleasePage(PaperPage):
             except DubrelError as error:
                 self.preview.setPlainText(str(error))
             else:
-                (self.preview.setHtml if found.rich else self.preview.setPlainText)(found.text)
+                if found.rich:
+                    self.preview.setHtml(_coloured(found.text, self.desk.theme))
+                else:
+                    self.preview.setPlainText(found.text)
         if self._checked is not None and self._checked.done():
             future_, self._checked = self._checked, None
             self.panel.show_unready(future_.result())
         if self._preview is None and self._checked is None:
             self._poll.stop()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        self.docket.set_theme(theme)
+        self._wait.start()
 
     # -- around ---------------------------------------------------------------------------
 

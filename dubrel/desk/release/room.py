@@ -99,7 +99,7 @@ class ReleaseRoom(Room):
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
         if self._page is not None:
-            self._page.docket.set_theme(theme)
+            self._page.set_theme(theme)
 
     def enter(self) -> None:
         """Show what the files will hold."""
