@@ -110,6 +110,25 @@ def test_a_right_to_left_page_reads_from_the_right_and_fits_a_telephone(tmp_path
     assert answers == ["rtl", True]
 
 
+def test_a_piece_to_embed_works_in_a_page_of_others(podcast, tmp_path):
+    [planned] = plan(podcast, Kit("Piece", "{title}", (Item("fragment"),)))
+    shutil.copy(DEMO / "slow-water-7.opus", tmp_path)
+    page = tmp_path / "page.html"
+    page.write_text(
+        f"<h1>Blog</h1><style>i{{color:lime}}</style>{planned.form.write(planned.source).decode()}"
+    )
+    inner = "document.querySelector('iframe').contentDocument"
+    answers, requests = asked(
+        page, f"{inner}.querySelectorAll('#text0 i')[40].click()", 1200,
+        f"{inner}.querySelectorAll('i.now').length", f"getComputedStyle({inner}.querySelector('i')).color == 'rgb(0, 255, 0)'",
+    )  # fmt: skip
+    assert answers[1:] == [1, False]
+    assert [one.rsplit("/", 1)[1] for one in requests if one.startswith("file:")] == [
+        "page.html",
+        "slow-water-7.opus",
+    ]
+
+
 def test_the_recording_can_stand_inside_the_page(podcast, tmp_path):
     podcast = replace(podcast, media=replace(podcast.media, path=str(DEMO / podcast.media.name)))
     page = written(podcast, tmp_path, media="inside")

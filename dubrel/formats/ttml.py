@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterator
+from collections.abc import Collection
 from html import escape
 from pathlib import Path
 from typing import Any
 
 from dubrel.edits.captiontext import shown_captions
 from dubrel.errors import FormatError
-from dubrel.formats.common import Reading, cue_of, in_order, reading_of
-from dubrel.formats.inline import escaped, key_of_settings, settings_of_key
+from dubrel.formats.common import Reading, in_order, reading_of
+from dubrel.formats.inline import key_of_settings
 from dubrel.formats.oddities import Oddities
+from dubrel.formats.ttmlmodel import COLUMNS, ROWS, cues_of_model
 from dubrel.model import Caption, Cue, Look, Project
 from dubrel.timecode import format_clock
 
@@ -21,7 +22,6 @@ _NAMES = (
     'xmlns:tts="http://www.w3.org/ns/ttml#styling" xmlns:ttm="http://www.w3.org/ns/ttml#metadata"'
 )
 _PROFILE = "http://www.w3.org/ns/ttml/profile/imsc1.1/text"
-_ROWS, _COLUMNS = ("after", "center", "before"), ("start", "center", "end")  # as the keys of a number pad are
 _XML_ID = "{http://www.w3.org/XML/1998/namespace}id"
 _BAD = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")
 
@@ -67,7 +67,7 @@ def _region(key: int) -> str:
     row, column = divmod(key - 1, 3)
     return (
         f'<region xml:id="place{key}" tts:origin="10% 10%" tts:extent="80% 80%" '
-        f'tts:displayAlign="{_ROWS[row]}" tts:textAlign="{_COLUMNS[column]}"/>'
+        f'tts:displayAlign="{ROWS[row]}" tts:textAlign="{COLUMNS[column]}"/>'
     )
 
 
@@ -125,7 +125,7 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
 def _cues(path: Path) -> tuple[list[Cue], list[str], str]:
     model = _model(path)
     odd = Oddities()
-    found = list(_walk(model, odd, voices_of(path)))
+    found = list(cues_of_model(model, odd, voices_of(path)))
     language = (model.get_lang() or "") if model is not None else ""
     return in_order(found, odd), odd.sentences(), language[:40]
 
@@ -193,90 +193,3 @@ def voices_of(path: Path) -> dict[str, str]:
 
 def _agent(part: Any) -> str:
     return next((value for key, value in part.attrib.items() if str(key).endswith("}agent")), "")
-
-
-def _walk(model: Any, odd: Oddities, voices: dict[str, str]) -> Iterator[Cue]:
-    """Each time at which something is shown, with its lines.
-
-    Where all captions stand at one side it is the look of the file and no place.
-    """
-    from ttconv.isd import ISD
-
-    times = ISD.significant_times(model) if model is not None else []
-    if not times:
-        return
-    shown: list[tuple[int, list[str], tuple[int, int]]] = []
-    for offset in times:
-        isd = ISD.from_model(model, offset)
-        regions = [(one, _lines(one, voices)) for one in isd.iter_regions()] if isd else []
-        saying = [(one, lines) for one, lines in regions if lines]
-        place = _row_and_column(saying[0][0]) if saying else (0, 1)
-        shown.append((round(offset * 1000), [line for _, lines in saying for line in lines], place))
-    columns = {column for _, lines, (_, column) in shown if lines}
-    ends = [start for start, _, _ in shown[1:]] + [shown[-1][0] + 2000]
-    for nth, ((start, lines, (row, column)), end) in enumerate(zip(shown, ends)):
-        if lines and end > start:
-            key = 3 * row + (column if len(columns) > 1 else 1) + 1
-            cue = cue_of((start, end), lines, nth + 1, odd, "" if key == 2 else settings_of_key(key))
-            if cue is not None:
-                yield cue
-
-
-def _row_and_column(region: Any) -> tuple[int, int]:
-    """Where the lines of a region stand: row from below, column from the left."""
-    from ttconv import model as m
-    from ttconv.style_properties import StyleProperties
-
-    origin, extent = (region.get_style(one) for one in (StyleProperties.Origin, StyleProperties.Extent))
-    align = region.get_style(StyleProperties.DisplayAlign)
-    share = _ROWS.index(align.value) / 2 if align else 0.0  # from below
-    top = float(origin.y.value) if origin else 0.0
-    height = float(extent.height.value) if extent else 100.0
-    at = top + (1 - share) * height
-    paragraph = next((one for one in region.dfs_iterator() if isinstance(one, m.P)), None)
-    side = paragraph.get_style(StyleProperties.TextAlign) if paragraph is not None else None
-    column = _COLUMNS.index(side.value) if side else 1
-    return (2 if at < 34 else 1 if at < 67 else 0), column
-
-
-def _lines(region: Any, voices: dict[str, str]) -> list[str]:
-    """The lines of a region as WebVTT writes them: words that look like tags are escaped, styles are tags."""
-    from ttconv import model as m
-
-    lines, plain = [""], [""]
-
-    def walk(element: Any) -> None:
-        starts = isinstance(element, m.P) and bool(lines[-1])
-        if isinstance(element, m.Br) or starts:
-            lines.append("")
-            plain.append("")
-        if isinstance(element, m.Text):
-            text = element.get_text()
-            plain[-1] += text
-            lines[-1] += _styled(escaped(text), element.parent())
-        for child in element:
-            walk(child)
-
-    walk(region)
-    found, before = [], ""
-    for line, bare in zip(lines, plain):
-        if not bare.strip():
-            continue
-        name = voices.get(" ".join(bare.split()), "")
-        voice = f"<v {escaped(name)}>" if name and name != before else ""
-        found.append(voice + " ".join(line.split()))
-        before = name or before
-    return found
-
-
-def _styled(text: str, span: Any) -> str:
-    from ttconv.style_properties import FontStyleType, FontWeightType, StyleProperties
-
-    if not text.strip():
-        return text
-    if span.get_style(StyleProperties.FontStyle) not in (None, FontStyleType.normal):
-        text = f"<i>{text}</i>"
-    if span.get_style(StyleProperties.FontWeight) is FontWeightType.bold:
-        text = f"<b>{text}</b>"
-    line = span.get_style(StyleProperties.TextDecoration)
-    return f"<u>{text}</u>" if getattr(line, "underline", False) is True else text

@@ -345,6 +345,19 @@ def _webpage(source: Source) -> bytes:
     return web_page(source).encode("utf-8")
 
 
+def _fragment(source: Source) -> bytes:
+    from dubrel.release.webpage import fragment
+
+    return fragment(source).encode("utf-8")
+
+
+def _fragment_agrees(source: Source, path: Path) -> bool:
+    from dubrel.release.webpage import page_in
+
+    text = _letters(textdocument.text_of_html(page_in(path.read_text(encoding="utf-8"))))
+    return all(_letters(block.text) in text for block in source.document.blocks)
+
+
 def _webpage_lost(source: Source) -> list[str]:
     from dubrel.release.webpage import kept_outside
 
@@ -416,6 +429,7 @@ FORMS: dict[str, Form] = {
         Form("queries", ".csv", "Queries for a colleague", AROUND, lambda source: queries_csv(source.project).encode(),
              _queries_agree, each_track=False, needs="queries"),
         Form("page", ".html", "Web page with player", AROUND, _webpage, _webpage_agrees, each_track=False, loses=_webpage_lost),
+        Form("fragment", ".html", "Web page, a piece to embed", AROUND, _fragment, _fragment_agrees, each_track=False, loses=_webpage_lost),
         Form("film", ".mp4", "Film, captions burned in", FILM, _none, _always, needs="film", film="burn"),
         Form("film-inside-mp4", ".mp4", "Film with caption tracks, MP4", FILM, _none, _always, each_track=False, needs="film", film="inside"),
         Form("film-inside-mkv", ".mkv", "Film with caption tracks, MKV", FILM, _none, _always, each_track=False, needs="media", film="inside"),

@@ -38,10 +38,10 @@ def preview_of(planned: Planned) -> Preview:
         return Preview(as_html(_beginning(source.document)), True)
     if form.id in ("notes-html", "notes-docx"):
         return Preview(as_html(_beginning(show_notes(source.project, source.options))), True)
-    if form.id.startswith("facing") or form.id == "page":
+    if form.id.startswith("facing") or form.id in ("page", "fragment"):
         from dubrel.formats.bilingual import facing_html  # late: only for these
 
-        if form.id == "page":
+        if form.id in ("page", "fragment"):
             return Preview(as_html(_beginning(source.document)), True)
         heads = (source.original.transcript.language, source.language)
         return Preview(

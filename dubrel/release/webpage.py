@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import base64
 import json
-from html import escape
+import re
+from html import escape, unescape
 from pathlib import Path
 from typing import Any
 
@@ -47,6 +48,20 @@ def web_page(source: Source) -> str:
         + f"</header>\n{_player(source)}\n{_bar(languages)}\n{_chapters(project)}\n<main>{texts}</main>\n"
         f'<script type="application/json" id="captions">{_captions(languages)}</script>\n<script>{script}</script>\n</body></html>\n'
     )
+
+
+def fragment(source: Source) -> str:
+    """The page as a piece that is put into another page: a frame of its own, so that neither changes the other."""
+    return (
+        f'<iframe title="{escape(source.original.title, True)}" style="width:100%;height:40rem;border:0" '
+        f'allow="autoplay" srcdoc="{escape(web_page(source), True)}"></iframe>\n'
+    )
+
+
+def page_in(text: str) -> str:
+    """The page that stands in a piece."""
+    found = re.search(r'srcdoc="([^"]*)"', text)
+    return unescape(found.group(1)) if found else ""
 
 
 def _translations(project: Project) -> list[tuple[str, str, Project]]:

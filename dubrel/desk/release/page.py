@@ -69,7 +69,7 @@ _CHOICES: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bo
     ("stretch", "Stretch of the film", (), lambda form: form.film == "burn"),
     ("crop", "Shape of the picture", (("Whole picture", ""), ("Upright, 9:16", "upright"), ("Square", "square")),
      lambda form: form.film == "burn"),
-    ("media", "Recording of the page", (("Recording beside", ""), ("Recording inside", "inside")), lambda form: form.id == "page"),
+    ("media", "Recording of the page", (("Recording beside", ""), ("Recording inside", "inside")), lambda form: form.id in ("page", "fragment")),
 )  # fmt: skip
 
 
