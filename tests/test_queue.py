@@ -12,8 +12,10 @@ from PySide6.QtGui import QDropEvent
 from dubrel.cli import main
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.jobs.choices import Choices
+from dubrel.jobs.events import Warning_
 from dubrel.jobs.queue import Queue, State, free_output, load_queue, queue_path, save_queue
 from dubrel.jobs.runner import Job
+from dubrel.jobs.wholefile import transcribe_to_file
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.settings import Settings, load_settings, save_settings
@@ -53,6 +55,27 @@ def test_one_is_heard_here_at_a_time_and_one_elsewhere(tmp_path):
     queue = queue.change(3, state=State.RUNNING)
     assert queue.next_to_run() is None
     assert queue.change(1, state=State.PAUSED).next_to_run().id == 2
+
+
+def test_a_recording_of_the_queue_is_released_by_its_kit_when_it_is_done(window, qtbot, recordings):
+    one = recordings[0]
+    page = window.rooms["intake"].page
+    work = window.rooms["intake"].queue
+    work.add([one], Choices(kit="Captions for the web"))
+    assert page.form.kit.isVisibleTo(page) and page.form.kit.findData("Transcript for a client") > 0
+    qtbot.waitUntil(lambda: states(work.queue) == ["done"], timeout=120_000)
+    folder = one.with_name("one release")
+    assert sorted(path.name for path in folder.iterdir()) == ["one en.srt", "one en.vtt"]
+    [record] = open_project(one.with_suffix(".dubrel")).releases
+    assert record.kit == "Captions for the web" and len(record.files) == 2
+
+
+def test_a_kit_that_is_gone_keeps_the_project_and_says_so(tmp_path, recordings):
+    one = recordings[0]
+    said = list(transcribe_to_file(str(one), Choices(kit="No such kit"), str(tmp_path / "one.dubrel")))
+    warnings = [event.message for event in said if isinstance(event, Warning_)]
+    assert len(warnings) == 1 and warnings[0].startswith("Not released: There is no kit “No such kit”")
+    assert open_project(tmp_path / "one.dubrel").transcript.word_count > 3
 
 
 def test_order_removing_and_adding_twice(tmp_path):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -72,17 +73,18 @@ def _release(args: argparse.Namespace) -> int:
     return 1 if any(one.problems for one in found) else 0
 
 
-def _film(planned: Planned, folder: Path, quiet: bool) -> Outcome:
-    from dubrel.jobs.filming import make_film
-    from dubrel.release.films import order_of
+def _films(plan: list[Planned], folder: Path, quiet: bool) -> Iterator[Outcome]:
+    from dubrel.jobs.events import NotWritten, Written
+    from dubrel.jobs.releasing import films_made
     from dubrel.release.writing import Outcome
 
-    try:
-        for event in make_film(order_of(planned, folder)):
+    for event in films_made([one for one in plan if one.form.film], folder):
+        if isinstance(event, Written):
+            yield Outcome(Path(event.path).name, event.path)
+        elif isinstance(event, NotWritten):
+            yield Outcome("", "", event.message)
+        else:
             show(event, quiet)
-    except DubrelError as error:
-        return Outcome(planned.name, "", str(error))
-    return Outcome(planned.name, str(folder / planned.name))
 
 
 def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
@@ -103,7 +105,7 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
         done.lost = list(dict.fromkeys(filter(None, map(loses, files))))
         done.not_ready = [one.text for one in not_ready(project)]
         outcomes = list(write_all([one for one in files if not one.form.film], folder))
-        outcomes += [_film(one, folder, args.quiet) for one in files if one.form.film]
+        outcomes += _films(files, folder, args.quiet)
         done.problems = [one.problem for one in outcomes if one.problem]
         done.files = [one.path for one in outcomes if one.path]
         if args.zip and done.files:

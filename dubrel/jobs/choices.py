@@ -19,12 +19,15 @@ class Choices:
         Transcribe each channel (or each track) by itself: one microphone a speaker.
     speakers : str
         ``off``, ``auto``, or how many people speak.
+    kit : str
+        The kit by which a recording of the queue is released when it is done; empty for none.
     """
 
     engine: str = "builtin"
     language: str = ""
     apart: bool = False
     speakers: str = "off"
+    kit: str = ""
 
 
 AS_USUAL = Choices()

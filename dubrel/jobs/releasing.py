@@ -1,13 +1,19 @@
-"""Write the files of a kit, one after the other."""
+"""Write the files of a kit, one after the other; films too, where the job has a process of its own."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from pathlib import Path
 
+from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, NotWritten, Pace, Written
-from dubrel.release.kits import Planned
-from dubrel.release.writing import Outcome, pack, write_one
+from dubrel.jobs.filming import make_film
+from dubrel.model import Project
+from dubrel.release.films import order_of
+from dubrel.release.kits import Kit, Planned, plan
+from dubrel.release.writing import Outcome, pack, recorded, write_one
+from dubrel.settings import load_settings
 
 
 def release_files(plan: Sequence[Planned], folder: Path, archive: Path | None = None) -> Iterator[Event]:
@@ -29,3 +35,33 @@ def release_files(plan: Sequence[Planned], folder: Path, archive: Path | None = 
             yield Written(outcome.path)
     if archive is not None and any(one.path for one in outcomes):
         yield Written(str(pack(outcomes, folder, archive)))
+
+
+def films_made(plan: Sequence[Planned], folder: Path) -> Iterator[Event]:
+    """Make the films of a plan here; one that cannot be made does not keep the others back."""
+    for planned in plan:
+        try:
+            yield from make_film(order_of(planned, folder))
+        except DubrelError as error:
+            yield NotWritten(str(error))
+
+
+def released(project: Project, kit: Kit, folder: Path) -> Iterator[Event | Project]:
+    """Release a project by a kit, films included.
+
+    Yields
+    ------
+    Event or Project
+        As :func:`release_files`; at the end the project with the release in its record.
+    """
+    files = plan(project, kit, load_settings().masked_words)
+    texts = [one for one in files if not one.form.film]
+    said: list[Event] = []
+    for event in release_files(texts, folder):
+        said.append(event)
+        yield event
+    for event in films_made([one for one in files if one.form.film], folder):
+        said.append(event)
+        yield event
+    outcomes = [Outcome(Path(one.path).name, one.path) for one in said if isinstance(one, Written)]
+    yield replace(project, releases=recorded(project, kit.name, outcomes).releases)

@@ -9,7 +9,7 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.setagain import set_again
 from dubrel.errors import DubrelError
 from dubrel.jobs.choices import AS_USUAL, Choices
-from dubrel.jobs.events import Event, Pace, Progress, Warning_, Written
+from dubrel.jobs.events import Event, NotWritten, Pace, Progress, Warning_, Written
 from dubrel.jobs.fold import fold
 from dubrel.jobs.tellapart import find_speakers, question, speaker_bounds
 from dubrel.jobs.transcribe import transcribe
@@ -84,7 +84,8 @@ def transcribe_to_file(path: str, choices: Choices, output: str) -> Iterator[Eve
     ------
     Event
         Progress and warnings, and at the end ``Written``; what was transcribed
-        before a failure is saved too.
+        before a failure is saved too. By the kit of the choices it is released
+        into a folder beside the project.
     """
     pace = Pace()
     for said in transcribed_project(Path(path), choices):
@@ -94,6 +95,30 @@ def transcribe_to_file(path: str, choices: Choices, output: str) -> Iterator[Eve
                 save(said, Path(output))
             except DubrelError as error:
                 raise kept(error) from error
+            if choices.kit:
+                yield from _release(said, choices.kit, Path(output))
             yield Written(output)
         else:
             yield said
+
+
+def _release(project: Project, name: str, output: Path) -> Iterator[Event]:
+    """Release a project that was just saved; what cannot be written is a warning, for the project is there."""
+    from dubrel.jobs.releasing import released  # late: only with a kit
+    from dubrel.release.kits import kit_named
+
+    try:
+        kit = kit_named(name)
+        folder = output.with_name(f"{output.stem} release")
+        number = 2
+        while folder.exists():
+            folder, number = output.with_name(f"{output.stem} release {number}"), number + 1
+        for said in released(project, kit, folder):
+            if isinstance(said, Project):
+                save(said, output)
+            elif isinstance(said, NotWritten):
+                yield Warning_(said.message)
+            elif isinstance(said, Progress):
+                yield said
+    except DubrelError as error:
+        yield Warning_(f"Not released: {error}")

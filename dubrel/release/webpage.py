@@ -87,8 +87,8 @@ def _player(source: Source) -> str:
     end = "video" if media.has_video else "audio"
     return (
         f'<div class=player><div class=frame><{tag} id=media controls preload=metadata src="{address}"></{end}>'
-        "<div id=shown aria-hidden=true></div></div><p id=away hidden>The recording is not beside this page: "
-        f"put “{escape(media.name)}” into the same folder.</p></div>"
+        "<div id=shown aria-hidden=true></div></div><p id=away hidden>The recording cannot be played: "
+        f"put “{escape(media.name)}” into the folder of this page, or open the page in another browser.</p></div>"
     )
 
 

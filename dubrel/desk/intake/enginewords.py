@@ -23,5 +23,6 @@ def choices_in_words(choices: Choices) -> str:
     builtin = choices.engine == "builtin"
     language = language_name(choices.language) if choices.language and not builtin else ""
     speakers = {"off": "", "auto": "speakers"}.get(choices.speakers, f"{choices.speakers} speakers")
-    parts = (engine_label(choices.engine), language, "channels" if choices.apart else speakers)
+    kit = f"then “{choices.kit}”" if choices.kit else ""
+    parts = (engine_label(choices.engine), language, "channels" if choices.apart else speakers, kit)
     return ", ".join(one for one in parts if one)

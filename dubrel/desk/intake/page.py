@@ -60,6 +60,10 @@ class ChoicesForm(QWidget):
             form.addWidget(label(text, "quiet"), row, 0)
             form.addWidget(widget, row, 1)
         form.addWidget(self.apart, 4, 0, 1, 2)
+        self.kit, self._kit_label = QComboBox(), label("Then", "quiet")
+        self.kit.setAccessibleName("What is done with a recording of the queue when it is transcribed")
+        form.addWidget(self._kit_label, 5, 0)
+        form.addWidget(self.kit, 5, 1)
         self.apart.toggled.connect(self.speakers.setDisabled)
         self.engine.currentIndexChanged.connect(self._fill_languages)
         self.fill_engines("builtin")
@@ -88,12 +92,27 @@ class ChoicesForm(QWidget):
     def show_media(self, media: Media | None, queued: bool) -> None:
         """Offer what fits the recording, or those of the queue."""
         self.setVisible(queued or (media is not None and media.has_audio))
+        self._offer_kits(queued)
         several = media is not None and media.separate > 1
         self.apart.setVisible(several)
         if not several:
             self.apart.setChecked(False)
         word = "track" if media is not None and media.tracks else "channel"
         self.apart.setText(f"One speaker a {word}: transcribe each by itself")
+
+    def _offer_kits(self, queued: bool) -> None:
+        """Recordings of the queue can be released by themselves; the open one is released in Release."""
+        if queued:
+            from dubrel.release.kits import all_kits  # late: starting the desk does not need it
+
+            chosen, names = self.kit.currentData(), ["", *all_kits()]
+            if names != [self.kit.itemData(nth) for nth in range(self.kit.count())]:
+                self.kit.clear()
+                for name in names:
+                    self.kit.addItem(f"Save and release: {name}" if name else "Save the project", name)
+                self.kit.setCurrentIndex(max(0, self.kit.findData(chosen)))
+        for one in (self.kit, self._kit_label):
+            one.setVisible(queued)
 
     def chosen(self) -> Choices:
         """What was chosen."""
@@ -102,6 +121,7 @@ class ChoicesForm(QWidget):
             str(self.language.currentData()),
             self.apart.isChecked(),
             "off" if self.apart.isChecked() else str(self.speakers.currentData()),
+            str(self.kit.currentData() or ""),
         )
 
 

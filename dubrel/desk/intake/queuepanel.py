@@ -186,7 +186,7 @@ class QueuePanel(QWidget):
     def _said(self, item: Item) -> str:
         progress = self.work.progress.get(item.id)
         if item.state is State.DONE:
-            return Path(item.output).name
+            return Path(item.output).name + (f". {item.reason}" if item.reason else "")
         if item.state is State.WAITING and item.price and not item.reason:
             return f"costs {item.price}"
         if progress is None or item.state is State.FAILED:
