@@ -184,6 +184,7 @@ def window(qtbot):
         "replacing",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
+    made.dialogs.caption_pair = list
     qtbot.addWidget(made)
     made.show()
     qtbot.waitExposed(made)

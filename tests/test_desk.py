@@ -389,6 +389,37 @@ def test_a_dropped_file_is_opened(window, tmp_path):
     assert window.current.id == "captions"
 
 
+PAIR = {
+    "boat.srt": ("The boat was built a hundred years ago.", "Nobody knows why she was painted green."),
+    "barco.srt": ("O barco foi construído há cem anos.", "Ninguém sabe porque o pintaram de verde."),
+}
+
+
+def dropped(window, paths):
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    left, none = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    window.dropEvent(QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, mime, left, none))
+
+
+def test_two_caption_files_in_two_languages_are_an_original_and_its_translation(window, tmp_path):
+    for name, lines in PAIR.items():
+        cues = (
+            f"{nth}\n00:00:0{nth * 3},000 --> 00:00:0{nth * 3 + 2},000\n{text}\n"
+            for nth, text in enumerate(lines, 1)
+        )
+        (tmp_path / name).write_text("\n".join(cues))
+    dropped(window, [tmp_path / "boat.srt", tmp_path / "barco.srt"])
+    original, translation = window.session.project.tracks
+    assert (original.language, translation.language, translation.translates) == ("en", "pt", original.id)
+    assert [one.text for one in translation.captions] == list(PAIR["barco.srt"])
+    assert [one.start_ms for one in translation.captions] == [3000, 6000]
+    assert window.current.id == "translation"
+    before = window.session.project
+    dropped(window, [tmp_path / "boat.srt", tmp_path / "boat.srt"])
+    assert window.session.project is before
+
+
 def test_a_recording_that_moved_is_found_again(window, demo, tmp_path, monkeypatch):
     moved = tmp_path / "elsewhere" / "renamed.opus"
     moved.parent.mkdir()

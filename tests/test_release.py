@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 from conftest import DEMO
+from PySide6.QtGui import QGuiApplication
 
 from dubrel.edits.voices import rename_speaker
 from dubrel.edits.wording import replace_text
@@ -122,6 +123,22 @@ def test_a_film_is_made_in_the_background_and_can_be_cancelled(release, tmp_path
     qtbot.wait(1500)
     release.lanes.cancel("film")
     assert sorted(one.name for one in (tmp_path / "films").iterdir()) == ["The Heron.mp4", "The Heron.txt"]
+
+
+def test_the_chosen_deliverable_is_copied_as_plain_and_rich_text(release):
+    page = release.release
+    page.show_kit(
+        Kit("Text", "{title}", (Item("docx", {"names": "always"}), Item("srt"), Item("facing-html")))
+    )
+    release.commands.run("copy_deliverable")
+    data = QGuiApplication.clipboard().mimeData()
+    assert "Isolde: Welcome back" in data.text() and "<span class=who>Isolde" in data.html()
+    page.docket.setCurrentRow(1)
+    release.commands.run("copy_deliverable")
+    assert QGuiApplication.clipboard().text().startswith("1\n00:00:03,427 --> ")
+    page.docket.setCurrentRow(2)
+    release.commands.run("copy_deliverable")
+    assert "Bem-vindos" in QGuiApplication.clipboard().text()
 
 
 def test_another_project_has_not_been_written(release):

@@ -35,6 +35,13 @@ def add_to(commands) -> None:
         metavar="NAME|FOLDER|URL",
         help="builtin, rules, script, a folder with a model, or the address of a service",
     )
+    translate.add_argument(
+        "--with",
+        dest="given",
+        type=Path,
+        metavar="FILE",
+        help="captions in the other language, paired with the input; nothing is translated",
+    )
     translate.add_argument("--glossary", type=Path, metavar="CSV", help="terms with their translations")
     translate.add_argument(
         "--memory", type=Path, metavar="TMX", help="a translation memory; the user's own unless given"
@@ -58,8 +65,16 @@ def _translate(args: argparse.Namespace) -> int:
     if spoken_track(project) is None or not project.tracks[0].captions:
         project = set_again(project, style_named(args.style))
     project, track_id = begin_track(project, args.to, style_named(args.style))
+    if args.given:
+        from dubrel.translation.fromfile import paired_file
+
+        paired, said = paired_file(project, track_id, args.given)
+        warn(said, args.quiet)
+        project = paired.project
     order = _order(project, track_id, args)
-    project, known = _worked(project, order, args.quiet)
+    known: dict[tuple[str, str], Weighed] = {}
+    if not args.given:
+        project, known = _worked(project, order, args.quiet)
     project, known = _all_weighed(project, track_id, order, known, args.quiet)
     track = project.track(track_id)
     assert track is not None

@@ -5,12 +5,14 @@ from __future__ import annotations
 import base64
 from dataclasses import dataclass, replace
 
+from dubrel.formats.bilingual import facing_html
 from dubrel.formats.chapters import chapters_of
 from dubrel.formats.document import Document
 from dubrel.formats.shownotes import show_notes
-from dubrel.formats.textdocument import as_html
+from dubrel.formats.textdocument import as_html, as_text
 from dubrel.release.kits import Planned
-from dubrel.text import language_name
+from dubrel.release.source import Source
+from dubrel.text import is_rtl, language_name
 from dubrel.timecode import format_length
 
 _MOST, _BLOCKS = 6000, 24
@@ -38,15 +40,10 @@ def preview_of(planned: Planned) -> Preview:
         return Preview(as_html(_beginning(source.document)), True)
     if form.id in ("notes-html", "notes-docx"):
         return Preview(as_html(_beginning(show_notes(source.project, source.options))), True)
-    if form.id.startswith("facing") or form.id in ("page", "fragment"):
-        from dubrel.formats.bilingual import facing_html  # late: only for these
-
-        if form.id in ("page", "fragment"):
-            return Preview(as_html(_beginning(source.document)), True)
-        heads = (source.original.transcript.language, source.language)
-        return Preview(
-            facing_html(source.original.title, heads, heads, source.facing[:_BLOCKS], (False, False)), True
-        )
+    if form.id in ("page", "fragment"):
+        return Preview(as_html(_beginning(source.document)), True)
+    if form.id.startswith("facing"):
+        return Preview(_facing(source, _BLOCKS), True)
     if form.film in ("burn", "sound"):
         from dubrel.release.films import still_of  # late: only for films
 
@@ -66,6 +63,27 @@ def preview_of(planned: Planned) -> Preview:
         return Preview("\n".join(inside))
     text = form.write(source).decode("utf-8", "replace")
     return Preview(text if len(text) <= _MOST else f"{text[:_MOST]}\n…")
+
+
+def text_of(planned: Planned) -> tuple[str, str]:
+    """The whole text of a deliverable, plain and as HTML; no HTML for what has no such look."""
+    form, source = planned.form, planned.source
+    if form.id.startswith("notes"):
+        notes = show_notes(source.project, source.options)
+        return as_text(notes), as_html(notes)
+    if form.text or form.id in ("page", "fragment"):
+        return as_text(source.document), as_html(source.document)
+    if form.id.startswith("facing"):
+        rows = ("\n".join(filter(None, row)) for row in source.facing)
+        return "\n\n".join(rows), _facing(source)
+    return form.write(source).decode("utf-8", "replace"), ""
+
+
+def _facing(source: Source, most: int | None = None) -> str:
+    tags = (source.original.transcript.language, source.language)
+    names = (language_name(tags[0]), language_name(tags[1]))
+    ways = (is_rtl(tags[0]), is_rtl(tags[1]))
+    return facing_html(source.original.title, tags, names, source.facing[:most], ways)
 
 
 def _beginning(document: Document) -> Document:

@@ -2,17 +2,53 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
+from dubrel.edits.translations import begin_track
 from dubrel.errors import EngineError, FormatError
-from dubrel.formats import srt, webvtt
+from dubrel.formats import captiontable, lrc, srt, ttml, webvtt
+from dubrel.formats.register import read_file
 from dubrel.model import Project
-from dubrel.text import counted, detect_language, language_name
+from dubrel.text import counted, detect_language, language_in_name, language_name
 from dubrel.translation.languages import base
 from dubrel.translation.meaning import can_weigh
 from dubrel.translation.pairing import Paired, pair_cues
 
-_READERS = {".srt": srt.read_cues, ".vtt": webvtt.read_cues}
+READERS = {
+    ".srt": srt.read_cues, ".vtt": webvtt.read_cues, ".ttml": ttml.read_cues, ".dfxp": ttml.read_cues, ".stl": ttml.read_cues,
+    ".scc": ttml.read_cues, ".csv": captiontable.read_cues, ".tsv": captiontable.read_cues, ".lrc": lrc.read_cues,
+}  # fmt: skip
+"""How caption files are read, by suffix."""
+
+
+def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
+    """Two caption files of one film as a project with a translation; what there is to say about them.
+
+    Raises
+    ------
+    FormatError
+        If one cannot be read, has no captions, or both are in one language.
+    """
+    reading = read_file(first)
+    project = reading.project
+    language = _language_of(first, " ".join(turn.text for turn in project.transcript.turns))
+    project = replace(project, transcript=replace(project.transcript, language=language or "en"))
+    cues, _ = READERS[second.suffix.lower()](second)
+    other = _language_of(second, " ".join(line for cue in cues for line in cue.lines))
+    if not other or base(other) == base(project.transcript.language):
+        raise FormatError(
+            f"“{first.name}” and “{second.name}” are in one language, so they are no pair. Open one of them."
+        )
+    tracks = tuple(replace(one, language=project.transcript.language) for one in project.tracks)
+    project, track_id = begin_track(replace(project, tracks=tracks), other)
+    paired, said = paired_file(project, track_id, second)
+    return paired.project, [*reading.warnings, *said]
+
+
+def _language_of(path: Path, text: str) -> str:
+    """As the text says; where it is too short, as the file's name says."""
+    return detect_language(text) or language_in_name(path.stem)
 
 
 def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, list[str]]:
@@ -23,9 +59,9 @@ def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, li
     FormatError
         If the file cannot be read, or has no captions.
     """
-    reader = _READERS.get(path.suffix.lower())
+    reader = READERS.get(path.suffix.lower())
     if reader is None:
-        raise FormatError(f"“{path.name}” is no caption file. Choose an .srt or .vtt file.")
+        raise FormatError(f"“{path.name}” is no caption file. Choose one of {', '.join(READERS)}.")
     cues, said = reader(path)
     track = project.track(track_id)
     assert track is not None

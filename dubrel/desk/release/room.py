@@ -125,6 +125,7 @@ class ReleaseRoom(Room):
             Command("delete_kit", "Delete the kit", "", self.delete_kit, self._ships),
             Command("import_kit", "Import a kit", "", self.import_kit),
             Command("export_kit", "Export the kit", "", self.export_kit),
+            Command("copy_deliverable", "Copy the text of the deliverable", "", self.copy_deliverable, words),
             Command("import_answers", "Import the answers to queries", "", self.import_answers, words),
             Command(
                 "open_folder", "Open the folder of the deliverables", "", self.open_folder, self._no_folder
@@ -289,6 +290,24 @@ class ReleaseRoom(Room):
         if count:
             self.session.apply(project, "Import answers")
         self.desk.say(f"{counted(count, 'new answer')} from “{path.name}”.")
+
+    def copy_deliverable(self) -> None:
+        """Copy the chosen deliverable as plain and rich text, to be put into a letter or a document."""
+        planned = self.page.planned()
+        if planned is None or planned.form.film:
+            raise DubrelError("That is no text. Choose a transcript or captions in the kit.")
+        from PySide6.QtCore import QMimeData
+        from PySide6.QtGui import QGuiApplication
+
+        from dubrel.release.preview import text_of
+
+        plain, rich = beside(lambda: text_of(planned))
+        data = QMimeData()
+        data.setText(plain)
+        if rich:
+            data.setHtml(rich)
+        QGuiApplication.clipboard().setMimeData(data)
+        self.desk.say(f"Copied: {planned.name}.")
 
     def _no_folder(self) -> str:
         return "" if Path(self.page.folder.text()).is_dir() else "Nothing has been written there yet."

@@ -31,6 +31,7 @@ class Filing:
         """The commands of the file menu."""
         return [
             Command("open", "Open a recording or a project", "Ctrl+O", self.open),
+            Command("open_pair", "Open captions in two languages", "", self.open_captions),
             Command("save", "Save", "Ctrl+S", self.save, self._nothing_to_save),
             Command("save_as", "Save as", "Ctrl+Shift+S", self.save_as, self._nothing_to_save),
             Command("find_media", "Find the recording", "", self.find_media, self._no_media),
@@ -78,6 +79,38 @@ class Filing:
             self.desk.say(f"“{path.name}” is open in another window, so it can only be read here.")
         elif warnings:
             self.desk.say(" ".join(warnings))
+        self.desk.counted.emit()
+        return True
+
+    def open_captions(self) -> None:
+        """Ask for two caption files and open them as a pair."""
+        paths = self.desk.ask.caption_pair() or []
+        if self.is_pair(paths):
+            self.open_pair(paths[0], paths[1])
+        elif paths:
+            raise DubrelError("Those are not two caption files. Choose both files at once.")
+
+    def is_pair(self, paths: Sequence[Path]) -> bool:
+        """Whether files are captions in two languages, as it seems."""
+        from dubrel.translation.fromfile import READERS  # late: starting the desk does not need it
+
+        return len(paths) == 2 and all(one.suffix.lower() in READERS for one in paths)
+
+    def open_pair(self, first: Path, second: Path) -> bool:
+        """Open two caption files as an original and its translation; say why not where they are none."""
+        from dubrel.translation.fromfile import two_languages  # late: as above
+
+        try:
+            project, said = beside(partial(two_languages, first, second))
+        except DubrelError as error:
+            self.desk.problem.emit(str(error))
+            self.desk.say(str(error))
+            return False
+        if not self.may_leave():
+            return False
+        self.session.open(project, None, saved=False)
+        self.desk.go("translation")
+        self.desk.say(" ".join(said))
         self.desk.counted.emit()
         return True
 

@@ -19,6 +19,13 @@ if TYPE_CHECKING:
 SAVE, SAVE_AS, DISCARD, CANCEL = "save", "save as", "discard", "cancel"
 
 
+def caption_files() -> str:
+    """Caption files that can be read, for a dialog."""
+    from dubrel.translation.fromfile import READERS  # late: starting the desk does not need it
+
+    return f"Captions ({' '.join(f'*{suffix}' for suffix in READERS)})"
+
+
 class Questions:
     """Asks for files and for consent."""
 
@@ -29,7 +36,8 @@ class Questions:
         """A project, a recording or a caption file."""
         from dubrel.formats.register import FORMS  # late: starting the desk does not need it
 
-        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, *FORMS))
+        read = [suffix for suffix, form in FORMS.items() if form.read is not None]
+        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, *read))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
             "Open a recording or a project",
@@ -37,6 +45,16 @@ class Questions:
             f"Recordings, projects, captions ({known});;All files (*)",
         )
         return Path(found) if found else None
+
+    def caption_pair(self) -> list[Path]:
+        """Two caption files of one film, in two languages."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileNames(
+            self.window,
+            "Captions in two languages: choose both files",
+            "",
+            f"{caption_files()};;All files (*)",
+        )
+        return [Path(one) for one in found]
 
     def file_to_save(self, proposed: Path) -> Path | None:
         """Where to save the project; the suffix is there before the question about overwriting."""

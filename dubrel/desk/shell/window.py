@@ -405,9 +405,11 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """Open a dropped file; of several, those rooms take that can."""
+        """Open a dropped file, or two caption files as a pair; of several, those rooms take that can."""
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
-        if len(paths) > 1:
+        if self.filing.is_pair(paths):
+            self.filing.open_pair(paths[0], paths[1])
+        elif len(paths) > 1:
             self.desk.many_dropped.emit(paths)
         elif paths:
             self.filing.open_path(paths[0])

@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6 import QtWidgets
 
 from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.questions import caption_files
 
 
 class TranslationQuestions:
@@ -21,7 +22,7 @@ class TranslationQuestions:
 
     def translation_file(self) -> Path | None:
         """Captions in the other language."""
-        return self._open("Captions in the other language", "Captions (*.srt *.vtt)")
+        return self._open("Captions in the other language", caption_files())
 
     def memory_file(self, saving: str = "") -> Path | None:
         """A translation memory to read, or one to write."""
