@@ -2,6 +2,7 @@
 
 import io
 import json
+import sys
 import zipfile
 from dataclasses import replace
 from datetime import date
@@ -9,7 +10,7 @@ from pathlib import Path
 from xml.etree import ElementTree
 
 import pytest
-from conftest import DEMO, spoken
+from conftest import DEMO, ROOT, spoken
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
@@ -502,6 +503,17 @@ def test_many_projects_are_released_by_a_kit_from_the_command_line(tmp_path, cap
     assert [len(one["files"]) for one in found] == [3, 2] and found[0]["not_ready"]
     assert read_project(tmp_path / "slow-water-7.dubrel").project.releases[-1].kit == "Small"
     assert main(["release", projects[0], "-o", str(tmp_path / "o2"), "--kit", "No such kit"]) == 2
+
+
+def test_the_package_needs_what_the_lock_has_and_nothing_of_the_tests():
+    sys.path.insert(0, str(ROOT / "tools"))
+    import make_deb
+
+    rows = [one.split("==")[0] for one in (ROOT / "requirements.lock").read_text().split() if "==" in one]
+    locked = {make_deb.canonicalize_name(one) for one in rows}
+    needed = make_deb.needed()
+    assert needed <= locked and "pyside6-essentials" in needed and "libglib2.0-0" in make_deb.depends()
+    assert not needed & {"pytest", "hypothesis", "mypy", "ruff"}
 
 
 def test_the_application_is_put_on_the_desktop_and_taken_away(tmp_path):

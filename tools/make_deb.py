@@ -1,29 +1,34 @@
 """Build a Debian package: ``.venv/bin/python tools/make_deb.py [FOLDER]``.
 
-It holds the sources and the exact list of packages; ``dubrel`` makes its own
-environment under the user's data folder when it is started first, as ./run does.
+It holds the sources and a wheel of every package that the application needs, so
+that installing it asks nothing of the network: the environment is made of the
+wheels when the package is configured, for the Python that built it.
 """
 
 from __future__ import annotations
 
+import re
 import shutil
 import subprocess
 import sys
 import tempfile
+import tomllib
+from importlib import metadata
 from pathlib import Path
 
+from packaging.requirements import Requirement
+from packaging.utils import canonicalize_name
+
 ROOT = Path(__file__).parent.parent
-VERSION = "0.1.0"
-DEPENDS = (
-    "python3 (>= 3.11), python3-venv, libegl1, libgl1, libxkbcommon0, libxkbcommon-x11-0, libdbus-1-3, libfontconfig1, "
-    "libxcb-cursor0, libxcb-icccm4, libxcb-image0, libxcb-keysyms1, libxcb-randr0, libxcb-render-util0, libxcb-shape0, "
-    "libxcb-xinerama0, libpulse0, libgomp1, espeak-ng"
-)
-CONTROL = f"""Package: dubrel
-Version: {VERSION}
-Architecture: amd64
+PYTHON = f"{sys.version_info.major}.{sys.version_info.minor}"
+FOLLOWING = f"{sys.version_info.major}.{sys.version_info.minor + 1}"
+DATA_ONLY = {"resemblyzer", "sead"}
+"""Packages of which only the trained data are read: what they ask for is not needed."""
+CONTROL = """Package: dubrel
+Version: {version}
+Architecture: {architecture}
 Maintainer: Dubrel <dubrel@localhost>
-Depends: {DEPENDS}
+Depends: {depends}
 Recommends: apertium, apertium-eng-spa, hunspell-en-gb
 Section: video
 Priority: optional
@@ -31,43 +36,92 @@ Description: Transcribe, caption, translate and publish recordings
  Turns speech into text with the time of every word, sets captions, translates
  them and writes every deliverable, on your own machine.
 """
-START = """#!/bin/sh
-# makes the environment once, then starts the application
+POSTINST = """#!/bin/sh
 set -e
-home="${XDG_DATA_HOME:-$HOME/.local/share}/dubrel/application"
-stamp="$home/.stamp-$(sha256sum /opt/dubrel/requirements.lock | cut -c1-16)"
-if [ ! -f "$stamp" ]; then
-    echo "Setting up Dubrel (once, some minutes)" >&2
-    python3 -m venv "$home"
-    "$home/bin/python" -m pip install -q --no-deps -r /opt/dubrel/requirements.lock
-    rm -f "$home"/.stamp-*
-    touch "$stamp"
+if [ "$1" = configure ]; then
+    python3 -m venv /opt/dubrel/env
+    /opt/dubrel/env/bin/python -m pip install -q --no-index --no-deps --find-links /opt/dubrel/wheels /opt/dubrel/wheels/*.whl
+    echo /opt/dubrel > "$(/opt/dubrel/env/bin/python -c 'import site; print(site.getsitepackages()[0])')/dubrel.pth"
+    rm -f /opt/dubrel/wheels/*.whl
 fi
-PYTHONPATH=/opt/dubrel exec "$home/bin/python" -m dubrel "$@"
+"""
+PRERM = """#!/bin/sh
+set -e
+rm -rf /opt/dubrel/env
+find /opt/dubrel -name __pycache__ -type d -exec rm -rf {} +
+"""
+START = """#!/bin/sh
+exec /opt/dubrel/env/bin/python -m dubrel "$@"
 """
 
 
 def main() -> None:
     """Put the files in their places and pack them."""
     out = Path(sys.argv[1] if len(sys.argv) > 1 else ".").resolve()
+    version = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]["version"]
+    architecture = subprocess.run(
+        ["dpkg", "--print-architecture"], check=True, capture_output=True, text=True
+    ).stdout.strip()
     with tempfile.TemporaryDirectory() as folder:
         tree = Path(folder) / "dubrel"
         place = tree / "opt" / "dubrel"
         ignored = shutil.ignore_patterns("__pycache__", "*.pyc")
         shutil.copytree(ROOT / "dubrel", place / "dubrel", ignore=ignored)
         shutil.copytree(ROOT / "demo", place / "demo", ignore=ignored)
-        for name in ("requirements.lock", "LICENSE", "THIRD_PARTY.md", "README.md"):
+        for name in ("LICENSE", "THIRD_PARTY.md", "README.md"):
             shutil.copy(ROOT / name, place / name)
-        start = tree / "usr" / "bin" / "dubrel"
-        start.parent.mkdir(parents=True)
-        start.write_text(START)
-        start.chmod(0o755)
+        _wheels(place / "wheels", Path(folder))
+        _program(tree / "usr" / "bin" / "dubrel", START)
         _desktop(tree)
-        control = tree / "DEBIAN" / "control"
-        control.parent.mkdir()
-        control.write_text(CONTROL)
-        target = out / f"dubrel_{VERSION}_amd64.deb"
-        subprocess.run(["dpkg-deb", "--build", "--root-owner-group", str(tree), str(target)], check=True)
+        control = CONTROL.format(version=version, architecture=architecture, depends=depends())
+        (tree / "DEBIAN").mkdir()
+        (tree / "DEBIAN" / "control").write_text(control)
+        _program(tree / "DEBIAN" / "postinst", POSTINST)
+        _program(tree / "DEBIAN" / "prerm", PRERM)
+        target = out / f"dubrel_{version}_{architecture}.deb"
+        subprocess.run(
+            ["dpkg-deb", "--build", "-Zgzip", "-z1", "--root-owner-group", str(tree), str(target)], check=True
+        )
+
+
+def depends() -> str:
+    """The Debian packages that it needs: this Python, and the libraries that ./run installs too."""
+    setup = (ROOT / "tools" / "setup.sh").read_text()
+    found = re.search(r'^QT_LIBRARIES="([^"]*)"', setup, re.MULTILINE)
+    assert found is not None
+    python = [f"python3 (>= {PYTHON})", f"python3 (<< {FOLLOWING})", "python3-venv"]
+    return ", ".join([*python, *found.group(1).split(), "espeak-ng"])
+
+
+def needed() -> set[str]:
+    """The packages that the application needs, and what those need, without what only the tests do."""
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
+    waiting, found = [Requirement(one) for one in project["dependencies"]], set(DATA_ONLY)
+    while waiting:
+        one = waiting.pop()
+        name = canonicalize_name(one.name)
+        if name in found or (one.marker and not one.marker.evaluate({"extra": ""})):
+            continue
+        found.add(name)
+        waiting += map(Requirement, metadata.requires(one.name) or ())
+    return found
+
+
+def _wheels(folder: Path, scratch: Path) -> None:
+    """A wheel of each needed package, in the version of the lock; fetched here, so that nobody has to later."""
+    wanted = needed()
+    lines = (ROOT / "requirements.lock").read_text().splitlines()
+    rows = [one for one in lines if one and canonicalize_name(Requirement(one).name) in wanted]
+    lock = scratch / "needed.lock"
+    lock.write_text("\n".join(rows) + "\n")
+    command = [sys.executable, "-m", "pip", "wheel", "-q", "--no-deps", "-w", str(folder), "-r", str(lock)]
+    subprocess.run(command, check=True)
+
+
+def _program(path: Path, text: str) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_text(text)
+    path.chmod(0o755)
 
 
 def _desktop(tree: Path) -> None:

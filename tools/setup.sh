@@ -5,7 +5,7 @@ set_up() {
     missing=""
     if command -v dpkg-query >/dev/null 2>&1; then
         for package in "$@"; do
-            dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q "ok installed" || missing="$missing $package"
+            dpkg-query -W -f='${Status}' "$package" "${package}t64" 2>/dev/null | grep -q "ok installed" || missing="$missing $package"
         done
     fi
     if [ -n "$missing" ]; then
@@ -41,7 +41,7 @@ set_up() {
 
 QT_LIBRARIES="libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libxcb-cursor0
     libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 libxcb-xinerama0
-    libpulse0 libgomp1"
+    libpulse0 libgomp1 libglib2.0-0 libxrandr2 libwayland-cursor0"
 
 # the browser engine in which ./test looks at web pages
 BROWSER_LIBRARIES="libnss3 libnspr4 libxcomposite1 libxdamage1 libxrandr2 libxtst6 libxkbfile1 libasound2 libgbm1 libdrm2"
