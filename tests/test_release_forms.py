@@ -1,21 +1,17 @@
 """Every form of deliverable with every option, on the demo, right-to-left and Japanese samples, and hostile words."""
 
-import io
 import json
 import sys
 import zipfile
 from dataclasses import replace
 from datetime import date
-from pathlib import Path
 from xml.etree import ElementTree
 
 import pytest
 from conftest import DEMO, ROOT, spoken
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PIL import Image
 
-from dubrel.captions.places import Place
 from dubrel.cli import main
 from dubrel.desktopentry import install, remove
 from dubrel.edits.intake import set_turns
@@ -23,18 +19,13 @@ from dubrel.edits.notes import with_note
 from dubrel.edits.setagain import set_again
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import begin_track
-from dubrel.errors import DubrelError, FormatError, MediaError
+from dubrel.errors import DubrelError, FormatError
 from dubrel.formats import captiontable, lrc, ttml
 from dubrel.formats.document import CHOICES, TextOptions, document_of, options_from
 from dubrel.formats.register import read_file
 from dubrel.formats.shownotes import answers_read, queries_csv
 from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
-from dubrel.jobs.filming import FilmOrder, make_film, part_of
-from dubrel.media.burning import Shown
-from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
-from dubrel.media.probe import probe
-from dubrel.model import HeardTurn, Look, Project, Speaker
-from dubrel.release.films import one_at_a_time, order_of, still_of
+from dubrel.model import HeardTurn, Project, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan
 from dubrel.release.readiness import not_ready
@@ -344,145 +335,6 @@ def test_answers_to_queries_are_read_back_in(tmp_path, podcast):
     path.write_text("nothing,of,the,kind")
     with pytest.raises(FormatError, match="no list of queries"):
         answers_read(podcast, path)
-
-
-# -- films -----------------------------------------------------------------------------------------------
-
-
-@pytest.fixture(scope="module")
-def film_project():
-    project = read_project(DEMO / "heron-film.dubrel").project
-    return replace(project, media=probe(DEMO / "heron-film.mp4"))
-
-
-def film(project, form, tmp_path, **options):
-    [planned] = plan(project, Kit("Film", "{title}", (Item(form, options),)))
-    list(make_film(order_of(planned, tmp_path)))
-    return tmp_path / planned.name
-
-
-def test_captions_stand_in_the_picture_where_they_are_wished_and_nowhere_else(film_project, tmp_path):
-    import av
-    import numpy as np
-
-    made = film(film_project, "film", tmp_path, stretch="2000-7000")
-    with av.open(str(made)) as new, av.open(str(DEMO / "heron-film.mp4")) as old:
-        assert sorted(one.type for one in new.streams) == ["audio", "video"]
-        ours = {round(f.time, 2): f.to_ndarray(format="gray") for f in new.decode(video=0)}
-        assert abs(len(ours) - 125) <= 1
-        theirs = {
-            round(f.time - 2, 2): f.to_ndarray(format="gray") for f in old.decode(video=0) if 2 <= f.time < 7
-        }
-    start = film_project.captions.captions[0].start_ms / 1000 - 2
-
-    def other(at):
-        difference = np.abs(ours[at].astype(int) - theirs[at].astype(int)) > 40
-        return difference[:250].sum(), difference[250:].sum()
-
-    before, under = round(start - 0.4, 2), round(start + 0.4, 2)
-    assert other(before) == (0, 0)
-    assert other(under)[0] == 0 and other(under)[1] > 2000
-
-
-def test_of_captions_over_each_other_the_last_that_came_is_shown():
-    one, other = (
-        Shown(a, b, (name,), Look(), Place()) for a, b, name in ((0, 900, "one"), (300, 500, "other"))
-    )
-    found = [(row.start_ms, row.end_ms, row.lines[0]) for row in one_at_a_time([other, one])]
-    assert found == [(0, 300, "one"), (300, 500, "other"), (500, 900, "one")]
-
-
-def test_the_preview_of_a_film_is_a_frame_with_its_first_caption(film_project, podcast):
-    import numpy as np
-
-    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film", {"crop": "upright"}),)))
-    with Image.open(io.BytesIO(still_of(planned))) as picture:
-        assert picture.size == (202, 360)
-    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
-    with Image.open(io.BytesIO(still_of(planned))) as picture:
-        below = np.asarray(picture.convert("L"))[290:340, 200:440]
-    assert (below < 60).mean() > 0.2 and (below > 200).sum() > 600  # a dark box, light letters
-    podcast = replace(podcast, media=replace(podcast.media, path=str(DEMO / podcast.media.name)))
-    [planned] = plan(podcast, Kit("Film", "{title}", (Item("film-sound"),)))
-    assert [one.lines[0] for one in order_of(planned, Path()).names[:2]] == ["Isolde", "Tobiah"]
-    with Image.open(io.BytesIO(still_of(planned))) as picture:
-        assert picture.size == (1280, 720)
-
-
-def test_a_stretch_that_is_none_is_one_sentence(film_project, tmp_path):
-    for wrong in ("7000-2000", "all", "1-1"):
-        [planned] = plan(film_project, Kit("Film", "{title}", (Item("film", {"stretch": wrong}),)))
-        with pytest.raises(MediaError, match="is no stretch"):
-            order_of(planned, tmp_path)
-
-
-def test_a_film_in_another_shape_and_as_tracks(film_project, tmp_path):
-    import av
-
-    made = film(film_project, "film", tmp_path, stretch="0-2000", crop="square")
-    with av.open(str(made)) as new:
-        assert (new.streams.video[0].width, new.streams.video[0].height) == (360, 360)
-    for form in ("film-inside-mp4", "film-inside-mkv"):
-        inside = film(film_project, form, tmp_path)
-        [track] = read_captions(inside)
-        assert track.language == "eng" and len(track.rows) == len(film_project.captions.captions)
-
-
-def test_chapters_go_into_every_form_that_can_hold_them(tmp_path):
-    import av
-
-    chapters = [(0, 400, "One & two"), (400, 900, "Třetí")]
-    wav = tmp_path / "tone.wav"
-    for suffix, codec in ((".mp3", "libmp3lame"), (".m4a", "aac"), (".mkv", "aac")):
-        source = tmp_path / f"tone{suffix}"
-        with av.open(str(source), "w") as out:
-            stream = out.add_stream(codec, rate=44_100)
-            frame = av.AudioFrame.from_ndarray(
-                __import__("numpy").zeros((1, 44_100), "float32"), "fltp", "mono"
-            )
-            frame.rate = 44_100
-            for packet in [*stream.encode(frame), *stream.encode(None)]:
-                out.mux(packet)
-        made = tmp_path / f"with{suffix}"
-        mux(source, made, chapters=chapters)
-        assert read_chapters(made) == ["One & two", "Třetí"]
-    with pytest.raises(MediaError, match="cannot hold chapters"):
-        mux(wav, tmp_path / "x.wav", chapters=chapters)
-
-
-def test_a_recording_that_is_gone_keeps_films_back_and_no_texts(film_project, tmp_path):
-    gone = replace(film_project, media=replace(film_project.media, path=str(tmp_path / "gone.mp4")))
-    names = {one.form.id for one in plan(gone, KITS["Everything"])}
-    assert "film" not in names and {"srt", "docx", "page"} <= names
-    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
-    with pytest.raises(MediaError, match="not where it was"):
-        order_of(replace(planned, source=replace(planned.source, original=gone)), tmp_path)
-
-
-def test_a_film_that_breaks_off_leaves_nothing_behind(film_project, tmp_path):
-    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
-    order = order_of(planned, tmp_path)
-    steps = make_film(order)
-    next(steps)
-    next(steps)
-    steps.close()
-    assert list(tmp_path.iterdir()) == [] and not part_of(Path(order.target)).exists()
-    with pytest.raises(MediaError):
-        list(make_film(FilmOrder("burn", str(DEMO / "film.py"), str(tmp_path / "x.mp4"))))
-    assert list(tmp_path.iterdir()) == []
-
-
-def test_caption_tracks_of_several_languages_have_their_names(film_project, tmp_path):
-    made = tmp_path / "two.mkv"
-    streams = [
-        CaptionStream("en", "English", ((0, 900, "Hi"),)),
-        CaptionStream("pt", "Portuguese", ((0, 900, "Olá\nvocê"),)),
-    ]
-    mux(DEMO / "heron-film.mp4", made, streams)
-    assert [(one.language, one.title, one.rows[0][2]) for one in read_captions(made)] == [
-        ("eng", "English", "Hi"),
-        ("por", "Portuguese", "Olá\nvocê"),
-    ]
 
 
 # -- the command line, the desktop -------------------------------------------------------------------------

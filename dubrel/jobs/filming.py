@@ -73,6 +73,8 @@ def make_film(order: FilmOrder) -> Iterator[Event]:
         raise MediaError(
             f"“{target.name}” could not be written: {error.strerror}. Choose another folder."
         ) from error
+    except MediaError as error:
+        raise MediaError(str(error).replace(part.name, target.name)) from error
     finally:
         part.unlink(missing_ok=True)
     yield Written(str(target))
@@ -104,7 +106,8 @@ def _read_back(order: FilmOrder, part: Path) -> None:
         found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
         whole = order.kind != "burn" or not (order.from_ms or order.to_ms)
         wanted = kinds if order.kind != "sound" else ["audio", "video"]
-        long = abs((film.duration or 0) - (made.duration or 0)) < 700_000
+        begins = max(0, film.start_time or 0)  # some forms count their length from zero, others from there
+        long = any(abs((film.duration or 0) - less - (made.duration or 0)) < 700_000 for less in (0, begins))
         if found[-1:] != wanted[-1:] or (order.kind == "inside" and found != wanted) or (whole and not long):
             raise MediaError(
                 f"“{Path(order.target).name}” does not read back as it was meant. Release it again."

@@ -18,6 +18,7 @@ import numpy as np
 from dubrel.captions.places import Place
 from dubrel.errors import MediaError
 from dubrel.media.drawing import draw_caption
+from dubrel.media.soundcopy import SoundTracks, origin_s
 from dubrel.model import Look
 
 _PLAIN = ("yuv420p", "yuvj420p")
@@ -88,8 +89,13 @@ def burn(
     import av
 
     try:
+        with av.open(str(source)) as film:
+            first = next(film.decode(video=0), None)
+        if first is None:
+            raise MediaError("The film has no picture that can be decoded. Choose another one.")
+        cut = _Cut(first, _turns(first), CROPS[crop])
         with av.open(str(source)) as film, av.open(str(target), "w", format=_format(target)) as out:
-            yield from _burned(film, out, shown, crf, from_ms, to_ms, CROPS[crop])
+            yield from _burned(film, out, cut, shown, crf, from_ms, to_ms)
     except (av.FFmpegError, OSError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
@@ -109,10 +115,11 @@ def still(source: Path, shown: Sequence[Shown], at_ms: int, crop: str = "") -> b
 
     try:
         with av.open(str(source)) as film:
-            film.seek(at_ms * 1000, backward=True)
+            zero = round(origin_s(film) * 1_000_000)
+            film.seek(zero + at_ms * 1000, backward=True)
             frame = None
             for frame in film.decode(video=0):
-                if frame.time is not None and frame.time * 1000 >= at_ms - 20:
+                if frame.time is not None and frame.time * 1000 - zero / 1000 >= at_ms - 20:
                     break
             if frame is None:
                 raise MediaError(f"“{source.name}” has no picture that can be decoded. Choose another one.")
@@ -140,41 +147,29 @@ def _format(target: Path) -> str:
 
 
 def _burned(
-    film: Any, out: Any, shown: Sequence[Shown], crf: int, from_ms: int, to_ms: int, shape: Fraction | None
+    film: Any, out: Any, cut: _Cut, shown: Sequence[Shown], crf: int, from_ms: int, to_ms: int
 ) -> Iterator[float]:
     picture = film.streams.video[0]
     picture.thread_type = "AUTO"
-    sound = film.streams.audio[0] if film.streams.audio else None
-    first = next(film.decode(picture), None)
-    if first is None:
-        raise MediaError("The film has no picture that can be decoded. Choose another one.")
-    film.seek(from_ms * 1000, backward=True) if from_ms else film.seek(0)
-    cut = _Cut(first, _turns(first), shape)
-    encoder = out.add_stream(
-        "libx264", rate=picture.average_rate or Fraction(25), options={"crf": str(crf), "preset": "veryfast"}
-    )
-    encoder.width, encoder.height, encoder.pix_fmt = cut.width, cut.height, "yuv420p"
-    encoder.time_base = picture.time_base
-    for name in ("color_primaries", "color_trc", "colorspace", "color_range"):
-        value = getattr(picture.codec_context, name, None)
-        if value not in (None, 0, 2):
-            setattr(encoder.codec_context, name, value)
-    copied = out.add_stream_from_template(sound) if sound is not None else None
-    length = _length_ms(film, to_ms, from_ms)
-    stamps = Stamps(shown, cut.width, cut.height)
-    count, streams = 0, [picture] + ([sound] if sound is not None else [])
-    for packet in film.demux(*streams):
-        if sound is not None and packet.stream is sound:
-            _copy(packet, copied, out, from_ms, to_ms)
+    zero = origin_s(film)
+    if from_ms:
+        film.seek(round(zero * 1_000_000) + from_ms * 1000, backward=True)
+    encoder = _encoder(out, picture, cut, crf)
+    sound = SoundTracks(film, out, from_ms, to_ms)
+    length = (to_ms or float(film.duration or 0) / 1000) - from_ms
+    stamps, count = Stamps(shown, cut.width, cut.height), 0
+    for packet in film.demux(picture, *sound.streams):
+        if packet.stream is not picture:
+            sound.take(packet)
             continue
         for frame in packet.decode():
             if frame.pts is None:
                 continue
-            ms = float(frame.pts * frame.time_base) * 1000
+            ms = float(frame.pts * frame.time_base - zero) * 1000
             if ms < from_ms - 0.5 or (to_ms and ms >= to_ms):
                 continue
             made = cut.frame(frame, stamps.at(ms))
-            made.pts = frame.pts - round(from_ms / 1000 / float(frame.time_base))
+            made.pts = frame.pts - round((zero + Fraction(from_ms, 1000)) / frame.time_base)
             made.time_base = frame.time_base
             made.pict_type = 0
             for done in encoder.encode(made):
@@ -182,26 +177,26 @@ def _burned(
             count += 1
             if count % _REPORT == 0:
                 yield min(1.0, (ms - from_ms) / max(1.0, length))
+    if not count:
+        raise MediaError("The stretch lies beyond the end of the film. Choose another one.")
     for done in encoder.encode(None):
         out.mux(done)
+    sound.finish()
     yield 1.0
 
 
-def _length_ms(film: Any, to_ms: int, from_ms: int) -> float:
-    whole = float(film.duration or 0) / 1000
-    return (to_ms or whole) - from_ms
-
-
-def _copy(packet: Any, stream: Any, out: Any, from_ms: int, to_ms: int) -> None:
-    """The sound as it is, within the passage."""
-    if packet.dts is None:
-        return
-    ms = float(packet.pts * packet.time_base) * 1000
-    if ms < from_ms - 0.5 or (to_ms and ms >= to_ms):
-        return
-    shift = round(from_ms / 1000 / float(packet.time_base))
-    packet.pts, packet.dts, packet.stream = packet.pts - shift, packet.dts - shift, stream
-    out.mux(packet)
+def _encoder(out: Any, picture: Any, cut: _Cut, crf: int) -> Any:
+    """An encoder for the frames at the times that they have, with the colours of the film."""
+    made = out.add_stream(
+        "libx264", rate=picture.average_rate or Fraction(25), options={"crf": str(crf), "preset": "veryfast"}
+    )
+    made.width, made.height, made.pix_fmt = cut.width, cut.height, "yuv420p"
+    made.time_base = made.codec_context.time_base = picture.time_base
+    for name in ("color_primaries", "color_trc", "colorspace", "color_range"):
+        value = getattr(picture.codec_context, name, None)
+        if value not in (None, 0, 2):
+            setattr(made.codec_context, name, value)
+    return made
 
 
 class _Cut:

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.errors import MediaError
+from dubrel.media.soundcopy import origin_s
 
 _MS = Fraction(1, 1000)
 _FORMATS = {
@@ -130,14 +131,15 @@ def _packets(captions: Sequence[CaptionStream], streams: Sequence[Any], suffix: 
 
 
 def _copied(film: Any, out: Any, kept: dict[int, Any], captions: list[Any]) -> None:
-    waiting = captions[::-1]
+    waiting, zero = captions[::-1], origin_s(film)
     for packet in film.demux(*[film.streams[nth] for nth in kept]):
         if packet.dts is None:
             continue
-        now = packet.dts * packet.time_base
+        now, shift = packet.dts * packet.time_base - zero, round(zero / packet.time_base)
         while waiting and waiting[-1].pts * _MS <= now:
             out.mux(waiting.pop())
-        packet.stream = kept[packet.stream.index]
+        packet.stream, packet.dts = kept[packet.stream.index], packet.dts - shift
+        packet.pts = packet.pts - shift if packet.pts is not None else None
         out.mux(packet)
     while waiting:
         out.mux(waiting.pop())

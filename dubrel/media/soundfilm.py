@@ -12,6 +12,7 @@ import numpy as np
 from dubrel.errors import MediaError
 from dubrel.media.burning import Shown, Stamps, blend, png_of
 from dubrel.media.sound import decode_blocks
+from dubrel.media.soundcopy import SoundTracks, origin_s
 
 WIDTH, HEIGHT, RATE = 1280, 720, 12
 _AROUND_S = 4.0
@@ -78,33 +79,36 @@ def _heights(blocks: Iterator[np.ndarray], rate: int = 16_000) -> np.ndarray:
 def _written(
     sound: Any, out: Any, shown: Sequence[Shown], names: Sequence[Shown], heights: np.ndarray, crf: int
 ) -> Iterator[float]:
-    stream = sound.streams.audio[0]
     picture = out.add_stream(
         "libx264", rate=RATE, options={"crf": str(crf), "preset": "veryfast", "tune": "stillimage"}
     )
     picture.width, picture.height, picture.pix_fmt = WIDTH, HEIGHT, "yuv420p"
-    copied = stream.codec_context.name in ("aac", "mp3", "opus", "flac", "alac")
-    track = out.add_stream_from_template(stream) if copied else out.add_stream("aac", rate=48_000)
+    tracks, zero = SoundTracks(sound, out), origin_s(sound)
     seconds = float(sound.duration or 0) / 1_000_000
     layers, count = [Stamps(rows, WIDTH, HEIGHT) for rows in (names, shown)], max(1, round(seconds * RATE))
-    packets = _sound_packets(sound, stream, track, copied)
+    packets = sound.demux(*tracks.streams)
     waiting = next(packets, None)
     for nth in range(count):
         frame = _drawn(heights, layers, nth / RATE)
         frame.pts, frame.time_base = nth, Fraction(1, RATE)
         for packet in picture.encode(frame):
             out.mux(packet)
-        while waiting is not None and float(waiting.dts * waiting.time_base) <= nth / RATE:
-            out.mux(waiting)
+        while waiting is not None and _at(waiting, zero) <= nth / RATE:
+            tracks.take(waiting)
             waiting = next(packets, None)
         if nth % _REPORT == 0:
             yield nth / count
     for packet in picture.encode(None):
         out.mux(packet)
     while waiting is not None:
-        out.mux(waiting)
+        tracks.take(waiting)
         waiting = next(packets, None)
+    tracks.finish()
     yield 1.0
+
+
+def _at(packet: Any, zero: Fraction) -> float:
+    return float(packet.dts * packet.time_base - zero) if packet.dts is not None else 0.0
 
 
 def _drawn(heights: np.ndarray, layers: Sequence[Stamps], at_s: float) -> Any:
@@ -116,18 +120,6 @@ def _drawn(heights: np.ndarray, layers: Sequence[Stamps], at_s: float) -> Any:
             blend(planes, stamp)
     flat = np.concatenate([one.reshape(-1) for one in planes]).reshape(HEIGHT * 3 // 2, WIDTH)
     return av.VideoFrame.from_ndarray(flat, format="yuv420p")
-
-
-def _sound_packets(sound: Any, stream: Any, track: Any, copied: bool) -> Iterator[Any]:
-    if copied:
-        for packet in sound.demux(stream):
-            if packet.dts is not None:
-                packet.stream = track
-                yield packet
-        return
-    for frame in sound.decode(stream):
-        yield from track.encode(frame)
-    yield from track.encode(None)
 
 
 def _planes(heights: np.ndarray, at_s: float) -> list[np.ndarray]:

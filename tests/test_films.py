@@ -1,0 +1,237 @@
+"""Films with captions in them, of every kind of recording: times, sound, turning, colours; what goes wrong half-way."""
+
+import io
+import struct
+from dataclasses import replace
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+import pytest
+from conftest import DEMO
+from PIL import Image
+
+from dubrel.captions.places import Place
+from dubrel.errors import MediaError
+from dubrel.jobs.filming import FilmOrder, make_film, part_of
+from dubrel.media.burning import Shown
+from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
+from dubrel.media.probe import probe
+from dubrel.model import Look
+from dubrel.release.films import one_at_a_time, order_of, still_of
+from dubrel.release.kits import KITS, Item, Kit, plan
+from dubrel.store.projectfile import read_project
+
+
+@pytest.fixture(scope="module")
+def podcast():
+    return read_project(DEMO / "slow-water-7.dubrel").project
+
+
+@pytest.fixture(scope="module")
+def film_project():
+    project = read_project(DEMO / "heron-film.dubrel").project
+    return replace(project, media=probe(DEMO / "heron-film.mp4"))
+
+
+def film(project, form, tmp_path, **options):
+    [planned] = plan(project, Kit("Film", "{title}", (Item(form, options),)))
+    list(make_film(order_of(planned, tmp_path)))
+    return tmp_path / planned.name
+
+
+def test_captions_stand_in_the_picture_where_they_are_wished_and_nowhere_else(film_project, tmp_path):
+    made = film(film_project, "film", tmp_path, stretch="2000-7000")
+    with av.open(str(made)) as new, av.open(str(DEMO / "heron-film.mp4")) as old:
+        assert sorted(one.type for one in new.streams) == ["audio", "video"]
+        ours = {round(f.time, 2): f.to_ndarray(format="gray") for f in new.decode(video=0)}
+        assert abs(len(ours) - 125) <= 1
+        theirs = {
+            round(f.time - 2, 2): f.to_ndarray(format="gray") for f in old.decode(video=0) if 2 <= f.time < 7
+        }
+    start = film_project.captions.captions[0].start_ms / 1000 - 2
+
+    def other(at):
+        difference = np.abs(ours[at].astype(int) - theirs[at].astype(int)) > 40
+        return difference[:250].sum(), difference[250:].sum()
+
+    before, under = round(start - 0.4, 2), round(start + 0.4, 2)
+    assert other(before) == (0, 0)
+    assert other(under)[0] == 0 and other(under)[1] > 2000
+
+
+def test_of_captions_over_each_other_the_last_that_came_is_shown():
+    one, other = (
+        Shown(a, b, (name,), Look(), Place()) for a, b, name in ((0, 900, "one"), (300, 500, "other"))
+    )
+    found = [(row.start_ms, row.end_ms, row.lines[0]) for row in one_at_a_time([other, one])]
+    assert found == [(0, 300, "one"), (300, 500, "other"), (500, 900, "one")]
+
+
+def test_the_preview_of_a_film_is_a_frame_with_its_first_caption(film_project, podcast):
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film", {"crop": "upright"}),)))
+    with Image.open(io.BytesIO(still_of(planned))) as picture:
+        assert picture.size == (202, 360)
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
+    with Image.open(io.BytesIO(still_of(planned))) as picture:
+        below = np.asarray(picture.convert("L"))[290:340, 200:440]
+    assert (below < 60).mean() > 0.2 and (below > 200).sum() > 600  # a dark box, light letters
+    podcast = replace(podcast, media=replace(podcast.media, path=str(DEMO / podcast.media.name)))
+    [planned] = plan(podcast, Kit("Film", "{title}", (Item("film-sound"),)))
+    assert [one.lines[0] for one in order_of(planned, Path()).names[:2]] == ["Isolde", "Tobiah"]
+    with Image.open(io.BytesIO(still_of(planned))) as picture:
+        assert picture.size == (1280, 720)
+
+
+def test_a_stretch_that_is_none_is_one_sentence(film_project, tmp_path):
+    for wrong in ("7000-2000", "all", "1-1"):
+        [planned] = plan(film_project, Kit("Film", "{title}", (Item("film", {"stretch": wrong}),)))
+        with pytest.raises(MediaError, match="is no stretch"):
+            order_of(planned, tmp_path)
+
+
+def test_a_film_in_another_shape_and_as_tracks(film_project, tmp_path):
+    made = film(film_project, "film", tmp_path, stretch="0-2000", crop="square")
+    with av.open(str(made)) as new:
+        assert (new.streams.video[0].width, new.streams.video[0].height) == (360, 360)
+    for form in ("film-inside-mp4", "film-inside-mkv"):
+        inside = film(film_project, form, tmp_path)
+        [track] = read_captions(inside)
+        assert track.language == "eng" and len(track.rows) == len(film_project.captions.captions)
+
+
+def test_chapters_go_into_every_form_that_can_hold_them(tmp_path):
+    chapters = [(0, 400, "One & two"), (400, 900, "Třetí")]
+    wav = tmp_path / "tone.wav"
+    for suffix, codec in ((".mp3", "libmp3lame"), (".m4a", "aac"), (".mkv", "aac")):
+        source = tmp_path / f"tone{suffix}"
+        with av.open(str(source), "w") as out:
+            stream = out.add_stream(codec, rate=44_100)
+            frame = av.AudioFrame.from_ndarray(np.zeros((1, 44_100), "float32"), "fltp", "mono")
+            frame.rate = 44_100
+            for packet in [*stream.encode(frame), *stream.encode(None)]:
+                out.mux(packet)
+        made = tmp_path / f"with{suffix}"
+        mux(source, made, chapters=chapters)
+        assert read_chapters(made) == ["One & two", "Třetí"]
+    with pytest.raises(MediaError, match="cannot hold chapters"):
+        mux(wav, tmp_path / "x.wav", chapters=chapters)
+
+
+def test_a_recording_that_is_gone_keeps_films_back_and_no_texts(film_project, tmp_path):
+    gone = replace(film_project, media=replace(film_project.media, path=str(tmp_path / "gone.mp4")))
+    names = {one.form.id for one in plan(gone, KITS["Everything"])}
+    assert "film" not in names and {"srt", "docx", "page"} <= names
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
+    with pytest.raises(MediaError, match="not where it was"):
+        order_of(replace(planned, source=replace(planned.source, original=gone)), tmp_path)
+
+
+def test_a_film_that_breaks_off_leaves_nothing_behind(film_project, tmp_path):
+    [planned] = plan(film_project, Kit("Film", "{title}", (Item("film"),)))
+    order = order_of(planned, tmp_path)
+    steps = make_film(order)
+    next(steps)
+    next(steps)
+    steps.close()
+    assert list(tmp_path.iterdir()) == [] and not part_of(Path(order.target)).exists()
+    with pytest.raises(MediaError):
+        list(make_film(FilmOrder("burn", str(DEMO / "film.py"), str(tmp_path / "x.mp4"))))
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_caption_tracks_of_several_languages_have_their_names(film_project, tmp_path):
+    made = tmp_path / "two.mkv"
+    streams = [
+        CaptionStream("en", "English", ((0, 900, "Hi"),)),
+        CaptionStream("pt", "Portuguese", ((0, 900, "Olá\nvocê"),)),
+    ]
+    mux(DEMO / "heron-film.mp4", made, streams)
+    assert [(one.language, one.title, one.rows[0][2]) for one in read_captions(made)] == [
+        ("eng", "English", "Hi"),
+        ("por", "Portuguese", "Olá\nvocê"),
+    ]
+
+
+# -- recordings of every kind --------------------------------------------------------------------------------
+
+
+def small_film(path, *, times=range(0, 2000, 40), sound="aac", sound_s=2, size=(160, 120), pixels="yuv420p"):
+    """A film with frames at any times (in milliseconds) and a tone."""
+    with av.open(str(path), "w") as out:
+        picture = out.add_stream("libx264", rate=25)
+        picture.width, picture.height, picture.pix_fmt = *size, pixels
+        picture.time_base = picture.codec_context.time_base = Fraction(1, 1000)
+        track = out.add_stream(sound, rate=48_000)
+        for at in times:
+            frame = av.VideoFrame.from_ndarray(
+                np.full((size[1], size[0], 3), at % 200, np.uint8), format="rgb24"
+            )
+            frame = frame.reformat(format=pixels)
+            frame.pts, frame.time_base = at, Fraction(1, 1000)
+            out.mux(picture.encode(frame))
+        out.mux(picture.encode(None))
+        resampler = av.AudioResampler(track.codec_context.format.name, "mono", 48_000)
+        for at in range(0, int(sound_s * 48_000), 1024):
+            tone = (np.sin(np.arange(at, at + 1024) / 20) * 8000).astype(np.int16)
+            frame = av.AudioFrame.from_ndarray(tone[None], "s16", "mono")
+            frame.rate, frame.pts, frame.time_base = 48_000, at, Fraction(1, 48_000)
+            for one in resampler.resample(frame):
+                out.mux(track.encode(one))
+        out.mux(track.encode(None))
+    return path
+
+
+SHOWN = (Shown(400, 900, ("Hello",), Look(), Place()), Shown(1200, 99_000, ("beyond",), Look(), Place()))
+
+
+def burned(source, **how):
+    target = source.with_name("made.mp4")
+    list(make_film(FilmOrder("burn", str(source), str(target), SHOWN, **how)))
+    with av.open(str(target)) as made:
+        times = [round(frame.time * 1000) for frame in made.decode(video=0)]
+        tracks = [(one.codec_context.name, float(one.duration * one.time_base)) for one in made.streams.audio]
+        picture = made.streams.video[0]
+        return times, tracks, (picture.width, picture.height)
+
+
+def test_frames_keep_their_own_times(tmp_path):
+    times = np.cumsum(np.random.default_rng(2).integers(15, 90, 40)).tolist()
+    found, _, _ = burned(small_film(tmp_path / "uneven.mkv", times=times))
+    assert found == times
+    late = [at + 1500 for at in range(0, 1000, 40)]
+    found, tracks, _ = burned(small_film(tmp_path / "late.mkv", times=late))
+    assert found == late and tracks[0][1] == pytest.approx(2, abs=0.1)
+    found, tracks, _ = burned(tmp_path / "late.mkv", from_ms=1600, to_ms=2100)
+    assert found == [20 + at for at in range(0, 480, 40)]
+
+
+def test_sound_is_copied_where_players_know_it_and_encoded_where_they_do_not(tmp_path):
+    for suffix, sound, wanted in (
+        ("mp4", "aac", "aac"),
+        ("mkv", "libopus", "opus"),
+        ("mov", "pcm_s16le", "aac"),
+    ):
+        _, tracks, _ = burned(small_film(tmp_path / f"{sound}.{suffix}", sound=sound))
+        assert [name for name, _ in tracks] == [wanted]
+    times, tracks, _ = burned(small_film(tmp_path / "longer.mp4", sound_s=5))
+    assert times[-1] == 1960 and tracks[0][1] == pytest.approx(5, abs=0.1)
+
+
+def test_odd_sides_deep_colours_and_turned_pictures(tmp_path):
+    assert burned(small_film(tmp_path / "odd.mkv", size=(161, 121), pixels="yuv444p"))[2] == (160, 120)
+    assert burned(small_film(tmp_path / "deep.mkv", pixels="yuv420p10le"))[2] == (160, 120)
+    data = bytearray(small_film(tmp_path / "flat.mp4").read_bytes())
+    upright = struct.pack(">9i", 65536, 0, 0, 0, 65536, 0, 0, 0, 1 << 30)
+    at = data.find(upright, data.find(b"tkhd"))
+    data[at : at + 36] = struct.pack(">9i", 0, 65536, 0, -65536, 0, 0, 120 << 16, 0, 1 << 30)
+    (tmp_path / "turned.mp4").write_bytes(data)
+    assert burned(tmp_path / "turned.mp4")[2] == (120, 160)
+
+
+def test_a_stretch_beyond_the_end_is_one_sentence_and_leaves_nothing(tmp_path):
+    source = small_film(tmp_path / "short.mp4")
+    with pytest.raises(MediaError, match="The stretch lies beyond the end of the film"):
+        burned(source, from_ms=60_000, to_ms=70_000)
+    assert list(tmp_path.iterdir()) == [source]
