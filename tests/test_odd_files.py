@@ -153,9 +153,9 @@ VTT = {
     ),
     "ruby": (f"WEBVTT\n\n{V1}\n<ruby>漢<rt>kan</rt></ruby>\n", [(1000, ["漢(kan)"])], "now in brackets (1)"),
     "styles and regions": (
-        f"WEBVTT\n\nSTYLE\n::cue {{}}\n\nREGION\nid:x\n\n{V1} region:x\na\n",
+        f"WEBVTT\n\nSTYLE\n::cue(b) {{ color: red }}\n\nREGION\nid:x\n\n{V1} region:x\na\n",
         [(1000, ["a"])],
-        "style blocks (1), regions (1), settings of captions that are not known (1)",
+        "rules of style blocks (1), regions (1), settings of captions that are not known (1)",
     ),
     "no header": (f"{V1}\na\n", [(1000, ["a"])], "does not begin with WEBVTT"),
     "a caption right after the header": (f"WEBVTT\n{V1}\na\n", [(1000, ["a"])], ""),

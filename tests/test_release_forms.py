@@ -20,12 +20,12 @@ from dubrel.edits.setagain import set_again
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import begin_track
 from dubrel.errors import DubrelError, FormatError
-from dubrel.formats import captiontable, lrc, ttml
+from dubrel.formats import captiontable, lrc, ttml, webvtt
 from dubrel.formats.document import CHOICES, TextOptions, document_of, options_from
 from dubrel.formats.register import read_file
 from dubrel.formats.shownotes import answers_read, queries_csv
 from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
-from dubrel.model import HeardTurn, Project, Speaker
+from dubrel.model import HeardTurn, Look, Project, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan
 from dubrel.release.readiness import not_ready
@@ -179,6 +179,29 @@ def by_speaker(project):
         one.name: " ".join(turn.text for turn in project.transcript.turns if turn.speaker == one.id)
         for one in project.transcript.speakers
     }
+
+
+def test_the_look_of_captions_goes_through_the_forms_that_can_hold_it(tmp_path, podcast):
+    look = Look(
+        colour="#FFEE00", ground="#102030", opacity=0.5, weight=700, slanted=True, font="Gentium Plus"
+    )
+    speaker = podcast.transcript.speakers[1].id
+    own = Look(colour="#00FFFF")
+    track = replace(podcast.captions, look=look, looks=((speaker, own),))
+    project = replace(podcast, tracks=(track, *podcast.tracks[1:]))
+    for suffix, form in ((".vtt", webvtt), (".ttml", ttml)):
+        path = tmp_path / f"a{suffix}"
+        path.write_text(form.write(project), encoding="utf-8")
+        again = read_file(path).project
+        found = again.captions.look
+        assert (found.colour, found.ground, found.opacity) == ("#FFEE00", "#102030", 0.5)
+        if suffix == ".vtt":
+            assert found == look
+            [(who, other)] = again.captions.looks
+            names = {one.id: one.name for one in again.transcript.speakers}
+            assert names[who] == "Tobiah" and other == own
+    reading = read_file(path.with_suffix(".vtt"))
+    assert reading.warnings == ()
 
 
 def test_damaged_caption_files_of_other_forms_are_one_sentence(tmp_path):

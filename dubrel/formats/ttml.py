@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
+from dataclasses import replace
 from html import escape
 from pathlib import Path
 from typing import Any
@@ -11,9 +12,10 @@ from typing import Any
 from dubrel.edits.captiontext import shown_captions
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, in_order, reading_of
+from dubrel.formats.cuestyle import dressed
 from dubrel.formats.inline import key_of_settings
 from dubrel.formats.oddities import Oddities
-from dubrel.formats.ttmlmodel import COLUMNS, ROWS, cues_of_model
+from dubrel.formats.ttmlmodel import COLUMNS, ROWS, cues_of_model, look_of_model
 from dubrel.model import Caption, Cue, Look, Project
 from dubrel.timecode import format_clock
 
@@ -112,22 +114,23 @@ def read(path: Path, names: Collection[str] = ()) -> Reading:
     FormatError
         If the file cannot be read, or has no caption.
     """
-    cues, said, language = _cues(path)
-    return reading_of(path, cues, said, names, language)
+    cues, said, language, look = _cues(path)
+    reading = reading_of(path, cues, said, names, language)
+    return replace(reading, project=dressed(reading.project, {"": look} if look else {}))
 
 
 def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     """The cues of a file, and what is odd."""
-    cues, said, _ = _cues(path)
+    cues, said, _, _ = _cues(path)
     return cues, said
 
 
-def _cues(path: Path) -> tuple[list[Cue], list[str], str]:
+def _cues(path: Path) -> tuple[list[Cue], list[str], str, Look | None]:
     model = _model(path)
     odd = Oddities()
     found = list(cues_of_model(model, odd, voices_of(path)))
     language = (model.get_lang() or "") if model is not None else ""
-    return in_order(found, odd), odd.sentences(), language[:40]
+    return in_order(found, odd), odd.sentences(), language[:40], look_of_model(model)
 
 
 def _model(path: Path) -> Any:

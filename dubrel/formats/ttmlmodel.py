@@ -7,7 +7,7 @@ length; here each paragraph is looked at once.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
 from typing import Any
@@ -15,7 +15,7 @@ from typing import Any
 from dubrel.formats.common import cue_of
 from dubrel.formats.inline import escaped, settings_of_key
 from dubrel.formats.oddities import Oddities
-from dubrel.model import Cue
+from dubrel.model import Cue, Look
 
 ROWS, COLUMNS = ("after", "center", "before"), ("start", "center", "end")
 """Alignments in the order of the keys of a number pad."""
@@ -61,6 +61,34 @@ def cues_of_model(model: Any, odd: Oddities, voices: dict[str, str]) -> Iterator
         cue = cue_of((one.start_ms, one.end_ms), one.lines, nth, odd, place)
         if cue is not None:
             yield cue
+
+
+def look_of_model(model: Any) -> Look | None:
+    """The colours of a document, as its first paragraph has them; ``None`` where it says nothing of them.
+
+    Where paragraphs differ, the look of the others is lost: it would be one for each caption.
+    """
+    from ttconv import model as m
+    from ttconv.style_properties import StyleProperties
+
+    body = model.get_body() if model is not None else None
+    first = (
+        next((one for one in body.dfs_iterator() if isinstance(one, m.P)), None) if body is not None else None
+    )
+    if first is None:
+        return None
+    spans = [one for one in first if isinstance(one, m.Span)]
+    inner = spans[0] if len(spans) == 1 else first
+    region = _region(first)
+    look, colour = Look(), _style(inner, StyleProperties.Color, region)
+    ground = _style(inner, StyleProperties.BackgroundColor, region)
+    if colour is not None:
+        look = replace(look, colour="#{:02X}{:02X}{:02X}".format(*colour.components[:3]))
+    if ground is not None:
+        alpha = round(ground.components[3] / 255, 2)
+        made = "#{:02X}{:02X}{:02X}".format(*ground.components[:3])
+        look = replace(look, ground=made, opacity=alpha) if alpha else replace(look, box="none")
+    return None if look == Look() else look
 
 
 def _span(element: Any, start: Fraction, end: Fraction | None) -> tuple[Fraction, Fraction | None]:

@@ -10,6 +10,7 @@ from pathlib import Path
 from dubrel.edits.captiontext import CaptionText, shown_captions
 from dubrel.edits.notes import anchored
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.cuestyle import dressed, looks_in, style_block
 from dubrel.formats.inline import escaped, marked, settings_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Look, Note, Project
@@ -24,7 +25,7 @@ _BLOCKS = {"STYLE": "style blocks", "REGION": "regions"}
 
 def write(project: Project) -> str:
     """The caption track as WebVTT: voices, places, italics, and the comments that came with it."""
-    blocks = ["WEBVTT\n", *_style(project)]
+    blocks = ["WEBVTT\n", *style_block(project)]
     comments = sorted((one for one in project.notes if one.kind == COMMENT), key=lambda one: one.start_ms)
     for caption, text in shown_captions(project, project.captions):
         while comments and comments[0].start_ms <= caption.start_ms:
@@ -32,22 +33,6 @@ def write(project: Project) -> str:
         blocks.append(_cue_block(caption, text))
     blocks += map(_comment, comments)
     return "\n".join(blocks)
-
-
-def _style(project: Project) -> list[str]:
-    """The look of the track as a style block, where it is not the usual one."""
-    track, usual = project.captions, Look()
-    if track is None or track.look == usual:
-        return []
-    look = track.look
-    ground = f"{look.ground}{round(look.opacity * 255):02x}" if look.box != "none" else "transparent"
-    rules = {"color": look.colour, "background-color": ground, "font-weight": str(look.weight)}
-    if look.font not in ("", usual.font):
-        rules["font-family"] = "'" + re.sub(r"[^\w .-]", "", look.font) + "'"
-    if look.slanted:
-        rules["font-style"] = "italic"
-    body = "".join(f"  {name}: {value};\n" for name, value in rules.items())
-    return [f"STYLE\n::cue {{\n{body}}}\n"]
 
 
 def _comment(note: Note) -> str:
@@ -91,6 +76,7 @@ def read(path: Path, names: Collection[str] = ()) -> Reading:
     found = _File(text)
     cues = in_order(found.cues, found.odd)
     reading = reading_of(path, cues, warnings + found.odd.sentences(), names, found.language)
+    reading = replace(reading, project=dressed(reading.project, found.looks))
     if not found.comments:
         return reading
     project, first = reading.project, reading.project.next_id
@@ -113,6 +99,7 @@ class _File:
         self.odd = Oddities()
         self.cues: list[Cue] = []
         self.comments: list[tuple[int, str]] = []
+        self.looks: dict[str, Look] = {}
         self.language = ""
         self._waiting: list[str] = []  # comments that stand before the next cue
         self._lines = text.split("\n")
@@ -190,7 +177,12 @@ class _File:
         ):
             block.append(self._lines[at + len(block)])
         name = line.strip()
-        if name in _BLOCKS:
+        if name == "STYLE":
+            looks, more = looks_in("\n".join(block[1:]))
+            self.looks |= looks
+            if more:
+                self.odd.left_out("rules of style blocks")
+        elif name in _BLOCKS:
             self.odd.left_out(_BLOCKS[name])
         elif self._begins_block(line):
             said = "\n".join([line[4:].strip(), *(one.strip() for one in block[1:])]).strip()
