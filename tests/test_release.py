@@ -141,6 +141,33 @@ def test_the_chosen_deliverable_is_copied_as_plain_and_rich_text(release):
     assert "Bem-vindos" in QGuiApplication.clipboard().text()
 
 
+def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(release, tmp_path, qtbot):
+    release.filing.open_path(DEMO / "heron-film.dubrel")
+    release.show_room("release")
+    page = release.release
+    page.folder.setText(str(tmp_path / "films"))
+    page.show_kit(Kit("Films", "{title}", (Item("film", {"quality": "high"}), Item("text"))))
+    release.commands.run("release")
+    qtbot.waitUntil(lambda: release.lanes.runs("film"), timeout=20_000)
+    release.commands.run("release")
+    assert "being written already" in release.message.toolTip()
+    first = release.session.project.transcript.turns[0]
+    release.session.apply(replace_text(release.session.project, first.id, 0, 5, "Very early"), "Type")
+    release.commands.run("undo")
+    release.commands.run("undo")
+    assert release.lanes.runs("film")
+    asked = []
+    release.dialogs.yes = lambda question, go="": asked.append(question)
+    assert not release.filing.open_path(DEMO / "slow-water-7.dubrel")
+    assert asked == ["A film is being made. It is given up if you leave the project."]
+    release.dialogs.yes = lambda question, go="": True
+    assert release.filing.open_path(DEMO / "slow-water-7.dubrel")
+    release.show_room("release")
+    qtbot.waitUntil(lambda: not release.lanes.busy, timeout=60_000)
+    assert [one.name for one in (tmp_path / "films").iterdir()] == ["The Heron.txt"]
+    assert page.report.text() == "" and release.session.project.title == "Slow Water 7"
+
+
 def test_another_project_has_not_been_written(release):
     release.write()
     release.filing.open_path(DEMO / "heron-film.dubrel")

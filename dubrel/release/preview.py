@@ -10,7 +10,7 @@ from dubrel.formats.chapters import chapters_of
 from dubrel.formats.document import Document
 from dubrel.formats.shownotes import show_notes
 from dubrel.formats.textdocument import as_html, as_text
-from dubrel.release.kits import Planned
+from dubrel.release.kits import Planned, loses
 from dubrel.release.source import Source
 from dubrel.text import is_rtl, language_name
 from dubrel.timecode import format_length
@@ -27,14 +27,21 @@ class Preview:
     text : str
     rich : bool
         Whether it is HTML.
+    lost : str
+        What the file cannot hold.
     """
 
     text: str
     rich: bool = False
+    lost: str = ""
 
 
 def preview_of(planned: Planned) -> Preview:
-    """The first page of a document, the first lines of anything else."""
+    """The first page of a document, the first lines of anything else; and what is lost."""
+    return replace(_begins(planned), lost=loses(planned))
+
+
+def _begins(planned: Planned) -> Preview:
     form, source = planned.form, planned.source
     if form.id in ("docx", "odt", "pdf", "html"):
         return Preview(as_html(_beginning(source.document)), True)

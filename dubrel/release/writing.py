@@ -123,12 +123,12 @@ def digest_of(project: Project) -> str:
 
 
 def recorded(
-    project: Project, kit: str, outcomes: Sequence[Outcome], when: datetime | None = None
+    project: Project, kit: str, outcomes: Sequence[Outcome], when: datetime | None = None, digest: str = ""
 ) -> Project:
     """The project with a release in its record: when, by which kit, which files, from which state."""
     files = tuple(one.name for one in outcomes if one.path)
     if not files:
         return project
     at = (when or datetime.now(UTC)).strftime("%Y-%m-%dT%H:%M:%SZ")
-    one = Released(at, kit, files, digest_of(project))
+    one = Released(at, kit, files, digest or digest_of(project))
     return replace(project, releases=(*project.releases, one)[-50:])

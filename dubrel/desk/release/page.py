@@ -35,7 +35,7 @@ from dubrel.errors import DubrelError
 from dubrel.formats.document import CHOICES, options_from
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, GROUPS, Form, why_not
-from dubrel.release.kits import Item, Kit, Planned, all_kits, loses, named, plan, with_item
+from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, with_item
 from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import NotReady, not_ready
 from dubrel.release.source import EXTRA
@@ -354,7 +354,6 @@ class ReleasePage(PaperPage):
             self.preview.setPlainText(why)
             return
         self.shown.setText(planned.name)
-        self.lost.setText(loses(planned))
         self._asked += 1
         self._preview = aside(lambda: preview_of(planned))
         self._poll.start()
@@ -367,6 +366,7 @@ class ReleasePage(PaperPage):
             except DubrelError as error:
                 self.preview.setPlainText(str(error))
             else:
+                self.lost.setText(found.lost)
                 if found.rich:
                     self.preview.setHtml(_coloured(found.text, self.desk.theme))
                 else:

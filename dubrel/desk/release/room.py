@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from concurrent.futures import Future
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -45,8 +45,14 @@ class ReleaseRoom(Room):
         self._late = QTimer(singleShot=True, interval=200)
         self._late.timeout.connect(self._compare)
         desk.stopping.append(self._late.stop)
+        desk.before_leaving.append(self._may_stop_film)
         self.session.opened.connect(self._forget)
         self.session.changed.connect(self._on_changed)
+
+    def _may_stop_film(self) -> bool:
+        """Ask before a film that is being made is given up."""
+        question = "A film is being made. It is given up if you leave the project."
+        return not self.desk.lanes.runs("film") or self.desk.ask.yes(question, "Give it up")
 
     def _forget(self) -> None:
         """Another project: its record says whether it was released, and a digest whether it has changed since."""
@@ -140,12 +146,15 @@ class ReleaseRoom(Room):
             self.desk.go(self.id)
             return
         page = self.page
+        if self.desk.lanes.runs("write", "film"):
+            self.desk.say("Files are being written already. Wait until that is done, or cancel it first.")
+            return
         page.refresh()
         if not page.plan:
             page.show_report("The kit has nothing to write. Add a deliverable.")
             return
         from dubrel.jobs.releasing import release_files  # late: starting the desk does not need it
-        from dubrel.release.writing import existing
+        from dubrel.release.writing import digest_of, existing
 
         folder = Path(page.folder.text()).expanduser()
         archive = folder.with_name(f"{folder.name}.zip") if page.zip.isChecked() else None
@@ -156,27 +165,18 @@ class ReleaseRoom(Room):
         texts = [one for one in plan if not one.form.film]
         films = [one for one in plan if one.form.film]
         page.docket.written = {}
-        history = self.session.history
+        run = _Run(project, plan, kit, folder, said, self.session.history, aside(lambda: digest_of(project)))
 
         def ended(whole: bool) -> None:
-            self._written(project, plan, kit, said, history)
+            self._written(run)
             if whole and films:
-                QTimer.singleShot(0, lambda: self._film(project, plan, films, folder, kit, said, history))
+                QTimer.singleShot(0, lambda: self._film(run, films))
 
         self.desk.lanes.start_thread(
             "write", release_files(texts, folder, archive), take=said.append, ended=ended
         )
 
-    def _film(
-        self,
-        project: Project,
-        plan: list[Planned],
-        films: list[Planned],
-        folder: Path,
-        kit: str,
-        said: list[Event],
-        history: History,
-    ) -> None:
+    def _film(self, run: _Run, films: list[Planned]) -> None:
         """Make one film after the other, each in a process of its own."""
         from dubrel.jobs.filming import part_of  # late: as above
         from dubrel.release.films import order_of
@@ -185,36 +185,40 @@ class ReleaseRoom(Room):
 
         def ended(whole: bool) -> None:
             if not whole:
-                part_of(folder / one.name).unlink(missing_ok=True)
-            self._written(project, plan, kit, said, history)
+                part_of(run.folder / one.name).unlink(missing_ok=True)
+            self._written(run)
             if whole and rest:
-                QTimer.singleShot(0, lambda: self._film(project, plan, rest, folder, kit, said, history))
+                QTimer.singleShot(0, lambda: self._film(run, rest))
 
         try:
-            order = beside(lambda: order_of(one, folder))
+            order = beside(lambda: order_of(one, run.folder))
         except DubrelError as error:
-            said.append(NotWritten(str(error)))
-            self._written(project, plan, kit, said, history)
+            run.said.append(NotWritten(str(error)))
+            ended(True)
             return
-        self.desk.lanes.start("film", order, take=said.append, ended=ended)
+        self.desk.lanes.start("film", order, take=run.said.append, ended=ended)
 
-    def _written(
-        self, project: Project, plan: list[Planned], kit: str, said: list[Event], history: History
-    ) -> None:
+    def _written(self, run: _Run) -> None:
         from dubrel.release.writing import Outcome, recorded  # late: as above
 
+        project, said = run.project, run.said
+        if self.session.history is not run.history:  # another project was opened meanwhile
+            if failed := [one.message for one in said if isinstance(one, NotWritten)]:
+                self.desk.say(" ".join(failed))
+            return
         paths = [one.path for one in said if isinstance(one, Written)]
         done = [f"{Path(one).name}: written, read back, the same" for one in paths]
         failed = [one.message for one in said if isinstance(one, NotWritten)]
         self.page.show_report("\n".join([*dict.fromkeys(failed), *done]))
         written = self.page.docket.written
-        for one in plan:
+        for one in run.plan:
             here = [path for path in paths if Path(path).name == one.name]
             written[one.form.id] = list(dict.fromkeys([*written.get(one.form.id, []), *here]))
         if done:
             self._released = project
-            if self.session.history is history and not self.session.read_only:
-                record = recorded(project, kit, [Outcome(Path(path).name, path) for path in paths]).releases
+            if not self.session.read_only:
+                outcomes = [Outcome(Path(path).name, path) for path in paths]
+                record = recorded(project, run.kit, outcomes, digest=run.digest.result()).releases
                 self.session.amend(lambda value: replace(value, releases=record))
                 self._released = replace(project, releases=record)
                 self.page.panel.show_before(record)
@@ -318,6 +322,19 @@ class ReleaseRoom(Room):
         from PySide6.QtGui import QDesktopServices
 
         QDesktopServices.openUrl(QUrl.fromLocalFile(self.page.folder.text()))
+
+
+@dataclass
+class _Run:
+    """A release that is under way: of what, what it has said so far, and the digest of what the project said then."""
+
+    project: Project
+    plan: list[Planned]
+    kit: str
+    folder: Path
+    said: list[Event]
+    history: History
+    digest: Future[str]
 
 
 def _never_written(project: Project) -> Project:

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
 _POLL_MS = 60
 _CHANGING = ("transcribe", "live", "align", "speakers", "captions")
+_OF_A_STATE = ("write", "film")  # files of the state that they began with, whatever is undone meanwhile
 
 
 @dataclass
@@ -216,7 +217,7 @@ class Lanes(QObject):
 
     def _cancel_what_was_undone(self) -> None:
         for running in list(self._running.values()):
-            if not running.history.holds(running.mark):
+            if running.kind not in _OF_A_STATE and not running.history.holds(running.mark):
                 self.cancel(running.kind)
 
     def _poll(self) -> None:
