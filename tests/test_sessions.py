@@ -24,6 +24,8 @@ from dubrel.edits.translations import approve, begin_track, translated_tracks, w
 from dubrel.jobs.events import Heard, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import CaptionTrack, HeardTurn, Note, Project, Speaker, Timing
+from dubrel.release.kits import KITS
+from dubrel.settings import load_settings, save_settings
 from dubrel.store.recovery import look
 from dubrel.translation.choosing import missing_tasks
 
@@ -31,7 +33,7 @@ TEXT = (
     "Is it oak? Yes. So we make a pattern from thin plywood, and then we try it on the hull. No, never. "
     "She carried flour and coal for sixty years, and then she was forgotten. It is dry. Let us hear it. "
 )
-NOT_HERE = ("quit", "find", "menu", "context", "open", "save", "save_as", "record", "release")
+NOT_HERE = ("quit", "find", "menu", "context", "open", "save", "save_as", "record")
 NEED_A_FILE = ("transcribe", "script", "script_paste", "audit", "compare", "speakers", "split", "keep_voice")
 
 
@@ -223,9 +225,18 @@ def use_the_drawer(window, chance):
     getattr(page, chance.choice(acts))()
 
 
+def release_something(window, chance):
+    """Write the files of a kit while the session goes on."""
+    window.show_room("release")
+    page = window.rooms["release"].page
+    page.show_kit(KITS[chance.choice(("Captions for the web", "Transcript for a client", "Podcast episode"))])
+    window.commands.run("release")
+
+
 @pytest.fixture
-def answering(window, monkeypatch):
+def answering(window, monkeypatch, tmp_path):
     """A window whose user answers by chance."""
+    save_settings(replace(load_settings(), release_folder=str(tmp_path / "out")))
     chance = random.Random(0)
     ask = window.dialogs
     for one in ask._asks:
@@ -275,7 +286,9 @@ def test_a_random_session_keeps_everything_together_and_undoes_to_the_start(answ
             use_the_drawer(window, chance)
         elif luck < 0.66:
             translate_something(window, chance)
-        elif luck < 0.68:
+        elif luck < 0.69:
+            release_something(window, chance)
+        elif luck < 0.71:
             first = conversation(chance, f"Other {step}")
             window.session.open(first, None, saved=True)
             assert not window.lanes.runs("audit", "compare", "speakers")
@@ -301,7 +314,8 @@ def test_a_random_session_keeps_everything_together_and_undoes_to_the_start(answ
         sound(window)
     project = window.session.project
     if not arrived:
-        assert project == first and not window.session.dirty
+        assert replace(project, releases=()) == first
+        assert project.releases or not window.session.dirty
     known = {word.id: word for word in words(first)}
     for word in words(project):
         if word.id in known and word.timing is not Timing.TYPED:
