@@ -14,11 +14,12 @@ from dubrel.edits.captions import Move, moved, retimed
 from dubrel.edits.intake import add_heard, from_cues
 from dubrel.edits.repair import audit_cues, follow_course, retime, shift
 from dubrel.edits.setagain import set_again
-from dubrel.formats.register import read_file, write_checked
+from dubrel.formats.register import read_file
 from dubrel.jobs.auditreport import as_text, course_in_words
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import Course, Cue, HeardWord, Project
+from dubrel.release.onefile import write_checked
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.audit import audit, find_course
 from dubrel.speech.scriptalign import line_up

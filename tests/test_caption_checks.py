@@ -332,7 +332,8 @@ def test_places_of_other_programs_are_understood(text, level, y):
 
 
 def test_a_place_by_hand_is_within_a_written_file(film, tmp_path):
-    from dubrel.formats.register import read_file, write_checked
+    from dubrel.formats.register import read_file
+    from dubrel.release.onefile import write_checked
 
     one = film.captions.captions[1]
     made = set_place(film, [one.id], settings_of(named_place("top right")))

@@ -28,8 +28,9 @@ from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.wording import join_turn, moved_range, replace_range, set_proofed, split_turn
 from dubrel.edits.wordtimes import LEAST_MS, word_edge_moved
 from dubrel.errors import DubrelError
-from dubrel.formats.register import read_file, written
+from dubrel.formats.register import read_file
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term, Timing
+from dubrel.release.onefile import written
 from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.reading import project_of
 from dubrel.text import word_units

@@ -13,8 +13,9 @@ from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import speaker_passages
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, FormatError
-from dubrel.formats.register import read_file, write_checked, written
+from dubrel.formats.register import read_file
 from dubrel.model import HeardTurn, Project, Speaker, Timing
+from dubrel.release.onefile import write_checked, written
 from dubrel.store.projectfile import open_project, save
 
 

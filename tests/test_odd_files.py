@@ -7,7 +7,8 @@ from conftest import words
 from made import caption_lines
 
 from dubrel.errors import FormatError
-from dubrel.formats.register import read_file, write_checked, written
+from dubrel.formats.register import read_file
+from dubrel.release.onefile import write_checked, written
 
 T1, T2, T3 = (
     "00:00:01,000 --> 00:00:02,000",
@@ -244,7 +245,7 @@ def test_places_and_italics_go_in_and_come_out(tmp_path, suffix):
 
 def test_webvtt_goes_in_and_comes_out_the_same(tmp_path):
     text = (
-        "WEBVTT\n\nNOTE Made for the yard\n\n00:00:01.000 --> 00:00:02.000 line:10% align:start\n"
+        "WEBVTT\n\nNOTE Language: en\n\nNOTE Made for the yard\n\n00:00:01.000 --> 00:00:02.000 line:10% align:start\n"
         "<v Ann>Fish &amp; <i>chips</i> &lt;3\n\nNOTE\ntwo\nlines\n\n00:00:03.000 --> 00:00:04.000\n<v Ben>Oak.\n"
     )
     reading = read(tmp_path, ".vtt", text)

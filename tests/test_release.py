@@ -8,9 +8,9 @@ from PySide6.QtGui import QGuiApplication
 
 from dubrel.edits.voices import rename_speaker
 from dubrel.edits.wording import replace_text
-from dubrel.formats.register import written
 from dubrel.model import Speaker
 from dubrel.release.kits import KITS, Item, Kit
+from dubrel.release.onefile import written
 
 
 @pytest.fixture

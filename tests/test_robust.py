@@ -19,13 +19,14 @@ from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
 from dubrel.errors import DubrelError
 from dubrel.files import write_atomically, write_text
-from dubrel.formats.register import FORMS, read_file, written
+from dubrel.formats.register import READERS, read_file
 from dubrel.formats.script import read_script, understand
 from dubrel.jobs.events import Pace
 from dubrel.jobs.transcribe import settled_until
 from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_root, trim_cache
 from dubrel.model import Cue, HeardWord, HouseStyle, Project, Transcript, Turn, Word
+from dubrel.release.onefile import written
 from dubrel.speech.activity import cut_chunks, speech_stretches
 from dubrel.text import grapheme_count
 
@@ -39,7 +40,7 @@ NEVER_BY_CHANCE = (".json", ".ctm", ".csv", ".tsv", ".lrc", ".scc", ".stl", ".tt
 """Forms that pieces by chance do not come to."""
 
 
-@pytest.mark.parametrize("suffix", sorted(suffix for suffix, form in FORMS.items() if form.read))
+@pytest.mark.parametrize("suffix", sorted(READERS))
 def test_random_files_are_read_or_refused_in_one_sentence(tmp_path, suffix):
     chance = random.Random(suffix)
     read = 0

@@ -12,9 +12,10 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import Move, move_edge, moved, retimed
 from dubrel.edits.intake import set_turns
 from dubrel.edits.setagain import set_again
-from dubrel.formats.register import read_file, write_checked, written
+from dubrel.formats.register import read_file
 from dubrel.formats.webvtt import read_cues
 from dubrel.model import HeardTurn, HeardWord, Project, Speaker
+from dubrel.release.onefile import write_checked, written
 from dubrel.timecode import (
     format_clock,
     format_length,

@@ -28,9 +28,10 @@ from dubrel.edits.speakers import (
 from dubrel.edits.talk import talk_of, unsure_runs, voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import accept_word, join_turn, replace_text, set_proofed, split_turn
-from dubrel.formats.register import read_file, write_checked, written
+from dubrel.formats.register import read_file
 from dubrel.formats.rttm import read_passages
 from dubrel.model import HeardTurn, Project, Speaker, Timing
+from dubrel.release.onefile import write_checked, written
 from dubrel.store.projectfile import from_json, open_project, save
 
 TEXT = f"{BOARDS} Yes. {BOARDS} No, never. So we make a pattern, and then we try it. {BOARDS}"

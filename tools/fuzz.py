@@ -195,7 +195,7 @@ def _spoil(value: dict, chance: random.Random) -> None:
 def read_case(path: Path) -> None:
     """Read a file as the application would; only a DubrelError is a refusal."""
     from dubrel.errors import DubrelError
-    from dubrel.formats.register import FORMS, read_file
+    from dubrel.formats.register import READERS, read_file
     from dubrel.formats.rttm import read_passages
     from dubrel.formats.script import read_script
     from dubrel.store.projectfile import read_project
@@ -207,7 +207,7 @@ def read_case(path: Path) -> None:
     elif suffix == ".rttm":
         reads = [read_passages]
     else:
-        reads = [read_file] if FORMS[suffix].read else []
+        reads = [read_file] if suffix in READERS else []
         reads += [read_script] if suffix in (".txt", ".srt", ".vtt") else []
     for read in reads:
         with contextlib.suppress(DubrelError):

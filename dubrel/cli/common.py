@@ -74,7 +74,7 @@ def with_media(project: Project, media: Path | None) -> Project:
 
 def write_output(project: Project, path: Path) -> None:
     """Write a project or a deliverable by the suffix."""
-    from dubrel.formats.register import write_checked
+    from dubrel.release.onefile import write_checked
     from dubrel.store.projectfile import save
 
     if path.suffix.lower() == ".dubrel":
@@ -86,10 +86,10 @@ def write_output(project: Project, path: Path) -> None:
 def refuse_unwritable(path: Path) -> None:
     """Refuse an output that cannot be written before hours of work, not after."""
     from dubrel.files import try_writing
-    from dubrel.formats.register import form_of
+    from dubrel.release.onefile import written_form
 
     if path.suffix.lower() != ".dubrel":
-        form_of(path, reading=False)
+        written_form(path)
     try_writing(path)
 
 

@@ -224,7 +224,6 @@ class _OpenTurn:
 
 def _cue_caption(cue: Cue, caption_id: int, rows: Sequence[tuple[int, tuple[Word, ...]]]) -> Caption:
     firsts = [row[0].id for _, row in rows]
-    dashed = [row[0].id for line, row in rows if line == rows[0][0] or line in cue.changes]
     styled = [
         (word.id, cue.styles[line, nth])
         for line, row in rows
@@ -238,7 +237,7 @@ def _cue_caption(cue: Cue, caption_id: int, rows: Sequence[tuple[int, tuple[Word
         tuple(word.id for _, row in rows for word in row),
         tuple(firsts[1:]),
         named=tuple(row[0].id for line, row in rows if line in cue.named),
-        dashed=tuple(dashed) if cue.dashed else (),
+        dashed=tuple(row[0].id for line, row in rows if line in cue.dashed),
         place=cue.place,
         styled=tuple(styled),
     )

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Collection
+from dataclasses import replace
 from pathlib import Path
 
 from dubrel.edits.captiontext import shown_captions
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.inline import settings_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Cue, Project
 from dubrel.timecode import clock_ms, format_clock
@@ -20,6 +23,7 @@ _STARTS, _ENDS, _TEXTS = (
     ("end", "out", "to"),
     ("text", "caption", "words", "line"),
 )
+_NAMES, _PLACES = ("speaker", "name", "who"), ("place", "position", "settings")
 _FORMULA = "=+-@\t\r"
 
 
@@ -39,8 +43,9 @@ def _written(project: Project, sign: str) -> str:
     rows.writerow(_HEADS)
     for nth, (caption, text) in enumerate(shown_captions(project, project.captions), 1):
         times = (format_clock(caption.start_ms), format_clock(caption.end_ms))
-        speaker = text.speakers[0] if text.speakers else ""
-        rows.writerow([nth, *times, _guarded(speaker), _guarded("\n".join(text.lines)), caption.place])
+        names = [" ".join(one.split()) for one in text.speakers]
+        who = "\n".join(names) if len(set(names)) > 1 else "".join(names[:1])
+        rows.writerow([nth, *times, _guarded(who), _guarded("\n".join(text.lines)), caption.place])
     return out.getvalue()
 
 
@@ -79,26 +84,37 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
         raise FormatError(
             f"“{path.name}” has no columns for in time, out time and text. Name them start, end, text in its first row."
         )
-    speakers = next((nth for nth, head in enumerate(heads) if head in ("speaker", "name", "who")), -1)
+    names, places = (
+        next((nth for nth, head in enumerate(heads) if head in known), -1) for known in (_NAMES, _PLACES)
+    )
     odd, cues = Oddities(), []
     for nth, row in enumerate(rows[1:], 2):
-        cells = [row[at].lstrip("\u200b") if 0 <= at < len(row) else "" for at in (*columns, speakers)]
+        cells = [row[at].lstrip("\u200b") if 0 <= at < len(row) else "" for at in (*columns, names, places)]
         times = [_time(cell) for cell in cells[:2]]
         if None in times or not cells[2].strip():
             if any(cell.strip() for cell in row):
                 odd.at(nth, "a row without times or text; left out")
             continue
-        cue = cue_of((times[0] or 0, times[1] or 0), cells[2].split("\n"), nth, odd)
+        settings, others = settings_of(cells[4])
+        odd.left_out("places that are not known", len(others))
+        cue = cue_of((times[0] or 0, times[1] or 0), cells[2].split("\n"), nth, odd, settings)
         if cue is not None:
-            from dataclasses import replace
-
-            cues.append(replace(cue, speaker=cells[3].strip() or cue.speaker) if cells[3].strip() else cue)
+            cues.append(_spoken(cue, cells[3]))
     return in_order(cues, odd), said + odd.sentences()
 
 
-def _time(cell: str) -> int | None:
-    import re
+def _spoken(cue: Cue, cell: str) -> Cue:
+    """A cue with who speaks: one name, or one for each line."""
+    if not cell.strip():
+        return cue
+    names: list[str | None] = [one.strip() or None for one in cell.split("\n")]
+    if len(names) != len(cue.lines):
+        return replace(cue, speaker=" ".join(cell.split()))
+    changes = {nth: name for nth, name in enumerate(names) if nth and name != names[nth - 1]}
+    return replace(cue, speaker=names[0], changes=changes)
 
+
+def _time(cell: str) -> int | None:
     found = re.fullmatch(r"\s*(?:(\d{1,4}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?\s*", cell)
     if found:
         return clock_ms(*found.groups())

@@ -70,9 +70,8 @@ def reading_of(
         )
     refuse_many(path, sum(line.count(" ") + 1 for cue in cues for line in cue.lines))
     sure, doubtful = names_in(cues)
-    taken = sure | set(names)
-    cues = with_speakers(cues, taken)
-    doubtful = [one for one in doubtful if one not in taken]
+    cues = with_speakers(cues, sure, names)
+    doubtful = [one for one in doubtful if one not in names]
     said = list(warnings)
     if doubtful:
         shown = ", ".join(f"“{one}”" for one in doubtful[:5])
@@ -110,11 +109,11 @@ def cue_of(
     if end <= start:
         odd.at(line, "the caption ended before it began; it was given one second")
         end = start + 1000
-    speaker, changes = found.rows[0].voice, dict[int, str | None]()
+    speaker, changes = found.rows[0].voice or None, dict[int, str | None]()
+    before = speaker
     for nth, row in enumerate(found.rows[1:], 1):
-        before = changes[max(changes)] if changes else speaker
-        if row.voice is not None and row.voice != before:
-            changes[nth] = row.voice
+        if row.voice is not None and (row.voice or None) != before:
+            before = changes[nth] = row.voice or None
     styles = {
         (nth, at): style
         for nth, row in enumerate(found.rows)
@@ -124,7 +123,7 @@ def cue_of(
     }
     place = place or settings_of_key(found.place if found.place != 2 else 0)
     texts = tuple(row.text for row in found.rows)
-    return Cue(start, end, texts, speaker or None, changes, place=place, styles=styles)
+    return Cue(start, end, texts, speaker, changes, place=place, styles=styles)
 
 
 def in_order(cues: list[Cue], odd: Oddities) -> list[Cue]:

@@ -26,9 +26,18 @@ def style_block(project: Project) -> list[str]:
     rules = [] if track.look == Look() else [_rule("::cue", track.look, Look())]
     for speaker, look in track.looks:
         if name := names.get(speaker, ""):
-            voice = re.sub(r"[\"\\\n{}<>-]", " ", " ".join(name.split()))
-            rules.append(_rule(f'::cue(v[voice="{voice}"])', look, track.look))
+            rules.append(_rule(f'::cue(v[voice="{_escaped(" ".join(name.split()))}"])', look, track.look))
     return ["STYLE\n" + "".join(rules)] if rules else []
+
+
+def _escaped(name: str) -> str:
+    """A name as a string of CSS, with nothing in it that ends the string or the block."""
+    return re.sub(r"[\"\\{}<>&\x00-\x1f]", lambda sign: f"\\{ord(sign.group()):x} ", name)
+
+
+def _unescaped(text: str) -> str:
+    sign = re.compile(r"\\(?:([0-9a-fA-F]{1,6})\s?|(.))")
+    return sign.sub(lambda one: chr(min(int(one[1], 16), 0x10FFFF)) if one[1] else one[2], text)
 
 
 def _rule(selector: str, look: Look, usual: Look) -> str:
@@ -60,7 +69,7 @@ def looks_in(block: str) -> tuple[dict[str, Look], bool]:
             changed = _with(look, name.lower(), value)
             more |= bool(name) and changed is None
             look = changed or look
-        found[" ".join((rule["voice"] or "").split())] = look
+        found[" ".join(_unescaped(rule["voice"] or "").split())] = look
     return found, more
 
 

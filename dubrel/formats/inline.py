@@ -17,7 +17,7 @@ from dubrel.text import word_units
 _TOKEN = re.compile(
     r"</?(?P<tag>[A-Za-z]{1,8})(?P<more>[\s.][^<>]*)?/?>"
     r"|(?P<clock><\d{1,3}:[\d:.]{1,14}>)"
-    r"|(?P<brace>\{[^{}]{1,200}\})"
+    r"|(?P<brace>\{(?=\\|[A-Za-z]:|/?[biu]\})[^{}]{1,200}\})"
     r"|(?P<slash>\\[Nnh])"
     r"|(?P<entity>&(?:#\d{1,7}|#[xX][0-9a-fA-F]{1,6}|[A-Za-z]{2,8});)"
 )
@@ -41,7 +41,7 @@ class Row:
     styles : list of str
         For each character its style: some of ``b``, ``i``, ``u``, or nothing.
     voice : str or None
-        Who begins to speak in it, where that is said.
+        Who begins to speak in it, where that is said; empty where nobody known goes on.
     """
 
     text: str = ""
@@ -118,7 +118,7 @@ class _Reader:
         self.found = Inline([])
         self._depth = dict.fromkeys("biu", 0)  # how many tags of each style are open
         self._now = ""
-        self._voice: str | None = None
+        self._said = False  # whether the voice that spoke has ended
         self._ruby = False
 
     def line(self, line: str) -> None:
@@ -135,8 +135,7 @@ class _Reader:
 
     def _new_row(self) -> Row:
         row = Row()
-        if self._voice is not None and not self.found.rows:
-            row.voice = self._voice
+        row.voice = "" if self._said else None
         self.found.rows.append(row)
         return row
 
@@ -168,10 +167,8 @@ class _Reader:
                     self._turn(letter, True)
             else:
                 self._turn(style.group(2), not style.group(1))
-        elif text.startswith("{\\") or re.match(r"\{[A-Za-z]:", text):
-            self.found.dropped["codes in braces"] += 1
         else:
-            row.add(text, self._now)
+            self.found.dropped["codes in braces"] += 1
 
     def _turn(self, letter: str, on: bool) -> None:
         self._depth[letter] = max(0, self._depth[letter] + (1 if on else -1))
@@ -199,6 +196,7 @@ class _Reader:
         return row
 
     def _speaks(self, more: str, closing: bool, row: Row) -> Row:
+        self._said = closing
         if closing:
             return row
         name = html.unescape(more.partition(" ")[2] if more.startswith(".") else more).strip()

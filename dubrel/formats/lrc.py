@@ -26,7 +26,7 @@ def write(project: Project) -> str:
     for caption, text in shown_captions(project, project.captions):
         if found[1:] and caption.start_ms - last >= _STANZA_MS:
             found.append(f"[{_clock(last)}]")
-        for start, line in zip(_starts(project, caption, len(text.lines)), text.lines):
+        for start, line in zip(starts(project, caption, len(text.lines)), text.lines):
             found.append(f"[{_clock(start)}]{sung(line)}")
         last = caption.end_ms
     if last:
@@ -34,7 +34,7 @@ def write(project: Project) -> str:
     return "\n".join(found) + "\n"
 
 
-def _starts(project: Project, caption: Caption, lines: int) -> list[int]:
+def starts(project: Project, caption: Caption, lines: int) -> list[int]:
     """When each line begins: with its first word; where words do not tell, in equal parts of the caption."""
     rows = rows_of(project, caption) if caption.words and not caption.hidden else []
     if len(rows) == lines and all(rows):

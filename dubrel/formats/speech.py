@@ -49,39 +49,70 @@ def names_in(cues: Sequence[Cue]) -> tuple[set[str], list[str]]:
     return sure, doubtful
 
 
-def with_speakers(cues: Sequence[Cue], names: Collection[str]) -> list[Cue]:
+def led_by(line: str) -> int:
+    """How many signs of a line are a dash and what may be a name.
+
+    Examples
+    --------
+    >>> led_by("– Ann: Yes."), led_by("Yes.")
+    (7, 0)
+    """
+    dash = _DASH.match(line)
+    start = dash.end() if dash else 0
+    name = _NAME.match(line[start:])
+    return start + (name.end() if name else 0)
+
+
+def with_speakers(cues: Sequence[Cue], sure: Collection[str], told: Collection[str] = ()) -> list[Cue]:
     """Take names and dashes out of the text of cues and say who speaks instead.
 
     Lines from which a name was taken are marked, so that it is put back on the
     way out. Dashes mean two people only where two lines of a cue begin with
-    one. A cue without a name goes on with the speaker before it, if any cue has one.
+    one. A cue without a name goes on with the speaker before it, if any cue has
+    one. Where the file itself says who speaks, that holds: a name in the text
+    is one only where it is the same, and nobody goes on.
+
+    Parameters
+    ----------
+    cues : sequence of Cue
+    sure : collection of str
+        Names that the file shows to be names.
+    told : collection of str
+        What the user says is a name.
     """
     found: list[Cue] = []
     last: str | None = None
+    voiced = any(cue.speaker or any(cue.changes.values()) for cue in cues)
+    names = {*sure, *told}
     for cue in cues:
-        cue = _undashed(cue)
-        cue = _unnamed(cue, names) if names else cue
-        if cue.speaker is None and names and not cue.dashed:
+        cue = _undashed(cue, voiced)
+        cue = _unnamed(cue, names, told if voiced else names)
+        if cue.speaker is None and names and not cue.dashed and not voiced:
             cue = replace(cue, speaker=last)
         last = cue.changes[max(cue.changes)] if cue.changes else cue.speaker
         found.append(cue)
     return found
 
 
-def _undashed(cue: Cue) -> Cue:
+def _undashed(cue: Cue, voiced: bool) -> Cue:
     marks = [place for place, line in enumerate(cue.lines) if _DASH.match(line)]
-    if len(marks) < 2 or marks[0] != 0:
+    if len(marks) < 2 or marks[0] != 0 or (voiced and not set(marks[1:]) <= set(cue.changes)):
         return cue
     texts = {place: _DASH.sub("", cue.lines[place]) for place in marks}
     changes = {place: cue.changes.get(place) for place in marks[1:]}
-    return replace(_with_lines(cue, texts), changes={**cue.changes, **changes}, dashed=True)
+    return replace(_with_lines(cue, texts), changes={**cue.changes, **changes}, dashed=tuple(marks))
 
 
-def _unnamed(cue: Cue, known: Collection[str]) -> Cue:
+def _unnamed(cue: Cue, known: Collection[str], anywhere: Collection[str]) -> Cue:
+    """Without names: those that may stand ``anywhere``, and the others where their voice speaks."""
     texts, speaker, changes = dict[int, str](), cue.speaker, dict(cue.changes)
+    voice = cue.speaker
     for place, line in enumerate(cue.lines):
+        voice = cue.changes.get(place, voice)
         mark = _NAME.match(line)
         if mark is None or mark.group(1) not in known:
+            continue
+        if mark.group(1) not in anywhere and mark.group(1) != voice:
             continue
         texts[place] = line[mark.end() :]
         if place == 0:

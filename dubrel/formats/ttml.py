@@ -47,9 +47,10 @@ def write(project: Project) -> str:
     keys = {2, *(key_of_settings(one.place) for one in track.captions if one.place)} if track else {2}
     regions = "".join(map(_region, sorted(keys)))
     size = f"{look.size:g}%" if look.size else "6%"
+    alpha = 0 if look.box == "none" else round(look.opacity * 255)
     style = (
         f'<style xml:id="s" tts:fontFamily="proportionalSansSerif" tts:color="{look.colour}" tts:fontSize="100%" '
-        f'tts:backgroundColor="{look.ground}{round(look.opacity * 255):02X}"/>'
+        f'tts:backgroundColor="{look.ground}{alpha:02X}"/>'
     )
     by_name = {one.name: _id(one.id) for one in agents}
     body = "\n".join(_paragraph(caption, text, by_name) for caption, text in shown_captions(project, track))
@@ -128,7 +129,8 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
 def _cues(path: Path) -> tuple[list[Cue], list[str], str, Look | None]:
     model = _model(path)
     odd = Oddities()
-    found = list(cues_of_model(model, odd, voices_of(path)))
+    sides = path.suffix.lower() != ".scc"  # there every line is set from the left, wherever it stands
+    found = list(cues_of_model(model, odd, voices_of(path), sides))
     language = (model.get_lang() or "") if model is not None else ""
     return in_order(found, odd), odd.sentences(), language[:40], look_of_model(model)
 
@@ -172,10 +174,10 @@ def _model(path: Path) -> Any:
         ) from error
 
 
-def voices_of(path: Path) -> dict[str, str]:
-    """Who says a line, by the line; the library for TTML does not tell."""
+def voices_of(path: Path) -> list[list[tuple[str, str]]]:
+    """The lines of each paragraph with who says them; the library for TTML does not tell."""
     if path.suffix.lower() in (".stl", ".scc"):
-        return {}
+        return []
     from lxml import etree
 
     root = etree.parse(str(path), etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False))
@@ -183,15 +185,28 @@ def voices_of(path: Path) -> dict[str, str]:
     for agent in root.iter("{*}agent"):
         name = " ".join("".join(one.itertext()) for one in agent.iterfind("{*}name"))
         names[agent.get(_XML_ID, "")] = " ".join(name.split())
-    found: dict[str, str] = {}
-    for part in root.iter("{*}p", "{*}span"):
-        name = names.get(_agent(part), "")
-        rows = [""]
-        for inner in part.iter():
-            rows += [""] if etree.QName(inner).localname == "br" else []
-            rows[-1] += (inner.text or "") + (inner.tail or "" if inner is not part else "")
-        found.update({" ".join(row.split()): name for row in rows if name and row.strip()})
-    return found
+    return [_voiced_lines(part, names) for part in root.iter("{*}p")]
+
+
+def _voiced_lines(paragraph: Any, names: dict[str, str]) -> list[tuple[str, str]]:
+    rows: list[tuple[str, str]] = [("", "")]
+
+    def add(text: str | None, name: str) -> None:
+        said, before = rows[-1]
+        rows[-1] = (said + (text or ""), before or (name if text and text.strip() else ""))
+
+    def walk(part: Any, name: str) -> None:
+        name = names.get(_agent(part), name)
+        add(part.text, name)
+        for child in part:
+            if isinstance(child.tag, str) and child.tag.endswith("}br"):
+                rows.append(("", ""))
+            elif isinstance(child.tag, str):
+                walk(child, name)
+            add(child.tail, name)
+
+    walk(paragraph, "")
+    return [(" ".join(said.split()), name) for said, name in rows if said.strip()]
 
 
 def _agent(part: Any) -> str:

@@ -19,6 +19,7 @@ from dubrel.model import Cue, Look
 
 ROWS, COLUMNS = ("after", "center", "before"), ("start", "center", "end")
 """Alignments in the order of the keys of a number pad."""
+Voices = list[list[tuple[str, str]]]
 _LAST_S = Fraction(2)  # how long a caption stands that has no end
 
 
@@ -32,35 +33,46 @@ class _Piece:
     lines: list[str]
 
 
-def cues_of_model(model: Any, odd: Oddities, voices: dict[str, str]) -> Iterator[Cue]:
+def cues_of_model(model: Any, odd: Oddities, voices: Voices, sides: bool = True) -> Iterator[Cue]:
     """The cues of a document.
 
-    Paragraphs at the very same times are one caption. Where all captions stand
-    at one side it is the look of the file and no place.
+    Paragraphs at the very same times are one caption.
 
     Parameters
     ----------
     model : ttconv.model.ContentDocument or None
     odd : Oddities
-    voices : dict
-        Who says a line.
+    voices : list of list of (str, str)
+        For each paragraph its lines and who says them.
+    sides : bool
+        Whether left and right mean anything.
     """
     body = model.get_body() if model is not None else None
     pieces: list[_Piece] = []
-    for piece in _pieces(body, Fraction(0), None, voices) if body is not None else ():
+    found = _pieces(body, Fraction(0), None, _by_paragraph(body, voices)) if body is not None else ()
+    for piece in found:
         last = pieces[-1] if pieces else None
         if last and (last.start_ms, last.end_ms) == (piece.start_ms, piece.end_ms):
             last.lines += piece.lines
         else:
             pieces.append(piece)
-    columns = {one.place[1] for one in pieces}
     for nth, one in enumerate(pieces, 1):
         row, column = one.place
-        key = 3 * row + (column if len(columns) > 1 else 1) + 1
+        key = 3 * row + (column if sides else 1) + 1
         place = "" if key == 2 else settings_of_key(key)
         cue = cue_of((one.start_ms, one.end_ms), one.lines, nth, odd, place)
         if cue is not None:
             yield cue
+
+
+def _by_paragraph(body: Any, voices: Voices) -> dict[int, list[tuple[str, str]]]:
+    """Who says the lines of each paragraph of a model; where the paragraphs are not those of the file, of all."""
+    from ttconv import model as m
+
+    paragraphs = [one for one in body.dfs_iterator() if isinstance(one, m.P)]
+    every = [line for lines in voices for line in lines]
+    same = len(paragraphs) == len(voices)
+    return {id(one): voices[nth] if same else every for nth, one in enumerate(paragraphs)}
 
 
 def look_of_model(model: Any) -> Look | None:
@@ -99,7 +111,9 @@ def _span(element: Any, start: Fraction, end: Fraction | None) -> tuple[Fraction
     return own, min(ends, default=None)
 
 
-def _pieces(element: Any, start: Fraction, end: Fraction | None, voices: dict[str, str]) -> Iterator[_Piece]:
+def _pieces(
+    element: Any, start: Fraction, end: Fraction | None, voices: dict[int, list[tuple[str, str]]]
+) -> Iterator[_Piece]:
     from ttconv import model as m
     from ttconv.style_properties import DisplayType, StyleProperties
 
@@ -114,7 +128,7 @@ def _pieces(element: Any, start: Fraction, end: Fraction | None, voices: dict[st
     inner = {time for time in _times(element, own, stop) if own < time < stop}
     place = _row_and_column(element)
     for begin, until in pairwise(sorted({own, stop, *inner})):
-        lines = _lines(element, own, stop, begin, voices)
+        lines = _lines(element, own, stop, begin, voices[id(element)])
         if lines and round(until * 1000) > round(begin * 1000):
             yield _Piece(round(begin * 1000), round(until * 1000), place, lines)
 
@@ -174,7 +188,9 @@ def _style(element: Any, what: Any, region: Any = None) -> Any:
     return region.get_style(what) if region is not None else None
 
 
-def _lines(paragraph: Any, start: Fraction, end: Fraction, at: Fraction, voices: dict[str, str]) -> list[str]:
+def _lines(
+    paragraph: Any, start: Fraction, end: Fraction, at: Fraction, voices: list[tuple[str, str]]
+) -> list[str]:
     """The lines of a paragraph at a time, as WebVTT writes them: what looks like a tag is escaped, styles are tags."""
     from ttconv import model as m
 
@@ -194,15 +210,14 @@ def _lines(paragraph: Any, start: Fraction, end: Fraction, at: Fraction, voices:
                 walk(child, own, stop)
 
     walk(paragraph, start, end)
-    found, before = [], ""
-    for line, bare in zip(lines, plain):
-        if not bare.strip():
-            continue
-        name = voices.get(" ".join(bare.split()), "")
-        voice = f"<v {escaped(name)}>" if name and name != before else ""
-        found.append(voice + " ".join(line.split()))
-        before = name or before
-    return found
+    shown = [(line, " ".join(bare.split())) for line, bare in zip(lines, plain) if bare.strip()]
+    names = dict(voices)
+    if [bare for _, bare in shown] == [said for said, _ in voices]:
+        who = [name for _, name in voices]  # the same line can be said by two
+    else:
+        who = [names.get(bare, "") for _, bare in shown]
+    rows = [(" ".join(line.split()), name) for (line, _), name in zip(shown, who)]
+    return [f"<v {escaped(name)}>{line}</v>" if name else line for line, name in rows]
 
 
 def _styled(text: str, span: Any) -> str:

@@ -25,7 +25,7 @@ _BLOCKS = {"STYLE": "style blocks", "REGION": "regions"}
 
 def write(project: Project) -> str:
     """The caption track as WebVTT: voices, places, italics, and the comments that came with it."""
-    blocks = ["WEBVTT\n", *style_block(project)]
+    blocks = ["WEBVTT\n", *_language(project), *style_block(project)]
     comments = sorted((one for one in project.notes if one.kind == COMMENT), key=lambda one: one.start_ms)
     for caption, text in shown_captions(project, project.captions):
         while comments and comments[0].start_ms <= caption.start_ms:
@@ -33,6 +33,12 @@ def write(project: Project) -> str:
         blocks.append(_cue_block(caption, text))
     blocks += map(_comment, comments)
     return "\n".join(blocks)
+
+
+def _language(project: Project) -> list[str]:
+    """The language as a comment: the recommendation has no other place for that of a whole file."""
+    tag = project.captions.language if project.captions else project.transcript.language
+    return [f"NOTE Language: {tag}\n"] if _LANGUAGE.match(f"Language: {tag}") else []
 
 
 def _comment(note: Note) -> str:
@@ -186,7 +192,9 @@ class _File:
             self.odd.left_out(_BLOCKS[name])
         elif self._begins_block(line):
             said = "\n".join([line[4:].strip(), *(one.strip() for one in block[1:])]).strip()
-            if said:
+            if (found := _LANGUAGE.match(said)) and not self.language:
+                self.language = found.group(1)
+            elif said:
                 self._waiting.append(said)
         else:
             for nth, one in enumerate(block):

@@ -51,8 +51,8 @@ class Cue:
     changes : dict of int to (str or None)
         Lines in which another person begins to speak, by their place, with the
         name where it is known.
-    dashed : bool
-        Whether dashes stood before what each person says.
+    dashed : tuple of int
+        Lines before which a dash stood.
     named : tuple of int
         Lines before which a name stood in the text.
     place : str
@@ -66,7 +66,7 @@ class Cue:
     lines: tuple[str, ...]
     speaker: str | None = None
     changes: Mapping[int, str | None] = field(default_factory=dict, hash=False)
-    dashed: bool = False
+    dashed: tuple[int, ...] = ()
     named: tuple[int, ...] = ()
     place: str = ""
     styles: Mapping[tuple[int, int], str] = field(default_factory=dict, hash=False)

@@ -1,12 +1,10 @@
-"""Every form that a deliverable can have: how it is written, read back, and what it cannot hold. A new one is a row."""
+"""Every form that a deliverable can have: how it is written, what it needs and what it cannot hold. A new one is a row."""
 
 from __future__ import annotations
 
-import csv
-import io
-import json
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 from dubrel.edits.captiontext import shown_captions
@@ -23,13 +21,19 @@ from dubrel.formats import (
     ttml,
     webvtt,
 )
-from dubrel.formats.chapters import as_json, as_list, as_webvtt, chapters_of
+from dubrel.formats.chapters import Chapter, as_json, as_list, as_webvtt, chapters_of
 from dubrel.formats.document import Document
-from dubrel.formats.inline import key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.shownotes import queries_csv, show_notes
-from dubrel.model import Cue, Project
+from dubrel.media.fontfiles import SHIPPED, fallbacks
+from dubrel.model import Project
+from dubrel.release.losses import said_of
+from dubrel.release.readback import READ_BACK, right_to_left
 from dubrel.release.source import Source
-from dubrel.text import counted, is_rtl, language_name
+from dubrel.text import counted, language_name
+
+
+def _nothing(source: Source) -> str:
+    return ""
 
 
 @dataclass(frozen=True)
@@ -40,16 +44,16 @@ class Form:
     ----------
     id, suffix, label, group : str
     write : callable
-        ``Source -> bytes``.
-    verify : callable
-        ``(Source, path) -> whether the file says what was meant``.
+        ``Source -> bytes``; how it is read back stands in :mod:`dubrel.release.readback`.
     text : bool
         Whether it takes the options of texts.
     each_track : bool
         Whether there is one for each language that is wished.
     needs : {"", "translation", "chapters", "queries", "notes", "film", "media", "captions"}
     loses : callable
-        ``Source -> sentences``: what it cannot hold.
+        ``Source -> parts of a sentence``: what it cannot hold.
+    warns : callable
+        ``Source -> sentence``: what will not look as it should on this machine.
     film : {"", "burn", "sound", "inside", "chapters"}
         Made in a process of its own; see :mod:`dubrel.release.films`. Its suffix is
         that of the recording where it has none.
@@ -60,143 +64,35 @@ class Form:
     label: str
     group: str
     write: Callable[[Source], bytes]
-    verify: Callable[[Source, Path], bool]
     text: bool = False
     each_track: bool = True
     needs: str = ""
     loses: Callable[[Source], list[str]] = lambda source: []
+    warns: Callable[[Source], str] = _nothing
     film: str = ""
 
+    def agrees(self, source: Source, path: Path) -> bool:
+        """Whether a file says what was meant; films are read back where they are made."""
+        return bool(self.film) or READ_BACK[self.id](source, path)
 
-# -- captions ----------------------------------------------------------------------------------
+
+# -- made --------------------------------------------------------------------------------------
 
 
-def _captions(write: Callable[[Project], str]) -> Callable[[Source], bytes]:
+def _project(write: Callable[[Project], str]) -> Callable[[Source], bytes]:
     return lambda source: write(source.project).encode("utf-8")
 
 
-def _cues_agree(
-    read: Callable[[Path], tuple[list[Cue], list[str]]],
-    as_read: Callable[[Sequence[str]], list[str]] = list,
-) -> Callable[[Source, Path], bool]:
-    """Whether the cues of a file say what the captions show, line by line, at the same times."""
-
-    def verify(source: Source, path: Path) -> bool:
-        project = source.project
-        cues = [(one.start_ms, one.end_ms, list(one.lines)) for one in read(path)[0]]
-        wanted = [
-            (one.start_ms, one.end_ms, [*filter(None, map(str.strip, as_read(text.lines)))])
-            for one, text in shown_captions(project, project.captions)
-        ]
-        wanted = [one for one in wanted if one[2]]
-        return cues == wanted
-
-    return verify
-
-
-def _without_tags(lines: Sequence[str]) -> list[str]:
-    """Lines as a form reads them that cannot tell a tag from words that look like one."""
-    return [row.text for row in taken_apart(lines).rows]
-
-
-def _spaced(lines: Sequence[str]) -> list[str]:
-    return [" ".join(line.split()) for line in lines]
-
-
-def _same_lines_sung(source: Source, path: Path) -> bool:
-    found = [line for cue in lrc.read_cues(path)[0] for line in cue.lines]
-    project = source.project
-    lines = [line for _, text in shown_captions(project, project.captions) for line in text.lines]
-    return found == [row for line in lines for row in _without_tags([lrc.sung(line)])]
-
-
-def _ttml_agrees(source: Source, path: Path) -> bool:
-    """Where captions lie over each other, a reader shows them together: then the words alone are compared."""
-    if _cues_agree(ttml.read_cues, _spaced)(source, path):
-        return True
-    said = " ".join(line for cue in ttml.read_cues(path)[0] for line in cue.lines)
-    project = source.project
-    [said] = _spaced([said])
-    return all(
-        line in said for _, text in shown_captions(project, project.captions) for line in _spaced(text.lines)
-    )
-
-
-def _lost(
-    place: str = "", look: bool = False, speakers: bool = False, styles: bool = False, tags: bool = False
-) -> Callable[[Source], list[str]]:
-    """What a form of captions cannot hold, counted; ``place`` is ``all``, or ``exact`` where nine places are held."""
-
-    def said(source: Source) -> list[str]:
-        track = source.project.captions
-        captions = track.captions if track else ()
-        found = []
-        places = [one.place for one in captions if one.place]
-        if place == "exact":
-            places = [one for one in places if settings_of_key(key_of_settings(one)) != one]
-        if place and places:
-            exact = "exact " if place == "exact" else ""
-            found.append(f"the {exact}place of {counted(len(places), 'caption')}")
-        if look and track and (track.looks or track.look != type(track.look)()):
-            found.append("the look")
-        if speakers and len(source.project.transcript.speakers) > 1:
-            found.append("who speaks")
-        if styles and (count := sum(bool(one.styled) for one in captions)):
-            found.append(f"italics in {counted(count, 'caption')}")
-        if tags and (count := _tag_like(source)):
-            found.append(f"words that look like tags in {counted(count, 'caption')}")
-        return found
-
-    return said
-
-
-def _tag_like(source: Source) -> int:
-    project = source.project
-    shown = shown_captions(project, project.captions) if project.captions else ()
-    return sum(_without_tags(text.lines) != [*map(str.strip, text.lines)] for _, text in shown)
-
-
-# -- texts -------------------------------------------------------------------------------------
-
-
 def _document(write: Callable[[Document], str | bytes]) -> Callable[[Source], bytes]:
-    def made(source: Source) -> bytes:
-        data = write(source.document)
-        return data.encode("utf-8") if isinstance(data, str) else data
-
-    return made
+    return lambda source: _bytes(write(source.document))
 
 
-def _letters(text: str) -> str:
-    return "".join(sign for sign in text if sign.isalnum())
+def _notes(write: Callable[[Document], str | bytes]) -> Callable[[Source], bytes]:
+    return lambda source: _bytes(write(show_notes(source.project, source.options)))
 
 
-def _found_again(
-    read: Callable[[Path], str], document: Callable[[Source], Document], marks: bool = False
-) -> Callable[[Source, Path], bool]:
-    """Whether all that was to be said is in a file, in order; ``marks`` of notes too where they are text."""
-
-    def verify(source: Source, path: Path) -> bool:
-        text, at = _letters(read(path)), 0
-        meant = document(source)
-        notes = [" ".join(one.split()) for one in meant.notes]
-        for one in meant.said_with(marks=marks):
-            letters = _letters(one)
-            found = text.find(letters, 0 if one in notes else at)
-            if found < 0:
-                return False
-            at = at if one in notes else found
-        return True
-
-    return verify
-
-
-def _read_text(path: Path) -> str:
-    return path.read_text(encoding="utf-8")
-
-
-def _of(source: Source) -> Document:
-    return source.document
+def _bytes(data: str | bytes) -> bytes:
+    return data.encode("utf-8") if isinstance(data, str) else data
 
 
 def _pdf(source: Source) -> bytes:
@@ -205,138 +101,69 @@ def _pdf(source: Source) -> bytes:
     return as_pdf(source.document)
 
 
-def _pdf_agrees(source: Source, path: Path) -> bool:
-    """The letters of each paragraph; shaped and right-to-left ones in any order, as they stand on the page."""
-    from dubrel.release.pdf import letters_of_pdf
+def _pdf_warning(source: Source) -> str:
+    from dubrel.release.pdf import letters_without_font
 
-    found = letters_of_pdf(path)
-    if any(block.rtl for block in source.document.blocks) or not found.isascii():
-        wanted = _letters("".join(source.document.said))
-        return len(found) >= 0.9 * len(wanted)
-    at = 0
-    for block in source.document.blocks:
-        letters = _letters("".join(run.text for run in block.runs))
-        at = found.find(letters, at)
-        if at < 0:
-            return False
-    return True
+    return _boxes(letters_without_font(source.document))
 
 
-def _notes(source: Source) -> Document:
-    return show_notes(source.project, source.options)
+def _film_warning(source: Source) -> str:
+    project = source.project
+    track = project.captions
+    family = track.look.font if track and track.look.font in SHIPPED else "Inter"
+    text = "".join(line for _, text in shown_captions(project, track) for line in text.lines)
+    return _boxes(fallbacks(family, text).missing)
 
 
-def _same_words(read) -> Callable[[Source, Path], bool]:
-    def verify(source: Source, path: Path) -> bool:
-        turns = read(path).project.transcript.turns
-        said = [w.text for turn in source.project.transcript.turns for w in turn.words if not w.struck]
-        return [word.text for turn in turns for word in turn.words] == said
-
-    return verify
-
-
-def _passages_agree(source: Source, path: Path) -> bool:
-    passages = rttm.speaker_passages(source.project)
-    return not passages or len(rttm.read_passages(path)[0]) == sum(
-        one.end_ms > one.start_ms for one in passages
+def _boxes(missing: str) -> str:
+    if not missing:
+        return ""
+    shown = " ".join(missing[:5])
+    have = "has" if len(missing) == 1 else "have"
+    return (
+        f"{counted(len(missing), 'letter')} ({shown}{' …' * (len(missing) > 5)}) {have} no font on this machine "
+        "and would show as boxes. Install a font for them."
     )
-
-
-# -- both languages ----------------------------------------------------------------------------
 
 
 def _heads(source: Source) -> tuple[str, str]:
     return language_name(source.original.transcript.language), language_name(source.language)
 
 
-def _ways(source: Source) -> tuple[bool, bool]:
-    return is_rtl(source.original.transcript.language), is_rtl(source.language)
-
-
 def _facing_html(source: Source) -> bytes:
     from dubrel.formats.bilingual import facing_html
 
     tags = (source.original.transcript.language, source.language)
-    return facing_html(source.original.title, tags, _heads(source), source.facing, _ways(source)).encode(
-        "utf-8"
-    )
+    page = facing_html(source.original.title, tags, _heads(source), source.facing, right_to_left(source))
+    return page.encode("utf-8")
 
 
 def _facing_docx(source: Source) -> bytes:
-    return docx.facing_docx(source.original.title, _heads(source), source.facing, _ways(source))
+    return docx.facing_docx(source.original.title, _heads(source), source.facing, right_to_left(source))
 
 
 def _facing_pdf(source: Source) -> bytes:
     from dubrel.release.pdf import facing_pdf
 
-    return facing_pdf(source.original.title, _heads(source), source.facing, _ways(source))
-
-
-def _facing_agrees(read: Callable[[Path], str], whole: bool = True) -> Callable[[Source, Path], bool]:
-    def verify(source: Source, path: Path) -> bool:
-        text = _letters(read(path))
-        if not whole or any(_ways(source)):
-            return len(text) >= 0.9 * len(_letters("".join(one + other for _, one, other in source.facing)))
-        return all(_letters(one) in text and _letters(other) in text for _, one, other in source.facing)
-
-    return verify
-
-
-def _pairs(source: Source) -> list[tuple[str, str, bool]]:
-    from dubrel.translation.pairs import pairs_of  # late: only for translations
-
-    pairs = pairs_of(source.original, source.track) if source.track and not source.track.spoken else []
-    return [(one.source, one.target, one.approved) for one in pairs if one.target]
+    return facing_pdf(source.original.title, _heads(source), source.facing, right_to_left(source))
 
 
 def _tmx(source: Source) -> bytes:
     from dubrel.formats.tmx import write_tmx
 
-    rows = [(one, other) for one, other, _ in _pairs(source)]
+    rows = [(one, other) for one, other, _ in source.pairs]
     return write_tmx(rows, source.original.transcript.language, source.language)
-
-
-def _tmx_agrees(source: Source, path: Path) -> bool:
-    from dubrel.formats.tmx import read_tmx
-
-    return len(read_tmx(path)[0]) >= len({one for one, _, _ in _pairs(source)})
 
 
 def _xliff(source: Source) -> bytes:
     from dubrel.formats.bilingual import xliff
 
-    return xliff(
-        source.original.title, source.original.transcript.language, source.language, _pairs(source)
-    ).encode()
+    tags = (source.original.transcript.language, source.language)
+    return xliff(source.original.title, *tags, source.pairs).encode("utf-8")
 
 
-def _xliff_agrees(source: Source, path: Path) -> bool:
-    from lxml import etree
-
-    return len(etree.parse(str(path)).getroot().findall(".//{*}trans-unit")) == len(_pairs(source))
-
-
-# -- around it -----------------------------------------------------------------------------------
-
-
-def _chapters(write: Callable[[list[tuple[int, int, str]]], str]) -> Callable[[Source], bytes]:
+def _chapters(write: Callable[[list[Chapter]], str]) -> Callable[[Source], bytes]:
     return lambda source: write(chapters_of(source.project)).encode("utf-8")
-
-
-def _titles_stand(source: Source, path: Path) -> bool:
-    text = path.read_text(encoding="utf-8")
-    if path.suffix == ".json":
-        return [one["title"] for one in json.loads(text)["chapters"]] == [
-            c[2] for c in chapters_of(source.project)
-        ]
-    return all(
-        title.replace("-->", "→") in text or title in text for _, _, title in chapters_of(source.project)
-    )
-
-
-def _queries_agree(source: Source, path: Path) -> bool:
-    rows = list(csv.reader(io.StringIO(path.read_text(encoding="utf-8"))))
-    return len(rows) - 1 == sum(one.kind == "Query" for one in source.project.notes)
 
 
 def _webpage(source: Source) -> bytes:
@@ -351,27 +178,18 @@ def _fragment(source: Source) -> bytes:
     return fragment(source).encode("utf-8")
 
 
-def _fragment_agrees(source: Source, path: Path) -> bool:
-    from dubrel.release.webpage import page_in
-
-    text = _letters(textdocument.text_of_html(page_in(path.read_text(encoding="utf-8"))))
-    return all(_letters(block.text) in text for block in source.document.blocks)
-
-
 def _webpage_lost(source: Source) -> list[str]:
     from dubrel.release.webpage import kept_outside
 
     return kept_outside(source)
 
 
-def _webpage_agrees(source: Source, path: Path) -> bool:
-    text = _letters(textdocument.text_of_html(path.read_text(encoding="utf-8")))
-    return all(_letters(block.text) in text for block in source.document.blocks)
+def _none(source: Source) -> bytes:
+    return b""
 
 
-_SRT = _lost(place="exact", look=True, speakers=True, tags=True)
-_PLAIN = _lost(place="all", look=True, speakers=True, styles=True, tags=True)
-_TABLE = _lost(look=True, styles=True, tags=True)
+# -- the register ----------------------------------------------------------------------------------
+
 CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM = (
     "Captions",
     "Transcript",
@@ -381,62 +199,72 @@ CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM = (
 )
 
 
-def _none(source: Source) -> bytes:
-    return b""
+def _caption(id: str, suffix: str, label: str, write: Callable[[Project], str]) -> Form:
+    return Form(id, suffix, label, CAPTIONS, _project(write), loses=partial(said_of, id))
 
 
-def _always(source: Source, path: Path) -> bool:
-    return True
+def _text(id: str, suffix: str, label: str, write: Callable[[Source], bytes]) -> Form:
+    return Form(id, suffix, label, TRANSCRIPT, write, text=True)
+
+
+def _both(id: str, suffix: str, label: str, write: Callable[[Source], bytes]) -> Form:
+    return Form(id, suffix, label, BOTH, write, needs="translation")
+
+
+def _around(id: str, suffix: str, label: str, write: Callable[[Source], bytes], needs: str = "") -> Form:
+    return Form(id, suffix, label, AROUND, write, each_track=False, needs=needs)
+
+
+def _page(id: str, label: str, write: Callable[[Source], bytes]) -> Form:
+    return Form(id, ".html", label, AROUND, write, each_track=False, loses=_webpage_lost)
+
+
+def _film(id: str, suffix: str, label: str, needs: str, kind: str, each_track: bool = False) -> Form:
+    warns = _film_warning if kind in ("burn", "sound") else _nothing
+    return Form(id, suffix, label, FILM, _none, each_track=each_track, needs=needs, film=kind, warns=warns)
 
 
 FORMS: dict[str, Form] = {
     form.id: form
     for form in (
-        Form("srt", ".srt", "SubRip", CAPTIONS, _captions(srt.write), _cues_agree(srt.read_cues, _without_tags), loses=_SRT),
-        Form("webvtt", ".vtt", "WebVTT", CAPTIONS, _captions(webvtt.write), _cues_agree(webvtt.read_cues)),
-        Form("ttml", ".ttml", "TTML (IMSC 1.1 text)", CAPTIONS, _captions(ttml.write), _ttml_agrees, loses=_lost(place="exact")),
-        Form("lrc", ".lrc", "LRC, for sung words", CAPTIONS, _captions(lrc.write), _same_lines_sung, loses=_PLAIN),
-        Form("csv", ".csv", "Table, commas", CAPTIONS, _captions(captiontable.write_csv),
-             _cues_agree(captiontable.read_cues, _without_tags), loses=_TABLE),
-        Form("tsv", ".tsv", "Table, tabs", CAPTIONS, _captions(captiontable.write_tsv),
-             _cues_agree(captiontable.read_cues, _without_tags), loses=_TABLE),
-        Form("text", ".txt", "Plain text", TRANSCRIPT, _document(textdocument.as_text), _found_again(_read_text, _of, True), True),
-        Form("markdown", ".md", "Markdown", TRANSCRIPT, _document(textdocument.as_markdown), _found_again(_read_text, _of, True), True),
-        Form("docx", ".docx", "DOCX", TRANSCRIPT, _document(docx.as_docx), _found_again(docx.text_of_docx, _of), True),
-        Form("odt", ".odt", "ODT", TRANSCRIPT, _document(odt.as_odt), _found_again(odt.text_of_odt, _of), True),
-        Form("pdf", ".pdf", "PDF", TRANSCRIPT, _pdf, _pdf_agrees, True),
-        Form("html", ".html", "HTML", TRANSCRIPT, _document(textdocument.as_html),
-             _found_again(lambda path: textdocument.text_of_html(_read_text(path)), _of), True),
-        Form("json", ".json", "JSON with the times of every word", TRANSCRIPT, _captions(transcriptjson.write), _same_words(transcriptjson.read)),
-        Form("ctm", ".ctm", "Word times for scoring", TRANSCRIPT, _captions(ctm.write), _same_words(ctm.read)),
-        Form("rttm", ".rttm", "Who speaks when", TRANSCRIPT, _captions(rttm.write), _passages_agree, each_track=False),
-        Form("facing-html", ".html", "Facing columns, HTML", BOTH, _facing_html,
-             _facing_agrees(lambda path: textdocument.text_of_html(_read_text(path))), needs="translation"),
-        Form("facing-docx", ".docx", "Facing columns, DOCX", BOTH, _facing_docx, _facing_agrees(docx.text_of_docx), needs="translation"),
-        Form("facing-pdf", ".pdf", "Facing columns, PDF", BOTH, _facing_pdf,
-             _facing_agrees(lambda path: __import__("dubrel.release.pdf", fromlist=["x"]).letters_of_pdf(path), False), needs="translation"),
-        Form("tmx", ".tmx", "Translation memory (TMX)", BOTH, _tmx, _tmx_agrees, needs="translation"),
-        Form("xliff", ".xlf", "XLIFF", BOTH, _xliff, _xliff_agrees, needs="translation"),
-        Form("notes-md", ".md", "Show notes, Markdown", AROUND, lambda source: textdocument.as_markdown(_notes(source)).encode(),
-             _found_again(_read_text, _notes, True), each_track=False),
-        Form("notes-html", ".html", "Show notes, HTML", AROUND, lambda source: textdocument.as_html(_notes(source)).encode(),
-             _found_again(lambda path: textdocument.text_of_html(_read_text(path)), _notes), each_track=False),
-        Form("notes-docx", ".docx", "Show notes, DOCX", AROUND, lambda source: docx.as_docx(_notes(source)),
-             _found_again(docx.text_of_docx, _notes), each_track=False),
-        Form("chapters-vtt", ".vtt", "Chapters, WebVTT", AROUND, _chapters(as_webvtt), _titles_stand, each_track=False, needs="chapters"),
-        Form("chapters-json", ".json", "Chapters, JSON for podcasts", AROUND, _chapters(as_json), _titles_stand, each_track=False, needs="chapters"),
-        Form("chapters-txt", ".txt", "Chapters, a list of times", AROUND, _chapters(as_list), _titles_stand, each_track=False, needs="chapters"),
-        Form("queries", ".csv", "Queries for a colleague", AROUND, lambda source: queries_csv(source.project).encode(),
-             _queries_agree, each_track=False, needs="queries"),
-        Form("page", ".html", "Web page with player", AROUND, _webpage, _webpage_agrees, each_track=False, loses=_webpage_lost),
-        Form("fragment", ".html", "Web page, a piece to embed", AROUND, _fragment, _fragment_agrees, each_track=False, loses=_webpage_lost),
-        Form("film", ".mp4", "Film, captions burned in", FILM, _none, _always, needs="film", film="burn"),
-        Form("film-inside-mp4", ".mp4", "Film with caption tracks, MP4", FILM, _none, _always, each_track=False, needs="film", film="inside"),
-        Form("film-inside-mkv", ".mkv", "Film with caption tracks, MKV", FILM, _none, _always, each_track=False, needs="media", film="inside"),
-        Form("film-sound", ".mp4", "Film of the sound, with captions", FILM, _none, _always, needs="sound", film="sound"),
-        Form("media-chapters", "", "Recording with chapters inside", FILM, _none, _always, each_track=False, needs="media-chapters", film="chapters"),
+        _caption("srt", ".srt", "SubRip", srt.write),
+        _caption("webvtt", ".vtt", "WebVTT", webvtt.write),
+        _caption("ttml", ".ttml", "TTML (IMSC 1.1 text)", ttml.write),
+        _caption("lrc", ".lrc", "LRC, for sung words", lrc.write),
+        _caption("csv", ".csv", "Table, commas", captiontable.write_csv),
+        _caption("tsv", ".tsv", "Table, tabs", captiontable.write_tsv),
+        _text("text", ".txt", "Plain text", _document(textdocument.as_text)),
+        _text("markdown", ".md", "Markdown", _document(textdocument.as_markdown)),
+        _text("docx", ".docx", "DOCX", _document(docx.as_docx)),
+        _text("odt", ".odt", "ODT", _document(odt.as_odt)),
+        replace(_text("pdf", ".pdf", "PDF", _pdf), warns=_pdf_warning),
+        _text("html", ".html", "HTML", _document(textdocument.as_html)),
+        Form(
+            "json", ".json", "JSON with the times of every word", TRANSCRIPT, _project(transcriptjson.write)
+        ),
+        Form("ctm", ".ctm", "Word times for scoring", TRANSCRIPT, _project(ctm.write)),
+        Form("rttm", ".rttm", "Who speaks when", TRANSCRIPT, _project(rttm.write), each_track=False),
+        _both("facing-html", ".html", "Facing columns, HTML", _facing_html),
+        _both("facing-docx", ".docx", "Facing columns, DOCX", _facing_docx),
+        _both("facing-pdf", ".pdf", "Facing columns, PDF", _facing_pdf),
+        _both("tmx", ".tmx", "Translation memory (TMX)", _tmx),
+        _both("xliff", ".xlf", "XLIFF", _xliff),
+        _around("notes-md", ".md", "Show notes, Markdown", _notes(textdocument.as_markdown)),
+        _around("notes-html", ".html", "Show notes, HTML", _notes(textdocument.as_html)),
+        _around("notes-docx", ".docx", "Show notes, DOCX", _notes(docx.as_docx)),
+        _around("chapters-vtt", ".vtt", "Chapters, WebVTT", _chapters(as_webvtt), "chapters"),
+        _around("chapters-json", ".json", "Chapters, JSON for podcasts", _chapters(as_json), "chapters"),
+        _around("chapters-txt", ".txt", "Chapters, a list of times", _chapters(as_list), "chapters"),
+        _around("queries", ".csv", "Queries for a colleague", _project(queries_csv), "queries"),
+        _page("page", "Web page with player", _webpage),
+        _page("fragment", "Web page, a piece to embed", _fragment),
+        _film("film", ".mp4", "Film, captions burned in", "film", "burn", each_track=True),
+        _film("film-inside-mp4", ".mp4", "Film with caption tracks, MP4", "film", "inside"),
+        _film("film-inside-mkv", ".mkv", "Film with caption tracks, MKV", "media", "inside"),
+        _film("film-sound", ".mp4", "Film of the sound, with captions", "sound", "sound", each_track=True),
+        _film("media-chapters", "", "Recording with chapters inside", "media-chapters", "chapters"),
     )
-}  # fmt: skip
+}
 GROUPS = (CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM)
 
 

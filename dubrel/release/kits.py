@@ -170,9 +170,10 @@ def named(
 
 
 def loses(planned: Planned) -> str:
-    """What a file cannot hold, in a sentence; empty for nothing."""
+    """What a file cannot hold, and what will look wrong, in sentences; empty for nothing."""
     found = planned.form.loses(planned.source)
-    return f"{planned.form.label} has no room for {_listed(found)}." if found else ""
+    lost = f"{planned.form.label} has no room for {_listed(found)}." if found else ""
+    return " ".join(filter(None, (lost, planned.form.warns(planned.source))))
 
 
 def _listed(parts: Sequence[str]) -> str:

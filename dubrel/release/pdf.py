@@ -8,25 +8,17 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.formats.document import Block, Document
-from dubrel.media.fontfiles import font_file
+from dubrel.media.fontfiles import fallbacks, font_file
 from dubrel.text import reads_rtl
 
 _FAMILIES = {"serif": "Gentium Plus", "sans": "Inter"}
 _INK, _QUIET = (31, 28, 24), (107, 100, 90)
 _LEADING, _MARGIN = 1.38, 25.0  # of the letters' height; mm
 _SIMPLE = re.compile(r"[\u0000-\u058f\u1e00-\u2bff\u2e00-\u9fff\uac00-\ud7a3\uf900-\ufaff\ufe30-\uffef]*")
-_MOST_FALLBACKS = 4
-_PIECE = 40_000  # characters that are looked at for strange signs at once
 
 
 def as_pdf(document: Document) -> bytes:
-    """A document as pages.
-
-    Raises
-    ------
-    DubrelError
-        If no font on this machine has letters that the text needs, they show as boxes; this is no error.
-    """
+    """A document as pages; letters that no font on this machine has show as boxes."""
     pdf = _Pages(
         document.options.page, document.options.font, float(document.options.size), _all_text(document)
     )
@@ -44,6 +36,21 @@ def facing_pdf(
     pdf = _Pages("A4", "serif", 9.5, " ".join(text for row in rows for text in row) + title + " ".join(heads))
     pdf.facing(title, heads, rows, rtl)
     return pdf.bytes()
+
+
+def letters_without_font(document: Document) -> str:
+    """Letters of a document that no font on this machine has."""
+    return missing_in(_all_text(document), document.options.font)
+
+
+def missing_in(text: str, font: str = "serif") -> str:
+    """Letters of a text that no font on this machine has."""
+    return fallbacks(_FAMILIES[font], text).missing
+
+
+def shaped(text: str) -> bool:
+    """Whether a script joins or reorders its letters."""
+    return _SIMPLE.fullmatch(text) is None
 
 
 def _all_text(document: Document) -> str:
@@ -78,30 +85,17 @@ class _Pages:
 
     def _fall_back(self, family: str, text: str) -> None:
         """Other fonts for the letters that the family has not."""
-        known = self.pdf.fonts["text"].cmap
-        strange = {sign for sign in set(text) if ord(sign) not in known and sign >= " "}
-        names: list[str] = []
-        while strange and len(names) < _MOST_FALLBACKS:
-            path, _ = font_file(family, 400, "".join(sorted(strange))[:40])
-            name = f"other{len(names)}"
-            if path.suffix.lower() not in (".ttf", ".otf", ".ttc"):
-                break
+        names = []
+        for nth, path in enumerate(fallbacks(family, text).files):
+            names.append(f"other{nth}")
             for style in ("", "B"):
-                self.pdf.add_font(name, style, str(path))
-            held = self.pdf.fonts[name].cmap
-            covered = {sign for sign in strange if ord(sign) in held}
-            if not covered:
-                sign = min(strange)
-                strange.discard(sign)
-                continue
-            names.append(name)
-            strange -= covered
+                self.pdf.add_font(names[-1], style, str(path))
         if names:
             self.pdf.set_fallback_fonts(names, exact_match=False)
 
     def _shape(self, text: str) -> None:
         """Shape where the script joins or reorders its letters, and nowhere else: it takes its time."""
-        wanted = _SIMPLE.fullmatch(text) is None
+        wanted = shaped(text)
         if wanted != self._shaped:
             self.pdf.set_text_shaping(wanted)
             self._shaped = wanted

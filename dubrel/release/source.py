@@ -74,6 +74,14 @@ class Source:
 
         return facing_paragraphs(self.original, self.track) if self.track and not self.track.spoken else []
 
+    @cached_property
+    def pairs(self) -> list[tuple[str, str, bool]]:
+        """Sentences with their translations, and whether each is approved."""
+        from dubrel.translation.pairs import pairs_of  # late: as above
+
+        pairs = pairs_of(self.original, self.track) if self.track and not self.track.spoken else []
+        return [(one.source, one.target, one.approved) for one in pairs if one.target]
+
 
 EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "media")
 """Options that are none of the text."""

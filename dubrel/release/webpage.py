@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.edits.captiontext import shown_captions
+from dubrel.edits.masking import masked
 from dubrel.edits.translations import translated_tracks
 from dubrel.edits.voices import shown_name
 from dubrel.formats.chapters import chapters_of
@@ -33,9 +34,9 @@ def web_page(source: Source) -> str:
     data for the script stand as JSON without any ``<``. The media stand inside
     the page (option ``media`` = ``inside``) or beside it.
     """
-    project = source.original
-    languages = [("", project.transcript.language, project), *_translations(project)]
-    texts = "".join(_text(nth, tag, value) for nth, (_, tag, value) in enumerate(languages))
+    project = source.project
+    languages = languages_of(source)
+    texts = "".join(_text(nth, tag, value) for nth, (tag, value) in enumerate(languages))
     script = (_ASSETS / "page.js").read_text(encoding="utf-8")
     style = (_ASSETS / "page.css").read_text(encoding="utf-8")
     title = escape(project.title)
@@ -64,14 +65,19 @@ def page_in(text: str) -> str:
     return unescape(found.group(1)) if found else ""
 
 
-def _translations(project: Project) -> list[tuple[str, str, Project]]:
+def languages_of(source: Source) -> list[tuple[str, Project]]:
+    """The languages of the page, the original first, with what is said in each."""
     from dubrel.translation.document import translated_project  # late: only with translations
 
-    return [
-        (str(track.id), track.language, translated_project(project, track))
-        for track in translated_tracks(project)
+    original = source.original
+    made = [
+        translated_project(original, track)
+        for track in translated_tracks(original)
         if any(one.text for one in track.captions)
     ]
+    masks = source.values.get("masks", "no")
+    found = [source.project, *(masked(project, source.masked_words, masks) for project in made)]
+    return [(one.transcript.language, one) for one in found]
 
 
 def _player(source: Source) -> str:
@@ -110,10 +116,9 @@ def _address(name: str) -> str:
     return quote(name)
 
 
-def _bar(languages: list[tuple[str, str, Project]]) -> str:
+def _bar(languages: list[tuple[str, Project]]) -> str:
     options = "".join(
-        f"<option value={nth}>{escape(language_name(tag))}</option>"
-        for nth, (_, tag, _) in enumerate(languages)
+        f"<option value={nth}>{escape(language_name(tag))}</option>" for nth, (tag, _) in enumerate(languages)
     )
     choice = f"<label>Language <select id=language>{options}</select></label>" if len(languages) > 1 else ""
     return (
@@ -159,9 +164,9 @@ def _words(words: list[Word]) -> str:
     )
 
 
-def _captions(languages: list[tuple[str, str, Project]]) -> str:
+def _captions(languages: list[tuple[str, Project]]) -> str:
     tables = []
-    for _, _, project in languages:
+    for _, project in languages:
         rows: list[list[Any]] = []
         for one, text in shown_captions(project, project.captions):
             rows.append([one.start_ms, one.end_ms, "\n".join(text.lines)])

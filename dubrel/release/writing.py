@@ -14,7 +14,9 @@ from pathlib import Path
 from dubrel.errors import DubrelError, FormatError
 from dubrel.files import write_atomically
 from dubrel.model import Project, Released
+from dubrel.release.forms import Form
 from dubrel.release.kits import Planned
+from dubrel.release.source import Source
 from dubrel.store.projectjson import to_text
 
 
@@ -37,26 +39,11 @@ class Outcome:
 
 
 def write_one(planned: Planned, folder: Path) -> Outcome:
-    """Write a file beside its place, read it back by a reader of its own, and only then put it there."""
+    """Write a file, if it can be; why not is said in the outcome."""
     path = folder / planned.name
     try:
-        data = planned.form.write(planned.source)
-
-        def verify(temporary: Path) -> None:
-            if temporary.read_bytes() != data:
-                raise FormatError(
-                    f"“{path}” does not hold what was written. Check the disk and release it again."
-                )
-            with tempfile.TemporaryDirectory(prefix="dubrel-read-back-") as apart:  # readers go by the suffix
-                readable = Path(apart) / f"file{planned.form.suffix}"
-                readable.write_bytes(data)
-                if not planned.form.verify(planned.source, readable):
-                    raise FormatError(
-                        f"“{path}” does not read back as it was written. Please report this file."
-                    )
-
         folder.mkdir(parents=True, exist_ok=True)
-        write_atomically(path, lambda file: file.write(data), verify)
+        put(planned.form, planned.source, path)
     except OSError as error:
         return Outcome(
             planned.name, "", f"“{folder}” cannot be written: {error.strerror}. Choose another folder."
@@ -64,6 +51,32 @@ def write_one(planned: Planned, folder: Path) -> Outcome:
     except DubrelError as error:
         return Outcome(planned.name, "", str(error))
     return Outcome(planned.name, str(path))
+
+
+def put(form: Form, source: Source, path: Path) -> None:
+    """Write a file beside its place, read it back by a reader of its own, and only then put it there.
+
+    Raises
+    ------
+    FormatError
+        If what stands in the file is not what was meant.
+    DubrelError
+        If it cannot be written.
+    """
+    data = form.write(source)
+
+    def verify(temporary: Path) -> None:
+        if temporary.read_bytes() != data:
+            raise FormatError(
+                f"“{path}” does not hold what was written. Check the disk and release it again."
+            )
+        with tempfile.TemporaryDirectory(prefix="dubrel-read-back-") as apart:  # readers go by the suffix
+            readable = Path(apart) / f"file{form.suffix}"
+            readable.write_bytes(data)
+            if not form.agrees(source, readable):
+                raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
+
+    write_atomically(path, lambda file: file.write(data), verify)
 
 
 def write_all(

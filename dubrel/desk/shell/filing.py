@@ -115,9 +115,9 @@ class Filing:
         return True
 
     def _is_text(self, suffix: str) -> bool:
-        from dubrel.formats.register import FORMS  # late: starting the desk does not need it
+        from dubrel.formats.register import READERS  # late: starting the desk does not need it
 
-        return suffix in FORMS and FORMS[suffix].read is not None
+        return suffix in READERS
 
     def _read(self, path: Path) -> tuple[Project, bool, tuple[str, ...]]:
         """What is in a file, whether it is a project's own, and warnings."""

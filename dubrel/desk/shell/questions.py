@@ -34,10 +34,9 @@ class Questions:
 
     def file_to_open(self) -> Path | None:
         """A project, a recording or a caption file."""
-        from dubrel.formats.register import FORMS  # late: starting the desk does not need it
+        from dubrel.formats.register import READERS  # late: starting the desk does not need it
 
-        read = [suffix for suffix, form in FORMS.items() if form.read is not None]
-        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, *read))
+        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, *READERS))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
             "Open a recording or a project",

@@ -1,0 +1,84 @@
+"""One file by its suffix: what the command line writes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.setagain import set_again
+from dubrel.errors import FormatError
+from dubrel.model import HouseStyle, Project
+from dubrel.release.forms import BOTH, CAPTIONS, FORMS, TRANSCRIPT, Form, why_not
+from dubrel.release.source import Source
+from dubrel.release.writing import put
+
+_DEFAULTS = {".txt": {"title": "no"}}
+BY_SUFFIX: dict[str, Form] = {}
+for _form in FORMS.values():
+    if _form.group in (CAPTIONS, TRANSCRIPT, BOTH):
+        BY_SUFFIX.setdefault(_form.suffix, _form)
+"""The form that a suffix stands for: the first that has it."""
+
+
+def written_form(path: Path) -> Form:
+    """The form of a file that is to be written.
+
+    Raises
+    ------
+    FormatError
+        If there is none by its suffix.
+    """
+    form = BY_SUFFIX.get(path.suffix.lower())
+    if form is None:
+        raise FormatError(f"“{path}” cannot be written. Known suffixes: {', '.join(BY_SUFFIX)} and .dubrel.")
+    return form
+
+
+def write_checked(
+    project: Project, path: Path, values: Mapping[str, str] | None = None, style: HouseStyle = DEFAULT_STYLE
+) -> None:
+    """Write a deliverable beside its place, read it back and compare; only then does it replace what was there.
+
+    Captions are set first where there are none.
+
+    Raises
+    ------
+    FormatError
+        If there is nothing to write, or what stands in the file is not what was meant.
+    DubrelError
+        If it cannot be written.
+    """
+    form, source = _source(project, path, values, style)
+    put(form, source, path)
+
+
+def written(
+    project: Project, suffix: str, values: Mapping[str, str] | None = None, style: HouseStyle = DEFAULT_STYLE
+) -> str:
+    """The text of a deliverable.
+
+    Raises
+    ------
+    FormatError
+        If there is nothing to write.
+    """
+    form, source = _source(project, Path(f"x{suffix}"), values, style)
+    return form.write(source).decode("utf-8", "replace")
+
+
+def _source(
+    project: Project, path: Path, values: Mapping[str, str] | None, style: HouseStyle
+) -> tuple[Form, Source]:
+    form = written_form(path)
+    if not project.transcript.word_count:
+        raise FormatError(f"“{project.title}” has no words yet. Transcribe the recording first.")
+    if reason := why_not(form, project):
+        raise FormatError(f"“{path.name}” cannot be written: {reason}")
+    if form.group == CAPTIONS and project.captions is None:
+        project = set_again(project, style)
+    track = None
+    if form.group == BOTH:
+        tracks = [one for one in (project.captions, *project.tracks) if one and not one.spoken]
+        track = tracks[0] if tracks else None
+    return form, Source(project, track, {**_DEFAULTS.get(form.suffix, {}), **(values or {})})
