@@ -263,6 +263,14 @@ def test_letters_without_a_font_are_said_and_the_page_is_written_all_the_same(tm
     fontfiles._fallbacks.cache_clear()
 
 
+def test_letters_after_those_of_another_font_stay_what_they_are(tmp_path):
+    from dubrel.release.pdf import letters_of_pdf
+
+    path = tmp_path / "a.pdf"
+    write_checked(two_people("今日は。", "Yes."), path, {"names": "never"})
+    assert letters_of_pdf(path).endswith("今日はYes")
+
+
 def test_every_script_has_a_font_after_setting_up():
     for text in ("今日は", "안녕하세요", "今天", "नमस्ते", "สวัสดี", "مرحبا", "שלום", "გამარჯობა"):
         assert fontfiles.fallbacks("Inter", text).missing == "", text

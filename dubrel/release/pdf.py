@@ -95,6 +95,8 @@ class _Pages:
 
     def _shape(self, text: str) -> None:
         """Shape where the script joins or reorders its letters, and nowhere else: it takes its time."""
+        # fpdf2 takes a font that stood in at the end of the last text for the one that is set now
+        self.pdf.current_font_is_set_on_page = False
         wanted = shaped(text)
         if wanted != self._shaped:
             self.pdf.set_text_shaping(wanted)
