@@ -22,6 +22,7 @@ from dubrel.edits.translations import begin_track
 from dubrel.errors import DubrelError, FormatError
 from dubrel.formats import captiontable, lrc, ttml, webvtt
 from dubrel.formats.document import CHOICES, TextOptions, document_of, options_from
+from dubrel.formats.docx import as_docx
 from dubrel.formats.register import read_file
 from dubrel.formats.shownotes import answers_read, queries_csv
 from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
@@ -122,6 +123,33 @@ def test_an_option_that_there_is_not_is_refused():
     with pytest.raises(FormatError, match="cannot be “often”"):
         options_from({"times": "often"})
     assert options_from({"times": "45"}).times == "45"
+
+
+def test_two_footnotes_at_one_word_are_two_numbers(tmp_path):
+    document = document_of(SAMPLES["japanese"], options_from({"notes": "footnotes"}))
+    assert ">1</a></sup><sup>, </sup><sup><a href=#note2>2<" in as_html(document)
+    path = tmp_path / "a.docx"
+    path.write_bytes(as_docx(document))
+    import docx
+
+    raised = [r.text for p in docx.Document(str(path)).paragraphs for r in p.runs if r.font.superscript]
+    assert raised[:3] == ["1", ",", "2"]
+
+
+def test_titles_that_are_read_from_the_right_are_set_so(tmp_path):
+    import docx
+
+    project = replace(SAMPLES["hebrew"], title="מים איטיים", subtitle="Slow water")
+    notes = tuple(replace(one, text="פרק") if one.kind == "Chapter" else one for one in project.notes)
+    document = document_of(replace(project, notes=notes), TextOptions())
+    page = as_html(document)
+    assert "<h1 dir=rtl>" in page and "<p class=sub>" in page and "<h2 dir=rtl>" in page
+    path = tmp_path / "a.docx"
+    path.write_bytes(as_docx(document))
+    rows = docx.Document(str(path)).paragraphs
+    told = {one.text: bool(one._p.xpath("./w:pPr/w:bidi")) for one in rows}
+    assert told["מים איטיים"] and not told["Slow water"] and told["פרק"]
+    assert all(one.alignment is None for one in rows)  # in a paragraph from the right, “right” means left
 
 
 def test_hostile_words_stay_words_in_a_page():

@@ -153,6 +153,16 @@ class Block:
         return "".join(run.text for run in self.runs if run.kind != "mark").strip()
 
     @property
+    def set_runs(self) -> Iterator[Run]:
+        """The runs as they are set in type: a raised comma between two marks, for which they would be one number."""
+        before = ""
+        for run in self.runs:
+            if run.kind == before == "mark":
+                yield Run(",", "comma")
+            yield run
+            before = run.kind
+
+    @property
     def lead(self) -> str:
         """What stands before it."""
         return "  ".join(filter(None, (str(self.number or ""), self.time, self.speaker)))
@@ -177,6 +187,10 @@ class Document:
     blocks: tuple[Block, ...]
     notes: tuple[str, ...]
     options: TextOptions
+
+    def reads_rtl(self, text: str) -> bool:
+        """Whether a title or a note is set from the right."""
+        return reads_rtl(text, self.language)
 
     @property
     def said(self) -> list[str]:
@@ -279,7 +293,8 @@ class _Maker:
             text, kind = text + space + word.text, now
             sentence = ends_sentence(word.text) if not word.struck else sentence
             for note in self._notes_at(word):
-                yield Run(text, kind)
+                if text:
+                    yield Run(text, kind)
                 text = ""
                 yield self._noted(note)
         if text:

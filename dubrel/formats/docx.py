@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -17,12 +17,12 @@ def as_docx(document: Document) -> bytes:
     """A document with styles, footnotes as notes at the end, right-to-left where it is written so."""
     file = _new(document.options.page, document.options.font, document.options.size, document.title)
     if document.options.title == "yes":
-        file.add_heading(_sound(document.title), 0)
-        if document.subtitle:
-            file.add_paragraph(_sound(document.subtitle), style="Subtitle")
+        _directed(file.add_heading(_sound(document.title), 0), document.reads_rtl(document.title))
+        if subtitle := document.subtitle:
+            _directed(file.add_paragraph(_sound(subtitle), style="Subtitle"), document.reads_rtl(subtitle))
     for block in document.blocks:
         _add(file, block)
-    _add_notes(file, document.notes)
+    _add_notes(file, document)
     return _bytes(file)
 
 
@@ -30,8 +30,6 @@ def facing_docx(
     title: str, heads: tuple[str, str], rows: Sequence[tuple[str, str, str]], rtl: tuple[bool, bool]
 ) -> bytes:
     """Paragraph beside paragraph: who speaks, what is said, the translation."""
-    from docx.enum.text import WD_ALIGN_PARAGRAPH  # late: only for documents
-
     file = _new("A4", "serif", "10", title)
     file.add_heading(_sound(title), 0)
     table = file.add_table(rows=1, cols=3)
@@ -43,14 +41,12 @@ def facing_docx(
             paragraph = cell.paragraphs[0]
             run = paragraph.add_run(_sound(text))
             run.bold = nth == 0
-            if nth and rtl[nth - 1]:
-                paragraph.alignment = WD_ALIGN_PARAGRAPH.RIGHT
-                _set_rtl(paragraph, run)
+            _directed(paragraph, nth > 0 and rtl[nth - 1])
     return _bytes(file)
 
 
 def _new(page: str, font: str, size: str, title: str) -> Any:
-    import docx  # late: as above
+    import docx  # late: only for documents
     from docx.shared import Cm, Pt
 
     file = docx.Document()
@@ -65,43 +61,42 @@ def _new(page: str, font: str, size: str, title: str) -> Any:
 
 
 def _add(file: Any, block: Block) -> None:
-    from docx.enum.text import WD_ALIGN_PARAGRAPH
     from docx.shared import RGBColor
 
     if block.kind == "heading":
-        file.add_heading(_sound(block.text), 1)
+        _directed(file.add_heading(_sound(block.text), 1), block.rtl)
         return
     paragraph = file.add_paragraph()
     if lead := block.lead:
         paragraph.add_run(_sound(lead)).bold = True
         paragraph.add_run("\n" if block.speaker else "  ")
-    for run in block.runs:
+    for run in block.set_runs:
         made = paragraph.add_run(_sound(run.text))
         made.font.strike = run.kind == "struck"
-        made.font.superscript = run.kind == "mark" or None
+        made.font.superscript = run.kind in ("mark", "comma") or None
         made.italic = run.kind in ("note", "doubt") or block.kind == "sound" or None
         if run.kind == "time":
             made.font.color.rgb = RGBColor(0x6B, 0x64, 0x5A)
-        if block.rtl:
-            _set_rtl(paragraph, made)
-    if block.rtl:
-        paragraph.alignment = WD_ALIGN_PARAGRAPH.RIGHT
+    _directed(paragraph, block.rtl)
 
 
-def _set_rtl(paragraph: Any, run: Any) -> None:
-    run.font.rtl = True
-    properties = paragraph._p.get_or_add_pPr()
-    if not properties.xpath("w:bidi"):
-        from docx.oxml import OxmlElement
+def _directed(paragraph: Any, rtl: bool) -> None:
+    """Set from the right where it is read so; its side follows from that, and saying it would turn it round."""
+    if not rtl:
+        return
+    from docx.oxml import OxmlElement
 
-        properties.append(OxmlElement("w:bidi"))
+    paragraph._p.get_or_add_pPr().append(OxmlElement("w:bidi"))
+    for run in paragraph.runs:
+        run.font.rtl = True
 
 
-def _add_notes(file: Any, notes: Iterable[str]) -> None:
-    for nth, text in enumerate(notes, 1):
+def _add_notes(file: Any, document: Document) -> None:
+    for nth, text in enumerate(document.notes, 1):
         paragraph = file.add_paragraph()
         paragraph.add_run(str(nth)).font.superscript = True
         paragraph.add_run(_sound(f" {text}"))
+        _directed(paragraph, document.reads_rtl(text))
 
 
 def _sound(text: str) -> str:

@@ -20,6 +20,7 @@ _SPACES = (
 )
 _MIME = "application/vnd.oasis.opendocument.text"
 _LOOKS = (
+    ("comma", 'style:text-position="super 58%"'),
     ("struck", 'style:text-line-through-style="solid"'),
     ("doubt", 'fo:font-style="italic"'),
     ("note", 'fo:font-style="italic"'),
@@ -41,8 +42,10 @@ def as_odt(document: Document) -> bytes:
     looks += '<style:style style:name="rtl" style:family="paragraph"><style:paragraph-properties style:writing-mode="rl-tb" fo:text-align="start"/></style:style>'
     body = ""
     if options.title == "yes":
-        body += f'<text:h text:outline-level="1">{_safe(document.title)}</text:h>'
-        body += f"<text:p>{_safe(document.subtitle)}</text:p>" if document.subtitle else ""
+        way = _style(document.reads_rtl(document.title))
+        body += f'<text:h{way} text:outline-level="1">{_safe(document.title)}</text:h>'
+        if subtitle := document.subtitle:
+            body += f"<text:p{_style(document.reads_rtl(subtitle))}>{_safe(subtitle)}</text:p>"
     body += "".join(_block(block, document.notes) for block in document.blocks)
     content = (
         f'<?xml version="1.0" encoding="UTF-8"?><office:document-content {_SPACES} office:version="1.3">'
@@ -80,12 +83,15 @@ def _packed(content: str, styles: str) -> bytes:
 
 def _block(block: Block, notes: tuple[str, ...]) -> str:
     if block.kind == "heading":
-        return f'<text:h text:outline-level="2">{_safe(block.text)}</text:h>'
+        return f'<text:h{_style(block.rtl)} text:outline-level="2">{_safe(block.text)}</text:h>'
     lead = f'<text:span text:style-name="lead">{_safe(block.lead)}</text:span>' if block.lead else ""
     lead += ("<text:line-break/>" if block.speaker else "  ") if lead else ""
-    inner = "".join(_run(run.text, run.kind, run.note, notes) for run in block.runs)
-    style = ' text:style-name="rtl"' if block.rtl else ""
-    return f"<text:p{style}>{lead}{inner}</text:p>"
+    inner = "".join(_run(run.text, run.kind, run.note, notes) for run in block.set_runs)
+    return f"<text:p{_style(block.rtl)}>{lead}{inner}</text:p>"
+
+
+def _style(rtl: bool) -> str:
+    return ' text:style-name="rtl"' if rtl else ""
 
 
 def _run(text: str, kind: str, note: int, notes: tuple[str, ...]) -> str:

@@ -89,10 +89,14 @@ def as_html(document: Document) -> str:
     style = _STYLE.replace("{size}", options.size).replace("{font}", FONTS[options.font])
     head = ""
     if options.title == "yes":
-        head = f"<h1>{escape(document.title)}</h1>"
-        head += f"<p class=sub>{escape(document.subtitle)}</p>" if document.subtitle else ""
+        head = f"<h1{_way(document, document.title)}>{escape(document.title)}</h1>"
+        if subtitle := document.subtitle:
+            head += f"<p class=sub{_way(document, subtitle)}>{escape(subtitle)}</p>"
     body = "\n".join(html_block(block) for block in document.blocks)
-    notes = "".join(f"<li id=note{nth}>{escape(text)}</li>" for nth, text in enumerate(document.notes, 1))
+    notes = "".join(
+        f"<li id=note{nth}{_way(document, text)}>{escape(text)}</li>"
+        for nth, text in enumerate(document.notes, 1)
+    )
     notes = f"<ol class=notes>{notes}</ol>" if notes else ""
     return (
         f"<!DOCTYPE html>\n<html lang={escape(document.language, True)}><meta charset=utf-8>"
@@ -101,9 +105,13 @@ def as_html(document: Document) -> str:
     )
 
 
+def _way(document: Document, text: str) -> str:
+    return " dir=rtl" if document.reads_rtl(text) else ""
+
+
 def html_block(block: Block) -> str:
     """A block as HTML."""
-    inner = "".join(_html(run.text, run.kind) for run in block.runs).strip()
+    inner = "".join(_html(run.text, run.kind) for run in block.set_runs).strip()
     way = " dir=rtl" if block.rtl else ""
     if block.kind == "heading":
         return f"<h2{way}>{inner}</h2>"
@@ -118,6 +126,8 @@ def html_block(block: Block) -> str:
 def _html(text: str, kind: str) -> str:
     if kind == "mark":
         return f"<sup><a href=#note{text}>{text}</a></sup>"
+    if kind == "comma":
+        return "<sup>, </sup>"
     lead = " " if text[:1] == " " else ""
     inner = escape(text.strip())
     tags = {

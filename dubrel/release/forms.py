@@ -118,7 +118,7 @@ def _film_warning(source: Source) -> str:
 def _boxes(missing: str) -> str:
     if not missing:
         return ""
-    shown = " ".join(missing[:5])
+    shown = " ".join(sorted(missing, key=lambda sign: not sign.isalnum())[:5])
     have = "has" if len(missing) == 1 else "have"
     return (
         f"{counted(len(missing), 'letter')} ({shown}{' …' * (len(missing) > 5)}) {have} no font on this machine "

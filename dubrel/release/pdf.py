@@ -140,12 +140,12 @@ class _Pages:
 
     def _runs(self, block: Block) -> None:
         pdf = self.pdf
-        for run in block.runs:
+        for run in block.set_runs:
             self._shape(run.text)
             pdf.set_font("text", "", self.size * (0.85 if run.kind == "time" else 1))
             pdf.set_text_color(*(_QUIET if run.kind in ("time", "struck", "note") else _INK))
             pdf.strikethrough, pdf.underline = run.kind == "struck", run.kind == "doubt"
-            pdf.char_vpos = "SUP" if run.kind == "mark" else "LINE"
+            pdf.char_vpos = "SUP" if run.kind in ("mark", "comma") else "LINE"
             pdf.write(self.high, _sound(run.text))
         pdf.strikethrough, pdf.underline, pdf.char_vpos = False, False, "LINE"
         pdf.ln(self.high)

@@ -44,8 +44,8 @@ def web_page(source: Source) -> str:
         f"<!DOCTYPE html>\n<html lang={escape(project.transcript.language, True)}><head><meta charset=utf-8>"
         f'<meta name=viewport content="width=device-width,initial-scale=1"><title>{title}</title>'
         f'<meta name=description content="{escape(project.subtitle or project.title, True)}">'
-        f"<style>{style}</style></head>\n<body>\n<header><h1>{title}</h1>"
-        + (f"<p>{escape(project.subtitle)}</p>" if project.subtitle else "")
+        f"<style>{style}</style></head>\n<body>\n<header><h1 dir=auto>{title}</h1>"
+        + (f"<p dir=auto>{escape(project.subtitle)}</p>" if project.subtitle else "")
         + f"</header>\n{_player(source)}\n{_bar(languages)}\n{_chapters(project)}\n<main>{texts}</main>\n"
         f'<script type="application/json" id="captions">{_captions(languages)}</script>\n<script>{script}</script>\n</body></html>\n'
     )

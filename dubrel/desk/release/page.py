@@ -169,6 +169,9 @@ class ReleasePage(PaperPage):
         box.setSpacing(8)
         self.shown = label("", "section")
         box.addWidget(self.shown)
+        self.lost = label("", "look")
+        self.lost.setWordWrap(True)
+        box.addWidget(self.lost)
         self.preview = QTextBrowser()
         self.preview.setObjectName("preview")
         self.preview.setAccessibleName("Preview of the file")
@@ -177,9 +180,6 @@ class ReleasePage(PaperPage):
         self.preview.setStyleSheet(f'font-family: "{face.family()}"; font-size: 15px;')
         self.preview.setMinimumHeight(300)
         box.addWidget(self.preview, 1)
-        self.lost = label("", "look")
-        self.lost.setWordWrap(True)
-        box.addWidget(self.lost)
         return box
 
     def _choices(self) -> QGridLayout:
