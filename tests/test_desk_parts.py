@@ -149,7 +149,7 @@ class Brick:
 
 
 def column(sizes):
-    made = Column(lambda item: 33.0, Brick)
+    made = Column(lambda items: [33.0] * len(items), Brick)
     made.set_items([Item(k, size) for k, size in enumerate(sizes)])
     return made
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter
@@ -129,9 +130,10 @@ class CaptionSheet(Page):
         except StopIteration:
             return -1
 
-    def estimate(self, item: Caption) -> float:
-        """Height by the number of lines."""
-        return height_of(1 + max(len(item.breaks), item.text.count("\n")), self.narrow)
+    def estimate(self, items: Sequence[Caption]) -> list[float]:
+        """Heights by the number of lines."""
+        heights = [height_of(lines, self.narrow) for lines in range(64)]
+        return [heights[min(63, 1 + max(len(one.breaks), one.text.count("\n")))] for one in items]
 
     def build(self, item: Caption) -> Stanza:
         """Put the lines of a caption together."""

@@ -27,12 +27,14 @@ class Column:
     Parameters
     ----------
     estimate : callable
-        ``item -> height`` before the block is laid out. Items have an ``id``.
+        ``items -> heights`` before their blocks are laid out. Items have an ``id``.
     build : callable
         ``item -> Block``.
     """
 
-    def __init__(self, estimate: Callable[[Any], float], build: Callable[[Any], Any]) -> None:
+    def __init__(
+        self, estimate: Callable[[Sequence[Any]], Sequence[float]], build: Callable[[Any], Any]
+    ) -> None:
         self._estimate, self._build = estimate, build
         self.items: Sequence[Any] = ()
         self._blocks: list[Any] = []
@@ -45,7 +47,7 @@ class Column:
         """Forget everything and take other items."""
         self.items = items
         self._blocks = [None] * len(items)
-        self._heights = [self._estimate(item) for item in items]
+        self._heights = [*self._estimate(items)]
         self._earlier.clear()
         self._unmeasured = 0
         self._stack()
@@ -90,7 +92,7 @@ class Column:
                 self._earlier[item.id] = self._blocks[was]
                 height = height or self._heights[was]
             blocks.append(block)
-            heights.append(height or self._estimate(item))
+            heights.append(height or self._estimate([item])[0])
         self.items = items
         self._blocks[start:old_stop] = blocks
         self._heights[start:old_stop] = heights

@@ -32,8 +32,8 @@ class Page(QAbstractScrollArea):
         self._idle = QTimer(self, interval=15)
         self._idle.timeout.connect(self._measure_some)
 
-    def estimate(self, item: Any) -> float:
-        """Height of an item that was not laid out."""
+    def estimate(self, items: Sequence[Any]) -> list[float]:
+        """Heights of items that were not laid out."""
         raise TypeError("a page must estimate")
 
     def build(self, item: Any) -> Any:

@@ -186,11 +186,11 @@ class TurnSheet(Page):
         self.voices = self.style_now().voices = on
         self.viewport().update()
 
-    def estimate(self, item: Turn) -> float:
-        """Height of a turn by its letters."""
-        style = self.style_now()
-        lines = max(1, -(-len(item.text) * 9.3 * text_scale() // style.measure))
-        return max(float(lines) * style.pitch, 58.0) + 26
+    def estimate(self, items: Sequence[Turn]) -> list[float]:
+        """Heights of turns by their letters."""
+        style, letter = self.style_now(), 9.3 * text_scale()
+        lines = [max(1, -(-len(one.text) * letter // style.measure)) for one in items]
+        return [max(float(many) * style.pitch, 58.0) + 26 for many in lines]
 
     def build(self, item: Turn) -> TurnBlock:
         """Lay a turn out."""

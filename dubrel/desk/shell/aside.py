@@ -47,12 +47,15 @@ def _load_qt() -> None:
 
 
 def load_early() -> None:
-    """Load in a thread what the first recording will need."""
+    """Load in a thread what the first recording, and each pass when it is first shown, will need."""
 
     def load() -> None:
         import av  # noqa: F401
         import soxr  # noqa: F401
 
-        import dubrel.jobs.runner  # noqa: F401
+        import dubrel.jobs.runner
+        import dubrel.jobs.survey
+        import dubrel.release.kits
+        import dubrel.translation.checks  # noqa: F401
 
     aside(load)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -95,12 +95,15 @@ class FacingSheet(Page):
         """Where a side begins."""
         return MARGIN + TIMES + (0 if self.narrow else (self.room + GUTTER) * translated)
 
-    def estimate(self, item: Slot) -> float:
-        """Height by the number of lines."""
-        left = sum(1 + max(len(one.breaks), one.text.count("\n")) for one in item.sources)
-        right = 1 + item.caption.text.count("\n") if item.caption else 1
-        high = left + right if self.narrow else max(1, left, right)
-        return high * line_height() + UNDER + 14
+    def estimate(self, items: Sequence[Slot]) -> list[float]:
+        """Heights by the number of lines."""
+        narrow, line = self.narrow, line_height()
+        found = []
+        for item in items:
+            left = sum([1 + max(len(one.breaks), one.text.count("\n")) for one in item.sources])
+            right = 1 + item.caption.text.count("\n") if item.caption else 1
+            found.append((left + right if narrow else max(1, left, right)) * line + UNDER + 14)
+        return found
 
     def build(self, item: Slot) -> Spread:
         """Lay a slot out."""
