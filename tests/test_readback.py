@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from test_release_forms import SAMPLES
 
 from dubrel.edits.intake import set_turns
+from dubrel.edits.notes import with_note
 from dubrel.edits.setagain import set_again
 from dubrel.errors import FormatError
 from dubrel.formats import captiontable, ttml, webvtt
@@ -22,6 +23,7 @@ from dubrel.release.kits import KITS, Item, Kit, loses, plan
 from dubrel.release.losses import CANNOT, differences, expected, leaves_any
 from dubrel.release.onefile import write_checked, written
 from dubrel.release.source import Source
+from dubrel.release.writing import write_one
 from dubrel.store.projectfile import read_project
 
 SAID = (
@@ -274,6 +276,27 @@ def test_letters_after_those_of_another_font_stay_what_they_are(tmp_path):
 def test_every_script_has_a_font_after_setting_up():
     for text in ("今日は", "안녕하세요", "今天", "नमस्ते", "สวัสดี", "مرحبا", "שלום", "გამარჯობა"):
         assert fontfiles.fallbacks("Inter", text).missing == "", text
+
+
+def test_a_chapter_that_looks_like_a_tag_and_one_without_a_title(tmp_path):
+    project = two_people("Is it oak?", "Yes.", "It is dry.")
+    words = [turn.words[0].id for turn in project.transcript.turns]
+    for word, title in zip(words, ("<b>Oak</b> --> & elm", "", "Dry")):
+        project, _ = with_note(project, "Chapter", title, [word])
+    for form in ("chapters-vtt", "chapters-json", "chapters-txt", "page"):
+        [planned] = plan(project, Kit("One", "{title}", (Item(form),)))
+        assert write_one(planned, tmp_path).problem == "", form
+    assert "&lt;b&gt;Oak&lt;/b&gt; --&gt; &amp; elm" in (tmp_path / "Two.vtt").read_text()
+
+
+def test_nothing_is_written_of_a_project_whose_words_are_all_struck():
+    project = two_people("Yes.")
+    [turn] = project.transcript.turns
+    words = tuple(replace(word, struck=True) for word in turn.words)
+    struck = replace(project, transcript=replace(project.transcript, turns=(replace(turn, words=words),)))
+    assert plan(struck, KITS["Everything"]) == []
+    with pytest.raises(FormatError, match="“x\\.txt” cannot be written: Every word is struck"):
+        written(struck, ".txt")
 
 
 # -- one file by its suffix ----------------------------------------------------------------------------

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 
+from dubrel.formats.inline import escaped
 from dubrel.model import Project
 from dubrel.timecode import format_clock
 
@@ -28,8 +29,7 @@ def chapters_of(project: Project) -> list[Chapter]:
 def as_webvtt(chapters: Sequence[Chapter]) -> str:
     """A chapter track of WebVTT (W3C)."""
     cues = [
-        f"{format_clock(start)} --> {format_clock(end)}\n{title.replace('-->', '→')}\n"
-        for start, end, title in chapters
+        f"{format_clock(start)} --> {format_clock(end)}\n{escaped(title)}\n" for start, end, title in chapters
     ]
     return "WEBVTT\n\n" + "\n".join(cues)
 

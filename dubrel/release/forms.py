@@ -272,6 +272,8 @@ def why_not(form: Form, project: Project) -> str:
     """Why there is nothing to write in a form; empty where there is."""
     if not project.transcript.word_count:
         return "There are no words yet. Transcribe the recording first."
+    if all(word.struck for turn in project.transcript.turns for word in turn.words):
+        return "Every word is struck."
     if form.needs == "translation" and not any(not one.spoken and one.captions for one in project.tracks):
         return "There is no translation yet."
     if form.needs == "chapters" and not chapters_of(project):

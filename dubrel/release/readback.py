@@ -228,7 +228,7 @@ def _xliff(source: Source, path: Path) -> bool:
 
 def _chapters_vtt(source: Source, path: Path) -> bool:
     found = [(one.start_ms, one.end_ms, " ".join(one.lines)) for one in webvtt.read_cues(path)[0]]
-    return found == [(start, end, title) for start, end, title in chapters_of(source.project)]
+    return found == [one for one in chapters_of(source.project) if one[2]]
 
 
 def _chapters_json(source: Source, path: Path) -> bool:
