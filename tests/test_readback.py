@@ -82,7 +82,7 @@ def projects(draw):
     return replace(project, tracks=(track,))
 
 
-@pytest.mark.parametrize("form", ["srt", "webvtt", "ttml", "csv", "tsv"])
+@pytest.mark.parametrize("form", ["srt", "webvtt", "ttml", "stl", "csv", "tsv"])
 def test_captions_lose_nothing_that_was_not_said_before(form, tmp_path):
     path = tmp_path / f"a{FORMS[form].suffix}"
 
@@ -90,7 +90,11 @@ def test_captions_lose_nothing_that_was_not_said_before(form, tmp_path):
     @PATIENT
     def check(project):
         source = Source(project)
-        path.write_bytes(FORMS[form].write(source))
+        try:
+            path.write_bytes(FORMS[form].write(source))
+        except FormatError as error:
+            assert form == "stl" and "no letters for this language" in str(error)
+            return
         if leaves_any(project, CANNOT[form]):
             found = differences(project, read_file(path).project, CANNOT[form])
             assert found - expected(source, CANNOT[form]) == {}

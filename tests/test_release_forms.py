@@ -87,6 +87,9 @@ def test_every_text_form_is_written_and_reads_back_as_it_was(name, tmp_path):
     project = bilingual(SAMPLES[name])
     for planned in plan(project, KITS["Everything"]):
         outcome = write_one(planned, tmp_path)
+        if (name, planned.form.id) == ("japanese", "stl"):  # its “Portuguese” is written in Japanese
+            assert outcome.problem.startswith("EBU STL has no letters for this language.")
+            continue
         assert outcome.problem == "", (planned.form.id, outcome.problem)
         assert (tmp_path / planned.name).stat().st_size > 0
 

@@ -18,6 +18,7 @@ MOST_BYTES = 16 << 20
 MOST_WORDS = 600_000  # some sixty hours of speech
 _MOST_LINES, _MOST_SPACES = 1_500_000, 3_000_000
 _SAMPLE = 200_000
+_ARROWS = dict.fromkeys((".srt", ".vtt"), ": no line with two times and an arrow was found")
 _ENCODINGS = ["cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256"]
 _ENCODINGS += ["shift_jis", "gb18030", "big5", "euc_kr"]
 
@@ -66,7 +67,7 @@ def reading_of(
     """
     if not cues:
         raise FormatError(
-            f"“{path}” holds no captions: no line with two times and an arrow was found. Choose another file."
+            f"“{path}” holds no captions{_ARROWS.get(path.suffix.lower(), '')}. Choose another file."
         )
     refuse_many(path, sum(line.count(" ") + 1 for cue in cues for line in cue.lines))
     sure, doubtful = names_in(cues)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.errors import FormatError
-from dubrel.formats import captiontable, ctm, lrc, srt, transcriptjson, ttml, webvtt
+from dubrel.formats import captiontable, ctm, lrc, srt, stl, transcriptjson, ttml, webvtt
 from dubrel.formats.common import Reading
 from dubrel.garbage import nothing_collected
 
@@ -36,7 +36,7 @@ READERS = {
     ".vtt": Reader("WebVTT captions", webvtt.read),
     ".ttml": Reader("TTML captions", ttml.read),
     ".dfxp": Reader("TTML captions", ttml.read),
-    ".stl": Reader("EBU STL captions", ttml.read),
+    ".stl": Reader("EBU STL captions", stl.read),
     ".scc": Reader("SCC captions", ttml.read),
     ".lrc": Reader("LRC, for sung words", lrc.read),
     ".csv": Reader("Captions as a table", captiontable.read),

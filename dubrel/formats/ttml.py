@@ -1,4 +1,4 @@
-"""TTML captions, the text profile of IMSC 1.1 (W3C): written here, read through a library with STL and SCC."""
+"""TTML captions, the text profile of IMSC 1.1 (W3C): written here, read through a library with SCC."""
 
 from __future__ import annotations
 
@@ -104,11 +104,11 @@ def _safe(text: str) -> str:
     return escape(_BAD.sub("�", text), quote=False)
 
 
-# -- reading: TTML, STL and SCC ----------------------------------------------------------------
+# -- reading: TTML and SCC ----------------------------------------------------------------
 
 
 def read(path: Path, names: Collection[str] = ()) -> Reading:
-    """Read TTML or IMSC captions, EBU STL, or SCC.
+    """Read TTML or IMSC captions, or SCC.
 
     Raises
     ------
@@ -144,11 +144,6 @@ def _model(path: Path) -> Any:
     try:
         if path.stat().st_size > 32 << 20:
             raise FormatError(f"“{path.name}” is larger than any caption file. Choose another file.")
-        if suffix == ".stl":
-            from ttconv.stl import reader as stl
-
-            with path.open("rb") as file:
-                return stl.to_model(file)
         if suffix == ".scc":
             from ttconv.scc import reader as scc
 
@@ -176,7 +171,7 @@ def _model(path: Path) -> Any:
 
 def voices_of(path: Path) -> list[list[tuple[str, str]]]:
     """The lines of each paragraph with who says them; the library for TTML does not tell."""
-    if path.suffix.lower() in (".stl", ".scc"):
+    if path.suffix.lower() == ".scc":
         return []
     from lxml import etree
 

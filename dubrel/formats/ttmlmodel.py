@@ -1,4 +1,4 @@
-"""Cues out of the model that the library for TTML, STL and SCC makes of a file.
+"""Cues out of the model that the library for TTML and SCC makes of a file.
 
 The library's own way, a document for each moment, costs the square of the
 length; here each paragraph is looked at once.

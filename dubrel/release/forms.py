@@ -16,6 +16,7 @@ from dubrel.formats import (
     odt,
     rttm,
     srt,
+    stl,
     textdocument,
     transcriptjson,
     ttml,
@@ -24,6 +25,7 @@ from dubrel.formats import (
 from dubrel.formats.chapters import Chapter, as_json, as_list, as_webvtt, chapters_of
 from dubrel.formats.document import Document
 from dubrel.formats.shownotes import queries_csv, show_notes
+from dubrel.formats.stlletters import has_letters
 from dubrel.media.fontfiles import SHIPPED, fallbacks
 from dubrel.model import Project
 from dubrel.release.losses import said_of
@@ -54,6 +56,8 @@ class Form:
         ``Source -> parts of a sentence``: what it cannot hold.
     warns : callable
         ``Source -> sentence``: what will not look as it should on this machine.
+    writes : callable
+        ``language -> bool``: whether it has letters for a language.
     film : {"", "burn", "sound", "inside", "chapters"}
         Made in a process of its own; see :mod:`dubrel.release.films`. Its suffix is
         that of the recording where it has none.
@@ -69,6 +73,7 @@ class Form:
     needs: str = ""
     loses: Callable[[Source], list[str]] = lambda source: []
     warns: Callable[[Source], str] = _nothing
+    writes: Callable[[str], bool] = lambda language: True
     film: str = ""
 
     def agrees(self, source: Source, path: Path) -> bool:
@@ -79,8 +84,8 @@ class Form:
 # -- made --------------------------------------------------------------------------------------
 
 
-def _project(write: Callable[[Project], str]) -> Callable[[Source], bytes]:
-    return lambda source: write(source.project).encode("utf-8")
+def _project(write: Callable[[Project], str | bytes]) -> Callable[[Source], bytes]:
+    return lambda source: _bytes(write(source.project))
 
 
 def _document(write: Callable[[Document], str | bytes]) -> Callable[[Source], bytes]:
@@ -199,7 +204,7 @@ CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM = (
 )
 
 
-def _caption(id: str, suffix: str, label: str, write: Callable[[Project], str]) -> Form:
+def _caption(id: str, suffix: str, label: str, write: Callable[[Project], str | bytes]) -> Form:
     return Form(id, suffix, label, CAPTIONS, _project(write), loses=partial(said_of, id))
 
 
@@ -230,6 +235,7 @@ FORMS: dict[str, Form] = {
         _caption("srt", ".srt", "SubRip", srt.write),
         _caption("webvtt", ".vtt", "WebVTT", webvtt.write),
         _caption("ttml", ".ttml", "TTML (IMSC 1.1 text)", ttml.write),
+        replace(_caption("stl", ".stl", "EBU STL", stl.write), writes=has_letters),
         _caption("lrc", ".lrc", "LRC, for sung words", lrc.write),
         _caption("csv", ".csv", "Table, commas", captiontable.write_csv),
         _caption("tsv", ".tsv", "Table, tabs", captiontable.write_tsv),
@@ -274,6 +280,8 @@ def why_not(form: Form, project: Project) -> str:
         return "There are no words yet. Transcribe the recording first."
     if all(word.struck for turn in project.transcript.turns for word in turn.words):
         return "Every word is struck."
+    if not any(map(form.writes, (project.transcript.language, *(one.language for one in project.tracks)))):
+        return f"{form.label} has no letters for this language."
     if form.needs == "translation" and not any(not one.spoken and one.captions for one in project.tracks):
         return "There is no translation yet."
     if form.needs == "chapters" and not chapters_of(project):

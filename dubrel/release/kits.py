@@ -107,6 +107,8 @@ def plan(
         if why_not(form, project):
             continue
         for track in tracks_for(project, form, item.options.get("track", "")):
+            if not form.writes(track.language if track else project.transcript.language):
+                continue
             source = Source(project, track, dict(item.options), tuple(masked_words))
             stem = named(kit.pattern, project, form, track, len(found) + 1, today or date.today())
             suffix = form.suffix or Path(project.media.path if project.media else "").suffix

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Sequence, Set
+from collections.abc import Callable, Sequence, Set
 from dataclasses import dataclass, fields, replace
 from itertools import groupby, zip_longest
 
 from dubrel.edits.captiontext import CaptionText, shown_captions
+from dubrel.formats import stl
 from dubrel.formats.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.speech import led_by
+from dubrel.formats.stlletters import decoded, encoded, table_for
 from dubrel.model import Look, Project
 from dubrel.release.source import Source
 from dubrel.text import counted, word_units
@@ -33,7 +35,9 @@ class Cannot:
     ----------
     place : {"", "exact", "all"}
         ``exact``: one of nine places is held.
-    speakers, styles, language : bool
+    styles : str
+        Of ``b``, ``i`` and ``u``, those that it has not.
+    speakers, language : bool
     look : tuple of str
         Fields of :class:`dubrel.model.Look`.
     looks : bool
@@ -42,16 +46,19 @@ class Cannot:
         Whether it takes words that look like tags for tags.
     together : bool
         Whether captions at the very same times are read as one.
+    frame_ms : int
+        How long the frames are in which it counts; 0 for milliseconds.
     """
 
     place: str = ""
     speakers: bool = False
-    styles: bool = False
+    styles: str = ""
     language: bool = False
     look: tuple[str, ...] = ()
     looks: bool = False
     tags: bool = False
     together: bool = False
+    frame_ms: int = 0
 
 
 def _all_but(*held: str) -> tuple[str, ...]:
@@ -60,12 +67,13 @@ def _all_but(*held: str) -> tuple[str, ...]:
 
 _IN_STYLES = ("font", "colour", "ground", "opacity", "weight", "slanted")
 CANNOT = {
-    "srt": Cannot("exact", True, False, True, _DRAWN, True, True),
+    "srt": Cannot("exact", True, "", True, _DRAWN, True, True),
     "webvtt": Cannot(look=_all_but(*_IN_STYLES)),
     "ttml": Cannot("exact", look=_all_but("colour", "ground", "opacity"), looks=True, together=True),
-    "lrc": Cannot("all", True, True, True, _DRAWN, True, True),
-    "csv": Cannot("", False, True, True, _DRAWN, True, True),
-    "tsv": Cannot("", False, True, True, _DRAWN, True, True),
+    "stl": Cannot("exact", True, "b", True, _DRAWN, True, together=True, frame_ms=stl.FRAME_MS),
+    "lrc": Cannot("all", True, "biu", True, _DRAWN, True, True),
+    "csv": Cannot("", False, "biu", True, _DRAWN, True, True),
+    "tsv": Cannot("", False, "biu", True, _DRAWN, True, True),
 }
 
 
@@ -78,6 +86,7 @@ class _Shown:
     speakers: tuple[str, ...]
     place: str
     styles: tuple[str, ...]
+    exact: bool = True  # whether all its letters can be written
 
 
 _DASH = re.compile(r"^[-–—‐]\s*(?=\S)")
@@ -88,29 +97,55 @@ def _plain(line: str) -> str:
     return _DASH.sub("– ", " ".join(line.split()))
 
 
-def _signs(text: CaptionText) -> tuple[str, ...]:
-    """The style of each sign that is seen, without names before a line; nothing where none has one."""
+def _signs(text: CaptionText, without: str) -> tuple[str, ...]:
+    """The style of each sign that is seen, but for names before a line; nothing where none has one."""
     found = []
     for pieces in text.pieces:
-        signs = [(sign, "".join(sorted(style))) for piece, style in pieces for sign in piece]
+        kept = [(piece, "".join(sorted(set(style) - set(without)))) for piece, style in pieces]
+        signs = [(sign, style) for piece, style in kept for sign in piece]
         said = "".join(sign for sign, _ in signs)
         led = len(said) - len(said.lstrip()) + led_by(said.lstrip())
         found += [style for sign, style in signs[led:] if sign.strip()]
     return tuple(found) if any(found) else ()
 
 
-def _shown(project: Project, together: bool) -> list[_Shown]:
-    found = []
-    for caption, text in shown_captions(project, project.captions):
-        lines = tuple(map(_plain, text.lines))
+def _shown(project: Project, cannot: Cannot) -> list[_Shown]:
+    """What the captions show, as far as a form can show it."""
+    found, texts = [], list(shown_captions(project, project.captions))
+    as_read = _as_read([line for _, text in texts for line in text.lines], cannot)
+    for caption, text in texts:
+        lines = tuple(_plain(as_read(line)) for line in text.lines)
         speakers = tuple(" ".join(one.split()) for one in text.speakers) or ("",) * len(lines)
-        times = (caption.start_ms, caption.end_ms)
-        found.append(_Shown(times, lines, speakers, caption.place, _signs(text)))
+        times, styles = (caption.start_ms, caption.end_ms), _signs(text, cannot.styles)
+        exact = lines == tuple(map(_plain, text.lines))
+        found.append(_Shown(times, lines, speakers, caption.place, styles, exact))
     found.sort(key=lambda one: one.times)
-    if not together:
+    if cannot.frame_ms:
+        return _in_frames(found)
+    if not cannot.together:
         return found
     runs = [list(run) for _, run in groupby(found, key=lambda one: one.times)]
     return [run[0] if len(run) == 1 else _joined(run) for run in runs]
+
+
+def _as_read(lines: Sequence[str], cannot: Cannot) -> Callable[[str], str]:
+    """What becomes of letters that a form has not."""
+    if not cannot.frame_ms:
+        return lambda line: line
+    table = table_for(lines)
+    return lambda line: decoded(encoded(line, table), table)
+
+
+def _in_frames(shown: Sequence[_Shown]) -> list[_Shown]:
+    """Captions one after the other, in frames of EBU STL."""
+    runs = [list(run) for _, run in groupby(shown, key=lambda one: stl.frame_of(one.times[0]))]
+    found = [run[0] if len(run) == 1 else _joined(run) for run in runs]
+    starts = [stl.frame_of(one.times[0]) for one in found]
+    ends = [stl.frame_of(max(one.times[1] for one in run)) for run in runs]
+    return [
+        replace(one, times=(start * stl.FRAME_MS, max(start + 1, min(end, after)) * stl.FRAME_MS))
+        for one, start, end, after in zip(found, starts, ends, [*starts[1:], 1 << 60])
+    ]
 
 
 def _joined(run: Sequence[_Shown]) -> _Shown:
@@ -118,22 +153,23 @@ def _joined(run: Sequence[_Shown]) -> _Shown:
     speakers = tuple(name for one in run for name in one.speakers)
     seen = [sum(len("".join(line[led_by(line) :].split())) for line in one.lines) for one in run]
     styles = [style for one, many in zip(run, seen) for style in one.styles or ("",) * many]
-    return _Shown(run[0].times, lines, speakers, run[0].place, tuple(styles) if any(styles) else ())
+    exact = all(one.exact for one in run)
+    return _Shown(run[0].times, lines, speakers, run[0].place, tuple(styles) if any(styles) else (), exact)
 
 
 def differences(wanted: Project, found: Project, cannot: Cannot) -> Counter[str]:
     """In how many captions two projects show something else, by what it is."""
     told: Counter[str] = Counter()
-    shown = _shown(wanted, cannot.together)
+    shown = _shown(wanted, cannot)
     whole = _readable(shown, cannot)
     told["words"] += len(shown) - len(whole)  # nothing but what looks like tags
-    for one, other in zip_longest(whole, _shown(found, cannot.together)):
+    for one, other in zip_longest(whole, _shown(found, cannot)):
         if one is None or other is None:
             told["captions"] += 1
             continue
         told["times"] += one.times != other.times
         told["words"] += one.lines != other.lines
-        if cannot.tags and without_tags(one.lines) != [*one.lines]:
+        if not one.exact or (cannot.tags and without_tags(one.lines) != [*one.lines]):
             continue  # taken for tags, they may say anything else too
         told["speakers"] += any(one.speakers) and one.speakers != other.speakers
         told["place"] += one.place != other.place
@@ -148,7 +184,7 @@ def _readable(shown: list[_Shown], cannot: Cannot) -> list[_Shown]:
 
 def leaves_any(project: Project, cannot: Cannot) -> bool:
     """Whether a reader finds any caption in a file."""
-    return bool(_readable(_shown(project, False), cannot))
+    return bool(_readable(_shown(project, cannot), cannot))
 
 
 def _of_track(wanted: Project, found: Project, speaking: Set[str]) -> Counter[str]:
@@ -200,7 +236,8 @@ def expected(source: Source, cannot: Cannot) -> Counter[str]:
             told["place"] += cannot.place == "all" or (cannot.place == "exact" and held != caption.place)
         told["speakers"] += cannot.speakers and any(text.speakers)
         told["styles"] += any(style for line in text.pieces for _, style in line) and (
-            cannot.styles or any(map(_parted, text.pieces))
+            any(set(style) & set(cannot.styles) for line in text.pieces for _, style in line)
+            or any(map(_parted, text.pieces))
         )
         lines = [*map(_plain, text.lines)]
         told["words"] += cannot.tags and without_tags(lines) != lines
@@ -211,8 +248,13 @@ def expected(source: Source, cannot: Cannot) -> Counter[str]:
     )
     told["language"] += cannot.language
     if cannot.together:
-        shown = _shown(project, False)
-        told["together"] = len(shown) - len(_shown(project, True))
+        shown, whole = _shown(project, cannot), _shown(project, Cannot())
+        told["together"] = len(whole) - len(shown)
+        if cannot.frame_ms:
+            told["times"] = sum(
+                (Counter(one.times for one in whole) - Counter(one.times for one in shown)).values()
+            )
+            told["letters"] = sum(not one.exact for one in shown)
     return +told
 
 
@@ -252,6 +294,10 @@ def said_of(form: str, source: Source) -> list[str]:
         found.append("who speaks")
     if told["styles"]:
         found.append(f"italics in {counted(told['styles'], 'caption')}")
+    if told["letters"]:
+        found.append(f"some letters of {counted(told['letters'], 'caption')}")
+    if told["times"]:
+        found.append(f"the exact times of {counted(told['times'], 'caption')} (it counts 25 frames a second)")
     if told["words"]:
         found.append(f"words that look like tags in {counted(told['words'], 'caption')}")
     if told["together"]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 from dataclasses import dataclass, replace
 
+from dubrel.formats import stl
 from dubrel.formats.bilingual import facing_html
 from dubrel.formats.chapters import chapters_of
 from dubrel.formats.document import Document
@@ -68,7 +69,7 @@ def _begins(planned: Planned) -> Preview:
             inside += [f"Captions, {language_name(one.language)}" for one in tracks]
         inside += [f"Chapter, {format_length(one[0])}: {one[2]}" for one in chapters_of(source.original)]
         return Preview("\n".join(inside))
-    text = form.write(source).decode("utf-8", "replace")
+    text = _plain(planned)
     return Preview(text if len(text) <= _MOST else f"{text[:_MOST]}\n…")
 
 
@@ -83,7 +84,13 @@ def text_of(planned: Planned) -> tuple[str, str]:
     if form.id.startswith("facing"):
         rows = ("\n".join(filter(None, row)) for row in source.facing)
         return "\n\n".join(rows), _facing(source)
-    return form.write(source).decode("utf-8", "replace"), ""
+    return _plain(planned), ""
+
+
+def _plain(planned: Planned) -> str:
+    if planned.form.id == "stl":
+        return stl.listed(planned.source.project)
+    return planned.form.write(planned.source).decode("utf-8", "replace")
 
 
 def _facing(source: Source, most: int | None = None) -> str:

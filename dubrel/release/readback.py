@@ -13,7 +13,19 @@ from pathlib import Path
 from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.index import words_with
 from dubrel.edits.speakers import speaker_passages
-from dubrel.formats import captiontable, docx, lrc, odt, rttm, srt, textdocument, transcriptjson, ttml, webvtt
+from dubrel.formats import (
+    captiontable,
+    docx,
+    lrc,
+    odt,
+    rttm,
+    srt,
+    stl,
+    textdocument,
+    transcriptjson,
+    ttml,
+    webvtt,
+)
 from dubrel.formats.chapters import as_list, chapters_of
 from dubrel.formats.common import Reading, read_text
 from dubrel.formats.ctm import read as read_ctm
@@ -291,6 +303,7 @@ READ_BACK: dict[str, Verify] = {
     "srt": _captions("srt", srt.read),
     "webvtt": _captions("webvtt", webvtt.read),
     "ttml": _captions("ttml", ttml.read),
+    "stl": _captions("stl", stl.read),
     "lrc": _sung,
     "csv": _captions("csv", captiontable.read),
     "tsv": _captions("tsv", captiontable.read),

@@ -364,6 +364,7 @@ class ReleasePage(PaperPage):
             try:
                 found = future.result()
             except DubrelError as error:
+                self.lost.setText("")
                 self.preview.setPlainText(str(error))
             else:
                 self.lost.setText(found.lost)
