@@ -12,6 +12,7 @@ from dubrel.jobs.events import PicturesFound, SoundsFound
 from dubrel.jobs.fold import fold
 from dubrel.jobs.pictures import find_pictures
 from dubrel.jobs.sounds import find_sounds
+from dubrel.media.cache import cache_folder
 from dubrel.media.drawing import contrast, draw_caption
 from dubrel.media.fontfiles import families, font_file
 from dubrel.media.probe import probe
@@ -39,6 +40,20 @@ def test_the_banner_of_the_demo_film_and_none_elsewhere(found):
     # it is drawn from 50 to 280 of 640 pixels, and from 276 to 320 of 360
     assert banner.left < 100 * 50 / 640 and 25 < banner.right < 100 * 290 / 640
     assert 70 < banner.top < 100 * 280 / 360 and 100 * 310 / 360 < banner.bottom < 95
+
+
+def test_what_was_found_once_is_not_looked_for_again(found, monkeypatch):
+    film = probe(DEMO / "heron-film.mp4")
+    monkeypatch.setattr("dubrel.jobs.pictures.look_at_frames", None)
+    again = list(find_pictures(film))[-1]
+    assert (again.shots, again.banners) == (found.shots, found.banners)
+    kept = cache_folder(film) / "pictures.json"
+    monkeypatch.undo()
+    text = kept.read_text()
+    kept.write_text('{"version": 0}')
+    began = next(one for one in find_pictures(film) if one.fraction > 0)  # it looks again
+    kept.write_text(text)
+    assert began.fraction < 1
 
 
 def test_what_was_found_belongs_to_its_film_alone(found):

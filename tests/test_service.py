@@ -156,7 +156,7 @@ def test_an_answer_without_end_and_a_dripping_one_are_cut_off(odd, monkeypatch):
     def dripping(handler):
         handler.send_response(200)
         handler.end_headers()
-        for _ in range(100):
+        for _ in range(16):
             handler.wfile.write(b" ")
             handler.wfile.flush()
             time.sleep(0.05)

@@ -190,7 +190,7 @@ class _File:
         self.head = data[:_HEAD]
         code = self.head[3:11].decode("latin-1")
         if len(data) < _HEAD + _BLOCK or not code.startswith("STL"):
-            raise FormatError(f"“{name}” is no EBU STL file. Choose another file, or export it again.")
+            raise FormatError(f"“{name}” is no EBU STL file. Choose another file, or ask for it again.")
         self.odd = Oddities()
         self.rate = _RATES.get(code, Fraction(30 if code == "STL30.01" else 25))
         self.table = int(self.head[12:14]) if self.head[12:14] in (b"00", b"01", b"02", b"03", b"04") else 0

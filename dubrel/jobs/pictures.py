@@ -1,14 +1,21 @@
-"""Find shot changes and lettering in a film."""
+"""Find shot changes and lettering in a film; what was found once is kept with the recording's cache."""
 
 from __future__ import annotations
 
+import contextlib
+import json
 from collections.abc import Iterator
+from dataclasses import asdict
 from pathlib import Path
 
 from dubrel.errors import DubrelError
+from dubrel.files import write_text
 from dubrel.jobs.events import Event, Pace, PicturesFound
+from dubrel.media.cache import cache_folder
 from dubrel.media.pictures import Pictures, look_at_frames
-from dubrel.model import Media
+from dubrel.model import Banner, Media
+
+_VERSION = 1  # of the way in which they are found
 
 
 def find_pictures(media: Media) -> Iterator[Event]:
@@ -28,8 +35,31 @@ def find_pictures(media: Media) -> Iterator[Event]:
         raise DubrelError(f"“{media.name}” has no picture, so it has no shot changes. Choose a film.")
     pace = Pace()
     yield pace.at("Finding shot changes", 0.0)
+    kept = cache_folder(media) / "pictures.json"
+    if (known := _known(kept)) is not None:
+        yield PicturesFound(media.name, known.shots, known.banners)
+        return
     for found in look_at_frames(Path(media.path), media.duration_ms, media.frame_rate):
         if isinstance(found, Pictures):
+            _keep(kept, found)
             yield PicturesFound(media.name, found.shots, found.banners)
         else:
             yield pace.at("Finding shot changes", found)
+
+
+def _known(path: Path) -> Pictures | None:
+    """What was found before; nothing where that cannot be read."""
+    try:
+        value = json.loads(path.read_text(encoding="utf-8"))
+        if value["version"] != _VERSION:
+            return None
+        return Pictures(tuple(map(int, value["shots"])), tuple(Banner(**one) for one in value["banners"]))
+    except (OSError, ValueError, TypeError, KeyError):
+        return None
+
+
+def _keep(path: Path, found: Pictures) -> None:
+    banners = [asdict(one) for one in found.banners]
+    value = {"version": _VERSION, "shots": list(found.shots), "banners": banners}
+    with contextlib.suppress(DubrelError, OSError):  # it can be found again
+        write_text(path, json.dumps(value))
