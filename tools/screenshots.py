@@ -8,7 +8,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -43,6 +43,21 @@ HEBREW = (
 )
 
 
+def settle(ms: int) -> None:
+    """Let events and threads go on for a while; ``QTest.qWait`` lets no thread have its turn."""
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
+def until_done(window: MainWindow) -> None:
+    """Wait until no job is running, half a minute at most."""
+    for _ in range(120):
+        settle(250)
+        if not window.lanes.all:
+            return
+
+
 def main() -> None:
     """Take every picture at 1280 × 800."""
     folder = Path(tempfile.mkdtemp())
@@ -62,7 +77,8 @@ def main() -> None:
         if file != opened:
             window.filing.open_path(demo_folder() / file)
             opened = file
-            QTest.qWait(4000)
+            settle(2500)
+            until_done(window)
         window.set_theme(THEMES[theme])
         window.commands.run(command)
         window.player.seek(ms)
@@ -73,16 +89,22 @@ def main() -> None:
         if name == "wording":  # at the third doubt, while its sound has just been played
             for _ in range(3):
                 window.commands.run("next_look")
-            QTest.qWait(2500)
+            settle(2500)
+        if name == "release":  # a kit with options
+            page: Any = window.rooms["release"].page
+            page.kits.setCurrentIndex(1)
+            page.kits.activated.emit(1)
+        settle(900)
+        until_done(window)
         window.say("")
-        QTest.qWait(900)
+        settle(200)
         window.grab().save(str(OUT / f"{name}.png"))
     from dubrel.desk.shell.finder import Finder
 
     window.set_theme(THEMES["day"])
     finder = Finder(window.commands, window.theme, window)
     finder.show()
-    QTest.qWait(200)
+    settle(200)
     finder.grab().save(str(OUT / "commands.png"))
     finder.close()
     _translation(window)
@@ -113,12 +135,12 @@ def _translation(window: MainWindow) -> None:
     window.filing.open_path(demo_folder() / PODCAST)
     window.commands.run("go_translation")
     room: Any = window.rooms["translation"]
-    QTest.qWait(15_000)  # what all of it means is found out in the background
+    settle(15_000)  # what all of it means is found out in the background
     room.watch.settle()
     room.page.sheet.choose(
         next(k for k, one in enumerate(room.page.sheet.slots) if "Cada" in one.caption.text)
     )
-    QTest.qWait(1500)
+    settle(1500)
     window.say("")
     window.grab().save(str(OUT / "translation.png"))
     project, track_id = begin_track(window.session.project, "he")
@@ -130,7 +152,7 @@ def _translation(window: MainWindow) -> None:
     room.show_track(track_id)
     window.set_theme(THEMES["night"])
     room.page.sheet.choose(1)
-    QTest.qWait(900)
+    settle(900)
     window.say("")
     window.grab().save(str(OUT / "translation-night.png"))
     window.set_theme(THEMES["day"])
@@ -139,7 +161,7 @@ def _translation(window: MainWindow) -> None:
 def _drawer(window: MainWindow) -> None:
     """Lists under the sheet: find and replace, how sure it is."""
     window.filing.open_path(demo_folder() / PODCAST)
-    QTest.qWait(2500)
+    settle(2500)
     window.commands.run("go_wording")
     window.commands.run("find_words")
     drawer = window.rooms["wording"].pull_out  # type: ignore[attr-defined]
@@ -147,10 +169,10 @@ def _drawer(window: MainWindow) -> None:
     find.field.setText("boat")
     find.whole.setChecked(True)
     find.becomes.setText("barge")
-    QTest.qWait(600)
+    settle(600)
     find.list.setCurrentIndex(find.list.model().index(1, 0))
     window.say("")
-    QTest.qWait(300)
+    settle(300)
     window.grab().save(str(OUT / "find.png"))
     drawer.close_drawer()
 
@@ -168,7 +190,7 @@ def _proposals(window: MainWindow) -> None:
     dialog = ProposalDialog(mixed, true, proposals(mixed, true), print, window)
     dialog.show()
     dialog.table.item(1, 0).setCheckState(Qt.CheckState.Unchecked)
-    QTest.qWait(300)
+    settle(300)
     dialog.grab().save(str(OUT / "proposals.png"))
 
 
@@ -185,7 +207,7 @@ def _safety(window: MainWindow) -> None:
     recents_path().unlink(missing_ok=True)
     path = demo_project()
     window.filing.open_path(path.with_name(FILM))
-    QTest.qWait(2500)
+    settle(2500)
     window.filing.open_path(path)
     window.commands.run("go_wording")
     sheet = window.rooms["wording"].page
@@ -195,9 +217,9 @@ def _safety(window: MainWindow) -> None:
         window.session.save(path)
     QTest.keyClicks(sheet, "then ")
     window.commands.run("versions")
-    QTest.qWait(2500)
+    settle(2500)
     window.pages.currentWidget().table.setCurrentCell(2, 0)
-    QTest.qWait(300)
+    settle(300)
     window.grab().save(str(OUT / "versions.png"))
     edited = window.session.project
     window.session.open(before, None, saved=True)
@@ -211,11 +233,11 @@ def _safety(window: MainWindow) -> None:
         "Left behind", told(left), passages(left.base, left.project), names, "Bring back", window
     )
     dialog.show()
-    QTest.qWait(300)
+    settle(300)
     dialog.grab().save(str(OUT / "leftbehind.png"))
     dialog.close()
     window.show_start()
-    QTest.qWait(2500)
+    settle(2500)
     window.grab().save(str(OUT / "start.png"))
 
 
@@ -226,14 +248,14 @@ def _styles(window: MainWindow) -> None:
     from dubrel.edits.setagain import set_again
 
     window.filing.open_path(demo_folder() / FILM)
-    QTest.qWait(4000)
+    settle(4000)
     window.commands.run("go_captions")
     window.commands.run("style")
     styling = window.rooms["captions"].styling  # type: ignore[attr-defined]
     styling.page._take("max_cpl", 37)
     styling.show(styling.page.style_)
     window.say("")
-    QTest.qWait(20_000)
+    settle(20_000)
     window.grab().save(str(OUT / "styles.png"))
     styling.leave()
     project, style = window.session.project, STYLES["Children"]
@@ -243,7 +265,7 @@ def _styles(window: MainWindow) -> None:
         lambda _scope, keep: set_again(project, style, keep_held=keep), window,
     )  # fmt: skip
     dialog.show()
-    QTest.qWait(300)
+    settle(300)
     dialog.grab().save(str(OUT / "preview.png"))
 
 
@@ -265,7 +287,7 @@ def _audit(window: MainWindow) -> None:
     ]
     dialog = AuditDialog(audited.report, window.theme, window)
     dialog.show()
-    QTest.qWait(300)
+    settle(300)
     dialog.grab().save(str(OUT / "audit.png"))
 
 

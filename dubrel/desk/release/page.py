@@ -171,6 +171,7 @@ class ReleasePage(PaperPage):
         box.addWidget(self.shown)
         self.lost = label("", "look")
         self.lost.setWordWrap(True)
+        self.lost.hide()
         box.addWidget(self.lost)
         self.preview = QTextBrowser()
         self.preview.setObjectName("preview")
@@ -350,7 +351,7 @@ class ReleasePage(PaperPage):
         if planned is None:
             why = why_not(FORMS[item.form], self._project) if item else "Add a deliverable to the kit."
             self.shown.setText("")
-            self.lost.setText("")
+            self._say_lost("")
             self.preview.setPlainText(why)
             return
         self.shown.setText(planned.name)
@@ -358,16 +359,20 @@ class ReleasePage(PaperPage):
         self._preview = aside(lambda: preview_of(planned))
         self._poll.start()
 
+    def _say_lost(self, text: str) -> None:
+        self.lost.setText(text)
+        self.lost.setVisible(bool(text))
+
     def _take(self) -> None:
         if self._preview is not None and self._preview.done():
             future, self._preview = self._preview, None
             try:
                 found = future.result()
             except DubrelError as error:
-                self.lost.setText("")
+                self._say_lost("")
                 self.preview.setPlainText(str(error))
             else:
-                self.lost.setText(found.lost)
+                self._say_lost(found.lost)
                 if found.rich:
                     self.preview.setHtml(_coloured(found.text, self.desk.theme))
                 else:
