@@ -31,6 +31,7 @@ from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan
 from dubrel.release.readiness import not_ready
 from dubrel.release.writing import Outcome, digest_of, existing, pack, recorded, write_all, write_one
+from dubrel.store.locks import claim
 from dubrel.store.projectfile import read_project, save
 from dubrel.translation.choosing import missing_tasks
 
@@ -413,6 +414,31 @@ def test_many_projects_are_released_by_a_kit_from_the_command_line(tmp_path, cap
     assert [len(one["files"]) for one in found] == [3, 2] and found[0]["not_ready"]
     assert read_project(tmp_path / "slow-water-7.dubrel").project.releases[-1].kit == "Small"
     assert main(["release", projects[0], "-o", str(tmp_path / "o2"), "--kit", "No such kit"]) == 2
+
+
+def test_projects_whose_names_differ_behind_a_dot_have_an_archive_each(tmp_path, capsys, podcast):
+    projects = [tmp_path / f"slow.{part}.dubrel" for part in ("one", "two")]
+    for path in projects:
+        save(podcast, path)
+    kit = tmp_path / "kit.json"
+    kit.write_text(kit_json(Kit("Small", "{title}", (Item("text"),))))
+    rest = ["-o", str(tmp_path / "out"), "--kit", str(kit), "--zip", "--quiet"]
+    assert main(["release", *map(str, projects), *rest]) == 0
+    assert sorted(one.name for one in (tmp_path / "out").iterdir()) == ["slow.one.zip", "slow.two.zip"]
+
+
+def test_a_project_that_is_open_in_a_window_is_released_without_touching_it(tmp_path, capsys, podcast):
+    path = tmp_path / "a.dubrel"
+    save(podcast, path)
+    before = path.read_bytes()
+    owned = claim(path)
+    assert main(["release", str(path), "-o", str(tmp_path / "out"), "--quiet", "--json"]) == 1
+    [found] = json.loads(capsys.readouterr().out)
+    assert len(found["files"]) == 4 and "is open in a window" in found["problems"][0]
+    assert path.read_bytes() == before
+    owned.give_up()
+    assert main(["release", str(path), "-o", str(tmp_path / "out"), "--quiet"]) == 0
+    assert len(read_project(path).project.releases) == 1
 
 
 def test_the_package_needs_what_the_lock_has_and_nothing_of_the_tests():

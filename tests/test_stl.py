@@ -102,7 +102,9 @@ def test_a_language_without_a_table_is_refused_in_one_sentence():
     with pytest.raises(FormatError, match="no letters for this language"):
         stl.write(project)
     assert plan(project, Kit("One", "{title}", (Item("stl"),))) == []
-    assert why_not(FORMS["stl"], project) == "EBU STL has no letters for this language."
+    assert why_not(FORMS["stl"], project) == (
+        "EBU STL has no letters for this language. Choose TTML or WebVTT."
+    )
 
 
 @pytest.mark.parametrize(

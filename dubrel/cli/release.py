@@ -14,6 +14,7 @@ from dubrel.cli.common import add_quiet, read_input, show, warn
 from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
+    from dubrel.model import Project
     from dubrel.release.kits import Kit, Planned
     from dubrel.release.writing import Outcome
 
@@ -92,7 +93,6 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
     from dubrel.release.readiness import not_ready
     from dubrel.release.writing import pack, recorded, write_all
     from dubrel.settings import load_settings
-    from dubrel.store.projectfile import read_project, save
 
     done = _Done(str(path), [], [], [], [])
     try:
@@ -109,12 +109,28 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
         done.problems = [one.problem for one in outcomes if one.problem]
         done.files = [one.path for one in outcomes if one.path]
         if args.zip and done.files:
-            done.files = [str(pack(outcomes, folder, folder.with_suffix(".zip")))]
+            done.files = [str(pack(outcomes, folder, folder.with_name(f"{folder.name}.zip")))]
         if path.suffix.lower() == ".dubrel":
-            opened = read_project(path)  # as it stands in the file, its recording named as there
-            save(replace(opened.project, releases=recorded(project, kit.name, outcomes).releases), path)
+            done.problems += _record(path, recorded(project, kit.name, outcomes))
     except DubrelError as error:
         if len(args.input) == 1:
             raise
         done.problems = [str(error)]
     return done
+
+
+def _record(path: Path, released: Project) -> list[str]:
+    """Keep the record in the project's file, as it stands there; why not, where somebody else has it open."""
+    from dubrel.store.locks import claim
+    from dubrel.store.projectfile import read_project, save
+
+    owned = claim(path.resolve())
+    if owned is None:
+        return [
+            f"“{path}” is open in a window, so this release is not in its record. Close it to have the next one there."
+        ]
+    try:
+        save(replace(read_project(path).project, releases=released.releases), path)
+    finally:
+        owned.give_up()
+    return []

@@ -281,7 +281,7 @@ def why_not(form: Form, project: Project) -> str:
     if all(word.struck for turn in project.transcript.turns for word in turn.words):
         return "Every word is struck."
     if not any(map(form.writes, (project.transcript.language, *(one.language for one in project.tracks)))):
-        return f"{form.label} has no letters for this language."
+        return f"{form.label} has no letters for this language. Choose TTML or WebVTT."
     if form.needs == "translation" and not any(not one.spoken and one.captions for one in project.tracks):
         return "There is no translation yet."
     if form.needs == "chapters" and not chapters_of(project):

@@ -33,7 +33,7 @@ class ReleaseRoom(Room):
     """The sixth pass."""
 
     id, name = "release", "Release"
-    hints = (("release", "write"), ("menu", "menu"))
+    hints = (("release", "release"), ("menu", "menu"))
 
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)
