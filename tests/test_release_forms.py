@@ -435,6 +435,8 @@ def test_a_project_that_is_open_in_a_window_is_released_without_touching_it(tmp_
     assert main(["release", str(path), "-o", str(tmp_path / "out"), "--quiet", "--json"]) == 1
     [found] = json.loads(capsys.readouterr().out)
     assert len(found["files"]) == 4 and "is open in a window" in found["problems"][0]
+    assert main(["convert", str(DEMO / "slow-water-7.dubrel"), str(path)]) == 2
+    assert "a.dubrel” is open in a window. Close it there" in capsys.readouterr().err
     assert path.read_bytes() == before
     owned.give_up()
     assert main(["release", str(path), "-o", str(tmp_path / "out"), "--quiet"]) == 0

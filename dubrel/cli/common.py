@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import argparse
 import sys
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
+
+from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.jobs.events import Event, Progress
@@ -78,7 +81,8 @@ def write_output(project: Project, path: Path) -> None:
     from dubrel.store.projectfile import save
 
     if path.suffix.lower() == ".dubrel":
-        save(project, path)
+        with own(path):
+            save(project, path)
     else:
         write_checked(project, path)
 
@@ -90,7 +94,30 @@ def refuse_unwritable(path: Path) -> None:
 
     if path.suffix.lower() != ".dubrel":
         written_form(path)
+    else:
+        with own(path):
+            pass
     try_writing(path)
+
+
+@contextmanager
+def own(path: Path) -> Iterator[None]:
+    """Have a project file for oneself while it is written.
+
+    Raises
+    ------
+    DubrelError
+        If it is open in a window.
+    """
+    from dubrel.store.locks import claim
+
+    claimed = claim(path)
+    if claimed is None:
+        raise DubrelError(f"“{path}” is open in a window. Close it there, or choose another name.")
+    try:
+        yield
+    finally:
+        claimed.give_up()
 
 
 def warn(messages: Iterable[str], quiet: bool) -> None:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.cli.common import add_quiet, read_input, show, warn
+from dubrel.cli.common import add_quiet, own, read_input, show, warn
 from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
@@ -120,17 +120,12 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
 
 
 def _record(path: Path, released: Project) -> list[str]:
-    """Keep the record in the project's file, as it stands there; why not, where somebody else has it open."""
-    from dubrel.store.locks import claim
+    """Keep the record in the project's file, as it stands there; why not, where it is open."""
     from dubrel.store.projectfile import read_project, save
 
-    owned = claim(path.resolve())
-    if owned is None:
-        return [
-            f"“{path}” is open in a window, so this release is not in its record. Close it to have the next one there."
-        ]
     try:
-        save(replace(read_project(path).project, releases=released.releases), path)
-    finally:
-        owned.give_up()
+        with own(path):
+            save(replace(read_project(path).project, releases=released.releases), path)
+    except DubrelError as error:
+        return [f"This release is not in the project's record. {error}"]
     return []
