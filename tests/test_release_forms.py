@@ -341,6 +341,10 @@ def test_a_kit_goes_through_its_file_and_a_wrong_one_is_refused(tmp_path):
         {"dubrel_kit": 2},
         {"dubrel_kit": 1, "name": "x", "deliverables": [{"form": "magic"}]},
         {"dubrel_kit": 1, "deliverables": 3},
+        *(
+            {"dubrel_kit": 1, "name": "x", "deliverables": [{"form": "film", "options": {name: "odd"}}]}
+            for name in ("masks", "quality", "crop", "media", "times")
+        ),
     ):
         with pytest.raises(FormatError):
             kit_from(value)

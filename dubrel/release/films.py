@@ -69,7 +69,7 @@ def _stretch(text: str, name: str) -> tuple[int, int]:
     found = re.fullmatch(r"(\d{1,9})-(\d{1,9})", text)
     if not found or int(found[2]) <= int(found[1]):
         raise MediaError(
-            f"“{name}” cannot be made: “{text}” is no stretch. Write it as from-to in milliseconds, such as 2000-7000."
+            f"“{name}” cannot be made: “{text}” is no passage. Write it as from-to in milliseconds, such as 2000-7000."
         )
     return int(found[1]), int(found[2])
 

@@ -12,11 +12,10 @@ from typing import Any
 
 from dubrel.errors import FormatError
 from dubrel.files import write_text
-from dubrel.formats.document import options_from
 from dubrel.jsontext import parse_json
 from dubrel.model import CaptionTrack, Project
 from dubrel.release.forms import FORMS, Form, why_not
-from dubrel.release.source import EXTRA, Source
+from dubrel.release.source import Source, refuse_unknown
 from dubrel.text import language_name
 
 FIELDS = ("title", "language", "track", "date", "speaker", "form", "number")
@@ -211,7 +210,7 @@ def kit_from(value: Any) -> Kit:
             form, options = str(one["form"]), {str(k): str(v) for k, v in one.get("options", {}).items()}
             if form not in FORMS:
                 raise FormatError(f"There is no form “{form}”. Known: {', '.join(FORMS)}.")
-            options_from({name: text for name, text in options.items() if name not in EXTRA})
+            refuse_unknown(options)
             items.append(Item(form, options))
         return Kit(str(value["name"])[:100] or "Kit", str(value.get("pattern", PATTERN))[:200], tuple(items))
     except (KeyError, TypeError, AttributeError) as error:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-from dubrel.edits.masking import masked
+from dubrel.edits.masking import HOW, masked
 from dubrel.edits.speakers import only_speaker
+from dubrel.errors import FormatError
 from dubrel.formats.document import Document, TextOptions, document_of, options_from
 from dubrel.model import CaptionTrack, Project
 
@@ -85,6 +86,27 @@ class Source:
 
 EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "media")
 """Options that are none of the text."""
+ALLOWED: dict[str, tuple[str, ...]] = {
+    "masks": HOW,
+    "quality": ("usual", "high", "small"),
+    "crop": ("", "upright", "square"),
+    "media": ("", "beside", "inside"),
+}
+"""What those can be that are chosen from a list."""
+
+
+def refuse_unknown(values: Mapping[str, str]) -> None:
+    """Refuse what an option cannot be, before anything is written.
+
+    Raises
+    ------
+    FormatError
+    """
+    options_from({name: value for name, value in values.items() if name not in EXTRA})
+    for name, allowed in ALLOWED.items():
+        if name in values and values[name] not in allowed:
+            known = ", ".join(filter(None, allowed))
+            raise FormatError(f"The option “{name}” cannot be “{values[name]}”. Possible: {known}.")
 
 
 def _at_words(project: Project, notes: Sequence) -> tuple:
