@@ -31,6 +31,7 @@ class _Piece:
     end_ms: int
     place: tuple[int, int]
     lines: list[str]
+    paragraph: int
 
 
 def cues_of_model(model: Any, odd: Oddities, voices: Voices, sides: bool = True) -> Iterator[Cue]:
@@ -50,12 +51,15 @@ def cues_of_model(model: Any, odd: Oddities, voices: Voices, sides: bool = True)
     body = model.get_body() if model is not None else None
     pieces: list[_Piece] = []
     found = _pieces(body, Fraction(0), None, _by_paragraph(body, voices)) if body is not None else ()
+    shown = set[int]()
     for piece in found:
+        shown.add(piece.paragraph)
         last = pieces[-1] if pieces else None
         if last and (last.start_ms, last.end_ms) == (piece.start_ms, piece.end_ms):
             last.lines += piece.lines
         else:
             pieces.append(piece)
+    odd.left_out("paragraphs that are never shown", max(0, sum(map(bool, voices)) - len(shown)))
     for nth, one in enumerate(pieces, 1):
         row, column = one.place
         key = 3 * row + (column if sides else 1) + 1
@@ -130,7 +134,7 @@ def _pieces(
     for begin, until in pairwise(sorted({own, stop, *inner})):
         lines = _lines(element, own, stop, begin, voices[id(element)])
         if lines and round(until * 1000) > round(begin * 1000):
-            yield _Piece(round(begin * 1000), round(until * 1000), place, lines)
+            yield _Piece(round(begin * 1000), round(until * 1000), place, lines, id(element))
 
 
 def _times(element: Any, start: Fraction, end: Fraction) -> Iterator[Fraction]:
