@@ -10,7 +10,7 @@ from dataclasses import replace
 from dubrel.model import Cue
 
 _NAME = re.compile(r"^([^\W\d_][\w .’'-]{0,38}?)\s*:\s+(?=\S)")
-_DASH = re.compile(r"^[-–—‐]\s*(?=\S)")
+DASH = re.compile(r"^[-–—‐]\s*(?=\S)")  # before what each person says
 _MOST_WORDS = 4
 _OFTEN = 2
 _NO_NAMES = frozenset(
@@ -33,7 +33,7 @@ def names_in(cues: Sequence[Cue]) -> tuple[set[str], list[str]]:
     counts: Counter[str] = Counter()
     for cue in cues:
         for line in cue.lines:
-            mark = _NAME.match(_DASH.sub("", line))
+            mark = _NAME.match(DASH.sub("", line))
             if mark and len(mark.group(1).split()) <= _MOST_WORDS:
                 counts[mark.group(1)] += 1
     likely = {
@@ -57,7 +57,7 @@ def led_by(line: str) -> int:
     >>> led_by("– Ann: Yes."), led_by("Yes.")
     (7, 0)
     """
-    dash = _DASH.match(line)
+    dash = DASH.match(line)
     start = dash.end() if dash else 0
     name = _NAME.match(line[start:])
     return start + (name.end() if name else 0)
@@ -95,10 +95,10 @@ def with_speakers(cues: Sequence[Cue], sure: Collection[str], told: Collection[s
 
 
 def _undashed(cue: Cue, voiced: bool) -> Cue:
-    marks = [place for place, line in enumerate(cue.lines) if _DASH.match(line)]
+    marks = [place for place, line in enumerate(cue.lines) if DASH.match(line)]
     if len(marks) < 2 or marks[0] != 0 or (voiced and not set(marks[1:]) <= set(cue.changes)):
         return cue
-    texts = {place: _DASH.sub("", cue.lines[place]) for place in marks}
+    texts = {place: DASH.sub("", cue.lines[place]) for place in marks}
     changes = {place: cue.changes.get(place) for place in marks[1:]}
     return replace(_with_lines(cue, texts), changes={**cue.changes, **changes}, dashed=tuple(marks))
 

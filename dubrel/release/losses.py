@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Callable, Sequence, Set
 from dataclasses import dataclass, fields, replace
@@ -11,7 +10,7 @@ from itertools import groupby, zip_longest
 from dubrel.edits.captiontext import CaptionText, shown_captions
 from dubrel.formats import stl
 from dubrel.formats.inline import Row, key_of_settings, settings_of_key, taken_apart
-from dubrel.formats.speech import led_by
+from dubrel.formats.speech import DASH, led_by
 from dubrel.formats.stlletters import decoded, encoded, table_for
 from dubrel.model import Look, Project
 from dubrel.release.source import Source
@@ -89,12 +88,9 @@ class _Shown:
     exact: bool = True  # whether all its letters can be written
 
 
-_DASH = re.compile(r"^[-–—‐]\s*(?=\S)")
-
-
 def _plain(line: str) -> str:
     """A line with single spaces, and a dash before it as we write one."""
-    return _DASH.sub("– ", " ".join(line.split()))
+    return DASH.sub("– ", " ".join(line.split()))
 
 
 def _signs(text: CaptionText, without: str) -> tuple[str, ...]:
