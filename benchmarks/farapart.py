@@ -23,7 +23,7 @@ def milliseconds(window, places: list[int]) -> float:  # type: ignore[no-untyped
         for place in places:
             turn = project.transcript.turns[place]
             project = replace_text(project, turn.id, 0, len(turn.words[0].text), f"word{nth}")
-        session.apply(project, "Replace")
+        session.apply(project, "Replace", base=session.project)
         captions.findings.settle()
         QApplication.processEvents()
         window.rooms["wording"].sheet.viewport().repaint()

@@ -2,7 +2,7 @@
 
 import sys
 
-from dubrel.cli import main
+from dubrel.cli import run
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(run())

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 from dubrel.errors import DubrelError
+from dubrel.unfinished import noted
 
 _REASONS = {
     errno.ENOSPC: "the disk is full; free some space and try again",
@@ -32,11 +33,13 @@ def write_atomically(
     verify: Callable[[Path], object] | None = None,
     *,
     private: bool = False,
+    through_link: bool = True,
 ) -> None:
     """Write a file beside its place, flush it to the disk, verify it, then rename it.
 
     A symbolic link stays one: what it points to is replaced. An existing file
-    keeps its mode.
+    keeps its mode. Where the process is killed the temporary file is removed at
+    the next start.
 
     Parameters
     ----------
@@ -47,6 +50,9 @@ def write_atomically(
         Gets the path of the temporary file; raises if it does not hold what was meant.
     private : bool
         Only the user may read it.
+    through_link : bool
+        False where the name was not chosen by the user: a link of that name is
+        replaced, and what it points to stays.
 
     Raises
     ------
@@ -54,28 +60,30 @@ def write_atomically(
         If the disk is full, the folder cannot be written and the like; the
         old file is untouched and no temporary file is left.
     """
-    temporary: str | None = None
     try:
-        target = _target(path)
+        target = _target(path, through_link)
         handle, temporary = _temporary(target)
-        with os.fdopen(handle, "wb") as file:
-            os.fchmod(file.fileno(), 0o600 if private else _mode(target))
-            write(file)
-            file.flush()
-            os.fsync(file.fileno())
-        if verify is not None:
-            verify(Path(temporary))
-        os.replace(temporary, target)
+        with noted(Path(temporary)):
+            try:
+                with os.fdopen(handle, "wb") as file:
+                    os.fchmod(file.fileno(), 0o600 if private else _mode(target))
+                    write(file)
+                    file.flush()
+                    os.fsync(file.fileno())
+                if verify is not None:
+                    verify(Path(temporary))
+                os.replace(temporary, target)
+            finally:
+                Path(temporary).unlink(missing_ok=True)
         _sync_folder(target.parent)
     except OSError as error:
         raise DubrelError(f"“{path}” was not written: {_reason(error)}.") from error
-    finally:
-        if temporary is not None and os.path.exists(temporary):
-            os.unlink(temporary)
 
 
-def _target(path: Path) -> Path:
+def _target(path: Path, through_link: bool = True) -> Path:
     """The file itself behind a link; devices and the like are refused."""
+    if path.is_symlink() and not through_link:
+        return path
     target = path.resolve() if path.is_symlink() else path
     if target.exists() and not target.is_file() and not target.is_dir():
         raise DubrelError(f"“{path}” is a device, not a file. Choose another name.")
@@ -101,7 +109,7 @@ def _mode(target: Path) -> int:
 
 
 def _sync_folder(folder: Path) -> None:
-    """Let the new name be on the disk too; some disks cannot, and the file is whole all the same."""
+    """Let the new name be on the disk too; some disks cannot, and the file is whole anyway."""
     with contextlib.suppress(OSError):
         handle = os.open(folder, os.O_RDONLY)
         try:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import os
+import sys
 from pathlib import Path
 
 from platformdirs import user_log_dir
@@ -29,3 +30,20 @@ def set_up_log() -> None:
         handler = logging.NullHandler()
     form = "%(asctime)s %(levelname)s %(name)s %(message)s"
     logging.basicConfig(handlers=[handler], level=logging.WARNING, format=form)
+
+
+def quiet_libraries() -> None:
+    """Let what libraries print by themselves go to the log; what we say still goes to the terminal.
+
+    Media libraries write straight to the standard error of the process, past
+    everything that Python could catch.
+    """
+    try:
+        private_folder(log_path().parent)
+        log = os.open(log_path(), os.O_WRONLY | os.O_CREAT | os.O_APPEND | os.O_CLOEXEC, 0o600)
+        terminal = os.dup(2)
+    except OSError:
+        return
+    sys.stderr = os.fdopen(terminal, "w", buffering=1, encoding="utf-8", errors="backslashreplace")
+    os.dup2(log, 2)
+    os.close(log)

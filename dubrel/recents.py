@@ -99,13 +99,18 @@ def _recent(row: dict[str, Any]) -> Recent:
 
 
 def digest(project: Project) -> str:
-    """Of what a project says, wherever its recording is."""
-    text = to_text(replace(project, media=None, active=0))
+    """Of what a project says, wherever its recording is, and whatever was released of it."""
+    text = to_text(replace(project, media=None, active=0, releases=()))
     return hashlib.sha256(text.encode()).hexdigest()[:32]
 
 
 def remember(
-    project: Project, path: Path, to_do: Sequence[str], trace: Sequence[int] = (), *, released: bool = False
+    project: Project,
+    path: Path,
+    to_do: Sequence[str],
+    trace: Sequence[int] = (),
+    *,
+    released: tuple[Project, float] | None = None,
 ) -> None:
     """Put a project at the top.
 
@@ -117,8 +122,8 @@ def remember(
     to_do : sequence of str
     trace : sequence of int
         Empty to keep the one that is known.
-    released : bool
-        Whether its deliverables have just been written.
+    released : tuple of (Project, float), optional
+        The value of which deliverables were written, and when.
 
     Raises
     ------
@@ -141,8 +146,8 @@ def remember(
         tuple(trace) or before.trace,
         _proofed(project, length),
         said,
-        said if released else before.released,
-        now if released else before.released_at,
+        digest(released[0]) if released else before.released,
+        released[1] if released else before.released_at,
     )
     rows = [made, *(one for one in known if one.path != name)][:MOST]
     keep_json(recents_path(), [asdict(one) for one in rows])

@@ -39,6 +39,8 @@ class Settings:
     recordings_folder, release_folder : str
         Where recordings and deliverables go; empty for the music folder, and
         for a folder beside the project.
+    window : str
+        Size of the window when it was closed last, as ``1280x800``; empty for the usual one.
     """
 
     engines: tuple[str, ...] = ()
@@ -52,6 +54,7 @@ class Settings:
     masked_words: tuple[str, ...] = ()
     recordings_folder: str = ""
     release_folder: str = ""
+    window: str = ""
 
     def with_engine(self, name: str) -> Settings:
         """The settings with an engine more."""

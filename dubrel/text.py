@@ -97,15 +97,44 @@ def wide_count(text: str) -> int:
 
 # -- scripts that put no space between words ---------------------------------------------------
 
-_UNSPACED = re.compile(  # Thai, Lao, Myanmar, Khmer, Japanese and Chinese with their punctuation
-    "[\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3000-\u30ff\u31f0-\u31ff\u3400-\u4dbf\u4e00-\u9fff"
-    "\uf900-\ufaff\uff01-\uff60\U00020000-\U0003ffff]"
+_UNSPACED_SIGNS = (  # Thai, Lao, Myanmar, Khmer, Japanese and Chinese with their punctuation
+    "\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3000-\u30ff\u31f0-\u31ff\u3400-\u4dbf\u4e00-\u9fff"
+    "\uf900-\ufaff\uff01-\uff60\U00020000-\U0003ffff"
 )
+_UNSPACED = re.compile(f"[{_UNSPACED_SIGNS}]")
 
 
 @lru_cache(maxsize=8192)
 def _is_unspaced(sign: str) -> bool:
     return _UNSPACED.match(sign) is not None
+
+
+def whole_words(pattern: str) -> str:
+    """A pattern that stands for whole words; where a script puts no spaces between them any place begins one.
+
+    Examples
+    --------
+    >>> [bool(re.search(whole_words(one), "the old boat 水門のそば")) for one in ("old", "ol", "そば")]
+    [True, False, True]
+    """
+    letter = rf"[^\W{_UNSPACED_SIGNS}]"
+    return f"(?<!{letter})(?:{pattern})(?!{letter})"
+
+
+def over_lines(text: str) -> str:
+    """A pattern for a text that may be broken into lines anywhere that its script allows.
+
+    Examples
+    --------
+    >>> bool(re.search(over_lines("the boat"), "the\\nboat")), bool(re.search(over_lines("水門の"), "水門\\nの"))
+    (True, True)
+    """
+    parts = []
+    for token in text.split():
+        signs = list(token)
+        joints = [r"\n?" if _is_unspaced(a) and _is_unspaced(b) else "" for a, b in pairwise(signs)]
+        parts.append("".join(re.escape(sign) + joint for sign, joint in zip(signs, [*joints, ""])))
+    return r"\s+".join(parts)
 
 
 def gap(before: str, after: str) -> str:

@@ -163,6 +163,7 @@ def window(qtbot):
     made.show_room("intake")
     made.dialogs.unsaved = lambda title: "discard"
     made.dialogs.changed_outside = lambda name: "cancel"
+    made.dialogs.recording_of_words = lambda name, title: "open"
     made.dialogs.yes = lambda question, go="": True
     for name in (
         "preview",
@@ -186,6 +187,8 @@ def window(qtbot):
         setattr(made.dialogs, name, lambda *_, **__: None)
     made.dialogs.caption_pair = list
     qtbot.addWidget(made)
+    made.setMinimumSize(900, 640)  # the screen of the tests is smaller than any desk's
+    made.resize(1280, 800)
     made.show()
     qtbot.waitExposed(made)
     yield made

@@ -144,6 +144,7 @@ def test_a_speaker_without_a_name_or_with_few_words_is_not_kept(refusing, film, 
     refusing.session.apply(
         set_turns(refusing.session.project, [HeardTurn(tuple(spoken("Yes.")), "s1")], [Speaker("s1")], "en"),
         "One",
+        base=refusing.session.project,
     )
     refusing.show_room("voices")
     refusing.commands.run("keep_voice")

@@ -147,7 +147,7 @@ def test_another_engine_reads_the_selection(window, qtbot, film, tmp_path, monke
     monkeypatch.setattr(window.dialogs, "compare", lambda found, names, *rest: seen.append((found, names)))
     window.filing.open_path(film)
     said = [HeardWord(text, start, end) for text, start, end in truth("heron-film")]
-    window.session.apply(add_heard(window.session.project, said), "Words")
+    window.session.apply(add_heard(window.session.project, said), "Words", base=window.session.project)
     window.show_room("wording")
     turn = window.sheet.turns[0]
     window.sheet.move_caret(Spot(0, 0))

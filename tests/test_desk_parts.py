@@ -73,13 +73,15 @@ def test_a_session_knows_every_word_after_every_step(qtbot):
         at = chance.randrange(len(turn.text))
         action = chance.randrange(4)
         if action == 0:
-            session.apply(split_turn(session.project, turn.id, at), "Split")
+            session.apply(split_turn(session.project, turn.id, at), "Split", base=session.project)
         elif action == 1 and session.history.depth:
             session.undo()
         elif action == 2:
             session.redo()
         else:
-            session.apply(replace_text(session.project, turn.id, at, at + 2, "z y"), "Type")
+            session.apply(
+                replace_text(session.project, turn.id, at, at + 2, "z y"), "Type", base=session.project
+            )
         for turn in session.project.transcript.turns:
             assert turn_with(session.project, turn.id) is turn
             for word in turn.words:
@@ -93,7 +95,7 @@ def test_dirty_means_not_the_saved_value(qtbot, tmp_path):
     session.open(captioned(), None, saved=True)
     assert not session.dirty
     turn = session.project.transcript.turns[0]
-    session.apply(replace_text(session.project, turn.id, 0, 0, "x"), "Type")
+    session.apply(replace_text(session.project, turn.id, 0, 0, "x"), "Type", base=session.project)
     assert session.dirty
     session.undo()
     assert not session.dirty
@@ -115,11 +117,17 @@ def test_findings_kept_up_are_those_of_a_full_check(window):
         if chance.random() < 0.5:
             caption = chance.choice(project.captions.captions)
             edge, to = chance.choice([("in", caption.start_ms + 900), ("out", caption.end_ms - 900)])
-            window.session.apply(move_edge(project, caption.id, edge, to), "Move")
+            window.session.apply(
+                move_edge(project, caption.id, edge, to), "Move", base=window.session.project
+            )
         else:
             turn = chance.choice(project.transcript.turns)
             text = chance.choice(["extraordinarily ", "a ", ""])
-            window.session.apply(replace_text(project, turn.id, 0, chance.choice([0, 5]), text), "Type")
+            window.session.apply(
+                replace_text(project, turn.id, 0, chance.choice([0, 5]), text),
+                "Type",
+                base=window.session.project,
+            )
         if chance.random() < 0.2:
             window.session.undo()
     findings.settle()
@@ -356,7 +364,7 @@ def test_notes_stand_beside_their_turn(window):
     window.session.open(replace(project, notes=(note,)), None, saved=True)
     window.show_room("wording")
     with_note = window.sheet.grab().toImage()
-    window.session.apply(project, "Without")
+    window.session.apply(project, "Without", base=window.session.project)
     window.sheet.viewport().update()
     assert with_note != window.sheet.grab().toImage()
 

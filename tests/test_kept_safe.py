@@ -302,7 +302,7 @@ def test_recent_projects_are_listed_with_how_they_stand(window, qtbot, tmp_path,
     window.filing.open_path(path)
     qtbot.waitUntil(lambda: [one.title for one in recents()] == ["Boards"], timeout=5000)
     assert recents()[0].state == "3 unassigned, not released"
-    remember(boards, path, (), released=True)
+    remember(boards, path, (), released=(boards, 1.0))
     assert recents()[0].state == "released today"
     remember(corrected(boards, 0, "Chiefly"), path, ("2 doubts",))
     assert recents()[0].state == "2 doubts, released, changed since"

@@ -182,7 +182,7 @@ def test_a_script_with_a_missing_sentence_gives_a_note_that_the_user_takes_in(
     heard = " ".join(word.text for word in lined.extra)
     assert len(lined.extra) >= 0.7 * len(left_out.text.split())
     window.filing.open_path(film)
-    window.session.apply(fold(window.session.project, lined), "Align a script")
+    window.session.apply(fold(window.session.project, lined), "Align a script", base=window.session.project)
     window.commands.run("take_in")
     assert "Not in the script" in window.message.text()
     window.commands.run("take_in")

@@ -48,7 +48,7 @@ def test_captions_are_whole_at_any_width_with_their_times_and_what_is_to_fix(
     small.show_room("captions")
     first = small.session.project.captions.captions[0]
     hurried = move_edge(small.session.project, first.id, "out", first.end_ms - 1200)
-    small.session.apply(hurried, "Hurry")
+    small.session.apply(hurried, "Hurry", base=small.session.project)
     small.findings.settle()
     texts = drawn(small.stanzas, monkeypatch)
     project = small.session.project

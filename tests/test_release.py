@@ -77,7 +77,9 @@ def test_a_change_since_is_said_and_gone_again_after_undo_and_after_writing(rele
     state, room = release.release.state, release.rooms["release"]
     assert state.text() == ""
     first = release.session.project.transcript.turns[0]
-    release.session.apply(replace_text(release.session.project, first.id, 0, 7, "Hello"), "Type")
+    release.session.apply(
+        replace_text(release.session.project, first.id, 0, 7, "Hello"), "Type", base=release.session.project
+    )
     assert room.todo().text == "changed since"
     release.show_room("wording")
     release.show_room("release")
@@ -99,7 +101,9 @@ def test_a_project_that_was_released_says_so_when_it_is_opened_again(release, tm
     room = release.rooms["release"]
     qtbot.waitUntil(lambda: room.todo().text == "written", timeout=10_000)
     first = release.session.project.transcript.turns[0]
-    release.session.apply(replace_text(release.session.project, first.id, 0, 7, "Hello"), "Type")
+    release.session.apply(
+        replace_text(release.session.project, first.id, 0, 7, "Hello"), "Type", base=release.session.project
+    )
     assert room.todo().text == "changed since"
     release.session.save(path)
     release.filing.open_path(DEMO / "heron-film.dubrel")
@@ -152,7 +156,11 @@ def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(r
     release.commands.run("release")
     assert "being written already" in release.message.toolTip()
     first = release.session.project.transcript.turns[0]
-    release.session.apply(replace_text(release.session.project, first.id, 0, 5, "Very early"), "Type")
+    release.session.apply(
+        replace_text(release.session.project, first.id, 0, 5, "Very early"),
+        "Type",
+        base=release.session.project,
+    )
     release.commands.run("undo")
     release.commands.run("undo")
     assert release.lanes.runs("film")
@@ -198,7 +206,11 @@ def test_a_struck_word_is_in_no_preview(release, qtbot):
     turn = project.transcript.turns[0]
     struck = replace(turn, words=(replace(turn.words[0], struck=True), *turn.words[1:]))
     turns = (struck, *project.transcript.turns[1:])
-    release.session.apply(replace(project, transcript=replace(project.transcript, turns=turns)), "Strike")
+    release.session.apply(
+        replace(project, transcript=replace(project.transcript, turns=turns)),
+        "Strike",
+        base=release.session.project,
+    )
     page = release.release
     page.show_kit(Kit("Some", items=tuple(map(Item, ("text", "srt", "webvtt", "ctm", "docx", "page")))))
     for row in range(len(page.kit.items)):

@@ -192,7 +192,7 @@ def strike(window, chance):
             (*turns[:place], made, *turns[place + 1 :]),
         )
         values = {**window.session.project.__dict__, "transcript": transcript}
-        window.session.apply(Project(**values), "Strike")
+        window.session.apply(Project(**values), "Strike", base=window.session.project)
 
 
 def use_the_drawer(window, chance):

@@ -287,7 +287,7 @@ def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film)
     said = [HeardWord(*word) for row in rows for word in row["words"]]
     window.filing.open_path(film)
     project = add_heard(window.session.project, said)
-    window.session.apply(project, "Words")
+    window.session.apply(project, "Words", base=window.session.project)
     window.dialogs.speaker_count = lambda: "auto"
     window.commands.run("speakers")
     qtbot.waitUntil(lambda: bool(window.session.project.transcript.speakers), timeout=60_000)

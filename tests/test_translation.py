@@ -347,7 +347,7 @@ def test_as_a_document_the_translation_has_the_turns_and_speakers_of_the_origina
     assert [text_of(whole, whole.captions, one).lines for one in whole.captions.captions] == [
         text_of(project, track, one).lines for one in track.captions
     ]
-    paragraphs = facing_paragraphs(project, track)
+    paragraphs = facing_paragraphs(project, translated_project(project, track))
     assert paragraphs[0][0] == "Isolde" and all(said and text for _, said, text in paragraphs)
 
 

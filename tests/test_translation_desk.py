@@ -49,7 +49,11 @@ def translated(room, window, qtbot, real=False):
         tasks, known = missing_tasks(project, project.track(track_id)), sentences()
         cuts = cut_all([Cut(one.said, tuple(known[one.text].split()), one.edges, "pt") for one in tasks])
         found = [one.made(known[one.text], cut) for one, cut in zip(tasks, cuts)]
-        window.session.apply(with_translations(project, track_id, found), "Translate into Portuguese")
+        window.session.apply(
+            with_translations(project, track_id, found),
+            "Translate into Portuguese",
+            base=window.session.project,
+        )
         room.show_track(track_id)
     room.watch.settle()
     return room.watch.track
@@ -205,7 +209,9 @@ def test_a_correction_in_wording_marks_its_translation_and_it_can_hold_or_be_mad
     project = window.session.project
     turn = next(one for one in project.transcript.turns if "twelve" in one.text)
     at = turn.text.index("twelve")
-    window.session.apply(replace_text(project, turn.id, at, at + 6, "eleven"), "Correct")
+    window.session.apply(
+        replace_text(project, turn.id, at, at + 6, "eleven"), "Correct", base=window.session.project
+    )
     room.watch.settle()
     [caption] = [
         one

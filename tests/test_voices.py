@@ -298,7 +298,7 @@ def test_lanes_take_the_place_of_words_in_voices_only(desk):
     strip = desk.strip
     assert strip.left > 0 and strip.x_of(0) == strip.left and strip.ms_at(strip.left) == 0
     many = replace(desk.session.project.transcript, speakers=tuple(Speaker(f"s{k}") for k in range(1, 41)))
-    desk.session.apply(replace(desk.session.project, transcript=many), "Many")
+    desk.session.apply(replace(desk.session.project, transcript=many), "Many", base=desk.session.project)
     places = lane_places(desk.session.project, desk.session.talk())
     assert max(places.values()) == 7 and places["s1"] != places["s2"] and strip.height() >= 8 * LANE
     desk.grab()
@@ -421,7 +421,9 @@ def test_while_it_plays_a_key_gives_the_turn_that_is_heard(window, qtbot, film, 
     window.filing.open_path(film)
     project = rename_speaker(add_heard(window.session.project, film_words), "s1", "")
     labels = [0] * len(film_words)
-    window.session.apply(assign_speakers(project, labels, [0.9] * len(labels), None), "Words")
+    window.session.apply(
+        assign_speakers(project, labels, [0.9] * len(labels), None), "Words", base=window.session.project
+    )
     window.dialogs.speaker_facts = lambda speaker, known: ("Second", "")
     window.show_room("voices")
     turns = window.sheet.turns
@@ -449,7 +451,7 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     project = add_heard(window.session.project, said)
     one = assign_speakers(project, [0] * len(said), [1.0] * len(said))
     everybody = one.transcript.speakers[0].id
-    window.session.apply(rename_speaker(one, everybody, "Everybody"), "One")
+    window.session.apply(rename_speaker(one, everybody, "Everybody"), "One", base=window.session.project)
     shown = []
     window.dialogs.split = lambda project, both, hear: shown.append(both) or True
     window.show_room("voices")
@@ -463,14 +465,18 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     assert max(agreement, 1 - agreement) > 0.9 and shown[0][0] == everybody and len(shown) == 1
     longest = max(window.session.project.transcript.turns, key=lambda turn: turn.end_ms - turn.start_ms)
     window.sheet.move_caret(type(window.sheet.caret)(window.sheet.turns.index(longest), 0))
-    window.session.apply(rename_speaker(window.session.project, longest.speaker, "Isolde"), "Name")
+    window.session.apply(
+        rename_speaker(window.session.project, longest.speaker, "Isolde"), "Name", base=window.session.project
+    )
     window.commands.run("keep_voice")
     qtbot.waitUntil(lambda: bool(kept_voices()), timeout=60_000)
     kept = window.session.project
     asked = []
     window.dialogs.yes = lambda question, go="": asked.append(question) or True
     window.session.apply(
-        add_heard(replace(project, transcript=replace(project.transcript, turns=())), said), "Again"
+        add_heard(replace(project, transcript=replace(project.transcript, turns=())), said),
+        "Again",
+        base=window.session.project,
     )
     window.dialogs.speaker_count = lambda: "2"
     window.commands.run("speakers")
@@ -496,9 +502,11 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
 def test_with_a_house_style_with_names_the_names_follow(desk, qtbot):
     desk.show_room("captions")
     style = replace(DEFAULT_STYLE, names="change")
-    desk.session.apply(set_again(desk.session.project, style), "Set captions")
+    desk.session.apply(set_again(desk.session.project, style), "Set captions", base=desk.session.project)
     assert desk.stanzas.column.block(0).text.lines == ("Anna: One two three.",)
-    desk.session.apply(rename_speaker(desk.session.project, "s1", "Annabel"), "Name")
+    desk.session.apply(
+        rename_speaker(desk.session.project, "s1", "Annabel"), "Name", base=desk.session.project
+    )
     assert desk.stanzas.column.block(0).text.lines == ("Annabel: One two three.",)
     desk.show_room("voices")
     desk.sheet.move_caret(type(desk.sheet.caret)(1, 0))

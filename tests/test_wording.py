@@ -275,15 +275,19 @@ def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, fi
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     turns = [HeardTurn(tuple(HeardWord(*word) for word in row["words"])) for row in rows]
     window.filing.open_path(film)
-    window.session.apply(set_turns(window.session.project, turns, (), "en"), "Words")
+    window.session.apply(
+        set_turns(window.session.project, turns, (), "en"), "Words", base=window.session.project
+    )
     turn = window.session.project.transcript.turns[1]
     true = dict(enumerate(turn.words))
     start = turn.offsets[5]
     end = turn.offsets[7] + len(turn.words[7].text)
     said = turn.text[start:end]
     one = replace_text(window.session.project, turn.id, start, end, "x")
-    window.session.apply(one, "Type")
-    window.session.apply(replace_text(one, turn.id, start, start + 1, said), "Type")
+    window.session.apply(one, "Type", base=window.session.project)
+    window.session.apply(
+        replace_text(one, turn.id, start, start + 1, said), "Type", base=window.session.project
+    )
     typed = window.session.project.transcript.turns[1].words[5:8]
     assert {word.timing for word in typed} == {Timing.TYPED}
     qtbot.waitUntil(
@@ -303,9 +307,9 @@ def test_lining_up_in_the_background_leaves_what_was_undone_as_it_was(window, bo
     session = window.session
     session.open(boards, None, saved=True)
     turn = boards.transcript.turns[0]
-    session.apply(replace_text(boards, turn.id, 11, 11, " old"), "Type")
+    session.apply(replace_text(boards, turn.id, 11, 11, " old"), "Type", base=session.project)
     one = session.project
-    session.apply(replace_text(one, turn.id, 0, 6, "Nearly"), "Type")
+    session.apply(replace_text(one, turn.id, 0, 6, "Nearly"), "Type", base=session.project)
     other = session.project
     session.undo()
     [run] = typed_runs(one.transcript.turns[0])

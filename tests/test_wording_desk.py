@@ -150,7 +150,7 @@ def test_loops_sentences_pauses_and_doubts(window, film, qtbot):
         for w in spoken(" ".join(TEXT))
     ]
     project = set_turns(window.session.project, [HeardTurn(tuple(said), None)], [], "en")
-    window.session.apply(project, "Words")
+    window.session.apply(project, "Words", base=window.session.project)
     window.show_room("wording")
     turn = window.sheet.turns[0]
     select(window, 0, 1, 3)
@@ -220,7 +220,7 @@ def test_five_megabytes_on_the_clipboard_are_refused_in_one_sentence(open_talk):
 def test_copies_are_rich_and_plain_with_names_or_as_a_quote(open_talk):
     window = open_talk
     project = struck(window.session.project, {window.sheet.turns[1].words[0].id}, True)
-    window.session.apply(project, "Strike")
+    window.session.apply(project, "Strike", base=window.session.project)
     window.sheet.select_all()
     press(window, "copy")
     data = QGuiApplication.clipboard().mimeData()
@@ -500,7 +500,9 @@ def test_ten_pages_pasted_over_other_words_get_their_times_from_the_sound(window
         HeardTurn(tuple(HeardWord(f"wrong{k}", a, b) for k, (_, a, b) in enumerate(row["words"][::2])), None)
         for row in rows
     ]
-    window.session.apply(set_turns(window.session.project, wrong, [], "en"), "Words")
+    window.session.apply(
+        set_turns(window.session.project, wrong, [], "en"), "Words", base=window.session.project
+    )
     window.show_room("wording")
     true = [tuple(word) for row in rows for word in row["words"]]
     window.sheet.select_all()

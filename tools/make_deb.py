@@ -114,7 +114,19 @@ def _wheels(folder: Path, scratch: Path) -> None:
     rows = [one for one in lines if one and canonicalize_name(Requirement(one).name) in wanted]
     lock = scratch / "needed.lock"
     lock.write_text("\n".join(rows) + "\n")
-    command = [sys.executable, "-m", "pip", "wheel", "-q", "--no-deps", "-w", str(folder), "-r", str(lock)]
+    command = [
+        sys.executable,
+        "-m",
+        "pip",
+        "wheel",
+        "-q",
+        "--use-pep517",
+        "--no-deps",
+        "-w",
+        str(folder),
+        "-r",
+        str(lock),
+    ]
     subprocess.run(command, check=True)
 
 

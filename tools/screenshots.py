@@ -148,7 +148,9 @@ def _translation(window: MainWindow) -> None:
     assert track is not None
     tasks = missing_tasks(project, track)
     found = [task.made(text) for task, text in zip(tasks, HEBREW)]
-    window.session.apply(with_translations(project, track_id, found), "Begin Hebrew")
+    window.session.apply(
+        with_translations(project, track_id, found), "Begin Hebrew", base=window.session.project
+    )
     room.show_track(track_id)
     window.set_theme(THEMES["night"])
     room.page.sheet.choose(1)

@@ -1,6 +1,30 @@
 # Sourced by ./run and ./test: makes the environment in .venv and installs missing Debian libraries.
 # usage: set_up DEBIAN_PACKAGE...
 
+# how one installs Debian packages here: without sudo where there is none, or none is needed
+install_by_hand() {
+    if [ "$(id -u)" = 0 ]; then echo "apt-get install$1"
+    elif command -v sudo >/dev/null 2>&1; then echo "sudo apt-get install$1"
+    else echo "apt-get install$1   (as root)"
+    fi
+}
+
+install_packages() {
+    echo "Installing Debian packages:$*" >&2
+    { apt-get install -y -qq "$@" || { apt-get update -qq && apt-get install -y -qq "$@"; }; } >/dev/null 2>&1
+}
+
+# a Python that is new enough, and can make an environment with pip in it
+find_python() {
+    python=""
+    for candidate in python3 python3.11 python3.12 python3.13 python3.14; do
+        if "$candidate" -c 'import sys, venv, ensurepip; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
+            python=$candidate
+            return
+        fi
+    done
+}
+
 set_up() {
     missing=""
     if command -v dpkg-query >/dev/null 2>&1; then
@@ -10,30 +34,29 @@ set_up() {
     fi
     if [ -n "$missing" ]; then
         if [ "$(id -u)" = 0 ]; then
-            echo "Installing Debian packages:$missing" >&2
-            { apt-get install -y -qq $missing || { apt-get update -qq && apt-get install -y -qq $missing; }; } \
-                >/dev/null 2>&1 || { echo "These Debian packages could not be installed:$missing" >&2; exit 2; }
+            install_packages $missing || {
+                echo "These Debian packages could not be installed:$missing" >&2
+                exit 2
+            }
         else
-            echo "Debian packages are missing. Type:  sudo apt-get install$missing" >&2
+            echo "Debian packages are missing. Type:  $(install_by_hand "$missing")" >&2
             exit 2
         fi
     fi
     stamp=".venv/.stamp-$(cat requirements.lock pyproject.toml | sha256sum | cut -c1-16)"
-    [ -f "$stamp" ] && return
-    python=""
-    for candidate in python3 python3.11 python3.12 python3.13; do
-        if "$candidate" -c 'import sys, venv; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
-            python=$candidate
-            break
-        fi
-    done
+    if [ -f "$stamp" ] && .venv/bin/python -c '' 2>/dev/null; then return; fi
+    find_python
+    if [ -z "$python" ] && [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1; then
+        install_packages python3 python3-venv && find_python
+    fi
     if [ -z "$python" ]; then
-        echo "Dubrel needs Python 3.11 or newer. Type:  sudo apt-get install python3 python3-venv" >&2
+        echo "Dubrel needs Python 3.11 or newer with its venv module. Type:  $(install_by_hand " python3 python3-venv")" >&2
         exit 2
     fi
     echo "Setting up the environment in .venv (once, some minutes)" >&2
     rm -f .venv/.stamp-*
-    [ -x .venv/bin/python ] || "$python" -m venv .venv || exit 2
+    # one that was begun and never finished has no pip that answers: it is made anew
+    .venv/bin/python -m pip --version >/dev/null 2>&1 || "$python" -m venv --clear .venv || exit 2
     .venv/bin/python -m pip install -q --no-deps -r requirements.lock >&2 || exit 2
     .venv/bin/python -m pip install -q --no-deps -e . >&2 || exit 2
     touch "$stamp"

@@ -67,12 +67,16 @@ def draft_of(
 
 
 def two_people(one: Draft, other: Draft, style: HouseStyle) -> Draft | None:
-    """Both in one caption, if the style allows it, both are short and one follows the other at once."""
-    if not style.dashes or style.max_lines < 2 or one.speaker == other.speaker:
+    """Both in one caption, if both are short, and the style allows it where one follows the other at once.
+
+    Where both speak at the same time no style can show them truly in two captions.
+    """
+    at_once = other.words[0].start_ms < one.words[-1].end_ms
+    if not (style.dashes or at_once) or style.max_lines < 2 or one.speaker == other.speaker:
         return None
     if one.breaks or other.breaks or one.dashed or other.dashed:
         return None
-    span = other.words[-1].end_ms - one.words[0].start_ms
+    span = max(one.words[-1].end_ms, other.words[-1].end_ms) - one.words[0].start_ms
     if span > style.max_ms or other.words[0].start_ms - one.words[-1].end_ms > costs.ANSWER_MS:
         return None
     texts = [*one.texts, *other.texts]

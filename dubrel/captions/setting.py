@@ -7,17 +7,18 @@ are chosen together over the border of two turns too.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from dubrel.captions import costs
 from dubrel.captions.chain import Chain, Part, make_chain
-from dubrel.captions.drafts import Draft
+from dubrel.captions.drafts import Draft, two_people
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.captions.search import Run, Search
 from dubrel.captions.timing import Bounds
 from dubrel.model import Caption, HouseStyle, Speaker, Transcript, Turn
+from dubrel.text import grapheme_count
 
 OFF_PICTURE = frozenset(["off picture", "narrator", "voice-over"])
 """Roles of speakers who are not seen."""
@@ -106,7 +107,37 @@ def set_turns(
         held = HeldWords(chain)
         placed += [Placed(draft_of_run(chain, run, held, people), run.start_ms, run.end_ms) for run in runs]
     placed.sort(key=lambda one: one.draft.words[0].start_ms)
-    return one_after_the_other(placed, rules, bounds)
+    placed = one_after_the_other(list(_at_once(placed, rules)), rules, bounds)
+    return placed if bounds.length_ms is None else [_within(one, bounds.length_ms) for one in placed]
+
+
+def _at_once(placed: Sequence[Placed], style: HouseStyle) -> Iterator[Placed]:
+    """Captions of two people who speak at the same time as one, where it has room for both."""
+    before: Placed | None = None
+    for one in placed:
+        if before is not None and _overlap(before, one):
+            both = two_people(before.draft, one.draft, style)
+            if both is not None:
+                before = Placed(both, before.start_ms, max(before.end_ms, one.end_ms))
+                continue
+        if before is not None:
+            yield before
+        before = one
+    if before is not None:
+        yield before
+
+
+def _overlap(before: Placed, one: Placed) -> bool:
+    """Whether another person speaks while the first one still does."""
+    return before.draft.speaker != one.draft.speaker and (
+        one.draft.words[0].start_ms < before.draft.words[-1].end_ms
+    )
+
+
+def _within(one: Placed, length_ms: int) -> Placed:
+    """A caption that ends with the recording, or with its last word where that is said to end later."""
+    latest = max(length_ms, one.draft.words[-1].end_ms, one.start_ms + 1)
+    return one if one.end_ms <= latest else replace(one, end_ms=latest)
 
 
 def _passages(parts: Sequence[Part]) -> list[list[Part]]:
@@ -189,6 +220,8 @@ def one_after_the_other(placed: Sequence[Placed], style: HouseStyle, bounds: Bou
             spoken = int(grid.after(before.draft.words[-1].end_ms))
             end = max(min(before.end_ms, max(latest, spoken)), before.start_ms + costs.LEAST_MS)
             end = min(before.end_ms, int(grid.after(end)))
+            if _overlap(before, one):
+                end = int(grid.after(_shared(before, one, style, end)))
             found[-1] = replace(before, end_ms=end)
             start = max(one.start_ms, int(grid.earlier(end, -style.gap_frames, -style.gap_ms)))
             one = replace(
@@ -196,3 +229,13 @@ def one_after_the_other(placed: Sequence[Placed], style: HouseStyle, bounds: Bou
             )
         found.append(one)
     return found
+
+
+def _shared(before: Placed, one: Placed, style: HouseStyle, end: int) -> int:
+    """When the first of two captions of people who speak at once goes out, so that the other can be read too."""
+    lengths = [max(1, sum(grapheme_count(text) + 1 for text in each.draft.texts)) for each in (before, one)]
+    last = max(before.end_ms, one.end_ms)
+    if last - end >= style.least_ms(lengths[1], len(one.draft.texts)):
+        return end
+    middle = before.start_ms + (last - before.start_ms) * lengths[0] // sum(lengths)
+    return max(before.start_ms + costs.LEAST_MS, min(end, middle))

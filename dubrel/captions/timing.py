@@ -38,12 +38,15 @@ class Bounds:
         Out time of the caption before.
     not_after : int or None
         In time of the caption after.
+    length_ms : int or None
+        Of the recording: no caption stays longer, but for words that do.
     """
 
     rate: Fraction | None = None
     shots: tuple[int, ...] = ()
     not_before: int | None = None
     not_after: int | None = None
+    length_ms: int | None = None
 
     @cached_property
     def grid(self) -> Grid:

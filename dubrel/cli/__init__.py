@@ -12,10 +12,19 @@ from dubrel import __version__
 from dubrel.cli import align, captions, convert, desk, desktop, find, recover, release, transcribe, translate
 from dubrel.errors import DubrelError
 from dubrel.kept import unsaid
+from dubrel.log import quiet_libraries, set_up_log
 from dubrel.privacy import forget_reports
+from dubrel.unfinished import clean_up
 
 _GROUPS = (desk, transcribe, align, captions, translate, convert, find, release, recover, desktop)
 COMMANDS = tuple(name for group in _GROUPS for name in group.COMMANDS)
+
+
+def run() -> int:
+    """The command ``dubrel``: nothing but our own sentences comes to the terminal."""
+    set_up_log()
+    quiet_libraries()
+    return main()
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -31,9 +40,11 @@ def main(argv: Sequence[str] | None = None) -> int:
     try:
         if (argv and argv[0] in COMMANDS) or argv[:1] in (["-h"], ["--help"], ["--version"]):
             args = _parser().parse_args(argv)
+            clean_up()
             return int(args.run(args))
+        argv, media = _with_recording(argv)
         _refuse_what_is_no_file(argv)
-        return desk.open_window(Path(argv[0]) if argv else None)
+        return desk.open_window(Path(argv[0]) if argv else None, media)
     except DubrelError as error:
         print(f"dubrel: {error}", file=sys.stderr)
         return 2
@@ -50,6 +61,19 @@ def main(argv: Sequence[str] | None = None) -> int:
     finally:
         for said in unsaid():
             print(f"dubrel: {said}", file=sys.stderr)
+
+
+def _with_recording(argv: list[str]) -> tuple[list[str], Path | None]:
+    """What is to be opened, and the recording that it belongs to."""
+    if "--media" not in argv:
+        return argv, None
+    at = argv.index("--media")
+    if at + 1 >= len(argv):
+        raise DubrelError("--media names no file. Write: dubrel FILE --media RECORDING.")
+    media = Path(argv[at + 1])
+    if not media.is_file():
+        raise DubrelError(f"“{media}” is not there. Check the path of the recording.")
+    return argv[:at] + argv[at + 2 :], media
 
 
 def _refuse_what_is_no_file(argv: Sequence[str]) -> None:

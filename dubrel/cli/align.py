@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from dubrel.cli.common import (
+    add_json,
     add_output,
     add_quiet,
     read_input,
@@ -21,15 +22,15 @@ COMMANDS = ("align", "audit")
 def add_to(commands) -> None:
     """Add the commands of this group."""
     align = commands.add_parser("align", help="align an existing script with the sound")
-    align.add_argument("media", type=Path)
-    align.add_argument("script", type=Path, help=".txt .md .docx .srt .vtt")
+    align.add_argument("media", type=Path, help="the recording")
+    align.add_argument("script", type=Path, help="what is said: .txt .md .docx .srt .vtt")
     align.add_argument("--language", default="", help="of the script, as a tag; detected if left out")
     add_output(align)
     align.set_defaults(run=_align)
     audit = commands.add_parser("audit", help="audit the timing of captions against the sound")
-    audit.add_argument("media", type=Path)
-    audit.add_argument("captions", type=Path)
-    audit.add_argument("--json", action="store_true")
+    audit.add_argument("media", type=Path, help="the recording")
+    audit.add_argument("captions", type=Path, help="captions, a transcript or a project")
+    add_json(audit)
     audit.add_argument("--fix", type=Path, metavar="OUT", help="write the captions with times from the sound")
     add_quiet(audit)
     audit.set_defaults(run=_audit)

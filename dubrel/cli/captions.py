@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from dubrel.cli.common import (
+    add_json,
     add_output,
     add_quiet,
     add_style,
@@ -30,7 +31,7 @@ COMMANDS = ("captions", "check", "shots")
 def add_to(commands) -> None:
     """Add the commands of this group."""
     captions = commands.add_parser("captions", help="set words into captions by a house style")
-    captions.add_argument("input", type=Path)
+    captions.add_argument("input", type=Path, help="a project, a transcript or captions")
     add_output(captions)
     captions.add_argument("--media", type=Path, metavar="VIDEO", help="for its frame rate and shot changes")
     captions.add_argument(
@@ -39,19 +40,19 @@ def add_to(commands) -> None:
     captions.add_argument("--anew", action="store_true", help="set what is held by hand too")
     captions.set_defaults(run=_captions)
     check = commands.add_parser("check", help="every rule of the house style that is broken")
-    check.add_argument("input", type=Path)
+    check.add_argument("input", type=Path, help="captions or a project")
     add_style(check)
     check.add_argument(
         "--media", type=Path, metavar="VIDEO", help="for its frame rate, shot changes and lettering"
     )
-    check.add_argument("--json", action="store_true")
+    add_json(check)
     check.add_argument("--fix", type=Path, metavar="OUT", help="write the captions with what can be fixed")
     check.add_argument("--report", type=Path, metavar="OUT.html", help="write a page for a client")
     add_quiet(check)
     check.set_defaults(run=_check)
     shots = commands.add_parser("shots", help="shot changes and lettering of a film")
-    shots.add_argument("input", type=Path, metavar="VIDEO")
-    shots.add_argument("--json", action="store_true")
+    shots.add_argument("input", type=Path, metavar="VIDEO", help="a film")
+    add_json(shots)
     add_quiet(shots)
     shots.set_defaults(run=_shots)
 

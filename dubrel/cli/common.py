@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -21,6 +21,18 @@ def add_quiet(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--quiet", action="store_true", help="no progress and no warnings")
 
 
+def add_json(parser: argparse.ArgumentParser) -> None:
+    """``--json``."""
+    parser.add_argument("--json", action="store_true", help="a report for a program, on standard output")
+
+
+def listed(names: Callable[[], Iterable[str]]) -> str:
+    """Names for a help text, looked for only where help was asked for."""
+    if not {"-h", "--help"} & set(sys.argv):
+        return ""
+    return f" ({', '.join(names())})".replace("%", "%%")
+
+
 def add_output(parser: argparse.ArgumentParser) -> None:
     """``-o``, ``--style`` and ``--quiet``."""
     parser.add_argument("-o", "--output", type=Path, required=True, help="the form follows the suffix")
@@ -30,7 +42,14 @@ def add_output(parser: argparse.ArgumentParser) -> None:
 
 def add_style(parser: argparse.ArgumentParser) -> None:
     """``--style``."""
-    parser.add_argument("--style", metavar="NAME|FILE", help="a house style by name, or a .json file")
+    known = listed(_style_names)
+    parser.add_argument("--style", metavar="NAME|FILE", help=f"a house style by name, or a .json file{known}")
+
+
+def _style_names() -> Iterable[str]:
+    from dubrel.captions.styles import STYLES
+
+    return STYLES
 
 
 def style_named(name: str | None) -> HouseStyle | None:
@@ -45,6 +64,8 @@ def read_input(path: Path, quiet: bool) -> Project:
     from dubrel.formats.register import read_file
     from dubrel.store.projectfile import read_project
 
+    if path.is_dir():
+        raise DubrelError(f"“{path}” is a folder. Name a file in it.")
     if path.suffix.lower() == ".dubrel":
         opened = read_project(path)
         warn(opened.fixed, quiet)

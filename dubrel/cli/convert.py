@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from dubrel.cli.common import add_quiet, read_input, refuse_unwritable, warn, write_output
+from dubrel.cli.common import add_quiet, read_input, refuse_unwritable, warn, with_media, write_output
 
 COMMANDS = ("convert",)
 
@@ -13,8 +13,9 @@ COMMANDS = ("convert",)
 def add_to(commands) -> None:
     """Add the command."""
     convert = commands.add_parser("convert", help="between any two forms")
-    convert.add_argument("input", type=Path)
-    convert.add_argument("output", type=Path)
+    convert.add_argument("input", type=Path, help="captions, a transcript or a project")
+    convert.add_argument("output", type=Path, help="the form follows the suffix")
+    convert.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
     convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
     add_quiet(convert)
     convert.set_defaults(run=_convert)
@@ -22,7 +23,7 @@ def add_to(commands) -> None:
 
 def _convert(args: argparse.Namespace) -> int:
     refuse_unwritable(args.output)
-    project = read_input(args.input, args.quiet)
+    project = with_media(read_input(args.input, args.quiet), args.media)
     if args.speakers:
         from dubrel.edits.captionvoices import speakers_followed
         from dubrel.edits.speakers import follow_passages

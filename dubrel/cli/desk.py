@@ -15,12 +15,12 @@ def add_to(commands) -> None:
     demo.set_defaults(run=_demo)
 
 
-def open_window(path: Path | None) -> int:
-    """The application, with a file if one is given."""
+def open_window(path: Path | None, media: Path | None = None) -> int:
+    """The application, with a file if one is given, and the recording that it belongs to."""
     gc.disable()  # nothing that is made while starting is garbage; the application turns it on again
     from dubrel.desk.application import run
 
-    return run(path)
+    return run(path, media)
 
 
 def _demo(args: argparse.Namespace) -> int:

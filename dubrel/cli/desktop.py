@@ -10,7 +10,7 @@ COMMANDS = ("desktop",)
 def add_to(commands) -> None:
     """Add the commands of this group."""
     desktop = commands.add_parser("desktop", help="put the application on the desktop, or take it away again")
-    desktop.add_argument("act", choices=("install", "remove"))
+    desktop.add_argument("act", choices=("install", "remove"), help="put it there, or take it away")
     desktop.set_defaults(run=_desktop)
 
 

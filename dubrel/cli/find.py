@@ -6,7 +6,7 @@ import argparse
 import json
 from pathlib import Path
 
-from dubrel.cli.common import read_input
+from dubrel.cli.common import add_json, read_input
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project
 from dubrel.timecode import format_clock
@@ -27,7 +27,7 @@ def add_to(commands) -> None:
     parser.add_argument("--case", action="store_true", help="capitals count")
     parser.add_argument("--whole", action="store_true", help="whole words only")
     parser.add_argument("--most", type=int, default=20, help="how many by sound or meaning (20)")
-    parser.add_argument("--json", action="store_true", help="a report for a program")
+    add_json(parser)
     parser.set_defaults(run=_find)
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.cli.common import add_quiet, own, read_input, show, warn
+from dubrel.cli.common import add_json, add_quiet, listed, own, read_input, show, warn
 from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
@@ -25,15 +25,28 @@ _SIDE_BY_SIDE = 2
 def add_to(commands) -> None:
     """Add the commands of this group."""
     release = commands.add_parser("release", help="every deliverable of a kit")
-    release.add_argument("input", type=Path, nargs="+", metavar="PROJECT")
-    release.add_argument("-o", "--output", type=Path, required=True, metavar="FOLDER")
     release.add_argument(
-        "--kit", default="Captions for the web", metavar="NAME|FILE", help="a kit by name, or a .json file"
+        "input", type=Path, nargs="+", metavar="PROJECT", help="projects, transcripts or captions"
+    )
+    release.add_argument(
+        "-o", "--output", type=Path, required=True, metavar="FOLDER", help="where the files go"
+    )
+    release.add_argument(
+        "--kit",
+        default="Captions for the web",
+        metavar="NAME|FILE",
+        help=f"a kit by name, or a .json file{listed(_kit_names)}",
     )
     release.add_argument("--zip", action="store_true", help="one archive with checksums for each project")
-    release.add_argument("--json", action="store_true")
+    add_json(release)
     add_quiet(release)
     release.set_defaults(run=_release)
+
+
+def _kit_names() -> list[str]:
+    from dubrel.release.kits import all_kits
+
+    return list(all_kits())
 
 
 def _folders(projects: list[Path], output: Path) -> list[Path]:
@@ -71,7 +84,7 @@ def _release(args: argparse.Namespace) -> int:
             for path in one.files:
                 print(path)
             warn([*one.problems, *one.lost, *(f"Not ready: {text}." for text in one.not_ready)], args.quiet)
-    return 1 if any(one.problems for one in found) else 0
+    return 2 if any(one.problems for one in found) else 0
 
 
 def _films(plan: list[Planned], folder: Path, quiet: bool) -> Iterator[Outcome]:

@@ -38,7 +38,7 @@ def add_to(commands) -> None:
     )
     transcribe.set_defaults(run=_transcribe)
     speakers = commands.add_parser("speakers", help="who speaks when")
-    speakers.add_argument("media", type=Path, nargs="+")
+    speakers.add_argument("media", type=Path, nargs="+", help="recordings; also patterns such as *.wav")
     add_output(speakers)
     speakers.add_argument("--speakers", default="auto", metavar="N", help="auto, a number, or a range")
     speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False, terms=None)

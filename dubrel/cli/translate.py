@@ -20,7 +20,7 @@ COMMANDS = ("translate",)
 def add_to(commands) -> None:
     """Add the commands of this group."""
     translate = commands.add_parser("translate", help="captions or a transcript in another language")
-    translate.add_argument("input", type=Path)
+    translate.add_argument("input", type=Path, help="captions, a transcript or a project")
     translate.add_argument("--to", required=True, metavar="xx", help="the language, such as pt")
     translate.add_argument(
         "--from",

@@ -13,8 +13,8 @@ from dubrel.errors import DubrelError
 from dubrel.log import set_up_log
 
 
-def run(path: Path | None) -> int:
-    """Show the window, with a file if one is given.
+def run(path: Path | None, media: Path | None = None) -> int:
+    """Show the window, with a file if one is given, and the recording that it belongs to.
 
     Raises
     ------
@@ -45,7 +45,7 @@ def run(path: Path | None) -> int:
     window = MainWindow(system_theme() if wanted == "system" else THEMES[wanted], make_rooms)
     sys.excepthook = lambda kind, error, trace: tell(error)
     if path is not None:
-        opened = window.filing.open_path(path)
+        opened = window.filing.open_path(path, media)
     if path is None or not opened:
         window.show_start()
     else:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from dubrel.edits.captions import SHORTEST_MS, holding
 from dubrel.edits.captiontext import rows_of
 from dubrel.edits.index import caption_with, place_in, translations_of, word_with, words_with
-from dubrel.edits.tracks import with_captions
+from dubrel.edits.tracks import with_captions, with_sources
 from dubrel.edits.translations import best_text
 from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Project, Word
@@ -151,7 +151,7 @@ def _split_into(project: Project, track: CaptionTrack, one: Caption, other: Capt
     for theirs, translation in list(translations_of(project, one.id)):
         whole = replace(translation, sources=(*translation.sources, other.id))
         made = with_captions(made, theirs.id, {translation.id: whole})
-    return made
+    return with_sources(made, track.id, (*one.words, *other.words))
 
 
 def join_caption(project: Project, caption_id: int, step: int) -> Project:
@@ -190,14 +190,14 @@ def join_caption(project: Project, caption_id: int, step: int) -> Project:
         said=" ".join(filter(None, (first.said, second.said))),
     )
     if whole.of:
-        whole = replace(whole, text=best_text(" ".join(whole.text.split()), track.rules, track.language))
+        whole = replace(whole, text=best_text(whole.text, track.rules, track.language))
     whole = holding(whole, "break", *second.held)
     made = with_captions(project, track.id, {first.id: _lines(project, track, whole), second.id: None})
     for theirs, translation in list(translations_of(project, second.id)):
         now = caption_with(made, theirs.id, translation.id) or translation
         sources = tuple(dict.fromkeys((*now.sources, first.id)))
         made = with_captions(made, theirs.id, {now.id: replace(now, sources=sources)})
-    return made
+    return with_sources(made, track.id, whole.words)
 
 
 def _two(first: Caption, second: Caption) -> bool:
@@ -237,16 +237,28 @@ def move_words(project: Project, caption_id: int, edge: str, step: int) -> Proje
         words = {left.id: rest, right.id: over + right.words}
     first = word_with(project, words[right.id][0])
     assert first is not None
-    start = min(
-        max(_snapped(project, first.start_ms), left.start_ms + SHORTEST_MS), right.end_ms - SHORTEST_MS
-    )
-    end = max(left.start_ms + 1, _snapped(project, start - _gap(project, track)))
+    start, end = _border(project, track, left, right, first.start_ms)
     whole = _united(left, right)
     made = {
         left.id: holding(_parted(replace(whole, id=left.id), words[left.id], start_ms=left.start_ms, end_ms=end, held=left.held, place=left.place, done=False), "break"),
         right.id: holding(_parted(replace(whole, id=right.id), words[right.id], start_ms=start, end_ms=right.end_ms, held=right.held, place=right.place, done=False), "break"),
     }  # fmt: skip
-    return with_captions(project, track.id, {one: _lines(project, track, new) for one, new in made.items()})
+    lined: dict[int, Caption | None] = {one: _lines(project, track, new) for one, new in made.items()}
+    return with_sources(with_captions(project, track.id, lined), track.id, over)
+
+
+def _border(
+    project: Project, track: CaptionTrack, left: Caption, right: Caption, wished: int
+) -> tuple[int, int]:
+    """When the right of two captions comes in, and the left one goes out, near a wished time.
+
+    Where both leave no room between them (they overlap, or are too short), as they are.
+    """
+    low, high = left.start_ms + SHORTEST_MS, right.end_ms - SHORTEST_MS
+    if low > high:
+        return right.start_ms, left.end_ms
+    start = min(max(_snapped(project, wished), low), high)
+    return start, min(start, max(left.start_ms + 1, _snapped(project, start - _gap(project, track))))
 
 
 def _united(left: Caption, right: Caption) -> Caption:

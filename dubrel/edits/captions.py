@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from dubrel.edits.index import caption_with, index_of, place_in, track_index, words_with
 from dubrel.edits.tracks import with_captions
+from dubrel.errors import DubrelError
 from dubrel.model import HOLDS, Caption, Project, Timing, Word
-from dubrel.timecode import rounded
+from dubrel.text import counted
+from dubrel.timecode import LATEST_MS, rounded
 
 SHORTEST_MS = 100  # what an edge that is dragged always leaves of a caption
 
@@ -45,12 +47,24 @@ class Move:
 def moved(project: Project, move: Move) -> Project:
     """The captions of the active track from a time on shifted and stretched by the user's own numbers."""
     captions = project.captions.captions if project.captions else ()
-    times = {
-        one.id: (max(0, move.time(one.start_ms)), max(0, move.time(one.end_ms)))
-        for one in captions
-        if one.start_ms >= move.from_ms
-    }
-    return retimed(project, times)
+    return retimed(project, moved_times(move, [one for one in captions if one.start_ms >= move.from_ms]))
+
+
+def moved_times(move: Move, captions: Iterable[Caption]) -> dict[int, tuple[int, int]]:
+    """In and out times of captions after a move, by id.
+
+    Raises
+    ------
+    DubrelError
+        If one would lie before the recording begins, or later than any recording ends.
+    """
+    times = {one.id: (move.time(one.start_ms), move.time(one.end_ms)) for one in captions}
+    early = sum(end <= 0 for _, end in times.values())
+    if early or any(end > LATEST_MS for _, end in times.values()):
+        where = "before the recording begins" if early else "later than any recording ends"
+        many = counted(early or len(times), "caption")
+        raise DubrelError(f"{many} would lie {where}. Choose a smaller shift.")
+    return {one: (max(0, start), end) for one, (start, end) in times.items()}
 
 
 def retimed(project: Project, times: Mapping[int, tuple[int, int]]) -> Project:
@@ -66,13 +80,16 @@ def retimed(project: Project, times: Mapping[int, tuple[int, int]]) -> Project:
     track = project.captions
     if track is None:
         return project
-    index, changed = track_index(project, track.id), {}
-    spans: dict[int, tuple[int, int]] = {}
+    index, changed = track_index(project, track.id), dict[int, Caption | None]()
+    spread: list[Caption] = []
     for caption_id, (start, end) in times.items():
         caption = index.captions.get(caption_id)
         if caption is not None and (start, end) != (caption.start_ms, caption.end_ms):
-            changed[caption_id] = replace(caption, start_ms=start, end_ms=end)
-            spans |= _shares(project, changed[caption_id])
+            changed[caption_id] = moved = replace(caption, start_ms=start, end_ms=end)
+            words = words_with(project, caption.words)
+            if words and all(word.timing is Timing.SPREAD for word in words):
+                spread.append(moved)
+    spans = _shares(project, spread)
     project = with_captions(project, track.id, changed)
     ids = {index_of(project).turn_of[one] for one in spans}
     turns = tuple(
@@ -82,17 +99,49 @@ def retimed(project: Project, times: Mapping[int, tuple[int, int]]) -> Project:
     return replace(project, transcript=replace(project.transcript, turns=turns)) if ids else project
 
 
-def _shares(project: Project, caption: Caption) -> dict[int, tuple[int, int]]:
-    """The spread words of a caption, over its time by their lengths."""
-    words = words_with(project, caption.words)
-    if any(word.timing is not Timing.SPREAD for word in words):
+def _shares(project: Project, captions: Sequence[Caption]) -> dict[int, tuple[int, int]]:
+    """The spread words of captions, over their times by their lengths, as far as the order of words allows.
+
+    Words that stay, and those of captions before, are borders that nothing crosses: a caption
+    that moves past them takes along only what has room.
+    """
+    if not captions:
         return {}
+    moving = {word for caption in captions for word in caption.words}
+    order = [word for turn in project.transcript.turns for word in turn.words]
+    place = {word.id: nth for nth, word in enumerate(order) if word.id in moving}
+    found: dict[int, tuple[int, int]] = {}
+    following: dict[int, int | None] = {}  # when the next word that stays begins, by place
+    ahead: int | None = None
+    for nth in range(len(order) - 1, -1, -1):
+        if order[nth].id in moving:
+            following[nth] = ahead
+        else:
+            ahead = order[nth].start_ms
+    for caption in sorted(captions, key=lambda one: place[one.words[0]]):
+        words = words_with(project, caption.words)
+        first = place[words[0].id]
+        before = order[first - 1] if first else None
+        low = found.get(before.id, (before.start_ms, 0))[0] if before else 0
+        high = following[place[words[-1].id]]
+        start, end = max(low, caption.start_ms), caption.end_ms if high is None else min(high, caption.end_ms)
+        if (
+            start >= end
+        ):  # all of it lies past a border: the words stay as near to where they were as they can
+            ends = [word.start_ms for word in words]
+            start, end = max(low, ends[0]), max(low, words[-1].end_ms)
+            if high is not None:
+                start, end = min(start, high), min(end, high)
+        found |= _spread_over(words, start, max(start, end))
+    return found
+
+
+def _spread_over(words: Sequence[Word], start: int, end: int) -> dict[int, tuple[int, int]]:
     total, done, found = sum(len(word.text) for word in words), 0, {}
-    span = caption.end_ms - caption.start_ms
     for word in words:
-        start = caption.start_ms + span * done // total
+        begin = start + (end - start) * done // total
         done += len(word.text)
-        found[word.id] = (start, caption.start_ms + span * done // total)
+        found[word.id] = (begin, start + (end - start) * done // total)
     return found
 
 

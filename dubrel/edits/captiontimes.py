@@ -7,7 +7,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from dubrel.edits.captionhands import found_in, neighbour
-from dubrel.edits.captions import SHORTEST_MS, Move, holding, move_edge, retimed
+from dubrel.edits.captions import SHORTEST_MS, Move, holding, move_edge, moved_times, retimed
 from dubrel.edits.captiontext import rows_of
 from dubrel.edits.index import caption_with
 from dubrel.edits.tracks import with_captions
@@ -41,7 +41,7 @@ def _both_edges(project: Project, caption: Caption, other: Caption, edge: str, m
     left, right = (other, caption) if edge == "in" else (caption, other)
     gap = right.start_ms - left.end_ms
     start = ms if edge == "in" else ms + gap
-    low, high = left.start_ms + SHORTEST_MS + gap, right.end_ms - SHORTEST_MS
+    low, high = max(left.start_ms, left.start_ms + SHORTEST_MS + gap), right.end_ms - SHORTEST_MS
     start = min(max(start, low), high) if low <= high else right.start_ms
     track = project.captions
     assert track is not None
@@ -140,8 +140,7 @@ def moved_some(project: Project, move: Move, caption_ids: Collection[int]) -> Pr
     """Some captions shifted and stretched."""
     track = project.captions
     some = [one for one in track.captions if one.id in caption_ids] if track else []
-    times = {one.id: (max(0, move.time(one.start_ms)), max(0, move.time(one.end_ms))) for one in some}
-    return retimed(project, times)
+    return retimed(project, moved_times(move, some))
 
 
 def snapped(project: Project, caption_id: int, ms: int, playhead: int, near_ms: int) -> int:

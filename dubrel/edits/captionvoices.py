@@ -8,8 +8,16 @@ from itertools import groupby
 
 from dubrel.captions.drafts import Draft, draft_of, two_people
 from dubrel.edits.difference import exchanged
-from dubrel.edits.index import captions_of, place_in, turn_of, turn_place, words_with
-from dubrel.edits.tracks import with_captions
+from dubrel.edits.index import (
+    captions_of,
+    place_in,
+    track_index,
+    translations_of,
+    turn_of,
+    turn_place,
+    words_with,
+)
+from dubrel.edits.tracks import with_captions, with_sources
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
 from dubrel.timecode import snap_to_frame
 
@@ -62,16 +70,26 @@ def _track_followed(project: Project, track: CaptionTrack, turns: Sequence[Turn]
 
 def _heirs_translated(project: Project, track_id: int, born: dict[int, int]) -> Project:
     """What translates a caption that was cut translates its parts."""
-    for track in project.tracks if born else ():
-        if track.translates != track_id:
-            continue
-        changed: dict[int, Caption | None] = {}
-        for one in track.captions:
-            parts = [part for part, whole in born.items() if whole in one.sources]
-            if parts:
-                changed[one.id] = replace(one, sources=(*one.sources, *parts))
-        project = with_captions(project, track.id, changed)
-    return project
+    index, words = track_index(project, track_id), list[int]()
+    for part, whole in born.items():
+        words += index.captions[part].words
+        for track, one in list(translations_of(project, whole)):
+            changed = {one.id: replace(one, sources=(*one.sources, part))}
+            project = with_captions(project, track.id, changed)
+    return with_sources(project, track_id, words) if born else project
+
+
+def _dressed_as(part: Caption, whole: Caption) -> Caption:
+    """A part of a caption with what a person gave the whole: place, styles, hidden words, what is held, the tick."""
+    own = set(part.words)
+    styled = tuple(one for one in whole.styled if one[0] in own)
+    hidden = tuple(one for one in whole.hidden if one in own)
+    breaks = (
+        tuple(one for one in whole.breaks if one in part.words[1:]) if "lines" in whole.held else part.breaks
+    )
+    return replace(
+        part, breaks=breaks, place=whole.place, styled=styled, held=whole.held, hidden=hidden, done=whole.done
+    )
 
 
 class _Maker:
@@ -87,7 +105,10 @@ class _Maker:
 
     def follow(self, caption: Caption, before: Caption | None) -> list[Caption]:
         """A caption as it is, or what it becomes."""
-        runs = self._runs(words_with(self.project, caption.words))
+        words = words_with(self.project, caption.words)
+        if caption.hidden:  # what does not show goes along with what does
+            words = [replace(one, struck=True) if one.id in caption.hidden else one for one in words]
+        runs = self._runs(words)
         drafts: list[Draft] = []
         last = self._owner(before.words[-1]) if before and before.words else None
         for who, run in runs:
@@ -122,7 +143,9 @@ class _Maker:
         made = draft.caption(caption.id, caption.start_ms, caption.end_ms)
         if (made.named, made.dashed) == (caption.named, caption.dashed):
             return caption
-        return replace(caption, breaks=made.breaks, named=made.named, dashed=made.dashed)
+        by_hand = "lines" in caption.held and not made.dashed
+        breaks = caption.breaks if by_hand else made.breaks
+        return replace(caption, breaks=breaks, named=made.named, dashed=made.dashed)
 
     def _cut(self, caption: Caption, drafts: Sequence[Draft]) -> list[Caption]:
         starts = self._starts(caption, drafts)
@@ -132,7 +155,8 @@ class _Maker:
             if following is not None:
                 wished = snap_to_frame(max(following - self.gap, start + _LEAST_MS), self.rate)
                 end = min(wished, following)
-            made.append(draft.caption(caption.id if place == 0 else self.next_id, start, end))
+            one = draft.caption(caption.id if place == 0 else self.next_id, start, end)
+            made.append(_dressed_as(one, caption))
             if place:
                 self.born[self.next_id] = caption.id
                 self.next_id += 1

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from difflib import SequenceMatcher
 
@@ -67,10 +68,30 @@ def _words_exchanged(project: Project, turn_id: int, shown: list[Word], wanted: 
             beside = shown[a - 1] if a else shown[a]
             start, stop = _span(turn, beside, beside)
             text = f"{beside.text} {text}" if a else f"{text} {beside.text}"
-        else:
-            start, stop = _span(turn, shown[a], shown[b - 1])
-        project = replace_text(project, turn_id, start, stop, text)
+            project = replace_text(project, turn_id, start, stop, text)
+            continue
+        for run, words in reversed(_runs(turn, shown[a:b], wanted[c:d])):
+            turn = turn_with(project, turn_id)
+            assert turn is not None
+            project = replace_text(project, turn_id, *_span(turn, run[0], run[-1]), " ".join(words))
+            if turn_with(project, turn_id) is None:
+                return project
     return project
+
+
+def _runs(turn: Turn, shown: Sequence[Word], wanted: Sequence[str]) -> list[tuple[list[Word], list[str]]]:
+    """Words that stand beside each other, with what is written in their place.
+
+    Struck and hidden words part them: what is between stays where it is.
+    """
+    runs: list[list[Word]] = []
+    for word in shown:
+        if runs and turn.index_of[word.id] == turn.index_of[runs[-1][-1].id] + 1:
+            runs[-1].append(word)
+        else:
+            runs.append([word])
+    edges = [round(len(wanted) * sum(map(len, runs[:nth])) / len(shown)) for nth in range(len(runs) + 1)]
+    return [(run, list(wanted[a:b])) for run, a, b in zip(runs, edges, edges[1:])]
 
 
 def _span(turn: Turn, first: Word, last: Word) -> tuple[int, int]:

@@ -175,7 +175,7 @@ def _fix(old: Project, new: Project, caption_id: int, broken: Sequence[Finding])
 
 def retimed_by_rules(project: Project, caption_ids: Sequence[int]) -> Project:
     """Captions that follow each other with the best times there are; words and lines stay."""
-    track, media = project.captions, project.media
+    track = project.captions
     if track is None:
         return project
     some = [one for caption_id in caption_ids if (one := caption_with(project, track.id, caption_id))]
@@ -198,7 +198,7 @@ def retimed_by_rules(project: Project, caption_ids: Sequence[int]) -> Project:
         edges.append(edges[-1] + len(words))
     rules = replace(track.rules, names="change", dashes=False)
     chain = make_chain(parts, rules, track.language)
-    bounds = Bounds(media.frame_rate if media else None, (media.shots or ()) if media else (), before, after)
+    bounds = Bounds(project.frame_rate, project.shots, before, after, project.length_ms)
     times = Search(chain, bounds).times_of(edges)
     changed: dict[int, Caption | None] = {}
     for one, (start, end) in zip(some, times):

@@ -11,8 +11,8 @@ from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from dubrel.edits.difference import exchanged
-from dubrel.edits.index import captions_of, index_of, notes_on, track_index, turn_place, turn_with
-from dubrel.edits.tracks import with_captions, with_notes
+from dubrel.edits.index import captions_of, index_of, notes_on, track_index, turn_place, turn_with, words_with
+from dubrel.edits.tracks import with_captions, with_notes, with_sources
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 
 
@@ -42,11 +42,13 @@ def words_followed(old: Project, new: Project) -> Project:
     lasting = {turn.id: [word for word in turn.words if word.id in fresh] for turn in come_turns}
     new = _reworded(new, gone_turns, come_turns, before)
     made = _notes_followed(old, new, gone_turns, gone)
+    struck = [one for one, word in after.items() if word.struck and one in before and not before[one].struck]
     for track in new.tracks:
         if track.spoken and track.captions:
             made = _track_followed(
                 made, track, gone, [turn for turn in come_turns if lasting[turn.id]], fresh
             )
+            made = _shown_again(made, track.id, struck)
     return made
 
 
@@ -109,6 +111,8 @@ def _track_followed(
         for one, ids in changed.items()
     }
     project = with_captions(project, track.id, made)
+    left = (word for caption in made.values() if caption and caption.hidden for word in caption.words)
+    project = _shown_again(project, track.id, left)
     return turns_set_again(project, track.id, homeless) if homeless else project
 
 
@@ -133,7 +137,19 @@ def _carried(caption: Caption, words: list[int]) -> Caption | None:
     named, dashed = _heirs(caption, words, caption.named), _heirs(caption, words, caption.dashed)
     staying = set(words)
     styled = tuple(one for one in caption.styled if one[0] in staying)
-    return replace(caption, words=tuple(words), breaks=breaks, named=named, dashed=dashed, styled=styled)
+    hidden = tuple(one for one in caption.hidden if one in staying)
+    marks = {"breaks": breaks, "named": named, "dashed": dashed, "styled": styled, "hidden": hidden}
+    return replace(caption, words=tuple(words), **marks)  # type: ignore[arg-type]
+
+
+def _shown_again(project: Project, track_id: int, words: Iterable[int]) -> Project:
+    """Hidden words show again in captions that would show nothing although something is said."""
+    changed: dict[int, Caption | None] = {}
+    for one in captions_of(project, track_id, words).values():
+        said = [word.id for word in words_with(project, one.words) if not word.struck] if one.hidden else []
+        if said and set(said) <= set(one.hidden):
+            changed[one.id] = replace(one, hidden=())
+    return with_captions(project, track_id, changed)
 
 
 def _heirs(caption: Caption, words: list[int], marks: tuple[int, ...]) -> tuple[int, ...]:
@@ -205,22 +221,20 @@ def turns_set_again(project: Project, track_id: int, turn_ids: Iterable[int]) ->
     turns = [turn for one in dict.fromkeys(turn_ids) if (turn := turn_with(project, one))]
     if track is None or not turns:
         return project
-    media = project.media
     next_id, come = project.next_id, list[Caption]()
     gone: dict[int, Caption] = {}
-    for turn in sorted(turns, key=lambda one: one.start_ms):
+    for place, turn in sorted((turn_place(project, turn.id), turn) for turn in turns):
         gone |= captions_of(project, track_id, (word.id for word in turn.words))
-        place = turn_place(project, turn.id)
         earlier = project.transcript.turns[place - 1] if place else None
         parts = parts_of(project.transcript, [turn], earlier)
         before, after = _around(track, turn, gone)
-        bounds = Bounds(
-            media.frame_rate if media else None, (media.shots or ()) if media else (), before, after
-        )
+        if come:  # those of the turn before it, which are in no track yet
+            before = max(before or 0, come[-1].end_ms)
+        bounds = Bounds(project.frame_rate, project.shots, before, after, project.length_ms)
         for one in set_turns(parts, project.transcript, track.style, bounds):
             come.append(one.draft.caption(next_id, one.start_ms, one.end_ms))
             next_id += 1
     mine = {word.id for turn in turns for word in turn.words}
     kept = {one.id: _carried(one, [word for word in one.words if word not in mine]) for one in gone.values()}
     project = replace(project, next_id=next_id)
-    return with_captions(project, track_id, kept, come)
+    return with_sources(with_captions(project, track_id, kept, come), track_id, mine)

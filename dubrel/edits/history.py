@@ -24,6 +24,8 @@ class _Step:
     label: str
     key: str | None
     seen: int  # how many arrivals there had been when the value was put aside
+    before: object = None  # where the caret was before the step, and after it
+    after: object = None
 
 
 class Mark:
@@ -49,18 +51,20 @@ class History:
         self._future: list[_Step] = []
         self._arrivals: list[tuple[Mark, Arrival]] = []
         self._marks: list[Mark] = []
+        self.place: object = None  # where the caret belongs after the last undo or redo
 
-    def apply(self, project: Project, label: str, key: str | None = None) -> None:
+    def apply(self, project: Project, label: str, key: str | None = None, before: object = None) -> None:
         """Make ``project`` the present value as one step.
 
         Steps that follow each other with the same ``key`` (letters of one
-        word, ticks of one slider) count as one.
+        word, ticks of one slider) count as one. ``before`` is where the caret
+        is now: undo puts it there again.
         """
         if project is self.present:
             return
         same = key is not None and self._past and self._past[-1].key == key and not self._future
         if not same:
-            self._past.append(_Step(self.present, label, key, len(self._arrivals)))
+            self._past.append(_Step(self.present, label, key, len(self._arrivals), before))
         self._future.clear()
         for mark in self._marks:
             mark.lost = mark.lost or mark.depth > self.depth - (not same)
@@ -79,9 +83,15 @@ class History:
         if not source:
             return None
         step = source.pop()
-        target.append(_Step(self.present, step.label, step.key, len(self._arrivals)))
+        target.append(replace(step, value=self.present, seen=len(self._arrivals)))
         self.present = self._brought_up(step, self.present.next_id)
+        self.place = step.before if source is self._past else step.after
         return step.label
+
+    def landed(self, place: object) -> None:
+        """Say where the caret went with the last step: redo puts it there again."""
+        if self._past:
+            self._past[-1] = replace(self._past[-1], after=place)
 
     def _brought_up(self, step: _Step, next_id: int) -> Project:
         """A value with what arrived since it was put aside; ids that were given are not given again."""

@@ -14,6 +14,7 @@ from typing import Any
 from immutables import Map
 
 from dubrel.edits.difference import exchanged
+from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 
 _EMPTY: Map = Map()
@@ -165,10 +166,13 @@ def turn_place(project: Project, turn_id: int) -> int:
 
     Raises
     ------
-    KeyError
+    DubrelError
         If there is no such turn.
     """
-    return place_in(project.transcript.turns, index_of(project).turns[turn_id])
+    turn = index_of(project).turns.get(turn_id)
+    if turn is None:
+        raise DubrelError("That turn is gone. Choose another one.")
+    return place_in(project.transcript.turns, turn)
 
 
 def place_in(ordered: Sequence[Any], one: Any) -> int:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import replace
 from functools import partial
 
 from dubrel.edits.casing import marks_of
 from dubrel.edits.striking import words_changed
 from dubrel.model import Project, Word
-from dubrel.text import bare_word, graphemes
+from dubrel.text import bare_word, graphemes, joined, spaced_units
 
 HOW = ("no", "first letter", "stars", "bleep")
 """How masked words are written; the first masks nothing."""
@@ -27,19 +27,44 @@ def masked(project: Project, words: Collection[str], how: str) -> Project:
     """
     if how == HOW[0] or not words:
         return project
-    whole = {bare_word(one) for one in words if not one.endswith("*")}
-    starts = tuple(bare_word(one[:-1]) for one in words if one.endswith("*") and bare_word(one[:-1]))
-    wanted = {
-        word.id
-        for turn in project.transcript.turns
-        for word in turn.words
-        if (bare := bare_word(word.text)) and (bare in whole or (starts and bare.startswith(starts)))
-    }
+    is_masked = _chosen_by(words)
+    wanted = {word.id for turn in project.transcript.turns for word in turn.words if is_masked(word.text)}
     return words_changed(project, wanted, partial(_masked, how=how)) if wanted else project
 
 
+def masked_text(text: str, words: Collection[str], how: str) -> str:
+    """A text of its own with the same words masked.
+
+    Examples
+    --------
+    >>> masked_text("the wretched boat", ["wretched"], "first letter")
+    'the w******* boat'
+    """
+    if how == HOW[0] or not words:
+        return text
+    is_masked, units = _chosen_by(words), spaced_units(text)
+    shown = [_hidden(unit, how) if is_masked(unit) else unit for unit, _ in units]
+    return joined(shown, [spaced for _, spaced in units])
+
+
+def _chosen_by(words: Collection[str]) -> Callable[[str], bool]:
+    """Whether a word is among those of a list of the user's."""
+    whole = {bare_word(one) for one in words if not one.endswith("*")}
+    starts = tuple(bare_word(one[:-1]) for one in words if one.endswith("*") and bare_word(one[:-1]))
+
+    def chosen(text: str) -> bool:
+        bare = bare_word(text)
+        return bool(bare) and (bare in whole or bool(starts and bare.startswith(starts)))
+
+    return chosen
+
+
 def _masked(word: Word, how: str) -> Word:
-    stem, mark, closers = marks_of(word.text)
+    return replace(word, text=_hidden(word.text, how))
+
+
+def _hidden(text: str, how: str) -> str:
+    stem, mark, closers = marks_of(text)
     lead = stem[: next((k for k, sign in enumerate(stem) if sign.isalnum()), 0)]
     signs = graphemes(stem[len(lead) :])
     hidden = {
@@ -47,4 +72,4 @@ def _masked(word: Word, how: str) -> Word:
         "stars": "*" * max(1, len(signs)),
         "bleep": "[bleep]",
     }[how]
-    return replace(word, text=lead + hidden + mark + closers)
+    return lead + hidden + mark + closers

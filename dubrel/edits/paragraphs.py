@@ -17,7 +17,9 @@ _PAUSE_GAIN, _PAUSE_FULL_MS = 0.6, 1500
 
 def goes_on(turns: Sequence[Turn], place: int) -> bool:
     """Whether a turn is only a new paragraph of the speaker before it."""
-    return place > 0 and turns[place].speaker is not None and turns[place].speaker == turns[place - 1].speaker
+    if not 0 < place < len(turns):
+        return False
+    return turns[place].speaker is not None and turns[place].speaker == turns[place - 1].speaker
 
 
 def set_paragraphs(project: Project, words: int = USUAL_WORDS) -> Project:

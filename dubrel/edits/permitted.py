@@ -27,7 +27,11 @@ def no_words(project: Project) -> str:
 def no_captions(project: Project) -> str:
     """Why nothing can be done with captions."""
     track = project.captions
-    return "" if track is not None and track.captions else "There are no captions yet."
+    if track is not None and track.captions:
+        return ""
+    return (
+        f"There are no captions yet. {'Set them first.' if project.transcript.turns else 'Transcribe first.'}"
+    )
 
 
 def no_speakers(project: Project, least: int = 1) -> str:

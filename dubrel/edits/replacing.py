@@ -10,6 +10,7 @@ from dubrel.edits.captions import holding
 from dubrel.edits.index import caption_with
 from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Project
+from dubrel.text import over_lines, whole_words
 
 
 @dataclass(frozen=True)
@@ -30,8 +31,8 @@ class Sought:
     @property
     def pattern(self) -> re.Pattern[str]:
         """As a regular expression; a space stands for a line break too."""
-        body = r"\s+".join(map(re.escape, self.text.split()))
-        body = rf"(?<!\w){body}(?!\w)" if self.whole else body
+        body = over_lines(self.text)
+        body = whole_words(body) if self.whole else body
         return re.compile(body, 0 if self.case else re.IGNORECASE)
 
 

@@ -92,8 +92,7 @@ def _set_around(
     project: Project, style: HouseStyle, fixed: Sequence[Caption], turns: Sequence[Turn]
 ) -> Iterator[Placed]:
     """The words of turns that are in no caption that stays, group by group between those."""
-    media = project.media
-    bounds = Bounds(media.frame_rate if media else None, (media.shots or ()) if media else ())
+    bounds = Bounds(project.frame_rate, project.shots, length_ms=project.length_ms)
     starts = [one.start_ms for one in fixed]
     ends = [one.end_ms for one in sorted(fixed, key=lambda one: one.end_ms)]
     taken = {word for one in fixed for word in one.words}

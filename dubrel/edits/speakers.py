@@ -8,9 +8,10 @@ from dataclasses import replace
 from itertools import groupby
 
 from dubrel.edits.follow import words_followed
-from dubrel.edits.index import turn_place
-from dubrel.edits.voices import add_speaker
+from dubrel.edits.index import index_of, turn_place
+from dubrel.edits.voices import add_speaker, shown_name
 from dubrel.edits.wording import handed, with_turns
+from dubrel.errors import DubrelError
 from dubrel.model import Project, Speaker, SpeakerPassage, Turn, Word
 
 
@@ -275,6 +276,27 @@ def move_boundary(project: Project, turn_id: int, words: int) -> Project:
     )
 
 
+def give_these(project: Project, word_ids: Collection[int], speaker: str) -> Project:
+    """Give words to a speaker, wherever they stand by now: turns are split around them.
+
+    Raises
+    ------
+    DubrelError
+        If none of the words is left.
+    """
+    wanted, turns = set(word_ids), index_of(project).turn_of
+    homes = dict.fromkeys(turns[one] for one in word_ids if one in turns)
+    if not homes:
+        raise DubrelError("Those words are gone. Choose others.")
+    for turn_id in homes:
+        turn = index_of(project).turns[turn_id]
+        places = [place for place, word in enumerate(turn.words) if word.id in wanted]
+        runs = [list(run) for _, run in groupby(enumerate(places), lambda pair: pair[1] - pair[0])]
+        for run in reversed(runs):  # from the end: places before stay the same
+            project = give_words(project, turn_id, run[0][1], run[-1][1] + 1, speaker)
+    return project
+
+
 def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: str) -> Project:
     """Give some words of a turn to a speaker: the turn is split around them.
 
@@ -308,7 +330,7 @@ def give_words(project: Project, turn_id: int, first: int, stop: int, speaker: s
 
 def speaker_passages(project: Project) -> list[SpeakerPassage]:
     """Who speaks when, as the turns say; where two speak at the same time, both."""
-    names = {one.id: one.name or one.id for one in project.transcript.speakers}
+    names = {one.id: shown_name(project, one.id) for one in project.transcript.speakers}
     found = []
     for turn in project.transcript.turns:
         if turn.speaker in names and turn.words:
@@ -369,7 +391,7 @@ _MOST_OF_WORD = 0.6
 
 
 def _named(project: Project, found: Sequence[SpeakerPassage]) -> tuple[Project, dict[str, str]]:
-    ids = {one.name or one.id: one.id for one in project.transcript.speakers}
+    ids = {shown_name(project, one.id): one.id for one in project.transcript.speakers}
     for name in dict.fromkeys(one.speaker for one in found):
         if name not in ids:
             project, ids[name] = add_speaker(project, name)

@@ -8,8 +8,10 @@ from collections.abc import Iterable, Iterator
 from dubrel.captions.checks import Finding, Shown, findings_of
 from dubrel.edits.captiontext import rows_of, text_of, words_in_no_caption
 from dubrel.edits.difference import Change, exchanged
-from dubrel.edits.index import caption_with, captions_of, place_in, track_index, turn_of, turn_with
+from dubrel.edits.index import caption_with, captions_of, place_in, turn_of, turn_with
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn, Word
+
+_BEFORE = 3  # words; one of them is the last that shows before a word that changed
 
 
 def shown(project: Project, track: CaptionTrack, place: int, style: HouseStyle | None = None) -> Shown:
@@ -91,11 +93,12 @@ def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
     old = change.old.track(track.id)
     for one in ids:
         caption = caption_with(project, track.id, one)
+        before = caption_with(change.old, track.id, one) if old is not None else None
         if caption is not None:
             place = place_in(track.captions, caption)
             yield from track.captions[max(0, place - 1) : place + 1]
-        elif old is not None and one in track_index(change.old, track.id).captions:
-            yield from _before_gone(track, track_index(change.old, track.id).captions[one])
+        if before is not None and (caption is None or caption.start_ms != before.start_ms):
+            yield from _before_gone(track, before)  # where it stood, another one follows now
 
 
 def _before_gone(track: CaptionTrack, gone: Caption) -> Iterator[Caption]:
@@ -118,4 +121,8 @@ def _other_words(change: Change) -> Iterator[int]:
         if old is None or old.speaker != new.speaker:
             yield from (word.id for word in new.words)
         else:
-            yield from (word.id for word in exchanged(old.words, new.words)[1])
+            gone, come = exchanged(old.words, new.words)
+            for words, turn in ((come, new), (gone, old)):
+                for word in words:  # and those before it, after which another word is said now
+                    place = turn.index_of[word.id]
+                    yield from (one.id for one in turn.words[max(0, place - _BEFORE) : place + 1])

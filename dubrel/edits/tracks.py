@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
+from bisect import bisect_right
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from dubrel.edits.index import place_in, track_index, translations_of
+from dubrel.edits.index import captions_of, place_in, track_index, translations_of
 from dubrel.model import Caption, CaptionTrack, Note, Project
 
 
@@ -58,9 +58,9 @@ def with_captions(
             captions[place] = becomes
             places.append(place)
     if gone or any(_out_of_order(captions, place) for place in places):
-        captions.sort(key=lambda one: (one.start_ms, one.end_ms))
-    for one in new:
-        captions.insert(bisect_left(captions, one.start_ms, key=lambda other: other.start_ms), one)
+        captions.sort(key=lambda one: one.start_ms)
+    for one in sorted(new, key=lambda one: one.start_ms):  # of those at one time, the last comes last
+        captions.insert(bisect_right(captions, one.start_ms, key=lambda other: other.start_ms), one)
     if not (places or gone or new):
         return project
     made = with_track(project, replace(track, captions=tuple(captions)))
@@ -79,6 +79,20 @@ def _sources_gone(project: Project, before: Project, gone: Iterable[int]) -> Pro
             now = next(one for one in present.captions if one.id == caption.id) if present else caption
             rest = tuple(one for one in now.sources if one != caption_id)
             project = with_captions(project, track.id, {now.id: replace(now, sources=rest)})
+    return project
+
+
+def with_sources(project: Project, track_id: int, words: Iterable[int]) -> Project:
+    """What translates words of a track refers to the captions in which these words are now."""
+    words = tuple(words)
+    held = track_index(project, track_id).of_word
+    for track in [one for one in project.tracks if one.translates == track_id]:
+        changed: dict[int, Caption | None] = {}
+        for one in captions_of(project, track.id, words).values():
+            sources = tuple(dict.fromkeys(held[word] for word in one.of if word in held))
+            if sources and sources != one.sources:
+                changed[one.id] = replace(one, sources=sources)
+        project = with_captions(project, track.id, changed)
     return project
 
 

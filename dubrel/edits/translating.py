@@ -10,9 +10,10 @@ from dataclasses import dataclass, replace
 from dubrel.captions.drafts import Draft
 from dubrel.edits.index import captions_of, index_of, track_index, turn_place, words_with
 from dubrel.edits.tracks import with_captions
-from dubrel.model import Caption, CaptionTrack, Project, Translated, Turn, Word
+from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated, Turn, Word
 from dubrel.text import grapheme_count, joined, spaced_units
 
+_NEAR_MS = 1500  # a caption further from its words was moved on purpose
 LEAD_MS = 400
 """How long before what it translates a caption may come in, where it could not be read in time otherwise."""
 
@@ -49,7 +50,7 @@ class _Sentence:
 
 
 def with_translations(
-    project: Project, track_id: int, found: Iterable[Translated], over: Collection[tuple[int, str]] = ()
+    project: Project, track_id: int, found: Iterable[Translated], over: Collection[Agreed] = ()
 ) -> Project:
     """The project with translated sentences set into captions of a track.
 
@@ -60,9 +61,9 @@ def with_translations(
     found : iterable of Translated
         Sentences whose words are gone, and those whose captions a person has in
         hand (approved or edited), are passed over.
-    over : collection of (int, str)
-        Captions that may go although a person had them in hand: their ids, and
-        the texts they had when that was agreed to.
+    over : collection of Agreed
+        Captions that may go although a person had them in hand, as they were when
+        that was agreed to: what was written or approved since stays.
 
     Returns
     -------
@@ -104,15 +105,31 @@ def _sentence(project: Project, track: CaptionTrack, found: Translated) -> _Sent
 
 def _times(project: Project, track: CaptionTrack, words: Sequence[Word]) -> tuple[int, int]:
     """From when to when a piece is said: with the caption of the original where that begins with it."""
+    index = track_index(project, track.translates or 0)
     start, end = words[0].start_ms, max(word.end_ms for word in words)
-    held = captions_of(project, track.translates or 0, (words[0].id, words[-1].id))
-    for caption in held.values():
-        shown = [word for word in words_with(project, caption.words) if not word.struck]
-        if shown and shown[0].id == words[0].id:
-            start = caption.start_ms
-        if shown and shown[-1].id == words[-1].id and "times" in caption.held:
-            end = caption.end_ms
+    for word, closing in ((words[0], False), (words[-1], True)):
+        caption = index.captions.get(index.of_word.get(word.id, 0))
+        shown = [one for one in words_with(project, caption.words) if not one.struck] if caption else []
+        if caption is None or word not in shown:
+            continue
+        whole = word is shown[-1] if closing else word is shown[0]
+        if closing:
+            moved = (
+                caption.end_ms if whole and "times" in caption.held else _shown_at(word, caption, shown, True)
+            )
+            end = end if moved is None else moved
+        else:
+            moved = caption.start_ms if whole else _shown_at(word, caption, shown, False)
+            start = start if moved is None else moved
     return start, max(start + 1, end)
+
+
+def _shown_at(word: Word, caption: Caption, shown: Sequence[Word], closing: bool) -> int | None:
+    """When a word is shown in a caption that was moved away from it: by its place; nothing where it was not."""
+    if caption.start_ms - _NEAR_MS <= word.start_ms and word.end_ms <= caption.end_ms + _NEAR_MS:
+        return None
+    place = shown.index(word) + closing
+    return caption.start_ms + (caption.end_ms - caption.start_ms) * place // len(shown)
 
 
 def _filled(pieces: list[_Piece]) -> list[_Piece]:
@@ -133,7 +150,7 @@ def _filled(pieces: list[_Piece]) -> list[_Piece]:
 
 
 def _whole(
-    project: Project, track: CaptionTrack, sentences: list[_Sentence], agreed: frozenset[tuple[int, str]]
+    project: Project, track: CaptionTrack, sentences: list[_Sentence], agreed: frozenset[Agreed]
 ) -> list[_Sentence]:
     """Those that may be set: whose captions hold nothing else, and are in nobody's hands."""
     index = track_index(project, track.id)
@@ -143,7 +160,10 @@ def _whole(
         for one in sentences:
             captions = captions_of(project, track.id, one.found.words).values()
             free = all(
-                (not (caption.done or "text" in caption.held) or (caption.id, caption.text) in agreed)
+                (
+                    not (caption.done or "text" in caption.held)
+                    or (caption.id, caption.text, caption.done) in agreed
+                )
                 and all(word in ours or word not in index.of_word for word in caption.of)
                 for caption in captions
             )
@@ -167,6 +187,8 @@ def _runs(project: Project, sentences: list[_Sentence]) -> list[list[_Sentence]]
 
 
 def _follows(project: Project, one: _Sentence, other: _Sentence) -> bool:
+    if other.pieces[0].start_ms < one.pieces[-1].start_ms:  # captions were moved past each other
+        return False
     if one.turn is other.turn:
         return all(word.struck for word in one.turn.words[one.last + 1 : other.first])
     next_to = turn_place(project, other.turn.id) == turn_place(project, one.turn.id) + 1
@@ -195,7 +217,7 @@ def _run_set(project: Project, track_id: int, run: list[_Sentence]) -> Project:
         parts.append(Part(own, speaker.name if speaker else "", changed, edges))
         before = turn.speaker
     first, last = run[0].pieces[0].start_ms, max(one.pieces[-1].end_ms for one in run)
-    bounds = Bounds(project.frame_rate, project.shots, *_around(track, gone, first, last))
+    bounds = Bounds(project.frame_rate, project.shots, *_around(track, gone, first, last), project.length_ms)
     transcript = replace(project.transcript, language=track.language)
     style = replace(track.style, lead_ms=max(track.style.lead_ms, LEAD_MS))
     placed = set_turns(parts, transcript, style, bounds)

@@ -22,7 +22,7 @@ from dubrel.edits.index import (
 from dubrel.edits.tracks import with_captions
 from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
-from dubrel.text import ends_sentence, joined, word_units
+from dubrel.text import ends_sentence, joined, spaced_units
 
 
 def spoken_track(project: Project) -> CaptionTrack | None:
@@ -107,7 +107,7 @@ def write_first(
     ]
     if track is None or not sources:
         raise DubrelError("The caption that is to be translated is not there any more. Choose another one.")
-    made = _mirrored(project, sources, project.next_id)
+    made = _mirrored(project, track, sources, project.next_id)
     made = replace(
         made,
         text="\n".join(" ".join(line.split()) for line in text.split("\n") if line.strip()),
@@ -117,9 +117,15 @@ def write_first(
     return with_captions(project, track_id, {}, [made]), made.id
 
 
-def _mirrored(project: Project, sources: list[Caption], caption_id: int) -> Caption:
-    """An empty translation of captions of the original, at their times."""
-    words = [word for one in sources for word in words_with(project, one.words) if not word.struck]
+def _mirrored(project: Project, track: CaptionTrack, sources: list[Caption], caption_id: int) -> Caption:
+    """An empty translation of captions of the original, at their times; of words that are not translated yet."""
+    taken = track_index(project, track.id).of_word
+    words = [
+        word
+        for one in sources
+        for word in words_with(project, one.words)
+        if not word.struck and word.id not in taken
+    ]
     first, last = sources[0], sources[-1]
     ids = tuple(one.id for one in sources)
     of, said = tuple(word.id for word in words), " ".join(word.text for word in words)
@@ -134,8 +140,13 @@ def mirrored(project: Project, track_id: int) -> Project:
         return project
     known, come, next_id = track_index(project, track_id), [], project.next_id
     for one in source.captions:
-        if not known.of_source.get(one.id) and not any(word in known.of_word for word in one.words):
-            come.append(_mirrored(project, [one], next_id))
+        said = [word.id for word in words_with(project, one.words) if not word.struck]
+        if (
+            not known.of_source.get(one.id)
+            and (said or one.text)
+            and not all(w in known.of_word for w in said)
+        ):
+            come.append(_mirrored(project, track, [one], next_id))
             next_id += 1
     return with_captions(replace(project, next_id=next_id), track_id, {}, come)
 
@@ -294,15 +305,17 @@ def source_text(project: Project, track: CaptionTrack, caption: Caption) -> str:
 
 
 def best_text(text: str, style: HouseStyle, language: str) -> str:
-    """A text of its own in the best lines by a style; as it is where it does not fit."""
+    """A text of its own, in whatever lines it is, in the best lines by a style; as it is where it does not fit."""
     from dubrel.captions.breaking import best_lines  # late: arrays, which opening a window does without
 
-    units = word_units(text)
-    if text_length([joined(units)]) <= (style.single_cpl or style.max_cpl) and len(units) > 0:
-        return joined(units)
-    words = [Word(nth + 1, unit, 0, 0) for nth, unit in enumerate(units)]
+    found = [one for line in text.split("\n") for one in spaced_units(line)]
+    units, spaced = [unit for unit, _ in found], [space for _, space in found]
+    whole = joined(units, spaced) if units else ""
+    if units and text_length([whole]) <= (style.single_cpl or style.max_cpl):
+        return whole
+    words = [Word(nth + 1, unit, 0, 0, spaced=space) for nth, (unit, space) in enumerate(found)]
     breaks = best_lines(words, style, language)
     if breaks is None:
         return text
     edges = [0, *breaks, len(units)]
-    return "\n".join(joined(units[a:b]) for a, b in zip(edges, edges[1:]))
+    return "\n".join(joined(units[a:b], spaced[a:b]) for a, b in zip(edges, edges[1:]))

@@ -1,10 +1,10 @@
-"""What one value of a project has that another has not, counted and in words."""
+"""Whether two values of a project differ, and what one has that the other has not, counted and in words."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from dubrel.model import Project
+from dubrel.model import CaptionTrack, Project
 from dubrel.text import counted
 
 
@@ -18,21 +18,27 @@ class Summary:
         Words that came, that went, and that are written otherwise.
     turns : int
         Turns with another speaker, or proofed or no longer.
-    captions : int
-        Captions that came, went or are others.
+    paragraphs : int
+        Words that begin a turn in one of both only.
+    captions, notes, terms, releases : int
+        Those that came, went or are others.
     others : int
-        Notes, names, the title, the recording.
+        Names, looks, styles, tracks, the title, the recording, what is known of words.
     """
 
     new: int = 0
     gone: int = 0
     corrected: int = 0
     turns: int = 0
+    paragraphs: int = 0
     captions: int = 0
+    notes: int = 0
+    terms: int = 0
+    releases: int = 0
     others: int = 0
 
     def __bool__(self) -> bool:
-        return any((self.new, self.gone, self.corrected, self.turns, self.captions, self.others))
+        return any(vars(self).values())
 
     def __str__(self) -> str:
         """The counts as a phrase; other changes are named only where there is nothing else."""
@@ -43,7 +49,11 @@ class Summary:
                 (self.corrected, ("correction", "corrections")),
                 (self.gone, ("word removed", "words removed")),
                 (self.turns, ("turn assigned or proofed", "turns assigned or proofed")),
+                (self.paragraphs, ("turn split or joined", "turns split or joined")),
                 (self.captions, ("caption changed", "captions changed")),
+                (self.notes, ("note changed", "notes changed")),
+                (self.terms, ("term changed", "terms changed")),
+                (self.releases, ("release", "releases")),
                 (self.others, ("other change", "other changes")),
             )
             if count
@@ -51,36 +61,67 @@ class Summary:
         return ", ".join(parts[:-1] if self.others and len(parts) > 1 else parts) or "nothing else"
 
 
+def differ(old: Project, new: Project) -> bool:
+    """Whether two values say different things; where the recording lies is no difference."""
+    return replace(old, media=None) != replace(new, media=None) or _recording(old) != _recording(new)
+
+
+def is_work(old: Project, new: Project) -> bool:
+    """Whether anybody would miss what the second value has and the first has not: more than a recording brought in."""
+    fresh = Project(title=new.title, media=new.media)
+    return differ(old, new) and (differ(new, fresh) or differ(old, Project(title=old.title, media=old.media)))
+
+
 def summary(old: Project, new: Project) -> Summary:
-    """What the second value has that the first has not; things are known again by their ids."""
+    """What the second value has that the first has not; things are known again by their ids.
+
+    Empty only where both say the same: what is counted nowhere else is another change.
+    """
     before, after = old.transcript.words_by_id, new.transcript.words_by_id
     shared = before.keys() & after.keys()
     others_now = [(before[one], after[one]) for one in shared if before[one] is not after[one]]
     corrected = sum(a.text != b.text for a, b in others_now)
     marked = sum(a != b for a, b in others_now) - corrected
     turns = {one.id: (one.speaker, one.proofed) for one in old.transcript.turns}
-    shown = {one.id: one for track in old.tracks for one in track.captions}
-    now = {one.id: one for track in new.tracks for one in track.captions}
+    starts = (_first_words(old) ^ _first_words(new)) & shared
     others = (
         old.title != new.title or old.subtitle != new.subtitle,
         _recording(old) != _recording(new),
         old.transcript.language != new.transcript.language,
         old.transcript.speakers != new.transcript.speakers,
-        old.notes != new.notes,
-        old.terms != new.terms,
-        [(one.style, one.look, one.language) for one in old.tracks]
-        != [(one.style, one.look, one.language) for one in new.tracks],
+        old.active != new.active,
+        [_without_captions(one) for one in old.tracks] != [_without_captions(one) for one in new.tracks],
     )
-    return Summary(
+    found = Summary(
         new=len(after) - len(shared),
         gone=len(before) - len(shared),
         corrected=corrected,
         turns=sum(
             one.id in turns and turns[one.id] != (one.speaker, one.proofed) for one in new.transcript.turns
         ),
-        captions=sum(shown.get(one) != now.get(one) for one in shown.keys() | now.keys()),
+        paragraphs=len(starts),
+        captions=_exchanged(
+            {(track.id, one.id): one for track in old.tracks for one in track.captions},
+            {(track.id, one.id): one for track in new.tracks for one in track.captions},
+        ),
+        notes=_exchanged({one.id: one for one in old.notes}, {one.id: one for one in new.notes}),
+        terms=_exchanged({one.right: one for one in old.terms}, {one.right: one for one in new.terms}),
+        releases=len(set(new.releases) ^ set(old.releases)),
         others=marked + sum(others),
     )
+    return found if found or not differ(old, new) else replace(found, others=1)
+
+
+def _exchanged(before: dict, after: dict) -> int:
+    return sum(before.get(one) != after.get(one) for one in before.keys() | after.keys())
+
+
+def _first_words(project: Project) -> set[int]:
+    return {turn.words[0].id for turn in project.transcript.turns if turn.words}
+
+
+def _without_captions(track: CaptionTrack) -> CaptionTrack:
+    return replace(track, captions=())
 
 
 def _recording(project: Project) -> tuple[str, int] | None:

@@ -92,6 +92,8 @@ def _replace_words(
     new = in_slots(old, tokens, fresh) if old else _insert(turn, first, tokens, fresh, after)
     new = with_spaces(new, [spaced for _, spaced in units])
     following = turn.words[last].start_ms if last < len(turn.words) else after.start_ms if after else None
+    if following is not None and first:  # never before what is said before it
+        following = max(following, turn.words[first - 1].start_ms)
     if following is not None:  # where turns overlap, what is said next still begins later
         new = [word if word.start_ms <= following else replace(word, start_ms=following) for word in new]
         new = [word if word.start_ms <= word.end_ms else replace(word, end_ms=word.start_ms) for word in new]
@@ -175,7 +177,7 @@ def _insert(turn: Turn, place: int, tokens: list[str], next_id: int, after: Turn
     if place < len(turn.words):
         start = min(start, turn.words[place].start_ms)
     elif after is not None:
-        start = min(start, after.start_ms)
+        start = max(min(start, after.start_ms), turn.words[place - 1].start_ms if place else 0)
     end = turn.words[place].start_ms if place < len(turn.words) else start
     total, done = sum(len(token) for token in tokens), 0
     words: list[Word] = []

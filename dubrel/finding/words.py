@@ -5,18 +5,17 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 from itertools import accumulate
 from typing import Any, NamedTuple
 
 from dubrel.edits.casing import capital
-from dubrel.edits.index import captions_of, translations_of, turn_with
-from dubrel.edits.tracks import with_captions
-from dubrel.edits.translations import renewed, source_changes
+from dubrel.edits.index import turn_with
 from dubrel.edits.wording import replace_text
 from dubrel.errors import DubrelError
 from dubrel.model import Project, Turn, Word
+from dubrel.text import whole_words
 
 _PATIENCE_S = 2.0
 _SAME = {"'": "['’‘]", "’": "['’‘]", "‘": "['’‘]", '"': '["“”]', "“": '["“”]', "”": '["“”]'}
@@ -160,12 +159,12 @@ def _matches(pattern: Any, text: str, query: Query) -> Iterator[Any]:
 def _compiled(text: str, case: bool, whole: bool, pattern: bool) -> Any:
     if not pattern:
         source = "".join(_SAME.get(sign, re.escape(sign)) for sign in " ".join(text.split()) or text)
-        source = rf"(?<!\w){source}(?!\w)" if whole else source
+        source = whole_words(source) if whole else source
         return re.compile(source, 0 if case else re.IGNORECASE)
     import regex  # late: it can stop a pattern that never ends
 
     try:
-        return regex.compile(rf"(?<!\w)(?:{text})(?!\w)" if whole else text, 0 if case else regex.IGNORECASE)
+        return regex.compile(whole_words(text) if whole else text, 0 if case else regex.IGNORECASE)
     except (regex.error, RecursionError) as error:
         raise DubrelError(
             f"“{text[:60]}” is not a pattern: {error}. Correct it, or find it as text."
@@ -214,7 +213,7 @@ def _allowed(query: Query, turn: Turn, words: Sequence[Word]) -> bool:
 
 
 def replaced(project: Project, places: Iterable[Found]) -> Project:
-    """The project with places replaced by what they become; times stay, captions and translations follow.
+    """The project with places replaced by what they become; times stay, captions follow.
 
     Places that no longer say what was found are passed over.
     """
@@ -226,33 +225,5 @@ def replaced(project: Project, places: Iterable[Found]) -> Project:
             turn = turn_with(project, turn_id)
             if turn is None or turn.text[one.start : one.end] != one.text or one.becomes == one.text:
                 continue
-            project, followed = _translations_replaced(project, one)
             project = replace_text(project, turn_id, one.start, one.end, one.becomes)
-            for track_id, caption_id in followed:
-                project = renewed(project, track_id, [caption_id])
     return project
-
-
-def _translations_replaced(project: Project, one: Found) -> tuple[Project, list[tuple[int, int]]]:
-    """What is written the same in a translation (a name, a number) is replaced there too.
-
-    Returns
-    -------
-    project : Project
-    followed : list of (int, int)
-        Track and id of the translated captions that said what the original says, and do again.
-    """
-    followed: list[tuple[int, int]] = []
-    if len(project.tracks) < 2 or not one.text.strip():
-        return project, followed
-    pattern = re.compile(rf"(?<!\w){re.escape(one.text)}(?!\w)")
-    for track in [one_track for one_track in project.tracks if one_track.spoken]:
-        for caption in captions_of(project, track.id, one.words):
-            for other, translated in list(translations_of(project, caption)):
-                text = pattern.sub(lambda _match: one.becomes, translated.text)
-                if text != translated.text and text.strip():
-                    if translated.of and not source_changes(project, other, translated):
-                        followed.append((other.id, translated.id))
-                    changed = {translated.id: replace(translated, text=text)}
-                    project = with_captions(project, other.id, changed)
-    return project, followed

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 
+from dubrel.edits.notes import CHAPTER, notes_in_order, time_of
 from dubrel.formats.inline import escaped
 from dubrel.model import Project
 from dubrel.timecode import format_clock
@@ -15,10 +16,11 @@ Chapter = tuple[int, int, str]
 
 def chapters_of(project: Project) -> list[Chapter]:
     """The chapters in order; the first begins at the beginning, the last ends with the recording."""
-    notes = sorted((one for one in project.notes if one.kind == "Chapter"), key=lambda one: one.start_ms)
+    notes = notes_in_order(project, (CHAPTER,))
+    times = [time_of(project, one) for one in notes]
     turns = project.transcript.turns
     end = project.media.duration_ms if project.media else max((turn.end_ms for turn in turns), default=0)
-    starts = [0 if nth == 0 and one.start_ms < 5000 else one.start_ms for nth, one in enumerate(notes)]
+    starts = [0 if nth == 0 and ms < 5000 else ms for nth, ms in enumerate(times)]
     edges = [*starts[1:], max(end, starts[-1] + 1 if starts else 0)]
     return [
         (start, max(start + 1, stop), " ".join(one.text.split()))

@@ -34,11 +34,14 @@ class Reading:
         One sentence each about what could not be read as it stood.
     doubtful : tuple of str
         What stands before a colon and may be the name of a speaker; it was left in the text.
+    recording : str
+        Name of the recording that the file says it belongs to; empty where it says none.
     """
 
     project: Project
     warnings: tuple[str, ...] = ()
     doubtful: tuple[str, ...] = ()
+    recording: str = ""
 
 
 def reading_of(
@@ -193,10 +196,8 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
     except (OSError, ValueError) as error:
         said = getattr(error, "strerror", None) or "its name cannot be"
         raise FormatError(f"“{path}” cannot be read: {said}. Check the path.") from error
-    if len(data) > MOST_BYTES:
-        raise FormatError(
-            f"“{path}” is larger than {MOST_BYTES >> 20} MB, so it is no text that Dubrel reads."
-        )
+    if len(data) > most:
+        raise FormatError(f"“{path}” is larger than {most >> 20} MB, so it is no text that Dubrel reads.")
     return data
 
 

@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.edits.index import words_with
+from dubrel.edits.notes import notes_in_order, time_of
 from dubrel.errors import FormatError
 from dubrel.formats.chapters import as_list, chapters_of
 from dubrel.formats.common import read_text
@@ -30,13 +31,13 @@ def show_notes(project: Project, options: TextOptions) -> Document:
     blocks: list[Block] = []
     by_kind = {kind: [one for one in project.notes if one.kind == kind] for kind in ("Show note", "Clip")}
     for kind, title in (("Show note", "Notes"), ("Clip", "Quotes")):
-        notes = sorted(by_kind[kind], key=lambda one: one.start_ms)
+        notes = sorted(by_kind[kind], key=lambda one: time_of(project, one))
         if notes:
             blocks.append(heading(title))
         for one in notes:
             words = [word for word in words_with(project, one.words) if not word.struck]
             said = f"“{text_of_words(words)}” {one.text}".strip() if kind == "Clip" and words else one.text
-            blocks.append(paragraph(said, format_clock(one.start_ms, digits=0)))
+            blocks.append(paragraph(said, format_clock(time_of(project, one), digits=0)))
     chapters = chapters_of(project)
     if chapters:
         blocks.append(heading("Chapters"))
@@ -63,10 +64,10 @@ def queries_csv(project: Project) -> str:
     out = io.StringIO()
     rows = csv.writer(out)
     rows.writerow(_HEADS)
-    for one in sorted(project.notes, key=lambda note: note.start_ms):
+    for one in notes_in_order(project):
         if one.kind == "Query":
             words = text_of_words([word for word in words_with(project, one.words) if not word.struck])
-            rows.writerow([one.id, format_clock(one.start_ms), words, one.text, one.answer])
+            rows.writerow([one.id, format_clock(time_of(project, one)), words, one.text, one.answer])
     return out.getvalue()
 
 

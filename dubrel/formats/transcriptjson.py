@@ -80,6 +80,8 @@ def read(path: Path) -> Reading:
         known = {one.id for one in speakers}
         turns = [_read_turn(turn, known, odd) for turn in value["turns"]]
         language = str(value.get("language") or "en")[:40]
+        media = value.get("media")
+        recording = str(media.get("name") or "") if isinstance(media, dict) else ""
     except (ValueError, KeyError, TypeError, AttributeError, OverflowError) as error:
         raise FormatError(
             f"“{path}” is not a Dubrel transcript: {_why(error)}. Choose another file."
@@ -89,7 +91,7 @@ def read(path: Path) -> Reading:
     if in_order != turns:
         odd.say("The turns were out of order; they were sorted by time.")
     project = set_turns(Project(title=path.stem), in_order, speakers, language)
-    return Reading(project, tuple(odd.sentences()))
+    return Reading(project, tuple(odd.sentences()), recording=recording)
 
 
 def _why(error: Exception) -> str:

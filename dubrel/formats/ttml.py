@@ -165,8 +165,19 @@ def _model(path: Path) -> Any:
         ) from error
     except Exception as error:  # whatever a library says of a damaged file
         raise FormatError(
-            f"“{path.name}” is no readable caption file: {type(error).__name__}. Export it again."
+            f"“{path.name}” is no readable caption file: {_why(error)}. Export it again."
         ) from error
+
+
+def _why(error: Exception) -> str:
+    """What a library found wrong, as a person would say it."""
+    said = str(error).lower()
+    if "entity" in said or "entities" in said or "amplification" in said:
+        return "it is built of entities that call each other"
+    line = getattr(error, "lineno", None) or (getattr(error, "position", None) or (0,))[0]
+    if isinstance(error, SyntaxError):  # as the XML libraries have theirs
+        return f"line {line} is not well-formed XML" if line else "it is not well-formed XML"
+    return "its parts do not belong together"
 
 
 def voices_of(path: Path) -> list[list[tuple[str, str]]]:

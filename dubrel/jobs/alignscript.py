@@ -18,7 +18,7 @@ from dubrel.speech.builtin import BuiltinRecogniser
 from dubrel.speech.cleaning import prepared
 from dubrel.speech.scriptalign import ScriptAlignment, line_up
 from dubrel.speech.synthscript import align_by_synthesis
-from dubrel.text import detect_language, language_name, word_units
+from dubrel.text import counted, detect_language, language_name, word_units
 
 _HEARING = 0.85
 _SAMPLED = 5
@@ -60,7 +60,8 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     unheard = sum(word.timing is Timing.UNHEARD for word in found.words)
     if unheard:
         yield Warning_(
-            f"{unheard} words of the script are not in the recording; they are kept without a time."
+            f"{counted(unheard, 'word')} of the script {'is' if unheard == 1 else 'are'} not in the recording; "
+            f"{'it is' if unheard == 1 else 'they are'} kept without a time."
         )
     if found.extra:
         yield Warning_(

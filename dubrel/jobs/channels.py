@@ -41,7 +41,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
     sources = track_sources(media)
     names = [name or f"Channel {place}" for place, (_, _, name) in enumerate(sources, 1)]
     for done in _read_tracks(media, sources):
-        yield pace.at("Reading the tracks", _READING * done)
+        yield pace.at("Reading the tracks", pace.part(_READING * done))
     paths = [track_path(media, place) for place in range(len(sources))]
     speech = []
     for place, path in enumerate(paths):
@@ -51,7 +51,9 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
             share = (place + min(1.0, sum(map(len, pieces)) * FRAME_MS / max(1, media.duration_ms))) / len(
                 paths
             )
-            yield pace.at("Detecting speech in each channel", _READING + (_FINDING - _READING) * share)
+            yield pace.at(
+                "Detecting speech in each channel", pace.part(_READING + (_FINDING - _READING) * share)
+            )
         speech.append(np.concatenate(pieces) if pieces else np.zeros(0, np.float32))
     levels, chunks = _own_chunks(paths, speech)
     weaver, tally = Weaver(levels, choices.language), Tally()
@@ -63,7 +65,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
         if turns:
             yield HeardTurns(tuple(turns))
         share = min(1.0, part.chunk.end_ms / max(1, media.duration_ms))
-        yield pace.at("Transcribing", _FINDING + (1 - _FINDING) * share)
+        yield pace.at("Transcribing", pace.part(_FINDING + (1 - _FINDING) * share))
     yield HeardTurns(tuple(weaver.take(float("inf"))))
     yield TurnsComplete()
     yield from tally.warnings()

@@ -6,6 +6,7 @@ import time
 from dataclasses import dataclass, field
 
 from dubrel.model import (
+    Agreed,
     Audit,
     Banner,
     HeardTurn,
@@ -171,7 +172,7 @@ class SentencesTranslated:
 
     track: int
     found: tuple[Translated, ...]
-    over: tuple[tuple[int, str], ...] = ()
+    over: tuple[Agreed, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -228,9 +229,24 @@ class Pace:
     """Turns fractions into progress with the time left."""
 
     began: float = field(default_factory=time.monotonic)
+    base: float = 0.0  # the fraction at which it began: what was done before says nothing of what is left
 
     def at(self, stage: str, fraction: float) -> Progress:
         """Progress now; the time left is told after the first two seconds."""
         spent = time.monotonic() - self.began
-        left = spent * (1 - fraction) / fraction if spent > 2 and fraction > 0.02 else None
+        own = (fraction - self.base) / max(1e-9, 1 - self.base)
+        left = spent * (1 - own) / own if spent > 2 and own > 0.02 else None
         return Progress(stage, min(1.0, fraction), left)
+
+    def part(self, share: float) -> float:
+        """A share of what was left when it began, as a fraction of the whole."""
+        return self.base + (1 - self.base) * share
+
+    def before(self, stage: str, fraction: float, rest_s: float) -> Progress:
+        """Progress of a first stage, where about so many seconds of others follow."""
+        spent = time.monotonic() - self.began
+        if fraction <= 0:
+            return Progress(stage, 0.0, None)
+        whole = spent / fraction
+        left = whole - spent + rest_s if spent > 2 and fraction > 0.02 else None
+        return Progress(stage, min(1.0, spent / max(1e-9, whole + rest_s)), left)

@@ -11,6 +11,7 @@ from dubrel.errors import MediaError
 from dubrel.jobs.events import Event, Pace, Written
 from dubrel.media.burning import Shown, burn
 from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
+from dubrel.unfinished import noted
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,12 @@ def make_film(order: FilmOrder) -> Iterator[Event]:
     part = part_of(target)
     stage = f"Writing {target.name}"
     yield pace.at(stage, 0.0)
+    with noted(part):
+        yield from _made(order, target, part, pace, stage)
+    yield Written(str(target))
+
+
+def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) -> Iterator[Event]:
     try:
         target.parent.mkdir(parents=True, exist_ok=True)
         if order.kind == "inside":
@@ -77,7 +84,6 @@ def make_film(order: FilmOrder) -> Iterator[Event]:
         raise MediaError(str(error).replace(part.name, target.name)) from error
     finally:
         part.unlink(missing_ok=True)
-    yield Written(str(target))
 
 
 def _frames(order: FilmOrder, part: Path) -> Iterator[float]:

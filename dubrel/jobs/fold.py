@@ -28,7 +28,7 @@ from dubrel.jobs.events import (
     SpeakersFound,
     TurnsComplete,
 )
-from dubrel.model import Project
+from dubrel.model import CaptionTrack, Project
 
 Step = Callable[[Project], Project]
 
@@ -90,8 +90,32 @@ def _followed(step: Step) -> Step:
 
 
 def _with_captions(project: Project, made: Project) -> Project:
-    """The tracks that were set for a value, in another one: they follow what differs between both."""
+    """The track that was set for a value, in another one: it follows what differs between both; other tracks stay."""
+    track = made.captions
+    if track is None:
+        return project
+    ids = [track.id, *(one.id for one in track.captions)]
+    if project.track(track.id) is None and project.next_id > min(ids):  # others were given meanwhile
+        track = _renumbered(track, project.next_id - min(ids))
+    alone = replace(made, tracks=(track,), active=track.id)
     present = replace(
-        project, tracks=made.tracks, active=made.active, next_id=max(project.next_id, made.next_id)
+        project, tracks=(track,), active=track.id, next_id=max(project.next_id, max(ids) + 1, *_ids_of(track))
     )
-    return speakers_followed(made, words_followed(made, present))
+    followed = speakers_followed(alone, words_followed(alone, present))
+    new = followed.track(track.id)
+    if new is None:
+        return project
+    there = project.track(track.id) is not None
+    tracks = tuple(new if one.id == new.id else one for one in project.tracks)
+    return replace(
+        project, tracks=tracks if there else (*tracks, new), active=new.id, next_id=followed.next_id
+    )
+
+
+def _ids_of(track: CaptionTrack) -> tuple[int, ...]:
+    return (track.id + 1, *(one.id + 1 for one in track.captions))
+
+
+def _renumbered(track: CaptionTrack, by: int) -> CaptionTrack:
+    captions = tuple(replace(one, id=one.id + by) for one in track.captions)
+    return replace(track, id=track.id + by, captions=captions)

@@ -62,4 +62,4 @@ def _keep(path: Path, found: Pictures) -> None:
     banners = [asdict(one) for one in found.banners]
     value = {"version": _VERSION, "shots": list(found.shots), "banners": banners}
     with contextlib.suppress(DubrelError, OSError):  # it can be found again
-        write_text(path, json.dumps(value))
+        write_text(path, json.dumps(value), private=True)

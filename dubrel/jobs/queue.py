@@ -45,6 +45,8 @@ class Item:
         The project that was written.
     price : str
         What a service asks for it.
+    written : bool
+        The project is on the disk; what may be left is its release.
     """
 
     id: int
@@ -54,6 +56,7 @@ class Item:
     reason: str = ""
     output: str = ""
     price: str = ""
+    written: bool = False
 
 
 @dataclass(frozen=True)
@@ -119,10 +122,17 @@ class Queue:
 
     def after_restart(self) -> Queue:
         """The queue as it is when the application starts: what ran waits again."""
-        items = tuple(
-            replace(one, state=State.WAITING) if one.state is State.RUNNING else one for one in self.items
-        )
-        return replace(self, items=items)
+        return replace(self, items=tuple(_restarted(one) for one in self.items))
+
+
+def _restarted(item: Item) -> Item:
+    """A recording that ran waits again; one whose project was written already only lacks its release."""
+    if item.state is not State.RUNNING:
+        return item
+    if not item.written or not Path(item.output).is_file():
+        return replace(item, state=State.WAITING, written=False)
+    reason = "Dubrel was closed before the release was finished. Release the project."
+    return replace(item, state=State.DONE, reason=reason)
 
 
 def queue_path() -> Path:
@@ -163,7 +173,8 @@ def _item(row: dict[str, Any]) -> Item:
     ):
         raise ValueError("a choice of another type")
     texts = {name: str(row[name]) for name in ("path", "reason", "output", "price")}
-    return Item(int(row["id"]), choices=choices, state=State(row["state"]), **texts)
+    written = row.get("written") is True
+    return Item(int(row["id"]), choices=choices, state=State(row["state"]), written=written, **texts)
 
 
 def free_output(path: Path) -> Path:

@@ -48,4 +48,4 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
             stage = said
         else:
             at = said * _ELSEWHERE
-        yield pace.at(stage, at)
+        yield pace.at(stage, pace.part(at))

@@ -102,19 +102,26 @@ class Job:
 
     def pause(self) -> None:
         """Let the job and its helpers stand still; nothing is lost."""
-        for pid in self._family():
-            os.kill(pid, signal.SIGSTOP)
+        self._signal(signal.SIGSTOP)
 
     def go_on(self) -> None:
         """Let a paused job run again."""
+        self._signal(signal.SIGCONT)
+
+    def _signal(self, which: signal.Signals) -> None:
         for pid in self._family():
-            os.kill(pid, signal.SIGCONT)
+            with contextlib.suppress(ProcessLookupError):  # it ended just now
+                os.kill(pid, which)
 
     def _family(self) -> list[int]:
+        """The job and its helpers; nothing where it has ended."""
         own = self._process.pid
         if own is None or not self._process.is_alive():
             return []
-        children = Path(f"/proc/{own}/task/{own}/children").read_text().split()
+        try:
+            children = Path(f"/proc/{own}/task/{own}/children").read_text().split()
+        except OSError:
+            return []
         return [own, *map(int, children)]
 
     def _kill(self) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 import numpy as np
 
@@ -13,27 +14,27 @@ from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
 from dubrel.jobs.tally import Tally
 from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
+from dubrel.media.wavheader import missing_ms
 from dubrel.model import Media
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
 from dubrel.speech.joins import Joins
 from dubrel.speech.recogniser import is_remote
 
-_READING = 0.06  # share of the whole job
+_REAL_TIME = 0.15  # about how long the recogniser takes, times the length of the recording
 _SURE_PAUSE = 16  # frames of silence at which the chunks before are settled
 _WAIT_FRAMES = 900
 
 
 def read_recording(media: Media) -> Iterator[Event]:
     """Read the sound into the cache if it is not there yet."""
-    if is_read(media):
-        return
     pace = Pace()
-    for fraction in read_sound(media):
+    for fraction in () if is_read(media) else read_sound(media):
         yield pace.at("Reading the file", fraction)
-    missing = media.duration_ms - decoded_ms(media)
-    if missing > max(2000, media.duration_ms // 50):
+    there = decoded_ms(media)
+    whole = max(media.duration_ms, there + missing_ms(Path(media.path)))
+    if whole - there > max(2000, whole // 50):
         yield Warning_(
-            f"“{media.name}” breaks off: {decoded_ms(media) / 1000:.0f} of {media.duration_ms / 1000:.0f} "
+            f"“{media.name}” breaks off, or is still being written: {there / 1000:.0f} of {whole / 1000:.0f} "
             "seconds could be read. You can work with that part."
         )
 
@@ -55,9 +56,13 @@ def transcribe(media: Media, choices: Choices = AS_USUAL) -> Iterator[Event]:
     ------
     MediaError, EngineError
     """
-    pace = Pace()
+    pace, rest_s, reading = Pace(), media.duration_ms / 1000 * _REAL_TIME, 0.0
     for event in read_recording(media):
-        yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
+        if isinstance(event, Progress):
+            event = pace.before(event.stage, event.fraction, rest_s)
+            reading = max(reading, event.fraction)
+        yield event
+    pace = Pace(base=reading)
     if is_remote(choices.engine):
         from dubrel.jobs.remotely import transcribe_remotely
 
@@ -81,7 +86,8 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace) -> Iterator[Even
             words = joins.take(found.words)
             if words:
                 yield Heard(words)
-            yield pace.at("Transcribing", _READING + (1 - _READING) * min(1.0, part.chunk.end_ms / total))
+            share = min(1.0, part.chunk.end_ms / total)
+            yield pace.at("Transcribing", pace.part(share))
     except EngineError:
         if rest := joins.rest():
             yield Heard(rest)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from dubrel.errors import EngineError
 from dubrel.jobs.events import Event, Pace, SentencesTranslated, SentencesWeighed, Warning_
-from dubrel.model import Term, Translated, Weighed
+from dubrel.model import Agreed, Term, Translated, Weighed
 from dubrel.text import word_units
 from dubrel.translation.engines import Translator, translator
 from dubrel.translation.pairs import Task
@@ -40,7 +40,7 @@ class Order:
         File of the translation memory; empty for none.
     known : tuple of (str, str)
         Sentences that a person has approved in the project.
-    over : tuple of (int, str)
+    over : tuple of Agreed
         See :func:`dubrel.edits.translating.with_translations`.
     """
 
@@ -53,7 +53,7 @@ class Order:
     terms: tuple[Term, ...] = ()
     memory: str = ""
     known: tuple[tuple[str, str], ...] = ()
-    over: tuple[tuple[int, str], ...] = ()
+    over: tuple[Agreed, ...] = ()
 
 
 def translate(order: Order) -> Iterator[Event]:

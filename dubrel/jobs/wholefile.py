@@ -17,6 +17,7 @@ from dubrel.media.identity import seen
 from dubrel.media.probe import probe
 from dubrel.model import HouseStyle, Media, Project, Transcript
 from dubrel.store.journal import Journal
+from dubrel.store.locks import Claim, claim
 from dubrel.store.projectfile import save
 from dubrel.store.recovery import discard_earlier
 
@@ -83,23 +84,36 @@ def transcribe_to_file(path: str, choices: Choices, output: str) -> Iterator[Eve
     Yields
     ------
     Event
-        Progress and warnings, and at the end ``Written``; what was transcribed
-        before a failure is saved too. By the kit of the choices it is released
-        into a folder beside the project.
+        Progress and warnings, and ``Written`` once the project is on the disk;
+        what was transcribed before a failure is saved too. By the kit of the
+        choices it is then released into a folder beside the project.
     """
     pace = Pace()
     for said in transcribed_project(Path(path), choices):
         if isinstance(said, Project):
             yield pace.at("Writing", 0.99)
+            written, claimed = own_output(Path(output))
             try:
-                save(said, Path(output))
+                save(said, written)
+                yield Written(str(written))
+                if choices.kit:
+                    yield from _release(said, choices.kit, written)
             except DubrelError as error:
                 raise kept(error) from error
-            if choices.kit:
-                yield from _release(said, choices.kit, Path(output))
-            yield Written(output)
+            finally:
+                claimed.give_up()
         else:
             yield said
+
+
+def own_output(wished: Path) -> tuple[Path, Claim]:
+    """The first free name like a wished one, claimed: nothing that came there meanwhile is written over."""
+    path, number = wished, 2
+    while True:
+        claimed = None if path.exists() else claim(path)
+        if claimed is not None:
+            return path, claimed
+        path, number = wished.with_name(f"{wished.stem} {number}{wished.suffix}"), number + 1
 
 
 def _release(project: Project, name: str, output: Path) -> Iterator[Event]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import contextlib
+import errno
 import os
+import re
 import shutil
 import time
 from pathlib import Path
@@ -17,6 +19,8 @@ from dubrel.model import Media
 
 LIMIT_BYTES = 6 << 30
 _DAY_S = 86_400
+BLOCK = 40  # samples in one column of the peaks
+_SHAPE = re.compile(rb"'descr': '<i2', 'fortran_order': False, 'shape': \((\d+), 2\)")
 
 
 def cache_root() -> Path:
@@ -41,9 +45,11 @@ def cache_folder(media: Media) -> Path:
         private_folder(folder)
         os.utime(folder)
     except OSError as error:
+        full = error.errno in (errno.ENOSPC, errno.EDQUOT)
+        what = "Free some space, or name" if full else "Allow writing to it, or name"
         raise MediaError(
             f"The cache “{cache_root()}” cannot be written: {(error.strerror or 'unknown error').lower()}. "
-            "Free some space, or name another folder in DUBREL_CACHE."
+            f"{what} another folder in DUBREL_CACHE."
         ) from error
     return folder
 
@@ -76,12 +82,35 @@ def survey_path(media: Media) -> Path:
 
 
 def is_read(media: Media) -> bool:
-    """Whether the samples and the peaks are in the cache."""
+    """Whether the samples and the peaks are in the cache, whole."""
     try:
         folder = cache_root() / _key(media)
     except MediaError:
         return False
-    return (folder / "sound-16k.i16").is_file() and (folder / "peaks-16.npy").is_file()
+    try:
+        count = (folder / "sound-16k.i16").stat().st_size
+        return count > 0 and count % 2 == 0 and _rows(folder / "peaks-16.npy") == -(-count // 2 // BLOCK)
+    except OSError:
+        return False
+
+
+def _rows(path: Path) -> int:
+    """How many rows of two 16-bit numbers an array file has whole; -1 where it is damaged."""
+    with path.open("rb") as file:
+        head = file.read(10)
+        if head[:8] != b"\x93NUMPY\x01\x00":
+            return -1
+        length = int.from_bytes(head[8:], "little")
+        found = _SHAPE.search(file.read(length))
+    rows = int(found[1]) if found else -1
+    return rows if path.stat().st_size == len(head) + length + 4 * rows else -1
+
+
+def forget_reading(media: Media) -> None:
+    """Remove what was kept of a recording that is read anew: the sound, and what was made of it."""
+    for file in cache_folder(media).glob("*"):
+        if ".part" not in file.name and file.is_file():
+            file.unlink(missing_ok=True)
 
 
 def trim_cache(keep: Path, limit: int = LIMIT_BYTES) -> None:

@@ -7,7 +7,8 @@ from pathlib import Path
 
 import numpy as np
 
-BLOCK = 40  # samples at 16 kHz in one column of the finest level: 2.5 ms
+from dubrel.media.cache import BLOCK
+
 BLOCKS_A_SECOND = 16_000 // BLOCK
 _STEP = 4
 _QUIETEST = 2048.0  # the loudest passages of a whole recording are taken to be at least so loud

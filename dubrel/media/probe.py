@@ -18,6 +18,7 @@ SUFFIXES = (
     *(".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".mpg"),
 )
 _HEAD = 48  # bytes
+_MOST_BOXES = 1000
 _LEAST_RATE, _MOST_RATE = 1000, 1_000_000
 
 
@@ -44,11 +45,35 @@ def open_media(path: Path) -> Any:
         options = {"protocol_whitelist": "file", **wav_options(path)}
         return av.open(str(path), options=options, metadata_errors="replace")
     except av.error.InvalidDataError as error:
+        if _lacks_index(path):
+            raise MediaError(
+                f"“{path}” breaks off before the index that players need: it was not copied or recorded to its end. "
+                "Copy it again, or repair it with the program that recorded it."
+            ) from error
         raise MediaError(
             f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
         ) from error
     except (OSError, ValueError) as error:
         raise MediaError(f"“{path}” cannot be read: {_said(error)}. Choose another file.") from error
+
+
+def _lacks_index(path: Path) -> bool:
+    """Whether a file begins as MP4 or MOV and ends before its index."""
+    try:
+        with path.open("rb") as file:
+            size, at, names = path.stat().st_size, 0, list[bytes]()
+            while at + 8 <= size and len(names) < _MOST_BOXES:
+                file.seek(at)
+                head = file.read(16)
+                length, name = int.from_bytes(head[:4], "big"), head[4:8]
+                names.append(name)
+                length = int.from_bytes(head[8:16], "big") if length == 1 else length
+                if length < 8:
+                    break
+                at += length
+    except OSError:
+        return False
+    return names[:1] == [b"ftyp"] and b"moov" not in names
 
 
 def is_text(path: Path) -> bool:
@@ -92,6 +117,14 @@ def probe(path: Path) -> Media:
             size=found.st_size,
             changed_ns=found.st_mtime_ns,
         )
+
+
+def recording_beside(path: Path, named: str = "") -> Path | None:
+    """The recording in the folder of a text file: the one that it names, or one of its own name; ``None`` for none."""
+    names = [Path(named).name] if named else []
+    names += [path.stem + suffix for suffix in SUFFIXES]
+    places = (path.parent / name for name in names)
+    return next((one for one in places if one.suffix.lower() in SUFFIXES and one.is_file()), None)
 
 
 def picture_of(container: Any) -> Any:

@@ -15,7 +15,7 @@ from typing import Any, Literal
 import numpy as np
 
 from dubrel.errors import MediaError
-from dubrel.media.cache import sound_path, trim_cache
+from dubrel.media.cache import forget_reading, sound_path, trim_cache
 from dubrel.media.peaks import PeakBuilder
 from dubrel.media.probe import open_media
 from dubrel.model import Media
@@ -64,6 +64,7 @@ def read_sound(media: Media) -> Iterator[float]:
     if not media.has_audio:
         raise MediaError(f"“{media.path}” has no sound. Choose a recording with a sound track.")
     total = max(1, ms_to_samples(media.duration_ms, RATE))
+    forget_reading(media)
     target, peaks, count = sound_path(media), PeakBuilder(), 0
     part = target.with_suffix(f".{os.getpid()}-{os.urandom(3).hex()}.part")
     try:
@@ -75,6 +76,10 @@ def read_sound(media: Media) -> Iterator[float]:
                 if count > ms_to_samples(LATEST_MS, RATE):
                     raise MediaError(f"“{media.path}” is longer than a hundred hours. Choose a shorter one.")
                 yield min(0.99, count / total)
+        if count == 0 and media.duration_ms == 0:
+            raise MediaError(
+                f"“{media.path}” holds no sound: it is 0 seconds long. Choose another recording."
+            )
         if count == 0:
             raise MediaError(
                 f"No sound could be decoded from “{media.path}”. The file is damaged; choose another."

@@ -4,32 +4,59 @@ from __future__ import annotations
 
 import struct
 from pathlib import Path
+from typing import BinaryIO
 
 _MOST_CHUNKS = 64
 _FILLER = 64  # bytes after the sound that are no chunk and no sound either
+
+
+_UNKNOWN = 0xFFFF0000  # a length from here on says only that it was not known
 
 
 def wav_options(path: Path) -> dict[str, str]:
     """What the decoder must be told so that it reads all of a WAV file; nothing for other files."""
     try:
         with path.open("rb") as file:
-            size = path.stat().st_size
-            if file.read(4) != b"RIFF" or (file.read(4), file.read(4))[1] != b"WAVE":
-                return {}
-            for _ in range(_MOST_CHUNKS):
-                head = file.read(8)
-                if len(head) < 8:
-                    return {}
-                name, length = struct.unpack("<4sI", head)
-                if name == b"data":
-                    return {"ignore_length": "1"} if _goes_on(file, length, size) else {}
-                file.seek(length + length % 2, 1)
+            found = _sound(file)
+            more = found is not None and _goes_on(file, found[1], path.stat().st_size)
+            return {"ignore_length": "1"} if more else {}
     except OSError:
         return {}
-    return {}
 
 
-def _goes_on(file, length: int, size: int) -> bool:
+def missing_ms(path: Path) -> int:
+    """How much of the sound that a WAV file says it holds is not there: it broke off, or is still being written."""
+    try:
+        with path.open("rb") as file:
+            found = _sound(file)
+            if found is None or found[1] >= _UNKNOWN:
+                return 0
+            rate, length = found
+            return max(0, file.tell() + length - path.stat().st_size) * 1000 // rate if rate else 0
+    except OSError:
+        return 0
+
+
+def _sound(file: BinaryIO) -> tuple[int, int] | None:
+    """Bytes a second and bytes of the sound of a WAV file, which is read up to there; nothing for other files."""
+    if file.read(4) != b"RIFF" or (file.read(4), file.read(4))[1] != b"WAVE":
+        return None
+    rate = 0
+    for _ in range(_MOST_CHUNKS):
+        head = file.read(8)
+        if len(head) < 8:
+            return None
+        name, length = struct.unpack("<4sI", head)
+        if name == b"data":
+            return rate, length
+        if name == b"fmt " and length >= 12:
+            rate = struct.unpack("<8xI", file.read(12))[0]
+            file.seek(-12, 1)
+        file.seek(length + length % 2, 1)
+    return None
+
+
+def _goes_on(file: BinaryIO, length: int, size: int) -> bool:
     """Whether what follows the sound is no chunk of its own, but more sound."""
     end = file.tell() + length
     if size - end <= _FILLER:

@@ -12,10 +12,11 @@ from dubrel.model.project import Note, Project, Released, Term
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
-from dubrel.model.translated import Translated, Weighed
+from dubrel.model.translated import Agreed, Translated, Weighed
 
 __all__ = [
     "HOLDS",
+    "Agreed",
     "Audit",
     "AuditedCaption",
     "Banner",

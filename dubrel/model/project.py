@@ -163,6 +163,11 @@ class Project:
         return (self.media.shots or ()) if self.media else ()
 
     @property
+    def length_ms(self) -> int | None:
+        """How long the recording is; ``None`` where that is not known."""
+        return (self.media.duration_ms or None) if self.media else None
+
+    @property
     def captions(self) -> CaptionTrack | None:
         """The track that is worked on."""
         return self.track(self.active)

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+Agreed = tuple[int, str, bool]
+"""A translated caption that may be replaced although a person had it in hand: id, text, whether approved."""
+
 
 @dataclass(frozen=True)
 class Translated:

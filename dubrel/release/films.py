@@ -77,8 +77,11 @@ def _stretch(text: str, name: str) -> tuple[int, int]:
 def _streams(project: Project) -> Iterator[CaptionStream]:
     spoken = project.captions if project.captions and project.captions.spoken else None
     for track in [*([spoken] if spoken else []), *translated_tracks(project)]:
+        latest = project.length_ms or 1 << 60  # a caption beyond the end would make the film longer
         rows = tuple(
-            (one.start_ms, one.end_ms, "\n".join(text.lines)) for one, text in shown_captions(project, track)
+            (one.start_ms, min(one.end_ms, latest), "\n".join(text.lines))
+            for one, text in shown_captions(project, track)
+            if one.start_ms < latest
         )
         if rows:
             yield CaptionStream(track.language, language_name(track.language), rows)

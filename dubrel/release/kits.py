@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from pathlib import Path
@@ -268,20 +268,30 @@ def keep_kit(kit: Kit) -> Path:
         If it cannot be written.
     """
     kits_folder().mkdir(parents=True, exist_ok=True)
+    known = dict(_own_kits())
     safe = _BAD.sub("-", kit.name).strip(" .") or "Kit"
-    path = kits_folder() / f"{safe}.json"
+    path, number = kits_folder() / f"{safe}.json", 2
+    while path.exists() and known.get(path) != kit.name:  # another kit, or no kit at all: it stays
+        path, number = kits_folder() / f"{safe} {number}.json", number + 1
+    path = next((one for one, name in known.items() if name == kit.name), path)
     write_text(path, kit_json(kit))
     return path
 
 
-def forget_kit(name: str) -> None:
-    """Remove a kit of the user's own."""
-    for path in kits_folder().glob("*.json"):
+def _own_kits() -> Iterator[tuple[Path, str]]:
+    """The files of the user's own kits, with their names."""
+    for path in sorted(kits_folder().glob("*.json")):
         try:
-            if kit_from(parse_json(path.read_bytes())).name == name:
-                path.unlink()
+            yield path, kit_from(parse_json(path.read_bytes())).name
         except (OSError, ValueError, FormatError):
             continue
+
+
+def forget_kit(name: str) -> None:
+    """Remove a kit of the user's own."""
+    for path, known in _own_kits():
+        if known == name:
+            path.unlink(missing_ok=True)
 
 
 def with_item(kit: Kit, form: str) -> Kit:

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.index import words_with
+from dubrel.edits.notes import notes_in_order
 from dubrel.edits.speakers import speaker_passages
 from dubrel.formats import (
     captiontable,
@@ -258,7 +259,7 @@ def _queries(source: Source, path: Path) -> bool:
     rows = list(csv.reader(io.StringIO(read_text(path)[0])))
     wanted = [
         (str(one.id), text_of_words([word for word in words_with(project, one.words) if not word.struck]))
-        for one in sorted(project.notes, key=lambda note: note.start_ms)
+        for one in notes_in_order(project)
         if one.kind == "Query"
     ]
     return [(row[0], row[2].lstrip("\u200b")) for row in rows[1:]] == wanted

@@ -61,6 +61,9 @@ def not_ready(project: Project) -> list[NotReady]:
                     "translation",
                 )
             )
+        if standing.changed:
+            many = counted(standing.changed, f"{name} caption")
+            found.append(NotReady(f"{many} of which the original has changed", "translation"))
         if left:
             found.append(
                 NotReady(

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-from dubrel.edits.masking import HOW, masked
+from dubrel.edits.masking import HOW, masked, masked_text
 from dubrel.edits.speakers import only_speaker
 from dubrel.errors import FormatError
 from dubrel.formats.document import Document, TextOptions, document_of, options_from
@@ -73,7 +73,13 @@ class Source:
         """Turn by turn: who speaks, what is said, the translation."""
         from dubrel.translation.document import facing_paragraphs  # late: as above
 
-        return facing_paragraphs(self.original, self.track) if self.track and not self.track.spoken else []
+        if self.track is None or self.track.spoken:
+            return []
+        ours = self.original
+        if speaker := self.values.get("speaker"):
+            ours = only_speaker(ours, speaker)
+        ours = masked(ours, self.masked_words, self.values.get("masks", "no"))
+        return facing_paragraphs(ours, self.project)
 
     @cached_property
     def pairs(self) -> list[tuple[str, str, bool]]:
@@ -81,7 +87,16 @@ class Source:
         from dubrel.translation.pairs import pairs_of  # late: as above
 
         pairs = pairs_of(self.original, self.track) if self.track and not self.track.spoken else []
-        return [(one.source, one.target, one.approved) for one in pairs if one.target]
+        speaker, how = self.values.get("speaker"), self.values.get("masks", "no")
+        return [
+            (
+                masked_text(one.source, self.masked_words, how),
+                masked_text(one.target, self.masked_words, how),
+                one.approved,
+            )
+            for one in pairs
+            if one.source and one.target and (not speaker or one.sentences[0].speaker == speaker)
+        ]
 
 
 EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "media")

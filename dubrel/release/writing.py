@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-import tempfile
 import zipfile
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
@@ -18,6 +17,7 @@ from dubrel.release.forms import Form
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source
 from dubrel.store.projectjson import to_text
+from dubrel.unfinished import work_folder
 
 
 @dataclass(frozen=True)
@@ -70,13 +70,21 @@ def put(form: Form, source: Source, path: Path) -> None:
             raise FormatError(
                 f"“{path}” does not hold what was written. Check the disk and release it again."
             )
-        with tempfile.TemporaryDirectory(prefix="dubrel-read-back-") as apart:  # readers go by the suffix
-            readable = Path(apart) / f"file{form.suffix}"
+        with work_folder() as apart:  # readers go by the suffix
+            readable = apart / f"file{form.suffix}"
             readable.write_bytes(data)
-            if not form.agrees(source, readable):
+            if not _agrees(form, source, readable, path):
                 raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
 
-    write_atomically(path, lambda file: file.write(data), verify)
+    write_atomically(path, lambda file: file.write(data), verify, through_link=False)
+
+
+def _agrees(form: Form, source: Source, readable: Path, path: Path) -> bool:
+    """Whether a file reads back as it was meant; what its reader says is said of the file itself."""
+    try:
+        return form.agrees(source, readable)
+    except FormatError as error:
+        raise FormatError(str(error).replace(str(readable), str(path))) from error
 
 
 def write_all(
@@ -118,7 +126,7 @@ def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
                     f"“{archive}” does not hold what was written. Check the disk and release it again."
                 )
 
-    write_atomically(archive, write, verify)
+    write_atomically(archive, write, verify, through_link=False)
     for one in written:
         Path(one.path).unlink(missing_ok=True)
     if folder != archive.parent:

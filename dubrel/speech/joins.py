@@ -23,7 +23,8 @@ _OPEN = frozenset(  # English words after which a sentence goes on
 _COMMON = frozenset(  # English words that are no names: a capital on them only begins a sentence
     "a an the of to and or but nor so with from in into at by for on my your our their his her its it "
     "he she we they you is are was were be been as than that which who whose this these those if "
-    "because although while until when where what how there here not no then".split()
+    "because although while until when where what how there here not no then had have has do did does "
+    "would could should can all any some well yes maybe perhaps".split()
 )
 
 

@@ -1,27 +1,78 @@
 """Speak a text with espeak-ng and know when each word of it is spoken.
 
 The library is called directly (ctypes): its command line does not tell the
-times of words. One text at a time in a process.
+times of words. It is called in a process of its own, one text at a time: a fault
+in it costs that process, never the one that asks.
 """
 
 from __future__ import annotations
 
 import ctypes
 import ctypes.util
+import multiprocessing
+import os
 import threading
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
 from dubrel.errors import EngineError
+from dubrel.jobs.family import end_with_parent
+
+T = TypeVar("T")
 
 _RATE = 16_000
-_RETRIEVAL, _UTF8, _CHARACTER = 1, 1, 1
+_SYNCHRONOUS, _UTF8, _CHARACTER = 2, 1, 1
 _WORD_EVENT, _END_OF_LIST = 1, 0
 _QUIET = 60
-_lock = threading.Lock()
+_TRIES = 2
+
+
+class _Helper:
+    """The process in which the library runs; started at the first need, and anew where it died."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._pool: ProcessPoolExecutor | None = None
+        self._of = 0
+
+    def call(self, work: Callable[..., T], *args: object) -> T:
+        """Do something there.
+
+        Raises
+        ------
+        EngineError
+            If it dies of that twice.
+        """
+        for _ in range(_TRIES):
+            pool = self._started()
+            try:
+                return pool.submit(work, *args).result()
+            except BrokenProcessPool:
+                self._drop(pool)
+        raise EngineError("espeak-ng stopped unexpectedly. Try again, or choose another language.")
+
+    def _started(self) -> ProcessPoolExecutor:
+        with self._lock:
+            if self._pool is None or self._of != os.getpid():  # a fork has no use for its parent's
+                context = multiprocessing.get_context("spawn")
+                self._pool = ProcessPoolExecutor(1, context, end_with_parent, (os.getpid(),))
+                self._of = os.getpid()
+            return self._pool
+
+    def _drop(self, pool: ProcessPoolExecutor) -> None:
+        pool.shutdown(wait=False)
+        with self._lock:
+            if self._pool is pool:
+                self._pool = None
+
+
+_helper = _Helper()
 
 
 class _Event(ctypes.Structure):
@@ -40,6 +91,9 @@ class _Event(ctypes.Structure):
 _CALLBACK = ctypes.CFUNCTYPE(
     ctypes.c_int, ctypes.POINTER(ctypes.c_short), ctypes.c_int, ctypes.POINTER(_Event)
 )
+
+
+_NO_CALLBACK = ctypes.cast(0, _CALLBACK)
 
 
 @dataclass(frozen=True)
@@ -67,17 +121,27 @@ def _library() -> tuple[Any, int]:
         raise EngineError(
             "Aligning a language other than English needs espeak-ng. Type: sudo apt-get install espeak-ng"
         ) from error
-    rate = library.espeak_Initialize(_RETRIEVAL, 0, None, 0)
+    rate = library.espeak_Initialize(_SYNCHRONOUS, 0, None, 0)
     if rate <= 0:
         raise EngineError("espeak-ng could not be started. Type: sudo apt-get install --reinstall espeak-ng")
     return library, int(rate)
 
 
+@lru_cache(maxsize=64)
 def speaks(language: str) -> bool:
-    """Whether there is a voice for a language (a tag as ``es`` or ``pt-BR``)."""
+    """Whether there is a voice for a language (a tag as ``es`` or ``pt-BR``).
+
+    Raises
+    ------
+    EngineError
+        If there is no espeak-ng.
+    """
+    return _helper.call(_has_voice, language)
+
+
+def _has_voice(language: str) -> bool:
     library, _ = _library()
-    with _lock:
-        return any(library.espeak_SetVoiceByName(tag.encode()) == 0 for tag in _tags(language))
+    return any(library.espeak_SetVoiceByName(tag.encode()) == 0 for tag in _tags(language))
 
 
 def _tags(language: str) -> list[str]:
@@ -93,6 +157,11 @@ def speak(words: list[str], language: str) -> Spoken:
     EngineError
         If there is no voice for the language, or no espeak-ng.
     """
+    return _helper.call(_speak, list(words), language)
+
+
+def _speak(words: list[str], language: str) -> Spoken:
+    """The same, in the process of the library."""
     library, rate = _library()
     pieces: list[np.ndarray] = []
     events: list[tuple[int, int]] = []
@@ -108,12 +177,12 @@ def speak(words: list[str], language: str) -> Spoken:
         return 0
 
     callback, text = _CALLBACK(take), " ".join(words).encode() + b"\0"
-    with _lock:
-        if not any(library.espeak_SetVoiceByName(tag.encode()) == 0 for tag in _tags(language)):
-            raise EngineError(f"espeak-ng has no voice for “{language}”. Choose another language.")
-        library.espeak_SetSynthCallback(callback)
-        library.espeak_Synth(text, len(text), 0, _CHARACTER, 0, _UTF8, None, None)
-        library.espeak_Synchronize()
+    if not _has_voice(language):
+        raise EngineError(f"espeak-ng has no voice for “{language}”. Choose another language.")
+    library.espeak_SetSynthCallback(callback)
+    library.espeak_Synth(text, ctypes.c_size_t(len(text)), 0, _CHARACTER, 0, _UTF8, None, None)
+    library.espeak_Synchronize()
+    library.espeak_SetSynthCallback(_NO_CALLBACK)  # ours is about to go
     sound = np.concatenate(pieces) if pieces else np.zeros(0, np.int16)
     return Spoken(_resampled(sound, rate), _word_times(words, events, sound, rate))
 

@@ -16,14 +16,13 @@ from dubrel.store.journal import state_folder
 class Claim:
     """Something that is ours as long as the claim is not given up."""
 
-    def __init__(self, handle: int) -> None:
-        self._handle = handle
+    def __init__(self, *handles: int) -> None:
+        self._handles = list(handles)
 
     def give_up(self) -> None:
         """Let others have it."""
-        if self._handle >= 0:
-            os.close(self._handle)
-            self._handle = -1
+        while self._handles:
+            os.close(self._handles.pop())
 
 
 def claim(thing: str | Path) -> Claim | None:
@@ -32,10 +31,27 @@ def claim(thing: str | Path) -> Claim | None:
     Returns
     -------
     Claim or None
-        ``None`` where another window on this machine has it. Where no lock can
-        be made at all (a full disk), the claim stands: work goes before caution.
+        ``None`` where another window on this machine has it, by whatever name.
+        Where no lock can be made at all (a full disk), the claim stands: work
+        goes before caution.
     """
-    name = str(thing.resolve()) if isinstance(thing, Path) else thing
+    names, made = [str(thing.resolve()) if isinstance(thing, Path) else thing], Claim()
+    if isinstance(thing, Path):
+        with contextlib.suppress(OSError):
+            found = thing.stat()
+            if found.st_nlink > 1:  # a second name of the same file is no other file
+                names.append(f"inode {found.st_dev} {found.st_ino}")
+    for name in names:
+        handle = _locked(name)
+        if handle is None:
+            made.give_up()
+            return None
+        made = Claim(*made._handles, *([handle] if handle >= 0 else []))
+    return made
+
+
+def _locked(name: str) -> int | None:
+    """The handle of a lock by name; ``None`` where another one has it, -1 where none can be made."""
     data = name.encode("utf-8", "surrogateescape")
     known = f"{zlib.crc32(data):08x}{zlib.adler32(data):08x}{len(data):x}-{re.sub('[^A-Za-z0-9]', '-', name[-60:])}"
     handle = -1
@@ -44,7 +60,7 @@ def claim(thing: str | Path) -> Claim | None:
         folder = private_folder(state_folder() / "locks")
         handle = os.open(folder / f"{known}.lock", os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
     except OSError:
-        return Claim(-1)
+        return -1
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:
@@ -53,5 +69,5 @@ def claim(thing: str | Path) -> Claim | None:
     except OSError:  # a folder elsewhere, without locks
         with contextlib.suppress(OSError):
             os.close(handle)
-        return Claim(-1)
-    return Claim(handle)
+        return -1
+    return handle

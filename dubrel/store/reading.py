@@ -260,7 +260,8 @@ class _Reader(Values):
                 self.wrong["order"] += 1
                 own = in_order
             text = "" if own else self.text(text, most=10_000).strip()
-            if not own and not text:
+            of_others = not spoken and (bool(sources) or any(row[14:15]))  # still to be translated
+            if not own and not text and not of_others:
                 self.wrong["caption"] += 1
                 continue
             free.difference_update(own)

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.edits.whatchanged import Summary, summary
+from dubrel.edits.whatchanged import Summary, is_work, summary
 from dubrel.errors import DubrelError
 from dubrel.garbage import nothing_collected
 from dubrel.jsontext import MOST_BYTES, parse_json
@@ -83,11 +83,10 @@ def unreadable() -> list[Path]:
 
 
 def _is_worth(left: Leftover) -> bool:
-    """Whether anybody would miss it: words, or a recording that was being made."""
+    """Whether anybody would miss it: work, or a recording that was being made."""
     if left.meta.kind == "recording":
         return left.newer.new > 0
-    text = bool(left.project.transcript.turns or left.base.transcript.turns)
-    return bool(left.meta.recording) or (text and bool(left.newer))
+    return bool(left.meta.recording) or is_work(left.base, left.project)
 
 
 def _dead() -> Iterator[Path]:

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from dubrel.edits.translations import source_changes
 from dubrel.errors import EngineError
-from dubrel.model import CaptionTrack, Project
+from dubrel.model import Agreed, CaptionTrack, Project
 from dubrel.translation.engines import automatic
 from dubrel.translation.languages import BY_RULES, NEURAL, base
 from dubrel.translation.pairs import Pair, Task, over_of, pairs_of, task_of
@@ -82,7 +82,7 @@ def tasks_of(project: Project, track: CaptionTrack, pairs: Iterable[Pair]) -> tu
     return tuple(task_of(project, track, sentence) for pair in pairs for sentence in pair.sentences)
 
 
-def agreed_over(pairs: Iterable[Pair]) -> tuple[tuple[int, str], ...]:
+def agreed_over(pairs: Iterable[Pair]) -> tuple[Agreed, ...]:
     """The captions of pairs, which a new translation may take the place of."""
     return tuple(one for pair in pairs for one in over_of(pair.captions))
 
@@ -96,7 +96,9 @@ def changed_pairs(project: Project, track: CaptionTrack, pairs: Iterable[Pair]) 
 
 def approved_pairs(pairs: Iterable[Pair]) -> tuple[tuple[str, str], ...]:
     """What a person has approved, sentence by sentence as far as that can be told."""
-    return tuple((pair.source, pair.target) for pair in pairs if pair.approved and pair.target)
+    return tuple(
+        (pair.source, pair.target) for pair in pairs if pair.approved and pair.source and pair.target
+    )
 
 
 def alike(pairs: Iterable[Pair], pair: Pair) -> list[Pair]:

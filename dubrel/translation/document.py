@@ -98,9 +98,15 @@ class _Maker:
         return self.last
 
 
-def facing_paragraphs(project: Project, track: CaptionTrack) -> list[tuple[str, str, str]]:
-    """Turn by turn: who speaks, what is said, and the translation; empty where there is none yet."""
-    theirs = {turn.id: turn.text for turn in translated_project(project, track).transcript.turns}
+def facing_paragraphs(project: Project, translated: Project) -> list[tuple[str, str, str]]:
+    """Turn by turn: who speaks, what is said, and the translation; empty where there is none yet.
+
+    Parameters
+    ----------
+    translated : Project
+        See :func:`translated_project`.
+    """
+    theirs = {turn.id: turn.text for turn in translated.transcript.turns}
     found = []
     for turn in project.transcript.turns:
         shown = [word for word in turn.words if not word.struck]

@@ -5,6 +5,8 @@ A small SQLite file in the user's data folder; TMX goes in and out.
 
 from __future__ import annotations
 
+import contextlib
+import os
 import sqlite3
 import time
 from collections.abc import Iterable, Sequence
@@ -65,6 +67,7 @@ class Memory:
         self._lists: dict[tuple[str, str], list[tuple[str, str, str]]] = {}
         if path is not None:
             private_folder(path.parent)
+            _close_to_others(path)
         try:
             self._base = self._opened()
         except sqlite3.DatabaseError as error:
@@ -173,6 +176,13 @@ class Memory:
     def close(self) -> None:
         """Let go of the file."""
         self._base.close()
+
+
+def _close_to_others(path: Path) -> None:
+    """Only the user may read the file: it is made so, and one of before becomes so."""
+    with contextlib.suppress(OSError):  # a full disk says so itself
+        os.close(os.open(path, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600))
+        path.chmod(0o600)
 
 
 def memory_path() -> Path:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from dubrel.edits.index import captions_of, track_index, turn_of, turn_place, words_with
 from dubrel.finding.sentences import Sentence, sentence_places, sentences_of_turn
-from dubrel.model import Caption, CaptionTrack, Project, Translated
-from dubrel.text import joined, word_units
+from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated
+from dubrel.text import joined, spaced_units
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,12 @@ class Pair:
     @property
     def start_ms(self) -> int:
         """When it begins to be said."""
-        return self.sentences[0].start_ms
+        return self.sentences[0].start_ms if self.sentences else self.captions[0].start_ms
+
+    @property
+    def is_orphan(self) -> bool:
+        """Whether nothing of the original is left: what it translated was deleted or struck."""
+        return not self.sentences
 
 
 def task_of(project: Project, track: CaptionTrack, sentence: Sentence) -> Task:
@@ -89,7 +94,7 @@ def pairs_of(project: Project, track: CaptionTrack) -> list[Pair]:
 
 
 def each_pair(project: Project, track: CaptionTrack) -> Iterator[Pair]:
-    """The same one after the other, for who has other things to do meanwhile."""
+    """The same one after the other; those of which nothing of the original is left come last."""
     open_: list[Sentence] = []
     captions: dict[int, Caption] = {}
     last: set[int] = set()
@@ -104,6 +109,18 @@ def each_pair(project: Project, track: CaptionTrack) -> Iterator[Pair]:
             last = set(mine)
     if open_:
         yield _pair(project, open_, captions)
+    for caption in track.captions:
+        if _is_orphan(project, caption):
+            yield _pair(project, (), {caption.id: caption})
+
+
+def orphan_of(project: Project, caption: Caption) -> Pair | None:
+    """A caption of which nothing of the original is left, as a pair; nothing where something is."""
+    return _pair(project, (), {caption.id: caption}) if _is_orphan(project, caption) else None
+
+
+def _is_orphan(project: Project, caption: Caption) -> bool:
+    return bool(caption.of) and all(word.struck for word in words_with(project, caption.of))
 
 
 def pair_of(project: Project, track: CaptionTrack, caption: Caption) -> Pair | None:
@@ -154,8 +171,8 @@ def _pair(project: Project, sentences: Sequence[Sentence], captions: dict[int, C
 def target_text(captions: Iterable[Caption], names: Sequence[str] = ()) -> str:
     """What captions of a translation say, without line breaks, names and dashes."""
     lines = (bare_line(line, names) for one in captions for line in one.text.split("\n"))
-    units = [unit for line in lines for unit in word_units(line)]
-    return joined(units)
+    units = [unit for line in lines for unit in spaced_units(line)]
+    return joined([text for text, _ in units], [spaced for _, spaced in units])
 
 
 def bare_line(line: str, names: Sequence[str]) -> str:
@@ -168,9 +185,9 @@ def bare_line(line: str, names: Sequence[str]) -> str:
     return line
 
 
-def over_of(captions: Iterable[Caption]) -> tuple[tuple[int, str], ...]:
+def over_of(captions: Iterable[Caption]) -> tuple[Agreed, ...]:
     """Captions as they are now, which a new translation may take the place of."""
-    return tuple((one.id, one.text) for one in captions)
+    return tuple((one.id, one.text, one.done) for one in captions)
 
 
 def whole_task(project: Project, track: CaptionTrack, pair: Pair) -> Task:

@@ -58,7 +58,7 @@ def translations_by_source(pairs: Iterable[Pair]) -> dict[str, list[str]]:
 
 def unweighed(pairs: Iterable[Pair], known: Known) -> list[tuple[str, str]]:
     """Pairs about which nothing has been found out yet."""
-    wanted = ((pair.source, pair.target) for pair in pairs if pair.target.strip())
+    wanted = ((pair.source, pair.target) for pair in pairs if pair.source and pair.target.strip())
     return [one for one in dict.fromkeys(wanted) if one not in known]
 
 

@@ -72,13 +72,16 @@ class Comparing:
 
     def choose(self) -> None:
         """Work on another track: on its times, lines and places."""
-        project = self.session.project
+        project, history = self.session.project, self.session.history
         others = {_name(one): one for one in project.tracks if one.id != project.active}
         name = next(iter(others))
         if len(others) > 1:
             name = self.desk.ask.one_of("Captions", "Work on", list(others))
         if name:
-            self.session.apply(replace(project, active=others[name].id), "Choose a track")
+            track_id = others[name].id
+            self.session.step(
+                lambda project: replace(project, active=track_id), "Choose a track", within=history
+            )
             self.desk.say(f"These are the captions in {name}.")
 
     def report(self) -> None:

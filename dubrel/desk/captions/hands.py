@@ -11,6 +11,7 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.edits import captionhands as hands
 from dubrel.edits import captiontimes as times
+from dubrel.edits.history import History
 from dubrel.edits.notes import QUERY, with_note
 from dubrel.errors import DubrelError
 from dubrel.model import Caption, Project
@@ -70,10 +71,16 @@ class CaptionHands:
             raise DubrelError("No caption is chosen. Choose one in Captions.")
         return found
 
-    def apply(self, project: Project, label: str) -> None:
-        """Make one step of it."""
+    def apply(self, made: Project, label: str, *, base: Project) -> None:
+        """Make a step of what was made from a value, which no other joins."""
         self.session.history.seal()
-        self.session.apply(project, label)
+        self.session.apply(made, label, base=base)
+        self.session.history.seal()
+
+    def step(self, verb: Callable[[Project], Project], label: str, *, within: History | None = None) -> None:
+        """Make a step from what is present, which no other joins."""
+        self.session.history.seal()
+        self.session.step(verb, label, within=within)
         self.session.history.seal()
 
     # -- commands ---------------------------------------------------------------------
@@ -150,14 +157,14 @@ class CaptionHands:
         """Split at the chosen word, or a text of its own in the middle."""
         caption, word = self.caption, self.sheet.word
         if word is None:
-            self.apply(hands.split_text(self.project, caption.id, 0.5), "Split a caption")
+            self.step(lambda project: hands.split_text(project, caption.id, 0.5), "Split a caption")
             return
         shown = self.sheet.words_of(caption)
         if word is shown[0]:
             raise DubrelError(
                 "Choose the word that is to begin the new caption: Left and Right go from word to word."
             )
-        self.apply(hands.split_caption(self.project, caption.id, word.id), "Split a caption")
+        self.step(lambda project: hands.split_caption(project, caption.id, word.id), "Split a caption")
 
     def split_at_playhead(self) -> None:
         """Split where the playhead is."""
@@ -165,20 +172,22 @@ class CaptionHands:
         caption = next((one for one in self.sheet.captions if one.start_ms < ms < one.end_ms), None)
         if caption is None:
             raise DubrelError("The playhead is in no caption. Move it into one.")
+        project = self.project
         if not caption.words:
             share = (ms - caption.start_ms) / (caption.end_ms - caption.start_ms)
-            made = hands.split_text(self.project, caption.id, share)
+            made = hands.split_text(project, caption.id, share)
         else:
-            word = hands.word_at_time(self.project, caption, ms)
+            word = hands.word_at_time(project, caption, ms)
             if word is None:
                 raise DubrelError("A caption of one word cannot be split. Choose a longer one.")
-            made = hands.split_caption(self.project, caption.id, word.id)
-        self.apply(made, "Split a caption")
+            made = hands.split_caption(project, caption.id, word.id)
+        self.apply(made, "Split a caption", base=project)
 
     def join(self, step: int) -> None:
         """Join with a neighbour, or all that are selected with each other."""
         ids = self.sheet.concerned
-        project, place = self.project, self.sheet.current
+        project = base = self.project
+        place = self.sheet.current
         if len(ids) > 1:
             for _ in ids[1:]:
                 project = hands.join_caption(project, ids[0], 1)
@@ -186,75 +195,97 @@ class CaptionHands:
         else:
             project = hands.join_caption(project, self.caption.id, step)
             place -= step < 0
-        self.apply(project, "Join captions")
+        self.apply(project, "Join captions", base=base)
         self.sheet.choose(place, seek=False)
 
     def break_here(self) -> None:
         """Break the line before the chosen word."""
         word = self.sheet.word
         assert word is not None
-        self.apply(hands.break_line(self.project, self.caption.id, word.id), "Break a line")
+        self.step(lambda project: hands.break_line(project, self.caption.id, word.id), "Break a line")
 
     def move(self, edge: str, step: int) -> None:
         """Move a word over an edge."""
-        self.apply(hands.move_words(self.project, self.caption.id, edge, step), "Move a word to a neighbour")
+        self.step(
+            lambda project: hands.move_words(project, self.caption.id, edge, step),
+            "Move a word to a neighbour",
+        )
 
     def hide_word(self) -> None:
         """Hide the chosen word in this caption."""
         word = self.sheet.word
         assert word is not None
-        self.apply(hands.hide_words(self.project, self.caption.id, [word.id]), "Hide a word in a caption")
+        self.step(
+            lambda project: hands.hide_words(project, self.caption.id, [word.id]), "Hide a word in a caption"
+        )
 
     def show_hidden(self) -> None:
         """Show all words again."""
-        made = hands.hide_words(self.project, self.caption.id, self.caption.hidden, False)
-        self.apply(made, "Show all words of a caption")
+        one = self.caption
+        self.step(
+            lambda project: hands.hide_words(project, one.id, one.hidden, False),
+            "Show all words of a caption",
+        )
 
     def query(self) -> None:
         """Add a query beside the words of the caption."""
+        history = self.session.history
+        words = [word.id for word in self.sheet.words_of(self.caption)]
         text = self.ask.line("Query", "What is to be asked about this caption?")
         if text:
-            words = [word.id for word in self.sheet.words_of(self.caption)]
-            self.apply(with_note(self.project, QUERY, text, words)[0], "Add a query")
+            self.step(
+                lambda project: with_note(project, QUERY, text, words)[0], "Add a query", within=history
+            )
 
     def insert(self) -> None:
         """Insert a caption with a text of its own."""
+        history, ms = self.session.history, self.desk.player.position
         text = self.ask.line("Insert a caption", "Its text; / begins a line")
         if text:
             lines = "\n".join(line.strip() for line in text.split("/"))
-            made, _ = hands.insert_caption(self.project, self.desk.player.position, lines)
-            self.apply(made, "Insert a caption")
-            self.sheet.choose_at(self.desk.player.position)
+            self.step(
+                lambda project: hands.insert_caption(project, ms, lines)[0],
+                "Insert a caption",
+                within=history,
+            )
+            self.sheet.choose_at(ms)
 
     def delete(self) -> None:
         """Delete the captions."""
         ids = self.sheet.concerned
-        self.apply(hands.delete_captions(self.project, ids), "Delete captions")
+        self.step(lambda project: hands.delete_captions(project, ids), "Delete captions")
         self.desk.say(f"Deleted: {counted(len(ids), 'caption')}. The words stay in the transcript.")
 
     # -- times ------------------------------------------------------------------------
 
     def nudge(self, edge: str, step: int, along: bool) -> None:
         """Move an edge by a frame or 10 ms; a run of presses is one step."""
-        made = times.nudge(self.project, self.caption.id, edge, step, along=along)
-        self.session.apply(made, "Nudge a caption", key=f"nudge-{self.caption.id}-{edge}-{along}")
+        one = self.caption.id
+        self.session.step(
+            lambda project: times.nudge(project, one, edge, step, along=along),
+            "Nudge a caption",
+            key=f"nudge-{one}-{edge}-{along}",
+        )
 
     def tap(self, edge: str) -> None:
         """Time the caption while it plays."""
         caption, ms = self.caption, self.desk.player.position
-        made = (times.tap_in if edge == "in" else times.tap_out)(self.project, caption.id, ms)
-        self.apply(made, f"{edge.capitalize()} time at the playhead")
+        tapped = times.tap_in if edge == "in" else times.tap_out
+        self.step(
+            lambda project: tapped(project, caption.id, ms), f"{edge.capitalize()} time at the playhead"
+        )
         if edge == "out" and self.sheet.current + 1 < len(self.sheet.captions):
             self.sheet.choose(self.sheet.current + 1, seek=False)
 
     def gaps(self, close: bool) -> None:
         """Close or open the gaps of the selection, or of all."""
         some = self.sheet.selected or None
-        made = (times.close_gaps if close else times.open_gaps)(self.project, some)
-        if made is self.project:
+        project = self.project
+        made = (times.close_gaps if close else times.open_gaps)(project, some)
+        if made is project:
             self.desk.say("There is no such gap. Select other captions.")
         else:
-            self.apply(made, "Close gaps" if close else "Open gaps")
+            self.apply(made, "Close gaps" if close else "Open gaps", base=project)
 
     # -- marks ------------------------------------------------------------------------
 
@@ -262,7 +293,9 @@ class CaptionHands:
         """Tick off; the next one that is not done follows where one is ticked alone."""
         ids = self.sheet.concerned
         done = not all(one.done for one in self.sheet.captions if one.id in ids)
-        self.apply(hands.set_done(self.project, ids, done), "Tick captions" if done else "Take ticks away")
+        self.step(
+            lambda project: hands.set_done(project, ids, done), "Tick captions" if done else "Take ticks away"
+        )
         if done and len(ids) == 1:
             self.sheet.next_where(lambda one: not one.done)
 
@@ -273,7 +306,7 @@ class CaptionHands:
 
     def release(self) -> None:
         """Nothing of the captions is held by hand any more."""
-        self.apply(hands.let_go(self.project, self.sheet.concerned), "Let go of captions")
+        self.step(lambda project: hands.let_go(project, self.sheet.concerned), "Let go of captions")
 
     def place(self, level: str) -> None:
         """Put the captions at the top, at the bottom, or where the style has them."""
@@ -281,12 +314,12 @@ class CaptionHands:
         assert track is not None
         usual = named_place(track.rules.place)
         text = settings_of(named_place(f"{level} {usual.side}")) if level else ""
-        self.apply(hands.set_place(self.project, self.sheet.concerned, text), "Place captions")
+        self.step(lambda project: hands.set_place(project, self.sheet.concerned, text), "Place captions")
 
     def dragged(self, caption_id: int, x: float, y: float) -> None:
         """Put a caption where it was dragged on the picture."""
-        made = hands.set_place(self.project, [caption_id], settings_of(Place(x, y, "centre", "middle")))
-        self.apply(made, "Place captions")
+        place = settings_of(Place(x, y, "centre", "middle"))
+        self.step(lambda project: hands.set_place(project, [caption_id], place), "Place captions")
 
     def place_now(self) -> str:
         """Where the chosen caption stands, in words."""

@@ -134,8 +134,8 @@ class LookPanel(QWidget):
             track = replace(track, looks=looks)
         else:
             track = replace(track, look=made)
-        self.session.apply(
-            with_track(self.session.project, track), "Change the look", key=f"look-{speaker}-{name}"
+        self.session.step(
+            lambda project: with_track(project, track), "Change the look", key=f"look-{speaker}-{name}"
         )
 
     def _measure(self) -> None:

@@ -59,9 +59,8 @@ class Pictures:
 
     def toggle(self) -> None:
         """Remove the shot change at the playhead, or add one there."""
-        self.session.apply(
-            shot_toggled(self.session.project, self.desk.player.position), "Change a shot change"
-        )
+        ms = self.desk.player.position
+        self.session.step(lambda project: shot_toggled(project, ms), "Change a shot change")
 
 
 def shot_toggled(project: Project, ms: int) -> Project:

@@ -199,18 +199,24 @@ class CaptionsRoom(Room):
 
     def _show_audit(self, event: Event, running: Running) -> None:
         """Show what an audit found, and fix what the user chooses."""
+        history = self.session.history
         way = self.ask.fix(event.report) if isinstance(event, Audited) else None
         if way is None or not isinstance(event, Audited):
             return
+        report = event.report
         ids, _ = audit_cues(running.project)
         if self.session.project.captions != running.project.captions:
             self.desk.say("The captions have changed since the audit began. Audit them again.")
             return
-        self.session.apply(repaired(self.session.project, event.report, ids, way), "Fix the timing")
+        self.session.step(
+            lambda project: repaired(project, report, ids, way), "Fix the timing", within=history
+        )
 
     def move(self) -> None:
         """Shift or stretch the captions by the user's own numbers."""
-        track = self.session.project.captions
+        track, history = self.session.project.captions, self.session.history
         wanted = self.ask.move(track, self.desk.player.position) if track else None
         if wanted is not None:
-            self.session.apply(moved(self.session.project, wanted), "Shift or stretch the captions")
+            self.session.step(
+                lambda project: moved(project, wanted), "Shift or stretch the captions", within=history
+            )

@@ -107,16 +107,13 @@ class Setting:
 
         running = self.desk.lanes.running("captions")
         if isinstance(event, CaptionsSet) and running and running.history is self.session.history:
-            self.session.apply(fold(self.session.project, event), "Set captions")
+            self.session.step(lambda project: fold(project, event), "Set captions")
 
     def _take(self, before: Project, made: Project | None, label: str) -> None:
         """Take what was shown, unless the project changed meanwhile."""
         if made is None or made is before:
             return
-        if self.session.project is not before:
-            self.desk.say("The project has changed meanwhile. Look at the preview again.")
-            return
-        self.hands.apply(made, label)
+        self.hands.apply(made, label, base=before)
 
     # -- fixing -----------------------------------------------------------------------
 
@@ -143,7 +140,7 @@ class Setting:
                 "It cannot be fixed without breaking another rule. Shorten its text, or change the style."
             )
             return
-        self.hands.apply(made, "Fix captions")
+        self.hands.apply(made, "Fix captions", base=project)
         self.desk.say(f"Fixed: {counted(count, 'caption')}.")
 
     def fix_all(self) -> None:
@@ -169,8 +166,10 @@ class Setting:
             from dubrel.edits.explanations import next_end, next_lines  # late: as above
 
             caption = self.hands.caption
-            made = (next_lines if kind == "lines" else next_end)(self.session.project, caption.id, step)
+            choose = next_lines if kind == "lines" else next_end
             what = "Another line break" if kind == "lines" else "Another end of a caption"
-            self.session.apply(made, what, key=f"{kind}-best-{caption.id}")
+            self.session.step(
+                lambda project: choose(project, caption.id, step), what, key=f"{kind}-best-{caption.id}"
+            )
 
         return take

@@ -35,7 +35,10 @@ class Sounds:
         if not found:
             self.desk.say("No sound stands out where there is room for a caption.")
             return
+        history = self.session.history
         chosen = self.ask.sounds(found)
         if chosen:
-            self.hands.apply(with_sounds(self.session.project, chosen), "Add sound descriptions")
+            self.hands.step(
+                lambda project: with_sounds(project, chosen), "Add sound descriptions", within=history
+            )
             self.desk.say(f"Added: {counted(len(chosen), 'sound description')}.")

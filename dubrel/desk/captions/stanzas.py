@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.captions.findings import Findings
@@ -15,6 +15,7 @@ from dubrel.desk.captions.stanza import MARGIN, METER, TEXT, Stanza, height_of
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.widgets import button
 from dubrel.edits.captiontext import rows_of, text_of
 from dubrel.edits.difference import Change
 from dubrel.edits.explanations import Explanation
@@ -58,15 +59,39 @@ class CaptionSheet(Page):
         self.explains = False
         self._explained: tuple[object, int, Explanation] | None = None
         self.setAccessibleName("Sheet: captions")
-        self.say_when_empty(
-            "No captions yet", "Transcribe the recording in Intake; its captions are set here."
-        )
+        self.offer = button("Set captions", primary=True)
+        self.offer.setParent(self.viewport())
+        self.offer.clicked.connect(lambda: desk.commands.run("set_again"))
+        self._say_why_empty()
         self.session.changed.connect(self._on_changed)
         self.session.opened.connect(self._on_opened)
         findings.counted.connect(self.viewport().update)
         self.seek_wanted.connect(desk.player.seek)
         desk.player.moved.connect(self._follow)
         self.show_items(self.captions, anew=True)
+
+    def _say_why_empty(self) -> None:
+        """Say what there is to do where there are no captions: words have none yet, or there are no words."""
+        words = bool(self.session.project.transcript.turns)
+        if words:
+            self.say_when_empty("No captions yet", "These words have not been set into captions.")
+        else:
+            self.say_when_empty(
+                "No captions yet", "Transcribe the recording in Intake; its captions are set here."
+            )
+        self.offer.setVisible(words and not self.captions and not self.session.read_only)
+        self._place_offer()
+
+    def _place_offer(self) -> None:
+        room, size = self.viewport().rect(), self.offer.sizeHint()
+        self.offer.setGeometry(
+            room.center().x() - size.width() // 2, room.center().y() + 4, size.width(), size.height()
+        )
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """What is offered stays in the middle."""
+        super().resizeEvent(event)
+        self._place_offer()
 
     @property
     def narrow(self) -> bool:
@@ -189,6 +214,8 @@ class CaptionSheet(Page):
 
     def _on_changed(self, change: Change) -> None:
         track = change.new.captions
+        if track is None or not track.captions or self.offer.isVisible():
+            self._say_why_empty()
         if change.tracks or track is None:
             self._current = self._playing = None
             self._selected = frozenset()

@@ -96,8 +96,8 @@ class Styling:
         """The track has the style, and its captions stay as they are."""
         track = self.session.project.captions
         if track is not None:
-            made = with_track(self.session.project, replace(track, style=style))
-            self.session.apply(made, "Change the house style")
+            styled = replace(track, style=style)
+            self.session.step(lambda project: with_track(project, styled), "Change the house style")
         self.leave()
 
     # -- what can be done with styles -----------------------------------------------------

@@ -184,7 +184,9 @@ class QueueWork(QObject):
             self._set(self.queue.change(item.id, state=State.FAILED, reason=reason))
             return
         self._jobs[item.id] = Job("file", item.path, item.choices, str(output))
-        self._set(self.queue.change(item.id, state=State.RUNNING, reason="", output=str(output)))
+        self._set(
+            self.queue.change(item.id, state=State.RUNNING, reason="", output=str(output), written=False)
+        )
 
     def _take(self, item_id: int, event: object) -> None:
         if isinstance(event, Progress):
@@ -193,7 +195,7 @@ class QueueWork(QObject):
         elif isinstance(event, Warning_):
             self._set(self.queue.change(item_id, reason=event.message))
         elif isinstance(event, Written):
-            self._set(self.queue.change(item_id, output=event.path))
+            self._set(self.queue.change(item_id, output=event.path, written=True))
         elif isinstance(event, Failed | Finished):
             self._jobs.pop(item_id, None)
             self.progress.pop(item_id, None)

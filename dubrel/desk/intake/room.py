@@ -211,7 +211,7 @@ class IntakeRoom(Room):
         session, style = self.desk.session, style_of(self.desk.session.project.captions)
         empty = partial(clear_transcript, language=choices.language or "en")
         if session.project.transcript.turns:
-            session.apply(empty(session.project), "Transcribe")
+            session.step(empty, "Transcribe")
             mark = session.history.mark()
         else:
             session.amend(empty)

@@ -84,7 +84,7 @@ class Scripts:
         session, running = self.desk.session, self.desk.lanes.running("align")
         if isinstance(event, Aligned) and running is not None and running.history is session.history:
             style = style_of(session.project.captions)
-            session.apply(fold(session.project, event), "Align a script")
+            session.step(lambda project: fold(project, event), "Align a script")
             self._set_captions(style, session.history.mark())
 
 

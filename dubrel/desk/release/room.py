@@ -184,10 +184,14 @@ class ReleaseRoom(Room):
         one, rest = films[0], films[1:]
 
         def ended(whole: bool) -> None:
+            running = self.desk.lanes.running("film")
+            failure = running.failure if running is not None else ""
             if not whole:
                 part_of(run.folder / one.name).unlink(missing_ok=True)
+            if failure:
+                run.said.append(NotWritten(failure if one.name in failure else f"{one.name}: {failure}"))
             self._written(run)
-            if whole and rest:
+            if (whole or failure) and rest:  # one that fails keeps no other back
                 QTimer.singleShot(0, lambda: self._film(run, rest))
 
         try:
@@ -290,9 +294,10 @@ class ReleaseRoom(Room):
         path = self.ask.answers_file()
         if path is None:
             return
-        project, count = answers_read(self.session.project, path)
+        base = self.session.project
+        project, count = answers_read(base, path)
         if count:
-            self.session.apply(project, "Import answers")
+            self.session.apply(project, "Import answers", base=base)
         self.desk.say(f"{counted(count, 'new answer')} from “{path.name}”.")
 
     def copy_deliverable(self) -> None:

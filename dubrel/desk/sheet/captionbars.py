@@ -151,7 +151,7 @@ class CaptionBars:
             wished = snapped(project, caption_id, ms, self.desk.player.position, near)
             made, label = move_edge(project, caption_id, what, wished), "Move the edge of a caption"
         self._dragged, self._moved = caption_id, True
-        self.session.apply(made, label, key=f"edge-{caption_id}-{what}")
+        self.session.apply(made, label, base=project, key=f"edge-{caption_id}-{what}")
 
     def let_go(self, grip: tuple[str, int, int, int]) -> None:
         """What was not moved was only clicked: the playhead goes there."""

@@ -136,10 +136,12 @@ class SpeechLayer(Layer):
             return
         edge, word_id = grip
         side = edge.split()[1]
-        moved = word_edge_moved(
-            self.session.project, word_id, side, ms, neighbour=self.desk.neighbours_follow
+        follow = self.desk.neighbours_follow
+        self.session.step(
+            lambda project: word_edge_moved(project, word_id, side, ms, neighbour=follow),
+            f"Move the {side} time of a word",
+            key=f"edge-{word_id}-{side}",
         )
-        self.session.apply(moved, f"Move the {side} time of a word", key=f"edge-{word_id}-{side}")
 
     def choose(self, strip: Strip, point: QPointF) -> list[str]:
         """Choose the caption, or the word and its turn, under a point."""

@@ -192,17 +192,15 @@ class TypingSheet(TurnSheet):
         self.insert(text, "Type", key=f"type-{self._typing}")
         return None
 
-    def insert(self, text: str, label: str, key: str | None = None) -> None:
-        """Replace the selection by a text, as one step."""
+    def insert(self, text: str, label: str, key: str | None = None, where: object = None) -> None:
+        """Replace the selection by a text, as one step; ``where`` is the caret before it, unless it is there still."""
         first, last = sorted((self.anchor, self.caret))
         turns = self.turns
         start, end = self._model_place(first), self._model_place(last)
         self.pending = None
         head, tail = turns[first.turn].text[:start] + text, turns[last.turn].text[end:]
-        project = replace_range(
-            self.session.project, (turns[first.turn].id, start), (turns[last.turn].id, end), text
-        )
-        self.session.apply(project, label, key)
+        ends = (turns[first.turn].id, start), (turns[last.turn].id, end)
+        self.session.step(lambda project: replace_range(project, *ends, text), label, key=key, where=where)
         place = _settled(head)
         if place and head.endswith(" "):
             if not tail or tail.startswith(" "):  # as in any editor, the caret stands after a space
@@ -211,6 +209,7 @@ class TypingSheet(TurnSheet):
             place += len(gap(head.rstrip(), tail.lstrip())) if tail.strip() else 1
         self.caret = self.anchor = Spot(first.turn, place)
         self.move_caret(self.caret)
+        self.session.landed()
 
     def _write_space(self) -> None:
         if self.pending is not None:
@@ -234,15 +233,18 @@ class TypingSheet(TurnSheet):
             return None
         if target.turn != self.caret.turn:
             return self._join(max(target.turn, self.caret.turn))
+        before = self.session.where()
         self.anchor = target
-        return self.insert("", "Delete", key=f"erase-{self._typing}")
+        self.insert("", "Delete", key=f"erase-{self._typing}", where=before)
+        return None
 
     def _join(self, turn: int) -> None:
         place = len(self.turns[turn - 1].text)
         project = self.session.project
         joined = speakers_followed(project, join_turn(project, self.turns[turn].id))
-        self.session.apply(joined, "Join turns")
+        self.session.apply(joined, "Join turns", base=project)
         self.move_caret(Spot(turn - 1, place))
+        self.session.landed()
 
     def split_here(self) -> None:
         """Split the turn at the caret."""
@@ -257,11 +259,13 @@ class TypingSheet(TurnSheet):
         if self.anchor != self.caret:
             self.insert("", "Delete")
         at, turn = self._model_place(self.caret), self.turns[self.caret.turn]
-        place, project = self.caret.turn, split_turn(self.session.project, turn.id, at)
-        if project is not self.session.project:
+        place, project = self.caret.turn, self.session.project
+        made = split_turn(project, turn.id, at)
+        if made is not project:
             self.pending = None
-            self.session.apply(project, "Split the turn")
+            self.session.apply(made, "Split the turn", base=project)
             self.move_caret(Spot(place + 1, 0))
+            self.session.landed()
 
     # -- clipboard ------------------------------------------------------------
 
@@ -321,9 +325,7 @@ class TypingSheet(TurnSheet):
         self.pending = None
         ends = (turns[first.turn].id, start), (turns[last.turn].id, end)
         made = beside(lambda: pasted(project, *ends, text))
-        if self.session.project is not project:
-            raise DubrelError("The text changed while it was being pasted. Paste it again.")
-        self.session.apply(made, "Paste")
+        self.session.apply(made, "Paste", base=project)
         behind = len(self.turns) - len(turns) + last.turn
         if 0 <= behind < len(self.turns):
             self.move_caret(Spot(behind, max(0, len(self.turns[behind].text) - after)))
@@ -332,6 +334,7 @@ class TypingSheet(TurnSheet):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """A press inside the selection may become a drag of it."""
+        self._typing += 1
         spot = self.spot_at(event.position())
         first, last = sorted((self.anchor, self.caret))
         plain = event.button() == Qt.MouseButton.LeftButton and not event.modifiers()
@@ -374,7 +377,7 @@ class TypingSheet(TurnSheet):
         ends = (turns[first.turn].id, first.place), (turns[last.turn].id, last.place)
         goal = (turns[target.turn].id, target.place)
         made = moved_range(project, *ends, goal, text)
-        self.session.apply(made, "Move the words")
+        self.session.apply(made, "Move the words", base=project)
 
     def paint_over(self, painter: QPainter, rect: QRect) -> None:
         """Draw the caret, and where a drag would drop."""

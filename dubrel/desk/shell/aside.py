@@ -9,7 +9,8 @@ from typing import TypeVar
 from PySide6.QtCore import QEventLoop, QTimer
 
 T = TypeVar("T")
-_pool = ThreadPoolExecutor(2, thread_name_prefix="aside")
+_waited = ThreadPoolExecutor(2, thread_name_prefix="beside")  # what the user waits for
+_slow = ThreadPoolExecutor(2, thread_name_prefix="aside")  # what may take its time: nothing waits behind it
 
 
 def beside(work: Callable[[], T]) -> T:
@@ -20,7 +21,7 @@ def beside(work: Callable[[], T]) -> T:
     object
         What ``work`` returns; what it raises is raised here.
     """
-    future = _pool.submit(work)
+    future = _waited.submit(work)
     loop = QEventLoop()
     timer = QTimer(interval=4)
     timer.timeout.connect(lambda: loop.quit() if future.done() else None)
@@ -33,7 +34,7 @@ def beside(work: Callable[[], T]) -> T:
 def aside(work: Callable[[], T]) -> Future[T]:
     """Run something in a thread and go on; its result is asked for later, if at all."""
     _load_qt()
-    return _pool.submit(work)
+    return _slow.submit(work)
 
 
 def _load_qt() -> None:
@@ -50,6 +51,9 @@ def load_early() -> None:
     """Load in a thread what the first recording, and each pass when it is first shown, will need."""
 
     def load() -> None:
+        from dubrel.unfinished import clean_up
+
+        clean_up()
         import av  # noqa: F401
         import soxr  # noqa: F401
 

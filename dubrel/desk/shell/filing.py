@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.questions import CANCEL, SAVE, SAVE_AS
+from dubrel.desk.shell.questions import ATTACH, CANCEL, SAVE, SAVE_AS
+from dubrel.edits.importing import with_text_of
+from dubrel.edits.whatchanged import is_work
 from dubrel.errors import DubrelError, ProjectError
 from dubrel.media.identity import is_same_recording
-from dubrel.media.probe import probe
-from dubrel.model import Project
+from dubrel.media.probe import probe, recording_beside
+from dubrel.model import Media, Project
 from dubrel.store.projectfile import latest_version, read_project
 from dubrel.store.versions import time_of
 
@@ -24,6 +25,7 @@ class Filing:
 
     def __init__(self, desk: Desk) -> None:
         self.desk, self.session = desk, desk.session
+        self._named = ""  # the recording that a text file says it belongs to
         desk.may_leave = self.may_leave
         desk.opening.connect(self.open_path)
 
@@ -51,8 +53,10 @@ class Filing:
         if path is not None:
             self.open_path(path)
 
-    def open_path(self, path: Path) -> bool:
+    def open_path(self, path: Path, media: Path | None = None) -> bool:
         """Open a project, a recording, or captions; say why not where it cannot.
+
+        ``media`` is the recording that it belongs to; one that lies beside it is offered otherwise.
 
         The file is read first: what cannot be read ends nothing that runs.
         """
@@ -66,6 +70,10 @@ class Filing:
             self.desk.problem.emit(str(error))
             self.desk.say(str(error))
             return False
+        if not saved and project.media is not None and not project.transcript.turns:
+            attached = self._attached(project.media)
+            if attached is not None:
+                return attached
         if not saved and self._is_text(suffix) and self._takes_text(path):
             self._take_in(project, path.name)
         elif not self.may_leave():
@@ -75,8 +83,12 @@ class Filing:
         self.desk.go("wording" if project.transcript.turns else "intake")
         if project.captions is not None and not saved:
             self.desk.go("captions")
+        if media is not None:
+            self._relink(media)
+        elif not saved and self._is_text(suffix):
+            self._find_recording(path, self._named)
         if self.session.read_only:
-            self.desk.say(f"“{path.name}” is open in another window, so it can only be read here.")
+            self.desk.say(f"“{path.name}” is open in another window, so it is read-only here.")
         elif warnings:
             self.desk.say(" ".join(warnings))
         self.desk.counted.emit()
@@ -130,6 +142,7 @@ class Filing:
             reading = beside(partial(read_file, path))
             if reading.doubtful and self._are_names(reading.doubtful):
                 reading = beside(partial(read_file, path, reading.doubtful))
+            self._named = reading.recording
             return reading.project, False, tuple(reading.warnings)
         return Project(title=path.stem, media=beside(partial(probe, path))), False, ()
 
@@ -163,20 +176,48 @@ class Filing:
         question = f"Does “{path.name}” belong to the open recording “{media.name}”?"
         return self.desk.ask.yes(question, "It belongs")
 
+    def _attached(self, media: Media) -> bool | None:
+        """Ask whether a recording is that of the open words, which have none; whether it is now, ``None`` for neither."""
+        project, history = self.session.project, self.session.history
+        if project.media is not None or not project.transcript.turns or self.session.read_only:
+            return None
+        answer = self.desk.ask.recording_of_words(media.name, project.title)
+        if answer == CANCEL:
+            return False
+        if answer != ATTACH or self.session.history is not history:
+            return None
+        self.session.relink(media)
+        self.desk.say(f"“{media.name}” is the recording of these words now.")
+        self.desk.counted.emit()
+        return True
+
+    def _find_recording(self, path: Path, named: str) -> None:
+        """Offer the recording that lies beside a text file: by the name that it gives, or by its own."""
+        if self.session.project.media is not None:
+            return
+        found = recording_beside(path, named)
+        if found is None:
+            return
+        question = f"“{found.name}” lies beside “{path.name}”. Is it the recording of these words?"
+        if self.desk.ask.yes(question, "Use it"):
+            self._relink(found)
+
+    def _relink(self, media: Path) -> None:
+        try:
+            self.session.relink(beside(partial(probe, media)))
+        except DubrelError as error:
+            self.desk.say(str(error))
+
     def _take_in(self, read: Project, name: str) -> None:
-        present = self.session.project
-        for kind in ("transcribe", "live", "align"):
-            self.desk.lanes.cancel(kind)
-        text = replace(read, title=present.title, subtitle=present.subtitle, media=present.media)
-        text = replace(text, notes=present.notes, next_id=max(text.next_id, present.next_id))
-        self.session.apply(text, f"Import {name}")
+        self.desk.lanes.cancel_changing()
+        self.session.step(lambda present: with_text_of(present, read), f"Import {name}")
 
     def may_leave(self) -> bool:
         """Ask what is to become of what runs and of work that is not saved; false to stay."""
         session = self.session
         if not all(may() for may in self.desk.before_leaving):
             return False
-        if not session.dirty or not session.project.transcript.turns:
+        if not session.dirty or not is_work(session.saved, session.project):
             return True
         answer = self.desk.ask.unsaved(session.project.title)
         return answer != CANCEL and (answer != SAVE or self.save())
@@ -220,6 +261,6 @@ class Filing:
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        question = f"“{path.name}” is not the same recording as “{media.name}”. Use it all the same?"
+        question = f"“{path.name}” is not the same recording as “{media.name}”. Use it anyway?"
         if same or self.desk.ask.yes(question, "Use it"):
             self.session.relink(found)

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.runner import Job, ThreadJob
 
 _POLL_MS = 60
-_CHANGING = ("transcribe", "live", "align", "speakers", "captions")
+_CHANGING = ("transcribe", "live", "align", "speakers", "captions", "translate")
 _OF_A_STATE = ("write", "film")  # files of the state that they began with, whatever is undone meanwhile
 
 
@@ -50,6 +50,9 @@ class Running:
         The last that it said.
     began : float
         On the monotonic clock.
+    last : Event or None
+    failure : str
+        Why it failed; empty for one that did not, or was cancelled.
     """
 
     kind: str
@@ -63,6 +66,7 @@ class Running:
     progress: Progress
     began: float
     last: Event | None = None
+    failure: str = ""
 
 
 class Lanes(QObject):
@@ -198,6 +202,11 @@ class Lanes(QObject):
         if self._running.get(kind) is running:
             self._end(running, False)
 
+    def cancel_changing(self) -> None:
+        """Stop everything whose results belong to the text as it was: that is another from now on."""
+        for kind in _CHANGING:
+            self.cancel(kind)
+
     def cancel_shown(self) -> None:
         """Stop the job whose progress is shown."""
         if self.shown is not None:
@@ -234,6 +243,7 @@ class Lanes(QObject):
         elif isinstance(event, Warning_):
             self.warned.emit(event.message)
         elif isinstance(event, Failed):
+            running.failure = event.message
             self.failed.emit(running.kind, event.message)
             self._end(running, False)
         elif isinstance(event, Finished):

@@ -62,6 +62,8 @@ class Player(QObject):
         """Choose the recording; it is loaded when it is first needed."""
         self.pause()
         self._source, self._position, self._loop, self._only = path, 0, None, None
+        self._base, self._paused_at, self._until = 0, None, None
+        self.moved.emit(0)  # clock and playhead are those of this recording
         if self._engine is not None:
             self._engine.setSource(QUrl.fromLocalFile(str(path)) if path else QUrl())
 

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from dubrel.edits.wordsbeside import Passage
 
 SAVE, SAVE_AS, DISCARD, CANCEL = "save", "save as", "discard", "cancel"
+ATTACH, OPEN = "attach", "open"
 
 
 def caption_files() -> str:
@@ -114,6 +115,15 @@ class Questions:
 
         names = ("In the file", "Left behind")
         return bool(PassagesDialog("Left behind", text, found, names, "Bring back", self.window).exec())
+
+    def recording_of_words(self, name: str, title: str) -> str:
+        """Whether a recording is that of the open words: ``attach``, ``open`` or ``cancel``."""
+        return self._choice(
+            f"Is “{name}” the recording of “{title}”?",
+            {ATTACH: "Use it for these words", OPEN: "Open it by itself"},
+            ATTACH,
+            "The open words have no recording yet.",
+        )
 
     def unsaved(self, title: str) -> str:
         """What is to become of unsaved work: ``save``, ``discard`` or ``cancel``."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -24,6 +25,8 @@ from dubrel.store.projectfile import find_media, save
 if TYPE_CHECKING:
     from dubrel.media.peaks import Peaks
 
+_PAUSE_S = 5.0  # after so long without a step the next one stands alone
+_TRIES = 5  # how often a step is made anew where something arrives meanwhile
 _FIRST_FRAME_MS = 40  # the sound is drawn after the text has been
 
 
@@ -40,6 +43,9 @@ class Session(QObject):
         Another project is open; comes before its ``changed``.
     stepped_back()
         After an undo or a redo, before its ``changed``.
+    placed(object)
+        After the ``changed`` of an undo or a redo: where the caret was before
+        the step that was undone, or after the one that was redone.
     sound_ready()
         The peaks can be drawn.
     saved_changed()
@@ -53,6 +59,7 @@ class Session(QObject):
     closing = Signal()
     opened = Signal()
     stepped_back = Signal()
+    placed = Signal(object)
     sound_ready = Signal()
     saved_changed = Signal()
     another_recording = Signal(str)
@@ -75,6 +82,8 @@ class Session(QObject):
         self._check = RecordingCheck()
         self._check.found.connect(self._on_checked)
         self._talk: tuple[object, dict[str, Talk]] = (None, {})
+        self._stepped_at = 0.0
+        self.where: Callable[[], object] = lambda: None  # where the caret is; set by the sheet that has one
 
     @property
     def project(self) -> Project:
@@ -104,18 +113,76 @@ class Session(QObject):
             return None
         return replace(media, path=str(self.media_path))
 
-    def apply(self, project: Project, label: str, key: str | None = None) -> None:
+    def apply(
+        self, made: Project, label: str, *, base: Project, key: str | None = None, where: object = None
+    ) -> None:
         """Take a step that can be undone.
+
+        Parameters
+        ----------
+        made : Project
+            What is to be present.
+        base : Project
+            The value that it was made from.
+        key : str, optional
+            Steps that follow each other with the same one are one.
+        where : object, optional
+            The caret before the step, unless it is there still.
 
         Raises
         ------
         DubrelError
-            If the project can only be read here.
+            If the project is read-only, or ``base`` is no longer present: something
+            arrived meanwhile, which ``made`` does not have.
         """
         self.refuse_if_read_only()
-        old = self.project
-        self.history.apply(project, label, key)
-        self._tell(old)
+        if base is not self.project:
+            raise DubrelError(f"{label}: the project has changed in the meantime. Try again.")
+        now = time.monotonic()
+        if now - self._stepped_at > _PAUSE_S:
+            self.history.seal()  # what was typed before a pause is a step of its own
+        self._stepped_at = now
+        self.history.apply(made, label, key, where or self.where())
+        self._tell(base)
+
+    def step(
+        self,
+        verb: Callable[[Project], Project],
+        label: str,
+        *,
+        key: str | None = None,
+        within: History | None = None,
+        where: object = None,
+    ) -> None:
+        """Take a step from what is present when its turn comes, whatever arrived before.
+
+        Parameters
+        ----------
+        verb : callable
+            ``Project -> Project``; called again where something arrives while it is at work.
+        key, where
+            See :meth:`apply`.
+        within : History, optional
+            The history that was there when a question was asked: once another
+            project is open, nothing is done to that one.
+
+        Raises
+        ------
+        DubrelError
+            If the project is read-only or another one, or changes faster than ``verb`` can follow.
+        """
+        for _ in range(_TRIES):
+            self.refuse_if_read_only()
+            if within is not None and within is not self.history:
+                raise DubrelError(
+                    f"{label}: another project was opened in the meantime. Nothing was changed."
+                )
+            within = within or self.history
+            base = self.project
+            made = verb(base)
+            if self.project is base:
+                break
+        self.apply(made, label, base=base, key=key, where=where)
 
     def amend(self, arrival: Callable[[Project], Project], mark: Mark | None = None) -> None:
         """Take in what arrived by itself; see :meth:`History.amend`."""
@@ -150,14 +217,20 @@ class Session(QObject):
         if label is not None:
             self.stepped_back.emit()
         self._tell(old)
+        if label is not None and self.history.place is not None:
+            self.placed.emit(self.history.place)
         return label
+
+    def landed(self) -> None:
+        """Say that the caret is now where the last step has put it."""
+        self.history.landed(self.where())
 
     def refuse_if_read_only(self) -> None:
         """Say why nothing can be changed, where nothing can."""
         if self.read_only:
             name = self.path.name if self.path else self.project.title
             raise DubrelError(
-                f"“{name}” is open in another window, so it can only be read here. Save it as another file to edit it."
+                f"“{name}” is open in another window, so it is read-only here. Save it as another file to edit it."
             )
 
     def open(
@@ -228,6 +301,7 @@ class Session(QObject):
         if self.project.media == present.media:
             self.history.present = replace(self.project, media=written.media)
         unchanged = self.project.transcript is value.transcript and self.project == written
+        self.history.seal()  # what is typed after a save is a step of its own
         self.path, self._saved = path, self.project if unchanged else written
         self._file = identity(path)
         self.saved_at = path.stat().st_mtime
@@ -300,7 +374,7 @@ class Session(QObject):
         self.media_path, self.peaks = Path(media.path), None
         self._seen, self.is_another = None, False
         self._check.begin(replace(media, fingerprint=""), self.media_path)
-        self.apply(replace(self.project, media=media), "Find the recording")
+        self.step(lambda project: replace(project, media=media), "Find the recording")
         self.load_peaks()
 
     def attach(self, media: Media) -> None:

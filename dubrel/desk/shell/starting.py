@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future
 from functools import partial
@@ -64,7 +65,7 @@ class Starting(QObject):
         desk.bars.append(self.bar)
         self._offered: Leftover | None = None
         self._looking: Future[tuple[list[Recent], list[Leftover]]] | None = None
-        self._released: Project | None = None
+        self._released: tuple[Project, float] | None = None  # of the open project: of what value, and when
         self._poll_timer = QTimer(self, interval=_POLL_MS)
         self._poll_timer.timeout.connect(self._poll)
         self._settled = QTimer(self, interval=_SETTLED_MS, singleShot=True)
@@ -73,6 +74,7 @@ class Starting(QObject):
         self.session.saved_changed.connect(self._on_saved)
         self.session.sound_ready.connect(self._settled.start)
         self.session.closing.connect(self._on_closing)
+        self.session.opened.connect(self._on_opened)
         desk.released.connect(self._on_released)
 
     # -- the page -------------------------------------------------------------------
@@ -119,7 +121,7 @@ class Starting(QObject):
         if self._offered is not None:
             from dubrel.desk.shell.startpage import told  # late: as above
 
-            self.bar.text.setText(f"Left behind: {told(self._offered)}")
+            self.bar.text.setText(f"Unsaved work: {told(self._offered)}")
 
     # -- what was left behind -----------------------------------------------------------
 
@@ -172,8 +174,11 @@ class Starting(QObject):
             self._settled.stop()
             self._remember()
 
+    def _on_opened(self) -> None:
+        self._released = None
+
     def _on_released(self, project: Project) -> None:
-        self._released = project
+        self._released = (project, time.time())
         self._remember()
 
     def _remember(self) -> None:
@@ -184,7 +189,7 @@ class Starting(QObject):
         to_do = [one.text for one in self._todos() if one.left]
         peaks, media = session.peaks, project.media
         length = media.duration_ms if media else 0
-        aside(partial(_remembered, project, session.path, to_do, peaks, length, self._released is project))
+        aside(partial(_remembered, project, session.path, to_do, peaks, length, self._released))
 
 
 def _what_there_is() -> tuple[list[Recent], list[Leftover]]:
@@ -195,7 +200,12 @@ def _what_there_is() -> tuple[list[Recent], list[Leftover]]:
 
 
 def _remembered(
-    project: Project, path: Path, to_do: Sequence[str], peaks: Peaks | None, length_ms: int, released: bool
+    project: Project,
+    path: Path,
+    to_do: Sequence[str],
+    peaks: Peaks | None,
+    length_ms: int,
+    released: tuple[Project, float] | None,
 ) -> None:
     from dubrel.recents import remember, trace_of  # late: as above
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -105,6 +106,14 @@ class _RecentDelegate(QStyledItemDelegate):
             painter.fillRect(rule, theme.colour("action"))
 
 
+def _where(one: Recent, projects: Sequence[Recent]) -> str:
+    """Where a project is, as shortly as tells it from others of its title."""
+    parts = Path(one.path).parts
+    others = [Path(other.path).parts for other in projects if other.title == one.title and other is not one]
+    folder = next((n for n in range(2, len(parts)) if all(o[-n:-1] != parts[-n:-1] for o in others)), 0)
+    return f"in {'/'.join(parts[-folder:-1])}" if folder else parts[-1]
+
+
 @guarded
 class RecentList(QListWidget):
     """The recent projects: Up and Down choose, Enter opens, Delete takes one off the list.
@@ -131,10 +140,10 @@ class RecentList(QListWidget):
         titles = [one.title for one in projects]
         for one in projects:
             if titles.count(one.title) > 1:  # told apart by where they are
-                one = replace(one, subtitle=f"in {Path(one.path).parent.name}")
+                one = replace(one, subtitle=_where(one, projects))
             item = QListWidgetItem()
             item.setData(Qt.ItemDataRole.UserRole, one)
-            name = f"{one.title}, {one.state}, {format_length(one.length_ms)}"
+            name = ", ".join(filter(None, (one.title, one.subtitle, one.state, format_length(one.length_ms))))
             item.setData(Qt.ItemDataRole.AccessibleTextRole, name)
             item.setToolTip(f"{one.title}\n{one.state}\n{one.path}")
             self.addItem(item)
@@ -198,7 +207,7 @@ def told(left: Leftover) -> str:
         return f"“{left.title}” was not closed. Newer than its file: {newer}."
     if left.meta.path:
         return f"“{left.title}” was not closed, and its file is another one now. Not in the file: {newer}."
-    if not left.newer.new:
+    if left.meta.recording and not left.newer.new:
         return f"“{left.title}” was being recorded."
     return f"“{left.title}” was never saved: {newer}."
 

@@ -18,7 +18,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.passagetable import PassageTable
 from dubrel.desk.shell.widgets import button, label, plain_table
-from dubrel.edits.whatchanged import Summary, summary
+from dubrel.edits.whatchanged import Summary, differ, summary
 from dubrel.edits.wordsbeside import Passage, passages
 from dubrel.errors import DubrelError
 from dubrel.model import Project
@@ -148,7 +148,10 @@ class VersionsPage(PaperPage):
         found = looked.passages if isinstance(looked, _Looked) else []
         self.passages.show_passages(found)
         self.passages.setVisible(bool(self.names))
-        self.back.setEnabled(isinstance(looked, _Looked) and bool(looked.since))
+        differs = isinstance(looked, _Looked) and differ(
+            replace(looked.project, releases=()), replace(self.desk.session.project, releases=())
+        )
+        self.back.setEnabled(differs)
 
     def _chosen_name(self) -> str:
         place = self.table.currentRow()
@@ -159,13 +162,14 @@ class VersionsPage(PaperPage):
         looked = self._looked.get(self._chosen_name())
         if not isinstance(looked, _Looked):
             return
-        for kind in ("transcribe", "live", "align", "speakers", "captions"):
-            self.desk.lanes.cancel(kind)
-        session, version = self.desk.session, looked.project
-        first_free = max(version.next_id, session.project.next_id)
-        session.apply(
-            replace(version, media=session.project.media, next_id=first_free), "Bring back a version"
-        )
+        self.desk.lanes.cancel_changing()
+        version = looked.project
+
+        def back(present: Project) -> Project:
+            first_free = max(version.next_id, present.next_id)
+            return replace(version, media=present.media, releases=present.releases, next_id=first_free)
+
+        self.desk.session.step(back, "Restore a version")
         found = counted(len(looked.passages), "passage")
         self.desk.say(f"The version is back, with {found} as before. Undo takes that back.")
         self.closed.emit()

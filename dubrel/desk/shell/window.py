@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
+import re
 import time
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtCore import QPoint, QSize, Qt, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
 from PySide6.QtWidgets import (
     QApplication,
@@ -35,11 +38,14 @@ from dubrel.desk.shell.theme import THEMES, Theme, dress, set_text_scale
 from dubrel.desk.shell.widgets import label
 from dubrel.desk.shell.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.edits.difference import Change
+from dubrel.errors import DubrelError
 from dubrel.model import Media
-from dubrel.settings import Settings, load_settings
+from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.timecode import format_length
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
+_USUAL, _LEAST = QSize(1280, 800), QSize(900, 640)
+_FRAME = QSize(10, 44)  # what a window manager puts around it, at most
 Rooms = Callable[[Desk], Sequence[Room]]
 
 
@@ -76,10 +82,25 @@ class MainWindow(QMainWindow):
         self.commands = self.desk.commands = Commands(self, self._groups(), self.desk.say)
         self._connect()
         self.setAcceptDrops(True)
-        self.setMinimumSize(900, 640)
-        self.resize(1280, 800)
+        self._take_size()
         self.set_theme(theme)
         self.show_counts()
+
+    def _take_size(self) -> None:
+        """As large as it was left, or as is usual, and never larger than the screen has room for with its frame."""
+        found = re.fullmatch(r"(\d{2,5})x(\d{2,5})", load_settings().window)
+        wished = QSize(int(found[1]), int(found[2])) if found else _USUAL
+        room = self.screen().availableSize() - _FRAME
+        self.setMinimumSize(_LEAST.boundedTo(room))
+        self.resize(wished.boundedTo(room).expandedTo(self.minimumSize()))
+
+    def _keep_size(self) -> None:
+        if self.isMaximized() or self.isFullScreen():
+            return
+        size, settings = f"{self.width()}x{self.height()}", load_settings()
+        if size != settings.window:
+            with contextlib.suppress(DubrelError):  # no reason to interrupt anybody
+                save_settings(replace(settings, window=size))
 
     # -- building -------------------------------------------------------------
 
@@ -419,6 +440,7 @@ class MainWindow(QMainWindow):
         if not self.filing.may_leave():
             event.ignore()
             return
+        self._keep_size()
         self.desk.stop()
         event.accept()
 

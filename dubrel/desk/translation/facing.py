@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
+    QFont,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -16,8 +17,18 @@ from PySide6.QtWidgets import QWidget
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.theme import text_scale
 from dubrel.desk.translation.facingpaint import paint_slot
-from dubrel.desk.translation.spread import GUTTER, MARGIN, STATE, TIMES, UNDER, Spread, line_height
+from dubrel.desk.translation.spread import (
+    GUTTER,
+    MARGIN,
+    STATE,
+    TIMES,
+    UNDER,
+    Spread,
+    column_font,
+    line_height,
+)
 from dubrel.desk.translation.watch import Watch
 from dubrel.edits.captiontext import CaptionText, text_of
 from dubrel.edits.difference import Change
@@ -27,6 +38,7 @@ from dubrel.edits.translations import translations_touched
 from dubrel.model import CaptionTrack
 
 NARROW = 600  # pixels
+_SAMPLE = 40  # captions that tell how wide letters are
 
 
 @guarded
@@ -48,6 +60,7 @@ class FacingSheet(Page):
         super().__init__(desk.theme, parent)
         self.desk, self.session, self.watch = desk, desk.session, watch
         self._facing = Facing()
+        self._font: tuple[tuple, QFont] | None = None
         self._current: int | None = None  # id of the slot
         self._was = 0  # its place, should it go
         self._playing: int | None = None
@@ -112,7 +125,23 @@ class FacingSheet(Page):
         left = tuple(text_of(project, source, one) for one in item.sources) if source else ()
         nothing = CaptionText(())
         right = text_of(project, track, item.caption) if track and item.caption else nothing
-        return Spread(item, left, right, self.room, self.narrow)
+        return Spread(item, left, right, self.room, self._column_font(), self.narrow)
+
+    def _column_font(self) -> QFont:
+        """One size for all of the column, so that full lines of both styles fit; chosen anew with room or track."""
+        project, track = self.session.project, self.track
+        source = project.track(track.translates) if track and track.translates else None
+        both = [one for one in (source, track) if one is not None]
+        key = (round(self.room), text_scale(), *((one.id, one.rules) for one in both))
+        if self._font is None or self._font[0] != key:
+            sides = []
+            for one in both:
+                some = one.captions[:: max(1, len(one.captions) // _SAMPLE)][:_SAMPLE]
+                sides.append(
+                    (one.rules.max_cpl, [line for c in some for line in text_of(project, one, c).lines])
+                )
+            self._font = (key, column_font(self.room, sides))
+        return self._font[1]
 
     def _on_changed(self, change: Change) -> None:
         track = self.track

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import Qt
@@ -21,7 +22,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.terms import with_term, without_term
 from dubrel.errors import DubrelError
-from dubrel.model import Term
+from dubrel.model import Project, Term
 from dubrel.text import language_name
 from dubrel.translation.glossary import glossary_clashes
 
@@ -131,7 +132,7 @@ class GlossaryDialog(QDialog):
             for nth, one in enumerate(terms)
             if nth == row or one.right != made.right
         )
-        self._apply(replace(self.session.project, terms=changed), f"Change the term “{made.right}”")
+        self._apply(lambda project: replace(project, terms=changed), f"Change the term “{made.right}”")
 
     def _read(self, row: int, term: Term) -> Term:
         def text(column: int) -> str:
@@ -170,17 +171,17 @@ class GlossaryDialog(QDialog):
         right = " ".join(self.field.text().split())[:200]
         if right:
             self.field.clear()
-            self._apply(with_term(self.session.project, Term(right)), f"Add the term “{right}”")
+            self._apply(lambda project: with_term(project, Term(right)), f"Add the term “{right}”")
 
     def _remove(self) -> None:
         row, terms = self.table.currentRow(), self.session.project.terms
         if 0 <= row < len(terms):
             right = terms[row].right
-            self._apply(without_term(self.session.project, right), f"Remove the term “{right}”")
+            self._apply(lambda project: without_term(project, right), f"Remove the term “{right}”")
 
-    def _apply(self, project, label_: str) -> None:
+    def _apply(self, verb: Callable[[Project], Project], label_: str) -> None:
         try:
-            self.session.apply(project, label_)
+            self.session.step(verb, label_)
         except DubrelError as error:
             self.says.setText(str(error))
             return

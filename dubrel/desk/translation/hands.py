@@ -14,7 +14,7 @@ from dubrel.desk.translation.watch import Watch
 from dubrel.edits.facing import Slot
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import approve, best_text, renewed, source_changes, write_translation
-from dubrel.model import Caption, Project
+from dubrel.model import Agreed, Caption, Project
 from dubrel.text import counted, word_units
 
 if TYPE_CHECKING:
@@ -113,8 +113,8 @@ class Hands:
         if caption is None or track is None:
             return
         if caption.done:
-            self.session.apply(
-                approve(self.session.project, track.id, [caption.id], False), "Withdraw the approval"
+            self.session.step(
+                lambda project: approve(project, track.id, [caption.id], False), "Withdraw the approval"
             )
         elif not caption.text.strip():
             self.desk.say("There is nothing to approve yet. Write the translation first.")
@@ -125,16 +125,19 @@ class Hands:
         """Approve; a sentence that is approved whole is remembered and filled in where it comes again."""
         track = self.watch.track
         assert track is not None
-        project = approve(self.session.project, track.id, [caption.id])
-        if source_changes(project, track, caption):
-            project = renewed(project, track.id, [caption.id])
-        pair = self._pair_in(project, caption)
-        filled, others = 0, 0
-        if pair is not None and pair.approved:
-            project, filled, others = self._filled(project, pair)
-        self.session.apply(project, "Approve a translation")
-        if pair is not None and pair.approved:
-            self.remembering.learn(pair.source, pair.target)
+        pair, filled, others = None, 0, 0
+
+        def approved(project: Project) -> Project:
+            nonlocal pair, filled, others
+            project = approve(project, track.id, [caption.id])
+            if source_changes(project, track, caption):
+                project = renewed(project, track.id, [caption.id])
+            pair = self._pair_in(project, caption)
+            if pair is not None and pair.approved:
+                project, filled, others = self._filled(project, pair)
+            return project
+
+        self.session.step(approved, "Approve a translation")
         said = f"Filled in at {counted(filled, 'other place')} where the same is said. " if filled else ""
         if others:
             said += f"{counted(others, 'other place')} say the same otherwise: {self.desk.commands.keys('use_everywhere')} changes them too."
@@ -172,9 +175,7 @@ class Hands:
         free = [one for one in alike if not one.edited and not any(caption.done for caption in one.captions)]
         return self._put_in(project, pair, free, ()), len(free), len(alike) - len(free)
 
-    def _put_in(
-        self, project: Project, pair: Pair, places: list[Pair], over: tuple[tuple[int, str], ...]
-    ) -> Project:
+    def _put_in(self, project: Project, pair: Pair, places: list[Pair], over: tuple[Agreed, ...]) -> Project:
         from dubrel.translation.cutting import Cut, cut_all  # late: arrays
         from dubrel.translation.pairs import whole_task
 
@@ -198,16 +199,18 @@ class Hands:
         if not places:
             self.desk.say("The same is said nowhere else, or translated like this already.")
             return
-        made = self._put_in(self.session.project, pair, places, agreed_over(places))
-        self.session.apply(made, "Use a translation everywhere")
+        over = agreed_over(places)
+        self.session.step(
+            lambda project: self._put_in(project, pair, places, over), "Use a translation everywhere"
+        )
         self.desk.say(f"Changed: {counted(len(places), 'other place')}.")
 
     def still_holds(self) -> None:
         """The original changed, and the translation need not."""
         caption, track = self.caption, self.watch.track
         if caption is not None and track is not None:
-            self.session.apply(
-                renewed(self.session.project, track.id, [caption.id]), "The translation still holds"
+            self.session.step(
+                lambda project: renewed(project, track.id, [caption.id]), "The translation still holds"
             )
 
     # -- proposals ----------------------------------------------------------------------
@@ -221,11 +224,11 @@ class Hands:
         from dubrel.translation.cutting import Cut, cut_all
         from dubrel.translation.pairs import whole_task
 
-        task = whole_task(self.session.project, track, pair)
+        base, slot = self.session.project, self.slot
+        task = whole_task(base, track, pair)
         [cut] = cut_all([Cut(task.said, tuple(word_units(text)), task.edges, track.language)])
-        made = with_translations(self.session.project, track.id, [task.made(text, cut)], agreed_over([pair]))
-        slot = self.slot
-        self.session.apply(made, "Accept a proposal")
+        made = with_translations(base, track.id, [task.made(text, cut)], agreed_over([pair]))
+        self.session.apply(made, "Accept a proposal", base=base)
         if slot is not None:
             self._sheet().choose_at(slot.start_ms)
 
@@ -250,11 +253,11 @@ class Hands:
         caption, track = self.caption, self.watch.track
         if caption is None or track is None or not caption.text:
             return
-        text = best_text(" ".join(caption.text.split()), track.rules, track.language)
+        text = best_text(caption.text, track.rules, track.language)
         if text == caption.text:
             self.desk.say("Its lines are the best already.")
             return
-        self.session.apply(write_translation(self.session.project, track.id, caption.id, text), "Set lines")
+        self.session.step(lambda project: write_translation(project, track.id, caption.id, text), "Set lines")
 
     # -- others -------------------------------------------------------------------------
 

@@ -12,7 +12,11 @@ from dubrel.desk.shell.aside import aside, beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.watch import Watch
+from dubrel.edits.difference import Change
+from dubrel.edits.index import caption_with
+from dubrel.edits.translations import translated_tracks
 from dubrel.errors import DubrelError
+from dubrel.model import Caption, Project
 from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
@@ -42,6 +46,9 @@ class Remembering(QObject):
         self._over = False
         self._memory: Memory | None = None
         self._future: Future[tuple[list[Match], list[str]]] | None = None
+        self._history = desk.session.history
+        self._before: dict[tuple[str, str, str], str] = {}  # what the memory had for what was approved
+        desk.session.changed.connect(self._on_changed)
         self._wait = QTimer(self, singleShot=True, interval=_WAIT_MS)
         self._wait.timeout.connect(self._ask)
         self._poll = QTimer(self, interval=_POLL_MS)
@@ -117,12 +124,46 @@ class Remembering(QObject):
         self.offered, self.shorter = offered, shorter
         self.found.emit()
 
-    def learn(self, source: str, target: str) -> None:
-        """Remember an approved sentence."""
+    # -- learning -----------------------------------------------------------------------
+
+    def _on_changed(self, change: Change) -> None:
+        """Remember what was approved, and forget what no longer is: withdrawn, undone, rewritten."""
+        if self._history is not self.desk.session.history:  # another project was opened
+            self._history, self._before = self.desk.session.history, {}
+            return
+        for track in translated_tracks(change.new):
+            for caption_id in change.captions.get(track.id, ()):
+                old, new = (caption_with(one, track.id, caption_id) for one in (change.old, change.new))
+                if bool(old and old.done) != bool(new and new.done):
+                    self._follow(change, track.id, old, new)
+
+    def _follow(self, change: Change, track_id: int, old: Caption | None, new: Caption | None) -> None:
+        was, now = _approved(change.old, track_id, old), _approved(change.new, track_id, new)
+        track = change.new.track(track_id)
+        assert track is not None
+        languages = change.new.transcript.language, track.language
         try:
-            self.memory().add([(source, target)], *self.languages, self.desk.session.project.title)
+            if now:
+                known = self.memory().exact(now[0], *languages)
+                if known != now[1]:
+                    self._before[(*languages, now[0])] = known
+                    self.memory().add([now], *languages, change.new.title)
+            elif was and self.memory().exact(was[0], *languages) == was[1]:
+                elsewhere = track_id == self.watch.track_id and self.watch.is_approved(
+                    *was, old.id if old else 0
+                )
+                if not elsewhere:
+                    self._forget(was[0], languages)
         except DubrelError as error:
             self.desk.say(str(error))
+
+    def _forget(self, sentence: str, languages: tuple[str, str]) -> None:
+        """The memory as it was before the sentence was approved here."""
+        before = self._before.pop((*languages, sentence), "")
+        if before:
+            self.memory().add([(sentence, before)], *languages, self.desk.session.project.title)
+        else:
+            self.memory().forget(sentence, *languages)
 
     def import_file(self) -> None:
         """Take the sentences of a TMX file in."""
@@ -164,3 +205,14 @@ class Remembering(QObject):
         data = beside(lambda: write_tmx(((one, other) for one, other, _ in rows), source, target))
         write_atomically(path, lambda file: file.write(data))
         self.desk.say(f"Written: {counted(len(rows), 'sentence')} to {path.name}.")
+
+
+def _approved(project: Project, track_id: int, caption: Caption | None) -> tuple[str, str] | None:
+    """What a caption belongs to, sentence and translation, where all of it is approved."""
+    from dubrel.translation.pairs import pair_of  # late: the window opens without it
+
+    track = project.track(track_id)
+    if track is None or caption is None or not caption.done:
+        return None
+    pair = pair_of(project, track, caption)
+    return (pair.source, pair.target) if pair is not None and pair.approved and pair.target else None

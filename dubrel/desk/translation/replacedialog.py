@@ -72,6 +72,8 @@ class ReplaceDialog(QDialog):
         self.go, close = button("Replace all", primary=True), button("Close")
         self.go.clicked.connect(self.replace_all)
         close.clicked.connect(self.accept)
+        close.setAutoDefault(False)
+        self.go.setDefault(True)
         last.addStretch(1)
         last.addWidget(close)
         last.addWidget(self.go)
@@ -127,7 +129,7 @@ class ReplaceDialog(QDialog):
         try:
             made = replaced_in(project, self.track_id, [one.id for one in right], self._sought, becomes)
             made = replaced(made, left)
-            self.session.apply(made, f"Replace “{self.field.text()}”")
+            self.session.apply(made, f"Replace “{self.field.text()}”", base=project)
         except DubrelError as error:
             self.says.setText(str(error))
             return

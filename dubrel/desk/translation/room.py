@@ -339,6 +339,9 @@ class TranslationRoom(Room):
             self.desk.say("Choose a language of the table first.")
             return
         name = language_name(track.language)
+        history = self.session.history
         if self.desk.ask.yes(f"Remove the translation into {name}? This can be undone.", "Remove"):
-            self.session.apply(remove_track(self.session.project, track_id), f"Remove {name}")
+            self.session.step(
+                lambda project: remove_track(project, track_id), f"Remove {name}", within=history
+            )
             self.show_track(0)

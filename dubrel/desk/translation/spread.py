@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from PySide6.QtCore import Qt
@@ -14,6 +15,28 @@ from dubrel.edits.facing import Slot
 MARGIN, TIMES, GUTTER, STATE = 20, 106, 26, 26
 _SMALLEST = 0.66
 UNDER = 20.0  # for meter and doubts
+
+
+def column_font(room: float, sides: Sequence[tuple[int, Sequence[str]]]) -> QFont:
+    """The font of the sheet, somewhat smaller where only that lets a line of full length fit.
+
+    Parameters
+    ----------
+    room : float
+        Pixels for a line.
+    sides : sequence of (int, sequence of str)
+        For each side the longest line that its style allows, in characters, and lines to
+        tell by how wide its letters are.
+    """
+    font = sheet_font()
+    metrics, widest = QFontMetricsF(font), 0.0
+    for length, lines in sides:
+        widths = [metrics.horizontalAdvance(line) / len(line) for line in lines if line]
+        letter = sum(widths) / len(widths) if widths else metrics.averageCharWidth()
+        widest = max(widest, letter * length)
+    if widest > room > 0:
+        font.setPixelSize(max(1, int(font.pixelSize() * max(_SMALLEST, room / widest))))
+    return font
 
 
 def line_height() -> float:
@@ -33,6 +56,8 @@ class Spread:
     right : CaptionText
     room : float
         Pixels for a line, the same on both sides.
+    font : QFont
+        The same for all of the column.
     narrow : bool
         The translation stands under the original.
     """
@@ -41,6 +66,7 @@ class Spread:
     left: tuple[CaptionText, ...]
     right: CaptionText
     room: float
+    font: QFont
     narrow: bool = False
     _layouts: dict[bool, list[QTextLayout]] = field(default_factory=dict, repr=False)
 
@@ -59,17 +85,6 @@ class Spread:
     def right_top(self) -> float:
         """Where the translation begins, under where the original does."""
         return len(self.lines[0]) * line_height() + 6 if self.narrow else 0.0
-
-    @property
-    def font(self) -> QFont:
-        """The font of the sheet, somewhat smaller where that lets the lines of both sides fit."""
-        font = sheet_font()
-        metrics = QFontMetricsF(font)
-        left, right = self.lines
-        widest = max((metrics.horizontalAdvance(line) for line in (*left, *right)), default=0.0)
-        if widest > self.room > 0:
-            font.setPixelSize(max(1, int(font.pixelSize() * max(_SMALLEST, self.room / widest))))
-        return font
 
     def layouts(self, translated: bool) -> list[QTextLayout]:
         """The lines of one side; made when they are first drawn."""

@@ -164,6 +164,12 @@ class Watch(QObject):
         """What is said, sentence by sentence, as often as it is said and translated."""
         return [source for source, texts in self._texts.items() for _ in texts]
 
+    def is_approved(self, source: str, target: str, but: int) -> bool:
+        """Whether a sentence has an approved translation, elsewhere than in the caption with an id."""
+        same = (one for one, text in self._texts.get(source, {}).items() if one != but and text == target)
+        found = (caption_with(self.session.project, self.track_id, one) for one in same)
+        return any(one.done for one in found if one is not None)
+
     # -- working ----------------------------------------------------------------------
 
     def close(self) -> None:
@@ -206,7 +212,7 @@ class Watch(QObject):
 
     def _check_caption(self, caption_id: int) -> None:
         from dubrel.translation.checks import Doubt  # late: as above
-        from dubrel.translation.pairs import pair_of
+        from dubrel.translation.pairs import orphan_of, pair_of
 
         track = self.track
         caption = caption_with(self.session.project, self.track_id, caption_id) if track else None
@@ -214,6 +220,7 @@ class Watch(QObject):
             self._forget(caption_id)
             return
         pair = pair_of(self.session.project, track, caption)
+        pair = pair or orphan_of(self.session.project, caption)
         if pair is not None:
             for one in pair.captions:
                 self._waiting.pop(one.id, None)
@@ -232,6 +239,10 @@ class Watch(QObject):
         if any(caption_with(project, track.id, one.id) is not one for one in pair.captions):
             for one in pair.captions:
                 self._waiting[one.id] = None
+            return
+        if pair.is_orphan:
+            [caption] = pair.captions
+            self._note(caption, [Doubt("changed", "what it translates was deleted")] if caption.text else [])
             return
         first = pair.captions[0].id
         self._said(first, pair)

@@ -13,14 +13,17 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.watch import Watch
 from dubrel.edits.terms import merged
+from dubrel.edits.tracks import with_captions
 from dubrel.edits.translations import begin_track, mirrored
 from dubrel.errors import DubrelError
 from dubrel.keptterms import kept_terms
-from dubrel.model import HouseStyle, Project
+from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.settings import load_settings, save_settings
 from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from dubrel.jobs.events import Event
     from dubrel.translation.pairs import Pair, Task
 
@@ -34,6 +37,8 @@ class Work:
         self, desk: Desk, ask: TranslationQuestions, watch: Watch, show: Callable[[int], object]
     ) -> None:
         self.desk, self.session, self.ask, self.watch, self._show = desk, desk.session, ask, watch, show
+        self.track_id = 0  # into which sentences are being translated
+        self.session.changed.connect(self._cancel_where_removed)
         self.engines: dict[int, str] = {}  # by which a track was translated last
         self.pair: Callable[[], Pair | None] = lambda: None  # the chosen one
 
@@ -78,15 +83,22 @@ class Work:
         if reason and engine:
             self.desk.say(reason)
             return
-        project, track_id = begin_track(self.session.project, language, style)
+        history, track_id = self.session.history, 0
+
+        def begun(project: Project) -> Project:
+            nonlocal track_id
+            project, track_id = begin_track(project, language, style)
+            return project if engine else mirrored(project, track_id)
+
         if not engine:
-            self.session.apply(mirrored(project, track_id), f"Begin {language_name(language)}")
+            self.session.step(begun, f"Begin {language_name(language)}")
             self._show(track_id)
             return
-        tasks = self._missing(project, track_id)
+        draft = begun(self.session.project)
+        tasks = self._missing(draft, track_id)
         if not self.may_send(engine, language, [task.text for task in tasks]):
             return
-        self.session.apply(project, f"Translate into {language_name(language)}")
+        self.session.step(begun, f"Translate into {language_name(language)}", within=history)
         self._show(track_id)
         self._start(track_id, engine, tasks)
 
@@ -159,16 +171,29 @@ class Work:
         track = self.watch.track
         assert track is not None
         tasks = tasks_of(self.session.project, track, pairs)
-        self._go_on(self._engine(), tasks, agreed_over(pairs), label)
+        gone = [one.id for pair in pairs if pair.is_orphan for one in pair.captions]
+        if not tasks:
+            self.session.step(lambda project: with_captions(project, track.id, dict.fromkeys(gone)), label)
+            return
+        self._go_on(self._engine(), tasks, agreed_over(pairs), label, gone)
 
     def _go_on(
-        self, engine: str, tasks: Sequence[Task], over: tuple[tuple[int, str], ...], label: str
+        self,
+        engine: str,
+        tasks: Sequence[Task],
+        over: tuple[Agreed, ...],
+        label: str,
+        gone: Sequence[int] = (),
     ) -> None:
-        track = self.watch.track
+        """Translate, as a step; captions of which nothing of the original is left go with it."""
+        track, history = self.watch.track, self.session.history
         if track is None or not self.may_send(engine, track.language, [task.text for task in tasks]):
             return
-        project = self.session.project
-        self.session.apply(replace(project), label)  # the step that undo takes back
+
+        def begun(project: Project) -> Project:  # the step that undo takes back
+            return replace(with_captions(project, track.id, dict.fromkeys(gone)))
+
+        self.session.step(begun, label, within=history)
         self._start(track.id, engine, tuple(tasks), over, remembered=not over)
 
     def _start(
@@ -176,7 +201,7 @@ class Work:
         track_id: int,
         engine: str,
         tasks: tuple[Task, ...],
-        over: tuple[tuple[int, str], ...] = (),
+        over: tuple[Agreed, ...] = (),
         remembered: bool = True,
     ) -> None:
         from dubrel.jobs.translating import Order  # late: as above
@@ -186,7 +211,8 @@ class Work:
 
         project = self.session.project
         track = project.track(track_id)
-        assert track is not None
+        if track is None:
+            raise DubrelError("That translation was removed in the meantime. Begin it again.")
         self.engines[track_id] = engine
         source = project.transcript.language
         known = beside(lambda: approved_pairs(pairs_of(project, track))) if remembered else ()
@@ -202,9 +228,18 @@ class Work:
             known,
             over,
         )
-        self.desk.lanes.start("translate", order, mark=self.session.history.mark(), take=self._take)
+        self.track_id = track_id
+        languages = (source, track.language)
+        take = partial(self._take, track_id, languages)
+        self.desk.lanes.start("translate", order, mark=self.session.history.mark(), take=take)
 
-    def _take(self, event: Event) -> None:
+    def _cancel_where_removed(self, _change: object) -> None:
+        """A track that is gone (removed, undone, of another version) is translated no further."""
+        if self.desk.lanes.runs("translate") and self.session.project.track(self.track_id) is None:
+            self.desk.lanes.cancel("translate")
+            self.desk.say("The translation was removed; translating has stopped.")
+
+    def _take(self, track_id: int, languages: tuple[str, str], event: Event) -> None:
         from dubrel.jobs.events import SentencesTranslated, SentencesWeighed  # late: as above
         from dubrel.jobs.fold import arrival
 
@@ -216,11 +251,9 @@ class Work:
         elif isinstance(event, SentencesWeighed):
             from dubrel.translation.known import remember
 
-            track = self.watch.track
-            if track is not None:
-                languages = (self.session.project.transcript.language, track.language)
+            if self.watch.track_id == track_id:
                 self.watch.weighed(event.found)
-                aside(partial(remember, event.found, languages))
+            aside(partial(remember, event.found, languages))
 
     def may_send(self, engine: str, language: str, texts: Sequence[str]) -> bool:
         """Whether text may go to a translator: to one elsewhere only with consent, for a price that was shown."""
@@ -252,25 +285,23 @@ class Work:
         """Begin a translation with the captions of a file."""
         path = self.ask.translation_file()
         if path is not None:
-            project, track_id = begin_track(self.session.project, language, style)
-            self._paired(project, track_id, path, f"Begin {language_name(language)} from a file")
+            base = self.session.project
+            project, track_id = begin_track(base, language, style)
+            self._paired(base, project, track_id, path, f"Begin {language_name(language)} from a file")
             self._show(track_id)
 
     def file(self) -> None:
         """Replace the open translation by the captions of a file."""
         path = self.ask.translation_file()
         if path is not None and self.watch.track is not None:
-            self._paired(self.session.project, self.watch.track_id, path, "Import a translation")
+            base = self.session.project
+            self._paired(base, base, self.watch.track_id, path, "Import a translation")
 
-    def _paired(self, project: Project, track_id: int, path, label: str) -> None:
+    def _paired(self, base: Project, project: Project, track_id: int, path: Path, label: str) -> None:
         from dubrel.translation.fromfile import paired_file  # late: as above
 
-        before = self.session.project
         paired, said = beside(lambda: paired_file(project, track_id, path))
-        if self.session.project is not before:
-            self.desk.say("The project has changed meanwhile. Import the file once more.")
-            return
-        self.session.apply(paired.project, label)
+        self.session.apply(paired.project, label, base=base)
         self.desk.say(" ".join(said))
 
     def add_folder(self) -> None:

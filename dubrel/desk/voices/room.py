@@ -20,9 +20,10 @@ from dubrel.desk.voices.striplayer import LaneLayer
 from dubrel.desk.voices.telling import Telling
 from dubrel.edits import permitted
 from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.history import History
 from dubrel.edits.paragraphs import set_paragraphs
 from dubrel.edits.queries import next_unsure, word_at
-from dubrel.edits.speakers import give_words, merge_speakers, move_boundary, remove_speaker, swap_speakers
+from dubrel.edits.speakers import give_these, merge_speakers, move_boundary, remove_speaker, swap_speakers
 from dubrel.edits.talk import voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_name
 from dubrel.model import Project, Speaker, Turn
@@ -239,9 +240,11 @@ class VoicesRoom(Room):
 
     # -- assigning ------------------------------------------------------------------
 
-    def take(self, project: Project, label: str) -> None:
+    def take(
+        self, change: Callable[[Project], Project], label: str, *, within: History | None = None
+    ) -> None:
         """Take a step that changes who speaks; the captions follow."""
-        self.session.apply(speakers_followed(self.session.project, project), label)
+        self.session.step(lambda now: speakers_followed(now, change(now)), label, within=within)
 
     def _open_passages(self, path: Path) -> None:
         """Take in an RTTM file: it adds to what is open."""
@@ -250,28 +253,43 @@ class VoicesRoom(Room):
 
     def give(self, number: int) -> None:
         """Assign the selected words or the turn to a speaker; a new number asks for a name."""
-        project = self.session.project
-        speakers = project.transcript.speakers
+        speakers, meant, history = (
+            self.session.project.transcript.speakers,
+            self._meant(),
+            self.session.history,
+        )
         if number <= len(speakers):
-            self._give(project, speakers[number - 1].id)
+            speaker = speakers[number - 1].id
+            self._give(meant, lambda project: (project, speaker), history)
         elif wanted := self.ask.speaker_facts(Speaker(""), self._known_names()):
-            self._give(*add_speaker(project, *wanted))
+            self._give(meant, lambda project: add_speaker(project, *wanted), history)
 
     def give_other(self) -> None:
         """Assign the selected words or the turn to a speaker chosen from all."""
-        project = self.session.project
-        speaker = self.ask.speaker("Assign to", list(project.transcript.speakers))
+        meant, history = self._meant(), self.session.history
+        speaker = self.ask.speaker("Assign to", list(self.session.project.transcript.speakers))
         if speaker is not None:
-            self._give(project, speaker.id)
+            self._give(meant, lambda project: (project, speaker.id), history)
 
-    def _give(self, project: Project, speaker: str) -> None:
-        chosen = self.sheet.selected_words()
-        if not chosen:
-            self.take(give_turn(project, self._turn_meant().id, speaker), "Assign a turn")
-            return
-        for place, start, stop in reversed(chosen):  # from the end: places before stay the same
-            project = give_words(project, self.sheet.turns[place].id, start, stop, speaker)
-        self.take(project, "Assign words")
+    def _meant(self) -> tuple[int, list[int]]:
+        """What is to be assigned, by ids: a turn, or some words where there are any."""
+        turns = self.sheet.turns
+        words = [one.id for place, a, b in self.sheet.selected_words() for one in turns[place].words[a:b]]
+        return (0, words) if words else (self._turn_meant().id, [])
+
+    def _give(
+        self,
+        meant: tuple[int, list[int]],
+        speaker: Callable[[Project], tuple[Project, str]],
+        history: History,
+    ) -> None:
+        turn, words = meant
+
+        def given(project: Project) -> Project:
+            project, who = speaker(project)
+            return give_these(project, words, who) if words else give_turn(project, turn, who)
+
+        self.take(given, "Assign words" if words else "Assign a turn", within=history)
 
     def _turn_meant(self) -> Turn:
         """The turn at the caret; while another one plays, that one."""
@@ -286,11 +304,11 @@ class VoicesRoom(Room):
     def boundary(self, words: int) -> None:
         """Move the beginning of the turn at the caret by a word."""
         turn = self.sheet.turns[self.sheet.caret.turn]
-        moved = move_boundary(self.session.project, turn.id, words)
-        if moved is self.session.project:
+        project = self.session.project
+        if move_boundary(project, turn.id, words) is project:
             self.desk.say("A turn keeps at least one word.")
             return
-        self.take(moved, "Move the start of a turn")
+        self.take(lambda now: move_boundary(now, turn.id, words), "Move the start of a turn")
         self.sheet.move_caret(Spot(self._place_of(turn), 0))
 
     def _place_of(self, turn: Turn) -> int:
@@ -319,20 +337,21 @@ class VoicesRoom(Room):
 
     def rename(self) -> None:
         """Name the speaker, and say what the person does."""
-        speaker = self.speaker_here()
+        speaker, history = self.speaker_here(), self.session.history
         wanted = self.ask.speaker_facts(speaker, self._known_names()) if speaker else None
         if speaker is not None and wanted is not None:
-            project = rename_speaker(self.session.project, speaker.id, *wanted)
-            self.session.apply(project, "Name a speaker")
+            self.session.step(
+                lambda project: rename_speaker(project, speaker.id, *wanted), "Name a speaker", within=history
+            )
 
     def _with_other(self, change: Callable[[Project, str, str], Project], question: str, label: str) -> None:
-        speaker, project = self.speaker_here(), self.session.project
+        speaker, project, history = self.speaker_here(), self.session.project, self.session.history
         if speaker is None:
             return
         others = [one for one in project.transcript.speakers if one.id != speaker.id]
         other = self.ask.speaker(question.format(shown_name(project, speaker.id)), others)
         if other is not None:
-            self.take(change(project, speaker.id, other.id), label)
+            self.take(lambda now: change(now, speaker.id, other.id), label, within=history)
 
     def swap(self, *, here: bool) -> None:
         """Let the speaker of this turn and another change places."""
@@ -351,15 +370,15 @@ class VoicesRoom(Room):
         """Remove the speaker."""
         speaker = self.speaker_here()
         if speaker is not None:
-            self.take(remove_speaker(self.session.project, speaker.id), "Remove a speaker")
+            self.take(lambda project: remove_speaker(project, speaker.id), "Remove a speaker")
 
     def paragraphs(self) -> None:
         """Break long turns at sentence ends into paragraphs of about so many words."""
+        history = self.session.history
         count = self.ask.paragraph_length()
         if count is None:
             return
-        project = set_paragraphs(self.session.project, count)
-        if project is self.session.project:
+        before = self.session.project
+        self.take(lambda project: set_paragraphs(project, count), "Set paragraphs", within=history)
+        if self.session.project is before:
             self.desk.say("The paragraphs already have that length.")
-        else:
-            self.take(project, "Set paragraphs")

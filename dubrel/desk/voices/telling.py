@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
 
@@ -17,6 +17,7 @@ from dubrel.jobs.events import Event, SpeakersFound
 from dubrel.model import Project, Speaker
 
 _OF_ANOTHER = 0.6
+ALL: list[Proposal] = []  # every change, whatever it is by now
 _CHANGED = "The speakers were changed in the meantime. Tell them apart again."
 
 
@@ -26,10 +27,11 @@ class Telling:
     Parameters
     ----------
     take : callable
-        Takes a step that changes who speaks.
+        Takes a step that changes who speaks: a verb, what it is called, and the
+        history that it belongs to.
     """
 
-    def __init__(self, desk: Desk, ask: VoiceQuestions, take: Callable[[Project, str], None]) -> None:
+    def __init__(self, desk: Desk, ask: VoiceQuestions, take: Callable[..., None]) -> None:
         self.desk, self.ask, self.take, self.session = desk, ask, take, desk.session
         desk.transcribed.connect(self.tell)
 
@@ -64,14 +66,27 @@ class Telling:
         prints = {numbers[one]: row for one, row in enumerate(event.prints) if one in numbers}
         people = len({turn.speaker for turn in found.transcript.turns})
         count = "1 voice was" if people == 1 else f"{people} voices were"
-        taken = self._chosen(present, found, event.too_many or f"{count} found; no turn would change.")
-        if taken is None:
+        history = self.session.history
+        chosen = self._chosen(present, found, event.too_many or f"{count} found; no turn would change.")
+        if chosen is None:
             return
-        self.take(self._with_kept_names(taken, prints), "Tell speakers apart")
+        names = self._kept_names(found, prints)
+
+        def take(now: Project) -> Project:
+            _refuse_if_changed(present, now)
+            if chosen is not ALL:
+                return _named(take_proposals(now, found, chosen), names)
+            made, _ = found_taken(now, event.words, event.labels, event.certainty, event.also)
+            ours = [one.id for one in found.transcript.speakers]
+            theirs = [one.id for one in made.transcript.speakers]
+            ids = dict(zip(ours, theirs))  # new speakers have other ids where words arrived meanwhile
+            return _named(made, {ids[one]: name for one, name in names.items()})
+
+        self.take(take, "Tell speakers apart", within=history)
         self.desk.say(event.too_many or f"{count} found. F2 names one, Alt+1 to Alt+9 assign a turn.")
 
-    def _chosen(self, present: Project, proposed: Project, unchanged: str) -> Project | None:
-        """What is proposed, or the part of it that the user accepts; ``None`` for nothing.
+    def _chosen(self, present: Project, proposed: Project, unchanged: str) -> list[Proposal] | None:
+        """What of the proposals the user accepts, or ``ALL``; ``None`` for nothing.
 
         Where nothing would change, ``unchanged`` is said.
         """
@@ -80,30 +95,27 @@ class Telling:
             self.desk.say(unchanged)
             return None
         if not present.transcript.speakers:
-            return proposed
+            return ALL
         chosen = self.ask.proposals(present, proposed, changes, self._play)
-        if len(chosen) == len(changes):
-            return proposed
-        return take_proposals(present, proposed, chosen) if chosen else None
+        return ALL if len(chosen) == len(changes) else chosen or None
 
     def _play(self, proposal: Proposal) -> None:
         self.desk.play(proposal.start_ms, proposal.end_ms)
 
-    def _with_kept_names(self, project: Project, prints: dict[int, tuple[float, ...]]) -> Project:
-        """Propose the names of kept voices for speakers who have none."""
+    def _kept_names(self, project: Project, prints: dict[int, tuple[float, ...]]) -> dict[str, str]:
+        """The names of kept voices for speakers who have none, by their ids, if the user wants them."""
         from dubrel.keptvoices import kept_voices, names_of
 
         kept, speakers = kept_voices(), project.transcript.speakers
         nameless = [one for one in prints if one < len(speakers) and not speakers[one].name]
         if not kept or not nameless:
-            return project
+            return {}
         taken = {one.name for one in speakers}
         found = names_of([prints[one] for one in nameless], [one for one in kept if one.name not in taken])
         shown = ", ".join(f"speaker {nameless[k] + 1} is {name}" for k, name in found.items())
         if found and self.desk.ask.yes(f"Kept voices were recognised: {shown}. Use these names?", "Use them"):
-            for k, name in found.items():
-                project = rename_speaker(project, speakers[nameless[k]].id, name)
-        return project
+            return {speakers[nameless[k]].id: name for k, name in found.items()}
+        return {}
 
     def take_passages(self, path: Path) -> None:
         """Assign the words of the open transcript to those who speak by an RTTM file.
@@ -113,7 +125,7 @@ class Telling:
         DubrelError
             If it cannot be read, or there is no transcript.
         """
-        present = self.session.project
+        present, history = self.session.project, self.session.history
         if not present.transcript.turns:
             raise DubrelError(
                 f"“{path.name}” says who speaks, not what. Open the transcript of the recording first."
@@ -124,14 +136,21 @@ class Telling:
         share = share_covered(present, found)
         question = (
             f"“{path.name}” seems to belong to another recording: only {share:.0%} of the words are spoken "
-            "where it has a speaker. Use it all the same?"
+            "where it has a speaker. Use it anyway?"
         )
         if share < _OF_ANOTHER and not self.desk.ask.yes(question, "Use it"):
             return
         proposed = follow_passages(present, found)
-        taken = self._chosen(present, proposed, f"“{path.name}” agrees with the turns; nothing would change.")
-        if taken is not None:
-            self.take(taken, f"Import {path.name}")
+        chosen = self._chosen(
+            present, proposed, f"“{path.name}” agrees with the turns; nothing would change."
+        )
+        if chosen is not None:
+
+            def take(now: Project) -> Project:
+                _refuse_if_changed(present, now)
+                return follow_passages(now, found) if chosen is ALL else take_proposals(now, proposed, chosen)
+
+            self.take(take, f"Import {path.name}", within=history)
             if warnings:
                 self.desk.say(" ".join(warnings))
 
@@ -161,5 +180,23 @@ class Telling:
             self.desk.say(f"{shown_name(present, speaker.id)} sounds like a single voice.")
             return
         project, other = split_speaker(present, speaker.id, others)
+        history = self.session.history
         if self.ask.split(project, (speaker.id, other), self.desk.play):
-            self.take(project, "Split a speaker")
+
+            def take(now: Project) -> Project:
+                _refuse_if_changed(present, now)
+                return split_speaker(now, speaker.id, others)[0]
+
+            self.take(take, "Split a speaker", within=history)
+
+
+def _refuse_if_changed(asked: Project, now: Project) -> None:
+    """Say why nothing is taken where the speakers are others than those that were asked about."""
+    if now.transcript.speakers != asked.transcript.speakers:
+        raise DubrelError(_CHANGED)
+
+
+def _named(project: Project, names: Mapping[str, str]) -> Project:
+    for speaker, name in names.items():
+        project = rename_speaker(project, speaker, name)
+    return project

@@ -102,9 +102,9 @@ class Editing:
         return {bare(part) for name in (*terms, *people) for part in name.split()}
 
     def _apply(self, project: Project, label: str, key: str | None = None) -> bool:
-        """Take a step; the selection stays in its words."""
+        """Take a step that was made of what is present just now; the selection stays in its words."""
         before = self.session.project
-        self.session.apply(project, label, key)
+        self.session.apply(project, label, base=before, key=key)
         return self.session.project is not before
 
     # -- doing -------------------------------------------------------------------------

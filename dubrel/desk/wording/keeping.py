@@ -120,10 +120,10 @@ class Keeping:
         if chosen:
             start = turn.offsets[place]
             made = replace_text(project, turn.id, start, start + len(word.text), chosen)
-            self.session.apply(made, f"Correct “{bare(word.text)}”")
+            self.session.apply(made, f"Correct “{bare(word.text)}”", base=project)
         else:
             term = Term(bare(word.text))
-            self.session.apply(with_term(project, term), f"Add the term “{term.right}”")
+            self.session.apply(with_term(project, term), f"Add the term “{term.right}”", base=project)
 
     # -- terms -------------------------------------------------------------------------
 
@@ -141,5 +141,5 @@ class Keeping:
         if one is None:
             return
         term = Term(one.becomes, (one.was,))
-        self.session.apply(with_term(self.session.project, term), f"Add the term “{term.right}”")
+        self.session.step(lambda project: with_term(project, term), f"Add the term “{term.right}”")
         self.drawer().open("terms")

@@ -369,8 +369,7 @@ class WordingRoom(Room):
         found = self.sheet.word_at_caret()
         if found and found[0].words:
             turn, word = found[0], found[0].words[found[1]]
-            project = accept_word(self.session.project, turn.id, word.id)
-            self.session.apply(project, f"Accept “{word.text}”")
+            self.session.step(lambda project: accept_word(project, turn.id, word.id), f"Accept “{word.text}”")
             self.look(1)
 
     def proofed(self) -> None:
@@ -378,8 +377,8 @@ class WordingRoom(Room):
         sheet = self.sheet
         turn = sheet.turns[sheet.caret.turn]
         now = not turn.proofed or turn.reworded
-        project = set_proofed(self.session.project, turn.id, now)
-        self.session.apply(project, "Mark as proofed" if now else "Mark as not proofed")
+        label = "Mark as proofed" if now else "Mark as not proofed"
+        self.session.step(lambda project: set_proofed(project, turn.id, now), label)
         if now:
             self.rate.add(turn.end_ms - turn.start_ms)
         if now and sheet.caret.turn + 1 < len(sheet.turns):
@@ -408,8 +407,9 @@ class WordingRoom(Room):
             self.desk.say(f"Not in the script: “{note.text}”. {keys} adds it to the text.")
             return
         self._offered = None
-        project, word_id = take_in(self.session.project, note.id)
-        self.session.apply(project, "Add unscripted speech")
+        base = self.session.project
+        project, word_id = take_in(base, note.id)
+        self.session.apply(project, "Add unscripted speech", base=base)
         turn = turn_of(self.session.project, word_id)
         if turn is not None:
             word = turn.index_of[word_id]

@@ -17,6 +17,7 @@ from dubrel.edits.readings import Difference, take_reading
 from dubrel.errors import DubrelError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Read
+from dubrel.model import Project
 
 _AROUND_MS = 700
 _AROUND = 3
@@ -123,7 +124,10 @@ class SecondReading:
 
     def _accept(self, chosen: list[Difference]) -> None:
         """Accept the other reading; one step, however many."""
-        project = self.desk.session.project
-        for one in reversed(chosen):
-            project = take_reading(project, one)
-        self.desk.session.apply(project, "Accept another reading")
+
+        def read(project: Project) -> Project:
+            for one in reversed(chosen):
+                project = take_reading(project, one)
+            return project
+
+        self.desk.session.step(read, "Accept another reading")

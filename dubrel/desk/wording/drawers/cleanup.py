@@ -108,10 +108,9 @@ class CleanUpPage(DrawerPage):
         chosen = [row.of for row in self.list.ticked()]
         if not chosen:
             return
-        project = cleaned_up(self.session.project, chosen, delete=delete)
         what = self.kind.currentText().lower()
         act = "Delete" if delete else "Strike" if chosen[0].becomes is None else "Clean up"
-        self.session.apply(project, f"{act} {what}")
+        self.session.step(lambda project: cleaned_up(project, chosen, delete=delete), f"{act} {what}")
         self.desk.say(f"{act}: {counted(len(chosen), 'place')}.")
         self.refresh()
 
@@ -122,5 +121,6 @@ class CleanUpPage(DrawerPage):
             self.desk.say("No fillers are struck yet. Clean up strikes them first.")
             return
         verbatim = not is_verbatim(project)
-        self.session.apply(reading(project, verbatim), "Read verbatim" if verbatim else "Read clean")
+        label = "Read verbatim" if verbatim else "Read clean"
+        self.session.apply(reading(project, verbatim), label, base=project)
         self.desk.say("Verbatim: fillers are shown." if verbatim else "Clean: fillers are struck.")

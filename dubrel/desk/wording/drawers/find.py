@@ -21,9 +21,10 @@ from dubrel.desk.wording.rows import Row
 from dubrel.edits.queries import DOUBTFUL
 from dubrel.edits.voices import shown_name
 from dubrel.errors import DubrelError
+from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations, replaced_in_translations
 from dubrel.finding.words import Found, Query, find, replaced
 from dubrel.model import Project
-from dubrel.text import counted
+from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
     from dubrel.finding.sentences import Sentence
@@ -59,7 +60,8 @@ class FindPage(DrawerPage):
         self._asked = ""
         self._said = ""
         self._folded = False
-        self._left_out: set[tuple[int, int]] = set()
+        self._left_out: set[tuple[int, int]] = set()  # places that are not replaced
+        self._put_in: set[tuple[int, int]] = set()  # those of translations that are
         super().__init__(desk, sheet)
         self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
         self._typing.timeout.connect(self.refresh)
@@ -180,6 +182,7 @@ class FindPage(DrawerPage):
     def _start_over(self) -> None:
         self._within, self._question, self._asked, self._sounds = None, None, "", None
         self._left_out.clear()
+        self._put_in.clear()
         self.who.setCurrentIndex(0)
         if self.where.currentData() == "within":
             self.where.setCurrentIndex(0)
@@ -202,6 +205,7 @@ class FindPage(DrawerPage):
         ):
             one.setVisible(text)
         self._left_out.clear()
+        self._put_in.clear()
         self.refresh()
 
     def _query(self) -> Query:
@@ -236,7 +240,11 @@ class FindPage(DrawerPage):
             query = self._query()
             if not text and query.speaker is None and not query.unproofed and not query.doubt:
                 return []
-            return [self._row(one) for one in self._places(project, query)]
+            found = self._places(project, query)
+            rows = [self._row(one) for one in found]
+            if self.becomes.text() and text:
+                rows += [self._translated_row(one) for one in places_in_translations(project, found)]
+            return rows
         if not text.strip():
             return []
         return self._alike(project, text) if mode == "sound" else self._meant(text, mode == "all")
@@ -264,6 +272,24 @@ class FindPage(DrawerPage):
             ticked=(one.turn, one.start) not in self._left_out if replacing else None,
             of=one,
             named=not whole,
+        )
+
+    def _translated_row(self, one: TranslatedPlace) -> Row:
+        """A place of a translation: replaced only where it is ticked."""
+        whole = " ".join(one.caption.text.split())
+        at = max(0, whole.find(one.text))
+        return Row(
+            one.caption.start_ms,
+            one.caption.end_ms,
+            one.words,
+            None,
+            whole[at : at + len(one.text)],
+            whole[max(0, at - 60) : at],
+            whole[at + len(one.text) :][:120],
+            one.becomes,
+            f"in {language_name(one.language)}",
+            ticked=(one.track, one.caption.id) in self._put_in,
+            of=one,
         )
 
     def _alike(self, project: Project, text: str) -> list[Row]:
@@ -342,10 +368,14 @@ class FindPage(DrawerPage):
         """How many places there are, and which are ticked."""
         rows = self.list.rows
         replacing = any(row.ticked is not None for row in rows)
-        self._left_out = {(row.of.turn, row.of.start) for row in rows if row.ticked is False}
+        ours = [row for row in rows if isinstance(row.of, Found)]
+        theirs = [row for row in rows if isinstance(row.of, TranslatedPlace)]
+        self._left_out = {(row.of.turn, row.of.start) for row in ours if row.ticked is False}
+        self._put_in = {(row.of.track, row.of.caption.id) for row in theirs if row.ticked}
+        ticked = len(ours) - len(self._left_out) + len(self._put_in)
         text = counted(len(rows), "place") if rows else ""
-        if replacing and self._left_out:
-            text = f"{len(rows) - len(self._left_out)} of {counted(len(rows), 'place')}"
+        if replacing and ticked < len(rows):
+            text = f"{ticked} of {counted(len(rows), 'place')}"
         if self._said and rows:
             text = f"{text}, {self._said[0].lower()}{self._said[1:]}"
         self.summary.setText(text)
@@ -382,7 +412,7 @@ class FindPage(DrawerPage):
     def replace_one(self) -> None:
         """Replace the current place and go to the next."""
         row = self.list.row
-        if row is None or not isinstance(row.of, Found) or row.becomes is None:
+        if row is None or not isinstance(row.of, Found | TranslatedPlace) or row.becomes is None:
             return
         self._replace([row], f"Replace “{row.text}”")
 
@@ -393,9 +423,13 @@ class FindPage(DrawerPage):
             self._replace(rows, f"Replace {counted(len(rows), 'place')}")
 
     def _replace(self, rows: Sequence[Row], label: str) -> None:
-        project = self.session.project
-        places = [row.of._replace(becomes=row.becomes) for row in rows]
-        self.session.apply(beside(lambda: replaced(project, places)), label)
+        places = [row.of._replace(becomes=row.becomes or "") for row in rows if isinstance(row.of, Found)]
+        theirs = [row.of for row in rows if isinstance(row.of, TranslatedPlace)]
+
+        def work(project: Project) -> Project:
+            return replaced_in_translations(replaced(project, places), theirs, project)
+
+        self.session.step(lambda project: beside(lambda: work(project)), label)
         self.desk.say(f"Replaced: {counted(len(rows), 'place')}.")
         self.refresh()
 

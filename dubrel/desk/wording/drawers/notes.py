@@ -135,8 +135,9 @@ class NotesPage(DrawerPage):
 
     def add(self, kind: str, words: Sequence[int], text: str = "") -> None:
         """Add a note at some words and write its text."""
-        project, note_id = with_note(self.session.project, kind, text, words)
-        self.session.apply(project, f"Add a {kind.lower()}")
+        base = self.session.project
+        project, note_id = with_note(base, kind, text, words)
+        self.session.apply(project, f"Add a {kind.lower()}", base=base)
         self.kind.setCurrentIndex(0)
         self.refresh()
         place = next((k for k, row in enumerate(self.list.rows) if row.of == note_id), 0)
@@ -151,7 +152,7 @@ class NotesPage(DrawerPage):
         if note is None:
             return
         changed = replace(note, text=self.text.text().strip(), answer=self.answer.text().strip(), moved=False)
-        self.session.apply(note_changed(self.session.project, changed), f"Change the {note.kind.lower()}")
+        self.session.step(lambda project: note_changed(project, changed), f"Change the {note.kind.lower()}")
         self.refresh()
         self.sheet.setFocus()
 
@@ -160,14 +161,15 @@ class NotesPage(DrawerPage):
         note = self._note()
         if note is not None:
             changed = replace(note, done=not note.done, answer=self.answer.text().strip())
-            self.session.apply(note_changed(self.session.project, changed), "Tick off the query")
+            self.session.step(lambda project: note_changed(project, changed), "Tick off the query")
             self.refresh()
 
     def remove_row(self, row: Row) -> None:
         """Delete a note."""
         note = note_with(self.session.project, row.of)
         if note is not None:
-            self.session.apply(without_note(self.session.project, note.id), f"Delete the {note.kind.lower()}")
+            note_id, label = note.id, f"Delete the {note.kind.lower()}"
+            self.session.step(lambda project: without_note(project, note_id), label)
             self.refresh()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

@@ -83,7 +83,7 @@ class SpellingPage(DrawerPage):
             return
         rows = [one for one in self.list.rows if one.of == row.of] if everywhere else [row]
         was, now = bare(row.text), bare(becomes)
-        project = self.session.project
+        project = before = self.session.project
         for one in reversed(rows):
             turn = turn_of(project, one.words[0])
             if turn is not None:
@@ -91,12 +91,13 @@ class SpellingPage(DrawerPage):
                 text = turn.words[place].text.replace(was, now, 1)
                 start = turn.offsets[place]
                 project = replace_text(project, turn.id, start, start + len(turn.words[place].text), text)
-        self.session.apply(project, f"Correct “{was}”")
+        self.session.apply(project, f"Correct “{was}”", base=before)
         self.refresh()
 
     def add_row(self) -> None:
         """Say that the current word is right: it becomes a term of the project."""
         row = self.list.row
         if row is not None:
-            self.session.apply(with_term(self.session.project, Term(row.of)), f"Add the term “{row.of}”")
+            term = Term(row.of)
+            self.session.step(lambda project: with_term(project, term), f"Add the term “{row.of}”")
             self.refresh()

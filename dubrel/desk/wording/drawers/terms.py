@@ -165,7 +165,7 @@ class TermsPage(DrawerPage):
     def _accept(self, spots: Sequence[TermSpot]) -> None:
         if not spots:
             return
-        self.session.apply(accepted(self.session.project, spots), f"Accept {counted(len(spots), 'term')}")
+        self.session.step(lambda project: accepted(project, spots), f"Accept {counted(len(spots), 'term')}")
         self.desk.say(f"Accepted: {counted(len(spots), 'place')}.")
         self.refresh()
 
@@ -193,7 +193,7 @@ class TermsPage(DrawerPage):
         if self.view.currentData() == "kept":
             keep_terms(merged(kept_terms(), [term]))
         else:
-            self.session.apply(with_term(self.session.project, term), f"Add the term “{term.right}”")
+            self.session.step(lambda project: with_term(project, term), f"Add the term “{term.right}”")
         said = f"Added: {term.right}."
         if clash:
             way, one, other = clash[0]
@@ -209,8 +209,8 @@ class TermsPage(DrawerPage):
         if self.view.currentData() == "kept":
             keep_terms(tuple(one for one in kept_terms() if one.right != row.of.right))
         else:
-            project = without_term(self.session.project, row.of.right)
-            self.session.apply(project, f"Remove the term “{row.of.right}”")
+            right = row.of.right
+            self.session.step(lambda project: without_term(project, right), f"Remove the term “{right}”")
         self.spelling.terms_changed()
         self.refresh()
 
@@ -224,8 +224,9 @@ class TermsPage(DrawerPage):
             if self.view.currentData() == "kept":
                 keep_terms(merged(kept_terms(), terms))
             else:
-                project = self.session.project
-                self.session.apply(replace(project, terms=merged(project.terms, terms)), "Import terms")
+                self.session.step(
+                    lambda project: replace(project, terms=merged(project.terms, terms)), "Import terms"
+                )
         except DubrelError as error:
             self.desk.say(str(error))
             return

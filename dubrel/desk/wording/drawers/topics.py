@@ -162,8 +162,8 @@ class TopicsPage(DrawerPage):
         kind = _NOTES[self.view.currentData()]
         new = [(kind, row.of, row.words) for row in rows]
         if new:
-            project = with_notes_added(self.session.project, new)
-            self.session.apply(project, f"Accept {counted(len(new), kind.lower())}")
+            label = f"Accept {counted(len(new), kind.lower())}"
+            self.session.step(lambda project: with_notes_added(project, new), label)
             self.desk.say(f"Added: {counted(len(new), kind.lower())}.")
 
     def copy_list(self) -> None:
