@@ -199,7 +199,7 @@ def test_styles_are_copied_kept_compared_and_deleted(desk, tmp_path):
     styling._do("import")
     assert styling.page.style_.name == "River television"
     seen = []
-    desk.ask.one_of = lambda title, question, names: "Children"
+    desk.ask.one_of = lambda title, question, names, go="": "Children"
     ask.compared = lambda one, other, first, second: seen.append(
         (len(one.captions.captions), len(other.captions.captions))
     )

@@ -8,9 +8,11 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.tracks import with_track
+from dubrel.edits.translations import approve, begin_track, mirrored, write_translation
 from dubrel.edits.wording import set_proofed
 from dubrel.errors import DubrelError, FormatError
 from dubrel.finding import topics
+from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.encoder import vectors_of
 from dubrel.finding.meaning import MeaningIndex
 from dubrel.finding.sentences import sentences_of
@@ -99,14 +101,32 @@ def test_a_pattern_that_never_ends_is_cut_off():
         find(project, Query(r"(a|aa|a?)+$", pattern=True))
 
 
-def test_captions_and_translations_follow_a_replacement():
+def test_captions_follow_a_replacement_and_translations_only_where_it_is_wished():
     project = set_again(talk("Morwena found the boat."), DEFAULT_STYLE)
     ours = project.captions
     theirs = Caption(900, 1000, 3000, text="Morwena encontró el barco.", sources=(ours.captions[0].id,))
     project = with_track(project, CaptionTrack(901, "es", DEFAULT_STYLE, (theirs,), translates=ours.id))
-    made = replaced(project, find(project, Query("Morwena"), "Morwenna"))
-    assert made.track(901).captions[0].text == "Morwenna encontró el barco."
+    places = find(project, Query("Morwena"), "Morwenna")
+    made = replaced(project, places)
+    assert made.track(901).captions[0].text == "Morwena encontró el barco."
     assert made.track(ours.id).captions == ours.captions  # it holds words, not text
+    [place] = places_in_translations(project, places)
+    assert (place.track, place.text, place.after) == (901, "Morwena", "Morwenna encontró el barco.")
+    both = replaced_in_translations(made, [place], project)
+    assert both.track(901).captions[0].text == "Morwenna encontró el barco."
+
+
+def test_an_approved_translation_with_the_same_letters_is_left_alone():
+    """“The” is put for “a”, and “Ele tem a casa” says something else."""
+    project = set_again(talk("He has a house. It is a boat."), DEFAULT_STYLE)
+    project, track_id = begin_track(project, "pt")
+    project = mirrored(project, track_id)
+    one = project.track(track_id).captions[0]
+    project = approve(write_translation(project, track_id, one.id, "Ele tem a casa."), track_id, [one.id])
+    made = replaced(project, find(project, Query("a", whole=True), "the"))
+    assert made.transcript.turns[0].text.startswith("He has the house")
+    kept = made.track(track_id).captions[0]
+    assert kept.text == "Ele tem a casa." and kept.done
 
 
 # -- by sound --------------------------------------------------------------------------

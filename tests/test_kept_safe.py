@@ -302,7 +302,7 @@ def test_recent_projects_are_listed_with_how_they_stand(window, qtbot, tmp_path,
     window.filing.open_path(path)
     qtbot.waitUntil(lambda: [one.title for one in recents()] == ["Boards"], timeout=5000)
     assert recents()[0].state == "3 unassigned, not released"
-    remember(boards, path, (), released=(boards, 1.0))
+    remember(boards, path, (), released=(boards, time.time()))
     assert recents()[0].state == "released today"
     remember(corrected(boards, 0, "Chiefly"), path, ("2 doubts",))
     assert recents()[0].state == "2 doubts, released, changed since"
@@ -369,7 +369,7 @@ def test_a_version_is_looked_at_and_brought_back_as_one_step(window, qtbot, tmp_
     before = window.session.project
     page.back.click()
     assert window.session.project.transcript == boards.transcript
-    assert window.session.undo() == "Bring back a version"
+    assert window.session.undo() == "Restore a version"
     assert window.session.project.transcript == before.transcript
 
 
@@ -429,7 +429,7 @@ def test_a_project_that_is_open_elsewhere_can_only_be_read(window, second, tmp_p
     second.commands.run("set_again")
     second.commands.run("proofed")
     assert second.session.project is before and second.session.history.depth == 0
-    assert "can only be read here" in second.message.toolTip()
+    assert "read-only here" in second.message.toolTip()
     QTest.keyClicks(window.sheet, "x")
     assert window.filing.save() is True
     copy = tmp_path / "copy.dubrel"

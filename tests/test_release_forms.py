@@ -436,7 +436,7 @@ def test_a_project_that_is_open_in_a_window_is_released_without_touching_it(tmp_
     save(podcast, path)
     before = path.read_bytes()
     owned = claim(path)
-    assert main(["release", str(path), "-o", str(tmp_path / "out"), "--quiet", "--json"]) == 1
+    assert main(["release", str(path), "-o", str(tmp_path / "out"), "--quiet", "--json"]) == 2
     [found] = json.loads(capsys.readouterr().out)
     assert len(found["files"]) == 4 and "is open in a window" in found["problems"][0]
     assert main(["convert", str(DEMO / "slow-water-7.dubrel"), str(path)]) == 2

@@ -132,7 +132,8 @@ def test_words_over_each_other_give_captions_in_order():
     turns = tuple(Turn(10 + nth, (word,), speaker=str(nth)) for nth, word in enumerate(words))
     captions = set_captions(Transcript(turns=turns), DEFAULT_STYLE, first_id=20)
     times = [(one.start_ms, one.end_ms) for one in captions]
-    assert [one.words for one in captions] == [(1,), (2,), (3,)]
+    assert [one.words for one in captions] == [(1, 2), (3,)]  # two at once share one
+    assert captions[0].dashed == (1, 2)
     assert all(start < end for start, end in times)
     assert all(after[0] - before[1] >= 80 for before, after in zip(times, times[1:]))
 

@@ -31,6 +31,7 @@ from dubrel.edits.translations import (
 )
 from dubrel.edits.wording import replace_text
 from dubrel.errors import DubrelError
+from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
 from dubrel.jobs.events import SentencesTranslated, SentencesWeighed
 from dubrel.jobs.fold import fold
@@ -262,9 +263,13 @@ def test_captions_of_a_translation_are_split_and_joined_with_what_they_translate
     assert caption_with(joined, track_id, halves[0].id).of == caption.of
 
 
-def test_replacing_a_name_in_the_original_follows_into_the_translation_and_marks_nothing(translated):
+def test_a_name_is_replaced_in_the_translation_where_that_is_ticked_and_marks_nothing(translated):
     project, track_id = translated
-    made_ = replaced(project, find(project, Query("Tobiah"), "Jeremiah"))
+    places = find(project, Query("Tobiah"), "Jeremiah")
+    left = replaced(project, places)
+    assert not any("Jeremiah" in one.text for one in left.track(track_id).captions)
+    assert [one for one in left.track(track_id).captions if source_changes(left, left.track(track_id), one)]
+    made_ = replaced_in_translations(left, places_in_translations(project, places), project)
     track = made_.track(track_id)
     assert any("Jeremiah" in one.text for one in track.captions)
     assert [one for one in track.captions if source_changes(made_, track, one)] == []

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from dubrel.edits.index import turn_place
+from dubrel.edits.index import turn_place, turn_with
 from dubrel.edits.wording import replace_range, replace_text, with_turns
 from dubrel.model import HeardWord, Project, Timing, Turn
 from dubrel.text import joined
@@ -110,10 +110,9 @@ def take_reading(project: Project, difference: Difference) -> Project:
     Project
         The same object where the words are no longer there.
     """
-    try:
-        place = turn_place(project, difference.turn)
-    except KeyError:
+    if turn_with(project, difference.turn) is None:
         return project
+    place = turn_place(project, difference.turn)
     turn = project.transcript.turns[place]
     if not difference.ours:
         return _insert(project, turn, difference)

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dubrel.edits.index import turn_of
+from dubrel.edits.index import turn_of, turn_place
 from dubrel.edits.intake import add_heard
 from dubrel.edits.notes import anchor
-from dubrel.edits.wording import replace_text
-from dubrel.model import HeardWord, Note, Project, Timing
+from dubrel.edits.wording import replace_text, with_turns
+from dubrel.model import HeardWord, Note, Project, Timing, Turn
 from dubrel.text import joined, word_units
 
 KIND = "Not in the script"
@@ -38,6 +38,7 @@ def with_unscripted(project: Project, extra: Sequence[HeardWord]) -> Project:
             KIND,
             joined([word.text for word in run]),
             anchor(project, run[0].start_ms),
+            run[-1].end_ms,
         )
         for k, run in enumerate(runs)
     ]
@@ -82,4 +83,20 @@ def take_in(project: Project, note_id: int) -> tuple[Project, int]:
     if note.start_ms < turn.words[place].start_ms and place == 0:
         return replace_text(rest, turn.id, 0, 0, note.text + " "), first
     at = turn.offsets[place] + len(turn.words[place].text)
+    rest = _with_room(rest, turn, place, note)
     return replace_text(rest, turn.id, at, at, " " + note.text), first
+
+
+def _with_room(project: Project, turn: Turn, place: int, note: Note) -> Project:
+    """The words around what was said besides the script give it its time back: they were aligned over it."""
+    before, after = turn.words[place], turn.words[place + 1] if place + 1 < len(turn.words) else None
+    words = list(turn.words)
+    if before.start_ms < note.start_ms < before.end_ms:
+        words[place] = replace(before, end_ms=note.start_ms)
+    end = min(note.end_ms or note.start_ms, after.start_ms) if after else note.end_ms
+    if after is not None and end <= words[place].end_ms and note.start_ms < note.end_ms < after.end_ms:
+        words[place + 1] = replace(after, start_ms=max(after.start_ms, note.end_ms))
+    if all(a is b for a, b in zip(words, turn.words)):
+        return project
+    at = turn_place(project, turn.id)
+    return with_turns(project, at, at + 1, replace(turn, words=tuple(words)))

@@ -98,8 +98,11 @@ def _certainty(
 ) -> float:
     """How likely it is that the term was said; 0 where the words are right as they are."""
     words = [bare_word(word.text) for word in alike.words]
-    if any(word in rights for word in words) or not all(words):
+    own = {bare_word(part) for part in term.right.split()}
+    if any(word in rights - own for word in words) or not all(words) or own >= set(words):
         return 0.0
+    if "".join(words) == "".join(bare_word(part) for part in term.right.split()):
+        return _KNOWN_WAY  # the very letters, parted otherwise
     if any(marks_of(word.text)[1] for word in alike.words[:-1]):
         return 0.0  # nobody pauses within a name
     certainty = alike.likeness

@@ -15,7 +15,7 @@ from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, cue_of, in_order, read_bytes, reading_of
 from dubrel.formats.inline import escaped, key_of_settings, settings_of_key
 from dubrel.formats.oddities import Oddities
-from dubrel.formats.stlletters import decoded, encoded, language_code, language_of, table_for
+from dubrel.formats.stlletters import decoded, encoded, language_code, language_of, plain, table_for
 from dubrel.model import Caption, Cue, Project
 
 FRAME_MS = 40
@@ -46,7 +46,7 @@ def write(project: Project) -> bytes:
     shown = _apart(list(shown_captions(project, track)))
     lines = [line for _, texts in shown for text in texts for line in text.lines]
     table = table_for(lines)
-    if lines and sum(decoded(encoded(line, table), table) != line for line in lines) > len(lines) / 2:
+    if lines and sum(decoded(encoded(line, table), table) != plain(line) for line in lines) > len(lines) / 2:
         raise FormatError("EBU STL has no letters for this language. Release TTML or WebVTT instead.")
     if shown and shown[-1][0].end_ms >= _MOST_MS:
         raise FormatError("EBU STL has no times beyond 24 hours. Release TTML or WebVTT instead.")

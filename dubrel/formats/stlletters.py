@@ -55,7 +55,7 @@ def has_letters(tag: str) -> bool:
 
 def table_for(lines: Sequence[str]) -> int:
     """The table that has most of the letters."""
-    signs = {sign for line in lines for sign in line}
+    signs = {sign for line in lines for sign in unicodedata.normalize("NFC", line)}
     lost = [
         sum(decoded(encoded(sign, table), table) != sign.translate(_ALIKE) for sign in signs)
         for table in range(5)
@@ -63,9 +63,14 @@ def table_for(lines: Sequence[str]) -> int:
     return lost.index(min(lost))
 
 
+def plain(text: str) -> str:
+    """A text with letters and accents as one sign, and the dashes and quotes that the tables have."""
+    return unicodedata.normalize("NFC", text).translate(_ALIKE)
+
+
 def encoded(text: str, table: int) -> bytes:
     """A text in a table; what it has not becomes “?”."""
-    text = unicodedata.normalize("NFC", text).translate(_ALIKE)
+    text = plain(text)
     if table:
         return bytes(code for code in text.encode(_CODECS[table], "replace") if not 0x80 <= code < 0xA0)
     return b"".join(map(_latin, text))

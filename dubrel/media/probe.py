@@ -48,7 +48,7 @@ def open_media(path: Path) -> Any:
         if _lacks_index(path):
             raise MediaError(
                 f"“{path}” breaks off before the index that players need: it was not copied or recorded to its end. "
-                "Copy it again, or repair it with the program that recorded it."
+                "Copy it again, or let the program that recorded it finish it."
             ) from error
         raise MediaError(
             f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -14,7 +15,9 @@ from dubrel.text import reads_rtl
 _FAMILIES = {"serif": "Gentium Plus", "sans": "Inter"}
 _INK, _QUIET = (31, 28, 24), (107, 100, 90)
 _LEADING, _MARGIN = 1.38, 25.0  # of the letters' height; mm
-_SIMPLE = re.compile(r"[\u0000-\u058f\u1e00-\u2bff\u2e00-\u9fff\uac00-\ud7a3\uf900-\ufaff\ufe30-\uffef]*")
+_SIMPLE = re.compile(
+    r"[\u0000-\u02ff\u0370-\u058f\u1e00-\u2bff\u2e00-\u9fff\uac00-\ud7a3\uf900-\ufaff\ufe30-\uffef]*"
+)
 
 
 def as_pdf(document: Document) -> bytes:
@@ -50,13 +53,13 @@ def missing_in(text: str, font: str = "serif") -> str:
 
 def shaped(text: str) -> bool:
     """Whether a script joins or reorders its letters."""
-    return _SIMPLE.fullmatch(text) is None
+    return _SIMPLE.fullmatch(composed(text)) is None
 
 
 def _all_text(document: Document) -> str:
     parts = [document.title, document.subtitle, *document.notes]
     parts += [part for block in document.blocks for part in (block.lead, *(run.text for run in block.runs))]
-    return " ".join(parts)
+    return composed(" ".join(parts))
 
 
 class _Pages:
@@ -198,7 +201,13 @@ class _Pages:
         return bytes(self.pdf.output())
 
 
+def composed(text: str) -> str:
+    """A text with letters and accents as one sign where there is such a sign: fonts have those."""
+    return unicodedata.normalize("NFC", text)
+
+
 def _sound(text: str) -> str:
+    text = composed(text)
     return "".join(sign if sign >= " " and not "\ud800" <= sign <= "\udfff" else " " for sign in text)
 
 

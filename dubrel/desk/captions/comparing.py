@@ -61,7 +61,7 @@ class Comparing:
         project = self.session.project
         others = {_name(one): one for one in project.tracks if one.id != project.active}
         name = (
-            self.desk.ask.one_of("Compare with", "The other track", list(others))
+            self.desk.ask.one_of("Compare with", "The other track", list(others), "Compare")
             if len(others) > 1
             else next(iter(others))
         )
@@ -76,7 +76,7 @@ class Comparing:
         others = {_name(one): one for one in project.tracks if one.id != project.active}
         name = next(iter(others))
         if len(others) > 1:
-            name = self.desk.ask.one_of("Captions", "Work on", list(others))
+            name = self.desk.ask.one_of("Captions", "Work on", list(others), "Work on it")
         if name:
             track_id = others[name].id
             self.session.step(

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
+from dubrel.desk.shell.asking import ask_line
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.captions import Move
 from dubrel.edits.soundcaptions import Proposal
@@ -63,10 +64,7 @@ class CaptionQuestions:
 
     def line(self, title: str, question: str, now: str = "") -> str:
         """A line of text; empty for none."""
-        text, given = QtWidgets.QInputDialog.getText(
-            self.window, title, question, QtWidgets.QLineEdit.EchoMode.Normal, now
-        )
-        return text.strip() if given else ""
+        return (ask_line(self.window, title, question, title, now) or "").strip()
 
     def caption_file(self) -> Path | None:
         """A file of captions to compare with."""

@@ -142,6 +142,7 @@ class CaptionsRoom(Room):
                 "Ctrl+Shift+A",
                 self.audit,
                 first(self.desk.without_sound, captions, free),
+                words="fix each caption, fix the drift",
             ),
             Command(
                 "copy_captions",

@@ -159,7 +159,7 @@ class Styling:
     def _compare(self) -> None:
         """Show what the shown style would do beside another one."""
         names = [one for one in all_styles() if one != self.page.style_.name]
-        other = self.desk.ask.one_of("Compare with", "The other style", names)
+        other = self.desk.ask.one_of("Compare with", "The other style", names, "Compare")
         if other:
             self.compare(all_styles()[other], self.page.style_)
 

@@ -10,6 +10,7 @@ from PySide6 import QtWidgets
 from PySide6.QtCore import QStandardPaths
 
 from dubrel.desk.intake.recording import Microphone, StandInMicrophone, microphones
+from dubrel.desk.shell.asking import ask_line, ask_which
 from dubrel.desk.shell.desk import Desk
 from dubrel.media.probe import SUFFIXES
 from dubrel.settings import load_settings
@@ -46,18 +47,13 @@ class IntakeQuestions:
 
     def service_address(self) -> tuple[str, str] | None:
         """The address of a recognition service, and its key if it wants one."""
-        text, given = QtWidgets.QInputDialog.getText(
-            self.window, "Service", "Its address, for example http://127.0.0.1:8765", text="https://"
-        )
-        if not given or not text.strip():
+        question = "Its address, for example http://127.0.0.1:8765"
+        text = ask_line(self.window, "Service", question, "Next", "https://")
+        if not text or not text.strip():
             return None
-        key, given = QtWidgets.QInputDialog.getText(
-            self.window,
-            "Service",
-            "Its key, if it wants one; it is kept in the system's keyring",
-            QtWidgets.QLineEdit.EchoMode.Password,
-        )
-        return (text.strip(), key.strip()) if given else None
+        question = "Its key, if it needs one; it is kept in the system’s keyring"
+        key = ask_line(self.window, "Service", question, "Add the service", secret=True)
+        return (text.strip(), key.strip()) if key is not None else None
 
     def speaker_files(self) -> list[Path]:
         """One recording for each speaker, begun at the same moment."""
@@ -77,8 +73,8 @@ class IntakeQuestions:
     def microphone(self) -> Microphone | StandInMicrophone | None:
         """What to record from."""
         names = [*microphones(), _STAND_IN]
-        chosen, given = QtWidgets.QInputDialog.getItem(self.window, "Record", "Record from", names, 0, False)
-        if not given:
+        chosen = ask_which(self.window, "Record", "Record from", "Record", names)
+        if chosen is None:
             return None
         if chosen != _STAND_IN:
             return Microphone(names.index(chosen), self.window)

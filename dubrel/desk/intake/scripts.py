@@ -41,13 +41,14 @@ class Scripts:
     def commands(self, not_now: Callable[[], str]) -> list[Command]:
         """What can be done with scripts, and why not now."""
         return [
-            Command("script", "Align a script", "Ctrl+Shift+T", self.align_file, not_now),
+            Command("script", "Align a script", "Ctrl+Shift+T", self.align_file, not_now, words="align"),
             Command(
                 "script_paste",
                 "Align the text on the clipboard",
                 "",
                 self.align_pasted,
                 first(not_now, _no_text),
+                words="align",
             ),
         ]
 

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
+from dubrel.desk.shell.asking import ask_line
 from dubrel.desk.shell.desk import Desk
 
 
@@ -17,10 +18,7 @@ class ReleaseQuestions:
 
     def kit_name(self, now: str) -> str:
         """What a kit is to be called; empty for nothing."""
-        text, given = QtWidgets.QInputDialog.getText(
-            self.window, "Keep the kit", "Name", QtWidgets.QLineEdit.EchoMode.Normal, now
-        )
-        return text.strip() if given else ""
+        return (ask_line(self.window, "Keep the kit", "Name", "Keep", now) or "").strip()
 
     def kit_file(self, saving: str = "") -> Path | None:
         """A file of a kit to read, or one to write."""

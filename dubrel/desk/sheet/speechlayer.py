@@ -14,7 +14,7 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.strip import BELOW, Layer, Strip
 from dubrel.desk.shell.theme import text_font, ui_font
 from dubrel.edits.index import word_with
-from dubrel.edits.queries import caption_at, word_at
+from dubrel.edits.queries import caption_at, captions_between, word_at
 from dubrel.edits.wordtimes import word_edge_moved
 from dubrel.model import Caption, Turn
 
@@ -49,6 +49,16 @@ class SpeechLayer(Layer):
         self._on_word, self._on_caption = on_word, on_caption
         self.bars = CaptionBars(desk)
         self._scale = 11.0
+
+    def marked(self, ms: int) -> list[tuple[int, int]]:
+        """The captions and the word at the playhead."""
+        project = self.session.project
+        track, found = project.captions, word_at(project, ms)
+        spans = [(one.start_ms, one.end_ms) for one in captions_between(track, ms, ms + 1)] if track else []
+        if found is not None:
+            word = project.transcript.turns[found[0]].words[found[1]]
+            spans.append((word.start_ms, word.end_ms))
+        return spans
 
     def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
         """Draw what is in view."""

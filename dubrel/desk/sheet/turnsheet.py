@@ -72,8 +72,6 @@ class TurnSheet(Page):
         self.session.sound_ready.connect(self.lay_out_again)
         self.session.opened.connect(self.start_over)
         self.session.stepped_back.connect(self._forget_pending)
-        self.session.placed.connect(self._put_back)
-        self.session.where = self._where
         self.seek_wanted.connect(desk.player.seek)
         desk.player.moved.connect(self._follow)
 
@@ -146,24 +144,6 @@ class TurnSheet(Page):
     def _pending_in(self, turn: Turn, name: str) -> bool:
         held = self._known.get("pending", (None, None, None))[1]
         return name != "pending" and held is not None and held.turn == turn.id
-
-    def _where(self) -> object:
-        """Caret and anchor by the ids of their turns, where the sheet is looked at."""
-        turns = self.turns
-        if not self.isVisible() or not turns:
-            return None
-        spots = (self.caret, self.anchor)
-        return tuple((turns[min(one.turn, len(turns) - 1)].id, one.place) for one in spots)
-
-    def _put_back(self, place: object) -> None:
-        """Put caret and anchor where they were, as far as their turns are still there."""
-        if not self.isVisible() or not isinstance(place, tuple):
-            return
-        places = {turn.id: nth for nth, turn in enumerate(self.turns)}
-        spots = [Spot(places[turn], at) for turn, at in place if turn in places]
-        if len(spots) == 2:
-            self.move_caret(spots[1])
-            self.move_caret(spots[0], keep=True)
 
     def _forget_pending(self) -> None:
         self.pending = None

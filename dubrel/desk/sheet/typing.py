@@ -36,6 +36,29 @@ class TypingSheet(TurnSheet):
     _drag_from: QPoint | None = None
     _drop_at: Spot | None = None
 
+    def __init__(self, *args, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.session.placed.connect(self._put_back)
+        self.session.where = self._where
+
+    def _where(self) -> object:
+        """Caret and anchor by the ids of their turns, where the sheet is looked at."""
+        turns = self.turns
+        if not self.isVisible() or not turns:
+            return None
+        spots = (self.caret, self.anchor)
+        return tuple((turns[min(one.turn, len(turns) - 1)].id, one.place) for one in spots)
+
+    def _put_back(self, place: object) -> None:
+        """Put caret and anchor where they were, as far as their turns are still there."""
+        if not self.isVisible() or not isinstance(place, tuple):
+            return
+        places = {turn.id: nth for nth, turn in enumerate(self.turns)}
+        spots = [Spot(places[turn], at) for turn, at in place if turn in places]
+        if len(spots) == 2:
+            self.move_caret(spots[1])
+            self.move_caret(spots[0], keep=True)
+
     # -- keys -----------------------------------------------------------------
 
     def event(self, event: QEvent) -> bool:

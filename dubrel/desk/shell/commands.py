@@ -33,6 +33,8 @@ class Command:
     on : tuple of str
         What it concerns (``word``, ``selection``, ``turn``, ``speaker``,
         ``caption``, ``strip``, ``recording``): it stands in the context menu of that.
+    words : str
+        Other words by which it is found: what the buttons of its dialog say.
     """
 
     name: str
@@ -41,6 +43,25 @@ class Command:
     run: Callable[[], object]
     why_not: Callable[[], str] = always
     on: tuple[str, ...] = field(default=())
+    words: str = ""
+
+
+@dataclass(frozen=True)
+class Act:
+    """A button of a page, a panel or a drawer, as the list of commands finds it.
+
+    Attributes
+    ----------
+    text : str
+        What the button says.
+    place : str
+        Where it is: the page of the drawer, the pass.
+    run : callable
+    """
+
+    text: str
+    place: str
+    run: Callable[[], object]
 
 
 @dataclass(frozen=True)

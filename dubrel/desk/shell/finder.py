@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QEvent, QObject, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence, QPainter
 from PySide6.QtWidgets import (
@@ -15,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.desk.shell.commands import Commands
+from dubrel.desk.shell.commands import Act, Commands
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.listfield import ListField
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
@@ -51,11 +53,31 @@ class _Row(QStyledItemDelegate):
 
 @guarded
 class Finder(QDialog):
-    """The searchable list of every command."""
+    """The searchable list of every command, and of the buttons that no command stands for.
 
-    def __init__(self, commands: Commands, theme: Theme, parent: QWidget) -> None:
+    Parameters
+    ----------
+    commands : Commands
+    theme : Theme
+    parent : QWidget
+    acts : sequence of Act
+    hints : sequence of (command, text)
+        Other names of commands.
+    """
+
+    def __init__(
+        self,
+        commands: Commands,
+        theme: Theme,
+        parent: QWidget,
+        acts: Sequence[Act] = (),
+        hints: Sequence[tuple[str, str]] = (),
+    ) -> None:
         super().__init__(parent)
-        self.commands, self._changing = commands, ""
+        self.commands, self._changing, self._acts = commands, "", list(acts)
+        self._words = {name: commands.table[name].words for name in commands.actions}
+        for name, text in hints:  # what the footer calls it
+            self._words[name] = f"{self._words.get(name, '')} {text}"
         self.setWindowTitle("Find a command")
         self.setMinimumSize(460, 420)
         box = QVBoxLayout(self)
@@ -65,6 +87,7 @@ class Finder(QDialog):
         self.list.setItemDelegate(_Row(theme, self.list))
         self.list.setAccessibleName("Commands")
         self.hint = label(_HINT, "quiet")
+        self.hint.setWordWrap(True)
         box.addWidget(self.field)
         box.addWidget(self.list, 1)
         box.addWidget(self.hint)
@@ -77,20 +100,43 @@ class Finder(QDialog):
     def chosen(self) -> str:
         """The name of the command in the chosen row."""
         item = self.list.currentItem()
-        return item.data(Qt.ItemDataRole.UserRole) if item else ""
+        name = item.data(Qt.ItemDataRole.UserRole) if item else ""
+        return name if isinstance(name, str) else ""
+
+    def carry_out(self) -> None:
+        """Do what the chosen row says."""
+        item = self.list.currentItem()
+        known = item.data(Qt.ItemDataRole.UserRole) if item else None
+        if isinstance(known, int):
+            self._acts[known].run()
+        elif known:
+            self.commands.run(known)
 
     def _fill(self, text: str) -> None:
         before = self.chosen
         self.list.clear()
         wanted = text.casefold().split()
-        for name, action in self.commands.actions.items():
-            if all(part in action.text().casefold() for part in wanted) and action.isEnabled():
-                item = QListWidgetItem(action.text())
-                item.setData(Qt.ItemDataRole.UserRole, name)
-                item.setData(Qt.ItemDataRole.UserRole + 1, self.commands.keys(name))
-                self.list.addItem(item)
-                if name == before:
-                    self.list.setCurrentItem(item)
+        rows = [
+            (action.text(), self._words[name], name, self.commands.keys(name))
+            for name, action in self.commands.actions.items()
+            if action.isEnabled()
+        ]
+        rows = [one for one in rows if all(part in f"{one[0]} {one[1]}".casefold() for part in wanted)]
+        rows.sort(key=lambda one: not all(part in one[0].casefold() for part in wanted))  # by name first
+        found: list[tuple[str, str | int, str]] = [(text, name, keys) for text, _, name, keys in rows]
+        found += [
+            (one.text, place, f"in {one.place}")
+            for place, one in enumerate(self._acts)
+            if wanted and all(part in f"{one.text} {one.place}".casefold() for part in wanted)
+        ]
+        for text_, known, at in found:
+            item = QListWidgetItem(text_)
+            item.setData(Qt.ItemDataRole.UserRole, known)
+            item.setData(Qt.ItemDataRole.UserRole + 1, at)
+            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{text_}, {at}" if at else text_)
+            self.list.addItem(item)
+            if known == before:
+                self.list.setCurrentItem(item)
         if self.list.currentRow() < 0:
             self.list.setCurrentRow(0)
         self.hint.setText(_HINT if self.list.count() else "No command matches")

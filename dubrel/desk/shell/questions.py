@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 
+from dubrel.desk.shell.asking import ask_which
 from dubrel.media.probe import SUFFIXES
 
 if TYPE_CHECKING:
@@ -94,10 +95,9 @@ class Questions:
         box.exec()
         return box.clickedButton() is yes
 
-    def one_of(self, title: str, question: str, names: Sequence[str]) -> str:
-        """One of several names; empty for none."""
-        chosen, given = QtWidgets.QInputDialog.getItem(self.window, title, question, list(names), 0, False)
-        return chosen if given else ""
+    def one_of(self, title: str, question: str, names: Sequence[str], go: str = "Choose") -> str:
+        """One of several names, or empty for none; ``go`` is what the button says."""
+        return ask_which(self.window, title, question, go, names) or ""
 
     def changed_outside(self, name: str) -> str:
         """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
-from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.commands import Act, Command
 
 if TYPE_CHECKING:
     from dubrel.desk.shell.desk import Desk
@@ -64,6 +64,10 @@ class Room:
 
     def commands(self) -> list[Command]:
         """What can be done in it, with the first keys."""
+        return []
+
+    def acts(self) -> list[Act]:
+        """The buttons of what it pulls out, shown or not."""
         return []
 
     def todo(self) -> ToDo:

@@ -49,6 +49,10 @@ class Layer:
     def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
         """Draw what is in view, from ``BELOW`` down."""
 
+    def marked(self, ms: int) -> list[tuple[int, int]]:
+        """From when to when what is drawn otherwise stands while the playhead is at a time."""
+        return []
+
     def grip_at(self, strip: Strip, point: QPointF) -> object | None:
         """Something under a point that can be dragged."""
         return None
@@ -175,7 +179,7 @@ class Strip(QWidget):
 
     def set_position(self, ms: int, *, follow: bool = True) -> None:
         """Move the playhead; the strip turns a page when it leaves the view."""
-        old = self.x_of(self.position)
+        before, old = self.position, self.x_of(self.position)
         self.position = ms
         x = self.x_of(ms)
         if follow and self._grip is None:
@@ -184,6 +188,10 @@ class Strip(QWidget):
             return
         for at in (old, x):
             self.update(round(at) - 30, 0, 60, self.height())
+        were, are = set(self.layer.marked(before)), set(self.layer.marked(ms))
+        for start, end in were ^ are:  # all of what gains or loses its frame, not only near the playhead
+            left, right = (max(-30.0, min(self.x_of(one), self.width() + 30.0)) for one in (start, end))
+            self.update(round(left) - 3, 0, round(right - left) + 6, self.height())
 
     def _turn_to_playhead(self) -> None:
         """Turn a page if the playhead is not in view."""

@@ -170,8 +170,8 @@ class VersionsPage(PaperPage):
             return replace(version, media=present.media, releases=present.releases, next_id=first_free)
 
         self.desk.session.step(back, "Restore a version")
-        found = counted(len(looked.passages), "passage")
-        self.desk.say(f"The version is back, with {found} as before. Undo takes that back.")
+        found = f": {counted(len(looked.passages), 'passage')} as before" if looked.passages else ""
+        self.desk.say(f"The version is restored{found}. Undo takes that back.")
         self.closed.emit()
 
     def showEvent(self, event) -> None:

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.desk.shell.booth import Booth
-from dubrel.desk.shell.commands import Command, Commands, Group
+from dubrel.desk.shell.commands import Act, Command, Commands, Group
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.filing import Filing
 from dubrel.desk.shell.footer import Footer
@@ -257,6 +257,7 @@ class MainWindow(QMainWindow):
         self.whole.setCurrentWidget(self.body)
         if room is not self.current:
             self.current.leave()
+            self.footer.say("")  # what was said there is over; hints of this pass show
         self.current, self.desk.room = room, room_id
         self.rail.choose(list(self.rooms).index(room_id))
         if self.pages.indexOf(room.page) < 0:  # made when it is first shown
@@ -336,9 +337,25 @@ class MainWindow(QMainWindow):
         """Show the list of commands and carry out the chosen one."""
         from dubrel.desk.shell.finder import Finder
 
-        finder = Finder(self.commands, self.theme, self)
-        if finder.exec() and finder.chosen:
-            self.commands.run(finder.chosen)
+        finder = Finder(self.commands, self.theme, self, self._acts(), self._hints())
+        wanted = finder.exec()
+        self._show_keys()  # some may be others now
+        if wanted:
+            finder.carry_out()
+
+    def _hints(self) -> list[tuple[str, str]]:
+        """What the footer calls commands, in every pass."""
+        return [hint for room in self.rooms.values() for hint in room.hints]
+
+    def _acts(self) -> list[Act]:
+        """The buttons in sight that no command stands for, and those of drawers."""
+        found = [act for room in self.rooms.values() for act in room.acts()]
+        known = {act.text for act in found} | {action.text() for action in self.commands.actions.values()}
+        for one in self.findChildren(QPushButton):
+            own = one not in (self.find_button, self.menu_button) and self.rail.isAncestorOf(one) is False
+            if own and one.isVisible() and one.isEnabled() and one.text() and one.text() not in known:
+                found.append(Act(one.text(), self.current.name, one.click))
+        return found
 
     def show_menu(self) -> None:
         """Show the menu with everything, under its button."""

@@ -47,7 +47,12 @@ def file_group(window: Window) -> Group:
         [
             *window.filing.commands(),
             Command(
-                "versions", "Versions of the project", "Ctrl+Alt+V", window.show_versions, _unsaved(window)
+                "versions",
+                "Versions of the project",
+                "Ctrl+Alt+V",
+                window.show_versions,
+                _unsaved(window),
+                words="restore this version",
             ),
             Command("demo", "Look at the demo", "", partial(_demo, window.desk)),
             Command("close", "Close the project", "Ctrl+W", partial(_close, window)),

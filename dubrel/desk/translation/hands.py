@@ -52,8 +52,8 @@ class Hands:
             Command("use_everywhere", "Use the translation wherever the same is said", "Alt+Shift+U", self.use_everywhere, one, _ON),
             Command("translation_lines", "Set the lines of the translation again", "Alt+Shift+L", self.set_lines, one, _ON),
             Command("play_translated", "Play what is translated there", "", self.play, first(self.desk.without_recording, self.no_track), _ON),
-            Command("glossary", "Open the glossary", "Ctrl+Alt+G", self.glossary),
-            Command("replace_translation", "Find and replace in original and translation", "Ctrl+H", self.replace, track),
+            Command("glossary", "Open the glossary", "Ctrl+Alt+G", self.glossary, words="add, remove a term"),
+            Command("replace_translation", "Find and replace in original and translation", "Ctrl+H", self.replace, track, words="replace all"),
             Command("import_memory", "Import a translation memory (TMX)", "", self.remembering.import_file, track),
             Command("export_memory", "Export the translation memory (TMX)", "", self.remembering.export_file, track),
         ]  # fmt: skip

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
+from dubrel.desk.shell.asking import ask_line
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import caption_files
 
@@ -39,18 +40,12 @@ class TranslationQuestions:
 
     def translator_address(self) -> tuple[str, str] | None:
         """Address and key of a translation service."""
-        text, given = QtWidgets.QInputDialog.getText(
-            self.window, "A translation service", "Address, such as http://127.0.0.1:8766"
-        )
-        if not given or not text.strip():
+        title = "A translation service"
+        text = ask_line(self.window, title, "Address, such as http://127.0.0.1:8766", "Next")
+        if not text or not text.strip():
             return None
-        key, given = QtWidgets.QInputDialog.getText(
-            self.window,
-            "A translation service",
-            "Key, if it needs one",
-            QtWidgets.QLineEdit.EchoMode.Password,
-        )
-        return (text.strip(), key.strip()) if given else None
+        key = ask_line(self.window, title, "Key, if it needs one", "Add the service", secret=True)
+        return (text.strip(), key.strip()) if key is not None else None
 
     def glossary(self, language: str) -> None:
         """Show the terms with their translations."""

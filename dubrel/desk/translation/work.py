@@ -14,7 +14,7 @@ from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.watch import Watch
 from dubrel.edits.terms import merged
 from dubrel.edits.tracks import with_captions
-from dubrel.edits.translations import begin_track, mirrored
+from dubrel.edits.translations import begin_track, mirrored, translated_tracks
 from dubrel.errors import DubrelError
 from dubrel.keptterms import kept_terms
 from dubrel.model import Agreed, HouseStyle, Project
@@ -61,7 +61,9 @@ class Work:
         """Why nothing can be done with a translation."""
         reason = self.desk.without_captions()
         if not reason and self.watch.track is None:
-            return "No translation is open. Begin one in Translation."
+            others = translated_tracks(self.session.project)
+            do = "Choose one in the table and press Enter." if others else "Begin one in Translation."
+            return f"No translation is open. {do}"
         return reason
 
     def _no_pair(self) -> str:
@@ -341,7 +343,7 @@ class Work:
         """Take a translator off the list; nothing on the disk is touched."""
         settings = load_settings()
         names = list(settings.translators)
-        name = self.desk.ask.one_of("Remove a translator", "Which one", names)
+        name = self.desk.ask.one_of("Remove a translator", "Which one", names, "Remove")
         if name:
             kept = tuple(one for one in names if one != name)
             save_settings(replace(settings, translators=kept))

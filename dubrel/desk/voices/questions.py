@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6 import QtWidgets
-
+from dubrel.desk.shell.asking import ask_number, ask_which
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.paragraphs import USUAL_WORDS
 from dubrel.edits.proposals import Proposal
@@ -46,17 +45,12 @@ class VoiceQuestions:
 
     def paragraph_length(self) -> int | None:
         """About how many words a paragraph should have."""
-        count, given = QtWidgets.QInputDialog.getInt(
-            self.window, "Paragraphs", "About how many words each", USUAL_WORDS, 10, 500, 10
-        )
-        return count if given else None
+        question = "About how many words each"
+        return ask_number(self.window, "Paragraphs", question, "Set paragraphs", USUAL_WORDS, (10, 500), 10)
 
     def kept_voice(self, names: list[str]) -> str | None:
         """A kept voice to forget."""
-        chosen, given = QtWidgets.QInputDialog.getItem(
-            self.window, "Kept voices", "Forget the voice of", names, 0, False
-        )
-        return chosen if given else None
+        return ask_which(self.window, "Kept voices", "Forget the voice of", "Forget the voice", names)
 
     def speaker_count(self) -> str | None:
         """How many people speak: ``auto``, a number, or bounds."""

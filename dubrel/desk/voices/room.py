@@ -131,6 +131,7 @@ class VoicesRoom(Room):
                 "Ctrl+Shift+V",
                 self.telling.ask_and_tell,
                 first(tell, self._all_assigned),
+                words="tell apart",
             ),
             Command("play_speaker", sample, "F4", self.play_sample, here, ("speaker",)),
             Command("next_uncertain", unsure, "F6", self.next_uncertain, first(words, self._none_unsure)),
@@ -174,7 +175,14 @@ class VoicesRoom(Room):
             Command("speaker_other", f"{what} a speaker", "Alt+0", self.give_other, one, places),
             Command("boundary_back", "Start the turn one word earlier", "Alt+Left", earlier, second, on),
             Command("boundary_on", "Start the turn one word later", "Alt+Right", later, second, on),
-            Command("paragraphs", "Break long turns into paragraphs", "Alt+P", self.paragraphs, words),
+            Command(
+                "paragraphs",
+                "Break long turns into paragraphs",
+                "Alt+P",
+                self.paragraphs,
+                words,
+                words="set the length",
+            ),
         ]
 
     def _no_speakers(self, least: int) -> str:

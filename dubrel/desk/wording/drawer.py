@@ -3,11 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPen, QResizeEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QPushButton,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
+from dubrel.desk.shell.commands import Act
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.wording.drawerpage import DrawerPage
@@ -97,6 +107,23 @@ class Drawer(QWidget):
         self.opened.emit()
         page.begin()
         return page
+
+    def acts(self) -> list[Act]:
+        """The buttons of every page."""
+        found = []
+        for name, (text, _) in self._make.items():
+            for one in self.page(name).findChildren(QPushButton):
+                if one.text():
+                    found.append(Act(one.text(), text, partial(self._press, name, one)))
+        return found
+
+    def _press(self, name: str, which: QPushButton) -> None:
+        """Press a button of the page that is shown; another page is opened with the keys on the button."""
+        if self.now == name and which.isEnabled():
+            which.click()
+            return
+        self.open(name)
+        which.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
     def close_drawer(self) -> None:
         """Push it in; the keys go back to the sheet."""

@@ -10,6 +10,7 @@ from PySide6 import QtWidgets
 from PySide6.QtCore import QPoint
 
 from dubrel.desk.intake.enginewords import engine_label
+from dubrel.desk.shell.asking import ask_which
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.readings import Difference
 from dubrel.settings import load_settings
@@ -28,10 +29,8 @@ class WordingQuestions:
         """A recogniser to compare with."""
         names = ["builtin", *load_settings().engines]
         shown = [engine_label(name) for name in names]
-        chosen, given = QtWidgets.QInputDialog.getItem(
-            self.window, "Compare", "Compare with", shown, 0, False
-        )
-        return names[shown.index(chosen)] if given else None
+        chosen = ask_which(self.window, "Compare", "Compare with", "Compare", shown)
+        return names[shown.index(chosen)] if chosen is not None else None
 
     def reference(self) -> Path | None:
         """A reference text."""

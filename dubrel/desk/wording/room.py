@@ -13,7 +13,7 @@ from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
-from dubrel.desk.shell.commands import Command
+from dubrel.desk.shell.commands import Act, Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
@@ -145,6 +145,10 @@ class WordingRoom(Room):
             self._pull_out.opened.connect(self._drawer_out)
             self._pull_out.closed.connect(self._drawer_in)
         return self._pull_out
+
+    def acts(self) -> list[Act]:
+        """The buttons of the drawer."""
+        return self.pull_out.acts()
 
     @property
     def drawer(self) -> Drawer | None:

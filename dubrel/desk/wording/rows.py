@@ -263,6 +263,12 @@ class RowList(QListView):
         place = same if same is not None else min(max(at, 0), len(rows) - 1)
         self._set_current(place, quiet=True)
 
+    def start_over(self) -> None:
+        """Let what is listed next begin with its first row."""
+        self._quiet = True
+        self.setCurrentIndex(QModelIndex())
+        self._quiet = False
+
     def _set_current(self, place: int, *, quiet: bool = False) -> None:
         self._quiet = quiet
         self.setCurrentIndex(self._model.index(place, 0))

@@ -49,6 +49,7 @@ class SecondReading:
                 self.with_engine,
                 ready,
                 ("selection",),
+                words="accept the other reading, accept all",
             ),
             Command("compare_text", "Compare with a reference text", "", self.with_text, words),
         ]

@@ -102,11 +102,14 @@ class CleanUpPage(DrawerPage):
             shown = "shown" if is_verbatim(self.session.project) else "struck"
             said = ", ".join(part for part in (said, f"{struck} {shown} already") if part)
         self.summary.setText(said)
+        for one in (self.none, self.every, self.delete, self.strike):
+            one.setEnabled(bool(self.list.rows))
 
     def clean(self, *, delete: bool = False) -> None:
         """Do what is ticked, as one step."""
         chosen = [row.of for row in self.list.ticked()]
         if not chosen:
+            self.desk.say("Nothing is ticked." if self.list.rows else self.why_empty())
             return
         what = self.kind.currentText().lower()
         act = "Delete" if delete else "Strike" if chosen[0].becomes is None else "Clean up"

@@ -7,8 +7,8 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
+from PySide6.QtGui import QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 
 from dubrel.desk.sheet.typing import TypingSheet
@@ -58,6 +58,7 @@ class FindPage(DrawerPage):
         self._sounds: tuple[object, SoundIndex] | None = None
         self._question: object = None
         self._asked = ""
+        self._sought = ("", "")
         self._said = ""
         self._folded = False
         self._left_out: set[tuple[int, int]] = set()  # places that are not replaced
@@ -117,11 +118,29 @@ class FindPage(DrawerPage):
             (self.copy, self.copy_list),
         ):
             act.clicked.connect(lambda _checked=False, run=run: run())
+        for watched in (self.field, self.becomes, self.list):
+            watched.installEventFilter(self)
+        self.all.setToolTip("Ctrl+Enter, from the fields and from the list")
+        self.becomes.setToolTip(
+            "Down goes to the places; Space there leaves one out; Ctrl+Enter replaces the rest"
+        )
         self._second.addWidget(self.becomes, 100)
         self._second.addStretch(1)
         for act in (self.one, self.all, self.copy):
             self._second.addWidget(act)
         self.box.addLayout(self._second)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Ctrl+Enter replaces, wherever in the page the keys are."""
+        if isinstance(event, QKeyEvent) and event.modifiers() == Qt.KeyboardModifier.ControlModifier:
+            enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.all.isVisible()
+            if enter and event.type() == QEvent.Type.ShortcutOverride:
+                event.accept()
+                return True
+            if enter and event.type() == QEvent.Type.KeyPress:
+                self.replace_all()
+                return True
+        return super().eventFilter(watched, event)
 
     def fold(self, narrow: bool) -> None:
         """The filters stand in a row of their own where there is little room."""
@@ -236,6 +255,9 @@ class FindPage(DrawerPage):
 
     def _found(self, project: Project) -> Sequence[Row]:
         mode, text = self.mode.currentData(), self.field.text()
+        if self._sought != (mode, text):  # another question: its first answer is the current one
+            self._sought = (mode, text)
+            self.list.start_over()
         if mode == "text":
             query = self._query()
             if not text and query.speaker is None and not query.unproofed and not query.doubt:
@@ -418,9 +440,14 @@ class FindPage(DrawerPage):
 
     def replace_all(self) -> None:
         """Replace every ticked place, as one step."""
+        self._typing.stop()
+        if self._stale or self._sought != (self.mode.currentData(), self.field.text()):
+            self.refresh()  # Ctrl+Enter comes sooner than the list
         rows = self.list.ticked()
         if rows:
             self._replace(rows, f"Replace {counted(len(rows), 'place')}")
+        elif self.mode.currentData() == "text":
+            self.desk.say("No place is ticked." if self.list.rows else self.why_empty())
 
     def _replace(self, rows: Sequence[Row], label: str) -> None:
         places = [row.of._replace(becomes=row.becomes or "") for row in rows if isinstance(row.of, Found)]

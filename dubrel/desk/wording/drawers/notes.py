@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
 from dubrel.desk.sheet.typing import TypingSheet
@@ -44,7 +44,7 @@ class NotesPage(DrawerPage):
     )
 
     def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
-        self._open = 0
+        self._open = self._made = 0
         super().__init__(desk, sheet)
         self.list.chosen.connect(lambda _row: self._show_note())
 
@@ -137,7 +137,8 @@ class NotesPage(DrawerPage):
         """Add a note at some words and write its text."""
         base = self.session.project
         project, note_id = with_note(base, kind, text, words)
-        self.session.apply(project, f"Add a {kind.lower()}", base=base)
+        self.session.apply(project, _added(kind), base=base)
+        self._made = note_id
         self.kind.setCurrentIndex(0)
         self.refresh()
         place = next((k for k, row in enumerate(self.list.rows) if row.of == note_id), 0)
@@ -173,15 +174,39 @@ class NotesPage(DrawerPage):
             self.refresh()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """Down in a field goes to the list."""
-        if (
-            event.type() == QEvent.Type.KeyPress
-            and isinstance(event, QKeyEvent)
-            and event.key() == Qt.Key.Key_Down
-        ):
-            self.list.setFocus()
-            return True
+        """Down in a field goes to the list; Escape takes an empty note away; undo is that of the window
+        where the field has nothing of its own to undo."""
+        if not isinstance(event, QKeyEvent) or not isinstance(watched, QLineEdit):
+            return super().eventFilter(watched, event)
+        if event.type() == QEvent.Type.ShortcutOverride:
+            if event.matches(QKeySequence.StandardKey.Undo) and not watched.isUndoAvailable():
+                event.ignore()
+                return True
+        elif event.type() == QEvent.Type.KeyPress:
+            if event.key() == Qt.Key.Key_Down:
+                self.list.setFocus()
+                return True
+            if event.key() == Qt.Key.Key_Escape:
+                self._drop_empty()
         return super().eventFilter(watched, event)
+
+    def _drop_empty(self) -> None:
+        """Take the note away that was made just now and has no text; the step that made it goes too."""
+        note, history = self._note(), self.session.history
+        if note is None or note.text or self.text.text().strip():
+            return
+        if history.undo_label == _added(note.kind) and self._made == note.id:
+            self.session.undo()
+        else:
+            note_id = note.id
+            self.session.step(
+                lambda project: without_note(project, note_id), f"Delete the {note.kind.lower()}"
+            )
+        self.refresh()
+
+
+def _added(kind: str) -> str:
+    return f"Add a {kind.lower()}"
 
 
 def _many(kind: str) -> str:

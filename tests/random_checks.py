@@ -1,0 +1,149 @@
+"""What must hold of any project, and of any step, whatever was done."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Collection
+from dataclasses import replace
+
+from dubrel.edits.captiontext import text_of
+from dubrel.edits.index import index_of, turn_place
+from dubrel.edits.whatchanged import differ, summary
+from dubrel.model import CaptionTrack, Project, Timing, Word
+from dubrel.store.projectfile import from_json
+from dubrel.store.projectjson import to_text
+
+
+def words_of(project: Project) -> list[Word]:
+    """Every word in order."""
+    return [word for turn in project.transcript.turns for word in turn.words]
+
+
+def check_project(project: Project, uncaptioned: Collection[int] = ()) -> None:
+    """All that must hold of a value.
+
+    Parameters
+    ----------
+    uncaptioned : collection of int
+        Words whose captions a person deleted: they may be in none.
+    """
+    _check_words(project)
+    _check_notes(project)
+    for track in project.tracks:
+        _check_track(project, track, uncaptioned)
+    _check_ids(project)
+    _check_index(project)
+
+
+def _check_words(project: Project) -> None:
+    turns, every = project.transcript.turns, words_of(project)
+    people = {one.id for one in project.transcript.speakers}
+    assert len(people) == len(project.transcript.speakers), "a speaker twice"
+    assert all(turn.words for turn in turns), "a turn without words"
+    assert all(turn.speaker is None or turn.speaker in people for turn in turns), "a turn of nobody known"
+    assert all(word.also is None or word.also in people for word in every), "a word with nobody known"
+    assert all(word.text and word.text.split() == [word.text] for word in every), "white space in a word"
+    assert all(0 <= word.start_ms <= word.end_ms for word in every), "a word that ends before it begins"
+    starts = [word.start_ms for word in every]
+    assert starts == sorted(starts), "words out of order"
+
+
+def _check_notes(project: Project) -> None:
+    there = {word.id for word in words_of(project)}
+    assert all(one in there for note in project.notes for one in note.words) or not there, "a note at no word"
+    assert all(note.start_ms >= 0 for note in project.notes)
+
+
+def _check_track(project: Project, track: CaptionTrack, uncaptioned: Collection[int]) -> None:
+    captions, words = track.captions, {word.id: word for word in words_of(project)}
+    starts = [one.start_ms for one in captions]
+    assert starts == sorted(starts), "captions out of order"
+    assert all(0 <= one.start_ms <= one.end_ms for one in captions), "a caption that ends before it begins"
+    held = [word for one in captions for word in one.words]
+    of = [word for one in captions for word in one.of]
+    assert len(held) == len(set(held)) and set(held) <= set(words), "a word in two captions, or gone"
+    assert len(of) == len(set(of)), "a word in two translations"
+    order = {word: nth for nth, word in enumerate(words)}
+    for one in captions:
+        text = text_of(project, track, one)
+        own = set(one.words)
+        assert {*one.breaks, *one.named, *one.dashed, *one.hidden, *(w for w, _ in one.styled)} <= own, (
+            "a mark at no word"
+        )
+        assert [order[w] for w in one.words] == sorted(order[w] for w in one.words), (
+            "words of a caption out of order"
+        )
+        said = [w for w in one.words if not words[w].struck]
+        assert text.lines or not said or track.translates, "a caption shows nothing though words are said"
+        assert not one.said or len(one.of) == len(one.said.split()), "what was said is not what it translates"
+    if track.spoken:
+        assert not of, "the spoken track translates"
+        missing = [w for w in words if not words[w].struck and w not in set(held) and w not in uncaptioned]
+        assert not missing or not captions, f"words in no caption: {missing}"
+        return
+    assert not held, "a translation holds words"
+    source = project.track(track.translates or 0)
+    assert source is not None and source.spoken, "a translation of nothing"
+    ids, homes = (
+        {one.id for one in source.captions},
+        {w: one.id for one in source.captions for w in one.words},
+    )
+    for one in captions:
+        assert set(one.sources) <= ids, "a source that is gone"
+        mine = tuple(dict.fromkeys(homes[w] for w in one.of if w in homes))
+        assert not mine or set(one.sources) == set(mine), "sources of before"
+
+
+def _check_ids(project: Project) -> None:
+    ids = [turn.id for turn in project.transcript.turns] + [word.id for word in words_of(project)]
+    ids += [track.id for track in project.tracks] + [
+        one.id for track in project.tracks for one in track.captions
+    ]
+    ids += [note.id for note in project.notes]
+    assert len(ids) == len(set(ids)), "an id twice"
+    assert max(ids, default=0) < project.next_id, "an id that will be given again"
+    assert not project.tracks or project.track(project.active), "no track is worked on"
+
+
+def _check_index(project: Project) -> None:
+    known, fresh = index_of(project), index_of(replace(project, index=None))
+    assert known.turns == fresh.turns and known.turn_of == fresh.turn_of, "a stale index of turns"
+    assert known.tracks == fresh.tracks, "a stale index of captions"
+    assert {k: set(v) for k, v in known.notes_on.items()} == {k: set(v) for k, v in fresh.notes_on.items()}
+    assert all(turn_place(project, turn.id) == nth for nth, turn in enumerate(project.transcript.turns))
+
+
+def check_step(old: Project, new: Project, *, retimes: bool) -> None:
+    """What must hold between two values: untouched times are untouched, and what differs is said.
+
+    Parameters
+    ----------
+    retimes : bool
+        Whether the verb gives words other times on purpose.
+    """
+    if not retimes:
+        before = {word.id: word for word in words_of(old)}
+        for word in words_of(new):
+            was = before.get(word.id)
+            if was is not None and was.timing is Timing.ALIGNED and word.timing is Timing.ALIGNED:
+                same = (word.start_ms, word.end_ms) == (was.start_ms, was.end_ms)
+                assert same, f"the time of “{word.text}” moved by itself"
+    assert bool(summary(old, new)) == differ(old, new), "what differs is called nothing"
+
+
+def check_saved(project: Project) -> None:
+    """What is saved is opened equal, and nothing had to be put right."""
+    read = from_json(json.loads(to_text(project)))
+    assert read.fixed == (), read.fixed
+    assert plain(read.project) == plain(project), "opened otherwise than saved"
+
+
+def plain(project: Project) -> Project:
+    """A project as files keep it: how doubtful a word is, to four digits."""
+    turns = tuple(
+        replace(
+            turn, words=tuple(replace(w, doubt=round(w.doubt, 4), sure=round(w.sure, 3)) for w in turn.words)
+        )
+        for turn in project.transcript.turns
+    )
+    return replace(project, transcript=replace(project.transcript, turns=turns))
