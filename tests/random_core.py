@@ -11,7 +11,7 @@ from random_checks import check_project, check_saved, check_step, plain, words_o
 from random_projects import any_project, any_style
 from random_verbs import RETIMING, VERBS, heard_more
 
-from dubrel.edits.history import History, Mark
+from dubrel.edits.history import History
 from dubrel.edits.setagain import set_again
 from dubrel.errors import DubrelError
 from dubrel.jobs.events import CaptionsSet, Heard, SentencesTranslated, SpeakersFound
@@ -52,24 +52,27 @@ class CoreSession:
     def run(self) -> list[Finding]:
         """Do it; what did not hold. The first finding ends the session."""
         chance = Random(self.seed)
-        verb, step = "begin", 0
+        self.verb, step = "begin", 0
         try:
             project = any_project(chance)
             check_project(project)
             self.history, self.first = History(project), project
             self.uncaptioned: set[int] = set()
-            self.aside: Project = project  # what a job began with
+            self.aside: Project = project  # what a job began with, and where
+            self.mark, self.latest = self.history.mark(), words_of(project)[-1].end_ms
             for step in range(self.steps):
-                verb = self._step(chance, step)
-            verb = "undo to the first value"
+                self._step(chance, step)
+            self.verb = "undo to the first value"
             self._undo_all()
         except Exception as error:
             self.findings.append(
-                Finding(self.seed, step, verb, f"{type(error).__name__}: {error}", traceback.format_exc())
+                Finding(
+                    self.seed, step, self.verb, f"{type(error).__name__}: {error}", traceback.format_exc()
+                )
             )
         return self.findings
 
-    def _step(self, chance: Random, step: int) -> str:
+    def _step(self, chance: Random, step: int) -> None:
         luck, history = chance.random(), self.history
         old = history.present
         self.verb = "arrival"
@@ -82,26 +85,26 @@ class CoreSession:
             self.verb = "redo"
             history.redo()
         elif luck < 0.15:
-            self.verb, self.aside = "begin a job", old
+            self.verb, self.aside, self.mark = "begin a job", old, history.mark()
         else:
             act = chance.choice(VERBS)
             self.verb = act.__name__
             try:
                 new = act(old, chance) if words_of(old) else old
             except DubrelError:
-                return self.verb
+                return
             self._note_uncaptioned(old, new, act.__name__)
             if words_of(new):
                 history.apply(new, act.__name__)
                 check_step(old, new, retimes=act.__name__ in RETIMING)
                 self.done += 1
+        self.latest = max([self.latest, *(word.end_ms for word in words_of(history.present))])
         check_project(history.present, self.uncaptioned)
         if step % 10 == 0:
             check_saved(history.present)
         if self.folder is not None and step % 40 == 39:
             self.verb = "kill and recover"
             self._killed()
-        return self.verb
 
     def _note_uncaptioned(self, old: Project, new: Project, verb: str) -> None:
         """Words whose captions a person deleted may be in none from then on, whatever is undone."""
@@ -112,8 +115,10 @@ class CoreSession:
         """What a job brings that began with an earlier value."""
         project, base = self.history.present, self.aside
         kind = chance.choice(("words", "speakers", "captions", "translations"))
+        if not self.history.holds(self.mark):
+            return  # what it began with was undone: it was cancelled
         if kind == "words":
-            event = Heard(heard_more(project))
+            event = Heard(heard_more(self.latest))
         elif kind == "speakers":
             ids = tuple(word.id for word in words_of(base))
             labels = tuple(chance.randrange(2) for _ in ids)
@@ -135,7 +140,7 @@ class CoreSession:
             track = chance.choice(tracks)
             found = tuple(task.made("Uma frase nova.") for task in missing_tasks(base, track))
             event = SentencesTranslated(track.id, found)
-        self.history.amend(arrival(event, project.next_id), Mark(0))
+        self.history.amend(arrival(event, project.next_id), self.mark)
 
     def _undo_all(self) -> None:
         history = self.history

@@ -61,7 +61,14 @@ def any_media(chance: Random, length_ms: int) -> Media | None:
     )
     shots = tuple(round(k * 2000 / 25 * 25) for k in range(1, 12)) if rate else None
     return Media(
-        "made up.wav", "/nowhere/made up.wav", "", length_ms, rate, channels=1, sample_rate=48000, shots=shots
+        "made up.wav",
+        "/nowhere/made up.wav",
+        "",
+        length_ms,
+        frame_rate=rate,
+        channels=1,
+        sample_rate=48000,
+        shots=shots,
     )
 
 

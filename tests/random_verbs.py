@@ -477,7 +477,6 @@ VERBS = (
 )  # fmt: skip
 
 
-def heard_more(project: Project) -> tuple[HeardWord, ...]:
-    """Words that arrive by themselves."""
-    last = max((word.end_ms for word in words_of(project)), default=0)
-    return tuple(spoken("And some more. Then others.", start=last + 3000))
+def heard_more(latest_ms: int) -> tuple[HeardWord, ...]:
+    """Words that arrive by themselves, after all that was said before."""
+    return tuple(spoken("And some more. Then others.", start=latest_ms + 3000))

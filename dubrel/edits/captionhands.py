@@ -7,7 +7,15 @@ from dataclasses import replace
 
 from dubrel.edits.captions import SHORTEST_MS, holding
 from dubrel.edits.captiontext import rows_of
-from dubrel.edits.index import caption_with, place_in, translations_of, word_with, words_with
+from dubrel.edits.index import (
+    caption_with,
+    index_of,
+    place_in,
+    translations_of,
+    turn_place,
+    word_with,
+    words_with,
+)
 from dubrel.edits.tracks import with_captions, with_sources
 from dubrel.edits.translations import best_text
 from dubrel.errors import DubrelError
@@ -151,6 +159,8 @@ def _split_into(project: Project, track: CaptionTrack, one: Caption, other: Capt
     for theirs, translation in list(translations_of(project, one.id)):
         whole = replace(translation, sources=(*translation.sources, other.id))
         made = with_captions(made, theirs.id, {translation.id: whole})
+    if track.translates is not None:  # each part translates what its own words do
+        return with_sources(made, track.translates, (*one.of, *other.of))
     return with_sources(made, track.id, (*one.words, *other.words))
 
 
@@ -174,7 +184,7 @@ def join_caption(project: Project, caption_id: int, step: int) -> Project:
     whole = replace(
         first,
         end_ms=max(first.end_ms, second.end_ms),
-        words=first.words + second.words,
+        words=in_order(project, first.words + second.words),
         breaks=(*first.breaks, *second.words[:1], *second.breaks),
         named=(*first.named, *second.named)
         if first.dashed or second.dashed or _two(first, second)
@@ -198,6 +208,17 @@ def join_caption(project: Project, caption_id: int, step: int) -> Project:
         sources = tuple(dict.fromkeys((*now.sources, first.id)))
         made = with_captions(made, theirs.id, {now.id: replace(now, sources=sources)})
     return with_sources(made, track.id, whole.words)
+
+
+def in_order(project: Project, words: Sequence[int]) -> tuple[int, ...]:
+    """Words as they follow each other in the transcript: captions may have been moved past each other."""
+    index = index_of(project)
+
+    def place(word: int) -> tuple[int, int]:
+        turn = index.turns[index.turn_of[word]]
+        return turn_place(project, turn.id), turn.index_of[word]
+
+    return tuple(sorted((one for one in words if one in index.turn_of), key=place))
 
 
 def _two(first: Caption, second: Caption) -> bool:
@@ -230,11 +251,11 @@ def move_words(project: Project, caption_id: int, edge: str, step: int) -> Proje
     if step < 0:
         at = giver.words.index(shown[1])
         over, rest = giver.words[:at], giver.words[at:]
-        words = {left.id: left.words + over, right.id: rest}
+        words = {left.id: in_order(project, left.words + over), right.id: rest}
     else:
         at = giver.words.index(shown[-1])
         over, rest = giver.words[at:], giver.words[:at]
-        words = {left.id: rest, right.id: over + right.words}
+        words = {left.id: rest, right.id: in_order(project, over + right.words)}
     first = word_with(project, words[right.id][0])
     assert first is not None
     start, end = _border(project, track, left, right, first.start_ms)

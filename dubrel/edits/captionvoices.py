@@ -72,7 +72,7 @@ def _heirs_translated(project: Project, track_id: int, born: dict[int, int]) -> 
     """What translates a caption that was cut translates its parts."""
     index, words = track_index(project, track_id), list[int]()
     for part, whole in born.items():
-        words += index.captions[part].words
+        words += (*index.captions[part].words, *index.captions[whole].words)
         for track, one in list(translations_of(project, whole)):
             changed = {one.id: replace(one, sources=(*one.sources, part))}
             project = with_captions(project, track.id, changed)
@@ -172,5 +172,6 @@ class _Maker:
         starts = [caption.start_ms]
         for place, draft in enumerate(drafts[1:], 1):
             earliest, latest = starts[-1] + least, caption.end_ms - least * (count - place)
-            starts.append(snap_to_frame(min(max(draft.words[0].start_ms, earliest), latest), self.rate))
+            start = snap_to_frame(min(max(draft.words[0].start_ms, earliest), latest), self.rate)
+            starts.append(min(max(start, starts[-1]), caption.end_ms))  # a frame may lie past its end
         return starts

@@ -113,6 +113,7 @@ def _track_followed(
     project = with_captions(project, track.id, made)
     left = (word for caption in made.values() if caption and caption.hidden for word in caption.words)
     project = _shown_again(project, track.id, left)
+    project = with_sources(project, track.id, (*gone, *joined))
     return turns_set_again(project, track.id, homeless) if homeless else project
 
 

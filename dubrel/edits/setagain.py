@@ -64,7 +64,7 @@ def set_again(
     new = replace(track, language=transcript.language, style=style, captions=captions)
     if new == track:
         return project
-    return _sources_renewed(with_track(replace(project, next_id=next_id), new), track)
+    return sources_renewed(with_track(replace(project, next_id=next_id), new), track)
 
 
 def to_fix(project: Project) -> list[int]:
@@ -192,7 +192,7 @@ def _dressed(caption: Caption, before: Sequence[Caption]) -> Caption:
     return replace(caption, styled=order, place=place, held=held, done=done)
 
 
-def _sources_renewed(project: Project, before: CaptionTrack) -> Project:
+def sources_renewed(project: Project, before: CaptionTrack) -> Project:
     """Translations of a track that was set again point to the captions with the same words."""
     words = {one.id: one.words for one in before.captions}
     held = track_index(project, before.id).of_word

@@ -78,7 +78,9 @@ def _sources_gone(project: Project, before: Project, gone: Iterable[int]) -> Pro
             present = project.track(track.id)
             now = next(one for one in present.captions if one.id == caption.id) if present else caption
             rest = tuple(one for one in now.sources if one != caption_id)
-            project = with_captions(project, track.id, {now.id: replace(now, sources=rest)})
+            left = replace(now, sources=rest)
+            nothing = not (rest or left.of or left.text.strip())  # nothing is said, nothing translated
+            project = with_captions(project, track.id, {now.id: None if nothing else left})
     return project
 
 

@@ -84,7 +84,8 @@ def write_translation(project: Project, track_id: int, caption_id: int, text: st
     Parameters
     ----------
     text : str
-        With ``\\n`` between lines; an empty one leaves the caption to be translated.
+        With ``\\n`` between lines; an empty one leaves the caption to be translated,
+        and takes it away where there is nothing that it translates.
     """
     _, caption = _found(project, track_id, caption_id)
     lines = [" ".join(line.split()) for line in text.split("\n")]
@@ -92,7 +93,8 @@ def write_translation(project: Project, track_id: int, caption_id: int, text: st
     if text == caption.text:
         return project
     made = holding(replace(caption, text=text, done=False), "text")
-    return with_captions(project, track_id, {caption.id: made})
+    nothing = not (text or caption.of or caption.sources)
+    return with_captions(project, track_id, {caption.id: None if nothing else made})
 
 
 def write_first(

@@ -14,6 +14,7 @@ from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.follow import words_followed
 from dubrel.edits.intake import appended_turns, appended_words, set_turns
 from dubrel.edits.overlaps import with_overlaps
+from dubrel.edits.setagain import sources_renewed
 from dubrel.edits.speakers import found_taken
 from dubrel.edits.translating import with_translations
 from dubrel.edits.unscripted import with_unscripted
@@ -91,31 +92,27 @@ def _followed(step: Step) -> Step:
 
 def _with_captions(project: Project, made: Project) -> Project:
     """The track that was set for a value, in another one: it follows what differs between both; other tracks stay."""
-    track = made.captions
-    if track is None:
+    if made.captions is None:
         return project
-    ids = [track.id, *(one.id for one in track.captions)]
-    if project.track(track.id) is None and project.next_id > min(ids):  # others were given meanwhile
-        track = _renumbered(track, project.next_id - min(ids))
+    before = project.track(made.captions.id)
+    track = _with_free_ids(made.captions, before, project.next_id)
     alone = replace(made, tracks=(track,), active=track.id)
-    present = replace(
-        project, tracks=(track,), active=track.id, next_id=max(project.next_id, max(ids) + 1, *_ids_of(track))
-    )
+    free = max(project.next_id, track.id + 1, *(one.id + 1 for one in track.captions), 0)
+    present = replace(project, tracks=(track,), active=track.id, next_id=free)
     followed = speakers_followed(alone, words_followed(alone, present))
     new = followed.track(track.id)
     if new is None:
         return project
-    there = project.track(track.id) is not None
     tracks = tuple(new if one.id == new.id else one for one in project.tracks)
-    return replace(
-        project, tracks=tracks if there else (*tracks, new), active=new.id, next_id=followed.next_id
-    )
+    tracks = tracks if before else (*project.tracks, new)
+    project = replace(project, tracks=tracks, active=new.id, next_id=followed.next_id)
+    return sources_renewed(project, before) if before else project
 
 
-def _ids_of(track: CaptionTrack) -> tuple[int, ...]:
-    return (track.id + 1, *(one.id + 1 for one in track.captions))
-
-
-def _renumbered(track: CaptionTrack, by: int) -> CaptionTrack:
-    captions = tuple(replace(one, id=one.id + by) for one in track.captions)
-    return replace(track, id=track.id + by, captions=captions)
+def _with_free_ids(track: CaptionTrack, before: CaptionTrack | None, next_id: int) -> CaptionTrack:
+    """A track that was made of an earlier value, with ids that nothing has got meanwhile."""
+    known = {one.id for one in before.captions} if before else set()
+    fresh = [one.id for one in track.captions if one.id not in known] + [track.id] * (before is None)
+    by = max(0, next_id - min(fresh, default=next_id))
+    captions = tuple(one if one.id in known else replace(one, id=one.id + by) for one in track.captions)
+    return replace(track, id=track.id if before else track.id + by, captions=captions)
