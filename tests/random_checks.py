@@ -146,11 +146,12 @@ def check_saved(project: Project) -> None:
 
 
 def plain(project: Project) -> Project:
-    """A project as files keep it: how doubtful a word is, to four digits."""
+    """A project as files keep it: how doubtful a word is, to four digits; where a file lies is its own affair."""
     turns = tuple(
         replace(
             turn, words=tuple(replace(w, doubt=round(w.doubt, 4), sure=round(w.sure, 3)) for w in turn.words)
         )
         for turn in project.transcript.turns
     )
-    return replace(project, transcript=replace(project.transcript, turns=turns))
+    media = replace(project.media, relative="") if project.media else None
+    return replace(project, media=media, transcript=replace(project.transcript, turns=turns))

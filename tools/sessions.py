@@ -12,6 +12,7 @@ import os
 import sys
 import tempfile
 import time
+from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
 from pathlib import Path
 
@@ -60,15 +61,14 @@ def main() -> int:
     count = args.count or -(-args.verbs // args.steps)
     play, began, done, found = {"core": core, "windows": windows}[args.kind], time.monotonic(), 0, 0
     seeds = [(seed, args.steps) for seed in range(args.seed, args.seed + count)]
-    with get_context("spawn").Pool(
-        args.processes, maxtasksperchild=20 if args.kind == "windows" else 200
-    ) as pool:
-        waiting = [pool.apply_async(play, one) for one in seeds]
+    tasks = 20 if args.kind == "windows" else 200
+    with ProcessPoolExecutor(args.processes, get_context("spawn"), max_tasks_per_child=tasks) as pool:
+        waiting = [pool.submit(play, *one) for one in seeds]
         for (seed, _), one in zip(seeds, waiting):
             try:
-                verbs, findings = one.get(timeout=600)
+                verbs, findings = one.result()
             except Exception as error:
-                print(f"seed {seed}: {type(error).__name__}: {error}", flush=True)
+                print(f"seed {seed}, step 0, process: {type(error).__name__}: {error}", flush=True)
                 found += 1
                 continue
             done += verbs

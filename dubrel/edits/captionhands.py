@@ -207,6 +207,8 @@ def join_caption(project: Project, caption_id: int, step: int) -> Project:
         now = caption_with(made, theirs.id, translation.id) or translation
         sources = tuple(dict.fromkeys((*now.sources, first.id)))
         made = with_captions(made, theirs.id, {now.id: replace(now, sources=sources)})
+    if track.translates is not None:
+        return with_sources(made, track.translates, whole.of)
     return with_sources(made, track.id, whole.words)
 
 

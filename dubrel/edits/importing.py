@@ -39,7 +39,8 @@ def _beside(present: Project, note: Note, words: list[Word]) -> Note:
     before = words_with(present, note.words)
     ms = before[0].start_ms if before else note.start_ms
     at = min(bisect_left(words, ms, key=lambda word: word.start_ms), len(words) - 1)
-    return replace(note, start_ms=ms, words=(words[at].id,) if words else (), moved=True)
+    end = note.end_ms and ms + max(0, note.end_ms - note.start_ms)
+    return replace(note, start_ms=ms, end_ms=end, words=(words[at].id,) if words else (), moved=True)
 
 
 def _renumbered(project: Project, by: int) -> Project:

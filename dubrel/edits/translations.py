@@ -19,7 +19,7 @@ from dubrel.edits.index import (
     word_with,
     words_with,
 )
-from dubrel.edits.tracks import with_captions
+from dubrel.edits.tracks import with_captions, with_sources
 from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
 from dubrel.text import ends_sentence, joined, spaced_units
@@ -174,7 +174,10 @@ def renewed(project: Project, track_id: int, caption_ids: Iterable[int]) -> Proj
         )
         if made != caption:
             changed[caption_id] = made
-    return with_captions(project, track_id, changed)
+    present = project.track(track_id)
+    project = with_captions(project, track_id, changed)
+    ids = [word for one in changed.values() for word in one.of]
+    return with_sources(project, present.translates or 0, ids) if present and ids else project
 
 
 @dataclass(frozen=True)
