@@ -114,7 +114,33 @@ def _track_followed(
     left = (word for caption in made.values() if caption and caption.hidden for word in caption.words)
     project = _shown_again(project, track.id, left)
     project = with_sources(project, track.id, (*gone, *joined))
-    return turns_set_again(project, track.id, homeless) if homeless else project
+    return (
+        turns_set_again(_opened_up(project, track.id, homeless), track.id, homeless) if homeless else project
+    )
+
+
+def _opened_up(project: Project, track_id: int, turn_ids: Iterable[int]) -> Project:
+    """Captions in the middle of which other turns begin are cut there, so that these have a place between both."""
+    turns = project.transcript.turns
+    for turn_id in turn_ids:
+        place, homes = turn_place(project, turn_id), track_index(project, track_id).of_word
+        before = next(
+            (w.id for turn in reversed(turns[:place]) for w in reversed(turn.words) if w.id in homes), 0
+        )
+        after = next((w for turn in turns[place + 1 :] for w in turn.words if w.id in homes), None)
+        if after is None or homes.get(before) != homes[after.id]:
+            continue
+        whole = track_index(project, track_id).captions[homes[after.id]]
+        at = whole.words.index(after.id)
+        middle = min(max(after.start_ms, whole.start_ms), whole.end_ms)
+        first, second = _carried(whole, list(whole.words[:at])), _carried(whole, list(whole.words[at:]))
+        if first is None or second is None:
+            continue
+        first, second = replace(first, end_ms=middle), replace(second, id=project.next_id, start_ms=middle)
+        project = replace(project, next_id=project.next_id + 1)
+        project = with_captions(project, track_id, {first.id: first}, [second])
+        project = with_sources(project, track_id, whole.words)
+    return project
 
 
 def _neighbour(turn: Turn, place: int, home_of) -> tuple[int, int, bool] | None:
@@ -233,7 +259,11 @@ def turns_set_again(project: Project, track_id: int, turn_ids: Iterable[int]) ->
             before = max(before or 0, come[-1].end_ms)
         bounds = Bounds(project.frame_rate, project.shots, before, after, project.length_ms)
         for one in set_turns(parts, project.transcript, track.style, bounds):
-            come.append(one.draft.caption(next_id, one.start_ms, one.end_ms))
+            start = (
+                one.start_ms if after is None else min(one.start_ms, after)
+            )  # words without a time have no room
+            end = one.end_ms if after is None else max(start, min(one.end_ms, after))
+            come.append(one.draft.caption(next_id, start, end))
             next_id += 1
     mine = {word.id for turn in turns for word in turn.words}
     kept = {one.id: _carried(one, [word for word in one.words if word not in mine]) for one in gone.values()}

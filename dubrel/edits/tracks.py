@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from dubrel.edits.index import captions_of, place_in, track_index, translations_of
+from dubrel.edits.index import captions_of, index_of, place_in, track_index, translations_of, turn_place
 from dubrel.model import Caption, CaptionTrack, Note, Project
 
 
@@ -60,11 +60,29 @@ def with_captions(
     if gone or any(_out_of_order(captions, place) for place in places):
         captions.sort(key=lambda one: one.start_ms)
     for one in sorted(new, key=lambda one: one.start_ms):  # of those at one time, the last comes last
-        captions.insert(bisect_right(captions, one.start_ms, key=lambda other: other.start_ms), one)
+        place = bisect_right(captions, one.start_ms, key=lambda other: other.start_ms)
+        while (
+            place
+            and captions[place - 1].start_ms == one.start_ms
+            and _is_said_before(project, one, captions[place - 1])
+        ):
+            place -= 1
+        captions.insert(place, one)
     if not (places or gone or new):
         return project
     made = with_track(project, replace(track, captions=tuple(captions)))
     return _sources_gone(made, project, gone)
+
+
+def _is_said_before(project: Project, one: Caption, other: Caption) -> bool:
+    """Whether the words of a caption are said before those of another that comes in at the same time."""
+    index = index_of(project)
+    words = (one.words[:1], other.words[:1])
+    if not all(words) or any(word not in index.turn_of for some in words for word in some):
+        return False
+    turns = [index.turns[index.turn_of[some[0]]] for some in words]
+    places = [(turn_place(project, turn.id), turn.index_of[some[0]]) for turn, some in zip(turns, words)]
+    return places[0] < places[1]
 
 
 def _out_of_order(captions: list[Caption], place: int) -> bool:

@@ -129,7 +129,8 @@ def _mirrored(project: Project, track: CaptionTrack, sources: list[Caption], cap
         if not word.struck and word.id not in taken
     ]
     first, last = sources[0], sources[-1]
-    ids = tuple(one.id for one in sources)
+    mine = {word.id for word in words}
+    ids = tuple(one.id for one in sources if not mine or not mine.isdisjoint(one.words))
     of, said = tuple(word.id for word in words), " ".join(word.text for word in words)
     return Caption(caption_id, first.start_ms, last.end_ms, sources=ids, place=first.place, of=of, said=said)
 
