@@ -23,6 +23,7 @@ from dubrel.speech.recogniser import is_remote
 _REAL_TIME = 0.15  # about how long the recogniser takes, times the length of the recording
 _SURE_PAUSE = 16  # frames of silence at which the chunks before are settled
 _WAIT_FRAMES = 900
+_MISSED_MS = 200
 
 
 def read_recording(media: Media) -> Iterator[Event]:
@@ -31,8 +32,11 @@ def read_recording(media: Media) -> Iterator[Event]:
     for fraction in () if is_read(media) else read_sound(media):
         yield pace.at("Reading the file", fraction)
     there = decoded_ms(media)
-    whole = max(media.duration_ms, there + missing_ms(Path(media.path)))
-    if whole - there > max(2000, whole // 50):
+    missing = missing_ms(
+        Path(media.path)
+    )  # exact, where the form says it; a container's own length is about right
+    whole = max(media.duration_ms, there + missing)
+    if missing > _MISSED_MS or whole - there > max(2000, whole // 50):
         yield Warning_(
             f"“{media.name}” breaks off, or is still being written: {there / 1000:.0f} of {whole / 1000:.0f} "
             "seconds could be read. You can work with that part."
