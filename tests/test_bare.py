@@ -281,7 +281,7 @@ def test_what_is_waited_for_does_not_stand_behind_slow_work(qtbot):
 
 
 def test_a_synthesiser_that_dies_takes_nothing_along():
-    helper = synthesis._Helper()
+    helper = synthesis._Synthesiser()
     with pytest.raises(EngineError, match="stopped unexpectedly"):
         helper.call(_die)
     assert helper.call(len, "alive") == 5

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import multiprocessing
-import os
 from collections.abc import Sequence
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import Future
 from hashlib import blake2b
 from pathlib import Path
 
 import numpy as np
 
 from dubrel.finding.encoder import vectors_of
-from dubrel.jobs.family import end_with_parent
+from dubrel.jobs.helper import Helper
 from dubrel.media.cache import cache_root
 
 
@@ -20,20 +18,15 @@ class SentenceEncoder:
     """Takes texts and gives vectors back; the process starts with the first."""
 
     def __init__(self) -> None:
-        self._pool: ProcessPoolExecutor | None = None
+        self._helper = Helper()
 
     def submit(self, texts: Sequence[str]) -> Future[np.ndarray]:
         """Encode texts; shape (n, 512)."""
-        if self._pool is None:
-            context = multiprocessing.get_context("spawn")
-            self._pool = ProcessPoolExecutor(1, context, end_with_parent, (os.getpid(),))
-        return self._pool.submit(vectors_of, list(texts))
+        return self._helper.submit(vectors_of, list(texts))
 
     def close(self) -> None:
         """Let the process go."""
-        if self._pool is not None:
-            self._pool.shutdown(wait=False, cancel_futures=True)
-            self._pool = None
+        self._helper.close()
 
 
 def index_path(project_path: str) -> Path:

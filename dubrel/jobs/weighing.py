@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import multiprocessing
-import os
 from collections.abc import Sequence
-from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import Future
 
 from dubrel.jobs.events import SentencesWeighed
-from dubrel.jobs.family import end_with_parent
+from dubrel.jobs.helper import Helper
 from dubrel.model import Weighed
 
 
@@ -16,29 +14,21 @@ class Weigher:
     """Takes pairs and says what was found out; the process starts with the first."""
 
     def __init__(self) -> None:
-        self._pool: ProcessPoolExecutor | None = None
+        self._helper = Helper()
 
     def submit(
         self, pairs: Sequence[tuple[str, str]], source: str, target: str, back: str
     ) -> Future[list[Weighed]]:
         """Weigh originals and translations; see :func:`dubrel.jobs.translating.weigh`."""
-        return self._running().submit(weighed, list(pairs), source, target, back)
+        return self._helper.submit(weighed, list(pairs), source, target, back)
 
     def recall(self, pairs: Sequence[tuple[str, str]], source: str, target: str) -> Future[list[Weighed]]:
         """What is known from before."""
-        return self._running().submit(known_before, list(pairs), source, target)
-
-    def _running(self) -> ProcessPoolExecutor:
-        if self._pool is None:
-            context = multiprocessing.get_context("spawn")
-            self._pool = ProcessPoolExecutor(1, context, end_with_parent, (os.getpid(),))
-        return self._pool
+        return self._helper.submit(known_before, list(pairs), source, target)
 
     def close(self) -> None:
         """Let the process go."""
-        if self._pool is not None:
-            self._pool.shutdown(wait=False, cancel_futures=True)
-            self._pool = None
+        self._helper.close()
 
 
 def known_before(pairs: list[tuple[str, str]], source: str, target: str) -> list[Weighed]:

@@ -7,13 +7,10 @@ in it costs that process, never the one that asks.
 
 from __future__ import annotations
 
+import atexit
 import ctypes
 import ctypes.util
-import multiprocessing
-import os
-import threading
 from collections.abc import Callable
-from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from functools import lru_cache
@@ -22,7 +19,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from dubrel.errors import EngineError
-from dubrel.jobs.family import end_with_parent
+from dubrel.jobs.helper import Helper
 
 T = TypeVar("T")
 
@@ -33,13 +30,11 @@ _QUIET = 60
 _TRIES = 2
 
 
-class _Helper:
-    """The process in which the library runs; started at the first need, and anew where it died."""
+class _Synthesiser:
+    """The process in which the library runs, started anew where it died."""
 
     def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._pool: ProcessPoolExecutor | None = None
-        self._of = 0
+        self._helper = Helper()
 
     def call(self, work: Callable[..., T], *args: object) -> T:
         """Do something there.
@@ -50,29 +45,19 @@ class _Helper:
             If it dies of that twice.
         """
         for _ in range(_TRIES):
-            pool = self._started()
             try:
-                return pool.submit(work, *args).result()
+                return self._helper.submit(work, *args).result()
             except BrokenProcessPool:
-                self._drop(pool)
+                self._helper.close()
         raise EngineError("espeak-ng stopped unexpectedly. Try again, or choose another language.")
 
-    def _started(self) -> ProcessPoolExecutor:
-        with self._lock:
-            if self._pool is None or self._of != os.getpid():  # a fork has no use for its parent's
-                context = multiprocessing.get_context("spawn")
-                self._pool = ProcessPoolExecutor(1, context, end_with_parent, (os.getpid(),))
-                self._of = os.getpid()
-            return self._pool
-
-    def _drop(self, pool: ProcessPoolExecutor) -> None:
-        pool.shutdown(wait=False)
-        with self._lock:
-            if self._pool is pool:
-                self._pool = None
+    def close(self) -> None:
+        """Let the process go."""
+        self._helper.close()
 
 
-_helper = _Helper()
+_helper = _Synthesiser()
+atexit.register(_helper.close)
 
 
 class _Event(ctypes.Structure):
