@@ -414,6 +414,7 @@ def run_window(seed: int, steps: int, folder: Path) -> tuple[int, list[Finding]]
         faulthandler.cancel_dump_traceback_later()
         window.desk.stop()
         window.deleteLater()
+        QApplication.clipboard().clear()  # offscreen, Qt would keep what is on it beyond Python
         QTest.qWait(20)
     return steps, found
 

@@ -111,6 +111,17 @@ def test_shifting_some_imported_captions_keeps_the_order_of_words(shift):
     assert all(one == untouched[one.id] for one in made.captions.captions if one.id in untouched)
 
 
+def test_words_in_no_caption_stay_when_the_caption_around_them_is_moved():
+    project = imported()
+    first, between, last = project.captions.captions[1:4]
+    both = replace(first, words=first.words + last.words, end_ms=last.end_ms)
+    project = with_captions(project, project.active, {first.id: both, between.id: None, last.id: None})
+    made = moved_some(project, Move(9000), [first.id])
+    check_project(made, between.words)
+    stayed = {word.id: word for word in words(project) if word.id in between.words}
+    assert len(stayed) == 4 and all(word == stayed[word.id] for word in words(made) if word.id in stayed)
+
+
 def test_captions_shifted_whole_take_their_words_along():
     project = imported()
     made = moved(project, Move(700))

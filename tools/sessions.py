@@ -9,12 +9,13 @@ from __future__ import annotations
 
 import argparse
 import os
+import subprocess
 import sys
 import tempfile
 import time
-from concurrent.futures import ProcessPoolExecutor
-from multiprocessing import get_context
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from threading import Timer
 
 ROOT = Path(__file__).parent.parent
 sys.path[:0] = [str(ROOT), str(ROOT / "tests")]
@@ -46,6 +47,48 @@ def windows(seed: int, steps: int) -> tuple[int, list]:
         return run_window(seed, steps, Path(folder))
 
 
+def play_here(kind: str, seeds: range, steps: int) -> int:
+    """Play these sessions in this process, print what did not hold; how many findings."""
+    play, done, found = {"core": core, "windows": windows}[kind], 0, 0
+    for seed in seeds:
+        verbs, findings = play(seed, steps)
+        done, found = done + verbs, found + len(findings)
+        for one in findings:
+            print(f"seed {one.seed}, step {one.step}, {one.verb}: {one.error}", flush=True)
+            if len(seeds) == 1:
+                print(one.trace)
+    print(f"{done} verbs", flush=True)
+    return found
+
+
+def play_apart(kind: str, seeds: range, steps: int) -> tuple[int, int]:
+    """Play these sessions in a process of their own, which may crash or hang.
+
+    Returns
+    -------
+    tuple of int
+        How many verbs were played, and how many findings there were.
+    """
+    told = ("--seed", str(seeds.start), "--count", str(len(seeds)), "--steps", str(steps))
+    command = [sys.executable, __file__, kind, *told, "--processes", "0"]
+    process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
+    watch = Timer(60 + len(seeds) * steps * 2, process.kill)
+    watch.start()
+    done = found = 0
+    assert process.stdout is not None
+    for line in process.stdout:
+        if line.startswith("seed "):
+            found += 1
+            print(line, end="", flush=True)
+        elif line.endswith(" verbs\n"):
+            done = int(line.split()[0])
+    watch.cancel()
+    if process.wait() not in (0, 1):
+        print(f"seed {seeds.start} to {seeds.stop - 1}: ended with {process.returncode}", flush=True)
+        found += 1
+    return done, found
+
+
 def main() -> int:
     """Play, and print what did not hold; 1 where something did not."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -56,30 +99,17 @@ def main() -> int:
     )
     parser.add_argument("--verbs", type=int, default=2000, help="how many verbs or steps in all")
     parser.add_argument("--steps", type=int, default=100, help="how many in one session")
-    parser.add_argument("--processes", type=int, default=2, help="side by side")
+    parser.add_argument("--processes", type=int, default=2, help="side by side; 0 plays them in this one")
     args = parser.parse_args()
-    count = args.count or -(-args.verbs // args.steps)
-    play, began, done, found = {"core": core, "windows": windows}[args.kind], time.monotonic(), 0, 0
-    seeds = [(seed, args.steps) for seed in range(args.seed, args.seed + count)]
-    tasks = 20 if args.kind == "windows" else 200
-    with ProcessPoolExecutor(args.processes, get_context("spawn"), max_tasks_per_child=tasks) as pool:
-        waiting = [pool.submit(play, *one) for one in seeds]
-        for (seed, _), one in zip(seeds, waiting):
-            try:
-                verbs, findings = one.result()
-            except Exception as error:
-                print(f"seed {seed}, step 0, process: {type(error).__name__}: {error}", flush=True)
-                found += 1
-                continue
-            done += verbs
-            for finding in findings:
-                found += 1
-                print(
-                    f"seed {finding.seed}, step {finding.step}, {finding.verb}: {finding.error}", flush=True
-                )
-                if count == 1:
-                    print(finding.trace)
-    print(f"{done:,} verbs in {count} sessions, {found} findings, {time.monotonic() - began:.0f} s")
+    seeds = range(args.seed, args.seed + (args.count or -(-args.verbs // args.steps)))
+    if args.processes == 0 or len(seeds) == 1:
+        return int(bool(play_here(args.kind, seeds, args.steps)))
+    began, at_once = time.monotonic(), 5 if args.kind == "windows" else 50
+    parts = [seeds[i : i + at_once] for i in range(0, len(seeds), at_once)]
+    with ThreadPoolExecutor(args.processes) as pool:
+        ends = list(pool.map(lambda part: play_apart(args.kind, part, args.steps), parts))
+    done, found = (sum(column) for column in zip(*ends))
+    print(f"{done:,} verbs in {len(seeds)} sessions, {found} findings, {time.monotonic() - began:.0f} s")
     return int(bool(found))
 
 

@@ -133,7 +133,23 @@ def _shares(project: Project, captions: Sequence[Caption]) -> dict[int, tuple[in
             if high is not None:
                 start, end = min(start, high), min(end, high)
         found |= _spread_over(words, start, max(start, end))
-    return found
+    return _in_order(order, found, following)
+
+
+def _in_order(
+    order: Sequence[Word], found: Mapping[int, tuple[int, int]], following: Mapping[int, int | None]
+) -> dict[int, tuple[int, int]]:
+    """The spans, none across a word that stays in the middle of a caption (one that is in no caption)."""
+    kept, low = dict[int, tuple[int, int]](), 0
+    for nth, word in enumerate(order):
+        start, end = found.get(word.id, (word.start_ms, word.end_ms))
+        if word.id in found:
+            high = following[nth]
+            high = max(low, end) if high is None else high
+            start = min(max(low, start), high)
+            kept[word.id] = start, max(start, min(end, high))
+        low = max(low, start)
+    return kept
 
 
 def _spread_over(words: Sequence[Word], start: int, end: int) -> dict[int, tuple[int, int]]:
