@@ -93,8 +93,11 @@ def _may_be_a_file(word: str) -> bool:
     return Path(word).exists() or (not word.startswith("-") and bool(Path(word).suffix or "/" in word))
 
 
+_WITHOUT = "dubrel [FILE] [--media RECORDING] opens the application, with a recording, a text or a project."
+
+
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="dubrel", description=f"Dubrel {__version__}")
+    parser = argparse.ArgumentParser(prog="dubrel", description=f"Dubrel {__version__}", epilog=_WITHOUT)
     parser.add_argument("--version", action="version", version=f"dubrel {__version__}")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     for group in _GROUPS:
