@@ -71,6 +71,7 @@ def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     window = MainWindow(THEMES["day"], make_rooms)
     window.ask.unsaved = lambda title: "discard"  # type: ignore[method-assign]
+    window.resize(1280, 800)
     window.show()
     opened = ""
     for name, file, theme, command, ms in SHOTS:
