@@ -458,7 +458,7 @@ def hand_in_translation(project, chance):
         lambda: approve(project, track.id, [one.id], chance.random() < 0.7),
         lambda: renewed(project, track.id, [one.id]),
         lambda: mirrored(project, track.id),
-        lambda: write_first(project, track.id, [chance.choice(source.captions).id], "Primeira.")[0],
+        lambda: write_first(project, track.id, [one.id for one in source.captions[:1]], "Primeira.")[0],
         lambda: replaced_in(project, track.id, [one.id], Sought("barco"), "navio"),
         lambda: remove_track(project, track.id) if chance.random() < 0.1 else project,
         lambda: replace(project, active=chance.choice(project.tracks).id),

@@ -252,6 +252,7 @@ def test_spelling_knows_british_and_american_names_terms_and_figures():
     assert not spelling.knows("thuoghts,") and not spelling.knows("sternpoost")
     assert spelling.suggestions("“thuoghts,”")[0] == "“thoughts,”"
     assert "Morwenna" in spelling.suggestions("Morwena")
+    assert spelling.suggestions("水門の") == []  # letters that the dictionary has no place for
 
 
 def test_without_a_dictionary_every_word_is_right():

@@ -100,6 +100,12 @@ class Spelling:
         except (UnicodeError, ValueError):
             return True  # letters that the dictionary's encoding does not have: not its language
 
+    def _suggested(self, word: str) -> list[str]:
+        try:
+            return [one for speller in self._spellers for one in speller.suggest(word)]
+        except (UnicodeError, ValueError):
+            return []  # letters that the dictionary's encoding does not have
+
     def suggestions(self, text: str, most: int = 6) -> list[str]:
         """What may have been meant, the likeliest first: near in letters, and near in sound.
 
@@ -110,8 +116,7 @@ class Spelling:
             return []
         from rapidfuzz.distance import Levenshtein
 
-        plain = word.replace("’", "'")
-        found = [one for speller in self._spellers for one in speller.suggest(plain)] + _near(word, self.own)
+        found = [*self._suggested(word.replace("’", "'")), *_near(word, self.own)]
 
         def rank(other: str) -> float:
             letters = Levenshtein.normalized_similarity(word.casefold(), other.casefold())
