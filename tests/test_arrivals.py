@@ -1,5 +1,7 @@
 """What a job brings while a person is at work: in a dialog, in a long replacement, in a translation. Nothing is lost."""
 
+import subprocess
+import sys
 from dataclasses import replace
 
 import pytest
@@ -318,3 +320,38 @@ def test_undo_and_redo_put_the_caret_where_it_was(talking):
     gone = sheet.caret
     talking.commands.run("undo")
     assert (gone, sheet.caret) == (Spot(0, 7), Spot(0, 8))
+
+
+CLOSED_WHILE_READ = """
+import sys, threading
+from pathlib import Path
+from dubrel.translation.memory import Memory
+path = Path(sys.argv[1])
+first = Memory(path)
+first.add([(f"Sentence number {k} of many.", f"Frase {k}.") for k in range(30_000)], "en", "pt")
+first.close()
+for _ in range(12):
+    memory, begun, ends = Memory(path), threading.Event(), []
+    def read():
+        begun.set()
+        try:
+            ends.append(len(memory.rows("en", "pt")))
+        except Exception as error:
+            ends.append(type(error).__name__)
+    threads = [threading.Thread(target=read) for _ in range(4)]
+    for one in threads:
+        one.start()
+    begun.wait()
+    memory.close()
+    for one in threads:
+        one.join()
+    assert len(ends) == 4 and set(ends) <= {30_000, "ProgrammingError"}, ends
+print("closed")
+"""
+
+
+def test_a_memory_that_is_closed_while_it_is_read_takes_nothing_down(tmp_path):
+    ran = subprocess.run(
+        [sys.executable, "-c", CLOSED_WHILE_READ, tmp_path / "memory.db"], capture_output=True, text=True
+    )
+    assert (ran.returncode, ran.stdout.strip()) == (0, "closed"), ran.stderr

@@ -8,6 +8,7 @@ from __future__ import annotations
 import contextlib
 import os
 import sqlite3
+import threading
 import time
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -64,6 +65,7 @@ class Memory:
 
     def __init__(self, path: Path | None = None) -> None:
         self._path = path
+        self._lock = threading.Lock()  # threads ask, and one closes it while another reads
         self._lists: dict[tuple[str, str], list[tuple[str, str, str]]] = {}
         if path is not None:
             private_folder(path.parent)
@@ -90,7 +92,11 @@ class Memory:
         return DubrelError(f"The translation memory “{self._path}” cannot be used: {error}. Check the file.")
 
     def __len__(self) -> int:
-        return int(self._base.execute("select count(*) from sentences").fetchone()[0])
+        return int(self._read("select count(*) from sentences")[0][0])
+
+    def _read(self, query: str, values: Iterable[str] = ()) -> list:
+        with self._lock:
+            return self._base.execute(query, tuple(values)).fetchall()
 
     def add(self, rows: Iterable[tuple[str, str]], source: str, target: str, project: str = "") -> int:
         """Take sentences in; the latest translation of a sentence counts. How many were new or others.
@@ -103,36 +109,37 @@ class Memory:
         now, pair = time.time(), (base(source), base(target))
         wanted = [(*pair, _plain(one), _plain(other), project, now) for one, other in rows]
         wanted = [row for row in wanted if row[2] and row[3]]
-        before = self._base.total_changes
         try:
-            with self._base:
+            with self._lock, self._base:
+                before = self._base.total_changes
                 self._base.executemany(
                     "insert into sentences values (?, ?, ?, ?, ?, ?) on conflict do update set "
                     "target = excluded.target, project = excluded.project, changed = excluded.changed "
                     "where target != excluded.target",
                     wanted,
                 )
+                fresh = self._base.total_changes - before
+                self._lists.pop(pair, None)
         except sqlite3.Error as error:
             raise self._unusable(error) from error
-        self._lists.pop(pair, None)
-        return self._base.total_changes - before
+        return fresh
 
     def forget(self, sentence: str, source: str, target: str) -> None:
         """Take a sentence out."""
-        with self._base:
+        with self._lock, self._base:
             self._base.execute(
                 "delete from sentences where source_language = ? and target_language = ? and source = ?",
                 (base(source), base(target), _plain(sentence)),
             )
-        self._lists.pop((base(source), base(target)), None)
+            self._lists.pop((base(source), base(target)), None)
 
     def exact(self, sentence: str, source: str, target: str) -> str:
         """The translation of exactly this sentence; empty where there is none."""
-        row = self._base.execute(
+        rows = self._read(
             "select target from sentences where source_language = ? and target_language = ? and source = ?",
             (base(source), base(target), _plain(sentence)),
-        ).fetchone()
-        return str(row[0]) if row else ""
+        )
+        return str(rows[0][0]) if rows else ""
 
     def find(self, sentence: str, source: str, target: str, most: int = _MOST) -> list[Match]:
         """What is the same or alike, the most alike first.
@@ -157,25 +164,28 @@ class Memory:
     def rows(self, source: str, target: str) -> list[tuple[str, str, str]]:
         """All sentences of two languages: the sentence, its translation, the project."""
         pair = (base(source), base(target))
-        if pair not in self._lists:
-            self._lists[pair] = self._base.execute(
-                "select source, target, project from sentences where source_language = ? and target_language = ?",
-                pair,
-            ).fetchall()
-        return self._lists[pair]
+        with self._lock:  # what is read is kept before anything else is written
+            if pair not in self._lists:
+                self._lists[pair] = self._base.execute(
+                    "select source, target, project from sentences "
+                    "where source_language = ? and target_language = ?",
+                    pair,
+                ).fetchall()
+            return self._lists[pair]
 
     def pairs(self) -> list[tuple[str, str, int]]:
         """Which languages it knows, and how many sentences of each."""
         return [
             (str(one), str(other), int(count))
-            for one, other, count in self._base.execute(
+            for one, other, count in self._read(
                 "select source_language, target_language, count(*) from sentences group by 1, 2 order by 3 desc"
             )
         ]
 
     def close(self) -> None:
         """Let go of the file."""
-        self._base.close()
+        with self._lock:
+            self._base.close()
 
 
 def _close_to_others(path: Path) -> None:
