@@ -11,7 +11,7 @@ import pytest
 from conftest import ROOT, words
 from made import to_json
 from PySide6.QtTest import QTest
-from test_sessions import sound
+from random_checks import check_project
 
 from dubrel.errors import DubrelError, ProjectError
 from dubrel.formats.register import read_file
@@ -59,7 +59,8 @@ def test_wrong_projects_become_sound_ones_in_the_window(window, tmp_path):
                 window.grab()
             window.show_room("wording")
             QTest.keyClicks(window.sheet, "x ")
-            sound(window)
+            project = window.session.project
+            check_project(project, {word.id for word in words(project)})
             window.commands.run("undo")
             window.commands.run("zoom_all")
             window.session.save(tmp_path / "saved.dubrel")

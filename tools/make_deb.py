@@ -90,7 +90,7 @@ def depends() -> str:
     found = re.search(r'^QT_LIBRARIES="([^"]*)"', setup, re.MULTILINE)
     assert found is not None
     python = [f"python3 (>= {PYTHON})", f"python3 (<< {FOLLOWING})", "python3-venv"]
-    return ", ".join([*python, *found.group(1).split(), "espeak-ng"])
+    return ", ".join([*python, *found.group(1).split(), "espeak-ng", "fontconfig", "libfribidi0"])
 
 
 def needed() -> set[str]:
