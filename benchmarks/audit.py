@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 
 from common import DEMO, report, truth
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 
 INVENTED = [
     "Nobody had seen the accountant since Thursday.",
@@ -26,7 +26,7 @@ def true_cues() -> list:
     from dubrel.edits.setagain import set_again
     from dubrel.model import Project
 
-    words = [HeardWord(*word) for word in truth("slow-water-7")]
+    words = [RecognisedWord(*word) for word in truth("slow-water-7")]
     words.sort(key=lambda word: word.start_ms)
     return audit_cues(set_again(add_heard(Project(), words), DEFAULT_STYLE))[1]
 
@@ -76,7 +76,7 @@ def main() -> None:
     from dataclasses import replace
 
     from dubrel.edits.repair import retime
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
@@ -85,7 +85,7 @@ def main() -> None:
     from dubrel.speech.scriptalign import line_up
 
     media = probe(DEMO / "slow-water-7.opus")
-    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    heard = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]
     samples, aligner, cues = samples_of(media), EnglishAligner(), true_cues()
 
     def audited(these: Sequence):  # type: ignore[no-untyped-def]

@@ -24,13 +24,13 @@ def readings(voice: str) -> list[tuple[np.ndarray, list[tuple[str, float, float]
     """Stretches of a real reading between pauses, with their words as heard and aligned."""
     import moonshine_voice
 
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
 
     media = probe(Path(moonshine_voice.__file__).parent / "assets" / _REAL[voice])
-    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    heard = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]
     samples, found = samples_of(media), []
     for said in between_pauses(heard):
         if len(said) < 3 or (_REAL[voice] == DIALOGUE and (voice == "she") != is_hers(said[0].start_ms)):

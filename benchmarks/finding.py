@@ -13,7 +13,7 @@ from keystroke import project_of
 def varied(count: int):  # type: ignore[no-untyped-def]
     """Some thousand different sentences of the demo's words, in turns."""
     from dubrel.edits.intake import set_turns
-    from dubrel.model import HeardTurn, HeardWord, Project
+    from dubrel.model import Project, RecognisedTurn, RecognisedWord
     from dubrel.store.projectfile import read_project
 
     said = read_project(DEMO / "slow-water-7.dubrel").project
@@ -23,11 +23,11 @@ def varied(count: int):  # type: ignore[no-untyped-def]
         words = []
         for nth in range(66):
             text = stock[chance.integers(len(stock))] + ("." if nth % 11 == 10 else "")
-            words.append(HeardWord(text, at, at + 250))
+            words.append(RecognisedWord(text, at, at + 250))
             at += 280
         at += 900
         done += 66
-        turns.append(HeardTurn(tuple(words), None))
+        turns.append(RecognisedTurn(tuple(words), None))
     return set_turns(Project(), turns, [], "en")
 
 

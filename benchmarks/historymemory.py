@@ -19,10 +19,10 @@ def megabytes(edits: int) -> float:
     from dubrel.edits.history import History
     from dubrel.edits.intake import appended_words
     from dubrel.edits.wording import replace_text
-    from dubrel.model import HeardWord, Project
+    from dubrel.model import Project, RecognisedWord
 
     words = [word for turn in project_of(30_000).transcript.turns for word in turn.words]
-    heard = [HeardWord(word.text, word.start_ms, word.end_ms) for word in words]
+    heard = [RecognisedWord(word.text, word.start_ms, word.end_ms) for word in words]
     gc.collect()
     tracemalloc.start()
     chance, history = random.Random(1), History(Project())

@@ -7,7 +7,7 @@ import time
 import numpy as np
 from common import DEMO, open_window, report, settle
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 
 
 def project_of(count: int, turn: int = 66):  # type: ignore[no-untyped-def]
@@ -23,7 +23,7 @@ def project_of(count: int, turn: int = 66):  # type: ignore[no-untyped-def]
         word = stock[chance.integers(len(stock))] + (
             "." if nth % min(11, turn) == min(11, turn) - 1 or nth % turn == turn - 1 else ""
         )
-        heard.append(HeardWord(word, at, at + 250))
+        heard.append(RecognisedWord(word, at, at + 250))
         at += 280 + (900 if nth % turn == turn - 1 else 0)
     return set_again(add_heard(Project(), heard), DEFAULT_STYLE)
 

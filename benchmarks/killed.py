@@ -33,7 +33,7 @@ from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.theme import DAY, load_fonts
 from dubrel.desk.shell.window import MainWindow
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.jobs.events import Heard
+from dubrel.jobs.events import Recognised
 from dubrel.jobs.fold import arrival
 from dubrel.store.journal import Journal
 app = QApplication([])
@@ -61,7 +61,7 @@ while True:
         QTest.keyClicks(sheet, chance.choice(("so ", "x ", "well, ")))
     elif luck < 0.85:
         last = max(word.end_ms for turn in window.session.project.transcript.turns for word in turn.words)
-        event = Heard(tuple(spoken("And some more. Then others.", start=last + 3000)))
+        event = Recognised(tuple(spoken("And some more. Then others.", start=last + 3000)))
         window.session.amend(arrival(event, window.session.project.next_id))
     elif luck < 0.92:
         window.commands.run("undo")

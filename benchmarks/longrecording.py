@@ -65,7 +65,7 @@ def bare_rate(path: Path, seconds: int = 600) -> float:
 
 def main() -> None:
     """Hear a long recording and print the figures."""
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
 
@@ -86,7 +86,7 @@ def main() -> None:
         watcher.start()
         began, marks, count = time.perf_counter(), [], 0
         for event in transcribe(probe(path)):
-            if isinstance(event, Heard):
+            if isinstance(event, Recognised):
                 count += len(event.words)
                 marks.append((event.words[-1].end_ms / 1000, time.perf_counter() - began))
         spent = time.perf_counter() - began

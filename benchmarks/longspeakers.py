@@ -14,7 +14,7 @@ from common import DEMO, report
 from longrecording import family_bytes, long_wave
 from speakers import matched
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 
 
 def said_in(hours: float) -> list[tuple[str, int, int, str]]:
@@ -60,7 +60,7 @@ def main() -> None:
         watcher = threading.Thread(target=watch)
         watcher.start()
         began = time.perf_counter()
-        words = [HeardWord(text, start, end) for text, start, end, _ in said]
+        words = [RecognisedWord(text, start, end) for text, start, end, _ in said]
         *_, found = find_speakers(media, Asked(words))
         spent = time.perf_counter() - began
         stop.set()

@@ -10,7 +10,7 @@ from common import report
 
 from dubrel.edits.intake import set_turns
 from dubrel.edits.pasting import pasted
-from dubrel.model import HeardTurn, HeardWord, Project
+from dubrel.model import Project, RecognisedTurn, RecognisedWord
 
 
 def main() -> None:
@@ -29,8 +29,10 @@ def main() -> None:
             continue
         becomes += [word] if luck < 0.98 else [word, "more"]
     turns = [
-        HeardTurn(
-            tuple(HeardWord(w, (k + j) * 300, (k + j) * 300 + 250) for j, w in enumerate(said[k : k + 40])),
+        RecognisedTurn(
+            tuple(
+                RecognisedWord(w, (k + j) * 300, (k + j) * 300 + 250) for j, w in enumerate(said[k : k + 40])
+            ),
             None,
         )
         for k in range(0, len(said), 40)

@@ -33,13 +33,13 @@ def spoiled(true: Sequence[True_]) -> list[str]:
 
 def heard_in(name: str):  # type: ignore[no-untyped-def]
     """The samples and the heard words of a demo recording."""
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
 
     media = probe(DEMO / name)
-    words = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    words = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]
     return np.array(samples_of(media)), words
 
 

@@ -25,18 +25,18 @@ NOT_LAST = set(
 def talk(count: int, seed: int = 1):  # type: ignore[no-untyped-def]
     """Words of several people, as a project."""
     from dubrel.edits.intake import set_turns
-    from dubrel.model import HeardTurn, HeardWord, Project, Speaker
+    from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
 
     chance, ms, words = random.Random(seed), 0, []
     for nth in range(count):
         text = STORY[(nth + seed * 17) % len(STORY)]
         end = ms + 60 + chance.randint(45, 75) * len(text)
-        words.append(HeardWord(text, ms, end))
+        words.append(RecognisedWord(text, ms, end))
         ms = end + (chance.choice([200, 500, 1500]) if text[-1] in ".," else 0)
     turns, at = [], 0
     while at < count:
         size = chance.randint(8, 160)
-        turns.append(HeardTurn(tuple(words[at : at + size]), f"s{len(turns) % 2}"))
+        turns.append(RecognisedTurn(tuple(words[at : at + size]), f"s{len(turns) % 2}"))
         at += size
     return set_turns(Project(), turns, [Speaker("s0", "Isolde"), Speaker("s1", "Tobiah")], "en")
 

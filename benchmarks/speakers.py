@@ -16,7 +16,7 @@ import numpy as np
 from common import report
 from conversations import DIALOGUE, conversation, is_hers, speaking, with_second_voice
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 
 
 def error_rate(true: np.ndarray, found: np.ndarray) -> float:
@@ -64,7 +64,7 @@ def mixed() -> None:
     for seed in range(10):
         people = 2 + seed % 4
         samples, words = conversation(seed, people, 15 if seed % 2 else None)
-        heard = [HeardWord(text, round(a * 1000), round(b * 1000)) for text, a, b, _ in words]
+        heard = [RecognisedWord(text, round(a * 1000), round(b * 1000)) for text, a, b, _ in words]
         names = list(dict.fromkeys(word[3] for word in words))
         true = [names.index(word[3]) for word in words]
         began = time.perf_counter()
@@ -115,7 +115,7 @@ def together() -> None:
         samples, words = conversation(seed, 2 + seed, 15 if seed % 2 else None)
         names = list(dict.fromkeys(word[3] for word in words))
         true = np.array([names.index(word[3]) for word in words])
-        heard = [HeardWord(text, round(a * 1000), round(b * 1000)) for text, a, b, _ in words]
+        heard = [RecognisedWord(text, round(a * 1000), round(b * 1000)) for text, a, b, _ in words]
         centres = centres_of(samples, words, names, encoder)
         before = speaking(
             [(a, b, who) for (_, a, b, _), who in zip(words, true)], len(names), len(samples) // 160
@@ -157,7 +157,7 @@ def dialogue() -> None:
     """The real dialogue of the recogniser's package, from sound to turns: two people, one begins each time."""
     import moonshine_voice
 
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
@@ -165,7 +165,7 @@ def dialogue() -> None:
     from dubrel.speech.voiceprint import VoiceEncoder
 
     media = probe(Path(moonshine_voice.__file__).parent / "assets" / DIALOGUE)
-    heard: list[HeardWord] = [w for e in transcribe(media) if isinstance(e, Heard) for w in e.words]
+    heard: list[RecognisedWord] = [w for e in transcribe(media) if isinstance(e, Recognised) for w in e.words]
     *_, voices = diarise(samples_of(media), heard, VoiceEncoder())
     true = [int(is_hers(word.start_ms)) for word in heard]
     right = np.mean([a == b for a, b in zip(true, matched(true, voices.labels.tolist()))])
@@ -182,7 +182,7 @@ def apart() -> None:
     from made import microphones, write_wav
 
     from dubrel.jobs.choices import Choices
-    from dubrel.jobs.events import HeardTurns
+    from dubrel.jobs.events import RecognisedTurns
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
 
@@ -192,7 +192,7 @@ def apart() -> None:
         turns = [
             turn
             for event in transcribe(probe(path), Choices(apart=True))
-            if isinstance(event, HeardTurns)
+            if isinstance(event, RecognisedTurns)
             for turn in event.turns
         ]
     true = sorted((w.start, w.end, made.names.index(t.speaker)) for t in made.turns for w in t.words)

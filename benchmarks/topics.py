@@ -13,7 +13,7 @@ from dubrel.finding.sentences import sentences_of
 from dubrel.finding.spelling import Spelling
 from dubrel.finding.termspots import term_spots
 from dubrel.finding.topics import chapters
-from dubrel.model import HeardTurn, HeardWord, Project, Term
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Term
 
 # a name, and two ways in which a recogniser may write it
 NAMES = {
@@ -50,14 +50,14 @@ def terms() -> None:
         for way in ways:
             start = int(chance.integers(len(stock) - 30))
             for text in stock[start : start + 25]:
-                words.append(HeardWord(text, at, at + 250))
+                words.append(RecognisedWord(text, at, at + 250))
                 at += 280
             first = len(words)
             for text in way.split():
-                words.append(HeardWord(text, at, at + 250, 0.3 * float(chance.random())))
+                words.append(RecognisedWord(text, at, at + 250, 0.3 * float(chance.random())))
                 at += 280
             planted.add((first, len(words), name))
-    turns = [HeardTurn(tuple(words[k : k + 60]), None) for k in range(0, len(words), 60)]
+    turns = [RecognisedTurn(tuple(words[k : k + 60]), None) for k in range(0, len(words), 60)]
     project = set_turns(Project(), turns, [], "en")
     places = {w.id: k for k, w in enumerate(w for t in project.transcript.turns for w in t.words)}
     spots = term_spots(project, [Term(name) for name in NAMES], is_word=Spelling("en").knows)
@@ -90,11 +90,11 @@ def borders() -> None:
                 take = int(chance.integers(2, 4))
                 words = []
                 for text in " ".join(said[:take]).split():
-                    words.append(HeardWord(text, at, at + 300))
+                    words.append(RecognisedWord(text, at, at + 300))
                     at += 320
                 at += 700
                 said = said[take:]
-                turns.append(HeardTurn(tuple(words), f"s{len(turns) % 2}"))
+                turns.append(RecognisedTurn(tuple(words), f"s{len(turns) % 2}"))
         project = set_turns(Project(), turns, [], "en")
         sentences = sentences_of(project)
         made = chapters(sentences, vectors_of([one.text for one in sentences]), len(names), "en")

@@ -32,7 +32,7 @@ def measure(name: str, path: Path, reference: list[str]) -> None:
     """Run both on a recording, alternating, and print ratios."""
     from moonshine_voice import ModelArch, Transcriber, get_model_path
 
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.cache import peaks_path, sound_path
     from dubrel.media.probe import probe
@@ -47,7 +47,7 @@ def measure(name: str, path: Path, reference: list[str]) -> None:
         sound_path(media).unlink()
         peaks_path(media).unlink()
         began = time.perf_counter()
-        words = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+        words = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]
         ours_s.append(time.perf_counter() - began)
         began = time.perf_counter()
         engine = Transcriber(get_model_path("tiny-en"), ModelArch.TINY)

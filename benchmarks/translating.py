@@ -23,7 +23,7 @@ from dubrel.edits.translations import begin_track, best_text, spoken_track
 from dubrel.jobs.events import SentencesWeighed
 from dubrel.jobs.fold import fold
 from dubrel.jobs.translating import Order, translate
-from dubrel.model import Caption, HeardTurn, HeardWord, Project, Speaker
+from dubrel.model import Caption, Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.translation.choosing import missing_tasks
 from dubrel.translation.engines import translator
 from dubrel.translation.pairs import pairs_of
@@ -49,10 +49,10 @@ def captioned(captions: int) -> Project:
         words = []
         for token in text.split():
             end = ms + 40 + chance.randint(40, 62) * len(token)
-            words.append(HeardWord(token, ms, end))
+            words.append(RecognisedWord(token, ms, end))
             ms = end + (180 if token[-1] == "," else 0)
         ms += chance.choice([150, 400, 900])
-        turns.append(HeardTurn(tuple(words), f"s{nth // 3 % 2}"))
+        turns.append(RecognisedTurn(tuple(words), f"s{nth // 3 % 2}"))
         if nth % 20 == 0:
             project = set_again(set_turns(Project(), turns, PEOPLE, "en"), DEFAULT_STYLE)
             if len(spoken_track(project).captions) >= captions:  # type: ignore[union-attr]

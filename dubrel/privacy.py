@@ -1,4 +1,4 @@
-"""What a library left behind about this machine before it was kept from reporting."""
+"""What a library stored about this machine before it was kept from reporting."""
 
 from __future__ import annotations
 

@@ -16,7 +16,7 @@ DEMO = ROOT / "demo"
 sys.path.insert(0, str(DEMO))
 
 from dubrel.edits.intake import add_heard, set_turns  # noqa: E402
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker  # noqa: E402
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker  # noqa: E402
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -37,12 +37,12 @@ def truth(name: str) -> list[tuple[str, int, int]]:
     return [tuple(word) for turn in value["turns"] for word in turn["words"]]
 
 
-def spoken(text: str, *, pace: int = 60, start: int = 1000) -> list[HeardWord]:
+def spoken(text: str, *, pace: int = 60, start: int = 1000) -> list[RecognisedWord]:
     """Words at an even pace, with a pause after every comma and full stop."""
     heard, at = [], start
     for token in text.split():
         end = at + 80 + pace * len(token)
-        heard.append(HeardWord(token, at, end))
+        heard.append(RecognisedWord(token, at, end))
         at = end + (600 if token[-1] in ".?!" else 250 if token[-1] == "," else 0)
     return heard
 
@@ -93,11 +93,11 @@ def heard_once(film_events, monkeypatch):
 
 
 @pytest.fixture(scope="session")
-def film_words(film_events) -> list[HeardWord]:
+def film_words(film_events) -> list[RecognisedWord]:
     """The words of the film as heard."""
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
 
-    return [word for event in film_events if isinstance(event, Heard) for word in event.words]
+    return [word for event in film_events if isinstance(event, Recognised) for word in event.words]
 
 
 @pytest.fixture
@@ -219,7 +219,7 @@ def talk():
         for turn in made.turns
         for word in turn.words
     )
-    heard = [HeardWord(text, round(a * 1000), round(b * 1000)) for a, b, text, _ in rows]
+    heard = [RecognisedWord(text, round(a * 1000), round(b * 1000)) for a, b, text, _ in rows]
     return (np.clip(mixed, -1, 1) * 32767).astype(np.int16), heard, np.array([row[3] for row in rows])
 
 
@@ -228,5 +228,5 @@ def three():
     """Three turns of two people, six words each."""
     people = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
     said = spoken("One two three. Four five six. Seven eight nine.")
-    turns = [HeardTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
+    turns = [RecognisedTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
     return set_turns(Project(), turns, people, "en")

@@ -139,7 +139,7 @@ def check_step(old: Project, new: Project, *, retimes: bool) -> None:
 
 
 def check_saved(project: Project) -> None:
-    """What is saved is opened equal, and nothing had to be put right."""
+    """What is saved is opened equal, and nothing had to be fixed."""
     read = from_json(json.loads(to_text(project)))
     assert read.fixed == (), read.fixed
     assert plain(read.project) == plain(project), "opened otherwise than saved"

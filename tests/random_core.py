@@ -14,7 +14,7 @@ from random_verbs import RETIMING, VERBS, heard_more
 from dubrel.edits.history import History
 from dubrel.edits.setagain import set_again
 from dubrel.errors import DubrelError
-from dubrel.jobs.events import CaptionsSet, Heard, SentencesTranslated, SpeakersFound
+from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import Project
 from dubrel.translation.choosing import missing_tasks
@@ -118,7 +118,7 @@ class CoreSession:
         if not self.history.holds(self.mark):
             return  # what it began with was undone: it was cancelled
         if kind == "words":
-            event = Heard(heard_more(self.latest))
+            event = Recognised(heard_more(self.latest))
         elif kind == "speakers":
             ids = tuple(word.id for word in words_of(base))
             labels = tuple(chance.randrange(2) for _ in ids)

@@ -17,7 +17,17 @@ from dubrel.edits.tracks import with_track
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import approve, begin_track, write_translation
 from dubrel.edits.unscripted import with_unscripted
-from dubrel.model import CaptionTrack, Cue, HeardTurn, HeardWord, Media, Project, Speaker, Term, Timing
+from dubrel.model import (
+    CaptionTrack,
+    Cue,
+    Media,
+    Project,
+    RecognisedTurn,
+    RecognisedWord,
+    Speaker,
+    Term,
+    Timing,
+)
 from dubrel.translation.choosing import missing_tasks
 
 TEXT = (
@@ -78,7 +88,7 @@ def conversation(chance: Random, title: str = "Conversation", *, typed: bool = F
     said = [replace(word, doubt=chance.choice((0.0, 0.0, 0.4, 0.8))) for word in said]
     while at < len(said):
         stop = at + chance.randint(1, 12)
-        turns.append(HeardTurn(tuple(said[at:stop]), chance.choice(PEOPLE).id))
+        turns.append(RecognisedTurn(tuple(said[at:stop]), chance.choice(PEOPLE).id))
         at = stop
     media = any_media(chance, said[-1].end_ms + 500)
     project = set_turns(Project(title=title, media=media), turns, PEOPLE, "en")
@@ -101,9 +111,9 @@ def in_japanese(chance: Random) -> Project:
     """A language that puts no spaces between words, some of them written all the same."""
     words, at = [], 1000
     for text in JAPANESE * 2:
-        words.append(HeardWord(text, at, at + 400))
+        words.append(RecognisedWord(text, at, at + 400))
         at += 420 if not text.endswith("。") else 1200
-    turns = [HeardTurn(tuple(words[k : k + 6]), PEOPLE[k // 6 % 3].id) for k in range(0, len(words), 6)]
+    turns = [RecognisedTurn(tuple(words[k : k + 6]), PEOPLE[k // 6 % 3].id) for k in range(0, len(words), 6)]
     project = set_turns(Project(title="日本語"), turns, PEOPLE, "ja")
     turns_ = project.transcript.turns
     first = turns_[0]
@@ -166,7 +176,7 @@ def any_project(chance: Random, title: str = "Any") -> Project:
     if chance.random() < 0.4:
         project = with_term(project, Term("Morwenna", ("more wenna",)))
     if chance.random() < 0.3:
-        project = with_unscripted(project, [HeardWord("um", 4000, 4200, timing=Timing.ALIGNED)])
+        project = with_unscripted(project, [RecognisedWord("um", 4000, 4200, timing=Timing.ALIGNED)])
     if chance.random() < 0.6:
         project = in_portuguese(project, chance)
     if chance.random() < 0.3:

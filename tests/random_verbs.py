@@ -64,7 +64,7 @@ from dubrel.edits.wording import (
 from dubrel.edits.wordtimes import word_edge_moved
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
-from dubrel.model import HeardWord, Project, Term, Timing
+from dubrel.model import Project, RecognisedWord, Term, Timing
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, tasks_of
 from dubrel.translation.pairs import pairs_of
 
@@ -234,7 +234,9 @@ def align_typed(project, chance):
     run = chance.choice(runs)
     step = max(1, (run.end_ms - run.start_ms) // (len(run.texts) + 1))
     found = [
-        HeardWord(text, run.start_ms + nth * step, run.start_ms + (nth + 1) * step, timing=Timing.ALIGNED)
+        RecognisedWord(
+            text, run.start_ms + nth * step, run.start_ms + (nth + 1) * step, timing=Timing.ALIGNED
+        )
         for nth, text in enumerate(run.texts)
     ]
     return with_times(project, run, found)
@@ -406,7 +408,7 @@ def unscripted(project, chance):
     if found:
         return take_in(project, chance.choice(found).id)[0]
     at = any_word(project, chance).start_ms + 30
-    return with_unscripted(project, [HeardWord("the", at, at + 90)])
+    return with_unscripted(project, [RecognisedWord("the", at, at + 90)])
 
 
 def take_text(project, chance):
@@ -477,6 +479,6 @@ VERBS = (
 )  # fmt: skip
 
 
-def heard_more(latest_ms: int) -> tuple[HeardWord, ...]:
+def heard_more(latest_ms: int) -> tuple[RecognisedWord, ...]:
     """Words that arrive by themselves, after all that was said before."""
     return tuple(spoken("And some more. Then others.", start=latest_ms + 3000))

@@ -27,7 +27,7 @@ from dubrel.edits.history import Mark
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.translations import translated_tracks
 from dubrel.errors import DubrelError
-from dubrel.jobs.events import Heard, SentencesTranslated, SpeakersFound
+from dubrel.jobs.events import Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import Project, Timing
 from dubrel.release.kits import KITS
@@ -131,7 +131,7 @@ class WindowSession:
         kind = chance.choice(("heard", "speakers", "translations"))
         if kind == "heard":
             self._see_latest()
-            event = Heard(heard_more(self.latest))
+            event = Recognised(heard_more(self.latest))
         elif kind == "speakers":
             ids = tuple(word.id for word in words_of(project))
             labels = tuple(chance.randrange(2) for _ in ids)

@@ -20,9 +20,9 @@ from dubrel.edits.setagain import set_again
 from dubrel.edits.tracks import with_captions
 from dubrel.edits.translations import begin_track, mirrored, write_translation
 from dubrel.errors import DubrelError
-from dubrel.jobs.events import CaptionsSet, Heard, SentencesTranslated, SpeakersFound
+from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival, fold
-from dubrel.model import HeardTurn, Project, Speaker
+from dubrel.model import Project, RecognisedTurn, Speaker
 from dubrel.translation.choosing import agreed_over, missing_tasks, tasks_of
 from dubrel.translation.pairs import pairs_of
 
@@ -33,7 +33,7 @@ PEOPLE = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
 def talking(window):
     """A window with three turns of two people."""
     said = spoken("One two three. Four five six. Seven eight nine.")
-    turns = [HeardTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
+    turns = [RecognisedTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
     window.session.open(set_again(set_turns(Project(), turns, PEOPLE, "en"), DEFAULT_STYLE), None, saved=True)
     window.show_room("voices")
     return window
@@ -42,7 +42,7 @@ def talking(window):
 def arrive(window, text="And more."):
     """Words of a job that runs."""
     project = window.session.project
-    event = Heard(tuple(spoken(text, start=max(w.end_ms for w in words(project)) + 3000)))
+    event = Recognised(tuple(spoken(text, start=max(w.end_ms for w in words(project)) + 3000)))
     window.session.amend(arrival(event, project.next_id), Mark(0))
 
 

@@ -18,7 +18,7 @@ from dubrel.formats.register import read_file
 from dubrel.jobs.auditreport import as_text, course_in_words
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
-from dubrel.model import Course, Cue, HeardWord, Project
+from dubrel.model import Course, Cue, Project, RecognisedWord
 from dubrel.release.onefile import write_checked
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.audit import audit, find_course
@@ -27,7 +27,7 @@ from dubrel.speech.scriptalign import line_up
 
 @pytest.fixture(scope="module")
 def true_cues():
-    words = [HeardWord(*word) for word in truth("heron-film")]
+    words = [RecognisedWord(*word) for word in truth("heron-film")]
     return audit_cues(set_again(add_heard(Project(), words), DEFAULT_STYLE))[1]
 
 

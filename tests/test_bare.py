@@ -22,7 +22,7 @@ from dubrel.errors import EngineError, MediaError
 from dubrel.files import write_text
 from dubrel.jobs import wholefile
 from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Heard, Pace, Warning_, Written
+from dubrel.jobs.events import Pace, Recognised, Warning_, Written
 from dubrel.jobs.queue import Item, Queue, State
 from dubrel.jobs.runner import Job
 from dubrel.jobs.transcribe import read_recording
@@ -134,7 +134,7 @@ def quick(monkeypatch):
     """A recogniser that needs no time."""
 
     def some(media, choices):
-        yield Heard(tuple(spoken("One two three. Four five six.")))
+        yield Recognised(tuple(spoken("One two three. Four five six.")))
 
     monkeypatch.setattr(wholefile, "transcribe", some)
 
@@ -366,10 +366,10 @@ def test_a_name_that_was_heard_in_two_words_is_proposed():
 
 
 def test_a_pause_and_a_capital_end_a_sentence_where_chunks_meet():
-    from dubrel.model import HeardWord
+    from dubrel.model import RecognisedWord
     from dubrel.speech.joins import join
 
-    before, after = HeardWord("ill-disposed", 0, 500), HeardWord("Had", 1300, 1500)
+    before, after = RecognisedWord("ill-disposed", 0, 500), RecognisedWord("Had", 1300, 1500)
     assert [one.text for one in join(before, after, english=True)] == ["ill-disposed.", "Had"]
 
 

@@ -24,10 +24,10 @@ from dubrel.errors import DubrelError
 from dubrel.model import (
     Caption,
     CaptionTrack,
-    HeardTurn,
     HouseStyle,
     Media,
     Project,
+    RecognisedTurn,
     Speaker,
     Transcript,
     Turn,
@@ -210,9 +210,9 @@ def exchange():
     people = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah")]
     said = spoken("Is it oak? Yes. So we make a pattern from thin plywood, and then we try it on the hull.")
     turns = [
-        HeardTurn(tuple(said[:3]), "s1"),
-        HeardTurn(tuple(said[3:4]), "s2"),
-        HeardTurn(tuple(said[4:]), "s1"),
+        RecognisedTurn(tuple(said[:3]), "s1"),
+        RecognisedTurn(tuple(said[3:4]), "s2"),
+        RecognisedTurn(tuple(said[4:]), "s1"),
     ]
     return set_turns(Project(), turns, people, "en")
 

@@ -12,7 +12,7 @@ from dubrel.desk.captions.previewdialog import PreviewDialog
 from dubrel.desk.captions.soundsdialog import SoundsDialog
 from dubrel.desk.sheet.captionbars import CAPTIONS
 from dubrel.edits.soundcaptions import proposals
-from dubrel.edits.styleeffect import effect_with
+from dubrel.edits.styleeffect import effect_of, effect_with
 from dubrel.edits.tracks import with_track
 from dubrel.errors import DubrelError
 from dubrel.keptstyles import own_styles
@@ -78,7 +78,7 @@ def test_a_run_of_nudges_is_one_step(desk):
         desk.commands.run("caption_out_earlier")
     assert captions(desk)[1].end_ms == one.end_ms - 200 and desk.session.history.depth == depth + 1
     assert captions(desk)[1].held == ("times",)
-    assert "held by hand: times" in desk.sheet_.build(captions(desk)[1]).remarks
+    assert "set by hand: times" in desk.sheet_.build(captions(desk)[1]).remarks
 
 
 def test_text_is_edited_where_it_stands_and_the_transcript_follows(desk, qtbot):
@@ -178,7 +178,8 @@ def test_the_page_of_a_style_shows_its_effect_and_says_what_cannot_be(desk, qtbo
     assert page.style_.max_cpl == 41
     then = effect_with(desk.session.project, page.style_)
     qtbot.waitUntil(lambda: page.set.text() == f"Set {then.captions} captions", timeout=20_000)
-    assert page.says[0].text().startswith(f"{then.captions} captions, now {len(captions(desk))}")
+    assert page.says[0].text() == f"Captions: {len(captions(desk))} → {then.captions}"
+    assert page.says[1].text() == f"To fix: {effect_of(desk.session.project).broken} → {then.broken}"
     page._take("min_ms", 9000)
     assert "Shortest time" in page.problem.text() and not page.set.isEnabled()
     page._take("min_ms", 1000)

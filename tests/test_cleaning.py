@@ -6,7 +6,7 @@ import numpy as np
 from conftest import DEMO, truth
 from made import write_wav
 
-from dubrel.jobs.events import Heard
+from dubrel.jobs.events import Recognised
 from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, decode_blocks
@@ -86,7 +86,7 @@ def test_a_minute_without_a_pause_loses_and_doubles_no_word_at_a_seam(tmp_path):
         said.append(bare_word(text))
     path = write_wav(tmp_path / "breathless.wav", np.concatenate(pieces) / 32768)
     media = probe(path)
-    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    heard = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]
     chunks = list(speech_chunks((np.concatenate(pieces)).astype(np.int16)))
     assert len(chunks) >= 4 and all(one.end_ms - one.start_ms <= 17_000 for one in chunks)
     covered = sum(one.end_ms - one.start_ms for one in chunks)

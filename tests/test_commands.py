@@ -11,7 +11,7 @@ from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import assign_speakers
 from dubrel.keptvoices import keep_voice, kept_voices, voices_path
-from dubrel.model import HeardTurn, Project, Speaker
+from dubrel.model import Project, RecognisedTurn, Speaker
 
 LEAVES = ("quit", "find", "demo", "close")  # find has a test of its own
 LISTENS = ("transcribe", "audit", "compare", "record", "split", "keep_voice", "speakers")
@@ -81,7 +81,7 @@ def test_commands_in_any_order_can_all_be_undone(refusing, seed):
     chance = random.Random(seed)
     people = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah"), Speaker("s3")]
     said = spoken("Is it oak? Yes. So we make a pattern, and then we try it on. No, never. It is dry.")
-    turns = [HeardTurn(tuple(said[k : k + 4]), people[k // 4 % 3].id) for k in range(0, len(said), 4)]
+    turns = [RecognisedTurn(tuple(said[k : k + 4]), people[k // 4 % 3].id) for k in range(0, len(said), 4)]
     project = set_again(set_turns(Project(title="Any"), turns, people, "en"), DEFAULT_STYLE)
     refusing.session.open(project, None, saved=True)
     refusing.dialogs.speaker = lambda question, choices: chance.choice(choices)
@@ -142,7 +142,9 @@ def test_a_speaker_without_a_name_or_with_few_words_is_not_kept(refusing, film, 
     voices_path().unlink(missing_ok=True)
     refusing.filing.open_path(film)
     refusing.session.apply(
-        set_turns(refusing.session.project, [HeardTurn(tuple(spoken("Yes.")), "s1")], [Speaker("s1")], "en"),
+        set_turns(
+            refusing.session.project, [RecognisedTurn(tuple(spoken("Yes.")), "s1")], [Speaker("s1")], "en"
+        ),
         "One",
         base=refusing.session.project,
     )

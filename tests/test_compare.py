@@ -13,7 +13,7 @@ from dubrel.edits.intake import add_heard
 from dubrel.edits.readings import take_reading
 from dubrel.edits.setagain import set_again
 from dubrel.jobs.secondreading import compare_with_text, compare_with_words
-from dubrel.model import HeardWord, Project, Timing
+from dubrel.model import Project, RecognisedWord, Timing
 from dubrel.settings import Settings, save_settings
 from dubrel.speech.builtin import builtin_folder
 
@@ -66,11 +66,11 @@ def test_taking_everything_gives_the_other_text_and_keeps_captions_with_it(proje
 
 def test_words_of_another_engine_bring_their_times(project):
     ours = words(project)
-    theirs = [HeardWord(w.text, w.start_ms, w.end_ms) for w in ours]
+    theirs = [RecognisedWord(w.text, w.start_ms, w.end_ms) for w in ours]
     oak = ours[3]
     theirs[3:4] = [
-        HeardWord("old", oak.start_ms, oak.start_ms + 60),
-        HeardWord("oak", oak.start_ms + 70, oak.end_ms),
+        RecognisedWord("old", oak.start_ms, oak.start_ms + 60),
+        RecognisedWord("oak", oak.start_ms + 70, oak.end_ms),
     ]
     found = compare_with_words(project, theirs, 0, 1 << 40)
     [one] = found.differences
@@ -81,7 +81,9 @@ def test_words_of_another_engine_bring_their_times(project):
 
 def test_only_the_chosen_stretch_is_compared(project):
     ours = words(project)
-    stretch = [HeardWord("Now" if w.text == "Then" else w.text, w.start_ms, w.end_ms) for w in ours[7:12]]
+    stretch = [
+        RecognisedWord("Now" if w.text == "Then" else w.text, w.start_ms, w.end_ms) for w in ours[7:12]
+    ]
     found = compare_with_words(project, stretch, ours[7].start_ms, ours[11].end_ms)
     assert [(one.text, len(one.ours)) for one in found.differences] == [("Now", 1)]
     assert found.words == 5
@@ -146,7 +148,7 @@ def test_another_engine_reads_the_selection(window, qtbot, film, tmp_path, monke
     seen = []
     monkeypatch.setattr(window.dialogs, "compare", lambda found, names, *rest: seen.append((found, names)))
     window.filing.open_path(film)
-    said = [HeardWord(text, start, end) for text, start, end in truth("heron-film")]
+    said = [RecognisedWord(text, start, end) for text, start, end in truth("heron-film")]
     window.session.apply(add_heard(window.session.project, said), "Words", base=window.session.project)
     window.show_room("wording")
     turn = window.sheet.turns[0]

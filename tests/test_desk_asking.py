@@ -17,14 +17,14 @@ from dubrel.edits.voices import give_turn, rename_speaker
 from dubrel.jobs.events import Progress
 from dubrel.jobs.tellapart import speaker_bounds
 from dubrel.media.probe import probe
-from dubrel.model import HeardTurn, Project, Speaker
+from dubrel.model import Project, RecognisedTurn, Speaker
 
 
 @pytest.fixture
 def forty():
     """Forty people, one turn each; the last ten have the same role."""
     people = [Speaker(f"s{k}", f"Guest {k:02}", "Caller" if k > 30 else "") for k in range(1, 41)]
-    turns = [HeardTurn(tuple(spoken("Yes.", start=2000 * k)), one.id) for k, one in enumerate(people)]
+    turns = [RecognisedTurn(tuple(spoken("Yes.", start=2000 * k)), one.id) for k, one in enumerate(people)]
     return set_turns(Project(title="Forty"), turns, people, "en")
 
 

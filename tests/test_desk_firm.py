@@ -164,7 +164,7 @@ def test_a_message_leaves_with_the_pass_in_which_it_was_said(window):
     window.session.open(talk(), None, saved=True)
     window.show_room("wording")
     window.desk.say("Something about the words.")
-    window.show_room("captions")
+    window.commands.run("go_captions")
     assert window.message.text() == "" and window.footer.keys.isVisible()
 
 

@@ -5,7 +5,7 @@ import pytest
 from conftest import spoken, truth
 
 from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.recogniser import HeardToken
+from dubrel.speech.recogniser import RecognisedToken
 from dubrel.text import bare_word
 from dubrel.textpairs import pair_words
 
@@ -17,7 +17,7 @@ def judge():
 
 def judged(judge, words, sure=-0.2):
     """Words that the recogniser was equally sure of, heard twice the same."""
-    tokens = [HeardToken(word.text, sure, sure, 2.0) for word in words]
+    tokens = [RecognisedToken(word.text, sure, sure, 2.0) for word in words]
     return judge.judge(words, tokens, [True] * len(words))
 
 
@@ -36,10 +36,10 @@ def test_wrong_words_of_a_real_hearing_are_more_doubtful(film_words):
 
 def test_evidence_against_a_word_raises_its_doubt(judge):
     words = spoken("we are going to the house in the morning")
-    tokens = [HeardToken(word.text, -0.1, -0.1, 4.0) for word in words]
+    tokens = [RecognisedToken(word.text, -0.1, -0.1, 4.0) for word in words]
     agreed = [True] * len(words)
     sure = judge.judge(words, tokens, agreed)[5].doubt
-    unsure = [*tokens[:5], HeardToken("house", -2.0, -2.5, 0.1), *tokens[6:]]
+    unsure = [*tokens[:5], RecognisedToken("house", -2.0, -2.5, 0.1), *tokens[6:]]
     assert judge.judge(words, unsure, agreed)[5].doubt > sure + 0.3
     differs = [*agreed[:5], False, *agreed[6:]]
     assert judge.judge(words, tokens, differs)[5].doubt > sure + 0.05
@@ -48,7 +48,7 @@ def test_evidence_against_a_word_raises_its_doubt(judge):
 
 def test_other_languages_are_judged_without_the_english_model():
     words = spoken("la casa de la madera vieja")
-    tokens = [HeardToken(word.text, -0.1, -0.1, 4.0) for word in words]
+    tokens = [RecognisedToken(word.text, -0.1, -0.1, 4.0) for word in words]
     other = DoubtJudge("es")
     assert other.evidence(words, tokens, [True] * 6).shape == (9, 6)
     assert all(word.doubt < 0.3 for word in other.judge(words, tokens, [True] * 6))

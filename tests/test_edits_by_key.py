@@ -29,7 +29,7 @@ from dubrel.edits.wording import join_turn, moved_range, replace_range, set_proo
 from dubrel.edits.wordtimes import LEAST_MS, word_edge_moved
 from dubrel.errors import DubrelError
 from dubrel.formats.register import read_file
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term, Timing
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 from dubrel.release.onefile import written
 from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.reading import project_of
@@ -359,9 +359,13 @@ def test_a_proofed_turn_that_changes_says_so_until_it_is_proofed_again(three):
 
 
 def test_how_sure_a_transcript_is():
-    said = [HeardWord("sure", 0, 100, 0.0), HeardWord("maybe", 100, 200, 0.2), HeardWord("no", 200, 300, 0.9)]
+    said = [
+        RecognisedWord("sure", 0, 100, 0.0),
+        RecognisedWord("maybe", 100, 200, 0.2),
+        RecognisedWord("no", 200, 300, 0.9),
+    ]
     people = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
-    turns = [HeardTurn(tuple(said[:2]), "s1"), HeardTurn((said[2],), "s2")]
+    turns = [RecognisedTurn(tuple(said[:2]), "s1"), RecognisedTurn((said[2],), "s2")]
     project = set_turns(Project(), turns, people, "en")
     whole = sureness(project.transcript.turns)
     assert whole.shares == (1 / 3, 1 / 3, 0, 1 / 3) and whole.wrong == pytest.approx(1.1)
@@ -456,7 +460,7 @@ def arrived(project):
         for run in typed_runs(turn):
             count = len(run.texts)
             edges = [run.start_ms + (run.end_ms - run.start_ms) * k // count for k in range(count + 1)]
-            heard = [HeardWord(text, a, b) for text, a, b in zip(run.texts, edges, edges[1:])]
+            heard = [RecognisedWord(text, a, b) for text, a, b in zip(run.texts, edges, edges[1:])]
             project = with_times(project, run, heard)
     return project
 
@@ -483,7 +487,7 @@ def is_sound(project):
 def test_any_sequence_of_edits_keeps_order_and_untouched_times_and_undoes_to_the_start(steps):
     people = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
     said = spoken("One two uh three. Four five the the six. Seven eight nine. Ten eleven, twelve.")
-    turns = [HeardTurn(tuple(said[k : k + 4]), f"s{1 + k // 4 % 2}") for k in range(0, len(said), 4)]
+    turns = [RecognisedTurn(tuple(said[k : k + 4]), f"s{1 + k // 4 % 2}") for k in range(0, len(said), 4)]
     first = set_again(set_turns(Project(), turns, people, "en"), DEFAULT_STYLE)
     history = History(first)
     for kind, draw in steps:

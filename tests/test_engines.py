@@ -9,7 +9,7 @@ from made import write_wav
 from dubrel.errors import EngineError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.crew import Part, listen
-from dubrel.jobs.events import Heard, Progress
+from dubrel.jobs.events import Progress, Recognised
 from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.cache import sound_path
 from dubrel.media.probe import probe
@@ -19,7 +19,7 @@ from dubrel.speech.builtin import builtin_folder
 from dubrel.speech.engines import engine_named
 from dubrel.speech.listener import credible, is_trouble, repeats_from
 from dubrel.speech.onnxmodel import read_vocabulary
-from dubrel.speech.recogniser import HeardToken, Passage, is_remote
+from dubrel.speech.recogniser import Passage, RecognisedToken, is_remote
 from dubrel.speech.remote import RemoteRecogniser, as_flac
 from dubrel.standins.recogniser import StandIn
 
@@ -44,7 +44,7 @@ def agreed(request):
 
 
 def text_of(events):
-    return " ".join(word.text for event in events if isinstance(event, Heard) for word in event.words)
+    return " ".join(word.text for event in events if isinstance(event, Recognised) for word in event.words)
 
 
 # -- model folders ---------------------------------------------------------------
@@ -95,7 +95,7 @@ def test_the_service_is_asked_for_its_price_and_hears(service, short):
     assert is_remote(engine) and not is_remote("builtin")
     assert engine_named(engine).price(150_000).startswith("0.03 EUR")
     events = list(transcribe(probe(short), Choices(engine)))
-    words = [word for event in events if isinstance(event, Heard) for word in event.words]
+    words = [word for event in events if isinstance(event, Recognised) for word in event.words]
     assert len(words) > 12 and all(a.end_ms <= b.start_ms for a, b in zip(words, words[1:]))
     stages = {event.stage for event in events if isinstance(event, Progress)}
     assert {"Sending the recording", "Waiting for the service", "Aligning"} <= stages
@@ -180,7 +180,7 @@ def test_an_engine_that_cannot_be_loaded_stops_the_crew_with_its_reason(film):
 
 
 def tokens(text, total=-0.3):
-    return [HeardToken(word, total, total, 3.0) for word in text.split()]
+    return [RecognisedToken(word, total, total, 3.0) for word in text.split()]
 
 
 def test_text_that_repeats_itself_is_cut_after_its_first_time():

@@ -22,7 +22,7 @@ from dubrel.finding.termspots import accepted, term_spots
 from dubrel.finding.words import Query, find, like, replaced
 from dubrel.formats.termlist import read_terms, write_terms
 from dubrel.keptterms import keep_terms, kept_terms, terms_path
-from dubrel.model import Caption, CaptionTrack, HeardTurn, Project, Speaker, Term
+from dubrel.model import Caption, CaptionTrack, Project, RecognisedTurn, Speaker, Term
 from dubrel.store.projectfile import read_project
 from dubrel.text import bare_word
 
@@ -35,7 +35,7 @@ def talk(*turns):
     for nth, text in enumerate(turns):
         heard = spoken(text, start=at)
         at = heard[-1].end_ms + 900
-        made.append(HeardTurn(tuple(heard), PEOPLE[nth % 2].id))
+        made.append(RecognisedTurn(tuple(heard), PEOPLE[nth % 2].id))
         said += heard
     return set_turns(Project(title="Talk"), made, PEOPLE, "en")
 
@@ -219,7 +219,7 @@ def test_a_list_of_terms_as_csv_and_back(tmp_path):
 def test_lists_of_other_programs_and_damaged_ones(tmp_path):
     path = tmp_path / "terms.csv"
     path.write_bytes(
-        "\ufeffTerm;Heard;Comment;de\r\nHeron;hair in|her on;;Reiher\r\n;x;;\r\nHeron;;boat;\r\n".encode(
+        "\ufeffTerm;Recognised;Comment;de\r\nHeron;hair in|her on;;Reiher\r\n;x;;\r\nHeron;;boat;\r\n".encode(
             "utf-16"
         )
     )

@@ -45,11 +45,11 @@ from dubrel.model import (
     Caption,
     CaptionTrack,
     Cue,
-    HeardTurn,
-    HeardWord,
     Look,
     Media,
     Project,
+    RecognisedTurn,
+    RecognisedWord,
     Released,
     Speaker,
     Term,
@@ -70,7 +70,7 @@ SAID = "The old boat is dry. She carried flour and coal for sixty years. Then sh
 def talk(text=SAID, per_turn=99):
     said = spoken(text)
     turns = [
-        HeardTurn(tuple(said[k : k + per_turn]), f"s{1 + k // per_turn % 2}")
+        RecognisedTurn(tuple(said[k : k + per_turn]), f"s{1 + k // per_turn % 2}")
         for k in range(0, len(said), per_turn)
     ]
     return set_again(set_turns(Project(), turns, PEOPLE, "en"), DEFAULT_STYLE)
@@ -209,8 +209,8 @@ def test_new_paragraphs_have_captions_in_order():
 
 def test_two_people_at_once_share_a_caption_at_true_times():
     turns = [
-        HeardTurn((HeardWord("Careful", 1000, 1600), HeardWord("there!", 1650, 2200)), "s1"),
-        HeardTurn((HeardWord("I", 1200, 1300), HeardWord("know.", 1350, 1900)), "s2"),
+        RecognisedTurn((RecognisedWord("Careful", 1000, 1600), RecognisedWord("there!", 1650, 2200)), "s1"),
+        RecognisedTurn((RecognisedWord("I", 1200, 1300), RecognisedWord("know.", 1350, 1900)), "s2"),
     ]
     project = set_again(set_turns(Project(), turns, PEOPLE, "en"), DEFAULT_STYLE)
     [one] = project.captions.captions
@@ -220,9 +220,11 @@ def test_two_people_at_once_share_a_caption_at_true_times():
 
 def test_long_talk_at_once_can_be_read():
     long = "a long sentence that goes on for quite some time and needs two lines of its own at least"
-    first = [HeardWord(w, 1000 + k * 300, 1280 + k * 300) for k, w in enumerate(long.split())]
-    second = [HeardWord(w, 1500 + k * 300, 1780 + k * 300) for k, w in enumerate(f"another {long}".split())]
-    turns = [HeardTurn(tuple(first), "s1"), HeardTurn(tuple(second), "s2")]
+    first = [RecognisedWord(w, 1000 + k * 300, 1280 + k * 300) for k, w in enumerate(long.split())]
+    second = [
+        RecognisedWord(w, 1500 + k * 300, 1780 + k * 300) for k, w in enumerate(f"another {long}".split())
+    ]
+    turns = [RecognisedTurn(tuple(first), "s1"), RecognisedTurn(tuple(second), "s2")]
     project = set_again(set_turns(Project(), turns, PEOPLE, "en"), DEFAULT_STYLE)
     captions = project.captions.captions
     assert all(a.end_ms <= b.start_ms for a, b in zip(captions, captions[1:]))
@@ -257,8 +259,8 @@ def test_the_neighbour_of_a_caption_that_is_moved_away_is_checked_again():
 
 def test_typing_where_turns_overlap_keeps_words_in_order():
     turns = [
-        HeardTurn((HeardWord("one", 1000, 3000), HeardWord("two", 3000, 5000)), "s1"),
-        HeardTurn((HeardWord("three", 3500, 3900),), "s2"),
+        RecognisedTurn((RecognisedWord("one", 1000, 3000), RecognisedWord("two", 3000, 5000)), "s1"),
+        RecognisedTurn((RecognisedWord("three", 3500, 3900),), "s2"),
     ]
     project = set_turns(Project(), turns, PEOPLE, "en")
     turn = project.transcript.turns[0]
@@ -355,7 +357,7 @@ def test_a_translated_caption_that_is_empty_is_there_after_saving():
 
 def japanese():
     said = [
-        HeardWord(text, 1000 + k * 500, 1400 + k * 500)
+        RecognisedWord(text, 1000 + k * 500, 1400 + k * 500)
         for k, text in enumerate("水門の そばに 船が あります。".split())
     ]
     return set_again(add_heard(Project(), said), DEFAULT_STYLE)
@@ -452,7 +454,7 @@ def test_a_chapter_of_deleted_words_is_at_one_time():
 
 
 def test_a_transcript_of_many_words_is_read_back(tmp_path):
-    said = [HeardWord("extraordinarily", k * 300, k * 300 + 250, doubt=0.123) for k in range(170_000)]
+    said = [RecognisedWord("extraordinarily", k * 300, k * 300 + 250, doubt=0.123) for k in range(170_000)]
     path = tmp_path / "long.json"
     path.write_text(write(add_heard(Project(), said)))
     assert path.stat().st_size > 16 << 20
@@ -462,9 +464,9 @@ def test_a_transcript_of_many_words_is_read_back(tmp_path):
 def test_a_word_that_is_not_in_the_script_gets_the_time_at_which_it_is_said():
     from dubrel.edits.unscripted import take_in, with_unscripted
 
-    said = [HeardWord("see", 1000, 1500), HeardWord("boat", 1500, 2000)]
+    said = [RecognisedWord("see", 1000, 1500), RecognisedWord("boat", 1500, 2000)]
     project = add_heard(Project(), said)
-    project = with_unscripted(project, [HeardWord("the", 1350, 1480, timing=Timing.ALIGNED)])
+    project = with_unscripted(project, [RecognisedWord("the", 1350, 1480, timing=Timing.ALIGNED)])
     made, word_id = take_in(project, project.notes[0].id)
     the = next(word for word in words(made) if word.id == word_id)
     assert (the.start_ms, the.end_ms) == (1350, 1500) and source_changes is not None

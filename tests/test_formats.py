@@ -14,7 +14,7 @@ from dubrel.edits.speakers import speaker_passages
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.errors import DubrelError, FormatError
 from dubrel.formats.register import read_file
-from dubrel.model import HeardTurn, Project, Speaker, Timing
+from dubrel.model import Project, RecognisedTurn, Speaker, Timing
 from dubrel.release.onefile import write_checked, written
 from dubrel.store.projectfile import open_project, save
 
@@ -247,7 +247,7 @@ def test_names_and_dashes_go_out_and_come_back(tmp_path, suffix):
     people = [Speaker("s1", "Isolde Marsh"), Speaker("s2", "Tobiah")]
     said = spoken("Is it oak? Yes. So we make a pattern. Good.")
     turns = [
-        HeardTurn(tuple(said[a:b]), who)
+        RecognisedTurn(tuple(said[a:b]), who)
         for a, b, who in ((0, 3, "s1"), (3, 4, "s2"), (4, 9, "s1"), (9, 10, "s2"))
     ]
     project = set_turns(Project(), turns, people, "en")
@@ -274,7 +274,7 @@ def test_roles_and_overlaps_are_kept(tmp_path):
     people = [Speaker("s1", "Isolde", "host"), Speaker("s2", "Tobiah")]
     said = spoken("Is it oak?")
     said[1] = replace(said[1], also="s2")
-    project = set_turns(Project(), [HeardTurn(tuple(said), "s1")], people, "en")
+    project = set_turns(Project(), [RecognisedTurn(tuple(said), "s1")], people, "en")
     write_checked(project, tmp_path / "o.json")
     again = read_file(tmp_path / "o.json").project
     assert again.transcript.speakers == tuple(people) and [w.also for w in words(again)] == [None, "s2", None]

@@ -8,7 +8,7 @@ from dubrel.jobs.crew import Part
 from dubrel.jobs.tally import Tally
 from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.sound import RATE
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.joins import Joins, join
 from dubrel.speech.listener import Listener
 from dubrel.speech.soundclasses import SoundClassifier
@@ -16,7 +16,7 @@ from dubrel.speech.soundclasses import SoundClassifier
 
 def two(before, after, pause):
     """The last word of a chunk and the first of the next, a pause apart."""
-    words = HeardWord(before, 1000, 1400), HeardWord(after, 1400 + pause, 1700 + pause)
+    words = RecognisedWord(before, 1000, 1400), RecognisedWord(after, 1400 + pause, 1700 + pause)
     return [word.text for word in join(*words, english=True)]
 
 
@@ -49,7 +49,7 @@ def test_pause_and_text_settle_the_join(before, after, pause, wanted):
 
 
 def test_words_of_other_languages_are_known_by_no_list():
-    words = HeardWord("bon", 0, 300), HeardWord("The", 350, 500)
+    words = RecognisedWord("bon", 0, 300), RecognisedWord("The", 350, 500)
     assert [word.text for word in join(*words, english=False)] == ["bon", "The"]
 
 
@@ -58,7 +58,9 @@ def test_every_word_comes_once_and_in_order():
     chunks = [["One", "of."], ["The", "boats"], [], ["left."], ["it", "sank."]]
     came, at = [], 0
     for chunk in chunks:
-        words = [HeardWord(text, at + 100 * place, at + 100 * place + 90) for place, text in enumerate(chunk)]
+        words = [
+            RecognisedWord(text, at + 100 * place, at + 100 * place + 90) for place, text in enumerate(chunk)
+        ]
         came += joins.take(words)
         at += 400
     came += joins.rest()
@@ -68,8 +70,8 @@ def test_every_word_comes_once_and_in_order():
 
 def test_without_holding_back_a_word_that_is_out_stays_as_it_is():
     joins = Joins("en", hold=False)
-    first = joins.take([HeardWord("of.", 0, 90)])
-    then = joins.take([HeardWord("The", 200, 290)])
+    first = joins.take([RecognisedWord("of.", 0, 90)])
+    then = joins.take([RecognisedWord("The", 200, 290)])
     assert [word.text for word in (*first, *then, *joins.rest())] == ["of.", "The"]
 
 

@@ -27,7 +27,7 @@ from dubrel.edits.tracks import with_track
 from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.unscripted import take_in, with_unscripted
 from dubrel.edits.wording import replace_range, replace_text, split_turn
-from dubrel.jobs.events import CaptionsSet, Failed, Heard
+from dubrel.jobs.events import CaptionsSet, Failed, Recognised
 from dubrel.jobs.fold import arrival, fold
 from dubrel.media.probe import probe
 from dubrel.model import (
@@ -37,9 +37,9 @@ from dubrel.model import (
     CaptionTrack,
     Course,
     Cue,
-    HeardWord,
     Note,
     Project,
+    RecognisedWord,
     Timing,
 )
 from dubrel.store.projectfile import from_json, open_project
@@ -262,7 +262,9 @@ def test_notes_stay_with_their_words(captioned):
 
 
 def test_what_was_said_besides_the_script_is_added_where_there_is_no_text():
-    project = with_unscripted(Project(), [HeardWord("Hello", 900, 1200), HeardWord("there", 1250, 1500)])
+    project = with_unscripted(
+        Project(), [RecognisedWord("Hello", 900, 1200), RecognisedWord("there", 1250, 1500)]
+    )
     taken, word = take_in(project, project.notes[0].id)
     assert [w.text for w in words(taken)] == ["Hello", "there"] and words(taken)[0].id == word
     assert taken.notes == ()
@@ -368,7 +370,7 @@ def test_captions_that_were_set_for_an_earlier_value_follow_what_was_edited_mean
 
 
 def test_the_same_event_gives_the_same_ids_in_every_value(boards):
-    event = Heard(tuple(spoken("And then some.", start=90_000)))
+    event = Recognised(tuple(spoken("And then some.", start=90_000)))
     step = arrival(event, 7000)
     one, other = step(boards), step(replace(boards, title="Other"))
     assert one.transcript.turns[-1] is other.transcript.turns[-1]
@@ -381,7 +383,7 @@ def test_typed_words_get_their_times_in_values_that_come_back(boards):
     [run] = typed_runs(history.present.transcript.turns[0])
     history.apply(replace_text(history.present, turn.id, 0, 6, "Nearly"), "Type")
     gap = history.present.transcript.turns[0].words[1].end_ms
-    found = [HeardWord(text, gap + 5, gap + 20) for text in run.texts]
+    found = [RecognisedWord(text, gap + 5, gap + 20) for text in run.texts]
     history.amend(partial(with_times, run=run, heard=found))
     history.undo()
     assert history.present.transcript.turns[0].words[2].timing is Timing.ALIGNED

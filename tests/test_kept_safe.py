@@ -214,11 +214,11 @@ journal.flush(); os._exit(1)
     assert main(["recover", "-o", str(tmp_path / "out.txt"), "--quiet"]) == 0
     assert (tmp_path / "out.txt").read_text().split() == "One two three. Four five six.".split()
     assert main(["recover", "-o", str(tmp_path / "out.dubrel"), "--which", "2"]) == 2
-    assert "There is no number 2: 1 left behind" in capsys.readouterr().err
+    assert "There is no number 2: 1 found" in capsys.readouterr().err
     assert main(["recover", "-o", str(tmp_path / "out.dubrel")]) == 0
     assert open_project(tmp_path / "out.dubrel").title == "Boards"
     assert main(["recover", "-o", str(tmp_path / "out.dubrel")]) == 2
-    assert "Nothing was left behind" in capsys.readouterr().err
+    assert "No unsaved work was found" in capsys.readouterr().err
 
 
 # -- the window ---------------------------------------------------------------------
@@ -247,7 +247,7 @@ def test_the_start_page_offers_what_was_left_behind_and_brings_it_back(window, q
     qtbot.waitUntil(lambda: len(page.cards) == 1)
     assert page.cards[0].text.text() == "“Boards” was not closed. Newer than its file: 1 correction."
     seen = []
-    window.ask.left_behind = lambda text, found: seen.append(found) or False
+    window.ask.unsaved_work = lambda text, found: seen.append(found) or False
     page.cards[0].look.click()
     assert [(one.before, one.after, one.lead) for one in seen[0]] == [("most", "boats,", "Mostly oak, and")]
     assert window.session.path is None
@@ -267,7 +267,7 @@ def test_what_was_left_behind_is_offered_when_its_project_is_opened(window, qtbo
     window.starting.refresh()
     qtbot.waitUntil(lambda: window.starting.bar.isVisible())
     assert "1 correction" in window.starting.bar.text.text()
-    window.ask.left_behind = lambda text, found: True
+    window.ask.unsaved_work = lambda text, found: True
     window.starting.bar.look.click()
     assert words(window.session.project)[3].text == "boats," and window.session.path == path
     assert not window.starting.bar.isVisible()
@@ -422,7 +422,7 @@ def test_a_project_that_is_open_elsewhere_can_only_be_read(window, second, tmp_p
     save(boards, path)
     window.filing.open_path(path)
     second.filing.open_path(path)
-    assert "open in another window" in second.message.toolTip() and second.saved.text() == "To read only"
+    assert "open in another window" in second.message.toolTip() and second.saved.text() == "Read-only"
     before = second.session.project
     QTest.keyClicks(second.sheet, "x")
     QTest.keyClick(second.sheet, Qt.Key.Key_Backspace)
@@ -574,9 +574,9 @@ def test_a_killed_queue_keeps_the_words_it_had(film, tmp_path):
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.wholefile import transcribe_to_file
 import dubrel.jobs.wholefile as wholefile
-from dubrel.jobs.events import Heard, Progress
+from dubrel.jobs.events import Recognised, Progress
 def some(media, choices):
-    yield Heard(tuple(spoken("One two three. Four five six.")))
+    yield Recognised(tuple(spoken("One two three. Four five six.")))
     time.sleep(0.8)
     os.kill(os.getpid(), signal.SIGKILL)
 wholefile.transcribe = some

@@ -20,7 +20,7 @@ from dubrel.jobs.fold import fold
 from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
-from dubrel.model import HeardWord, Note, Project, Timing
+from dubrel.model import Note, Project, RecognisedWord, Timing
 from dubrel.speech.aligners import aligner_for
 from dubrel.speech.spread import SpreadAligner
 from dubrel.speech.synthalign import SynthesisAligner, without_silence
@@ -152,8 +152,8 @@ def test_what_was_said_besides_the_script_is_noted_and_taken_in():
     project = add_heard(Project(), spoken("One two three. Four five six."))
     notes = (Note(900, 100, "Ask", "about the date"),)
     gap = words(project)[2].end_ms
-    extra = [HeardWord("well", gap + 50, gap + 150), HeardWord("anyway", gap + 160, gap + 400)]
-    far = HeardWord("Cut!", gap + 60_000, gap + 60_400)
+    extra = [RecognisedWord("well", gap + 50, gap + 150), RecognisedWord("anyway", gap + 160, gap + 400)]
+    far = RecognisedWord("Cut!", gap + 60_000, gap + 60_400)
     project = with_unscripted(replace(project, notes=notes, next_id=1000), [*extra, far])
     assert [(n.kind, n.text) for n in project.notes] == [
         ("Ask", "about the date"),

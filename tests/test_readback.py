@@ -17,7 +17,7 @@ from dubrel.formats.cuestyle import looks_in
 from dubrel.formats.inline import taken_apart
 from dubrel.formats.register import read_file
 from dubrel.media import fontfiles
-from dubrel.model import HeardTurn, HeardWord, Look, Project, Speaker
+from dubrel.model import Look, Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, loses, plan
 from dubrel.release.losses import CANNOT, differences, expected, leaves_any
@@ -60,10 +60,10 @@ def projects(draw):
     for texts in draw(st.lists(st.lists(WORDS, min_size=1, max_size=8), min_size=1, max_size=6)):
         words = []
         for text in texts:
-            words.append(HeardWord(text, at, at + 250))
+            words.append(RecognisedWord(text, at, at + 250))
             at += 260
         at += draw(st.sampled_from([0, 100, 3000]))
-        turns.append(HeardTurn(tuple(words), draw(st.sampled_from(people)).id))
+        turns.append(RecognisedTurn(tuple(words), draw(st.sampled_from(people)).id))
     language = draw(st.sampled_from(["en", "he", "ja", "pt-BR"]))
     project = set_again(set_turns(Project(title="x"), turns, people, language), None)
     captions = []
@@ -184,7 +184,7 @@ def two_people(*texts):
     turns, at = [], 0
     for nth, text in enumerate(texts):
         words = [replace(one, start_ms=one.start_ms + at, end_ms=one.end_ms + at) for one in spoken(text)]
-        turns.append(HeardTurn(tuple(words), people[nth % 2].id))
+        turns.append(RecognisedTurn(tuple(words), people[nth % 2].id))
         at += 4000
     return set_again(set_turns(Project("Two"), turns, people, "en"), None)
 

@@ -15,7 +15,7 @@ from conftest import DEMO, truth, words
 from dubrel.desk.intake.recording import StandInMicrophone
 from dubrel.errors import MediaError
 from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Heard
+from dubrel.jobs.events import Recognised
 from dubrel.jobs.live import transcribe_live
 from dubrel.media.growingwave import GrowingWave, live_mark
 from dubrel.media.probe import probe
@@ -82,7 +82,7 @@ def test_words_come_while_the_file_grows_and_stand_where_they_are_said(tmp_path)
     speaker.start()
     early, heard = 0, []
     for event in transcribe_live(str(path), 48_000, Choices()):
-        if isinstance(event, Heard):
+        if isinstance(event, Recognised):
             early += speaker.is_alive()
             first.set()
             heard += event.words

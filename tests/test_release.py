@@ -167,7 +167,7 @@ def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(r
     asked = []
     release.dialogs.yes = lambda question, go="": asked.append(question)
     assert not release.filing.open_path(DEMO / "slow-water-7.dubrel")
-    assert asked == ["A film is being made. It is given up if you leave the project."]
+    assert asked == ["A film is being made. Leaving the project cancels it."]
     release.dialogs.yes = lambda question, go="": True
     assert release.filing.open_path(DEMO / "slow-water-7.dubrel")
     release.show_room("release")

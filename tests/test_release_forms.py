@@ -26,7 +26,7 @@ from dubrel.formats.docx import as_docx
 from dubrel.formats.register import read_file
 from dubrel.formats.shownotes import answers_read, queries_csv
 from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
-from dubrel.model import HeardTurn, Look, Project, Speaker
+from dubrel.model import Look, Project, RecognisedTurn, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan
 from dubrel.release.readiness import not_ready
@@ -42,7 +42,7 @@ def sample(text, language="en", people=("Isolde", "Tobiah")):
     """A captioned project in a language, with notes of each kind."""
     words = spoken(text, pace=40)
     half = len(words) // 2
-    turns = [HeardTurn(tuple(words[:half]), "s0"), HeardTurn(tuple(words[half:]), "s1")]
+    turns = [RecognisedTurn(tuple(words[:half]), "s0"), RecognisedTurn(tuple(words[half:]), "s1")]
     speakers = [Speaker(f"s{k}", name) for k, name in enumerate(people)]
     project = set_again(set_turns(Project(title="Sample"), turns, speakers, language), None)
     ids = [word.id for turn in project.transcript.turns for word in turn.words]

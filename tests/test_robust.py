@@ -25,7 +25,7 @@ from dubrel.jobs.events import Pace
 from dubrel.jobs.transcribe import settled_until
 from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_root, trim_cache
-from dubrel.model import Cue, HeardWord, HouseStyle, Project, Transcript, Turn, Word
+from dubrel.model import Cue, HouseStyle, Project, RecognisedWord, Transcript, Turn, Word
 from dubrel.release.onefile import written
 from dubrel.speech.activity import cut_chunks, speech_stretches
 from dubrel.text import grapheme_count
@@ -96,7 +96,7 @@ def test_any_words_in_any_style_keep_space_and_order(style):
                 ["a", "boat", "narrowboat,", "sternpost.", "I", "—", "שלום", "extraordinarily", "é" * 9]
             )
             length = chance.choice([0, 40, 180, 400, 900])
-            heard.append(HeardWord(text, at, at + length))
+            heard.append(RecognisedWord(text, at, at + length))
             at += length + chance.choice([0, 0, 30, 400, 2500])
         project = set_again(add_heard(Project(), heard), style)
         captions = project.captions.captions

@@ -14,7 +14,7 @@ from dubrel.edits.intake import set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.formats.register import read_file
 from dubrel.formats.webvtt import read_cues
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.release.onefile import write_checked, written
 from dubrel.timecode import (
     format_clock,
@@ -56,9 +56,9 @@ def talk(seed: int, odd: float, people: int = 3) -> Project:
         for _ in range(chance.randint(1, 25)):
             text = chance.choice(ODD) if chance.random() < odd else chance.choice(PLAIN)
             end = at + chance.randint(60, 600)
-            said.append(HeardWord(text, at, end, round(chance.random(), 3)))
+            said.append(RecognisedWord(text, at, end, round(chance.random(), 3)))
             at = end + chance.choice((0, 0, 0, 20, 400))
-        turns.append(HeardTurn(tuple(said), chance.choice(speakers).id))
+        turns.append(RecognisedTurn(tuple(said), chance.choice(speakers).id))
         at += chance.randint(0, 3000)
     return set_turns(Project(title="Talk"), turns, speakers, "en")
 

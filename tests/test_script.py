@@ -16,7 +16,7 @@ from dubrel.errors import FormatError
 from dubrel.formats.script import Kind, Piece, read_script, understand
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
-from dubrel.model import HeardWord, Timing
+from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.scriptalign import line_up
 from dubrel.textpairs import pair_words, word_error_rate
@@ -158,7 +158,7 @@ def test_what_is_not_in_the_script_is_given_back(hearing):
     true = [text for text, _, _ in truth("heron-film")]
     found = line_up([*true[:30], *true[55:]], heard, samples, EnglishAligner())
     assert len(found.extra) >= 18
-    assert all(isinstance(word, HeardWord) for word in found.extra)
+    assert all(isinstance(word, RecognisedWord) for word in found.extra)
 
 
 def test_a_script_of_another_recording_is_refused(hearing, heard_once, film, tmp_path, capsys):

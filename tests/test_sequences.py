@@ -30,7 +30,7 @@ from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import accept_word, join_turn, replace_text, set_proofed, split_turn
 from dubrel.formats.register import read_file
 from dubrel.formats.rttm import read_passages
-from dubrel.model import HeardTurn, Project, Speaker, Timing
+from dubrel.model import Project, RecognisedTurn, Speaker, Timing
 from dubrel.release.onefile import write_checked, written
 from dubrel.store.projectfile import from_json, open_project, save
 
@@ -49,7 +49,7 @@ def conversation() -> Project:
     turns, at, who = [], 0, 0
     while at < len(said):
         stop = at + chance.randint(1, 11)
-        turns.append(HeardTurn(tuple(said[at:stop]), people[who].id))
+        turns.append(RecognisedTurn(tuple(said[at:stop]), people[who].id))
         at, who = stop, (who + chance.randint(1, 2)) % 3
     return set_turns(Project(title="Conversation"), turns, people, "en")
 

@@ -1,4 +1,4 @@
-"""Who speaks when: voices told apart, and every way to put it right."""
+"""Who speaks when: voices told apart, and every way to fix it."""
 
 import io
 import pickle
@@ -31,7 +31,7 @@ from dubrel.errors import DubrelError, EngineError, FormatError
 from dubrel.formats.rttm import read_passages
 from dubrel.formats.rttm import write as write_rttm
 from dubrel.jobs.tellapart import question, speaker_bounds
-from dubrel.model import HeardWord, Project, SpeakerPassage
+from dubrel.model import Project, RecognisedWord, SpeakerPassage
 from dubrel.speech.diarise import Voices, diarise, phrases
 from dubrel.speech.torchfile import read_tensors
 from dubrel.store.projectfile import open_project, save
@@ -57,13 +57,13 @@ def test_two_real_people_with_short_answers_are_two(encoder, tmp_path):
     """A dialogue that comes with the recogniser's package: one asks and tells, the other answers."""
     import moonshine_voice
 
-    from dubrel.jobs.events import Heard
+    from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
 
     media = probe(Path(moonshine_voice.__file__).parent / "assets" / "endgame_nagg_nell.wav")
-    heard = [word for event in transcribe(media) if isinstance(event, Heard) for word in event.words]
+    heard = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]
     voices = found_in(np.array(samples_of(media)), heard, encoder)
     assert len(voices.prints) == 2 and (voices.also < 0).all()
     turns = [key for key, _ in groupby(voices.labels.tolist())]
@@ -109,10 +109,10 @@ def test_one_confirmed_turn_leaves_the_other_speakers_their_numbers(talk, encode
 
 def test_phrases_end_at_pauses_and_sentence_ends():
     heard = [
-        HeardWord("a", 0, 100),
-        HeardWord("bee.", 110, 200),
-        HeardWord("c", 210, 300),
-        HeardWord("d", 600, 700),
+        RecognisedWord("a", 0, 100),
+        RecognisedWord("bee.", 110, 200),
+        RecognisedWord("c", 210, 300),
+        RecognisedWord("d", 600, 700),
     ]
     assert phrases(heard) == [(0, 2), (2, 3), (3, 4)]
 
@@ -134,7 +134,7 @@ def test_weights_are_numbers_and_nothing_else(tmp_path):
         read_tensors(path)
 
 
-# -- putting it right -----------------------------------------------------------------
+# -- fixing it -----------------------------------------------------------------------
 
 
 def shape(project):
@@ -221,7 +221,7 @@ def test_rttm_goes_out_and_comes_in(three, tmp_path):
     path.write_text(write_rttm(three))
     found, warnings = read_passages(path)
     assert found == speaker_passages(three) and not warnings
-    plain = add_heard(Project(), [HeardWord(w.text, w.start_ms, w.end_ms) for w in words(three)])
+    plain = add_heard(Project(), [RecognisedWord(w.text, w.start_ms, w.end_ms) for w in words(three)])
     assert [turn.text for turn in follow_passages(plain, found).transcript.turns] == [
         "One two three.",
         "Four five six.",
@@ -284,7 +284,7 @@ def test_speakers_are_found_taken_in_and_undone_on_the_desk(window, qtbot, film)
     import json
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
-    said = [HeardWord(*word) for row in rows for word in row["words"]]
+    said = [RecognisedWord(*word) for row in rows for word in row["words"]]
     window.filing.open_path(film)
     project = add_heard(window.session.project, said)
     window.session.apply(project, "Words", base=window.session.project)

@@ -8,7 +8,7 @@ from conftest import DEMO, truth, words
 
 from dubrel.edits.intake import add_heard
 from dubrel.errors import EngineError, MediaError
-from dubrel.jobs.events import Heard, Progress
+from dubrel.jobs.events import Progress, Recognised
 from dubrel.jobs.runner import Job
 from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
@@ -34,7 +34,7 @@ def heard(film_events):
 
 
 def heard_words(events):
-    return [word for event in events if isinstance(event, Heard) for word in event.words]
+    return [word for event in events if isinstance(event, Recognised) for word in event.words]
 
 
 def test_true_text_is_aligned_within_the_frame_of_a_syllable(film, aligner):
@@ -74,7 +74,7 @@ def test_heard_words_stand_where_they_are_said(heard):
 def test_progress_grows_to_the_end_and_text_comes_before_it(heard):
     fractions = [event.fraction for event in heard if isinstance(event, Progress)]
     assert fractions == sorted(fractions) and fractions[-1] > 0.9
-    first_text = next(k for k, event in enumerate(heard) if isinstance(event, Heard))
+    first_text = next(k for k, event in enumerate(heard) if isinstance(event, Recognised))
     assert first_text < len(heard) / 2
 
 

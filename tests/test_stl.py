@@ -14,7 +14,7 @@ from dubrel.errors import FormatError
 from dubrel.formats import stl
 from dubrel.formats.register import read_file
 from dubrel.formats.stlletters import decoded, encoded, table_for
-from dubrel.model import HeardTurn, Project, Speaker
+from dubrel.model import Project, RecognisedTurn, Speaker
 from dubrel.release.forms import FORMS, why_not
 from dubrel.release.kits import Item, Kit, loses, plan
 from dubrel.release.preview import preview_of
@@ -97,7 +97,7 @@ def test_what_it_cannot_hold_is_said_and_the_preview_can_be_read(podcast):
 
 
 def test_a_language_without_a_table_is_refused_in_one_sentence():
-    turns = [HeardTurn(tuple(spoken("今日は。 水は冷たいです。")), "s1")]
+    turns = [RecognisedTurn(tuple(spoken("今日は。 水は冷たいです。")), "s1")]
     project = set_again(set_turns(Project("x"), turns, [Speaker("s1")], "ja"), None)
     with pytest.raises(FormatError, match="no letters for this language"):
         stl.write(project)

@@ -1,4 +1,4 @@
-"""How sure the machine is of who says each word: found, kept, shown and put right."""
+"""How sure the machine is of who says each word: found, kept, shown and fixed."""
 
 import json
 import zipfile

@@ -24,7 +24,7 @@ from dubrel.formats.odt import as_odt, text_of_odt
 from dubrel.formats.shownotes import queries_csv, show_notes
 from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
 from dubrel.media.burning import CROPS, QUALITIES
-from dubrel.model import Caption, HeardTurn, Media, Project, Speaker
+from dubrel.model import Caption, Media, Project, RecognisedTurn, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, plan
 from dubrel.release.onefile import written
@@ -40,7 +40,7 @@ def yard():
     for nth, text in enumerate(("Is it oak? It is um dry.", "Yes. Mostly oak.", "Good. Let us see it.")):
         words = [replace(one, start_ms=one.start_ms + at, end_ms=one.end_ms + at) for one in spoken(text)]
         at = words[-1].end_ms + 2000
-        turns.append(HeardTurn(tuple(words), people[nth % 2].id))
+        turns.append(RecognisedTurn(tuple(words), people[nth % 2].id))
     project = set_turns(Project("The yard", "A visit"), turns, people, "en")
     made = []
     for turn in project.transcript.turns:
@@ -187,7 +187,7 @@ def test_markdown(yard):
     ],
 )
 def test_words_that_mean_something_in_markdown_stay_words(said, written_as):
-    turns = [HeardTurn(tuple(spoken(said)), "s1")]
+    turns = [RecognisedTurn(tuple(spoken(said)), "s1")]
     project = set_turns(Project("x"), turns, [Speaker("s1", "Ann")], "en")
     assert as_markdown(document_of(project, options_from({"title": "no"}))) == f"**Ann:** {written_as}\n"
 

@@ -10,12 +10,12 @@ from dubrel.edits.setagain import set_again
 from dubrel.errors import MediaError
 from dubrel.jobs.channels import track_sources
 from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import HeardTurns
+from dubrel.jobs.events import RecognisedTurns
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import decode_blocks
 from dubrel.media.trackfile import write_track_file
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.speech.channelspeech import Weaver, faded, own_frames
 from dubrel.store.projectfile import open_project, save
 from dubrel.text import bare_word
@@ -31,7 +31,7 @@ def made():
 def woven(path):
     project = Project(media=probe(path))
     for event in transcribe(project.media, APART):
-        if isinstance(event, HeardTurns):
+        if isinstance(event, RecognisedTurns):
             project = add_turns(project, event.turns, event.speakers)
     return project
 
@@ -139,7 +139,7 @@ def test_a_faint_copy_is_faded_and_two_at_once_are_both_kept():
 
 
 def word(text, start, end):
-    return HeardWord(text, start, end)
+    return RecognisedWord(text, start, end)
 
 
 def test_the_same_word_at_the_same_time_is_kept_where_it_is_louder():
@@ -165,10 +165,10 @@ def test_turns_are_given_out_only_when_nothing_can_come_before_them():
 
 def test_a_speaker_who_goes_on_stays_in_the_turn():
     people = [Speaker("s1", "A"), Speaker("s2", "B")]
-    first = [HeardTurn((word("One.", 0, 400),), "s1"), HeardTurn((word("Two.", 600, 900),), "s1")]
+    first = [RecognisedTurn((word("One.", 0, 400),), "s1"), RecognisedTurn((word("Two.", 600, 900),), "s1")]
     project = add_turns(Project(), first, people)
-    project = add_turns(project, [HeardTurn((word("Yes.", 950, 1200),), "s2")])
-    project = add_turns(project, [HeardTurn((word("Late.", 9000, 9300),), "s2")])
+    project = add_turns(project, [RecognisedTurn((word("Yes.", 950, 1200),), "s2")])
+    project = add_turns(project, [RecognisedTurn((word("Late.", 9000, 9300),), "s2")])
     assert [turn.text for turn in project.transcript.turns] == ["One. Two.", "Yes.", "Late."]
     ids = [one.id for turn in project.transcript.turns for one in (turn, *turn.words)]
     assert len(set(ids)) == len(ids) and max(ids) < project.next_id

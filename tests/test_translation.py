@@ -36,7 +36,7 @@ from dubrel.finding.words import Query, find, replaced
 from dubrel.jobs.events import SentencesTranslated, SentencesWeighed
 from dubrel.jobs.fold import fold
 from dubrel.jobs.translating import Order, translate
-from dubrel.model import Cue, HeardTurn, Project, Speaker, Translated
+from dubrel.model import Cue, Project, RecognisedTurn, Speaker, Translated
 from dubrel.store.projectfile import read_project, save
 from dubrel.text import word_units
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, offers
@@ -60,9 +60,9 @@ def made(text=SAID, people=2):
     for word in spoken(text):
         run.append(word)
         if word.text[-1] in ".?!" and len(run) > 3:
-            turns.append(HeardTurn(tuple(run), f"s{len(turns) % people}"))
+            turns.append(RecognisedTurn(tuple(run), f"s{len(turns) % people}"))
             run = []
-    turns += [HeardTurn(tuple(run), "s0")] if run else []
+    turns += [RecognisedTurn(tuple(run), "s0")] if run else []
     return set_again(set_turns(Project(title="Boat"), turns, speakers, "en"), DEFAULT_STYLE)
 
 

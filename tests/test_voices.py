@@ -32,7 +32,7 @@ from dubrel.edits.talk import talk_of, voice_samples
 from dubrel.edits.voices import rename_speaker
 from dubrel.keptvoices import forget_voice, keep_voice, kept_voices, names_of, voices_path
 from dubrel.media.sound import RATE
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker, SpeakerPassage
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, SpeakerPassage
 from dubrel.release.onefile import write_checked
 from dubrel.speech.identity import person_prints
 
@@ -92,7 +92,7 @@ def test_the_dialog_shows_proposals_to_be_heard_ticked_and_taken(window, three, 
 
 def test_long_turns_become_paragraphs_that_end_sentences():
     text = " ".join(f"Sentence number {k} has some seven words." for k in range(40))
-    project = set_turns(Project(), [HeardTurn(tuple(spoken(text)), "s1")], [Speaker("s1")], "en")
+    project = set_turns(Project(), [RecognisedTurn(tuple(spoken(text)), "s1")], [Speaker("s1")], "en")
     made = set_paragraphs(project, 50)
     turns = made.transcript.turns
     assert len(turns) > 4 and all(turn.words[-1].text.endswith(".") for turn in turns)
@@ -107,7 +107,9 @@ def test_long_turns_become_paragraphs_that_end_sentences():
 
 def test_paragraphs_leave_other_speakers_proofed_turns_and_text_without_sentences(three):
     assert shape(set_paragraphs(three, 10)) == shape(three)
-    endless = set_turns(Project(), [HeardTurn(tuple(spoken("and then " * 100)), "s1")], [Speaker("s1")], "en")
+    endless = set_turns(
+        Project(), [RecognisedTurn(tuple(spoken("and then " * 100)), "s1")], [Speaker("s1")], "en"
+    )
     assert set_paragraphs(endless, 20) is endless
     proofed = replace(three.transcript.turns[0], proofed=True, speaker="s2")
     project = replace(
@@ -135,7 +137,7 @@ def test_talk_time_counts_turns_and_those_who_speak_along(three):
 
 def test_samples_are_sure_alone_and_spread_over_the_recording():
     turns = [
-        HeardTurn(tuple(spoken("One two three four five six seven eight.", start=k * 10_000)), "s1")
+        RecognisedTurn(tuple(spoken("One two three four five six seven eight.", start=k * 10_000)), "s1")
         for k in range(9)
     ]
     project = set_turns(Project(), turns, [Speaker("s1"), Speaker("s2")], "en")
@@ -184,7 +186,8 @@ def test_words_over_which_somebody_speaks_are_found(encoder):
         voice = ("slt", "rms")[nth % 2]
         said = speak(lines[voice], voice)
         heard += [
-            HeardWord(w.text, round((at + w.start) * 1000), round((at + w.end) * 1000)) for w in said.words
+            RecognisedWord(w.text, round((at + w.start) * 1000), round((at + w.end) * 1000))
+            for w in said.words
         ]
         level = 0.09 / np.sqrt(np.mean(said.samples**2))
         parts.append((at, said.samples * level))
@@ -208,11 +211,16 @@ def test_words_over_which_somebody_speaks_are_found(encoder):
 
 def test_words_of_two_channels_at_the_same_time_are_marked_in_both():
     turns = [
-        HeardTurn(
-            (HeardWord("Well,", 0, 400), HeardWord("the", 500, 600), HeardWord("boat", 620, 1000)), "s1"
+        RecognisedTurn(
+            (
+                RecognisedWord("Well,", 0, 400),
+                RecognisedWord("the", 500, 600),
+                RecognisedWord("boat", 620, 1000),
+            ),
+            "s1",
         ),
-        HeardTurn((HeardWord("Yes.", 450, 800),), "s2"),
-        HeardTurn((HeardWord("Good.", 1500, 1800),), "s1"),
+        RecognisedTurn((RecognisedWord("Yes.", 450, 800),), "s2"),
+        RecognisedTurn((RecognisedWord("Good.", 1500, 1800),), "s1"),
     ]
     project = set_turns(Project(), turns, [Speaker("s1"), Speaker("s2")], "en")
     assert [word.also for word in words(with_overlaps(project))] == [None, "s2", None, "s1", None]
@@ -328,7 +336,7 @@ def test_several_selected_turns_are_given_in_one_step(desk):
 
 def test_paragraphs_by_command_and_by_hand(desk, qtbot):
     text = " ".join(f"Sentence number {k} has some seven words." for k in range(30))
-    long = set_turns(Project(), [HeardTurn(tuple(spoken(text)), "s1")], [Speaker("s1", "Anna")], "en")
+    long = set_turns(Project(), [RecognisedTurn(tuple(spoken(text)), "s1")], [Speaker("s1", "Anna")], "en")
     desk.session.open(long, None, saved=True)
     desk.dialogs.paragraph_length = lambda: 40
     desk.commands.run("paragraphs")
@@ -446,7 +454,7 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     import json
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
-    said = [HeardWord(*word) for row in rows for word in row["words"]]
+    said = [RecognisedWord(*word) for row in rows for word in row["words"]]
     window.filing.open_path(film)
     project = add_heard(window.session.project, said)
     one = assign_speakers(project, [0] * len(said), [1.0] * len(said))

@@ -6,7 +6,7 @@ from conftest import DEMO
 
 from dubrel.errors import EngineError
 from dubrel.media.sound import decode_blocks
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech import clusters, innermodels, overlap
 from dubrel.speech.clusters import find_voices, speaker_count
 from dubrel.speech.identity import IdentityEncoder
@@ -174,7 +174,7 @@ class Prints:
 def along(monkeypatch, said, labels, words=None):
     monkeypatch.setattr(overlap, "Segmenter", Script)
     monkeypatch.setattr(Script, "said", said)
-    words = words or [HeardWord("so", 1000 * k, 1000 * k + 900) for k in range(len(labels))]
+    words = words or [RecognisedWord("so", 1000 * k, 1000 * k + 900) for k in range(len(labels))]
     samples = np.ones(16 * (words[-1].end_ms + 1000), np.int16)
     *shares, also = overlaps(samples, words, np.array(labels), np.eye(3), Prints())
     assert shares == sorted(shares)
@@ -192,21 +192,25 @@ def test_a_word_is_marked_only_if_a_good_part_of_it_is_said_together(monkeypatch
 
 
 def test_both_sides_of_a_change_are_marked_with_each_other(monkeypatch):
-    words = [HeardWord("one", 0, 900), HeardWord("two", 1000, 2000), HeardWord("three", 1100, 2100)]
-    words += [HeardWord("four", 2200, 3000)]
+    words = [
+        RecognisedWord("one", 0, 900),
+        RecognisedWord("two", 1000, 2000),
+        RecognisedWord("three", 1100, 2100),
+    ]
+    words += [RecognisedWord("four", 2200, 3000)]
     assert along(monkeypatch, [(0, 2000, 0), (1100, 3000, 1)], [0, 0, 2, 2], words) == [-1, 2, 0, -1]
 
 
 def test_one_speaker_speaks_along_with_nobody(monkeypatch):
     monkeypatch.setattr(overlap, "Segmenter", lambda: pytest.fail("nothing to be heard"))
     *_, also = overlaps(
-        np.ones(32_000, np.int16), [HeardWord("so", 0, 900)], np.zeros(1, int), np.eye(3)[:1], None
+        np.ones(32_000, np.int16), [RecognisedWord("so", 0, 900)], np.zeros(1, int), np.eye(3)[:1], None
     )
     assert also.tolist() == [-1]
 
 
 def test_only_windows_with_words_are_heard():
-    words = [HeardWord("early", 500, 900), HeardWord("late", 7_200_000, 7_200_400)]
+    words = [RecognisedWord("early", 500, 900), RecognisedWord("late", 7_200_000, 7_200_400)]
     starts = overlap._window_starts(words) / 16_000
     assert starts.tolist() == [0, 7190, 7195, 7200]
     assert list(overlap._runs(np.array([1, 2, 3, 7, 8]), np.array([0, 0, 0, 1, 0, 0, 0, 0, 0]))) == [

@@ -19,7 +19,7 @@ from dubrel.edits.wording import (
     set_proofed,
     split_turn,
 )
-from dubrel.model import HeardTurn, HeardWord, Project, Timing
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Timing
 
 
 def first(project):
@@ -257,13 +257,17 @@ def test_only_typed_words_are_lined_up_again_and_only_if_unchanged(boards):
     [run] = typed_runs(turn)
     assert run.texts == ("oak,", "old", "and") and run.lead == 1
     gap = (turn.words[1].end_ms, turn.words[3].start_ms)
-    found = [HeardWord("oak,", 0, 10), HeardWord("old", gap[0] + 30, gap[1] + 500), HeardWord("and", 0, 0)]
+    found = [
+        RecognisedWord("oak,", 0, 10),
+        RecognisedWord("old", gap[0] + 30, gap[1] + 500),
+        RecognisedWord("and", 0, 0),
+    ]
     timed = with_times(edited, run, found)
     old = timed.transcript.turns[0].words[2]
     assert (old.start_ms, old.end_ms) == (gap[0] + 30, gap[1]) and old.timing is Timing.ALIGNED
     assert timed.transcript.turns[0].words[1] is turn.words[1]
     assert with_times(boards, run, found) is boards
-    spread = [HeardWord(one.text, one.start_ms, one.end_ms, timing=Timing.SPREAD) for one in found]
+    spread = [RecognisedWord(one.text, one.start_ms, one.end_ms, timing=Timing.SPREAD) for one in found]
     assert with_times(edited, run, spread) is edited
 
 
@@ -273,7 +277,7 @@ def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, fi
     from dubrel.edits.intake import set_turns
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
-    turns = [HeardTurn(tuple(HeardWord(*word) for word in row["words"])) for row in rows]
+    turns = [RecognisedTurn(tuple(RecognisedWord(*word) for word in row["words"])) for row in rows]
     window.filing.open_path(film)
     window.session.apply(
         set_turns(window.session.project, turns, (), "en"), "Words", base=window.session.project
@@ -314,7 +318,7 @@ def test_lining_up_in_the_background_leaves_what_was_undone_as_it_was(window, bo
     session.undo()
     [run] = typed_runs(one.transcript.turns[0])
     gap = one.transcript.turns[0].words[1].end_ms
-    heard = [HeardWord(text, gap + 5, gap + 20) for text in run.texts]
+    heard = [RecognisedWord(text, gap + 5, gap + 20) for text in run.texts]
     session.amend(partial(with_times, run=run, heard=heard))
     assert session.project.transcript.turns[0].words[2].timing is Timing.ALIGNED
     session.redo()

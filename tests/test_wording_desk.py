@@ -17,7 +17,7 @@ from dubrel.edits.setagain import set_again
 from dubrel.edits.striking import struck
 from dubrel.jobs.meaning import index_path
 from dubrel.keptterms import keep_terms
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Term, Timing
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 
 PEOPLE = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah")]
 TEXT = (
@@ -34,7 +34,7 @@ def open_talk(window):
     for nth, text in enumerate(TEXT):
         heard = spoken(text, start=at)
         at = heard[-1].end_ms + 900
-        made.append(HeardTurn(tuple(heard), PEOPLE[nth % 2].id))
+        made.append(RecognisedTurn(tuple(heard), PEOPLE[nth % 2].id))
     project = set_again(set_turns(Project(title="Talk"), made, PEOPLE, "en"), DEFAULT_STYLE)
     window.session.open(project, None, saved=True)
     window.show_room("wording")
@@ -146,10 +146,10 @@ def test_loops_sentences_pauses_and_doubts(window, film, qtbot):
     window.filing.open_path(film)
     qtbot.waitUntil(lambda: not window.lanes.busy, timeout=20_000)
     said = [
-        HeardWord(w.text, w.start_ms, w.end_ms, 0.9 if w.text == "canal." else 0.0)
+        RecognisedWord(w.text, w.start_ms, w.end_ms, 0.9 if w.text == "canal." else 0.0)
         for w in spoken(" ".join(TEXT))
     ]
-    project = set_turns(window.session.project, [HeardTurn(tuple(said), None)], [], "en")
+    project = set_turns(window.session.project, [RecognisedTurn(tuple(said), None)], [], "en")
     window.session.apply(project, "Words", base=window.session.project)
     window.show_room("wording")
     turn = window.sheet.turns[0]
@@ -497,7 +497,9 @@ def test_ten_pages_pasted_over_other_words_get_their_times_from_the_sound(window
     window.filing.open_path(film)
     qtbot.waitUntil(lambda: not window.lanes.busy, timeout=30_000)
     wrong = [
-        HeardTurn(tuple(HeardWord(f"wrong{k}", a, b) for k, (_, a, b) in enumerate(row["words"][::2])), None)
+        RecognisedTurn(
+            tuple(RecognisedWord(f"wrong{k}", a, b) for k, (_, a, b) in enumerate(row["words"][::2])), None
+        )
         for row in rows
     ]
     window.session.apply(

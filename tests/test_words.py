@@ -17,12 +17,19 @@ NOT_OURS = {
     "a stretch": r"\b(a|the|this|each|every|these) stretch(es)?\b",
     "nobody's": r"nobody's|nobody’s",
     "take in": r"\btake[ns]? in\b",
-    "leave it": r"\b[Ll]eave it\b|^Stay$",
+    "leave it": r"\bleave it\b|^Stay$",
     "find the speakers": r"\bfind(ing)? (the speakers|who speaks)\b",
     "give a turn": r"\bgive (the|a) turn\b",
-    "export": r"\b(export|exported)\b",
-    "reading the sound": r"\b[Rr]eading the sound\b",
+    "gladly": r"\bgladly\b",
+    "put right": r"\bput(s|ting)? (it )?right\b",
+    "left behind": r"\bleft behind\b",
+    "all the same": r"\ball the same[.\"]",
+    "read only": r"\bread only\b",
+    "my own hands": r"\bown hands\b",
+    "give it up": r"\b(give it|given) up\b",
+    "reading the sound": r"\breading the sound\b",
 }
+OF_SOUND = ("hear",)  # what sounds is heard, in docstrings
 
 
 @lru_cache(maxsize=1)
@@ -31,7 +38,7 @@ def texts():
 
 
 def each_text():
-    """Every text with a space in it that is neither a docstring nor made for a program, and where it stands."""
+    """Every text with a space in it, docstrings too, with where it stands and whether it is one."""
     for path in sorted(PACKAGE.rglob("*.py")):
         tree = ast.parse(path.read_text())
         docs = {
@@ -42,14 +49,18 @@ def each_text():
             and isinstance(node.body[0], ast.Expr)
         }
         for node in ast.walk(tree):
-            text = node.value if isinstance(node, ast.Constant) and node not in docs else None
+            text = node.value if isinstance(node, ast.Constant) else None
             if isinstance(text, str) and " " in text.strip():
-                yield path.relative_to(PACKAGE), node.lineno, text
+                yield path.relative_to(PACKAGE), node.lineno, text, node in docs
 
 
 @pytest.mark.parametrize("word", NOT_OURS)
 def test_a_word_that_is_not_ours_is_in_no_text(word):
-    found = [one for one in texts() if re.search(NOT_OURS[word], one[2])]
+    found = [
+        one
+        for one in texts()
+        if re.search(NOT_OURS[word], one[2], re.I) and not (one[3] and word in OF_SOUND)
+    ]
     assert found == []
 
 

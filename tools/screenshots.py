@@ -198,7 +198,7 @@ def _proposals(window: MainWindow) -> None:
 
 
 def _safety(window: MainWindow) -> None:
-    """Versions, what was left behind, and the start page with all of it."""
+    """Versions, unsaved work, and the start page with all of it."""
     from dubrel.demofiles import demo_project
     from dubrel.desk.shell.passagetable import PassagesDialog
     from dubrel.desk.shell.startpage import told
@@ -231,13 +231,13 @@ def _safety(window: MainWindow) -> None:
     journal.offer(edited)
     journal.close(keep=True)
     [left] = leftovers()
-    names = ("In the file", "Left behind")
+    names = ("In the file", "Unsaved work")
     dialog = PassagesDialog(
-        "Left behind", told(left), passages(left.base, left.project), names, "Bring back", window
+        "Unsaved work", told(left), passages(left.base, left.project), names, "Recover", window
     )
     dialog.show()
     settle(300)
-    dialog.grab().save(str(OUT / "leftbehind.png"))
+    dialog.grab().save(str(OUT / "unsavedwork.png"))
     dialog.close()
     window.show_start()
     settle(2500)

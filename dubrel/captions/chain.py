@@ -158,7 +158,7 @@ class Chain:
 
     @cached_property
     def _edges(self) -> np.ndarray | None:
-        """After which words a caption should rather end; nothing where that is all the same."""
+        """After which words a caption should rather end; nothing where it makes no difference."""
         wanted = frozenset().union(*(part.edges for part in self.parts))
         return np.array([word.id in wanted for word in self.words]) if wanted else None
 

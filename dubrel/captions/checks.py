@@ -208,7 +208,7 @@ def _phrase(one: Shown) -> Iterator[str]:
         ends.append((one.rows[-1], (one.after,)))
     for row, following in ends:
         if row and following and bond_of(row[-1].text, following[0].text, one.language) >= TIGHT:
-            yield f"“{row[-1].text}” is parted from “{following[0].text}”"
+            yield f"“{row[-1].text}” is separated from “{following[0].text}”"
 
 
 def _orphan(one: Shown) -> Iterator[str]:
@@ -329,7 +329,7 @@ class Check:
     must : bool
         Whether a rule of the house style is broken; advice otherwise.
     fixed_by : {"", "times", "lines", "place"}
-        What can put it right; nothing, or setting the caption again as far as that.
+        What can fix it; nothing, or setting the caption again as far as that.
     """
 
     label: str

@@ -33,7 +33,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     Returns
     -------
     int
-        0 done, 1 a check found something, 2 an error the user can put right.
+        0 done, 1 a check found something, 2 an error the user can fix.
     """
     argv = list(sys.argv[1:] if argv is None else argv)
     forget_reports()

@@ -37,7 +37,7 @@ def add_to(commands) -> None:
     captions.add_argument(
         "--explain", type=Path, metavar="REPORT.json", help="what each break costs, and the next best"
     )
-    captions.add_argument("--anew", action="store_true", help="set what is held by hand too")
+    captions.add_argument("--anew", action="store_true", help="set captions with manual changes too")
     captions.set_defaults(run=_captions)
     check = commands.add_parser("check", help="every rule of the house style that is broken")
     check.add_argument("input", type=Path, help="captions or a project")

@@ -1,4 +1,4 @@
-"""``dubrel recover``: what a crash left behind."""
+"""``dubrel recover``: unsaved work of a process that ended."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ COMMANDS = ("recover",)
 
 def add_to(commands) -> None:
     """Add the commands of this group."""
-    recover = commands.add_parser("recover", help="list or write out what a crash left behind")
+    recover = commands.add_parser("recover", help="list or write out unsaved work found after a crash")
     recover.add_argument("-o", "--output", type=Path, help="write it there; the form follows the suffix")
     recover.add_argument("--which", type=int, default=1, metavar="N", help="its number in the list")
     recover.add_argument("--json", action="store_true", help="the list for a program")
@@ -39,9 +39,9 @@ def _recover(args: argparse.Namespace) -> int:
         return 0
     if not 1 <= args.which <= len(found):
         raise DubrelError(
-            f"There is no number {args.which}: {len(found)} left behind. See the list: dubrel recover."
+            f"There is no number {args.which}: {len(found)} found. See the list: dubrel recover."
             if found
-            else "Nothing was left behind. There is nothing to write."
+            else "No unsaved work was found. There is nothing to write."
         )
     left = found[args.which - 1]
     write_output(left.project, args.output)
@@ -63,7 +63,7 @@ def _list(found, as_json: bool) -> None:
         print(json.dumps(rows, ensure_ascii=False, indent=1))
         return
     if not found:
-        print("Nothing was left behind.")
+        print("No unsaved work was found.")
     for number, one in enumerate(found, 1):
         when = time.strftime("%Y-%m-%d %H:%M:%S", time.localtime(one.at))
         print(f"{number}  {when}  “{one.title}”  {one.newer}  {one.meta.path}".rstrip())

@@ -405,7 +405,7 @@ def set_done(project: Project, caption_ids: Collection[int], done: bool) -> Proj
 
 
 def let_go(project: Project, caption_ids: Collection[int]) -> Project:
-    """Nothing of the captions is held by hand any more."""
+    """The captions may be set again as any others."""
     return _each(project, caption_ids, lambda one: replace(one, held=()))
 
 

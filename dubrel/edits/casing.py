@@ -1,4 +1,4 @@
-"""Capitals and punctuation by one key: the word keeps its time, the capital that follows is put right."""
+"""Capitals and punctuation by one key: the word keeps its time, the capital that follows is fixed."""
 
 from __future__ import annotations
 

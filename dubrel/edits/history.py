@@ -138,7 +138,7 @@ class History:
         return not mark.lost and mark.depth <= self.depth
 
     def amend(self, arrival: Arrival, mark: Mark | None = None) -> None:
-        """Take in what arrived by itself.
+        """Apply a background change.
 
         Parameters
         ----------

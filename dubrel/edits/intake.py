@@ -10,9 +10,9 @@ from dubrel.model import (
     Caption,
     CaptionTrack,
     Cue,
-    HeardTurn,
-    HeardWord,
     Project,
+    RecognisedTurn,
+    RecognisedWord,
     Speaker,
     Timing,
     Transcript,
@@ -26,7 +26,7 @@ LONG_PAUSE_MS = 2000
 LONG_TURN_WORDS = 90
 
 
-def begins_turn(before: Word, word: HeardWord, length: int) -> bool:
+def begins_turn(before: Word, word: RecognisedWord, length: int) -> bool:
     """Whether a pause or a sentence end makes the next word begin a turn."""
     pause = word.start_ms - before.end_ms
     if pause >= LONG_PAUSE_MS:
@@ -77,12 +77,12 @@ class Appended:
         return replace(project, transcript=transcript, next_id=max(project.next_id, self._next_id))
 
 
-def appended_words(heard: Sequence[HeardWord], first_id: int) -> Appended:
+def appended_words(heard: Sequence[RecognisedWord], first_id: int) -> Appended:
     """Transcribed words to be appended, with turns split at long pauses and sentence ends.
 
     Parameters
     ----------
-    heard : sequence of HeardWord
+    heard : sequence of RecognisedWord
         In order of time, after what is already there.
     first_id : int
     """
@@ -105,19 +105,19 @@ def appended_words(heard: Sequence[HeardWord], first_id: int) -> Appended:
     return Appended(first_id, 2 * len(words), grow)
 
 
-def add_heard(project: Project, heard: Sequence[HeardWord]) -> Project:
+def add_heard(project: Project, heard: Sequence[RecognisedWord]) -> Project:
     """Append transcribed words; see :func:`appended_words`."""
     return appended_words(heard, project.next_id)(project) if heard else project
 
 
 def appended_turns(
-    turns: Iterable[HeardTurn], speakers: Sequence[Speaker] = (), first_id: int = 1
+    turns: Iterable[RecognisedTurn], speakers: Sequence[Speaker] = (), first_id: int = 1
 ) -> Appended:
     """Turns whose speakers are known, to be appended; one joins the turn before where the same person goes on.
 
     Parameters
     ----------
-    turns : iterable of HeardTurn
+    turns : iterable of RecognisedTurn
         In order of their starts, none before those that are there.
     speakers : sequence of Speaker
         Added to those of the project.
@@ -142,18 +142,18 @@ def appended_turns(
     return Appended(first_id, next_id - first_id, grow, speakers)
 
 
-def add_turns(project: Project, turns: Iterable[HeardTurn], speakers: Sequence[Speaker] = ()) -> Project:
+def add_turns(project: Project, turns: Iterable[RecognisedTurn], speakers: Sequence[Speaker] = ()) -> Project:
     """Append turns whose speakers are known; see :func:`appended_turns`."""
     return appended_turns(turns, speakers, project.next_id)(project)
 
 
-def _goes_apart(turn: Turn, word: HeardWord) -> bool:
+def _goes_apart(turn: Turn, word: RecognisedWord) -> bool:
     long = len(turn.words) >= LONG_TURN_WORDS and ends_sentence(turn.words[-1].text)
     return long or word.start_ms - turn.words[-1].end_ms >= LONG_PAUSE_MS
 
 
 def set_turns(
-    project: Project, turns: Iterable[HeardTurn], speakers: Sequence[Speaker], language: str
+    project: Project, turns: Iterable[RecognisedTurn], speakers: Sequence[Speaker], language: str
 ) -> Project:
     """Make turns that are known as such the transcript of the project."""
     next_id, made = project.next_id, []
@@ -218,7 +218,7 @@ class _OpenTurn:
 
     def ends_before(self, word: Word, speaker: str | None) -> bool:
         """Whether a word begins another turn."""
-        heard = HeardWord(word.text, word.start_ms, word.end_ms)
+        heard = RecognisedWord(word.text, word.start_ms, word.end_ms)
         return speaker != self.speaker or begins_turn(self.words[-1], heard, len(self.words))
 
 

@@ -25,7 +25,7 @@ def goes_on(turns: Sequence[Turn], place: int) -> bool:
 def set_paragraphs(project: Project, words: int = USUAL_WORDS) -> Project:
     """Break what each speaker says into paragraphs of about so many words.
 
-    Paragraphs end at sentence ends, gladly where there is a pause. Proofed
+    Paragraphs end at sentence ends, preferably where there is a pause. Proofed
     turns stay as they are.
 
     Returns

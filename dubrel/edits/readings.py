@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from dubrel.edits.index import turn_place, turn_with
 from dubrel.edits.wording import replace_range, replace_text, with_turns
-from dubrel.model import HeardWord, Project, Timing, Turn
+from dubrel.model import Project, RecognisedWord, Timing, Turn
 from dubrel.text import joined
 
 
@@ -19,7 +19,7 @@ class Difference:
     ----------
     ours : tuple of int
         Ids of the words on the sheet; empty where only the other reading has words.
-    theirs : tuple of HeardWord
+    theirs : tuple of RecognisedWord
         The other reading; empty where only the sheet has words. Words of a
         reference text have no time: start and end are the same.
     after : int or None
@@ -31,7 +31,7 @@ class Difference:
     """
 
     ours: tuple[int, ...]
-    theirs: tuple[HeardWord, ...]
+    theirs: tuple[RecognisedWord, ...]
     after: int | None
     turn: int
     start_ms: int
@@ -45,7 +45,7 @@ class Difference:
 
 def differences(
     project: Project,
-    theirs: Sequence[HeardWord],
+    theirs: Sequence[RecognisedWord],
     pairs: Iterable[tuple[int | None, int | None]],
     same: Sequence[bool],
 ) -> list[Difference]:
@@ -54,7 +54,7 @@ def differences(
     Parameters
     ----------
     project : Project
-    theirs : sequence of HeardWord
+    theirs : sequence of RecognisedWord
     pairs : iterable of (int or None, int or None)
         Places in the words of the transcript and in ``theirs``, in order.
     same : sequence of bool
@@ -144,7 +144,7 @@ def _insert(project: Project, turn: Turn, difference: Difference) -> Project:
     return _with_times(changed, turn.id, at + 1, difference.theirs)
 
 
-def _with_times(project: Project, turn_id: int, first: int, heard: Sequence[HeardWord]) -> Project:
+def _with_times(project: Project, turn_id: int, first: int, heard: Sequence[RecognisedWord]) -> Project:
     """Give the words that were taken the times at which they were heard, between their neighbours."""
     if not heard or all(word.start_ms == word.end_ms for word in heard):
         return project

@@ -1,4 +1,4 @@
-"""Who speaks, for the whole project: what a machine found, and putting it right."""
+"""Who speaks, for the whole project: what a machine found, and fixing it."""
 
 from __future__ import annotations
 
@@ -225,7 +225,7 @@ def swap_speakers(project: Project, one: str, other: str, from_turn: int | None 
 
 
 def _renumbered(turn: Turn, others: Mapping[str, str | None]) -> Turn:
-    """The turn with those who speak at the same time put right too."""
+    """The turn with those who speak at the same time fixed too."""
     if not any(word.also in others for word in turn.words):
         return turn
     words = []

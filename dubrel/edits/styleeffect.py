@@ -37,9 +37,14 @@ class Effect:
     speeds: tuple[float, ...] = ()
     over: tuple[bool, ...] = ()
 
-    def rules_in_words(self) -> str:
-        """The broken rules: “3 over speed, 1 over a shot change”."""
-        return ", ".join(f"{count} {RULES[rule].label.lower()}" for rule, count in self.rules)
+
+def rules_changed(now: Effect, then: Effect) -> list[str]:
+    """How often each rule is broken, now and then: “Over speed: 3 → 1”."""
+    before, after = dict(now.rules), dict(then.rules)
+    return [
+        f"{RULES[rule].label}: {before.get(rule, 0):,} → {after.get(rule, 0):,}"
+        for rule in dict.fromkeys([*before, *after])
+    ]
 
 
 def effect_of(project: Project) -> Effect:

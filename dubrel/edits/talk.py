@@ -67,7 +67,7 @@ def unsure_runs(turn: Turn) -> list[tuple[int, int]]:
 
 
 def voice_samples(project: Project, speaker_id: str, count: int = 3) -> list[tuple[int, int]]:
-    """Stretches in which a speaker can be heard well, spread over the recording.
+    """Passages in which a speaker can be heard well, spread over the recording.
 
     Returns
     -------

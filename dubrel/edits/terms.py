@@ -26,7 +26,7 @@ def bare(text: str) -> str:
 
 
 def with_term(project: Project, term: Term) -> Project:
-    """The project with a term; where there is one with the same right form it takes in what is new."""
+    """The project with a term; where there is one with the same right form what is new joins it."""
     return replace(project, terms=merged(project.terms, [term]))
 
 

@@ -152,7 +152,7 @@ def _filled(pieces: list[_Piece]) -> list[_Piece]:
 def _whole(
     project: Project, track: CaptionTrack, sentences: list[_Sentence], agreed: frozenset[Agreed]
 ) -> list[_Sentence]:
-    """Those that may be set: whose captions hold nothing else, and are in nobody's hands."""
+    """Those that may be set: whose captions hold nothing else, and are not approved or edited."""
     index = track_index(project, track.id)
     while True:
         ours = {word for one in sentences for word in one.found.words}

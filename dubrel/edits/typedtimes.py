@@ -8,7 +8,7 @@ from itertools import groupby
 
 from dubrel.edits.index import turn_of, turn_place
 from dubrel.edits.wording import with_turns
-from dubrel.model import HeardWord, Project, Timing, Turn, Word
+from dubrel.model import Project, RecognisedWord, Timing, Turn, Word
 
 _AROUND_MS = 60
 _MOST_MS = 480_000  # as much is aligned at once in half a minute
@@ -84,7 +84,7 @@ def _runs(words: Sequence[Word], turn_id: int) -> list[Run]:
     return runs
 
 
-def with_times(project: Project, run: Run, heard: Sequence[HeardWord]) -> Project:
+def with_times(project: Project, run: Run, heard: Sequence[RecognisedWord]) -> Project:
     """Give typed words the times at which they are said.
 
     Returns
@@ -151,13 +151,13 @@ def _room(project: Project, places: Sequence[tuple[int, int, int]], run: Run) ->
     return min(low, high), high  # words that speak over each other: order comes first
 
 
-def retimed_words(project: Project, found: Mapping[int, HeardWord]) -> Project:
+def retimed_words(project: Project, found: Mapping[int, RecognisedWord]) -> Project:
     """Give words the times at which they were found in the sound; captions are to be set anew.
 
     Parameters
     ----------
     project : Project
-    found : mapping of word id to HeardWord
+    found : mapping of word id to RecognisedWord
 
     Returns
     -------

@@ -9,23 +9,23 @@ from dubrel.edits.index import turn_of, turn_place
 from dubrel.edits.intake import add_heard
 from dubrel.edits.notes import anchor
 from dubrel.edits.wording import replace_text, with_turns
-from dubrel.model import HeardWord, Note, Project, Timing, Turn
+from dubrel.model import Note, Project, RecognisedWord, Timing, Turn
 from dubrel.text import joined, word_units
 
 KIND = "Not in the script"
 _APART_MS = 1500
 
 
-def with_unscripted(project: Project, extra: Sequence[HeardWord]) -> Project:
+def with_unscripted(project: Project, extra: Sequence[RecognisedWord]) -> Project:
     """Note what was said besides the script, in place of earlier such notes.
 
     Parameters
     ----------
     project : Project
-    extra : sequence of HeardWord
+    extra : sequence of RecognisedWord
         In order of time.
     """
-    runs: list[list[HeardWord]] = []
+    runs: list[list[RecognisedWord]] = []
     for word in extra:
         if runs and word.start_ms - runs[-1][-1].end_ms < _APART_MS:
             runs[-1].append(word)
@@ -76,7 +76,8 @@ def take_in(project: Project, note_id: int) -> tuple[Project, int]:
     turn = turn_of(project, note.words[0]) if note.words else None
     if turn is None:
         said = [
-            HeardWord(one, note.start_ms, note.start_ms, timing=Timing.TYPED) for one in word_units(note.text)
+            RecognisedWord(one, note.start_ms, note.start_ms, timing=Timing.TYPED)
+            for one in word_units(note.text)
         ]
         return add_heard(rest, said), first
     place = turn.index_of[note.words[0]]

@@ -39,7 +39,7 @@ def rename_speaker(project: Project, speaker_id: str, name: str, role: str | Non
 
 
 def give_turn(project: Project, turn_id: int, speaker_id: str | None) -> Project:
-    """Give a turn to a speaker; what a person has said stays."""
+    """Assign a turn to a speaker; what a person has said stays."""
     place = turn_place(project, turn_id)
     turn = project.transcript.turns[place]
     if turn.speaker == speaker_id and turn.confirmed:

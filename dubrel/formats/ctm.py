@@ -8,7 +8,7 @@ from dubrel.edits.intake import add_heard
 from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_text, refuse_many
 from dubrel.formats.oddities import Oddities
-from dubrel.model import HeardWord, Project
+from dubrel.model import Project, RecognisedWord
 from dubrel.timecode import LATEST_MS
 
 
@@ -36,7 +36,7 @@ def read(path: Path) -> Reading:
         If there are none.
     """
     text, warnings = read_text(path)
-    heard, odd = list[HeardWord](), Oddities()
+    heard, odd = list[RecognisedWord](), Oddities()
     for number, line in enumerate(text.split("\n"), 1):
         if not line.strip() or line.startswith(";;"):
             continue
@@ -52,7 +52,7 @@ def read(path: Path) -> Reading:
     return Reading(add_heard(Project(title=path.stem), heard), (*warnings, *odd.sentences()))
 
 
-def _word(fields: list[str]) -> HeardWord | None:
+def _word(fields: list[str]) -> RecognisedWord | None:
     try:
         start, length = (round(float(one) * 1000) for one in fields[2:4])
         doubt = round(1 - float(fields[5]), 3) if len(fields) > 5 else 0.0
@@ -61,4 +61,4 @@ def _word(fields: list[str]) -> HeardWord | None:
         return None
     if not 0 <= start <= LATEST_MS or not 0 <= length <= LATEST_MS or doubt != doubt:
         return None
-    return HeardWord(text, start, start + length, min(1.0, max(0.0, doubt)))
+    return RecognisedWord(text, start, start + length, min(1.0, max(0.0, doubt)))

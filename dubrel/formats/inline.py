@@ -122,7 +122,7 @@ class _Reader:
         self._ruby = False
 
     def line(self, line: str) -> None:
-        """Take in a line; tags that are open go on in it."""
+        """Read a line; tags that are open go on in it."""
         if not line.strip():
             return
         row = self._new_row()

@@ -12,7 +12,7 @@ from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_bytes
 from dubrel.formats.oddities import Oddities
 from dubrel.jsontext import MOST_BYTES, parse_json
-from dubrel.model import HeardTurn, HeardWord, Project, Speaker, Timing, Turn, Word
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Timing, Turn, Word
 from dubrel.timecode import LATEST_MS
 
 VERSION = 1
@@ -102,18 +102,20 @@ def _why(error: Exception) -> str:
     return str(error) if type(error) is ValueError else "its parts have other types"
 
 
-def _read_turn(value: dict[str, Any], known: Collection[str], odd: Oddities) -> HeardTurn:
-    words: list[HeardWord] = []
+def _read_turn(value: dict[str, Any], known: Collection[str], odd: Oddities) -> RecognisedTurn:
+    words: list[RecognisedWord] = []
     for row in value["words"]:
         words += _read_words(row, words[-1].start_ms if words else 0, known, odd)
     speaker = value.get("speaker")
     if speaker is not None and str(speaker) not in known:
         odd.left_out("speakers who are not in the list")
         speaker = None
-    return HeardTurn(tuple(words), str(speaker) if speaker is not None else None)
+    return RecognisedTurn(tuple(words), str(speaker) if speaker is not None else None)
 
 
-def _read_words(row: dict[str, Any], least: int, known: Collection[str], odd: Oddities) -> list[HeardWord]:
+def _read_words(
+    row: dict[str, Any], least: int, known: Collection[str], odd: Oddities
+) -> list[RecognisedWord]:
     """The word of a row; more than one where its text holds white space."""
     tokens = str(row["text"]).split()
     times = int(row["start_ms"]), int(row["end_ms"])
@@ -135,6 +137,6 @@ def _read_words(row: dict[str, Any], least: int, known: Collection[str], odd: Od
     )
     parts, span = len(tokens), end - start
     return [
-        HeardWord(text, start + span * nth // parts, start + span * (nth + 1) // parts, *rest)
+        RecognisedWord(text, start + span * nth // parts, start + span * (nth + 1) // parts, *rest)
         for nth, text in enumerate(tokens)
     ]

@@ -120,7 +120,7 @@ class _File:
 
     def _header(self) -> int:
         if not self._lines[0].startswith("WEBVTT"):
-            self.odd.say("The file does not begin with WEBVTT; it was read all the same.")
+            self.odd.say("The file does not begin with WEBVTT; it was read anyway.")
             return 0
         at = 1
         while at < len(self._lines) and self._lines[at] and not self._times(at):
@@ -137,7 +137,7 @@ class _File:
         return _TIMES.match(self._lines[at]) if at < len(self._lines) and ">" in self._lines[at] else None
 
     def _step(self, at: int) -> int:
-        """Take in a line; where the next one is."""
+        """Read a line; where the next one is."""
         line = self._lines[at]
         if times := self._times(at):
             if self._open is not None and self._body and self._body[-1].strip() == str(len(self.cues) + 2):

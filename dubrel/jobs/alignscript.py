@@ -8,10 +8,10 @@ import numpy as np
 
 from dubrel.errors import DubrelError
 from dubrel.formats.script import Kind, Piece
-from dubrel.jobs.events import Aligned, Event, Heard, Pace, Progress, Warning_
+from dubrel.jobs.events import Aligned, Event, Pace, Progress, Recognised, Warning_
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
-from dubrel.model import HeardTurn, HeardWord, Media, Speaker, Timing
+from dubrel.model import Media, RecognisedTurn, RecognisedWord, Speaker, Timing
 from dubrel.speech.activity import Chunk
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.builtin import BuiltinRecogniser
@@ -74,9 +74,9 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
 def _by_hearing(
     media: Media, words: list[str], language: str, pace: Pace
 ) -> Iterator[Event | ScriptAlignment]:
-    heard: list[HeardWord] = []
+    heard: list[RecognisedWord] = []
     for event in transcribe(media):
-        if isinstance(event, Heard):
+        if isinstance(event, Recognised):
             heard += event.words
         elif isinstance(event, Progress):
             yield pace.at(event.stage, event.fraction * _HEARING)
@@ -122,13 +122,13 @@ def sounds_english(samples: np.ndarray, chunks: Sequence[Chunk]) -> bool:
 
 
 def _turns(
-    speech: Sequence[Piece], words: list[HeardWord]
-) -> tuple[tuple[HeardTurn, ...], tuple[Speaker, ...]]:
+    speech: Sequence[Piece], words: list[RecognisedWord]
+) -> tuple[tuple[RecognisedTurn, ...], tuple[Speaker, ...]]:
     names = list(dict.fromkeys(piece.speaker for piece in speech if piece.speaker))
     ids = {name: f"s{number}" for number, name in enumerate(names, 1)}
     turns, at = [], 0
     for piece in speech:
         count = len(word_units(piece.text))
-        turns.append(HeardTurn(tuple(words[at : at + count]), ids.get(piece.speaker)))
+        turns.append(RecognisedTurn(tuple(words[at : at + count]), ids.get(piece.speaker)))
         at += count
     return tuple(turns), tuple(Speaker(one, name) for name, one in ids.items())

@@ -12,7 +12,7 @@ import numpy as np
 from dubrel.errors import MediaError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.crew import Part, listen
-from dubrel.jobs.events import Event, HeardTurns, Pace, TurnsComplete
+from dubrel.jobs.events import Event, Pace, RecognisedTurns, TurnsComplete
 from dubrel.jobs.tally import Tally
 from dubrel.media.cache import track_path
 from dubrel.media.sound import decode_blocks, samples_in
@@ -31,7 +31,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
     Yields
     ------
     Event
-        Progress, and ``HeardTurns`` in order of time.
+        Progress, and ``RecognisedTurns`` in order of time.
 
     Raises
     ------
@@ -57,16 +57,16 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
         speech.append(np.concatenate(pieces) if pieces else np.zeros(0, np.float32))
     levels, chunks = _own_chunks(paths, speech)
     weaver, tally = Weaver(levels, choices.language), Tally()
-    yield HeardTurns((), tuple(Speaker(speaker_id(place), name) for place, name in enumerate(names)))
+    yield RecognisedTurns((), tuple(Speaker(speaker_id(place), name) for place, name in enumerate(names)))
     for part, found in listen(_with_paths(chunks, paths), choices, media.duration_ms):
         tally.count(part, found)
         turns = weaver.take(part.chunk.start_ms)
         weaver.add(part.track, found.words)
         if turns:
-            yield HeardTurns(tuple(turns))
+            yield RecognisedTurns(tuple(turns))
         share = min(1.0, part.chunk.end_ms / max(1, media.duration_ms))
         yield pace.at("Transcribing", pace.part(_FINDING + (1 - _FINDING) * share))
-    yield HeardTurns(tuple(weaver.take(float("inf"))))
+    yield RecognisedTurns(tuple(weaver.take(float("inf"))))
     yield TurnsComplete()
     yield from tally.warnings()
 

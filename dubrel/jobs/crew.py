@@ -21,7 +21,7 @@ from dubrel.jobs.choices import Choices
 from dubrel.jobs.family import end_with_parent
 from dubrel.media.sound import samples_in
 from dubrel.speech.activity import Chunk
-from dubrel.speech.listener import HeardChunk, Listener
+from dubrel.speech.listener import Listener, RecognisedChunk
 
 WORKERS = min(2, os.cpu_count() or 1)
 _WORTH_IT_MS = 60_000
@@ -49,7 +49,7 @@ class Part:
 
 def listen(
     parts: Iterable[Part], choices: Choices, duration_ms: int, workers: int = WORKERS
-) -> Iterator[tuple[Part, HeardChunk]]:
+) -> Iterator[tuple[Part, RecognisedChunk]]:
     """Transcribe parts, several at once.
 
     Parameters
@@ -64,7 +64,7 @@ def listen(
 
     Yields
     ------
-    tuple of Part and HeardChunk
+    tuple of Part and RecognisedChunk
         In the order of the parts.
 
     Raises
@@ -91,9 +91,9 @@ def listen(
 
 
 def _in_order(
-    submit: Callable[[list[Part]], Future[list[HeardChunk]]], batches: Iterator[list[Part]], ahead: int
-) -> Iterator[tuple[Part, HeardChunk]]:
-    waiting: deque[tuple[list[Part], Future[list[HeardChunk]]]] = deque()
+    submit: Callable[[list[Part]], Future[list[RecognisedChunk]]], batches: Iterator[list[Part]], ahead: int
+) -> Iterator[tuple[Part, RecognisedChunk]]:
+    waiting: deque[tuple[list[Part], Future[list[RecognisedChunk]]]] = deque()
     more = True
     while waiting or more:
         while more and len(waiting) < ahead:
@@ -122,8 +122,8 @@ def _batches(parts: Iterable[Part]) -> Iterator[list[Part]]:
         yield batch
 
 
-def _listen(listener: Listener, batch: list[Part]) -> list[HeardChunk]:
-    found: dict[int, HeardChunk] = {}
+def _listen(listener: Listener, batch: list[Part]) -> list[RecognisedChunk]:
+    found: dict[int, RecognisedChunk] = {}
     for path in dict.fromkeys(part.path for part in batch):
         mine = [place for place, part in enumerate(batch) if part.path == path]
         heard = listener.listen(samples_in(path), [batch[place].chunk for place in mine])
@@ -145,7 +145,7 @@ def _begin(choices: Choices, parent: int) -> None:
         _failure = error
 
 
-def _work(batch: list[Part]) -> list[HeardChunk]:
+def _work(batch: list[Part]) -> list[RecognisedChunk]:
     if _mine is None:
         raise _failure or EngineError("The recogniser could not be loaded.")
     return _listen(_mine, batch)

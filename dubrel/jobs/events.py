@@ -9,9 +9,9 @@ from dubrel.model import (
     Agreed,
     Audit,
     Banner,
-    HeardTurn,
-    HeardWord,
     Project,
+    RecognisedTurn,
+    RecognisedWord,
     SoundSpot,
     Speaker,
     Survey,
@@ -40,17 +40,17 @@ class Progress:
 
 
 @dataclass(frozen=True)
-class Heard:
+class Recognised:
     """Words that follow those before them."""
 
-    words: tuple[HeardWord, ...]
+    words: tuple[RecognisedWord, ...]
 
 
 @dataclass(frozen=True)
-class HeardTurns:
+class RecognisedTurns:
     """Turns that follow those before them, and, with the first of them, who speaks."""
 
-    turns: tuple[HeardTurn, ...]
+    turns: tuple[RecognisedTurn, ...]
     speakers: tuple[Speaker, ...] = ()
 
 
@@ -70,9 +70,9 @@ class CaptionsSet:
 class Aligned:
     """A script with times: its turns, who speaks, what was transcribed besides, how many words were not heard, its language."""
 
-    turns: tuple[HeardTurn, ...]
+    turns: tuple[RecognisedTurn, ...]
     speakers: tuple[Speaker, ...]
-    extra: tuple[HeardWord, ...]
+    extra: tuple[RecognisedWord, ...]
     unheard: int
     language: str = "en"
 
@@ -84,19 +84,19 @@ class Audited:
     Attributes
     ----------
     report : Audit
-    words : tuple of HeardWord
+    words : tuple of RecognisedWord
         The words of all captions, in order, as aligned with the sound.
     """
 
     report: Audit
-    words: tuple[HeardWord, ...] = ()
+    words: tuple[RecognisedWord, ...] = ()
 
 
 @dataclass(frozen=True)
 class Read:
     """Another reading of the recording between two times."""
 
-    words: tuple[HeardWord, ...]
+    words: tuple[RecognisedWord, ...]
     start_ms: int
     end_ms: int
 
@@ -203,8 +203,8 @@ class Finished:
 
 Event = (
     Progress
-    | Heard
-    | HeardTurns
+    | Recognised
+    | RecognisedTurns
     | TurnsComplete
     | Aligned
     | CaptionsSet

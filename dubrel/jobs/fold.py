@@ -22,9 +22,9 @@ from dubrel.jobs.events import (
     Aligned,
     CaptionsSet,
     Event,
-    Heard,
-    HeardTurns,
     PicturesFound,
+    Recognised,
+    RecognisedTurns,
     SentencesTranslated,
     SpeakersFound,
     TurnsComplete,
@@ -48,9 +48,9 @@ def arrival(event: Event, first_id: int) -> Step:
     first_id : int
         Not given in any of the values yet.
     """
-    if isinstance(event, Heard):
+    if isinstance(event, Recognised):
         return _followed(appended_words(event.words, first_id))
-    if isinstance(event, HeardTurns):
+    if isinstance(event, RecognisedTurns):
         return _followed(appended_turns(event.turns, event.speakers, first_id))
     if isinstance(event, TurnsComplete):
         return with_overlaps

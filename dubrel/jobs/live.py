@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, Heard, Progress
+from dubrel.jobs.events import Event, Progress, Recognised
 from dubrel.jobs.transcribe import settled_until
 from dubrel.media.growingwave import HEADER_BYTES, live_mark
 from dubrel.media.sound import RATE
@@ -50,7 +50,7 @@ def transcribe_live(path: str, rate: int, choices: Choices) -> Iterator[Event]:
             [found] = listener.listen(ear.samples, [ear.within(chunk)])
             words = joins.take(tuple(word.later(ear.origin_ms) for word in found.words))
             if words:
-                yield Heard(words)
+                yield Recognised(words)
         ear.forget()
         if not ended:
             time.sleep(_WAIT_S)
@@ -86,7 +86,7 @@ class _Ear:
         self._detector = Detector()
 
     def take(self, new: np.ndarray, last: bool) -> None:
-        """Take in sound and look where somebody speaks in it; the last piece is looked at to its end."""
+        """Add sound and look where somebody speaks in it; the last piece is looked at to its end."""
         self.samples = np.concatenate([self.samples, new])
         if last:
             self.samples = np.pad(self.samples, (0, -len(self.samples) % FRAME))

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from dubrel.errors import EngineError
 from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, Heard, Pace
+from dubrel.jobs.events import Event, Pace, Recognised
 from dubrel.media.identity import content_digest
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
@@ -15,7 +15,7 @@ from dubrel.speech.aligners import aligner_for
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import engine_named
 from dubrel.speech.listener import place_passage
-from dubrel.speech.recogniser import HeardToken, Passage, Service
+from dubrel.speech.recogniser import Passage, RecognisedToken, Service
 
 _ELSEWHERE = 0.9
 
@@ -41,8 +41,8 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
             words = place_passage(aligner, samples, start, max(start, said.end_ms), said.text.split())
             if words:
                 last = words[-1].end_ms
-                tokens = [HeardToken(word.text) for word in words]
-                yield Heard(tuple(judge.judge(words, tokens, [True] * len(words))))
+                tokens = [RecognisedToken(word.text) for word in words]
+                yield Recognised(tuple(judge.judge(words, tokens, [True] * len(words))))
             stage, at = "Aligning", max(at, _ELSEWHERE + (1 - _ELSEWHERE) * last / max(1, media.duration_ms))
         elif isinstance(said, str):
             stage = said

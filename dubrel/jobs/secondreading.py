@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from dubrel.edits.readings import Difference, differences
 from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, Heard, HeardTurns, Read
+from dubrel.jobs.events import Event, Read, Recognised, RecognisedTurns
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
-from dubrel.model import HeardWord, Media, Project, Timing, Transcript
+from dubrel.model import Media, Project, RecognisedWord, Timing, Transcript
 from dubrel.speech.pronounce import spoken_forms
 from dubrel.speech.recogniser import is_remote
 from dubrel.text import bare_word
@@ -53,13 +53,13 @@ def read_again(media: Media, choices: Choices, start_ms: int, end_ms: int) -> It
     Event
         Progress, and at the end ``Read`` with all words.
     """
-    words: list[HeardWord] = []
+    words: list[RecognisedWord] = []
     whole = start_ms <= 0 and end_ms >= media.duration_ms
     if whole or is_remote(choices.engine):
         for event in transcribe(media, choices):
-            if isinstance(event, Heard):
+            if isinstance(event, Recognised):
                 words += event.words
-            elif isinstance(event, HeardTurns):
+            elif isinstance(event, RecognisedTurns):
                 words += [word for turn in event.turns for word in turn.words]
             else:
                 yield event
@@ -78,7 +78,7 @@ def read_again(media: Media, choices: Choices, start_ms: int, end_ms: int) -> It
 
 
 def compare_with_words(
-    project: Project, theirs: Sequence[HeardWord], start_ms: int, end_ms: int
+    project: Project, theirs: Sequence[RecognisedWord], start_ms: int, end_ms: int
 ) -> Comparison:
     """Compare the words of the sheet between two times with another reading of them."""
     turns = [
@@ -110,5 +110,5 @@ def _said(word: str) -> str:
 
 def compare_with_text(project: Project, text: str) -> Comparison:
     """Compare the whole sheet with a reference text."""
-    words = [HeardWord(word, 0, 0, timing=Timing.TYPED) for word in text.split() if bare_word(word)]
+    words = [RecognisedWord(word, 0, 0, timing=Timing.TYPED) for word in text.split() if bare_word(word)]
     return compare_with_words(project, words, -1, 1 << 62)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dubrel.jobs.crew import Part
 from dubrel.jobs.events import Event, Warning_
 from dubrel.model import Timing
-from dubrel.speech.listener import HeardChunk
+from dubrel.speech.listener import RecognisedChunk
 from dubrel.text import counted
 from dubrel.timecode import format_clock
 
@@ -20,8 +20,8 @@ class Tally:
         self._dropped: list[int] = []
         self._music: list[int] = []
 
-    def count(self, part: Part, found: HeardChunk) -> None:
-        """Take in what came of a part."""
+    def count(self, part: Part, found: RecognisedChunk) -> None:
+        """Count what came of a part."""
         self._uneven += any(word.timing is Timing.SPREAD for word in found.words)
         if found.music:
             self._music.append(part.chunk.start_ms)

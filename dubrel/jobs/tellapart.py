@@ -1,4 +1,4 @@
-"""Find the speakers of a transcript in its recording."""
+"""Tell the speakers of a transcript apart in its recording."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound, Warning_
 from dubrel.jobs.transcribe import read_recording
 from dubrel.media.sound import samples_of
-from dubrel.model import HeardWord, Media, Project
+from dubrel.model import Media, Project, RecognisedWord
 from dubrel.speech.diarise import Voices, diarise
 from dubrel.speech.identity import person_prints
 from dubrel.speech.voiceprint import VoiceEncoder
@@ -26,7 +26,7 @@ class Asked:
 
     Attributes
     ----------
-    words : sequence of HeardWord
+    words : sequence of RecognisedWord
         All words, in order.
     ids : sequence of int
         Their ids.
@@ -38,7 +38,7 @@ class Asked:
         Whether prints are wanted by which persons can be known again.
     """
 
-    words: Sequence[HeardWord]
+    words: Sequence[RecognisedWord]
     ids: Sequence[int] = ()
     now: Sequence[int] = ()
     fixed: dict[int, int] = field(default_factory=dict)
@@ -125,13 +125,13 @@ def speaker_bounds(wanted: str) -> tuple[int, int]:
 def question_of_speaker(project: Project, speaker_id: str) -> Asked:
     """The words of one speaker as the job wants them."""
     words = [word for turn in project.transcript.turns if turn.speaker == speaker_id for word in turn.words]
-    heard = [HeardWord(word.text, word.start_ms, word.end_ms) for word in words]
+    heard = [RecognisedWord(word.text, word.start_ms, word.end_ms) for word in words]
     return Asked(heard, [word.id for word in words])
 
 
 def question(project: Project, prints: bool = False) -> Asked:
     """The words of a project as the job wants them, and what its turns tell of them."""
-    words: list[HeardWord] = []
+    words: list[RecognisedWord] = []
     ids: list[int] = []
     now: list[int] = []
     fixed: dict[int, int] = {}
@@ -140,7 +140,7 @@ def question(project: Project, prints: bool = False) -> Asked:
         for word in turn.words:
             if turn.confirmed and turn.speaker in numbers:
                 fixed[len(words)] = numbers[turn.speaker]
-            words.append(HeardWord(word.text, word.start_ms, word.end_ms))
+            words.append(RecognisedWord(word.text, word.start_ms, word.end_ms))
             ids.append(word.id)
             now.append(numbers.get(turn.speaker or "", -1))
     return Asked(words, ids, now, fixed, prints)

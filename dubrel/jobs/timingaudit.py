@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from dubrel.errors import DubrelError
-from dubrel.jobs.events import Audited, Event, Heard, Pace, Progress
+from dubrel.jobs.events import Audited, Event, Pace, Progress, Recognised
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.sound import samples_of
-from dubrel.model import Cue, HeardWord, Media
+from dubrel.model import Cue, Media, RecognisedWord
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.audit import audit
 from dubrel.speech.scriptalign import line_up
@@ -31,9 +31,9 @@ def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
     """
     if not cues:
         raise DubrelError("There are no captions to audit. Set or open some first.")
-    pace, heard = Pace(), list[HeardWord]()
+    pace, heard = Pace(), list[RecognisedWord]()
     for event in transcribe(media):
-        if isinstance(event, Heard):
+        if isinstance(event, Recognised):
             heard += event.words
         elif isinstance(event, Progress):
             yield pace.at(event.stage, event.fraction * _TRANSCRIBING)

@@ -10,7 +10,7 @@ import numpy as np
 from dubrel.errors import EngineError
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.crew import Part, listen
-from dubrel.jobs.events import Event, Heard, Pace, Progress, Warning_
+from dubrel.jobs.events import Event, Pace, Progress, Recognised, Warning_
 from dubrel.jobs.tally import Tally
 from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
@@ -89,15 +89,15 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace) -> Iterator[Even
             tally.count(part, found)
             words = joins.take(found.words)
             if words:
-                yield Heard(words)
+                yield Recognised(words)
             share = min(1.0, part.chunk.end_ms / total)
             yield pace.at("Transcribing", pace.part(share))
     except EngineError:
         if rest := joins.rest():
-            yield Heard(rest)
+            yield Recognised(rest)
         raise
     if rest := joins.rest():
-        yield Heard(rest)
+        yield Recognised(rest)
     yield from tally.warnings()
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from dubrel.edits.typedtimes import Run
 from dubrel.jobs.helper import Helper
 from dubrel.media.sound import passage, samples_in
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.aligners import Aligner, aligner_for
 
 
@@ -21,7 +21,7 @@ class Realigner:
     def __init__(self) -> None:
         self._helper = Helper()
 
-    def submit(self, path: Path, language: str, run: Run) -> Future[list[HeardWord]]:
+    def submit(self, path: Path, language: str, run: Run) -> Future[list[RecognisedWord]]:
         """Align a run with the samples (16 kHz, int16) in a file."""
         return self._helper.submit(_align, str(path), language, run)
 
@@ -35,6 +35,6 @@ def _aligner(language: str) -> Aligner:
     return aligner_for(language)
 
 
-def _align(path: str, language: str, run: Run) -> list[HeardWord]:
+def _align(path: str, language: str, run: Run) -> list[RecognisedWord]:
     sound = np.array(passage(samples_in(Path(path)), run.start_ms, run.end_ms))
     return _aligner(language).align(sound, list(run.texts), run.start_ms)

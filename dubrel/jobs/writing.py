@@ -1,4 +1,4 @@
-"""Work that needs no process of its own but must not hold the interface up: set captions."""
+"""Work that needs no process of its own but must not block the interface: set captions."""
 
 from __future__ import annotations
 

@@ -178,7 +178,7 @@ def _burned(
             if count % _REPORT == 0:
                 yield min(1.0, (ms - from_ms) / max(1.0, length))
     if not count:
-        raise MediaError("The stretch lies beyond the end of the film. Choose another one.")
+        raise MediaError("The passage lies beyond the end of the film. Choose another one.")
     for done in encoder.encode(None):
         out.mux(done)
     sound.finish()

@@ -41,7 +41,7 @@ class PeakBuilder:
         self._parts: list[np.ndarray] = []
 
     def add(self, samples: np.ndarray) -> None:
-        """Take in the next samples (int16)."""
+        """Add the next samples (int16)."""
         if len(self._rest):
             samples = np.concatenate([self._rest, samples])
         whole = len(samples) // BLOCK * BLOCK

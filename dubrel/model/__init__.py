@@ -6,9 +6,9 @@ in ``dubrel.edits``; nothing here computes more than a look-up.
 
 from dubrel.model.audit import Audit, AuditedCaption, Course
 from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
-from dubrel.model.heard import Cue, HeardTurn, HeardWord, SoundSpot, SpeakerPassage
 from dubrel.model.media import Banner, Media
 from dubrel.model.project import Note, Project, Released, Term
+from dubrel.model.recognised import Cue, RecognisedTurn, RecognisedWord, SoundSpot, SpeakerPassage
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
 from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
@@ -24,14 +24,14 @@ __all__ = [
     "CaptionTrack",
     "Course",
     "Cue",
-    "HeardTurn",
-    "HeardWord",
     "HouseStyle",
     "Kind",
     "Look",
     "Media",
     "Note",
     "Project",
+    "RecognisedTurn",
+    "RecognisedWord",
     "Released",
     "SoundSpot",
     "Speaker",

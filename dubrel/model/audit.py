@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from dubrel.model.heard import HeardWord
+from dubrel.model.recognised import RecognisedWord
 
 TOLERANCE_MS = 150
 """A caption that comes in no further from its first word than this is on time."""
@@ -82,7 +82,7 @@ class Audit:
 
     captions: tuple[AuditedCaption, ...]
     course: Course
-    uncaptioned: tuple[HeardWord, ...]
+    uncaptioned: tuple[RecognisedWord, ...]
 
     @property
     def clean(self) -> bool:

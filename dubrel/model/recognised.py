@@ -9,7 +9,7 @@ from dubrel.model.transcript import Timing, Word
 
 
 @dataclass(frozen=True, slots=True)
-class HeardWord:
+class RecognisedWord:
     """A word as an engine or a file gives it, before it has an id."""
 
     text: str
@@ -25,16 +25,16 @@ class HeardWord:
         known = (self.text, self.start_ms, self.end_ms, self.doubt, self.timing)
         return Word(word_id, *known, also=self.also, sure=self.sure)
 
-    def later(self, ms: int) -> HeardWord:
+    def later(self, ms: int) -> RecognisedWord:
         """The same word some milliseconds later."""
         return replace(self, start_ms=self.start_ms + ms, end_ms=self.end_ms + ms)
 
 
 @dataclass(frozen=True)
-class HeardTurn:
+class RecognisedTurn:
     """Words that one speaker says, with the speaker's id if it is known."""
 
-    words: tuple[HeardWord, ...]
+    words: tuple[RecognisedWord, ...]
     speaker: str | None = None
 
 

@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.pronounce import phones_of, spoken_forms
 from dubrel.speech.spread import spread
 
@@ -57,7 +57,7 @@ class EnglishAligner:
             )
         return self._decoders[beam]
 
-    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
+    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[RecognisedWord]:
         """Give every word its time.
 
         Parameters
@@ -71,7 +71,7 @@ class EnglishAligner:
 
         Returns
         -------
-        list of HeardWord
+        list of RecognisedWord
             One for each word, in order. Where the sound does not fit the
             words at all they are spread evenly and marked ``Timing.SPREAD``.
         """
@@ -111,8 +111,8 @@ class EnglishAligner:
 
 def _timed(
     words: list[str], forms: list[list[str]], slots: list[_Slot], start_ms: int, end_ms: int
-) -> list[HeardWord]:
-    heard: list[HeardWord] = []
+) -> list[RecognisedWord]:
+    heard: list[RecognisedWord] = []
     at, last = 0, start_ms
     for word, group in zip(words, forms):
         if group:
@@ -122,7 +122,7 @@ def _timed(
             close = start_ms + mine[-1].end * _FRAME_MS + _END_BIAS_MS
             begin = min(max(begin, last), end_ms)
             last = min(max(close, begin), end_ms)
-            heard.append(HeardWord(word, begin, last))
+            heard.append(RecognisedWord(word, begin, last))
         else:  # a lone dash or the like: no sound of its own
-            heard.append(HeardWord(word, last, last))
+            heard.append(RecognisedWord(word, last, last))
     return heard

@@ -7,7 +7,7 @@ from typing import Protocol
 import numpy as np
 
 from dubrel.errors import EngineError
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.spread import SpreadAligner
 from dubrel.speech.synthalign import SynthesisAligner
@@ -17,7 +17,7 @@ from dubrel.speech.synthesis import speaks
 class Aligner(Protocol):
     """Lines words up with sound."""
 
-    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
+    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[RecognisedWord]:
         """Give every word its time; see :class:`EnglishAligner`."""
         ...
 

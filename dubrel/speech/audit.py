@@ -16,7 +16,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from dubrel.model import Audit, AuditedCaption, Course, Cue, HeardWord, Timing
+from dubrel.model import Audit, AuditedCaption, Course, Cue, RecognisedWord, Timing
 from dubrel.model.audit import EARLY, LATE, NOT_SPOKEN, ON_TIME, TOLERANCE_MS
 from dubrel.speech.scriptalign import ScriptAlignment
 
@@ -54,7 +54,7 @@ def audit(cues: Sequence[Cue], found: ScriptAlignment) -> Audit:
     return Audit(tuple(marked), course, tuple(_uncovered(lines, course, found.extra)))
 
 
-def _line(number: int, cue: Cue, text: str, words: Sequence[HeardWord]) -> AuditedCaption:
+def _line(number: int, cue: Cue, text: str, words: Sequence[RecognisedWord]) -> AuditedCaption:
     said = [word for word in words if word.timing is not Timing.UNHEARD]
     agreement = len(said) / max(1, len(words))
     heard = None
@@ -149,11 +149,11 @@ def _known(factor: float) -> tuple[float, str]:
 
 
 def _uncovered(
-    lines: Sequence[AuditedCaption], course: Course, extra: Sequence[HeardWord]
-) -> list[HeardWord]:
+    lines: Sequence[AuditedCaption], course: Course, extra: Sequence[RecognisedWord]
+) -> list[RecognisedWord]:
     """Passages of speech outside of the text and of every line's time."""
     spans = [line.heard for line in lines if line.heard]
-    runs: list[list[HeardWord]] = []
+    runs: list[list[RecognisedWord]] = []
     for word in extra:
         middle = (word.start_ms + word.end_ms) // 2
         if any(start - 60 <= middle <= end + 60 for start, end in spans):
@@ -162,5 +162,7 @@ def _uncovered(
             runs[-1].append(word)
         else:
             runs.append([word])
-    found = [HeardWord(" ".join(word.text for word in run), run[0].start_ms, run[-1].end_ms) for run in runs]
+    found = [
+        RecognisedWord(" ".join(word.text for word in run), run[0].start_ms, run[-1].end_ms) for run in runs
+    ]
     return [one for one in found if one.end_ms - one.start_ms >= _LEAST_EXTRA_MS]

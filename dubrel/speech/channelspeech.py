@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from dubrel.edits.intake import SENTENCE_PAUSE_MS
-from dubrel.model import HeardTurn, HeardWord
+from dubrel.model import RecognisedTurn, RecognisedWord
 from dubrel.speech.activity import FRAME, FRAME_MS
 from dubrel.speech.joins import Joins
 from dubrel.text import bare_word, ends_sentence
@@ -97,7 +97,7 @@ def faded(samples: np.ndarray, own: np.ndarray) -> np.ndarray:
 @dataclass(frozen=True)
 class _Phrase:
     track: int
-    words: tuple[HeardWord, ...]
+    words: tuple[RecognisedWord, ...]
 
     @property
     def start_ms(self) -> int:
@@ -120,15 +120,15 @@ class Weaver:
         self._levels = levels
         self._joins = [Joins(language, hold=False) for _ in levels]
         self._phrases: list[_Phrase] = []
-        self._recent: list[tuple[int, HeardWord]] = []
+        self._recent: list[tuple[int, RecognisedWord]] = []
 
-    def add(self, track: int, words: Sequence[HeardWord]) -> None:
-        """Take in the words of a chunk; chunks must come in order of their starts."""
+    def add(self, track: int, words: Sequence[RecognisedWord]) -> None:
+        """Add the words of a chunk; chunks must come in order of their starts."""
         words = self._joins[track].take(words)
         kept = [word for word in words if not self._is_double(track, word)]
         self._recent = [(t, w) for t, w in self._recent if not words or w.end_ms > words[0].start_ms - 30_000]
         self._recent += [(track, word) for word in kept]
-        phrase: list[HeardWord] = []
+        phrase: list[RecognisedWord] = []
         for word in kept:
             if phrase and _begins_phrase(phrase[-1], word):
                 self._phrases.append(_Phrase(track, tuple(phrase)))
@@ -137,22 +137,22 @@ class Weaver:
         if phrase:
             self._phrases.append(_Phrase(track, tuple(phrase)))
 
-    def take(self, before_ms: float) -> list[HeardTurn]:
+    def take(self, before_ms: float) -> list[RecognisedTurn]:
         """The turns that begin before a time; none that begins earlier will come after them."""
         ready = sorted(
             (one for one in self._phrases if one.start_ms < before_ms), key=lambda one: one.start_ms
         )
         self._phrases = [one for one in self._phrases if one.start_ms >= before_ms]
-        return [HeardTurn(one.words, speaker_id(one.track)) for one in ready]
+        return [RecognisedTurn(one.words, speaker_id(one.track)) for one in ready]
 
-    def _is_double(self, track: int, word: HeardWord) -> bool:
+    def _is_double(self, track: int, word: RecognisedWord) -> bool:
         text = bare_word(word.text)
         for other, there in self._recent:
             if other != track and text == bare_word(there.text) and _overlap(word, there) >= _SAME_SHARE:
                 return self._level(track, word) <= self._level(other, word)
         return False
 
-    def _level(self, track: int, word: HeardWord) -> float:
+    def _level(self, track: int, word: RecognisedWord) -> float:
         frames = self._levels[
             track, word.start_ms // FRAME_MS : max(word.start_ms // FRAME_MS + 1, word.end_ms // FRAME_MS)
         ]
@@ -164,10 +164,10 @@ def speaker_id(track: int) -> str:
     return f"s{track + 1}"
 
 
-def _begins_phrase(before: HeardWord, word: HeardWord) -> bool:
+def _begins_phrase(before: RecognisedWord, word: RecognisedWord) -> bool:
     return ends_sentence(before.text) or word.start_ms - before.end_ms >= SENTENCE_PAUSE_MS
 
 
-def _overlap(one: HeardWord, other: HeardWord) -> float:
+def _overlap(one: RecognisedWord, other: RecognisedWord) -> float:
     shared = min(one.end_ms, other.end_ms) - max(one.start_ms, other.start_ms)
     return shared / max(1, min(one.end_ms - one.start_ms, other.end_ms - other.start_ms))

@@ -5,7 +5,7 @@ window never mixes two sides of a pause; a phrase shorter than a window is
 repeated until it fills one, so a short answer has a voice of its own. The
 prints are clustered spectrally; how many speakers there are is told by the
 leap of the eigenvalues. A way through the words
-(Viterbi) then changes speakers between words only, gladly at pauses and
+(Viterbi) then changes speakers between words only, preferably at pauses and
 sentence ends, hardly elsewhere.
 """
 
@@ -17,7 +17,7 @@ from functools import partial
 
 import numpy as np
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.clusters import find_voices, unit
 from dubrel.speech.overlap import overlaps
 from dubrel.speech.voiceprint import FRAMES, RATE, VoiceEncoder
@@ -75,7 +75,7 @@ class _Windows:
 
 def diarise(
     samples: np.ndarray,
-    words: Sequence[HeardWord],
+    words: Sequence[RecognisedWord],
     encoder: VoiceEncoder,
     *,
     least: int = 1,
@@ -89,7 +89,7 @@ def diarise(
     ----------
     samples : ndarray, shape (n,), int16
         16 kHz, mono.
-    words : sequence of HeardWord
+    words : sequence of RecognisedWord
         In order of time.
     least, most : int
         Bounds of the number of speakers; the same twice where it is known.
@@ -133,7 +133,7 @@ def diarise(
             yield replace(found, also=also, people=len(centres) if fixed else clusters.people)
 
 
-def phrases(words: Sequence[HeardWord]) -> list[tuple[int, int]]:
+def phrases(words: Sequence[RecognisedWord]) -> list[tuple[int, int]]:
     """Runs of words up to a pause or a sentence end, as places (from, to)."""
     found, first = [], 0
     for place in range(1, len(words) + 1):
@@ -156,7 +156,7 @@ def _sound(samples: np.ndarray, bounds: Sequence[tuple[int, int]], places: np.nd
 
 
 def _print_windows(
-    samples: np.ndarray, words: Sequence[HeardWord], encoder: VoiceEncoder
+    samples: np.ndarray, words: Sequence[RecognisedWord], encoder: VoiceEncoder
 ) -> Iterator[float | _Windows]:
     bounds: list[tuple[int, int]] = []
     spans: list[tuple[int, int]] = []
@@ -228,7 +228,7 @@ def _seeded(
 ) -> np.ndarray:
     """A print for each known speaker to begin with, and for each voice that clearly belongs to none of them.
 
-    What people put right is what was assigned wrongly: a seed alone would give its
+    What people fix is what was assigned wrongly: a seed alone would give its
     speaker the cluster that it was wrongly in. So the words that a speaker has
     so far vote too, each for little.
     """
@@ -278,7 +278,7 @@ def _emission(windows: _Windows, centres: np.ndarray, count: int) -> np.ndarray:
     return score - np.log(np.exp(score).sum(axis=1, keepdims=True))
 
 
-def _change_costs(words: Sequence[HeardWord]) -> np.ndarray:
+def _change_costs(words: Sequence[RecognisedWord]) -> np.ndarray:
     """What a change of speaker costs before each word."""
     costs = np.full(len(words), _CHANGE)
     for place in range(1, len(words)):

@@ -17,9 +17,9 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.pronounce import phones_of, spoken_forms
-from dubrel.speech.recogniser import HeardToken
+from dubrel.speech.recogniser import RecognisedToken
 from dubrel.text import bare_word
 
 _UNIT, _FLOOR = 1e4, -12.0
@@ -53,15 +53,15 @@ class DoubtJudge:
             self._model = NGramModel.readfile(get_model_path("en-us/en-us.lm.bin"))
 
     def judge(
-        self, words: Sequence[HeardWord], tokens: Sequence[HeardToken], agreed: Sequence[bool]
-    ) -> list[HeardWord]:
+        self, words: Sequence[RecognisedWord], tokens: Sequence[RecognisedToken], agreed: Sequence[bool]
+    ) -> list[RecognisedWord]:
         """The same words with their doubt.
 
         Parameters
         ----------
-        words : sequence of HeardWord
+        words : sequence of RecognisedWord
             Words that follow each other, as a chunk gives them.
-        tokens : sequence of HeardToken
+        tokens : sequence of RecognisedToken
             What the recogniser said of each.
         agreed : sequence of bool
             Whether a second reading has each word too.
@@ -76,7 +76,7 @@ class DoubtJudge:
         ]
 
     def evidence(
-        self, words: Sequence[HeardWord], tokens: Sequence[HeardToken], agreed: Sequence[bool]
+        self, words: Sequence[RecognisedWord], tokens: Sequence[RecognisedToken], agreed: Sequence[bool]
     ) -> np.ndarray:
         """What speaks for and against each word.
 
@@ -95,7 +95,7 @@ class DoubtJudge:
             rows += self._language_evidence(words)
         return np.array(rows, float)
 
-    def _language_evidence(self, words: Sequence[HeardWord]) -> list[np.ndarray]:
+    def _language_evidence(self, words: Sequence[RecognisedWord]) -> list[np.ndarray]:
         """Rarity, fit to the two words before, the next one's fit, the last one's, and length of phones."""
         found = np.zeros((3, len(words)))
         before = ["<s>", "<s>"]

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.innermodels import inner_session
 from dubrel.speech.mel import RATE, htk_filters
 
@@ -68,14 +68,14 @@ class IdentityEncoder:
         return (rows - rows.mean(axis=0)).astype(np.float32)
 
 
-def person_prints(samples: np.ndarray, words: Sequence[HeardWord], labels: np.ndarray) -> np.ndarray:
+def person_prints(samples: np.ndarray, words: Sequence[RecognisedWord], labels: np.ndarray) -> np.ndarray:
     """A print of each speaker, from runs of words spread over the recording.
 
     Parameters
     ----------
     samples : ndarray, shape (n,), int16
         16 kHz, mono.
-    words : sequence of HeardWord
+    words : sequence of RecognisedWord
         In order of time.
     labels : ndarray of int, shape (words,)
         The speaker of each word.

@@ -2,7 +2,7 @@
 
 A recogniser sees one chunk at a time and guesses at its borders: it may end a
 chunk with a full stop in the middle of a sentence, or begin the next sentence
-with a small letter. What the pause and the text agree on is put right; where they
+with a small letter. What the pause and the text agree on is fixed; where they
 do not agree, the text stays as it came.
 """
 
@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.text import bare_word, ends_clause, ends_sentence
 
 _BREATH_MS = 250  # a shorter pause does not end a sentence by itself
@@ -29,7 +29,7 @@ _COMMON = frozenset(  # English words that are no names: a capital on them only 
 
 
 class Joins:
-    """Words that come chunk by chunk, put right where two chunks meet.
+    """Words that come chunk by chunk, fixed where two chunks meet.
 
     Parameters
     ----------
@@ -37,15 +37,15 @@ class Joins:
         Of the words. Lists of words are known for English only; what needs none works for all.
     hold : bool
         Whether the last word of what came is held back until it is known what follows.
-        Without it only the first word of the next chunk can be put right.
+        Without it only the first word of the next chunk can be fixed.
     """
 
     def __init__(self, language: str, *, hold: bool = True) -> None:
         self._english = language.split("-")[0] == "en"
         self._hold = hold
-        self._last: HeardWord | None = None
+        self._last: RecognisedWord | None = None
 
-    def take(self, words: Sequence[HeardWord]) -> tuple[HeardWord, ...]:
+    def take(self, words: Sequence[RecognisedWord]) -> tuple[RecognisedWord, ...]:
         """What is settled once these words have come."""
         if not words:
             return ()
@@ -61,17 +61,19 @@ class Joins:
         self._last = found[-1]
         return tuple(found[:-1] if self._hold else found)
 
-    def rest(self) -> tuple[HeardWord, ...]:
+    def rest(self) -> tuple[RecognisedWord, ...]:
         """What was held back, at the end."""
         return (self._last,) if self._hold and self._last else ()
 
 
-def join(before: HeardWord, after: HeardWord, *, english: bool) -> tuple[HeardWord, HeardWord]:
-    """The last word of a chunk and the first of the next, put right.
+def join(
+    before: RecognisedWord, after: RecognisedWord, *, english: bool
+) -> tuple[RecognisedWord, RecognisedWord]:
+    """The last word of a chunk and the first of the next, fixed.
 
     Examples
     --------
-    >>> was, it = HeardWord("times.", 0, 400), HeardWord("it", 900, 1000)
+    >>> was, it = RecognisedWord("times.", 0, 400), RecognisedWord("it", 900, 1000)
     >>> [word.text for word in join(was, it, english=True)]
     ['times.', 'It']
     """
@@ -96,5 +98,5 @@ def join(before: HeardWord, after: HeardWord, *, english: bool) -> tuple[HeardWo
     return before, after
 
 
-def _with_first(word: HeardWord, change: Callable[[str], str]) -> HeardWord:
+def _with_first(word: RecognisedWord, change: Callable[[str], str]) -> RecognisedWord:
     return replace(word, text=change(word.text[:1]) + word.text[1:])

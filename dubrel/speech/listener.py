@@ -15,13 +15,13 @@ import numpy as np
 
 from dubrel.errors import EngineError
 from dubrel.media.sound import RATE, passage
-from dubrel.model import HeardWord, Timing
+from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
 from dubrel.speech.aligners import Aligner, aligner_for
 from dubrel.speech.cleaning import prepared
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.engines import engine_named
-from dubrel.speech.recogniser import HeardToken, Recogniser, Service
+from dubrel.speech.recogniser import RecognisedToken, Recogniser, Service
 from dubrel.speech.soundclasses import SoundClassifier
 from dubrel.speech.spread import spread
 from dubrel.text import bare_word
@@ -39,19 +39,19 @@ _MUSIC_DOUBT = 0.25
 
 
 @dataclass(frozen=True)
-class HeardChunk:
+class RecognisedChunk:
     """The words of a chunk.
 
     Attributes
     ----------
-    words : tuple of HeardWord
+    words : tuple of RecognisedWord
     dropped : str
         Text that was not credible and is left out.
     music : bool
         Whether text was left out because there is music and nobody speaks.
     """
 
-    words: tuple[HeardWord, ...]
+    words: tuple[RecognisedWord, ...]
     dropped: str = ""
     music: bool = False
 
@@ -75,7 +75,7 @@ class Listener:
         self.aligner: Aligner = aligner_for(language)
         self.judge = DoubtJudge(language)
 
-    def listen(self, samples: np.ndarray, chunks: Sequence[Chunk]) -> list[HeardChunk]:
+    def listen(self, samples: np.ndarray, chunks: Sequence[Chunk]) -> list[RecognisedChunk]:
         """Transcribe chunks of a recording.
 
         Parameters
@@ -88,8 +88,8 @@ class Listener:
         return [self._finish(sound, chunk, *heard) for sound, chunk, heard in zip(sounds, chunks, hearings)]
 
     def _finish(
-        self, sound: np.ndarray, chunk: Chunk, tokens: list[HeardToken], agreed: list[bool]
-    ) -> HeardChunk:
+        self, sound: np.ndarray, chunk: Chunk, tokens: list[RecognisedToken], agreed: list[bool]
+    ) -> RecognisedChunk:
         trouble, dropped = is_trouble(tokens, len(sound)), ""
         if trouble:
             tokens = self._again(sound)
@@ -99,27 +99,29 @@ class Listener:
                 dropped = " ".join(one.text for one in tokens[len(kept) :])
             tokens, agreed = kept, agreed[: len(kept)]
         if not tokens:
-            return HeardChunk((), dropped)
+            return RecognisedChunk((), dropped)
         words = self.aligner.align(sound, [one.text for one in tokens], chunk.start_ms)
         words = self.judge.judge(words, tokens, agreed)
         if trouble:
             words = [replace(word, doubt=max(word.doubt, _SURE_DOUBT)) for word in words]
         if np.mean([word.doubt for word in words]) >= _MUSIC_DOUBT and self.classes.is_music(sound):
-            return HeardChunk((), music=True)
-        return HeardChunk(tuple(words), dropped)
+            return RecognisedChunk((), music=True)
+        return RecognisedChunk(tuple(words), dropped)
 
     @cached_property
     def classes(self) -> SoundClassifier:
         """Speech, music, other sound; loaded when a doubtful chunk asks for it."""
         return SoundClassifier()
 
-    def _again(self, sound: np.ndarray) -> list[HeardToken]:
+    def _again(self, sound: np.ndarray) -> list[RecognisedToken]:
         """Transcribe a chunk in smaller pieces, cut where it is quietest."""
         pieces = [prepared(one) for one in quiet_pieces(sound)]
         return [token for found in self.hearer.hear(pieces) for token in found]
 
 
-def hear_twice(hearer: Recogniser, sounds: list[np.ndarray]) -> list[tuple[list[HeardToken], list[bool]]]:
+def hear_twice(
+    hearer: Recogniser, sounds: list[np.ndarray]
+) -> list[tuple[list[RecognisedToken], list[bool]]]:
     """Transcribe each chunk as it is and a little slower; keep the surer reading and whether both agree.
 
     Parameters
@@ -136,11 +138,11 @@ def hear_twice(hearer: Recogniser, sounds: list[np.ndarray]) -> list[tuple[list[
     return found
 
 
-def _sureness(tokens: list[HeardToken]) -> float:
+def _sureness(tokens: list[RecognisedToken]) -> float:
     return sum(one.total for one in tokens) / len(tokens) if tokens else -10.0
 
 
-def _agreed(tokens: list[HeardToken], other: list[HeardToken]) -> list[bool]:
+def _agreed(tokens: list[RecognisedToken], other: list[RecognisedToken]) -> list[bool]:
     ours, theirs = [bare_word(one.text) for one in tokens], [bare_word(one.text) for one in other]
     agreed = [False] * len(ours)
     for left, right in pair_words(ours, theirs).pairs:
@@ -149,17 +151,17 @@ def _agreed(tokens: list[HeardToken], other: list[HeardToken]) -> list[bool]:
     return agreed
 
 
-def is_trouble(tokens: Sequence[HeardToken], samples: int) -> bool:
+def is_trouble(tokens: Sequence[RecognisedToken], samples: int) -> bool:
     """Whether a reading is not to be believed: it repeats itself, is too fast, or is a guess at a noise."""
     return len(credible(tokens, samples)) < len(tokens)
 
 
-def credible(tokens: Sequence[HeardToken], samples: int) -> list[HeardToken]:
+def credible(tokens: Sequence[RecognisedToken], samples: int) -> list[RecognisedToken]:
     """The beginning of a reading that can be believed.
 
     Parameters
     ----------
-    tokens : sequence of HeardToken
+    tokens : sequence of RecognisedToken
     samples : int
         Length of the sound at 16 kHz.
     """
@@ -199,7 +201,7 @@ def quiet_pieces(sound: np.ndarray) -> list[np.ndarray]:
 
 def place_passage(
     aligner: Aligner, samples: np.ndarray, start_ms: int, end_ms: int, words: list[str]
-) -> list[HeardWord]:
+) -> list[RecognisedWord]:
     """Align text that is known to be between two times; evenly where it does not fit."""
     if not words:
         return []

@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.speech.recogniser import HeardToken
+from dubrel.speech.recogniser import RecognisedToken
 
 _BEGIN, _END = 1, 2
 _RATE = 16_000
@@ -45,7 +45,7 @@ class EncoderDecoder:
         self._present = present
         self._growing = [name for name in present if ".decoder." in name]
 
-    def hear(self, chunks: Sequence[np.ndarray]) -> list[list[HeardToken]]:
+    def hear(self, chunks: Sequence[np.ndarray]) -> list[list[RecognisedToken]]:
         """The words of several chunks.
 
         Parameters
@@ -53,7 +53,7 @@ class EncoderDecoder:
         chunks : sequence of ndarray, shape (n,), float32
             16 kHz, mono, between -1 and 1.
         """
-        found: list[list[HeardToken]] = [[] for _ in chunks]
+        found: list[list[RecognisedToken]] = [[] for _ in chunks]
         for group in _groups(chunks):
             for place, tokens in zip(group, self._decode([chunks[place] for place in group])):
                 found[place] = self._words(tokens)
@@ -89,7 +89,7 @@ class EncoderDecoder:
             tokens = best[:, None]
         return found
 
-    def _words(self, tokens: list[tuple[int, float, float]]) -> list[HeardToken]:
+    def _words(self, tokens: list[tuple[int, float, float]]) -> list[RecognisedToken]:
         """Tokens put together to words; a word begins at a token with a space."""
         words: list[tuple[bytearray, list[float], list[float]]] = []
         for token, sure, margin in tokens:
@@ -103,7 +103,7 @@ class EncoderDecoder:
         for piece_, sures, margins in words:
             text = bytes(piece_).decode(errors="replace").replace(_SPACE, " ")
             for part in text.split():
-                found.append(HeardToken(part, min(sures), sum(sures), min(margins)))
+                found.append(RecognisedToken(part, min(sures), sum(sures), min(margins)))
         return found
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 from dubrel.speech.segmentation import RATE, VOICES, WINDOW, Segmenter, frame_times_ms
 from dubrel.speech.voiceprint import FRAMES, VoiceEncoder
 
@@ -21,7 +21,7 @@ _SHARES = np.linspace(0.1, 0.9, 9)[:, None]
 
 def overlaps(
     samples: np.ndarray,
-    words: Sequence[HeardWord],
+    words: Sequence[RecognisedWord],
     labels: np.ndarray,
     centres: np.ndarray,
     encoder: VoiceEncoder,
@@ -37,7 +37,7 @@ def overlaps(
     ----------
     samples : ndarray, shape (n,), int16
         16 kHz, mono.
-    words : sequence of HeardWord
+    words : sequence of RecognisedWord
         In order of time.
     labels : ndarray of int, shape (words,)
         The speaker of each word.
@@ -80,7 +80,7 @@ def _runs(places: np.ndarray, labels: np.ndarray) -> Iterator[tuple[int, int]]:
             first = nth
 
 
-def _window_starts(words: Sequence[HeardWord]) -> np.ndarray:
+def _window_starts(words: Sequence[RecognisedWord]) -> np.ndarray:
     """Every five seconds, but only where words are."""
     step_ms, length_ms = _STEP * 1000 // RATE, WINDOW * 1000 // RATE
     wanted: set[int] = set()
@@ -93,7 +93,7 @@ def _window_starts(words: Sequence[HeardWord]) -> np.ndarray:
 class _Votes:
     """What the windows say about each word."""
 
-    def __init__(self, words: Sequence[HeardWord], labels: np.ndarray, speakers: int) -> None:
+    def __init__(self, words: Sequence[RecognisedWord], labels: np.ndarray, speakers: int) -> None:
         self.begins = np.array([word.start_ms for word in words])
         self.ends = np.array([word.end_ms for word in words])
         self.latest = np.maximum.accumulate(self.ends)
@@ -138,7 +138,7 @@ class _Votes:
 
 
 def _mixture_fits(
-    samples: np.ndarray, words: Sequence[HeardWord], centres: np.ndarray, own: int, encoder: VoiceEncoder
+    samples: np.ndarray, words: Sequence[RecognisedWord], centres: np.ndarray, own: int, encoder: VoiceEncoder
 ) -> np.ndarray:
     """How alike the prints of the sound are to each speaker's, mixed with that of the words' own speaker."""
     begin, end = words[0].start_ms, words[-1].end_ms

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 
 @dataclass(frozen=True)
-class HeardToken:
+class RecognisedToken:
     """A word as a recogniser wrote it, and how sure it was of its parts.
 
     Attributes
@@ -45,7 +45,7 @@ class Recogniser(Protocol):
 
     languages: tuple[str, ...]
 
-    def hear(self, chunks: Sequence[np.ndarray]) -> list[list[HeardToken]]:
+    def hear(self, chunks: Sequence[np.ndarray]) -> list[list[RecognisedToken]]:
         """The words of several chunks.
 
         Parameters

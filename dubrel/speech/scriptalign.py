@@ -18,7 +18,7 @@ from difflib import SequenceMatcher
 import numpy as np
 
 from dubrel.media.sound import passage
-from dubrel.model import HeardWord, Timing
+from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.pronounce import phones_of, spoken_forms
 from dubrel.text import bare_word
@@ -39,17 +39,17 @@ class ScriptAlignment:
 
     Attributes
     ----------
-    words : list of HeardWord
+    words : list of RecognisedWord
         Every word of the script, in order; those that were not said are
         ``Timing.UNHEARD``.
-    extra : list of HeardWord
+    extra : list of RecognisedWord
         What was transcribed and is not in the script.
     share : float
         Share of the script's words that the transcription confirms, 0 to 1.
     """
 
-    words: list[HeardWord]
-    extra: list[HeardWord]
+    words: list[RecognisedWord]
+    extra: list[RecognisedWord]
     share: float
 
     @property
@@ -78,7 +78,7 @@ class _Block:
 
 
 def line_up(
-    script: Sequence[str], heard: Sequence[HeardWord], samples: np.ndarray, aligner: EnglishAligner
+    script: Sequence[str], heard: Sequence[RecognisedWord], samples: np.ndarray, aligner: EnglishAligner
 ) -> ScriptAlignment:
     """Give a script's words their times.
 
@@ -86,7 +86,7 @@ def line_up(
     ----------
     script : sequence of str
         Words as written.
-    heard : sequence of HeardWord
+    heard : sequence of RecognisedWord
         What a recogniser heard, aligned.
     samples : ndarray, shape (n,), int16
         16 kHz, mono: the whole recording.
@@ -96,7 +96,7 @@ def line_up(
     share = confirmed / max(1, len(script))
     end_ms = len(samples) * 1000 // 16_000
     said: list[_Said] = []
-    extra: list[HeardWord] = []
+    extra: list[RecognisedWord] = []
     for block in blocks:
         theirs = [heard[h] for h in block.heard]
         if block.exact:
@@ -136,7 +136,7 @@ def _phones(words: Sequence[str]) -> list[str]:
 
 
 def _was_said(
-    block: _Block, script: Sequence[str], heard: Sequence[HeardWord], before: int, after: int
+    block: _Block, script: Sequence[str], heard: Sequence[RecognisedWord], before: int, after: int
 ) -> bool:
     """Whether the script's side of a difference is what the sound holds."""
     wanted = _phones([script[k] for k in block.script])
@@ -152,7 +152,7 @@ def _was_said(
 
 
 def _guess(
-    block: _Block, script: Sequence[str], heard: Sequence[HeardWord], before: int, after: int
+    block: _Block, script: Sequence[str], heard: Sequence[RecognisedWord], before: int, after: int
 ) -> list[_Said]:
     """First times for the script's words of a difference, by their lengths."""
     start, end = (heard[0].start_ms, heard[-1].end_ms) if heard else (before, after)
@@ -182,19 +182,19 @@ def _pieces(said: Sequence[_Said]) -> Iterator[list[_Said]]:
 
 def _aligned(
     script: Sequence[str], said: Sequence[_Said], samples: np.ndarray, aligner: EnglishAligner
-) -> list[HeardWord]:
-    timed: dict[int, HeardWord] = {}
+) -> list[RecognisedWord]:
+    timed: dict[int, RecognisedWord] = {}
     for run in _pieces(said):
         start, end = max(0, run[0].start_ms - _PAD_MS), run[-1].end_ms + _PAD_MS
         found = aligner.align(np.array(passage(samples, start, end)), [one.text for one in run], start)
         if found[0].timing is Timing.SPREAD:  # the transcription's own times are better than an even spread
-            found = [HeardWord(one.text, one.start_ms, one.end_ms, timing=Timing.SPREAD) for one in run]
+            found = [RecognisedWord(one.text, one.start_ms, one.end_ms, timing=Timing.SPREAD) for one in run]
         timed |= {one.place: word for one, word in zip(run, found) if one.place is not None}
     words, last = [], 0
     for place, text in enumerate(script):
-        word = timed.get(place) or HeardWord(text, last, last, timing=Timing.UNHEARD)
+        word = timed.get(place) or RecognisedWord(text, last, last, timing=Timing.UNHEARD)
         if word.start_ms < last:
-            word = HeardWord(word.text, last, max(last, word.end_ms), word.doubt, word.timing)
+            word = RecognisedWord(word.text, last, max(last, word.end_ms), word.doubt, word.timing)
         words.append(word)
         last = word.end_ms
     return words

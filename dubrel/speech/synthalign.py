@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from dubrel.model import HeardWord, Timing
+from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.spread import spread
 from dubrel.speech.synthesis import speak
 from dubrel.speech.warping import RATE, features, warp
@@ -25,7 +25,7 @@ class SynthesisAligner:
     def __init__(self, language: str) -> None:
         self.language = language
 
-    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[HeardWord]:
+    def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[RecognisedWord]:
         """Give every word its time; see :class:`dubrel.speech.align.EnglishAligner`."""
         end_ms = start_ms + len(samples) * 1000 // RATE
         spoken = speak(words, self.language)
@@ -53,12 +53,12 @@ def _pairs(times: list[tuple[float, float] | None]) -> list[tuple[float, float]]
     return found
 
 
-def _in_order(words: list[str], times: list[tuple[int, int]]) -> list[HeardWord]:
+def _in_order(words: list[str], times: list[tuple[int, int]]) -> list[RecognisedWord]:
     heard, last = [], 0
     for word, (start, end) in zip(words, times):
         start = max(start, last)
         last = max(start, end)
-        heard.append(HeardWord(word, start, last, timing=Timing.ALIGNED))
+        heard.append(RecognisedWord(word, start, last, timing=Timing.ALIGNED))
     return heard
 
 

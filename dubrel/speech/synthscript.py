@@ -14,7 +14,7 @@ import numpy as np
 
 from dubrel.errors import EngineError
 from dubrel.media.sound import RATE, passage
-from dubrel.model import HeardWord, Timing
+from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.activity import Chunk
 from dubrel.speech.synthalign import without_silence
 from dubrel.speech.synthesis import speak
@@ -46,7 +46,7 @@ class _Piece:
 
 def align_by_synthesis(
     script: Sequence[str], samples: np.ndarray, chunks: Sequence[Chunk], language: str
-) -> Iterator[float | list[HeardWord]]:
+) -> Iterator[float | list[RecognisedWord]]:
     """Give a script's words their times.
 
     Parameters
@@ -61,7 +61,7 @@ def align_by_synthesis(
 
     Yields
     ------
-    float or list of HeardWord
+    float or list of RecognisedWord
         The fraction done, and at the end the words.
 
     Raises
@@ -84,7 +84,7 @@ def align_by_synthesis(
             "The script does not seem to be of this recording: it matches no better in its place than anywhere else. "
             "Choose another script or recording."
         )
-    words: list[HeardWord] = []
+    words: list[RecognisedWord] = []
     for place, piece in enumerate(pieces):
         last = words[-1].end_ms if words else 0
         words += _fine(piece, samples, cuts[place], cuts[place + 1], last)
@@ -190,11 +190,11 @@ def _apart(one: np.ndarray, other: np.ndarray) -> float:
     return float(np.linalg.norm(one - other[along], axis=1).mean())
 
 
-def _fine(piece: _Piece, samples: np.ndarray, begin_ms: int, end_ms: int, last: int) -> list[HeardWord]:
+def _fine(piece: _Piece, samples: np.ndarray, begin_ms: int, end_ms: int, last: int) -> list[RecognisedWord]:
     sound = np.array(passage(samples, begin_ms, end_ms), np.float32) / 32768
     sound, first, _ = without_silence(sound)
     if len(sound) < RATE // 10 or not len(piece.sound):
-        return [HeardWord(word, last, last, timing=Timing.UNHEARD) for word in piece.words]
+        return [RecognisedWord(word, last, last, timing=Timing.UNHEARD) for word in piece.words]
     offset = begin_ms + first * 1000 / RATE
     way = warp(features(piece.sound, _HOP), features(sound, _HOP))
     frames, heard = np.arange(len(way)), []
@@ -209,5 +209,5 @@ def _fine(piece: _Piece, samples: np.ndarray, begin_ms: int, end_ms: int, last: 
         )
         start = max(a, last)
         last = max(start, b)
-        heard.append(HeardWord(word, start, last))
+        heard.append(RecognisedWord(word, start, last))
     return heard

@@ -14,7 +14,7 @@ from dubrel.store.journal import state_folder
 
 
 class Claim:
-    """Something that is ours as long as the claim is not given up."""
+    """Something that is ours until the claim is released."""
 
     def __init__(self, *handles: int) -> None:
         self._handles = list(handles)

@@ -36,7 +36,7 @@ class Opened:
     ----------
     project : Project
     fixed : tuple of str
-        What was put right while reading, one sentence each.
+        What was fixed while reading, one sentence each.
     """
 
     project: Project
@@ -107,7 +107,7 @@ def open_project(path: Path) -> Project:
 def read_project(path: Path) -> Opened:
     """Read a project file.
 
-    What does not fit together is put right as well as can be, and said.
+    What does not fit together is fixed as well as can be, and said.
 
     Raises
     ------

@@ -1,4 +1,4 @@
-"""Rows of a project, validated as they are read: what can be saved is saved, and what was put right is said."""
+"""Rows of a project, validated as they are read: what can be saved is saved, and what was fixed is said."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ def project_of(rows: Rows, made: Made | None = None) -> tuple[Project, list[str]
         Sound: every id once, times in order and within a hundred hours, every
         reference to something that is there.
     said : list of str
-        What was put right, one sentence each.
+        What was fixed, one sentence each.
     """
     reader = _Reader({} if made is None else made, made is not None)
     project = reader.project(rows)
@@ -349,7 +349,7 @@ def _struck(mark: Any, also: str | None, sure: float) -> tuple[bool, str | None,
 
 
 def _first_free(rows: Rows) -> int:
-    """Above every id that is given in rows, so that a new one is nobody's."""
+    """Above every id that is given in rows, so that a new one belongs to nothing else."""
     lists = [
         rows["turns"],
         rows["notes"],

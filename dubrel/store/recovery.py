@@ -1,4 +1,4 @@
-"""What a crash left behind: the journals that belong to nobody who lives."""
+"""Unsaved work: the journals whose process has exited."""
 
 from __future__ import annotations
 
@@ -137,7 +137,7 @@ def _meta(folder: Path) -> Meta:
 
 
 def _file_now(meta: Meta) -> Project | None:
-    """What stands in the project file, where that was saved since: what it has is not left behind."""
+    """What stands in the project file, where that was saved since: what it has is not unsaved."""
     path = Path(meta.path)
     if meta.kind != "desk" or not meta.path or identity(path) in (meta.base, (0, 0)):
         return None

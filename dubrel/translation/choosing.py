@@ -68,7 +68,7 @@ def offers(source: str, target: str, added: Collection[str] = ()) -> list[Offer]
     found += [
         Offer(name, f"the service {name.partition(':')[2]}") for name in added if name.startswith("remote:")
     ]
-    return [*found, Offer("", "nothing but my own hands")]
+    return [*found, Offer("", "by hand")]
 
 
 def missing_tasks(project: Project, track: CaptionTrack) -> tuple[Task, ...]:

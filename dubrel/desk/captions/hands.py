@@ -108,7 +108,7 @@ class CaptionHands:
             Command("tick_caption", "Tick the captions as done, or take the ticks away", "Alt+T", self.tick, any_, _ON),
             Command("next_not_done", "Go to the next caption that is not done", "Alt+Shift+T", self.next_not_done, none),
             Command("caption_query", "Add a query to the caption", "Alt+Q", self.query, word, _ON),
-            Command("let_go", "Let go of what is held by hand", "Alt+R", self.release, any_, _ON),
+            Command("let_go", "Unlock manual changes", "Alt+R", self.release, any_, _ON),
             Command("place_top", "Move the captions to the top of the picture", "Alt+Shift+Up", partial(self.place, "top"), any_, _ON),
             Command("place_bottom", "Move the captions to the bottom of the picture", "Alt+Shift+Down", partial(self.place, "bottom"), any_, _ON),
             Command("place_usual", "Put the captions where the house style has them", "Alt+Shift+Home", partial(self.place, ""), any_, _ON),
@@ -305,8 +305,8 @@ class CaptionHands:
             self.desk.say("Every caption is done.")
 
     def release(self) -> None:
-        """Nothing of the captions is held by hand any more."""
-        self.step(lambda project: hands.let_go(project, self.sheet.concerned), "Let go of captions")
+        """The captions may be set again as any others."""
+        self.step(lambda project: hands.let_go(project, self.sheet.concerned), "Unlock manual changes")
 
     def place(self, level: str) -> None:
         """Put the captions at the top, at the bottom, or where the style has them."""

@@ -34,7 +34,7 @@ class CaptionPanel(QWidget):
         self.rule_facts = Facts("To fix", [check.label for check in RULES.values() if check.must])
         self.advice_facts = Facts("Advice", [check.label for check in RULES.values() if not check.must])
         self.style_facts = Facts(
-            "House style", ["Name", "Lines", "Speed", "Done", "Held by hand", "Hidden words"]
+            "House style", ["Name", "Lines", "Speed", "Done", "Manual changes", "Hidden words"]
         )
         box.addWidget(self.rule_facts)
         box.addLayout(self._buttons())
@@ -77,7 +77,7 @@ class CaptionPanel(QWidget):
         done, held = sum(one.done for one in captions), sum(bool(one.held) for one in captions)
         hidden = sum(len(one.hidden) for one in captions)
         self.style_facts.set("Done", f"{done:,} of {len(captions):,}")
-        for name, count in (("Held by hand", held), ("Hidden words", hidden)):
+        for name, count in (("Manual changes", held), ("Hidden words", hidden)):
             self.style_facts.set(name, f"{count:,}")
             self.style_facts.set_visible(name, count > 0)
         advice = 0

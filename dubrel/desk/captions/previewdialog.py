@@ -105,7 +105,7 @@ class PreviewDialog(QDialog):
         box.setSpacing(10)
         box.addWidget(label(title, "title"))
         row = QHBoxLayout()
-        self.scope, self.keep = QComboBox(), QCheckBox("Keep what is held by hand")
+        self.scope, self.keep = QComboBox(), QCheckBox("Keep manual changes")
         self.scope.setAccessibleName("What")
         for key, text in scopes:
             self.scope.addItem(text, key)

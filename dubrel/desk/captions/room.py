@@ -66,7 +66,7 @@ class CaptionsRoom(Room):
 
     @property
     def stanzas(self) -> CaptionSheet:
-        """The captions under each other."""
+        """The captions, one below the other."""
         if self._stanzas is None:
             from dubrel.desk.captions.stanzas import CaptionSheet  # late: the window opens without it
 

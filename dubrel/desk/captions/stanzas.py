@@ -32,7 +32,7 @@ _HELD = {"break": "end", "lines": "lines", "times": "times", "place": "place", "
 
 @guarded
 class CaptionSheet(Page):
-    """Captions under each other.
+    """Captions, one below the other.
 
     Signals
     -------
@@ -174,7 +174,7 @@ class CaptionSheet(Page):
     def _remarks(self, caption: Caption) -> tuple[str, ...]:
         found = []
         if caption.held:
-            found.append("held by hand: " + ", ".join(_HELD[one] for one in caption.held))
+            found.append("set by hand: " + ", ".join(_HELD[one] for one in caption.held))
         if caption.hidden:
             found.append(f"shorter than what is said: {counted(len(caption.hidden), 'word')} hidden")
         project = self.session.project

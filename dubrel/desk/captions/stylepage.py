@@ -18,7 +18,7 @@ from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.sentence import Blank, BlankField, Sentence
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.styleeffect import Effect, effect_of, effect_with
+from dubrel.edits.styleeffect import Effect, effect_of, effect_with, rules_changed
 from dubrel.model import HouseStyle
 from dubrel.text import counted
 
@@ -200,13 +200,11 @@ class StylePage(PaperPage):
         if self._asked is None or self._asked[1] is not self.style_:
             self._wait.start()
             return
-        rules = f": {then.rules_in_words()}" if then.rules else ""
-        earlier = f"{now.broken}: {now.rules_in_words()}" if now.rules else f"{now.broken}"
-        self.says[0].setText(f"{counted(then.captions, 'caption')}, now {now.captions:,}")
-        self.says[1].setText(f"{then.broken:,} to fix{rules}")
-        self.says[2].setText(f"now {earlier}")
-        shown, before = (one.shown_ms / 1000 for one in (then, now))
-        self.says[3].setText(f"captions stand for {shown:,.0f} s, now {before:,.0f} s")
+        shown = [one.shown_ms / 1000 for one in (now, then)]
+        self.says[0].setText(f"Captions: {now.captions:,} → {then.captions:,}")
+        self.says[1].setText(f"To fix: {now.broken:,} → {then.broken:,}")
+        self.says[2].setText("\n".join(rules_changed(now, then)))
+        self.says[3].setText(f"On screen: {shown[0]:,.0f} s → {shown[1]:,.0f} s")
         for one in self.says:
             one.setWordWrap(True)
         self.plot.show_effect(then, self.style_)

@@ -92,7 +92,7 @@ class ReleasePanel(QWidget):
             line.addWidget(text, 1)
             line.addWidget(go, 0, Qt.AlignmentFlag.AlignTop)
             self.unready.addWidget(row)
-        self.write.setText("Release all the same" if found else "Release")
+        self.write.setText("Release anyway" if found else "Release")
 
     def show_before(self, releases: Sequence[Released]) -> None:
         """What was released before, the latest first."""

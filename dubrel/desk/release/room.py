@@ -50,9 +50,9 @@ class ReleaseRoom(Room):
         self.session.changed.connect(self._on_changed)
 
     def _may_stop_film(self) -> bool:
-        """Ask before a film that is being made is given up."""
-        question = "A film is being made. It is given up if you leave the project."
-        return not self.desk.lanes.runs("film") or self.desk.ask.yes(question, "Give it up")
+        """Ask before leaving cancels a film that is being made."""
+        question = "A film is being made. Leaving the project cancels it."
+        return not self.desk.lanes.runs("film") or self.desk.ask.yes(question, "Cancel film")
 
     def _forget(self) -> None:
         """Another project: its record says whether it was released, and a digest whether it has changed since."""

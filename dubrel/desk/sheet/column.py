@@ -22,7 +22,7 @@ class Block(Protocol):
 
 
 class Column:
-    """Blocks under each other.
+    """Blocks, one below the other.
 
     Parameters
     ----------

@@ -84,7 +84,7 @@ class SpeechLayer(Layer):
             painter.drawText(QPointF(max(2.0, x0 + 2), BELOW + 10), shown if x1 - x0 > 30 else letter)
 
     def _paint_words(self, painter: QPainter, strip: Strip, turn: Turn, free: float) -> float:
-        """Draw each word whole where there is room for it, and leave it out where there is none."""
+        """Draw each word whole where there is room for it, and omit it where there is none."""
         theme = strip.theme
         painter.setFont(text_font(13))
         metrics = QFontMetricsF(painter.font())

@@ -192,7 +192,7 @@ class Lanes(QObject):
             begin()
 
     def cancel(self, kind: str) -> None:
-        """Stop the job of a kind; what it said before is taken in."""
+        """Stop the job of a kind; what it said before is kept."""
         self._waiting.pop(kind, None)
         running = self._running.get(kind)
         if running is None:
@@ -219,7 +219,7 @@ class Lanes(QObject):
             self.cancel(next(iter(self._running)))
 
     def arrive(self, kind: str, arrival: Callable[[Project], Project]) -> None:
-        """Take in what a running job brought, in the history that it began with and in no other."""
+        """Apply what a running job brought, in the history that it began with and in no other."""
         running = self._running.get(kind)
         if running is not None and running.history is self.session.history:
             self.session.amend(arrival, running.mark)

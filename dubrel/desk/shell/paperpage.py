@@ -1,4 +1,4 @@
-"""A page of paper with fields: it scrolls where it is low, and goes under each other where it is narrow."""
+"""A page of paper with fields: it scrolls when low and stacks when narrow."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ class PaperPage(QScrollArea):
         self._turning: list[tuple[QBoxLayout, int]] = []
 
     def beside(self, spacing: int) -> QBoxLayout:
-        """A row whose parts go under each other where the page is narrow."""
+        """A row whose parts stack when the page is narrow."""
         row = QBoxLayout(_BESIDE)
         row.setSpacing(spacing)
         self._turning.append((row, spacing))

@@ -109,12 +109,12 @@ class Questions:
             "Save as writes another file.",
         )
 
-    def left_behind(self, text: str, found: list[Passage]) -> bool:
-        """Show what was left behind beside the file; whether it is to be brought back."""
+    def unsaved_work(self, text: str, found: list[Passage]) -> bool:
+        """Show unsaved work beside the file; whether it is to be recovered."""
         from dubrel.desk.shell.passagetable import PassagesDialog  # late: most starts leave nothing behind
 
-        names = ("In the file", "Left behind")
-        return bool(PassagesDialog("Left behind", text, found, names, "Bring back", self.window).exec())
+        names = ("In the file", "Unsaved work")
+        return bool(PassagesDialog("Unsaved work", text, found, names, "Recover", self.window).exec())
 
     def recording_of_words(self, name: str, title: str) -> str:
         """Whether a recording is that of the open words: ``attach``, ``open`` or ``cancel``."""

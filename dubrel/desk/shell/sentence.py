@@ -16,6 +16,8 @@ from dubrel.desk.shell.theme import text_font
 from dubrel.desk.shell.widgets import label
 
 _DRAG = 8  # pixels for a step
+_CARET = 4  # pixels beside the text, where the caret stands
+_FRAME = 2  # pixels that Qt leaves beside the text of a field
 
 
 @guarded
@@ -140,6 +142,7 @@ class BlankField(QLineEdit):
         self._from: float = 0
         self._face = font
         self.setFrame(False)
+        self.setTextMargins(-_FRAME, 0, -_FRAME, 0)  # a mark that follows stands close to the text
         self.setProperty("role", "blank")
         self.setAccessibleName(blank.label)
         self.setToolTip(blank.label)
@@ -153,7 +156,11 @@ class BlankField(QLineEdit):
     def sizeHint(self) -> QSize:
         """As wide as what it shows."""
         metrics = QFontMetrics(self._face)
-        return QSize(max(20, metrics.horizontalAdvance(self.text()) + 14), metrics.height() + 6)
+        return QSize(max(20, metrics.horizontalAdvance(self.text()) + _CARET), metrics.height() + 6)
+
+    def minimumSizeHint(self) -> QSize:
+        """No wider than what it shows."""
+        return self.sizeHint()
 
     def show_value(self, value: object) -> None:
         """Show a value."""

@@ -185,7 +185,7 @@ class Session(QObject):
         self.apply(made, label, base=base, key=key, where=where)
 
     def amend(self, arrival: Callable[[Project], Project], mark: Mark | None = None) -> None:
-        """Take in what arrived by itself; see :meth:`History.amend`."""
+        """Apply a background change; see :meth:`History.amend`."""
         if self.read_only:
             return
         old = self.project
@@ -242,7 +242,7 @@ class Session(QObject):
         base: Project | None = None,
         exact: bool = True,
     ) -> None:
-        """Make another project the open one; to read only where another window has its file.
+        """Make another project the open one; read-only where another window has its file.
 
         Parameters
         ----------
@@ -254,7 +254,7 @@ class Session(QObject):
         base : Project, optional
             What stands in the file where that is something else.
         exact : bool
-            Whether nothing had to be put right while it was read.
+            Whether nothing had to be fixed while it was read.
         """
         self.closing.emit()
         self._leave_file()

@@ -29,7 +29,7 @@ _POLL_MS, _SETTLED_MS = 40, 900
 
 
 class RecoveryBar(QWidget):
-    """The bar under the header that offers what was left behind while something else is open."""
+    """The bar under the header that offers unsaved work while something else is open."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -123,10 +123,10 @@ class Starting(QObject):
 
             self.bar.text.setText(f"Unsaved work: {told(self._offered)}")
 
-    # -- what was left behind -----------------------------------------------------------
+    # -- unsaved work ------------------------------------------------------------------
 
     def bring_back(self, left: Leftover) -> None:
-        """Open what was left behind; it stays in the journal until it is saved."""
+        """Open unsaved work; it stays in the journal until it is saved."""
         if not self.desk.may_leave():
             return
         session = self.session
@@ -140,22 +140,22 @@ class Starting(QObject):
         self.bar.hide()
         self.desk.go("wording" if left.project.transcript.turns else "intake")
         self.desk.say(
-            "What was left behind is back. Save it to keep it in its file."
+            "The unsaved work is recovered. Save it to keep it in its file."
             if session.path is not None
-            else "What was left behind is back. Save it as a file of its own."
+            else "The unsaved work is recovered. Save it as a file of its own."
         )
 
     def look(self, left: Leftover) -> None:
-        """Show what was left behind, word by word beside the file."""
+        """Show unsaved work, word by word beside the file."""
         from dubrel.desk.shell.startpage import told  # late: as above
         from dubrel.edits.wordsbeside import passages
 
         found = beside(lambda: passages(left.base, left.project))
-        if self.desk.ask.left_behind(told(left), found):
+        if self.desk.ask.unsaved_work(told(left), found):
             self.bring_back(left)
 
     def delete(self, left: Leftover) -> None:
-        """Remove what was left behind, if the user says so."""
+        """Remove unsaved work, if the user says so."""
         from dubrel.desk.shell.startpage import told  # late: as above
         from dubrel.store.recovery import discard
 

@@ -1,4 +1,4 @@
-"""The page with nothing open: recent projects and how they stand, what was left behind, ways to begin."""
+"""The page with nothing open: recent projects and how they stand, unsaved work, ways to begin."""
 
 from __future__ import annotations
 
@@ -163,7 +163,7 @@ class RecentList(QListWidget):
             self.opened.emit(Path(item.data(Qt.ItemDataRole.UserRole).path))
 
 
-class LeftBehind(QFrame):
+class UnsavedWork(QFrame):
     """A card about work that was not saved when the application ended.
 
     Signals
@@ -183,13 +183,13 @@ class LeftBehind(QFrame):
         box.setContentsMargins(14, 12, 14, 14)
         box.setSpacing(8)
         when = time.strftime("%A %H:%M", time.localtime(left.at))
-        box.addWidget(label(f"Left behind on {when}", "heading"))
+        box.addWidget(label(f"Unsaved work from {when}", "heading"))
         self.text = label(told(left))
         self.text.setWordWrap(True)
         box.addWidget(self.text)
         row = QHBoxLayout()
         row.setSpacing(6)
-        self.back, self.look, self.drop = button("Bring back", True), button("Look first"), button("Delete")
+        self.back, self.look, self.drop = button("Recover", True), button("Look first"), button("Delete")
         for one, signal in ((self.back, self.wanted), (self.look, self.looked), (self.drop, self.unwanted)):
             one.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             one.clicked.connect(lambda _checked=False, signal=signal: signal.emit(left))
@@ -199,7 +199,7 @@ class LeftBehind(QFrame):
 
 
 def told(left: Leftover) -> str:
-    """What was left behind, in a sentence."""
+    """Unsaved work, in a sentence."""
     newer = str(left.newer)
     if left.meta.kind != "desk":
         return f"Transcribing “{left.title}” ended in its midst: {newer}."
@@ -235,7 +235,7 @@ class StartPage(QWidget):
         self.setAccessibleName("Start")
         self.list = RecentList(theme)
         self.list.opened.connect(self.project_wanted)
-        self.cards: list[LeftBehind] = []
+        self.cards: list[UnsavedWork] = []
         box = QVBoxLayout(self)
         box.setContentsMargins(64, 44, 64, 30)
         box.setSpacing(0)
@@ -298,7 +298,7 @@ class StartPage(QWidget):
         return area
 
     def show_state(self, projects: list[Recent], left: list[Leftover]) -> None:
-        """Show the recent projects and what was left behind."""
+        """Show the recent projects and unsaved work."""
         self.say("")
         self.list.show_projects(projects)
         self.list.setVisible(bool(projects))
@@ -312,7 +312,7 @@ class StartPage(QWidget):
         for card in self.cards:
             card.hide()
             card.deleteLater()
-        self.cards = [LeftBehind(one) for one in left]
+        self.cards = [UnsavedWork(one) for one in left]
         for card in self.cards:
             self._cards_box.addWidget(card)
             card.wanted.connect(self.back_wanted)

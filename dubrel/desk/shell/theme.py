@@ -221,7 +221,7 @@ QComboBox QAbstractItemView {{
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
 QLineEdit[role="blank"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; background: transparent; color: {t.action}; border: 0; border-radius: 0;
-  border-bottom: 2px solid {t.action}; padding: 0 2px; }}
+  border-bottom: 2px solid {t.action}; padding: 0; }}
 QLineEdit[role="blank"][small="true"] {{ font-size: 15px; border-bottom: 1px solid {t.action}; }}
 QLineEdit[role="blank"]:focus {{ background: {t.desk}; border: 0; border-bottom: 2px solid {t.action}; }}
 QLineEdit[role="blank"][wrong="true"] {{ color: {t.look}; border-bottom: 2px solid {t.look}; }}

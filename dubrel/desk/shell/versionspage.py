@@ -1,4 +1,4 @@
-"""The saved states of a project: when, what has changed since, word by word; any can be brought back."""
+"""The saved states of a project: when, what has changed since, word by word; any can be restored."""
 
 from __future__ import annotations
 
@@ -75,7 +75,7 @@ class VersionsPage(PaperPage):
         self.passages.setMinimumHeight(140)
         self.box.addWidget(self.passages, 3)
         row = self.beside(8)
-        self.back, self.close_button = button("Bring this version back", primary=True), button("Close")
+        self.back, self.close_button = button("Restore this version", primary=True), button("Close")
         row.addWidget(self.back)
         row.addWidget(self.close_button)
         row.addStretch(1)
@@ -94,7 +94,7 @@ class VersionsPage(PaperPage):
         self._looked, self._reading = {}, None
         self.hint.setText(
             "Saving keeps the state before in the project file: the last six of an hour, one an hour for a "
-            "day, then one a day. Bringing one back is a step that can be undone."
+            "day, then one a day. Restoring one is a step that can be undone."
             if self.names
             else "This project has not been saved yet. Each time it is saved, the state before is kept here."
         )

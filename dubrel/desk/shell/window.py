@@ -174,7 +174,7 @@ class MainWindow(QMainWindow):
         return [file, edit, play, *rooms, Group(view.name, [*view.commands, *ways])]
 
     def _way_to(self, room_id: str) -> Callable[[], None]:
-        return lambda: self.show_room(room_id)
+        return lambda: self.visit(room_id)
 
     def _connect(self) -> None:
         desk, session = self.desk, self.session
@@ -182,7 +182,7 @@ class MainWindow(QMainWindow):
         desk.going.connect(self.show_room)
         desk.drawer_changed.connect(lambda: self._show_drawer(self.current.drawer))
         desk.counted.connect(self.show_counts)
-        self.rail.chosen.connect(lambda place: self.show_room(list(self.rooms)[place]))
+        self.rail.chosen.connect(lambda place: self.visit(list(self.rooms)[place]))
         self.find_button.clicked.connect(lambda: self.commands.run("find"))
         self.menu_button.clicked.connect(self.show_menu)
         session.changed.connect(self._on_changed)
@@ -249,15 +249,20 @@ class MainWindow(QMainWindow):
         self._take_settings(settings)
         self.set_theme(system_theme() if settings.theme == "system" else THEMES[settings.theme])
 
+    def visit(self, room_id: str) -> None:
+        """The user goes to a pass: what was said in another one is over, and the hints of this one show."""
+        if self.rooms[room_id] is not self.current:
+            self.footer.say("")
+        self.show_room(room_id)
+
     def show_room(self, room_id: str) -> None:
-        """Go to a pass."""
+        """Show a pass."""
         room = self.rooms[room_id]
         if self.booth.picture.large:
             self.enlarge_picture()
         self.whole.setCurrentWidget(self.body)
         if room is not self.current:
             self.current.leave()
-            self.footer.say("")  # what was said there is over; hints of this pass show
         self.current, self.desk.room = room, room_id
         self.rail.choose(list(self.rooms).index(room_id))
         if self.pages.indexOf(room.page) < 0:  # made when it is first shown
@@ -291,7 +296,7 @@ class MainWindow(QMainWindow):
             page.setFocus()
 
     def show_start(self) -> None:
-        """Show what was worked on last and what was left behind; nothing is open."""
+        """Show what was worked on last and unsaved work; nothing is open."""
         page = self.starting.made_page()
         if self.whole.indexOf(page) < 0:
             self.whole.addWidget(page)
@@ -405,7 +410,7 @@ class MainWindow(QMainWindow):
     def _show_saved(self) -> None:
         session = self.session
         if session.read_only:
-            self.saved.setText("To read only")
+            self.saved.setText("Read-only")
         elif session.dirty:
             self.saved.setText("Not saved")
         elif session.saved_at is not None:

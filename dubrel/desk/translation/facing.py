@@ -43,7 +43,7 @@ _SAMPLE = 40  # captions that tell how wide letters are
 
 @guarded
 class FacingSheet(Page):
-    """Slots under each other.
+    """Slots, one below the other.
 
     Signals
     -------

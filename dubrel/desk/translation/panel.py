@@ -16,7 +16,7 @@ from dubrel.translation.checks import CHECKS
 from dubrel.translation.meaning import verdict
 from dubrel.translation.memory import Match, marked
 
-_VERDICTS = {"sound": "sound", "look": "in doubt: look at it", "wrong": "another meaning"}
+_VERDICTS = {"sound": "Meaning kept", "look": "Meaning in doubt", "wrong": "Another meaning"}
 _BUTTONS = (
     ("approve_next", "Approve"),
     ("next_look", "Next to look at"),
@@ -101,7 +101,7 @@ class TranslationPanel(QWidget):
         if meaning is not None:
             kind = verdict(meaning)
             colour = self.theme.colour("action" if kind == "sound" else "look").name()
-            said = f"<span style='color:{quiet}'>Meaning</span> <b style='color:{colour}'>{meaning:.0%}</b> {_VERDICTS[kind]}"
+            said = f"<span style='color:{quiet}'>{_VERDICTS[kind]},</span> <b style='color:{colour}'>{meaning:.0%}</b>"
         self._say("meaning", said)
         self._say(
             "back", f"<span style='color:{quiet}'>Back:</span> {self._marked(source, back)}" if back else ""

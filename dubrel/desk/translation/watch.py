@@ -88,7 +88,7 @@ class Watch(QObject):
         self._timer.start()
 
     def weighed(self, found: Iterable[Weighed]) -> None:
-        """Take in what was found out about translations."""
+        """Note what was found out about translations."""
         fresh = {(one.source, one.target): one for one in found}
         self.known |= fresh
         for pair in fresh:

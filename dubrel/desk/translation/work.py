@@ -31,7 +31,7 @@ _ON = ("translation",)
 
 
 class Work:
-    """Starts translating, and takes in what comes of it."""
+    """Starts translating, and applies what comes of it."""
 
     def __init__(
         self, desk: Desk, ask: TranslationQuestions, watch: Watch, show: Callable[[int], object]

@@ -255,7 +255,7 @@ class VoicesRoom(Room):
         self.session.step(lambda now: speakers_followed(now, change(now)), label, within=within)
 
     def _open_passages(self, path: Path) -> None:
-        """Take in an RTTM file: it adds to what is open."""
+        """Import an RTTM file: it adds to what is open."""
         self.telling.take_passages(path)
         self.desk.go(self.id)
 

@@ -55,7 +55,7 @@ class Telling:
         self.desk.lanes.start_on_recording("speakers", asked, *bounds, result=self._found)
 
     def _found(self, event: Event, running: Running) -> None:
-        """Take in what was found; where there are speakers already, change by change as the user likes."""
+        """Apply what was found; where there are speakers already, change by change as the user likes."""
         present = self.session.project
         if not isinstance(event, SpeakersFound) or not present.transcript.turns:
             return

@@ -86,7 +86,7 @@ class DrawerPage(QWidget):
         """Say how much is listed or ticked."""
 
     def fold(self, narrow: bool) -> None:
-        """Put controls under each other where there is little room."""
+        """Stack controls where there is little room."""
 
     def remove_row(self, row: Row) -> None:
         """Delete was pressed on a row."""

@@ -14,7 +14,7 @@ from dubrel.edits.difference import Change
 from dubrel.edits.index import turn_with
 from dubrel.edits.typedtimes import Run, typed_runs_over, with_times
 from dubrel.media.cache import is_read, sound_path
-from dubrel.model import HeardWord
+from dubrel.model import RecognisedWord
 
 if TYPE_CHECKING:
     from dubrel.jobs.typedwords import Realigner
@@ -31,7 +31,7 @@ class TypedWords(QObject):
         self.session = session
         self._turns: set[int] = set()
         self._tried: set[tuple[int, tuple[str, ...]]] = set()
-        self._waiting: list[tuple[Run, Future[list[HeardWord]]]] = []
+        self._waiting: list[tuple[Run, Future[list[RecognisedWord]]]] = []
         self._realigner: Realigner | None = None
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._begin)

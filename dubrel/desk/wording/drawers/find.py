@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.meanings import Meanings
@@ -46,6 +47,7 @@ _WHERE = {
 _MOST_LONG = 220  # letters of a whole turn that are listed
 
 
+@guarded
 class FindPage(DrawerPage):
     """Finds, lists, replaces."""
 
