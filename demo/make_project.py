@@ -21,7 +21,7 @@ from dubrel.edits.setagain import set_again
 from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.voices import add_speaker, give_turn
 from dubrel.edits.wording import replace_text, set_proofed, split_turn
-from dubrel.jobs.events import Heard
+from dubrel.jobs.events import Recognised
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
@@ -100,7 +100,7 @@ def _make(
     truth = json.loads((HERE / media_name).with_suffix(".truth.json").read_text())["turns"]
     project = Project(title=title, subtitle=subtitle, media=media)
     for event in transcribe(media):
-        if isinstance(event, Heard):
+        if isinstance(event, Recognised):
             project = add_heard(project, event.words)
     project = _split_at_voices(project, truth)
     for turn in project.transcript.turns[:proofed]:
