@@ -1,6 +1,8 @@
 """The window, task by task: what a person meets every day and once went wrong."""
 
 import shutil
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -361,3 +363,23 @@ def test_a_film_that_fails_is_named_and_keeps_no_other_back(window, qtbot, tmp_p
     window.commands.run("release")
     qtbot.waitUntil(lambda: "written, read back" in page.report.text(), timeout=90_000)
     assert "is no passage" in page.report.text() and len(list(Path(tmp_path / "out").glob("*.mp4"))) == 1
+
+
+LOADED_FIRST = """
+import sys
+from PySide6.QtWidgets import QApplication
+from dubrel.desk.shell import aside, lanes, recordingcheck
+app = QApplication([])
+loaded = "PySide6.QtMultimedia" in sys.modules
+def work():
+    print(loaded, "PySide6.QtMultimedia" in sys.modules)
+aside.{way}(work)
+aside._slow.shutdown()
+"""
+
+
+@pytest.mark.parametrize("way", ["beside", "aside"])
+def test_the_last_module_of_qt_is_loaded_before_a_thread_may_load_libraries(way):
+    """Loaded at the same time as an extension in a thread, both would wait for each other for good."""
+    ran = subprocess.run([sys.executable, "-c", LOADED_FIRST.format(way=way)], capture_output=True, text=True)
+    assert ran.stdout.split() == ["False", "True"], ran.stderr

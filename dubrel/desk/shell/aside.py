@@ -1,4 +1,4 @@
-"""Do something short beside the interface and wait for it without holding the interface up."""
+"""Do something short beside the interface and wait for it without blocking the interface."""
 
 from __future__ import annotations
 
@@ -21,6 +21,7 @@ def beside(work: Callable[[], T]) -> T:
     object
         What ``work`` returns; what it raises is raised here.
     """
+    load_qt()
     future = _waited.submit(work)
     loop = QEventLoop()
     timer = QTimer(interval=4)
@@ -33,11 +34,11 @@ def beside(work: Callable[[], T]) -> T:
 
 def aside(work: Callable[[], T]) -> Future[T]:
     """Run something in a thread and go on; its result is asked for later, if at all."""
-    _load_qt()
+    load_qt()
     return _slow.submit(work)
 
 
-def _load_qt() -> None:
+def load_qt() -> None:
     """Load the last module of Qt on the interface's thread, before another thread loads libraries.
 
     While it is loaded it holds the loader's lock and wants the interpreter's; a

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.desk.shell.aside import load_qt
 from dubrel.edits.history import History, Mark
 from dubrel.jobs.events import Event, Failed, Finished, Progress, Warning_
 from dubrel.model import Project
@@ -160,6 +161,7 @@ class Lanes(QObject):
         """Begin a job in a thread of this process."""
         from dubrel.jobs.runner import ThreadJob  # late: starting the desk does not need it
 
+        load_qt()
         self._begin(kind, ThreadJob(steps), mark, take, ended, result)
 
     def _begin(

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.desk.shell.aside import load_qt
 from dubrel.errors import DubrelError
 from dubrel.model import Media
 
@@ -45,6 +46,7 @@ class RecordingCheck(QObject):
 
     def _submit(self) -> None:
         assert self._asked is not None
+        load_qt()
         turn = self._turn
         self._future = self._pool.submit(_look, *self._asked, lambda: turn != self._turn)
         self._timer.start()
