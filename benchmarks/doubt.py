@@ -19,10 +19,10 @@ def main() -> None:
     from story import FILM, PODCAST
     from voices import speak
 
+    from dubrel.base.text import bare_word
+    from dubrel.base.textpairs import pair_words
     from dubrel.jobs.transcribe import speech_chunks
     from dubrel.speech.listener import Listener
-    from dubrel.text import bare_word
-    from dubrel.textpairs import pair_words
 
     listener = Listener("builtin", "en")
     chance = np.random.default_rng(3)

@@ -45,10 +45,10 @@ def heard_in(name: str):  # type: ignore[no-untyped-def]
 
 def measure(name: str, true: Sequence[True_], script: list[str], heard: list, samples: np.ndarray) -> None:
     """Line a script up and print how far the right words are off."""
+    from dubrel.base.textpairs import pair_words
     from dubrel.model import Timing
     from dubrel.speech.align import EnglishAligner
     from dubrel.speech.scriptalign import line_up
-    from dubrel.textpairs import pair_words
 
     began = time.perf_counter()
     found = line_up(script, heard, samples, EnglishAligner()).words

@@ -32,12 +32,12 @@ def measure(name: str, path: Path, reference: list[str]) -> None:
     """Run both on a recording, alternating, and print ratios."""
     from moonshine_voice import ModelArch, Transcriber, get_model_path
 
+    from dubrel.base.textpairs import word_error_rate
     from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.cache import peaks_path, sound_path
     from dubrel.media.probe import probe
     from dubrel.media.sound import read_sound, samples_of
-    from dubrel.textpairs import word_error_rate
 
     media = probe(path)
     list(read_sound(media))

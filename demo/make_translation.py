@@ -9,12 +9,12 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.text import word_units
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import approve, begin_track, translated_tracks
 from dubrel.finding.encoder import vectors_of
 from dubrel.model import Project, Term
 from dubrel.store.projectfile import read_project, save
-from dubrel.text import word_units
 from dubrel.translation.choosing import missing_tasks
 from dubrel.translation.cutting import Cut, cut_all
 

@@ -6,7 +6,7 @@ import shutil
 from pathlib import Path
 
 import dubrel
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 
 NAMES = ("slow-water-7.dubrel", "slow-water-7.opus", "heron-film.dubrel", "heron-film.mp4")
 

@@ -10,7 +10,7 @@ from pathlib import Path
 from xml.sax.saxutils import escape
 
 from dubrel import __version__
-from dubrel.files import write_text
+from dubrel.base.files import write_text
 
 _ID = "org.dubrel.Dubrel"
 _TYPES = (

@@ -12,8 +12,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
 
-from dubrel.files import private_folder, write_text
-from dubrel.jsontext import parse_json
+from dubrel.base.files import private_folder, write_text
+from dubrel.base.jsontext import parse_json
 
 T = TypeVar("T")
 _unsaid: list[str] = []

@@ -7,9 +7,9 @@ import logging
 import re
 from pathlib import Path
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import write_atomically
 from dubrel.captions.styles import STYLES, read_style, style_to_json
-from dubrel.errors import DubrelError
-from dubrel.files import write_atomically
 from dubrel.model import HouseStyle
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import os
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 
 _SERVICE = "dubrel"
 

@@ -11,9 +11,9 @@ from random_checks import check_project, check_saved, check_step, plain, words_o
 from random_projects import any_project, any_style
 from random_verbs import RETIMING, VERBS, heard_more
 
+from dubrel.base.errors import DubrelError
 from dubrel.edits.history import History
 from dubrel.edits.setagain import set_again
-from dubrel.errors import DubrelError
 from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import Project

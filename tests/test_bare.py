@@ -15,11 +15,12 @@ import pytest
 from conftest import BOARDS, DEMO, ROOT, spoken
 from made import write_wav
 
+from dubrel.base.errors import EngineError, MediaError
+from dubrel.base.files import write_text
+from dubrel.base.unfinished import clean_up, noted, unfinished_folder, work_folder
 from dubrel.cli import main
 from dubrel.desk.shell.aside import aside, beside
 from dubrel.edits.intake import add_heard
-from dubrel.errors import EngineError, MediaError
-from dubrel.files import write_text
 from dubrel.jobs import wholefile
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Pace, Recognised, Warning_, Written
@@ -38,7 +39,6 @@ from dubrel.release.onefile import write_checked
 from dubrel.speech import synthesis
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, save
-from dubrel.unfinished import clean_up, noted, unfinished_folder, work_folder
 
 TONE = 0.3 * np.sin(np.arange(16_000 * 3) / 9)
 
@@ -205,7 +205,7 @@ def test_what_a_killed_release_left_is_gone_at_the_next_start(tmp_path):
     script = f"""
 import os, signal, sys
 from pathlib import Path
-from dubrel.unfinished import noted, work_folder
+from dubrel.base.unfinished import noted, work_folder
 part = Path({str(tmp_path)!r}) / ".half.part.txt"
 with noted(part), work_folder() as folder:
     part.write_text("half of a transcript")
@@ -342,7 +342,7 @@ def test_help_names_what_can_be_chosen(capsys, monkeypatch):
 
 def test_only_our_own_sentences_come_to_the_terminal(tmp_path):
     """Libraries that write past Python go to the log."""
-    code = "import os; from dubrel.log import quiet_libraries; quiet_libraries(); os.write(2, b'raw'); import sys; print('ours', file=sys.stderr)"
+    code = "import os; from dubrel.base.log import quiet_libraries; quiet_libraries(); os.write(2, b'raw'); import sys; print('ours', file=sys.stderr)"
     env = {**os.environ, "DUBREL_LOG": str(tmp_path / "log"), "PYTHONPATH": str(ROOT)}
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, env=env)
     assert done.stderr == "ours\n" and (tmp_path / "log").read_text() == "raw"

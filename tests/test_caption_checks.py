@@ -9,6 +9,7 @@ import pytest
 from conftest import DEMO, spoken, words
 from made import caption_lines
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.chain import Part, make_chain
 from dubrel.captions.checks import RULES, Shown, findings_of
@@ -28,7 +29,6 @@ from dubrel.edits.soundcaptions import proposals, with_sounds
 from dubrel.edits.styleeffect import effect_of, effect_with
 from dubrel.edits.trackchecks import check_one, check_track
 from dubrel.edits.tracks import with_track
-from dubrel.errors import DubrelError
 from dubrel.model import Banner, Caption, HouseStyle, Media, Project, SoundSpot, Turn, Word
 from dubrel.store.projectfile import open_project
 

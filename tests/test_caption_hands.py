@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from made import caption_lines
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.places import named_place, placed, settings_of
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import captionhands as hands
@@ -22,7 +23,6 @@ from dubrel.edits.intake import add_heard
 from dubrel.edits.setagain import exchanges, set_again
 from dubrel.edits.striking import struck
 from dubrel.edits.tracks import with_track
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Media, Project
 from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.reading import project_of

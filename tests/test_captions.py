@@ -8,6 +8,8 @@ import pytest
 from conftest import BOARDS, spoken
 from made import caption_lines
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import grapheme_count
 from dubrel.captions.breaking import best_lines
 from dubrel.captions.checks import check_caption, reading_speed
 from dubrel.captions.lengths import line_lengths
@@ -20,7 +22,6 @@ from dubrel.edits.speakers import give_words, merge_speakers, move_boundary
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.tracks import with_track
 from dubrel.edits.voices import give_turn, rename_speaker
-from dubrel.errors import DubrelError
 from dubrel.model import (
     Caption,
     CaptionTrack,
@@ -33,7 +34,6 @@ from dubrel.model import (
     Turn,
     Word,
 )
-from dubrel.text import grapheme_count
 
 STORY = " ".join(
     [

@@ -7,6 +7,7 @@ from conftest import DEMO
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.desk.captions.previewdialog import PreviewDialog
 from dubrel.desk.captions.soundsdialog import SoundsDialog
@@ -14,7 +15,6 @@ from dubrel.desk.sheet.captionbars import CAPTIONS
 from dubrel.edits.soundcaptions import proposals
 from dubrel.edits.styleeffect import effect_of, effect_with
 from dubrel.edits.tracks import with_track
-from dubrel.errors import DubrelError
 from dubrel.keptstyles import own_styles
 from dubrel.model import Banner, SoundSpot
 from dubrel.store.projectfile import open_project

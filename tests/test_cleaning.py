@@ -6,14 +6,14 @@ import numpy as np
 from conftest import DEMO, truth
 from made import write_wav
 
+from dubrel.base.text import bare_word
+from dubrel.base.textpairs import pair_words, word_error_rate
 from dubrel.jobs.events import Recognised
 from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, decode_blocks
 from dubrel.speech.builtin import BuiltinRecogniser
 from dubrel.speech.cleaning import cleaned, levelled, prepared
-from dubrel.text import bare_word
-from dubrel.textpairs import pair_words, word_error_rate
 
 
 def film_sound(seconds: float) -> np.ndarray:

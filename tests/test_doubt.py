@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from conftest import spoken, truth
 
+from dubrel.base.text import bare_word
+from dubrel.base.textpairs import pair_words
 from dubrel.speech.doubt import DoubtJudge
 from dubrel.speech.recogniser import RecognisedToken
-from dubrel.text import bare_word
-from dubrel.textpairs import pair_words
 
 
 @pytest.fixture(scope="module")

@@ -9,6 +9,8 @@ from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 from made import caption_lines
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import word_units
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import cleaning, figures, notes
 from dubrel.edits.captions import move_edge
@@ -27,13 +29,11 @@ from dubrel.edits.terms import clashes, corrections, merged
 from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.wording import join_turn, moved_range, replace_range, set_proofed, split_turn
 from dubrel.edits.wordtimes import LEAST_MS, word_edge_moved
-from dubrel.errors import DubrelError
 from dubrel.formats.register import read_file
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 from dubrel.release.onefile import written
 from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.reading import project_of
-from dubrel.text import word_units
 
 
 def one_turn(text, **known):

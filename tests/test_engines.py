@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from made import write_wav
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Progress, Recognised
@@ -140,7 +140,7 @@ def test_a_job_that_never_ends_is_given_up_and_kept(service, short):
 
 
 def test_a_service_that_is_gone_is_one_sentence(short, monkeypatch):
-    monkeypatch.setattr("dubrel.line._FIRST_WAIT_S", 0.01)
+    monkeypatch.setattr("dubrel.base.http_client._FIRST_WAIT_S", 0.01)
     server = StandIn()
     server.server_close()
     with pytest.raises(EngineError, match="cannot be used"):

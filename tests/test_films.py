@@ -12,8 +12,8 @@ import pytest
 from conftest import DEMO
 from PIL import Image
 
+from dubrel.base.errors import MediaError
 from dubrel.captions.places import Place
-from dubrel.errors import MediaError
 from dubrel.jobs.filming import FilmOrder, make_film, part_of
 from dubrel.media.burning import Shown
 from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters

@@ -4,13 +4,14 @@ import numpy as np
 import pytest
 from conftest import DEMO, spoken, words
 
+from dubrel.base.errors import DubrelError, FormatError
+from dubrel.base.text import bare_word
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.tracks import with_track
 from dubrel.edits.translations import approve, begin_track, mirrored, write_translation
 from dubrel.edits.wording import set_proofed
-from dubrel.errors import DubrelError, FormatError
 from dubrel.finding import topics
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.encoder import vectors_of
@@ -24,7 +25,6 @@ from dubrel.formats.termlist import read_terms, write_terms
 from dubrel.keptterms import keep_terms, kept_terms, terms_path
 from dubrel.model import Caption, CaptionTrack, Project, RecognisedTurn, Speaker, Term
 from dubrel.store.projectfile import read_project
-from dubrel.text import bare_word
 
 PEOPLE = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
 

@@ -7,6 +7,7 @@ import pytest
 from conftest import spoken, words
 from random_checks import check_project, check_saved
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captionhands import hide_words, move_words, set_place, split_caption
 from dubrel.edits.captions import Move, moved
@@ -38,7 +39,6 @@ from dubrel.edits.translations import (
 from dubrel.edits.voices import give_turn
 from dubrel.edits.whatchanged import differ, is_work, summary
 from dubrel.edits.wording import replace_text, split_turn
-from dubrel.errors import DubrelError
 from dubrel.formats.chapters import chapters_of
 from dubrel.formats.transcriptjson import read, write
 from dubrel.model import (

@@ -10,26 +10,11 @@ from conftest import ROOT
 
 PACKAGE = ROOT / "dubrel"
 FLOORS = {
-    "model": {"model", "timecode", "text"},
-    "edits": {"edits", "model", "timecode", "text", "captions", "errors", "textpairs"},
-    "captions": {"captions", "model", "timecode", "text", "errors", "jsontext"},
-    "formats": {
-        "formats",
-        "edits",
-        "captions",
-        "model",
-        "timecode",
-        "text",
-        "errors",
-        "files",
-        "jsontext",
-        "garbage",
-    },
-    "jsontext": set(),
-    "garbage": set(),
-    "timecode": set(),
-    "text": set(),
-    "textpairs": set(),
+    "base": {"base"},
+    "model": {"model", "base"},
+    "edits": {"edits", "model", "base", "captions"},
+    "captions": {"captions", "model", "base"},
+    "formats": {"formats", "edits", "captions", "model", "base"},
 }
 
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from dubrel.errors import FormatError
+from dubrel.base.errors import FormatError
 from dubrel.formats import captiontable, lrc, ttml
 from dubrel.formats.register import read_file
 

@@ -7,12 +7,12 @@ import pytest
 from conftest import spoken, words
 from made import caption_lines
 
+from dubrel.base.errors import DubrelError, FormatError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import speaker_passages
 from dubrel.edits.voices import add_speaker, give_turn
-from dubrel.errors import DubrelError, FormatError
 from dubrel.formats.register import read_file
 from dubrel.model import Project, RecognisedTurn, Speaker, Timing
 from dubrel.release.onefile import write_checked, written

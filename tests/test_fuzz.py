@@ -13,7 +13,7 @@ from made import to_json
 from PySide6.QtTest import QTest
 from random_checks import check_project
 
-from dubrel.errors import DubrelError, ProjectError
+from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.formats.register import read_file
 from dubrel.formats.script import read_script
 from dubrel.model import Media

@@ -15,6 +15,8 @@ from conftest import ROOT, spoken, words
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from dubrel.base.errors import DubrelError, ProjectError
+from dubrel.base.files import write_atomically
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.edits.difference import change_between
@@ -22,8 +24,6 @@ from dubrel.edits.intake import add_heard
 from dubrel.edits.setagain import set_again
 from dubrel.edits.whatchanged import summary
 from dubrel.edits.wordsbeside import passages
-from dubrel.errors import DubrelError, ProjectError
-from dubrel.files import write_atomically
 from dubrel.jobs.choices import Choices
 from dubrel.kept import kept_json, unsaid
 from dubrel.model import Project

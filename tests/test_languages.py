@@ -8,10 +8,11 @@ import pytest
 from conftest import DEMO, spoken, truth, words
 from made import write_wav
 
+from dubrel.base.errors import DubrelError, EngineError
+from dubrel.base.text import detect_language
 from dubrel.cli import main
 from dubrel.edits.intake import add_heard
 from dubrel.edits.unscripted import KIND, next_unscripted, take_in, with_unscripted
-from dubrel.errors import DubrelError, EngineError
 from dubrel.formats.register import read_file
 from dubrel.formats.script import Kind, Piece
 from dubrel.jobs.alignscript import align_script
@@ -27,7 +28,6 @@ from dubrel.speech.synthalign import SynthesisAligner, without_silence
 from dubrel.speech.synthesis import speak, speaks
 from dubrel.speech.synthscript import align_by_synthesis
 from dubrel.speech.warping import features, warp
-from dubrel.text import detect_language
 
 SPANISH = (
     "Esta semana estamos en el astillero, donde el viejo barco ha salido por fin del canal. "

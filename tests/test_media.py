@@ -6,7 +6,7 @@ import av
 import numpy as np
 import pytest
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
 from dubrel.media.identity import content_digest
 from dubrel.media.peaks import BLOCKS_A_SECOND, PeakBuilder, Peaks
 from dubrel.media.probe import probe

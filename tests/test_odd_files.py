@@ -6,7 +6,7 @@ import pytest
 from conftest import words
 from made import caption_lines
 
-from dubrel.errors import FormatError
+from dubrel.base.errors import FormatError
 from dubrel.formats.register import read_file
 from dubrel.release.onefile import write_checked, written
 

@@ -13,10 +13,10 @@ import pytest
 from conftest import words
 from made import to_json
 
+from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.setagain import set_again
 from dubrel.edits.voices import add_speaker, give_turn
-from dubrel.errors import DubrelError, ProjectError
 from dubrel.model import Media, Note, Project, Timing
 from dubrel.store.projectfile import find_media, from_json, open_project, read_project, save
 from dubrel.store.projectjson import VERSION
@@ -132,7 +132,7 @@ def test_a_full_disk_keeps_the_old_file(full, tmp_path, monkeypatch):
 
 def test_a_really_full_disk(full, tmp_path):
     """/dev/full stands for a disk without room: the write itself fails."""
-    from dubrel.files import write_atomically
+    from dubrel.base.files import write_atomically
 
     with pytest.raises(DubrelError, match="disk is full"):
         write_atomically(tmp_path / "x", lambda file: Path("/dev/full").write_bytes(b"x"))

@@ -8,10 +8,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from test_release_forms import SAMPLES
 
+from dubrel.base.errors import FormatError
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note
 from dubrel.edits.setagain import set_again
-from dubrel.errors import FormatError
 from dubrel.formats import captiontable, ttml, webvtt
 from dubrel.formats.cuestyle import looks_in
 from dubrel.formats.inline import taken_apart

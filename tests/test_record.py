@@ -12,15 +12,15 @@ import numpy as np
 import pytest
 from conftest import DEMO, truth, words
 
+from dubrel.base.errors import MediaError
+from dubrel.base.text import bare_word
 from dubrel.desk.intake.recording import StandInMicrophone
-from dubrel.errors import MediaError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Recognised
 from dubrel.jobs.live import transcribe_live
 from dubrel.media.growingwave import GrowingWave, live_mark
 from dubrel.media.probe import probe
 from dubrel.standins.microphone import pieces
-from dubrel.text import bare_word
 
 FILM = DEMO / "heron-film.mp4"
 

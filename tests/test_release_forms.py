@@ -12,6 +12,7 @@ from conftest import DEMO, ROOT, spoken
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from dubrel.base.errors import DubrelError, FormatError
 from dubrel.cli import main
 from dubrel.desktopentry import install, remove
 from dubrel.edits.intake import set_turns
@@ -19,7 +20,6 @@ from dubrel.edits.notes import with_note
 from dubrel.edits.setagain import set_again
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import begin_track
-from dubrel.errors import DubrelError, FormatError
 from dubrel.formats import captiontable, lrc, ttml, webvtt
 from dubrel.formats.document import CHOICES, TextOptions, document_of, options_from
 from dubrel.formats.docx import as_docx

@@ -13,7 +13,7 @@ from conftest import ROOT, words
 from made import tune, write_wav
 from PySide6.QtTest import QTest
 
-from dubrel.errors import DubrelError, MediaError
+from dubrel.base.errors import DubrelError, MediaError
 from dubrel.media.cache import cache_folder, cache_root, is_read, sound_path
 from dubrel.media.identity import content_digest, is_same_recording, sampled_digest, seen
 from dubrel.media.probe import probe

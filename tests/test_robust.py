@@ -10,6 +10,10 @@ import pytest
 from conftest import BOARDS, spoken, words
 from made import caption_lines
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import write_atomically, write_text
+from dubrel.base.log import log_path, set_up_log
+from dubrel.base.text import grapheme_count
 from dubrel.captions.breaking import best_lines
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.setting import set_captions
@@ -17,18 +21,14 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.intake import add_heard, clear_transcript, from_cues
 from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
-from dubrel.errors import DubrelError
-from dubrel.files import write_atomically, write_text
 from dubrel.formats.register import READERS, read_file
 from dubrel.formats.script import read_script, understand
 from dubrel.jobs.events import Pace
 from dubrel.jobs.transcribe import settled_until
-from dubrel.log import log_path, set_up_log
 from dubrel.media.cache import cache_root, trim_cache
 from dubrel.model import Cue, HouseStyle, Project, RecognisedWord, Transcript, Turn, Word
 from dubrel.release.onefile import written
 from dubrel.speech.activity import cut_chunks, speech_stretches
-from dubrel.text import grapheme_count
 
 PIECES = [
     "1", "\n", "\n\n", "\r\n", "00:00:01,000 --> 00:00:02,000", "00:01.000 --> 00:02.000", "-->", "WEBVTT",

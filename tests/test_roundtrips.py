@@ -8,15 +8,7 @@ import pytest
 from conftest import words
 from made import caption_lines
 
-from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import Move, move_edge, moved, retimed
-from dubrel.edits.intake import set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.formats.register import read_file
-from dubrel.formats.webvtt import read_cues
-from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
-from dubrel.release.onefile import write_checked, written
-from dubrel.timecode import (
+from dubrel.base.timecode import (
     format_clock,
     format_length,
     frames_to_ms,
@@ -28,6 +20,14 @@ from dubrel.timecode import (
     samples_to_ms,
     snap_to_frame,
 )
+from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions import Move, move_edge, moved, retimed
+from dubrel.edits.intake import set_turns
+from dubrel.edits.setagain import set_again
+from dubrel.formats.register import read_file
+from dubrel.formats.webvtt import read_cues
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
+from dubrel.release.onefile import write_checked, written
 
 PLAIN = "slow water runs under the old wooden boat and nobody hurries it along".split()
 ODD = [

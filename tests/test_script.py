@@ -9,22 +9,22 @@ import pytest
 from conftest import DEMO, truth
 from PySide6.QtCore import Qt
 
+import dubrel.base.textpairs
 import dubrel.formats.script
-import dubrel.textpairs
+from dubrel.base.errors import FormatError
+from dubrel.base.textpairs import pair_words, word_error_rate
 from dubrel.cli import main
-from dubrel.errors import FormatError
 from dubrel.formats.script import Kind, Piece, read_script, understand
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.scriptalign import line_up
-from dubrel.textpairs import pair_words, word_error_rate
 
 
 def test_examples_run():
     assert doctest.testmod(dubrel.formats.script).failed == 0
-    assert doctest.testmod(dubrel.textpairs).failed == 0
+    assert doctest.testmod(dubrel.base.textpairs).failed == 0
 
 
 def test_a_script_is_taken_apart():
@@ -223,7 +223,7 @@ def test_a_pasted_text_is_lined_up(window, film, monkeypatch):
 def test_texts_too_large_for_one_table_are_paired_with_as_few_edits(monkeypatch):
     import random
 
-    from dubrel import textpairs as compare
+    from dubrel.base import textpairs as compare
 
     chance = random.Random(4)
     one = [chance.choice("abcdefgh") for _ in range(300)]

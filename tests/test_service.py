@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 
 from dubrel import keys
-from dubrel.errors import DubrelError, EngineError
-from dubrel.line import checked_address, unsafe
+from dubrel.base.errors import DubrelError, EngineError
+from dubrel.base.http_client import checked_address, unsafe
 from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.speech.recogniser import Passage
 from dubrel.speech.remote import RemoteRecogniser, as_flac
@@ -51,7 +51,7 @@ class Odd(http.server.BaseHTTPRequestHandler):
 @pytest.fixture
 def odd(monkeypatch):
     """A service whose answers a test sets, agreed to by the user; six tries take no time."""
-    monkeypatch.setattr("dubrel.line._FIRST_WAIT_S", 0.001)
+    monkeypatch.setattr("dubrel.base.http_client._FIRST_WAIT_S", 0.001)
     server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Odd)
     server.daemon_threads = True
     size = len(as_flac(SOUND))
@@ -161,12 +161,12 @@ def test_an_answer_without_end_and_a_dripping_one_are_cut_off(odd, monkeypatch):
             handler.wfile.flush()
             time.sleep(0.05)
 
-    monkeypatch.setattr("dubrel.line._MOST_BYTES", 1_000_000)
+    monkeypatch.setattr("dubrel.base.http_client._MOST_BYTES", 1_000_000)
     Odd.answers["GET text"] = endless
     with pytest.raises(EngineError, match="answers without end"):
         heard(odd)
-    monkeypatch.setattr("dubrel.line._WHOLE_S", 0.2)
-    monkeypatch.setattr("dubrel.line._TRIES", 2)
+    monkeypatch.setattr("dubrel.base.http_client._WHOLE_S", 0.2)
+    monkeypatch.setattr("dubrel.base.http_client._TRIES", 2)
     Odd.answers["GET text"] = dripping
     with pytest.raises(EngineError, match="cannot be used"):
         heard(odd)

@@ -10,14 +10,14 @@ from itertools import combinations
 import pytest
 from conftest import ROOT
 
-from dubrel import timecode
+from dubrel.base import timecode
+from dubrel.base.text import ends_clause, ends_sentence, grapheme_count
 from dubrel.captions import costs
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.chain import Part, make_chain
 from dubrel.captions.search import Search
 from dubrel.captions.timing import Bounds
 from dubrel.model import HouseStyle, Turn, Word
-from dubrel.text import ends_clause, ends_sentence, grapheme_count
 
 ms_to_frames, frames_to_ms = cache(timecode.ms_to_frames), cache(timecode.frames_to_ms)
 WORDS = "the old boat, of oak. is and never Mr Grace waits on Monday, twenty a yes, planks! to go because she".split()

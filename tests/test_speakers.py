@@ -11,6 +11,7 @@ import pytest
 from conftest import DEMO, words
 from made import write_wav
 
+from dubrel.base.errors import DubrelError, EngineError, FormatError
 from dubrel.cli import main
 from dubrel.edits.intake import add_heard
 from dubrel.edits.speakers import (
@@ -27,7 +28,6 @@ from dubrel.edits.speakers import (
 )
 from dubrel.edits.voices import give_turn
 from dubrel.edits.wording import replace_text
-from dubrel.errors import DubrelError, EngineError, FormatError
 from dubrel.formats.rttm import read_passages
 from dubrel.formats.rttm import write as write_rttm
 from dubrel.jobs.tellapart import question, speaker_bounds

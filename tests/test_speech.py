@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 from conftest import DEMO, truth, words
 
+from dubrel.base.errors import EngineError, MediaError
+from dubrel.base.text import bare_word
 from dubrel.edits.intake import add_heard
-from dubrel.errors import EngineError, MediaError
 from dubrel.jobs.events import Progress, Recognised
 from dubrel.jobs.runner import Job
 from dubrel.jobs.transcribe import speech_chunks
@@ -19,7 +20,6 @@ from dubrel.speech.align import EnglishAligner
 from dubrel.speech.engines import engine_named
 from dubrel.speech.pronounce import dictionary, phones_of, spoken_forms
 from dubrel.speech.spread import spread
-from dubrel.text import bare_word
 
 
 @pytest.fixture(scope="module")

@@ -5,14 +5,21 @@ from fractions import Fraction
 
 import pytest
 
+import dubrel.base.text
+import dubrel.base.timecode
 import dubrel.speech.pronounce
-import dubrel.text
-import dubrel.timecode
-from dubrel.text import bare_word, ends_sentence, grapheme_count, graphemes, initial, is_rtl, reads_rtl
-from dubrel.timecode import format_clock, frames_to_ms, ms_to_frames, parse_clock, parse_rate, snap_to_frame
+from dubrel.base.text import bare_word, ends_sentence, grapheme_count, graphemes, initial, is_rtl, reads_rtl
+from dubrel.base.timecode import (
+    format_clock,
+    frames_to_ms,
+    ms_to_frames,
+    parse_clock,
+    parse_rate,
+    snap_to_frame,
+)
 
 
-@pytest.mark.parametrize("module", [dubrel.timecode, dubrel.text, dubrel.speech.pronounce])
+@pytest.mark.parametrize("module", [dubrel.base.timecode, dubrel.base.text, dubrel.speech.pronounce])
 def test_examples_in_the_documentation_run(module):
     result = doctest.testmod(module)
     assert result.attempted > 0

@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 from made import RATE, microphones, write_wav
 
+from dubrel.base.errors import MediaError
+from dubrel.base.text import bare_word
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.intake import add_turns
 from dubrel.edits.setagain import set_again
-from dubrel.errors import MediaError
 from dubrel.jobs.channels import track_sources
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import RecognisedTurns
@@ -18,7 +19,6 @@ from dubrel.media.trackfile import write_track_file
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.speech.channelspeech import Weaver, faded, own_frames
 from dubrel.store.projectfile import open_project, save
-from dubrel.text import bare_word
 
 APART = Choices(apart=True)
 

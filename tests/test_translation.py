@@ -8,6 +8,8 @@ from conftest import DEMO, spoken
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import word_units
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captionhands import join_caption, split_text
 from dubrel.edits.captiontext import text_of
@@ -30,7 +32,6 @@ from dubrel.edits.translations import (
     write_translation,
 )
 from dubrel.edits.wording import replace_text
-from dubrel.errors import DubrelError
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
 from dubrel.jobs.events import SentencesTranslated, SentencesWeighed
@@ -38,7 +39,6 @@ from dubrel.jobs.fold import fold
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Cue, Project, RecognisedTurn, Speaker, Translated
 from dubrel.store.projectfile import read_project, save
-from dubrel.text import word_units
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, offers
 from dubrel.translation.cutting import Cut, cut_all
 from dubrel.translation.document import facing_paragraphs, translated_project

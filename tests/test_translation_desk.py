@@ -9,10 +9,10 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from test_translation import made
 
+from dubrel.base.errors import DubrelError
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import begin_track, source_changes, translated_tracks
 from dubrel.edits.wording import replace_text
-from dubrel.errors import DubrelError
 from dubrel.formats.tmx import read_tmx
 from dubrel.settings import Settings, save_settings
 from dubrel.standins.translator import StandIn

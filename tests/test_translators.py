@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from dubrel.errors import EngineError, FormatError
+from dubrel.base.errors import EngineError, FormatError
 from dubrel.formats.termlist import read_terms, write_terms
 from dubrel.formats.tmx import read_tmx, write_tmx
 from dubrel.model import Term

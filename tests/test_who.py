@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from conftest import DEMO
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.media.sound import decode_blocks
 from dubrel.model import RecognisedWord
 from dubrel.speech import clusters, innermodels, overlap

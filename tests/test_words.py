@@ -7,7 +7,7 @@ from functools import lru_cache
 import pytest
 from conftest import ROOT
 
-from dubrel.text import counted
+from dubrel.base.text import counted
 
 PACKAGE = ROOT / "dubrel"
 NOT_OURS = {

@@ -47,12 +47,12 @@ def spoken(text: str, voice: str) -> np.ndarray:
 
 def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     """Evidence, shape (rows, words), and which words are wrong, for one voice and one noise in dB."""
+    from dubrel.base.text import bare_word
+    from dubrel.base.textpairs import pair_words
     from dubrel.jobs.transcribe import speech_chunks
     from dubrel.media.sound import passage
     from dubrel.speech.cleaning import prepared
     from dubrel.speech.listener import Listener, hear_twice
-    from dubrel.text import bare_word
-    from dubrel.textpairs import pair_words
 
     lines = sentences()
     sound = np.concatenate([spoken(line, voice) for line in lines])

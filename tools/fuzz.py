@@ -194,7 +194,7 @@ def _spoil(value: dict, chance: random.Random) -> None:
 
 def read_case(path: Path) -> None:
     """Read a file as the application would; only a DubrelError is a refusal."""
-    from dubrel.errors import DubrelError
+    from dubrel.base.errors import DubrelError
     from dubrel.formats.register import READERS, read_file
     from dubrel.formats.rttm import read_passages
     from dubrel.formats.script import read_script

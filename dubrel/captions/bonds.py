@@ -11,8 +11,8 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from dubrel.base.text import ends_clause, ends_sentence
 from dubrel.captions.wordclasses import WordClass, class_of
-from dubrel.text import ends_clause, ends_sentence
 
 USUAL = 40.0
 _W = WordClass

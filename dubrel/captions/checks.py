@@ -8,12 +8,12 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from dubrel.base.text import gap_lengths
+from dubrel.base.timecode import ms_to_frames
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.lengths import text_length
 from dubrel.captions.places import box_of, placed
 from dubrel.model import Banner, Caption, HouseStyle, Word
-from dubrel.text import gap_lengths
-from dubrel.timecode import ms_to_frames
 
 TIGHT = 70.0
 """A bond this strong should not be cut."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from dubrel.text import gap_lengths, grapheme_count
+from dubrel.base.text import gap_lengths, grapheme_count
 
 
 def line_lengths(words: Sequence[str], breaks: Sequence[int]) -> list[int]:

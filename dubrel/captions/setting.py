@@ -11,6 +11,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from dubrel.base.text import grapheme_count
 from dubrel.captions import costs
 from dubrel.captions.chain import Chain, Part, make_chain
 from dubrel.captions.drafts import Draft, two_people
@@ -18,7 +19,6 @@ from dubrel.captions.marks import with_dash, with_name
 from dubrel.captions.search import Run, Search
 from dubrel.captions.timing import Bounds
 from dubrel.model import Caption, HouseStyle, Speaker, Transcript, Turn
-from dubrel.text import grapheme_count
 
 OFF_PICTURE = frozenset(["off picture", "narrator", "voice-over"])
 """Roles of speakers who are not seen."""

@@ -6,8 +6,8 @@ from dataclasses import asdict, dataclass, fields
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import FormatError
-from dubrel.jsontext import parse_json
+from dubrel.base.errors import FormatError
+from dubrel.base.jsontext import parse_json
 from dubrel.model import CaptionTrack, HouseStyle
 
 VERSION = 1

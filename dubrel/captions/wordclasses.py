@@ -11,7 +11,7 @@ from enum import IntEnum
 from functools import lru_cache
 from typing import Any
 
-from dubrel.text import bare_word
+from dubrel.base.text import bare_word
 
 
 class WordClass(IntEnum):

@@ -7,6 +7,7 @@ import json
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     add_json,
     add_output,
@@ -19,7 +20,6 @@ from dubrel.cli.common import (
     with_media,
     write_output,
 )
-from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.captions.checks import Finding
@@ -72,8 +72,8 @@ def _with_pictures(project: Project, quiet: bool) -> Project:
 
 
 def _captions(args: argparse.Namespace) -> int:
+    from dubrel.base.files import write_text
     from dubrel.edits.setagain import set_again
-    from dubrel.files import write_text
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
@@ -114,8 +114,8 @@ def _check(args: argparse.Namespace) -> int:
         assert track is not None
     found = check_track(project, track)
     if args.report:
+        from dubrel.base.files import write_text
         from dubrel.edits.checkreport import report_page
-        from dubrel.files import write_text
 
         write_text(args.report, report_page(project))
     rows = _rows(project, found)
@@ -142,7 +142,7 @@ def _rows(project: Project, found: dict[int, list[Finding]]) -> list[dict[str, A
 
 
 def _print(rows: list[dict[str, Any]], fixed: list[dict[str, Any]], style: str, as_json: bool) -> None:
-    from dubrel.timecode import format_clock
+    from dubrel.base.timecode import format_clock
 
     if as_json:
         value = {"style": style, "findings": rows, "fixed": fixed}
@@ -156,10 +156,10 @@ def _print(rows: list[dict[str, Any]], fixed: list[dict[str, Any]], style: str, 
 
 
 def _shots(args: argparse.Namespace) -> int:
+    from dubrel.base.timecode import format_clock
     from dubrel.jobs.events import PicturesFound
     from dubrel.jobs.pictures import find_pictures
     from dubrel.media.probe import probe
-    from dubrel.timecode import format_clock
 
     for event in find_pictures(probe(args.input)):
         show(event, args.quiet)

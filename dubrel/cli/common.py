@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.jobs.events import Event, Progress
@@ -110,7 +110,7 @@ def write_output(project: Project, path: Path) -> None:
 
 def refuse_unwritable(path: Path) -> None:
     """Refuse an output that cannot be written before hours of work, not after."""
-    from dubrel.files import try_writing
+    from dubrel.base.files import try_writing
     from dubrel.release.onefile import written_form
 
     if path.suffix.lower() != ".dubrel":

@@ -6,10 +6,10 @@ import argparse
 import json
 from pathlib import Path
 
+from dubrel.base.timecode import format_clock
 from dubrel.cli.common import add_json, read_input
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project
-from dubrel.timecode import format_clock
 
 COMMANDS = ("find",)
 _AROUND = 6

@@ -7,8 +7,8 @@ import sys
 import time
 from pathlib import Path
 
+from dubrel.base.errors import DubrelError
 from dubrel.cli.common import add_quiet, refuse_unwritable, write_output
-from dubrel.errors import DubrelError
 
 COMMANDS = ("recover",)
 

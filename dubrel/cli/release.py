@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
 from dubrel.cli.common import add_json, add_quiet, listed, own, read_input, show, warn
-from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.model import Project

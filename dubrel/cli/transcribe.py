@@ -10,8 +10,8 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
 from dubrel.cli.common import add_output, refuse_unwritable, show, style_named, write_output
-from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.model import Project
@@ -163,7 +163,7 @@ def _apart(targets: Sequence[Path], recordings: Sequence[Path]) -> list[Path]:
 
 def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None:
     """Show what a service costs; send nothing without consent."""
-    from dubrel.line import unsafe
+    from dubrel.base.http_client import unsafe
     from dubrel.media.probe import probe
     from dubrel.settings import load_settings, save_settings
     from dubrel.speech.engines import engine_named

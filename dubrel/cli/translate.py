@@ -7,8 +7,8 @@ import json
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
 from dubrel.cli.common import add_output, read_input, refuse_unwritable, show, style_named, warn, write_output
-from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.jobs.translating import Order
@@ -81,7 +81,7 @@ def _translate(args: argparse.Namespace) -> int:
     if not track.captions:
         raise DubrelError(f"“{args.input}” has no words to translate. Choose another file.")
     if args.report:
-        from dubrel.files import write_text
+        from dubrel.base.files import write_text
         from dubrel.translation.report import rows
 
         text = json.dumps(rows(project, track, known), ensure_ascii=False, indent=1) + "\n"
@@ -96,7 +96,7 @@ def _translate(args: argparse.Namespace) -> int:
 
 
 def _refuse_unwritable_report(path: Path) -> None:
-    from dubrel.files import try_writing
+    from dubrel.base.files import try_writing
 
     try_writing(path)
 

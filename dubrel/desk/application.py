@@ -9,8 +9,8 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from dubrel.errors import DubrelError
-from dubrel.log import set_up_log
+from dubrel.base.errors import DubrelError
+from dubrel.base.log import set_up_log
 
 
 def run(path: Path | None, media: Path | None = None) -> int:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import replace
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import graphemes
+from dubrel.base.timecode import snap_to_frame
 from dubrel.edits.captions import SHORTEST_MS, holding
 from dubrel.edits.captiontext import rows_of
 from dubrel.edits.index import (
@@ -18,10 +21,7 @@ from dubrel.edits.index import (
 )
 from dubrel.edits.tracks import with_captions, with_sources
 from dubrel.edits.translations import best_text
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Project, Word
-from dubrel.text import graphemes
-from dubrel.timecode import snap_to_frame
 
 
 def found_in(project: Project, caption_id: int) -> tuple[CaptionTrack, Caption, int]:

@@ -6,12 +6,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.base.timecode import LATEST_MS, rounded
 from dubrel.edits.index import caption_with, index_of, place_in, track_index, words_with
 from dubrel.edits.tracks import with_captions
-from dubrel.errors import DubrelError
 from dubrel.model import HOLDS, Caption, Project, Timing, Word
-from dubrel.text import counted
-from dubrel.timecode import LATEST_MS, rounded
 
 SHORTEST_MS = 100  # what an edge that is dragged always leaves of a caption
 

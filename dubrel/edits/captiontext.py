@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from dubrel.base.text import gap_lengths, joined, reads_rtl
 from dubrel.captions.lengths import text_length
 from dubrel.captions.marks import shown_word
 from dubrel.edits.index import name_of, track_index, turn_of, words_with
 from dubrel.model import Caption, CaptionTrack, Look, Project, Word
-from dubrel.text import gap_lengths, joined, reads_rtl
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import groupby
 
+from dubrel.base.timecode import snap_to_frame
 from dubrel.captions.drafts import Draft, draft_of, two_people
 from dubrel.edits.difference import exchanged
 from dubrel.edits.index import (
@@ -19,7 +20,6 @@ from dubrel.edits.index import (
 )
 from dubrel.edits.tracks import with_captions, with_sources
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
-from dubrel.timecode import snap_to_frame
 
 _LEAST_MS = 200
 

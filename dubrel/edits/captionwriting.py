@@ -6,15 +6,15 @@ from collections.abc import Sequence
 from dataclasses import replace
 from difflib import SequenceMatcher
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import word_units
 from dubrel.edits.captionhands import found_in, write_text
 from dubrel.edits.captions import holding
 from dubrel.edits.captiontext import rows_of, text_of
 from dubrel.edits.index import caption_with, turn_of, turn_with
 from dubrel.edits.tracks import with_captions
 from dubrel.edits.wording import replace_text
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
-from dubrel.text import word_units
 
 
 def written_text(project: Project, track: CaptionTrack, caption: Caption) -> str:

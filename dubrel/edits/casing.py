@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import replace
 
+from dubrel.base.text import ends_sentence
 from dubrel.edits.index import turn_place
 from dubrel.edits.striking import words_changed
 from dubrel.model import Project, Turn, Word
-from dubrel.text import ends_sentence
 
 MARKS = ".,?!:;…–—。，？！、؟،؛"
 _CLOSERS = "\"'”’»)]}›』」）"

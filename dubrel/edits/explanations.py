@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.chain import Chain, Part, make_chain
 from dubrel.captions.checks import reading_speed
 from dubrel.captions.explaining import Option, end_options, line_options, place_costs
@@ -14,7 +15,6 @@ from dubrel.edits.captions import holding
 from dubrel.edits.captiontext import rows_of, text_of
 from dubrel.edits.index import name_of, place_in, turn_of
 from dubrel.edits.tracks import with_captions
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Project, Word
 
 

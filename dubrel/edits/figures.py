@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
+from dubrel.base.text import bare_word, ends_sentence
 from dubrel.edits.casing import capital, marks_of
 from dubrel.edits.cleaning import Proposal
 from dubrel.model import Project, Turn
-from dubrel.text import bare_word, ends_sentence
 
 WORDS_UP_TO = 12
 """Up to here a house that writes small numbers in words does so."""

@@ -13,8 +13,8 @@ from typing import Any
 
 from immutables import Map
 
+from dubrel.base.errors import DubrelError
 from dubrel.edits.difference import exchanged
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 
 _EMPTY: Map = Map()

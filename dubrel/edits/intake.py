@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import ends_sentence, spaced_units
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.model import (
     Caption,
@@ -19,7 +20,6 @@ from dubrel.model import (
     Turn,
     Word,
 )
-from dubrel.text import ends_sentence, spaced_units
 
 SENTENCE_PAUSE_MS = 500
 LONG_PAUSE_MS = 2000

@@ -6,10 +6,10 @@ from collections.abc import Callable, Collection
 from dataclasses import replace
 from functools import partial
 
+from dubrel.base.text import bare_word, graphemes, joined, spaced_units
 from dubrel.edits.casing import marks_of
 from dubrel.edits.striking import words_changed
 from dubrel.model import Project, Word
-from dubrel.text import bare_word, graphemes, joined, spaced_units
 
 HOW = ("no", "first letter", "stars", "bleep")
 """How masked words are written; the first masks nothing."""

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import groupby
 
+from dubrel.base.text import ends_sentence
 from dubrel.edits.wording import with_turns
 from dubrel.model import Project, Turn, Word
-from dubrel.text import ends_sentence
 
 USUAL_WORDS = 60
 _LONG_PAUSE_MS = 2500

@@ -6,9 +6,9 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
 
+from dubrel.base.text import joined
 from dubrel.edits.speakers import assign_speakers
 from dubrel.model import Project
-from dubrel.text import joined
 
 
 @dataclass(frozen=True)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import joined
 from dubrel.edits.index import turn_place, turn_with
 from dubrel.edits.wording import replace_range, replace_text, with_turns
 from dubrel.model import Project, RecognisedWord, Timing, Turn
-from dubrel.text import joined
 
 
 @dataclass(frozen=True)

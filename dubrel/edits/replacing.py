@@ -6,11 +6,11 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import over_lines, whole_words
 from dubrel.edits.captions import holding
 from dubrel.edits.index import caption_with
 from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Project
-from dubrel.text import over_lines, whole_words
 
 
 @dataclass(frozen=True)

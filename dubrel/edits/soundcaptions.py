@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.soundwords import sound_words
 from dubrel.edits.captionhands import insert_caption
-from dubrel.errors import DubrelError
 from dubrel.model import Project, SoundSpot
 
 _LEAST_MS = 600

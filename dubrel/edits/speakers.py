@@ -7,11 +7,11 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from itertools import groupby
 
+from dubrel.base.errors import DubrelError
 from dubrel.edits.follow import words_followed
 from dubrel.edits.index import index_of, turn_place
 from dubrel.edits.voices import add_speaker, shown_name
 from dubrel.edits.wording import handed, with_turns
-from dubrel.errors import DubrelError
 from dubrel.model import Project, Speaker, SpeakerPassage, Turn, Word
 
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import bare_word
 from dubrel.edits.casing import marks_of
 from dubrel.edits.difference import Change
 from dubrel.edits.index import turn_with
 from dubrel.model import Project, Term
-from dubrel.text import bare_word
 
 _OPENERS = "\"'“‘«([{‹『「（¿¡"
 

@@ -7,11 +7,11 @@ from collections import Counter
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import grapheme_count, joined, spaced_units
 from dubrel.captions.drafts import Draft
 from dubrel.edits.index import captions_of, index_of, track_index, turn_place, words_with
 from dubrel.edits.tracks import with_captions
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated, Turn, Word
-from dubrel.text import grapheme_count, joined, spaced_units
 
 _NEAR_MS = 1500  # a caption further from its words was moved on purpose
 LEAD_MS = 400

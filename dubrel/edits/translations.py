@@ -6,6 +6,8 @@ from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import ends_sentence, joined, spaced_units
 from dubrel.captions.lengths import text_length
 from dubrel.edits.captions import holding
 from dubrel.edits.captiontext import text_of
@@ -20,9 +22,7 @@ from dubrel.edits.index import (
     words_with,
 )
 from dubrel.edits.tracks import with_captions, with_sources
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
-from dubrel.text import ends_sentence, joined, spaced_units
 
 
 def spoken_track(project: Project) -> CaptionTrack | None:

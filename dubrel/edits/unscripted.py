@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from dubrel.base.text import joined, word_units
 from dubrel.edits.index import turn_of, turn_place
 from dubrel.edits.intake import add_heard
 from dubrel.edits.notes import anchor
 from dubrel.edits.wording import replace_text, with_turns
 from dubrel.model import Note, Project, RecognisedWord, Timing, Turn
-from dubrel.text import joined, word_units
 
 KIND = "Not in the script"
 _APART_MS = 1500

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import counted
 from dubrel.model import CaptionTrack, Project
-from dubrel.text import counted
 
 
 @dataclass(frozen=True)

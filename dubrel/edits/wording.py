@@ -11,11 +11,11 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from dataclasses import replace
 
+from dubrel.base.text import spaced_units
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.follow import words_followed
 from dubrel.edits.index import turn_place
 from dubrel.model import Project, Timing, Turn, Word
-from dubrel.text import spaced_units
 
 
 def with_turns(project: Project, start: int, stop: int, *turns: Turn) -> Project:

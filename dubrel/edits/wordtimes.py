@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from dubrel.base.timecode import snap_to_frame
 from dubrel.edits.index import captions_of, place_in, turn_of, turn_place, word_with
 from dubrel.edits.tracks import with_captions
 from dubrel.edits.wording import with_turns
 from dubrel.model import Caption, Project, Timing, Word
-from dubrel.timecode import snap_to_frame
 
 _SHORTEST_CAPTION_MS = 200
 LEAST_MS = 20

@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 
 WIDTH = 512
 LANGUAGES = ("ar", "de", "en", "es", "fr", "it", "ja", "ko", "nl", "pl", "pt", "ru", "th", "tr", "zh")

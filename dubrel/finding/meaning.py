@@ -10,7 +10,7 @@ from zipfile import BadZipFile
 
 import numpy as np
 
-from dubrel.files import private_folder, write_atomically
+from dubrel.base.files import private_folder, write_atomically
 from dubrel.finding.encoder import WIDTH
 from dubrel.finding.sentences import Sentence
 

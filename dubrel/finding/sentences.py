@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
+from dubrel.base.text import ends_clause, ends_sentence
 from dubrel.model import Project, Turn, Word, text_of_words
-from dubrel.text import ends_clause, ends_sentence
 
 _LONG = 40  # words after which a sentence without an end is cut where it may be
 

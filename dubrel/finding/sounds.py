@@ -15,9 +15,9 @@ from functools import lru_cache
 
 import numpy as np
 
+from dubrel.base.text import bare_word
 from dubrel.model import Project, Turn, Word, text_of_words
 from dubrel.speech.pronounce import phones_of, spoken_forms
-from dubrel.text import bare_word
 
 MOST_WORDS = 3
 _MOST_PHONES = 30

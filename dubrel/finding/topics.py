@@ -11,9 +11,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.text import bare_word, ends_sentence
 from dubrel.finding.commonwords import common_words
 from dubrel.finding.sentences import Sentence
-from dubrel.text import bare_word, ends_sentence
 
 _LONGEST_TERM = 3
 _DEPENDENT = frozenset(

@@ -10,12 +10,12 @@ from functools import lru_cache
 from itertools import accumulate
 from typing import Any, NamedTuple
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import whole_words
 from dubrel.edits.casing import capital
 from dubrel.edits.index import turn_with
 from dubrel.edits.wording import replace_text
-from dubrel.errors import DubrelError
 from dubrel.model import Project, Turn, Word
-from dubrel.text import whole_words
 
 _PATIENCE_S = 2.0
 _SAME = {"'": "['’‘]", "’": "['’‘]", "‘": "['’‘]", '"': '["“”]', "“": '["“”]', "”": '["“”]'}

@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 
+from dubrel.base.timecode import format_clock
 from dubrel.edits.notes import CHAPTER, notes_in_order, time_of
 from dubrel.formats.inline import escaped
 from dubrel.model import Project
-from dubrel.timecode import format_clock
 
 Chapter = tuple[int, int, str]
 """When it begins and ends, in milliseconds, and its title."""

@@ -6,13 +6,13 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from dubrel.base.errors import FormatError
+from dubrel.base.text import counted, detect_language
 from dubrel.edits.intake import from_cues
-from dubrel.errors import FormatError
 from dubrel.formats.inline import settings_of_key, taken_apart
 from dubrel.formats.oddities import Oddities
 from dubrel.formats.speech import names_in, with_speakers
 from dubrel.model import Cue, Project
-from dubrel.text import counted, detect_language
 
 MOST_BYTES = 16 << 20
 MOST_WORDS = 600_000  # some sixty hours of speech

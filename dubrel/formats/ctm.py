@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.errors import FormatError
+from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.intake import add_heard
-from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_text, refuse_many
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Project, RecognisedWord
-from dubrel.timecode import LATEST_MS
 
 
 def write(project: Project) -> str:

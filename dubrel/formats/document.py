@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 
+from dubrel.base.errors import FormatError
+from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl
+from dubrel.base.timecode import format_clock, ms_to_frames
 from dubrel.edits.index import notes_on
 from dubrel.edits.queries import DOUBTFUL
 from dubrel.edits.striking import reading
 from dubrel.edits.voices import shown_name
-from dubrel.errors import FormatError
 from dubrel.model import Note, Project, Turn, Word
-from dubrel.text import ends_sentence, gap_lengths, reads_rtl
-from dubrel.timecode import format_clock, ms_to_frames
 
 NOTE_KINDS = ("Show note", "Query", "Chapter", "Clip")
 

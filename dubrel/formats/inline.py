@@ -12,7 +12,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
-from dubrel.text import word_units
+from dubrel.base.text import word_units
 
 _TOKEN = re.compile(
     r"</?(?P<tag>[A-Za-z]{1,8})(?P<more>[\s.][^<>]*)?/?>"

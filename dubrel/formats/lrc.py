@@ -6,11 +6,11 @@ import re
 from collections.abc import Collection
 from pathlib import Path
 
+from dubrel.base.timecode import clock_ms
 from dubrel.edits.captiontext import rows_of, shown_captions
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
-from dubrel.timecode import clock_ms
 
 _STANZA_MS = 2500
 _LAST_MS = 4000

@@ -6,10 +6,10 @@ from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.errors import FormatError
+from dubrel.base.errors import FormatError
+from dubrel.base.gc_pause import nothing_collected
 from dubrel.formats import captiontable, ctm, lrc, srt, stl, transcriptjson, ttml, webvtt
 from dubrel.formats.common import Reading
-from dubrel.garbage import nothing_collected
 
 
 @dataclass(frozen=True)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.errors import FormatError
+from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.speakers import speaker_passages
-from dubrel.errors import FormatError
 from dubrel.formats.common import read_text
 from dubrel.model import Project, SpeakerPassage
-from dubrel.timecode import LATEST_MS
 
 
 def write(project: Project) -> str:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
 
-from dubrel.errors import DubrelError, FormatError
+from dubrel.base.errors import DubrelError, FormatError
 from dubrel.formats.common import read_text
 
 _NAME = re.compile(r"^\**([^\W\d_][\w .’'-]{0,38}?)\**\s*:\**\s+(?=\S)")

@@ -7,15 +7,15 @@ import io
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.errors import FormatError
+from dubrel.base.text import reads_rtl
+from dubrel.base.timecode import format_clock
 from dubrel.edits.index import words_with
 from dubrel.edits.notes import notes_in_order, time_of
-from dubrel.errors import FormatError
 from dubrel.formats.chapters import as_list, chapters_of
 from dubrel.formats.common import read_text
 from dubrel.formats.document import Block, Document, Run, TextOptions
 from dubrel.model import Project, text_of_words
-from dubrel.text import reads_rtl
-from dubrel.timecode import format_clock
 
 
 def show_notes(project: Project, options: TextOptions) -> Document:

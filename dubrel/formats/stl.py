@@ -10,8 +10,8 @@ from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 
+from dubrel.base.errors import FormatError
 from dubrel.edits.captiontext import CaptionText, shown_captions
-from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, cue_of, in_order, read_bytes, reading_of
 from dubrel.formats.inline import escaped, key_of_settings, settings_of_key
 from dubrel.formats.oddities import Oddities

@@ -12,11 +12,11 @@ import csv
 import io
 from pathlib import Path
 
+from dubrel.base.errors import FormatError
+from dubrel.base.text import counted
 from dubrel.edits.terms import clashes, merged
-from dubrel.errors import FormatError
 from dubrel.formats.common import read_text
 from dubrel.model import Term
-from dubrel.text import counted
 
 _MOST_ROWS = 50_000
 _FIELD = 131_072

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import FormatError
-from dubrel.text import counted
+from dubrel.base.errors import FormatError
+from dubrel.base.text import counted
 
 _LANG = "{http://www.w3.org/XML/1998/namespace}lang"
 _CODES = frozenset(["bpt", "ept", "ph", "it", "ut"])

@@ -7,13 +7,13 @@ from collections.abc import Collection
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.errors import FormatError
+from dubrel.base.jsontext import MOST_BYTES, parse_json
+from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.intake import set_turns
-from dubrel.errors import FormatError
 from dubrel.formats.common import Reading, read_bytes
 from dubrel.formats.oddities import Oddities
-from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Timing, Turn, Word
-from dubrel.timecode import LATEST_MS
 
 VERSION = 1
 

@@ -6,7 +6,8 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted, detect_language, language_name, word_units
 from dubrel.formats.script import Kind, Piece
 from dubrel.jobs.events import Aligned, Event, Pace, Progress, Recognised, Warning_
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
@@ -18,7 +19,6 @@ from dubrel.speech.builtin import BuiltinRecogniser
 from dubrel.speech.cleaning import prepared
 from dubrel.speech.scriptalign import ScriptAlignment, line_up
 from dubrel.speech.synthscript import align_by_synthesis
-from dubrel.text import counted, detect_language, language_name, word_units
 
 _HEARING = 0.85
 _SAMPLED = 5

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from dubrel.base.timecode import format_clock
 from dubrel.model import Audit, Course
 from dubrel.model.audit import ON_TIME
-from dubrel.timecode import format_clock
 
 _SMALL_MS = 100
 

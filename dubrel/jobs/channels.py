@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Event, Pace, RecognisedTurns, TurnsComplete

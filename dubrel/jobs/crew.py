@@ -16,7 +16,7 @@ from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.family import end_with_parent
 from dubrel.media.sound import samples_in

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
+from dubrel.base.unfinished import noted
 from dubrel.jobs.events import Event, Pace, Written
 from dubrel.media.burning import Shown, burn
 from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
-from dubrel.unfinished import noted
 
 
 @dataclass(frozen=True)

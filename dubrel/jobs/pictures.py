@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from pathlib import Path
 
-from dubrel.errors import DubrelError
-from dubrel.files import write_text
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import write_text
 from dubrel.jobs.events import Event, Pace, PicturesFound
 from dubrel.media.cache import cache_folder
 from dubrel.media.pictures import Pictures, look_at_frames

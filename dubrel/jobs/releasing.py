@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 from dubrel.jobs.events import Event, NotWritten, Pace, Written
 from dubrel.jobs.filming import make_film
 from dubrel.model import Project

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Pace, Recognised
 from dubrel.media.identity import content_digest

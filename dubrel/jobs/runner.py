@@ -15,10 +15,10 @@ from queue import SimpleQueue
 from threading import Thread
 from typing import Any
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
+from dubrel.base.log import set_up_log
 from dubrel.jobs.events import Event, Failed, Finished
 from dubrel.jobs.family import end_with_parent
-from dubrel.log import set_up_log
 
 _STOP_S = 0.5
 WENT_WRONG = "Something went wrong inside Dubrel. What was done so far is kept; the log has the details."

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import bare_word
+from dubrel.base.textpairs import pair_words
 from dubrel.edits.readings import Difference, differences
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Read, Recognised, RecognisedTurns
@@ -13,8 +15,6 @@ from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, Project, RecognisedWord, Timing, Transcript
 from dubrel.speech.pronounce import spoken_forms
 from dubrel.speech.recogniser import is_remote
-from dubrel.text import bare_word
-from dubrel.textpairs import pair_words
 
 
 @dataclass(frozen=True)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_clock
 from dubrel.jobs.crew import Part
 from dubrel.jobs.events import Event, Warning_
 from dubrel.model import Timing
 from dubrel.speech.listener import RecognisedChunk
-from dubrel.text import counted
-from dubrel.timecode import format_clock
 
 
 class Tally:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound, Warning_
 from dubrel.jobs.transcribe import read_recording
 from dubrel.media.sound import samples_of

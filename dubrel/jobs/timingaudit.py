@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 from dubrel.jobs.events import Audited, Event, Pace, Progress, Recognised
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.sound import samples_of

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.crew import Part, listen
 from dubrel.jobs.events import Event, Pace, Progress, Recognised, Warning_

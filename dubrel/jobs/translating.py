@@ -7,10 +7,10 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
+from dubrel.base.text import word_units
 from dubrel.jobs.events import Event, Pace, SentencesTranslated, SentencesWeighed, Warning_
 from dubrel.model import Agreed, Term, Translated, Weighed
-from dubrel.text import word_units
 from dubrel.translation.engines import Translator, translator
 from dubrel.translation.pairs import Task
 from dubrel.translation.preparing import translate_all

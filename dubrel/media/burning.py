@@ -15,8 +15,8 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.errors import MediaError
 from dubrel.captions.places import Place
-from dubrel.errors import MediaError
 from dubrel.media.drawing import draw_caption
 from dubrel.media.soundcopy import SoundTracks, origin_s
 from dubrel.model import Look

@@ -12,8 +12,8 @@ from pathlib import Path
 
 from platformdirs import user_cache_dir
 
-from dubrel.errors import MediaError
-from dubrel.files import private_folder
+from dubrel.base.errors import MediaError
+from dubrel.base.files import private_folder
 from dubrel.media.identity import cache_key
 from dubrel.model import Media
 

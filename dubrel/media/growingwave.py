@@ -8,7 +8,7 @@ import os
 import struct
 from pathlib import Path
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
 
 HEADER_BYTES = 44
 _MOST_BYTES = 0xFFFFFFFF - HEADER_BYTES

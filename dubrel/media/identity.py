@@ -6,7 +6,7 @@ import os
 from collections.abc import Callable
 from pathlib import Path
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
 from dubrel.model import Media
 
 _BLOCK = 1 << 20

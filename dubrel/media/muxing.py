@@ -8,7 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
 from dubrel.media.soundcopy import origin_s
 
 _MS = Fraction(1, 1000)

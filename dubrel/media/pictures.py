@@ -11,10 +11,10 @@ from typing import Any
 import numpy as np
 from scipy.ndimage import binary_dilation, find_objects, label
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
+from dubrel.base.timecode import rounded, snap_to_frame
 from dubrel.media.probe import open_media, picture_of
 from dubrel.model import Banner
-from dubrel.timecode import rounded, snap_to_frame
 
 _SMALL = 320  # pixels: the width at which shot changes are told
 _WIDE = 640  # pixels: the width at which letters are told

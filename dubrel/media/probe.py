@@ -8,10 +8,10 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
+from dubrel.base.timecode import rounded
 from dubrel.media.wavheader import wav_options
 from dubrel.model import Media
-from dubrel.timecode import rounded
 
 SUFFIXES = (
     *(".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mka", ".wma"),

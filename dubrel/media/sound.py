@@ -14,12 +14,12 @@ from typing import Any, Literal
 
 import numpy as np
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
+from dubrel.base.timecode import LATEST_MS, ms_to_samples, samples_to_ms
 from dubrel.media.cache import forget_reading, sound_path, trim_cache
 from dubrel.media.peaks import PeakBuilder
 from dubrel.media.probe import open_media
 from dubrel.model import Media
-from dubrel.timecode import LATEST_MS, ms_to_samples, samples_to_ms
 
 RATE = 16_000
 _BLOCK_S = 4

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
 from dubrel.media.burning import Shown, Stamps, blend, png_of
 from dubrel.media.sound import decode_blocks
 from dubrel.media.soundcopy import SoundTracks, origin_s

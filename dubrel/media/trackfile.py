@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
-from dubrel.errors import MediaError
+from dubrel.base.errors import MediaError
 from dubrel.media.probe import open_media
 
 MIX = "mix"

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 
-from dubrel.text import grapheme_count, wide_count
-from dubrel.timecode import rounded
+from dubrel.base.text import grapheme_count, wide_count
+from dubrel.base.timecode import rounded
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from enum import StrEnum
 from functools import cached_property
 from itertools import accumulate
 
-from dubrel.text import gap_lengths, joined
+from dubrel.base.text import gap_lengths, joined
 
 
 class Timing(StrEnum):

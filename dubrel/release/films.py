@@ -8,18 +8,18 @@ from dataclasses import replace
 from itertools import pairwise, zip_longest
 from pathlib import Path
 
+from dubrel.base.errors import MediaError
+from dubrel.base.text import language_name, reads_rtl
 from dubrel.captions.places import named_place, placed
 from dubrel.edits.captiontext import CaptionText, look_of, rows_of, shown_captions
 from dubrel.edits.translations import translated_tracks
 from dubrel.edits.voices import shown_name
-from dubrel.errors import MediaError
 from dubrel.formats.chapters import chapters_of
 from dubrel.jobs.filming import FilmOrder
 from dubrel.media.burning import QUALITIES, Shown
 from dubrel.media.muxing import CaptionStream
 from dubrel.model import Caption, CaptionTrack, Look, Project
 from dubrel.release.kits import Planned
-from dubrel.text import language_name, reads_rtl
 
 
 def order_of(planned: Planned, folder: Path) -> FilmOrder:

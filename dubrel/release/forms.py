@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
+from dubrel.base.text import counted, language_name
 from dubrel.edits.captiontext import shown_captions
 from dubrel.formats import (
     captiontable,
@@ -31,7 +32,6 @@ from dubrel.model import Project
 from dubrel.release.losses import said_of
 from dubrel.release.readback import READ_BACK, right_to_left
 from dubrel.release.source import Source
-from dubrel.text import counted, language_name
 
 
 def _nothing(source: Source) -> str:

@@ -10,13 +10,13 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import FormatError
-from dubrel.files import write_text
-from dubrel.jsontext import parse_json
+from dubrel.base.errors import FormatError
+from dubrel.base.files import write_text
+from dubrel.base.jsontext import parse_json
+from dubrel.base.text import language_name
 from dubrel.model import CaptionTrack, Project
 from dubrel.release.forms import FORMS, Form, why_not
 from dubrel.release.source import Source, refuse_unknown
-from dubrel.text import language_name
 
 FIELDS = ("title", "language", "track", "date", "speaker", "form", "number")
 PATTERN = "{title} {form} {language}"

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from pathlib import Path
 
+from dubrel.base.errors import FormatError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.setagain import set_again
-from dubrel.errors import FormatError
 from dubrel.model import HouseStyle, Project
 from dubrel.release.forms import BOTH, CAPTIONS, FORMS, TRANSCRIPT, Form, why_not
 from dubrel.release.source import Source

@@ -8,9 +8,9 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.text import reads_rtl
 from dubrel.formats.document import Block, Document
 from dubrel.media.fontfiles import fallbacks, font_file
-from dubrel.text import reads_rtl
 
 _FAMILIES = {"serif": "Gentium Plus", "sans": "Inter"}
 _INK, _QUIET = (31, 28, 24), (107, 100, 90)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import base64
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import is_rtl, language_name
+from dubrel.base.timecode import format_length
 from dubrel.formats import stl
 from dubrel.formats.bilingual import facing_html
 from dubrel.formats.chapters import chapters_of
@@ -13,8 +15,6 @@ from dubrel.formats.shownotes import show_notes
 from dubrel.formats.textdocument import as_html, as_text
 from dubrel.release.kits import Planned, loses
 from dubrel.release.source import Source
-from dubrel.text import is_rtl, language_name
-from dubrel.timecode import format_length
 
 _MOST, _BLOCKS = 6000, 24
 

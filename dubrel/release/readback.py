@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
+from dubrel.base.text import is_rtl
 from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.index import words_with
 from dubrel.edits.notes import notes_in_order
@@ -35,7 +36,6 @@ from dubrel.formats.shownotes import show_notes
 from dubrel.model import Project, Word, text_of_words
 from dubrel.release.losses import CANNOT, differences, expected, leaves_any, without_tags
 from dubrel.release.source import Source
-from dubrel.text import is_rtl
 
 Verify = Callable[[Source, Path], bool]
 

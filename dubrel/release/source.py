@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from dubrel.base.errors import FormatError
 from dubrel.edits.masking import HOW, masked, masked_text
 from dubrel.edits.speakers import only_speaker
-from dubrel.errors import FormatError
 from dubrel.formats.document import Document, TextOptions, document_of, options_from
 from dubrel.model import CaptionTrack, Project
 

@@ -9,6 +9,8 @@ from html import escape, unescape
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.text import gap_lengths, is_rtl, language_name, reads_rtl
+from dubrel.base.timecode import format_clock, format_length
 from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.masking import masked
 from dubrel.edits.translations import translated_tracks
@@ -16,8 +18,6 @@ from dubrel.edits.voices import shown_name
 from dubrel.formats.chapters import chapters_of
 from dubrel.model import Project, Word
 from dubrel.release.source import Source
-from dubrel.text import gap_lengths, is_rtl, language_name, reads_rtl
-from dubrel.timecode import format_clock, format_length
 
 _ASSETS = Path(__file__).parent.parent / "assets" / "page"
 _MOST_INSIDE = 48 << 20

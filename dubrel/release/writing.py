@@ -10,14 +10,14 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 
-from dubrel.errors import DubrelError, FormatError
-from dubrel.files import write_atomically
+from dubrel.base.errors import DubrelError, FormatError
+from dubrel.base.files import write_atomically
+from dubrel.base.unfinished import work_folder
 from dubrel.model import Project, Released
 from dubrel.release.forms import Form
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source
 from dubrel.store.projectjson import to_text
-from dubrel.unfinished import work_folder
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from typing import Protocol
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.model import RecognisedWord
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.spread import SpreadAligner

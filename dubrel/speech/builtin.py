@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib.util import find_spec
 from pathlib import Path
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.speech.onnxmodel import EncoderDecoder
 
 

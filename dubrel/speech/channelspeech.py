@@ -13,11 +13,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.text import bare_word, ends_sentence
 from dubrel.edits.intake import SENTENCE_PAUSE_MS
 from dubrel.model import RecognisedTurn, RecognisedWord
 from dubrel.speech.activity import FRAME, FRAME_MS
 from dubrel.speech.joins import Joins
-from dubrel.text import bare_word, ends_sentence
 
 _BEHIND_DB = 10.0
 _BELOW_USUAL_DB = 20.0

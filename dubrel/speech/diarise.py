@@ -17,11 +17,11 @@ from functools import partial
 
 import numpy as np
 
+from dubrel.base.text import ends_sentence
 from dubrel.model import RecognisedWord
 from dubrel.speech.clusters import find_voices, unit
 from dubrel.speech.overlap import overlaps
 from dubrel.speech.voiceprint import FRAMES, RATE, VoiceEncoder
-from dubrel.text import ends_sentence
 
 _PAUSE_MS = 150
 _WINDOW = FRAMES * 160

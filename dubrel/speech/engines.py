@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.speech.recogniser import Recogniser, Service
 
 

@@ -7,7 +7,7 @@ from importlib.util import find_spec
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 
 _LIBRARY = "libmoonshine.so"
 _NAME = "_ZN9cppannote19embedded_community1{length}{name}E"

@@ -11,8 +11,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+from dubrel.base.text import bare_word, ends_clause, ends_sentence
 from dubrel.model import RecognisedWord
-from dubrel.text import bare_word, ends_clause, ends_sentence
 
 _BREATH_MS = 250  # a shorter pause does not end a sentence by itself
 _PAUSE_MS = 600  # a pause as long as this does

@@ -13,7 +13,9 @@ from functools import cached_property
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
+from dubrel.base.text import bare_word
+from dubrel.base.textpairs import pair_words
 from dubrel.media.sound import RATE, passage
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
@@ -24,8 +26,6 @@ from dubrel.speech.engines import engine_named
 from dubrel.speech.recogniser import RecognisedToken, Recogniser, Service
 from dubrel.speech.soundclasses import SoundClassifier
 from dubrel.speech.spread import spread
-from dubrel.text import bare_word
-from dubrel.textpairs import pair_words
 
 _SLOWER = 0.93
 _MOST_REPEATS = 3

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
+from dubrel.base.text import language_in_name
 from dubrel.speech.onnxmodel import EncoderDecoder, read_vocabulary
-from dubrel.text import language_in_name
 
 _NEEDED = ("encoder_model", "decoder_model_merged")
 

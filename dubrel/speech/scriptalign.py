@@ -17,12 +17,12 @@ from difflib import SequenceMatcher
 
 import numpy as np
 
+from dubrel.base.text import bare_word
+from dubrel.base.textpairs import pair_words
 from dubrel.media.sound import passage
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.pronounce import phones_of, spoken_forms
-from dubrel.text import bare_word
-from dubrel.textpairs import pair_words
 
 _LEAST_PHONE_MS = 28
 _SWALLOWED_PHONE_MS = 70

@@ -16,7 +16,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 
 RATE = 16_000
 STEP_MS = 480

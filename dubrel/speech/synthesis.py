@@ -18,7 +18,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.jobs.helper import Helper
 
 T = TypeVar("T")

@@ -12,14 +12,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
+from dubrel.base.text import ends_sentence
 from dubrel.media.sound import RATE, passage
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.activity import Chunk
 from dubrel.speech.synthalign import without_silence
 from dubrel.speech.synthesis import speak
 from dubrel.speech.warping import even, features, warp
-from dubrel.text import ends_sentence
 
 _POOL = 10  # frames of 10 ms in one coarse step
 _HOP = 160  # 10 ms

@@ -16,7 +16,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 
 _MAGIC = 0x1950A86A20F9469CFC6C
 

@@ -14,7 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.speech.mel import mel_filters
 from dubrel.speech.torchfile import read_tensors
 

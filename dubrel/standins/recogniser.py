@@ -17,7 +17,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 from dubrel.standins.service import FaultyHandler, FaultyServer, serve
 
 PER_MINUTE, CURRENCY = 0.012, "EUR"

@@ -29,8 +29,8 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 
-from dubrel.errors import DubrelError
-from dubrel.files import private_folder, write_atomically, write_text
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import private_folder, write_atomically, write_text
 from dubrel.model import Project
 from dubrel.store.deltas import delta
 from dubrel.store.projectjson import dumps

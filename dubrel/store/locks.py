@@ -9,7 +9,7 @@ import re
 import zlib
 from pathlib import Path
 
-from dubrel.files import private_folder
+from dubrel.base.files import private_folder
 from dubrel.store.journal import state_folder
 
 

@@ -9,11 +9,11 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, BinaryIO
 
+from dubrel.base.errors import ProjectError
+from dubrel.base.files import write_atomically
+from dubrel.base.gc_pause import nothing_collected
+from dubrel.base.jsontext import MOST_BYTES, parse_json
 from dubrel.edits.notes import anchored
-from dubrel.errors import ProjectError
-from dubrel.files import write_atomically
-from dubrel.garbage import nothing_collected
-from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.media.probe import SUFFIXES, is_text
 from dubrel.model import Media, Project
 from dubrel.store.projectjson import VERSION, rows_of, to_text

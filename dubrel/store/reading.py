@@ -6,6 +6,8 @@ import re
 from dataclasses import replace
 from typing import Any
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import LATEST_MS
 from dubrel.model import (
     Caption,
     CaptionTrack,
@@ -21,8 +23,6 @@ from dubrel.model import (
 )
 from dubrel.store.projectjson import Rows
 from dubrel.store.values import Made, Values
-from dubrel.text import counted
-from dubrel.timecode import LATEST_MS
 
 _MOST_ID = 1 << 53
 _MOST_TEXT = 100_000

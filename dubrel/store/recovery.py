@@ -12,10 +12,10 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.gc_pause import nothing_collected
+from dubrel.base.jsontext import MOST_BYTES, parse_json
 from dubrel.edits.whatchanged import Summary, is_work, summary
-from dubrel.errors import DubrelError
-from dubrel.garbage import nothing_collected
-from dubrel.jsontext import MOST_BYTES, parse_json
 from dubrel.model import Project
 from dubrel.store.deltas import applied, empty_rows
 from dubrel.store.journal import Meta, identity, journals_folder

@@ -9,10 +9,10 @@ from dataclasses import fields
 from fractions import Fraction
 from typing import Any
 
+from dubrel.base.errors import FormatError
+from dubrel.base.timecode import LATEST_MS
 from dubrel.captions.styles import DEFAULT_STYLE, style_from_json
-from dubrel.errors import FormatError
 from dubrel.model import HOLDS, Banner, Caption, HouseStyle, Look, Media, Turn, Word
-from dubrel.timecode import LATEST_MS
 
 _MOST_ID = 1 << 53
 _FINGERPRINT = re.compile(r"[0-9a-f]{32}|[0-9a-f]{64}")

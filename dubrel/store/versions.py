@@ -14,7 +14,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from dubrel.jsontext import MOST_BYTES
+from dubrel.base.jsontext import MOST_BYTES
 
 _MEMBER = "project.json"
 _NAME = re.compile(r"versions/(\d{8}T\d{6}\.\d{6})Z\.json\.gz")

@@ -9,8 +9,8 @@ from functools import lru_cache
 
 from rapidfuzz.distance import JaroWinkler
 
+from dubrel.base.text import bare_word
 from dubrel.model import Term
-from dubrel.text import bare_word
 from dubrel.translation.glossary import forbidden_in, missing_in, spots_of
 from dubrel.translation.languages import base
 from dubrel.translation.meaning import LENGTHS, verdict
@@ -125,7 +125,7 @@ def _language(one: Told) -> Iterator[str]:
         and best in _COMMON
         and found[0][1] - wanted > _MARGIN
     ):
-        from dubrel.text import language_name
+        from dubrel.base.text import language_name
 
         yield f"is written in {language_name(best)}"
 

@@ -6,8 +6,8 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
+from dubrel.base.errors import EngineError
 from dubrel.edits.translations import source_changes
-from dubrel.errors import EngineError
 from dubrel.model import Agreed, CaptionTrack, Project
 from dubrel.translation.engines import automatic
 from dubrel.translation.languages import BY_RULES, NEURAL, base

@@ -15,8 +15,8 @@ from dataclasses import dataclass
 import numpy as np
 from rapidfuzz.distance import JaroWinkler
 
+from dubrel.base.text import bare_word, ends_clause, ends_sentence, grapheme_count
 from dubrel.captions.bonds import bond_of
-from dubrel.text import bare_word, ends_clause, ends_sentence, grapheme_count
 
 Encode = Callable[[Sequence[str]], np.ndarray]
 _LENGTH, _MARK, _NO_MARK, _ANCHOR, _BOND, _MEANING = 3.0, 2.0, 1.0, 1.6, 1.2, 5.0

@@ -10,8 +10,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Protocol
 
-from dubrel.errors import EngineError
-from dubrel.text import language_name
+from dubrel.base.errors import EngineError
+from dubrel.base.text import language_name
 from dubrel.translation.languages import BY_RULES, NEURAL, base
 
 

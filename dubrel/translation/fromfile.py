@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.errors import EngineError, FormatError
+from dubrel.base.text import counted, detect_language, language_in_name, language_name
 from dubrel.edits.translations import begin_track
-from dubrel.errors import EngineError, FormatError
 from dubrel.formats import captiontable, lrc, srt, ttml, webvtt
 from dubrel.formats.register import read_file
 from dubrel.model import Project
-from dubrel.text import counted, detect_language, language_in_name, language_name
 from dubrel.translation.languages import base
 from dubrel.translation.meaning import can_weigh
 from dubrel.translation.pairing import Paired, pair_cues

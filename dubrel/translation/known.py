@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from hashlib import blake2b
 from pathlib import Path
 
-from dubrel.files import private_folder
+from dubrel.base.files import private_folder
 from dubrel.media.cache import cache_root
 from dubrel.model import Weighed
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dubrel.errors import EngineError
-from dubrel.text import language_name
+from dubrel.base.errors import EngineError
+from dubrel.base.text import language_name
 
 NEURAL = (("en", "pt"), ("pt", "en"))
 """What the built-in translator knows."""

@@ -15,8 +15,8 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from pathlib import Path
 
-from dubrel.errors import DubrelError
-from dubrel.files import private_folder
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import private_folder
 from dubrel.kept import put_aside
 from dubrel.translation.languages import base
 

@@ -17,8 +17,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from dubrel.errors import EngineError
-from dubrel.text import LANGUAGES
+from dubrel.base.errors import EngineError
+from dubrel.base.text import LANGUAGES
 from dubrel.translation.languages import NEURAL, base, refuse
 
 _FOLDERS = {("en", "pt"): "enpt-1693087644", ("pt", "en"): "pten-1693087646"}

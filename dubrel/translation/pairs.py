@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
+from dubrel.base.text import joined, spaced_units
 from dubrel.edits.index import captions_of, track_index, turn_of, turn_place, words_with
 from dubrel.finding.sentences import Sentence, sentence_places, sentences_of_turn
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated
-from dubrel.text import joined, spaced_units
 
 
 @dataclass(frozen=True)

@@ -11,8 +11,8 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
+from dubrel.base.text import ends_clause
 from dubrel.model import Term
-from dubrel.text import ends_clause
 from dubrel.translation.engines import Translator
 from dubrel.translation.glossary import TermSpot, missing_in, spots_of
 

@@ -15,11 +15,11 @@ from dataclasses import dataclass
 from hashlib import blake2b
 from typing import Any
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
+from dubrel.base.http_client import Line, checked_address
+from dubrel.base.text import language_name
 from dubrel.keys import key_for
-from dubrel.line import Line, checked_address
 from dubrel.settings import load_settings
-from dubrel.text import language_name
 from dubrel.translation.languages import base
 
 _JOB = re.compile(r"[A-Za-z0-9._-]{1,100}")

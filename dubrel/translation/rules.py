@@ -16,7 +16,7 @@ import subprocess
 from collections.abc import Sequence
 from pathlib import Path
 
-from dubrel.errors import EngineError
+from dubrel.base.errors import EngineError
 from dubrel.translation.languages import BY_RULES, base, refuse
 
 _MODES = Path("/usr/share/apertium/modes")

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from dubrel.errors import EngineError
-from dubrel.text import word_units
+from dubrel.base.errors import EngineError
+from dubrel.base.text import word_units
 from dubrel.translation.languages import base, refuse
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
-from dubrel.text import grapheme_count
+from dubrel.base.text import grapheme_count
 from dubrel.translation.languages import base
 from dubrel.translation.wordlists import DROPPABLE, number_words
 

@@ -6,13 +6,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, time_font
 from dubrel.desk.shell.widgets import button, label
 from dubrel.jobs.auditreport import course_in_words
 from dubrel.model import Audit, AuditedCaption
 from dubrel.model.audit import ON_TIME, TOLERANCE_MS
-from dubrel.timecode import format_clock
 
 
 @guarded

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import language_name
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
-from dubrel.errors import DubrelError
 from dubrel.model import CaptionTrack, Project
-from dubrel.text import language_name
 
 
 class Comparing:
@@ -86,8 +86,8 @@ class Comparing:
 
     def report(self) -> None:
         """Write a page for a client: HTML, or PDF by its suffix."""
+        from dubrel.base.files import write_atomically
         from dubrel.edits.checkreport import report_page  # late: as above
-        from dubrel.files import write_atomically
 
         path = self.ask.report_file(self.session.project.title)
         if path is None:

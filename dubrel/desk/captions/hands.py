@@ -6,6 +6,8 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
 from dubrel.captions.places import Place, named_place, placed, settings_of
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
@@ -13,9 +15,7 @@ from dubrel.edits import captionhands as hands
 from dubrel.edits import captiontimes as times
 from dubrel.edits.history import History
 from dubrel.edits.notes import QUERY, with_note
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, Project
-from dubrel.text import counted
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.questions import CaptionQuestions

@@ -6,10 +6,10 @@ from fractions import Fraction
 
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.widgets import button, closing_row, label
 from dubrel.edits.captions import Move
 from dubrel.model import CaptionTrack
-from dubrel.timecode import format_clock
 
 _FACTORS = ("1", "25/24", "24/25", "1001/1000", "1000/1001", "25025/24000", "24000/25025")
 

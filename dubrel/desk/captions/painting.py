@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
 
+from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed, words_a_minute
 from dubrel.desk.captions.stanza import EXPLAINED, FINDING, HEAD, MARGIN, METER, TEXT, Stanza, line_height
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.theme import text_font, time_font, ui_font
-from dubrel.timecode import format_clock
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

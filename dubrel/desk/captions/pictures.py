@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import snap_to_frame
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.model import Project
-from dubrel.text import counted
-from dubrel.timecode import snap_to_frame
 
 _NEAR_MS = 200
 

@@ -19,14 +19,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, text_font, time_font
 from dubrel.desk.shell.widgets import button, closing_row, label
 from dubrel.edits.captiontext import text_of
 from dubrel.edits.setagain import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
-from dubrel.text import counted
-from dubrel.timecode import format_clock
 
 _ROW = Qt.ItemDataRole.UserRole
 _LINE, _PAD = 21, 10

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.text import counted
 from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.hands import CaptionHands
@@ -24,7 +25,6 @@ from dubrel.desk.shell.theme import Theme
 from dubrel.edits.captions import moved
 from dubrel.edits.repair import audit_cues, repaired
 from dubrel.jobs.events import Audited, Event
-from dubrel.text import counted
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel

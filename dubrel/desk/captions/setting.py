@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.index import place_in
 from dubrel.edits.trackchecks import check_one
-from dubrel.errors import DubrelError
 from dubrel.model import HouseStyle, Project
-from dubrel.text import counted
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.hands import CaptionHands

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from dubrel.base.text import counted
 from dubrel.desk.captions.hands import CaptionHands
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.edits.soundcaptions import proposals, with_sounds
-from dubrel.text import counted
 
 
 class Sounds:

@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.widgets import button, closing_row, label
 from dubrel.edits.soundcaptions import Proposal
-from dubrel.timecode import format_clock
 
 
 class SoundsDialog(QDialog):

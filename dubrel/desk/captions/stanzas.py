@@ -9,6 +9,8 @@ from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.painting import left_of, paint_stanza, top_of
 from dubrel.desk.captions.stanza import MARGIN, METER, TEXT, Stanza, height_of
@@ -22,9 +24,7 @@ from dubrel.edits.explanations import Explanation
 from dubrel.edits.index import notes_on, place_in, turn_of
 from dubrel.edits.queries import caption_at
 from dubrel.edits.trackchecks import captions_touched
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, HouseStyle, Word
-from dubrel.text import counted
 
 NARROW = 600  # pixels: below this width a stanza stands under its times
 _HELD = {"break": "end", "lines": "lines", "times": "times", "place": "place", "text": "text"}

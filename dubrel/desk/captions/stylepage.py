@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
+from dubrel.base.text import counted
 from dubrel.captions.styles import RULES, style_problems
 from dubrel.desk.captions.stylepictures import RulePicture, SpeedPlot
 from dubrel.desk.shell.aside import aside
@@ -20,7 +21,6 @@ from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import button, label
 from dubrel.edits.styleeffect import Effect, effect_of, effect_with, rules_changed
 from dubrel.model import HouseStyle
-from dubrel.text import counted
 
 _WAIT_MS = 120
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.tracks import with_track
-from dubrel.errors import DubrelError
 from dubrel.keptstyles import all_styles, forget_style, keep_style, write_style
 from dubrel.model import HouseStyle, Project
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from PySide6.QtCore import QRect
 from PySide6.QtGui import QFontMetrics
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.captions.painting import left_of, top_of
 from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.desk.sheet.linesfield import LinesField
 from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionwriting import rewritten, written_text
 from dubrel.edits.index import caption_with
-from dubrel.errors import DubrelError
 from dubrel.model import Caption
 
 

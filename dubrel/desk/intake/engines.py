@@ -7,11 +7,11 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
-from dubrel.errors import DubrelError
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.settings import load_settings, save_settings
@@ -51,8 +51,8 @@ class Engines:
         given = self.ask.service_address()
         if given is None:
             return
+        from dubrel.base.http_client import checked_address
         from dubrel.keys import keep_key, key_for  # late: the window opens without it
-        from dubrel.line import checked_address
 
         address, key = given
         try:
@@ -111,7 +111,7 @@ class Engines:
         what = f"“{recordings[0].name}”" if len(recordings) == 1 else f"{len(recordings)} recordings"
         question = f"Transcribing {what} elsewhere costs {total}."
         if engine not in settings.consented:
-            from dubrel.line import unsafe  # late: as above
+            from dubrel.base.http_client import unsafe  # late: as above
 
             address = engine.partition(":")[2]
             warning = f" {said}" if (said := unsafe(address)) else ""

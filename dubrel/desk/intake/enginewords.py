@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.text import language_name
 from dubrel.jobs.choices import Choices
-from dubrel.text import language_name
 
 
 def engine_label(name: str) -> str:

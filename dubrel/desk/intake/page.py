@@ -15,6 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.text import LANGUAGES, language_in_name, language_name
+from dubrel.base.timecode import format_length, rate_in_words
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.intake.queuepanel import QueuePanel
 from dubrel.desk.intake.queuework import QueueWork
@@ -28,8 +30,6 @@ from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Progress
 from dubrel.model import Media
 from dubrel.settings import load_settings
-from dubrel.text import LANGUAGES, language_in_name, language_name
-from dubrel.timecode import format_length, rate_in_words
 
 _SPEAKERS = [
     ("Tell apart, however many", "auto"),

@@ -17,12 +17,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.timecode import format_length
 from dubrel.desk.intake.enginewords import choices_in_words
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.jobs.queue import Item, State
-from dubrel.timecode import format_length
 
 _WORDS = {
     State.WAITING: "waiting",

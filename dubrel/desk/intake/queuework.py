@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import try_writing
 from dubrel.desk.shell.lanes import Lanes
-from dubrel.errors import DubrelError
-from dubrel.files import try_writing
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Failed, Finished, Progress, Warning_, Written
 from dubrel.jobs.queue import Item, Queue, State, free_output, load_queue, queue_path, save_queue

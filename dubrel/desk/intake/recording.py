@@ -9,12 +9,12 @@ from PySide6.QtCore import QIODevice, QObject, QProcess, QRectF, Qt, QTimer, Sig
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.timecode import format_length
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import button, label
-from dubrel.errors import DubrelError
 from dubrel.media.growingwave import GrowingWave, live_mark
-from dubrel.timecode import format_length
 
 RATE = 48_000
 _FULL = 32768

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.engines import Engines
 from dubrel.desk.intake.questions import IntakeQuestions
@@ -23,7 +24,6 @@ from dubrel.desk.shell.theme import Theme
 from dubrel.edits.difference import Change
 from dubrel.edits.history import Mark
 from dubrel.edits.intake import clear_transcript
-from dubrel.errors import DubrelError
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.events import Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read

@@ -14,9 +14,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.text import LANGUAGES, detect_language
 from dubrel.desk.shell.widgets import button, closing_row, label, plain_table
 from dubrel.formats.script import Kind, Piece
-from dubrel.text import LANGUAGES, detect_language
 
 _NAMES = {Kind.SPEECH: "Speech", Kind.HEADING: "Heading", Kind.DIRECTION: "Direction"}
 

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QGuiApplication
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.edits.history import Mark
-from dubrel.errors import DubrelError
 from dubrel.jobs.events import Aligned, Event
 from dubrel.model import HouseStyle
 

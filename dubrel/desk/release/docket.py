@@ -9,13 +9,13 @@ from PySide6.QtCore import QMimeData, QModelIndex, QPersistentModelIndex, QRect,
 from PySide6.QtGui import QDrag, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from dubrel.base.text import counted
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.formats.document import CHOICES, options_from
 from dubrel.release.forms import FORMS, Form
 from dubrel.release.kits import Item, Planned
 from dubrel.release.source import EXTRA
-from dubrel.text import counted
 
 _ROLE = Qt.ItemDataRole.UserRole
 _HIGH, _MOST_ROWS = 46, 7

@@ -20,6 +20,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
 from dubrel.desk.release.panel import ReleasePanel
 from dubrel.desk.shell.aside import aside
@@ -31,7 +34,6 @@ from dubrel.desk.shell.theme import Theme, text_font
 from dubrel.desk.shell.widgets import button, label
 from dubrel.edits.masking import HOW
 from dubrel.edits.notes import CLIP, notes_in_order, span_of
-from dubrel.errors import DubrelError
 from dubrel.formats.document import CHOICES, options_from
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, GROUPS, Form, why_not
@@ -40,8 +42,6 @@ from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import NotReady, not_ready
 from dubrel.release.source import EXTRA
 from dubrel.settings import load_settings
-from dubrel.text import counted
-from dubrel.timecode import format_length
 
 _WAIT_MS, _POLL_MS = 150, 40
 _TEXT_PARTS: list[str | Blank] = [

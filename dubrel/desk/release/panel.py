@@ -9,11 +9,11 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from dubrel.base.text import counted
 from dubrel.desk.shell.widgets import button, label
 from dubrel.model import Released
 from dubrel.release.kits import FIELDS
 from dubrel.release.readiness import NotReady
-from dubrel.text import counted
 
 _RELEASES = 4
 

@@ -10,6 +10,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
 from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.aside import aside, beside
@@ -19,10 +21,8 @@ from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.edits.difference import Change
 from dubrel.edits.history import History
-from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, NotWritten, Written
 from dubrel.model import Project
-from dubrel.text import counted
 
 if TYPE_CHECKING:
     from dubrel.desk.release.page import ReleasePage
@@ -277,7 +277,7 @@ class ReleaseRoom(Room):
 
     def export_kit(self) -> None:
         """Write the kit to be shared."""
-        from dubrel.files import write_text
+        from dubrel.base.files import write_text
         from dubrel.release.kits import kit_json  # late: as above
 
         path = self.ask.kit_file(self.page.kit.name)

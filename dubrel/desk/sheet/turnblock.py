@@ -11,11 +11,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
 
+from dubrel.base.text import reads_rtl
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.trace import trace_image
 from dubrel.edits.talk import unsure_runs
 from dubrel.model import Timing, Turn
-from dubrel.text import reads_rtl
 
 if TYPE_CHECKING:
     import numpy as np

@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.margins import link_at, paint_left_margin, paint_right_margin, remarks_height
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.sheet.spots import Held, Spot
@@ -31,7 +32,6 @@ from dubrel.edits.paragraphs import goes_on
 from dubrel.edits.queries import DOUBTFUL, word_at
 from dubrel.edits.voices import shown_name
 from dubrel.model import Timing, Turn
-from dubrel.timecode import format_clock
 
 MARGIN, LEFT, RIGHT = 22, 144, 168
 MOST_MEASURE = 500

@@ -8,6 +8,8 @@ from collections.abc import Callable
 from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import gap, joined
 from dubrel.desk.sheet.copying import copy_plain
 from dubrel.desk.sheet.turnblock import from_utf16
 from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
@@ -15,8 +17,6 @@ from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.wording import join_turn, moved_range, replace_range, split_turn
-from dubrel.errors import DubrelError
-from dubrel.text import gap, joined
 
 _SHORT, _MOST = 60, 1_000_000  # letters of a paste that is as good as typed, and of one that is refused
 _SK = QKeySequence.StandardKey

@@ -52,7 +52,7 @@ def load_early() -> None:
     """Load in a thread what the first recording, and each pass when it is first shown, will need."""
 
     def load() -> None:
-        from dubrel.unfinished import clean_up
+        from dubrel.base.unfinished import clean_up
 
         clean_up()
         import av  # noqa: F401

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.icons import icon
@@ -20,7 +21,6 @@ from dubrel.desk.shell.picture import Picture
 from dubrel.desk.shell.player import SPEEDS, STEP_MS
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import label, scrolled
-from dubrel.timecode import format_clock
 
 
 @guarded

@@ -10,7 +10,7 @@ from platformdirs import user_config_dir
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
-from dubrel.errors import DubrelError
+from dubrel.base.errors import DubrelError
 from dubrel.kept import keep_json, kept_json
 
 

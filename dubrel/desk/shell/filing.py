@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 
+from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import ATTACH, CANCEL, SAVE, SAVE_AS
 from dubrel.edits.importing import with_text_of
 from dubrel.edits.whatchanged import is_work
-from dubrel.errors import DubrelError, ProjectError
 from dubrel.media.identity import is_same_recording
 from dubrel.media.probe import probe, recording_beside
 from dubrel.model import Media, Project

@@ -6,10 +6,10 @@ from PySide6.QtCore import QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetrics, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
 
+from dubrel.base.timecode import format_length
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label
 from dubrel.jobs.events import Progress
-from dubrel.timecode import format_length
 
 _SHOWN_MS = 9000
 _BAR = 96

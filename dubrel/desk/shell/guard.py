@@ -14,8 +14,8 @@ from typing import Any, TypeVar
 
 from PySide6.QtCore import QEvent, QSize
 
-from dubrel.errors import DubrelError
-from dubrel.log import log_path
+from dubrel.base.errors import DubrelError
+from dubrel.base.log import log_path
 
 C = TypeVar("C", bound=type)
 _ANSWERS: dict[str, Any] = {"event": False, "eventFilter": False}

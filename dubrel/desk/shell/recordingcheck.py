@@ -8,8 +8,8 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.aside import load_qt
-from dubrel.errors import DubrelError
 from dubrel.model import Media
 
 _POLL_MS = 50

@@ -10,12 +10,12 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.widgets import button, label
-from dubrel.errors import DubrelError
 from dubrel.keys import keep_key
 from dubrel.media.cache import cache_root, cache_size, empty_cache
 from dubrel.settings import MOST_STEP_BACK_MS, PAUSES_MS, TEXT_SIZES, Settings, load_settings, save_settings

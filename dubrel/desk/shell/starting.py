@@ -12,11 +12,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.aside import aside, beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import ToDo
 from dubrel.desk.shell.widgets import button, label
-from dubrel.errors import DubrelError
 from dubrel.model import Project
 
 if TYPE_CHECKING:

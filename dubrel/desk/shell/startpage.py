@@ -21,12 +21,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.timecode import format_length
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.widgets import button, label, scrolled
 from dubrel.recents import Recent
 from dubrel.store.recovery import Leftover
-from dubrel.timecode import format_length
 
 _ROW, _MARGIN, _TRACE = 104, 14, 28
 _SIDE = 316

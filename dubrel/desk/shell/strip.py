@@ -8,13 +8,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.trace import trace_image
 from dubrel.edits.difference import Change
 from dubrel.edits.index import caption_with, captions_of, turn_with
-from dubrel.timecode import format_clock
 
 HEIGHT = 130
 RULER, WAVE, BELOW = 18, 46, 64

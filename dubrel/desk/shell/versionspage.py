@@ -12,6 +12,8 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
@@ -20,11 +22,9 @@ from dubrel.desk.shell.passagetable import PassageTable
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.whatchanged import Summary, differ, summary
 from dubrel.edits.wordsbeside import Passage, passages
-from dubrel.errors import DubrelError
 from dubrel.model import Project
 from dubrel.store.projectfile import read_project, read_version
 from dubrel.store.versions import time_of, version_names
-from dubrel.text import counted
 
 _POLL_MS = 40
 SAVED = ""  # the name of the state that was saved last

@@ -21,6 +21,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.timecode import format_length
 from dubrel.desk.shell.booth import Booth
 from dubrel.desk.shell.commands import Act, Command, Commands, Group
 from dubrel.desk.shell.desk import Desk
@@ -38,10 +40,8 @@ from dubrel.desk.shell.theme import THEMES, Theme, dress, set_text_scale
 from dubrel.desk.shell.widgets import label
 from dubrel.desk.shell.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.edits.difference import Change
-from dubrel.errors import DubrelError
 from dubrel.model import Media
 from dubrel.settings import Settings, load_settings, save_settings
-from dubrel.timecode import format_length
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
 _USUAL, _LEAST = QSize(1280, 800), QSize(900, 640)

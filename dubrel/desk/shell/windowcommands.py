@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Protocol
 
+from dubrel.base.timecode import frame_beside
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command, Group
 from dubrel.desk.shell.desk import Desk
@@ -15,7 +16,6 @@ from dubrel.desk.shell.player import STEP_MS
 from dubrel.desk.shell.room import Room
 from dubrel.desk.shell.strip import Strip
 from dubrel.model import Project
-from dubrel.timecode import frame_beside
 
 WORDS = ("transcribe", "live", "align")
 

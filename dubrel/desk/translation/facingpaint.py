@@ -7,11 +7,11 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
+from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.theme import text_scale, time_font, ui_font
 from dubrel.edits.index import turn_of
-from dubrel.timecode import format_clock
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

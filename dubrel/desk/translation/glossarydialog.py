@@ -17,13 +17,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import language_name
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.terms import with_term, without_term
-from dubrel.errors import DubrelError
 from dubrel.model import Project, Term
-from dubrel.text import language_name
 from dubrel.translation.glossary import glossary_clashes
 
 _TERM, _TRANSLATION, _FORMS, _THEIR_FORMS, _FORBIDDEN, _KEEP, _CASED, _NOTE = range(8)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from dubrel.base.text import counted, word_units
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
@@ -15,7 +16,6 @@ from dubrel.edits.facing import Slot
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import approve, best_text, renewed, source_changes, write_translation
 from dubrel.model import Agreed, Caption, Project
-from dubrel.text import counted, word_units
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.facing import FacingSheet

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.text import LANGUAGES, language_name
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
@@ -25,7 +26,6 @@ from dubrel.edits.translations import Standing, spoken_track, standing_of, trans
 from dubrel.keptstyles import all_styles
 from dubrel.model import HouseStyle
 from dubrel.settings import load_settings
-from dubrel.text import LANGUAGES, language_name
 from dubrel.translation.choosing import Offer, offers
 from dubrel.translation.languages import base
 

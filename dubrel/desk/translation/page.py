@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from dubrel.base.text import language_name
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, paper
@@ -14,7 +15,6 @@ from dubrel.desk.translation.overview import Overview, shown_language
 from dubrel.desk.translation.spread import GUTTER, MARGIN, STATE
 from dubrel.desk.translation.watch import Watch
 from dubrel.edits.translations import translated_tracks
-from dubrel.text import language_name
 
 
 @guarded

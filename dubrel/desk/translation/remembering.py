@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted, language_name
 from dubrel.desk.shell.aside import aside, beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.translation.questions import TranslationQuestions
@@ -15,9 +17,7 @@ from dubrel.desk.translation.watch import Watch
 from dubrel.edits.difference import Change
 from dubrel.edits.index import caption_with
 from dubrel.edits.translations import translated_tracks
-from dubrel.errors import DubrelError
 from dubrel.model import Caption, Project
-from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
     from dubrel.translation.memory import Match, Memory
@@ -191,7 +191,7 @@ class Remembering(QObject):
 
     def export_file(self) -> None:
         """Write the memory of the open languages as TMX."""
-        from dubrel.files import write_atomically  # late: as above
+        from dubrel.base.files import write_atomically  # late: as above
         from dubrel.formats.tmx import write_tmx
 
         source, target = self.languages

@@ -14,14 +14,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.replacing import Sought, found_in, replaced_in
-from dubrel.errors import DubrelError
 from dubrel.finding.words import Query, find, replaced
-from dubrel.text import counted
-from dubrel.timecode import format_clock
 
 _MOST = 200
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.text import counted, language_name
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.commands import Command
@@ -21,7 +22,6 @@ from dubrel.desk.translation.weighing import Weighing
 from dubrel.desk.translation.work import Work
 from dubrel.edits.difference import Change
 from dubrel.edits.translations import Standing, remove_track, spoken_track, translated_tracks
-from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.page import TranslationPage
@@ -322,7 +322,7 @@ class TranslationRoom(Room):
         self._said(lambda: self.work.begin_from_file(language, style))
 
     def _said(self, work) -> None:
-        from dubrel.errors import DubrelError
+        from dubrel.base.errors import DubrelError
 
         try:
             work()

@@ -5,13 +5,13 @@ from __future__ import annotations
 from PySide6.QtCore import QRect, Qt
 from PySide6.QtGui import QFontMetrics
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import is_rtl
 from dubrel.desk.sheet.linesfield import LinesField
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.translation.facing import FacingSheet
 from dubrel.edits.index import caption_with
 from dubrel.edits.translations import write_first, write_translation
-from dubrel.errors import DubrelError
-from dubrel.text import is_rtl
 
 
 @guarded

@@ -7,6 +7,8 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted, language_name
 from dubrel.desk.shell.aside import aside, beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
@@ -15,11 +17,9 @@ from dubrel.desk.translation.watch import Watch
 from dubrel.edits.terms import merged
 from dubrel.edits.tracks import with_captions
 from dubrel.edits.translations import begin_track, mirrored, translated_tracks
-from dubrel.errors import DubrelError
 from dubrel.keptterms import kept_terms
 from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.settings import load_settings, save_settings
-from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -261,7 +261,7 @@ class Work:
         """Whether text may go to a translator: to one elsewhere only with consent, for a price that was shown."""
         if not engine.startswith("remote:"):
             return True
-        from dubrel.line import unsafe  # late: as above
+        from dubrel.base.http_client import unsafe  # late: as above
         from dubrel.translation.remote import RemoteTranslator, consent_name
 
         address = engine.partition(":")[2]
@@ -324,8 +324,8 @@ class Work:
         given = self.ask.translator_address()
         if given is None:
             return
+        from dubrel.base.http_client import checked_address
         from dubrel.keys import keep_key  # late: as above
-        from dubrel.line import checked_address
 
         address, key = checked_address(given[0]), given[1]
         if key:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.voices.questions import VoiceQuestions
-from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, SpeakersFound
 from dubrel.keptvoices import forget_voice, keep_voice, kept_voices, voices_path
 from dubrel.model import Speaker

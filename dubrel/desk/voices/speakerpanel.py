@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.session import Session
@@ -26,7 +27,6 @@ from dubrel.desk.shell.widgets import button, label
 from dubrel.edits.talk import Talk
 from dubrel.edits.voices import shown_name
 from dubrel.model import Speaker
-from dubrel.timecode import format_length
 
 _ROW = 46
 SPEAKER_ID = Qt.ItemDataRole.UserRole

@@ -6,13 +6,13 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.edits.proposals import Proposal, proposals, take_proposals
 from dubrel.edits.speakers import follow_passages, found_taken, share_covered, split_speaker
 from dubrel.edits.voices import rename_speaker, shown_name
-from dubrel.errors import DubrelError
 from dubrel.jobs.events import Event, SpeakersFound
 from dubrel.model import Project, Speaker
 

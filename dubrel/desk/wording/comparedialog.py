@@ -17,11 +17,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.readings import Difference
 from dubrel.jobs.secondreading import Comparison
-from dubrel.timecode import format_clock
 
 _NOTHING = "–"
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import frame_beside
 from dubrel.desk.sheet.speechlayer import EDGE_SOUND_MS
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
@@ -18,8 +20,6 @@ from dubrel.edits.terms import bare
 from dubrel.edits.wordtimes import word_edge_moved
 from dubrel.keptterms import kept_terms
 from dubrel.model import Project, Turn
-from dubrel.text import counted
-from dubrel.timecode import frame_beside
 
 _MARKS = (
     ("stop", "full stop", ".", "Alt+."),

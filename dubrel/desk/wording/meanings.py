@@ -10,10 +10,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.session import Session
 from dubrel.edits.difference import Change
-from dubrel.errors import DubrelError
 
 if TYPE_CHECKING:
     import numpy as np

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
+from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.widgets import Facts, button, label
 from dubrel.edits.queries import DOUBTFUL
 from dubrel.model import Timing, Word
-from dubrel.timecode import format_clock
 
 _TIMINGS = {
     Timing.ALIGNED: "from the sound",

@@ -8,6 +8,8 @@ from functools import partial
 from types import ModuleType
 from typing import TYPE_CHECKING
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.turnsheet import Spot
@@ -33,8 +35,6 @@ from dubrel.edits.queries import next_doubt, word_at
 from dubrel.edits.unscripted import KIND, next_unscripted, take_in
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.model import Note
-from dubrel.text import counted
-from dubrel.timecode import format_length
 
 _AROUND_MS = 550
 

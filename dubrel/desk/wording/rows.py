@@ -10,13 +10,13 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, S
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from dubrel.base.text import reads_rtl
+from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import text_font, time_font, ui_font
 from dubrel.edits.voices import shown_name
-from dubrel.text import reads_rtl
-from dubrel.timecode import format_clock
 
 _HEIGHT = 30
 _TIME, _WHO = 92, 84

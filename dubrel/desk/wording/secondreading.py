@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
@@ -14,7 +15,6 @@ from dubrel.desk.shell.lanes import Running
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.edits.index import turn_with, words_with
 from dubrel.edits.readings import Difference, take_reading
-from dubrel.errors import DubrelError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Read
 from dubrel.model import Project

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
@@ -16,7 +17,6 @@ from dubrel.edits.striking import is_verbatim, reading
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import Project
 from dubrel.settings import load_settings
-from dubrel.text import counted
 
 _KINDS: dict[str, tuple[str, Callable[[Project], list[Proposal]]]] = {
     "fillers": ("Fillers", lambda project: cleaning.fillers(project, load_settings().own_fillers)),

@@ -11,6 +11,8 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted, language_name
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
@@ -21,11 +23,9 @@ from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.queries import DOUBTFUL
 from dubrel.edits.voices import shown_name
-from dubrel.errors import DubrelError
 from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations, replaced_in_translations
 from dubrel.finding.words import Found, Query, find, replaced
 from dubrel.model import Project
-from dubrel.text import counted, language_name
 
 if TYPE_CHECKING:
     from dubrel.finding.sentences import Sentence
@@ -464,7 +464,7 @@ class FindPage(DrawerPage):
 
     def copy_list(self) -> None:
         """Copy what is listed: time, speaker, text."""
-        from dubrel.timecode import format_clock
+        from dubrel.base.timecode import format_clock
 
         project = self.session.project
         lines = []

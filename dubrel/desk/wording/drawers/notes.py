@@ -9,6 +9,8 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
@@ -28,8 +30,6 @@ from dubrel.edits.notes import (
     without_note,
 )
 from dubrel.model import Note, Project
-from dubrel.text import counted
-from dubrel.timecode import format_clock
 
 _ALL = ""
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QComboBox
 
+from dubrel.base.text import counted, language_name
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
@@ -15,7 +16,6 @@ from dubrel.edits.index import turn_of
 from dubrel.edits.terms import bare, with_term
 from dubrel.edits.wording import replace_text
 from dubrel.model import Project, Term
-from dubrel.text import counted, language_name
 
 
 class SpellingPage(DrawerPage):

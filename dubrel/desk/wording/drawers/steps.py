@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
+from dubrel.base.text import counted
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.model import Project
-from dubrel.text import counted
 
 
 class StepsPage(DrawerPage):

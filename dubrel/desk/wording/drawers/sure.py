@@ -8,6 +8,8 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_length
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import ui_font
@@ -16,8 +18,6 @@ from dubrel.desk.wording.rows import Row
 from dubrel.edits.quality import BAND_NAMES, Proofing, Sureness, most_doubtful, sureness, sureness_by_speaker
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project
-from dubrel.text import counted
-from dubrel.timecode import format_length
 
 _VIEWS = {
     "doubts": "Most doubtful words",

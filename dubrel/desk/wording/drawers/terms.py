@@ -9,6 +9,9 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QLineEdit
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import write_text
+from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
@@ -17,13 +20,10 @@ from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.rows import Row
 from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.edits.terms import bare, clashes, merged, with_term, without_term
-from dubrel.errors import DubrelError
-from dubrel.files import write_text
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
 from dubrel.formats.termlist import read_terms, write_terms
 from dubrel.keptterms import keep_terms, kept_terms
 from dubrel.model import Project, Term
-from dubrel.text import counted
 
 _VIEWS = {"places": "Likely places", "list": "This project’s terms", "kept": "Terms for all projects"}
 

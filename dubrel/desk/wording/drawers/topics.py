@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QSpinBox
 
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
@@ -17,8 +19,6 @@ from dubrel.edits.index import words_with
 from dubrel.edits.notes import CHAPTER, CLIP, SHOW, with_notes_added
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project
-from dubrel.text import counted
-from dubrel.timecode import format_clock
 
 _VIEWS = {"chapters": "Chapters", "summary": "Key sentences", "quotes": "Quotes", "terms": "Key terms"}
 _NOTES = {"chapters": CHAPTER, "summary": SHOW, "quotes": CLIP, "terms": SHOW}

@@ -16,8 +16,8 @@ from contextlib import suppress
 from typing import Any, TypeVar
 from urllib.parse import urlsplit
 
-from dubrel.errors import EngineError
-from dubrel.jsontext import parse_json
+from dubrel.base.errors import EngineError
+from dubrel.base.jsontext import parse_json
 
 _TRIES = 6
 _FIRST_WAIT_S, _GROWTH = 0.25, 2.0

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from platformdirs import user_log_dir
 
-from dubrel.files import private_folder
+from dubrel.base.files import private_folder
 
 _MOST = 1 << 20
 

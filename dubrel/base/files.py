@@ -9,8 +9,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import BinaryIO
 
-from dubrel.errors import DubrelError
-from dubrel.unfinished import noted
+from dubrel.base.errors import DubrelError
+from dubrel.base.unfinished import noted
 
 _REASONS = {
     errno.ENOSPC: "the disk is full; free some space and try again",

@@ -1,0 +1,1 @@
+"""What every part may use: files, text, times, errors."""
