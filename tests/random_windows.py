@@ -393,7 +393,7 @@ def run_window(seed: int, steps: int, folder: Path) -> tuple[int, list[Finding]]
     from dubrel.desk.passes import make_rooms
     from dubrel.desk.shell.theme import DAY, load_fonts
     from dubrel.desk.shell.window import MainWindow
-    from dubrel.settings import load_settings, save_settings
+    from dubrel.user.settings import load_settings, save_settings
 
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     if not _APP:

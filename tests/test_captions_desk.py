@@ -15,9 +15,9 @@ from dubrel.desk.sheet.captionbars import CAPTIONS
 from dubrel.edits.soundcaptions import proposals
 from dubrel.edits.styleeffect import effect_of, effect_with
 from dubrel.edits.tracks import with_track
-from dubrel.keptstyles import own_styles
 from dubrel.model import Banner, SoundSpot
 from dubrel.store.projectfile import open_project
+from dubrel.user.styles import own_styles
 
 SHOTS = (10_320, 19_000, 25_680)
 

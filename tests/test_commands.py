@@ -10,8 +10,8 @@ from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.speakers import assign_speakers
-from dubrel.keptvoices import keep_voice, kept_voices, voices_path
 from dubrel.model import Project, RecognisedTurn, Speaker
+from dubrel.user.voices import keep_voice, kept_voices, voices_path
 
 LEAVES = ("quit", "find", "demo", "close")  # find has a test of its own
 LISTENS = ("transcribe", "audit", "compare", "record", "split", "keep_voice", "speakers")
@@ -174,7 +174,7 @@ def test_names_of_before_are_proposed(refusing, three):
 
 
 def test_a_voice_that_cannot_be_deleted_says_so(refusing, monkeypatch, tmp_path):
-    monkeypatch.setattr("dubrel.keptvoices.voices_path", lambda: tmp_path / "voices.json")
+    monkeypatch.setattr("dubrel.user.voices.voices_path", lambda: tmp_path / "voices.json")
     keep_voice("Isolde", [1.0] + [0.0] * 255)
     (tmp_path / "voices.json").chmod(0o400)
     refusing.dialogs.kept_voice = lambda names: names[0]

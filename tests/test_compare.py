@@ -14,8 +14,8 @@ from dubrel.edits.readings import take_reading
 from dubrel.edits.setagain import set_again
 from dubrel.jobs.secondreading import compare_with_text, compare_with_words
 from dubrel.model import Project, RecognisedWord, Timing
-from dubrel.settings import Settings, save_settings
 from dubrel.speech.builtin import builtin_folder
+from dubrel.user.settings import Settings, save_settings
 
 SAID = "We steam the oak for an hour. Then we bend it, quickly and gently, before it goes stiff."
 

@@ -23,9 +23,9 @@ from dubrel.edits.terms import with_term
 from dubrel.formats.srt import write as write_srt
 from dubrel.formats.transcriptjson import write as write_json
 from dubrel.model import Project, Term
-from dubrel.recents import Recent, recents
-from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.store.projectfile import save
+from dubrel.user.recents import Recent, recents
+from dubrel.user.settings import Settings, load_settings, save_settings
 
 
 @pytest.fixture

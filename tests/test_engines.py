@@ -14,7 +14,6 @@ from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.cache import sound_path
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, read_sound, samples_of
-from dubrel.settings import Settings, load_settings, save_settings, settings_path
 from dubrel.speech.builtin import builtin_folder
 from dubrel.speech.engines import engine_named
 from dubrel.speech.listener import credible, is_trouble, repeats_from
@@ -22,6 +21,7 @@ from dubrel.speech.onnxmodel import read_vocabulary
 from dubrel.speech.recogniser import Passage, RecognisedToken, is_remote
 from dubrel.speech.remote import RemoteRecogniser, as_flac
 from dubrel.standins.recogniser import StandIn
+from dubrel.user.settings import Settings, load_settings, save_settings, settings_path
 
 
 @pytest.fixture(scope="module")

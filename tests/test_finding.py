@@ -22,9 +22,9 @@ from dubrel.finding.spelling import Spelling
 from dubrel.finding.termspots import accepted, term_spots
 from dubrel.finding.words import Query, find, like, replaced
 from dubrel.formats.termlist import read_terms, write_terms
-from dubrel.keptterms import keep_terms, kept_terms, terms_path
 from dubrel.model import Caption, CaptionTrack, Project, RecognisedTurn, Speaker, Term
 from dubrel.store.projectfile import read_project
+from dubrel.user.terms import keep_terms, kept_terms, terms_path
 
 PEOPLE = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
 

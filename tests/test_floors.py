@@ -11,6 +11,7 @@ from conftest import ROOT
 PACKAGE = ROOT / "dubrel"
 FLOORS = {
     "base": {"base"},
+    "user": {"user", "base", "model", "captions", "store"},
     "model": {"model", "base"},
     "edits": {"edits", "model", "base", "captions"},
     "captions": {"captions", "model", "base"},

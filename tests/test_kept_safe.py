@@ -25,9 +25,7 @@ from dubrel.edits.setagain import set_again
 from dubrel.edits.whatchanged import summary
 from dubrel.edits.wordsbeside import passages
 from dubrel.jobs.choices import Choices
-from dubrel.kept import kept_json, unsaid
 from dubrel.model import Project
-from dubrel.recents import recents, remember
 from dubrel.store import versions
 from dubrel.store.deltas import applied, delta, empty_rows
 from dubrel.store.journal import Journal, journals_folder, state_folder
@@ -35,6 +33,8 @@ from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, read_version, save
 from dubrel.store.reading import project_of
 from dubrel.store.recovery import discard, leftovers, look
+from dubrel.user.kept import kept_json, unsaid
+from dubrel.user.recents import recents, remember
 
 
 @pytest.fixture(autouse=True)

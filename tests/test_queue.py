@@ -18,8 +18,8 @@ from dubrel.jobs.runner import Job
 from dubrel.jobs.wholefile import transcribe_to_file
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
-from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.store.projectfile import open_project
+from dubrel.user.settings import Settings, load_settings, save_settings
 
 HERE, ELSEWHERE = Choices(), Choices("remote:http://127.0.0.1:1")
 

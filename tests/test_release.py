@@ -249,7 +249,7 @@ def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, t
     from dubrel.edits.cleaning import cleaned_up, fillers
     from dubrel.edits.intake import add_heard
     from dubrel.model import Project
-    from dubrel.settings import Settings, save_settings
+    from dubrel.user.settings import Settings, save_settings
 
     said = add_heard(Project(title="Loud"), spoken("Um, the damned boat, damn! And “Blast” it."))
     project = cleaned_up(said, fillers(said))

@@ -10,12 +10,12 @@ from typing import ClassVar
 import numpy as np
 import pytest
 
-from dubrel import keys
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.http_client import checked_address, unsafe
-from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.speech.recogniser import Passage
 from dubrel.speech.remote import RemoteRecogniser, as_flac
+from dubrel.user import keys
+from dubrel.user.settings import Settings, load_settings, save_settings
 
 SOUND = np.zeros(16_000, np.int16)
 TEXT = {"passages": [{"start_ms": 100, "end_ms": 900, "text": "Slow water."}]}

@@ -6,7 +6,7 @@ import pytest
 from random_core import CoreSession
 from random_windows import WindowSession
 
-from dubrel.settings import load_settings, save_settings
+from dubrel.user.settings import load_settings, save_settings
 
 
 @pytest.mark.parametrize("seed", range(30))

@@ -14,7 +14,6 @@ from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import begin_track, source_changes, translated_tracks
 from dubrel.edits.wording import replace_text
 from dubrel.formats.tmx import read_tmx
-from dubrel.settings import Settings, save_settings
 from dubrel.standins.translator import StandIn
 from dubrel.store.projectfile import save
 from dubrel.translation.choosing import missing_tasks
@@ -22,6 +21,7 @@ from dubrel.translation.cutting import Cut, cut_all
 from dubrel.translation.engines import translator
 from dubrel.translation.memory import Memory, memory_path
 from dubrel.translation.preparing import translate_all
+from dubrel.user.settings import Settings, save_settings
 
 
 @pytest.fixture

@@ -11,7 +11,6 @@ from dubrel.base.errors import EngineError, FormatError
 from dubrel.formats.termlist import read_terms, write_terms
 from dubrel.formats.tmx import read_tmx, write_tmx
 from dubrel.model import Term
-from dubrel.settings import Settings, load_settings, save_settings
 from dubrel.standins.translator import MOST_SENTENCES, StandIn
 from dubrel.translation.checks import Told, doubts_of, flagged
 from dubrel.translation.engines import translator
@@ -23,6 +22,7 @@ from dubrel.translation.remote import RemoteTranslator, consent_name
 from dubrel.translation.rules import RuleTranslator
 from dubrel.translation.shorter import shorter_readings
 from dubrel.translation.wordlists import negates, numbers_in
+from dubrel.user.settings import Settings, load_settings, save_settings
 
 TERMS = (
     Term(

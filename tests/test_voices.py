@@ -30,11 +30,11 @@ from dubrel.edits.speakers import (
 )
 from dubrel.edits.talk import talk_of, voice_samples
 from dubrel.edits.voices import rename_speaker
-from dubrel.keptvoices import forget_voice, keep_voice, kept_voices, names_of, voices_path
 from dubrel.media.sound import RATE
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, SpeakerPassage
 from dubrel.release.onefile import write_checked
 from dubrel.speech.identity import person_prints
+from dubrel.user.voices import forget_voice, keep_voice, kept_voices, names_of, voices_path
 
 
 @pytest.fixture(autouse=True)

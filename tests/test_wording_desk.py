@@ -16,8 +16,8 @@ from dubrel.edits.notes import CHAPTER, CLIP, QUERY
 from dubrel.edits.setagain import set_again
 from dubrel.edits.striking import struck
 from dubrel.jobs.meaning import index_path
-from dubrel.keptterms import keep_terms
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
+from dubrel.user.terms import keep_terms
 
 PEOPLE = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah")]
 TEXT = (

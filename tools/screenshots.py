@@ -203,9 +203,9 @@ def _safety(window: MainWindow) -> None:
     from dubrel.desk.shell.passagetable import PassagesDialog
     from dubrel.desk.shell.startpage import told
     from dubrel.edits.wordsbeside import passages
-    from dubrel.recents import recents_path
     from dubrel.store.journal import Journal
     from dubrel.store.recovery import leftovers
+    from dubrel.user.recents import recents_path
 
     recents_path().unlink(missing_ok=True)
     path = demo_project()

@@ -105,7 +105,7 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
     from dubrel.release.kits import loses, plan
     from dubrel.release.readiness import not_ready
     from dubrel.release.writing import pack, recorded, write_all
-    from dubrel.settings import load_settings
+    from dubrel.user.settings import load_settings
 
     done = _Done(str(path), [], [], [], [])
     try:

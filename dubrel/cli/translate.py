@@ -105,8 +105,8 @@ def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
     from dataclasses import replace
 
     from dubrel.edits.terms import merged
-    from dubrel.keptterms import kept_terms
     from dubrel.translation.glossary import glossary_clashes
+    from dubrel.user.terms import kept_terms
 
     terms = merged(project.terms, kept_terms())
     if path is not None:
@@ -120,9 +120,9 @@ def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
 
 def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
     from dubrel.jobs.translating import Order
-    from dubrel.settings import load_settings
     from dubrel.translation.choosing import missing_tasks, way_back
     from dubrel.translation.memory import memory_path
+    from dubrel.user.settings import load_settings
 
     track = project.track(track_id)
     assert track is not None

@@ -39,7 +39,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     from dubrel.desk.shell.guard import tell
     from dubrel.desk.shell.theme import THEMES
     from dubrel.desk.shell.window import MainWindow, system_theme
-    from dubrel.settings import load_settings
+    from dubrel.user.settings import load_settings
 
     wanted = load_settings().theme
     window = MainWindow(system_theme() if wanted == "system" else THEMES[wanted], make_rooms)
@@ -59,7 +59,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
 
 
 def _say_what_was_damaged(say: Callable[[str], object]) -> None:
-    from dubrel.kept import unsaid
+    from dubrel.user.kept import unsaid
 
     if said := unsaid():
         say(" ".join(said))

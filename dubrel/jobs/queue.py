@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.jobs.choices import AS_USUAL, Choices
-from dubrel.kept import keep_json, kept_json
+from dubrel.user.kept import keep_json, kept_json
 
 
 class State(StrEnum):

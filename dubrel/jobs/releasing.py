@@ -13,7 +13,7 @@ from dubrel.model import Project
 from dubrel.release.films import order_of
 from dubrel.release.kits import Kit, Planned, plan
 from dubrel.release.writing import Outcome, pack, recorded, write_one
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 
 def release_files(plan: Sequence[Planned], folder: Path, archive: Path | None = None) -> Iterator[Event]:

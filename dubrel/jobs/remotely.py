@@ -23,7 +23,7 @@ _ELSEWHERE = 0.9
 def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[Event]:
     """Send the recording away, wait, and give the text its times.
 
-    Consent must have been asked for before; see :mod:`dubrel.settings`.
+    Consent must have been asked for before; see :mod:`dubrel.user.settings`.
 
     Raises
     ------

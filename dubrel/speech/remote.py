@@ -20,9 +20,9 @@ import numpy as np
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.timecode import LATEST_MS
-from dubrel.keys import key_for
-from dubrel.settings import load_settings
 from dubrel.speech.recogniser import Passage
+from dubrel.user.keys import key_for
+from dubrel.user.settings import load_settings
 
 _PIECE = 1 << 18
 _STALLED = 5  # pieces in a row that the service did not take

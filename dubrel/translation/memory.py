@@ -17,8 +17,8 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
-from dubrel.kept import put_aside
 from dubrel.translation.languages import base
+from dubrel.user.kept import put_aside
 
 _TABLE = """create table if not exists sentences (
     source_language text not null, target_language text not null, source text not null, target text not null,

@@ -18,9 +18,9 @@ from typing import Any
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.text import language_name
-from dubrel.keys import key_for
-from dubrel.settings import load_settings
 from dubrel.translation.languages import base
+from dubrel.user.keys import key_for
+from dubrel.user.settings import load_settings
 
 _JOB = re.compile(r"[A-Za-z0-9._-]{1,100}")
 _MOST_SIGNS = 20_000

@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QGridLayout, QListWidget, QListWidgetItem, QVBoxLa
 
 from dubrel.captions.styles import STYLES
 from dubrel.desk.shell.widgets import button, label
-from dubrel.keptstyles import all_styles
 from dubrel.model import HouseStyle
+from dubrel.user.styles import all_styles
 
 
 def brief(style: HouseStyle) -> str:

@@ -9,8 +9,8 @@ from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.tracks import with_track
-from dubrel.keptstyles import all_styles, forget_style, keep_style, write_style
 from dubrel.model import HouseStyle, Project
+from dubrel.user.styles import all_styles, forget_style, keep_style, write_style
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.questions import CaptionQuestions

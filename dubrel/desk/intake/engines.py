@@ -14,9 +14,9 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.media.probe import probe
 from dubrel.model import Media
-from dubrel.settings import load_settings, save_settings
 from dubrel.speech.engines import engine_named
 from dubrel.speech.recogniser import is_remote
+from dubrel.user.settings import load_settings, save_settings
 
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
@@ -52,7 +52,7 @@ class Engines:
         if given is None:
             return
         from dubrel.base.http_client import checked_address
-        from dubrel.keys import keep_key, key_for  # late: the window opens without it
+        from dubrel.user.keys import keep_key, key_for  # late: the window opens without it
 
         address, key = given
         try:
@@ -83,7 +83,7 @@ class Engines:
         engine = self.page().choices().engine
         save_settings(load_settings().without_engine(engine))
         if is_remote(engine):
-            from dubrel.keys import keep_key  # late: as above
+            from dubrel.user.keys import keep_key  # late: as above
 
             beside(partial(keep_key, engine.partition(":")[2], ""))
         self.page().fill_engines("builtin")

@@ -29,7 +29,7 @@ from dubrel.desk.shell.widgets import Facts, button, label
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Progress
 from dubrel.model import Media
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 _SPEAKERS = [
     ("Tell apart, however many", "auto"),

@@ -13,7 +13,7 @@ from dubrel.desk.intake.recording import Microphone, StandInMicrophone, micropho
 from dubrel.desk.shell.asking import ask_line, ask_which
 from dubrel.desk.shell.desk import Desk
 from dubrel.media.probe import SUFFIXES
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 _STAND_IN = "A recording, played as if live"
 

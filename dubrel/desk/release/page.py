@@ -41,7 +41,7 @@ from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, with_
 from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import NotReady, not_ready
 from dubrel.release.source import EXTRA
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 _WAIT_MS, _POLL_MS = 150, 40
 _TEXT_PARTS: list[str | Blank] = [

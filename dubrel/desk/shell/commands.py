@@ -11,7 +11,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import DubrelError
-from dubrel.kept import keep_json, kept_json
+from dubrel.user.kept import keep_json, kept_json
 
 
 def always() -> str:

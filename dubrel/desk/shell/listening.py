@@ -12,7 +12,7 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.edits import listening
 from dubrel.edits.queries import word_at
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 Span = Callable[[], tuple[int, int] | None]
 _REST_MS = 400

@@ -16,9 +16,16 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.widgets import button, label
-from dubrel.keys import keep_key
 from dubrel.media.cache import cache_root, cache_size, empty_cache
-from dubrel.settings import MOST_STEP_BACK_MS, PAUSES_MS, TEXT_SIZES, Settings, load_settings, save_settings
+from dubrel.user.keys import keep_key
+from dubrel.user.settings import (
+    MOST_STEP_BACK_MS,
+    PAUSES_MS,
+    TEXT_SIZES,
+    Settings,
+    load_settings,
+    save_settings,
+)
 
 _THEMES = {"system": "As the system", "day": "Day", "night": "Night"}
 _NAMES = 210  # pixels for the names of the rows

@@ -22,8 +22,8 @@ from dubrel.model import Project
 if TYPE_CHECKING:
     from dubrel.desk.shell.startpage import StartPage
     from dubrel.media.peaks import Peaks
-    from dubrel.recents import Recent
     from dubrel.store.recovery import Leftover
+    from dubrel.user.recents import Recent
 
 _POLL_MS, _SETTLED_MS = 40, 900
 
@@ -193,8 +193,8 @@ class Starting(QObject):
 
 
 def _what_there_is() -> tuple[list[Recent], list[Leftover]]:
-    from dubrel.recents import recents  # late: as above
     from dubrel.store.recovery import leftovers
+    from dubrel.user.recents import recents  # late: as above
 
     return recents(), leftovers()
 
@@ -207,7 +207,7 @@ def _remembered(
     length_ms: int,
     released: tuple[Project, float] | None,
 ) -> None:
-    from dubrel.recents import remember, trace_of  # late: as above
+    from dubrel.user.recents import remember, trace_of  # late: as above
 
     trace = trace_of(peaks, length_ms) if peaks is not None and length_ms else []
     try:

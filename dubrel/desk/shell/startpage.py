@@ -25,8 +25,8 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.widgets import button, label, scrolled
-from dubrel.recents import Recent
 from dubrel.store.recovery import Leftover
+from dubrel.user.recents import Recent
 
 _ROW, _MARGIN, _TRACE = 104, 14, 28
 _SIDE = 316

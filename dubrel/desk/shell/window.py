@@ -41,7 +41,7 @@ from dubrel.desk.shell.widgets import label
 from dubrel.desk.shell.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.edits.difference import Change
 from dubrel.model import Media
-from dubrel.settings import Settings, load_settings, save_settings
+from dubrel.user.settings import Settings, load_settings, save_settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
 _USUAL, _LEAST = QSize(1280, 800), QSize(900, 640)

@@ -23,11 +23,11 @@ from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.sentence import Blank, Sentence
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.translations import Standing, spoken_track, standing_of, translated_tracks
-from dubrel.keptstyles import all_styles
 from dubrel.model import HouseStyle
-from dubrel.settings import load_settings
 from dubrel.translation.choosing import Offer, offers
 from dubrel.translation.languages import base
+from dubrel.user.settings import load_settings
+from dubrel.user.styles import all_styles
 
 _HEADS = ("Language", "Translated", "Approved", "Original changed", "House style")
 _LATIN = frozenset("ca cs cy da de en es fi fr hu it nl no pl pt ro sv tr".split())

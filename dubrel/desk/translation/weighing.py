@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, QTimer
 
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.translation.watch import Watch
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 if TYPE_CHECKING:
     from dubrel.jobs.weighing import Weigher

@@ -17,9 +17,9 @@ from dubrel.desk.translation.watch import Watch
 from dubrel.edits.terms import merged
 from dubrel.edits.tracks import with_captions
 from dubrel.edits.translations import begin_track, mirrored, translated_tracks
-from dubrel.keptterms import kept_terms
 from dubrel.model import Agreed, HouseStyle, Project
-from dubrel.settings import load_settings, save_settings
+from dubrel.user.settings import load_settings, save_settings
+from dubrel.user.terms import kept_terms
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -325,7 +325,7 @@ class Work:
         if given is None:
             return
         from dubrel.base.http_client import checked_address
-        from dubrel.keys import keep_key  # late: as above
+        from dubrel.user.keys import keep_key  # late: as above
 
         address, key = checked_address(given[0]), given[1]
         if key:

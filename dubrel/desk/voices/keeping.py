@@ -11,8 +11,8 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.jobs.events import Event, SpeakersFound
-from dubrel.keptvoices import forget_voice, keep_voice, kept_voices, voices_path
 from dubrel.model import Speaker
+from dubrel.user.voices import forget_voice, keep_voice, kept_voices, voices_path
 
 _LEAST_MS = 10_000
 

@@ -336,7 +336,7 @@ class VoicesRoom(Room):
 
     def _known_names(self) -> list[str]:
         """Names given earlier in the project, and those of kept voices, that no speaker has now."""
-        from dubrel.keptvoices import kept_voices
+        from dubrel.user.voices import kept_voices
 
         taken = {one.name for one in self.session.project.transcript.speakers}
         earlier = [one.name for value in self.session.history.earlier() for one in value.transcript.speakers]

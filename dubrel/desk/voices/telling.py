@@ -44,7 +44,7 @@ class Telling:
     def tell(self, wanted: str) -> None:
         """Tell the voices apart into a number of speakers; assigned turns help."""
         from dubrel.jobs.tellapart import question, speaker_bounds  # late: starting the desk needs neither
-        from dubrel.keptvoices import kept_voices
+        from dubrel.user.voices import kept_voices
 
         try:
             bounds = speaker_bounds(wanted)
@@ -104,7 +104,7 @@ class Telling:
 
     def _kept_names(self, project: Project, prints: dict[int, tuple[float, ...]]) -> dict[str, str]:
         """The names of kept voices for speakers who have none, by their ids, if the user wants them."""
-        from dubrel.keptvoices import kept_voices, names_of
+        from dubrel.user.voices import kept_voices, names_of
 
         kept, speakers = kept_voices(), project.transcript.speakers
         nameless = [one for one in prints if one < len(speakers) and not speakers[one].name]

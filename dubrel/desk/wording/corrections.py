@@ -9,8 +9,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.desk.shell.session import Session
 from dubrel.edits.difference import change_between
 from dubrel.edits.terms import Correction, corrections
-from dubrel.keptterms import kept_terms
 from dubrel.model import Project
+from dubrel.user.terms import kept_terms
 
 _REST_MS = 1200
 _TWICE = 2

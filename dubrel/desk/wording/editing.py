@@ -18,8 +18,8 @@ from dubrel.edits.joining import join_words
 from dubrel.edits.striking import all_struck, struck
 from dubrel.edits.terms import bare
 from dubrel.edits.wordtimes import word_edge_moved
-from dubrel.keptterms import kept_terms
 from dubrel.model import Project, Turn
+from dubrel.user.terms import kept_terms
 
 _MARKS = (
     ("stop", "full stop", ".", "Alt+."),

@@ -191,8 +191,8 @@ class Meanings(QObject):
         """
         from dubrel.finding.sentences import sentences_of
         from dubrel.jobs.meaning import index_path
-        from dubrel.recents import recents
         from dubrel.store.projectfile import read_project
+        from dubrel.user.recents import recents
 
         found = []
         for one in recents()[:_MOST_PROJECTS]:

@@ -13,7 +13,7 @@ from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.shell.asking import ask_which
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.readings import Difference
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 if TYPE_CHECKING:  # the window opens without what computes
     from dubrel.jobs.secondreading import Comparison

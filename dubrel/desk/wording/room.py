@@ -125,7 +125,7 @@ class WordingRoom(Room):
     def _say_terms(self) -> None:
         """After a new recording: how many places of terms are likely."""
         from dubrel.finding.termspots import term_spots  # late: starting the desk does not need it
-        from dubrel.keptterms import kept_terms
+        from dubrel.user.terms import kept_terms
 
         project = self.session.project
         terms = (*project.terms, *kept_terms())

@@ -10,8 +10,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.session import Session
-from dubrel.keptterms import kept_terms
 from dubrel.model import Turn
+from dubrel.user.terms import kept_terms
 
 if TYPE_CHECKING:
     from dubrel.finding.spelling import Spelling

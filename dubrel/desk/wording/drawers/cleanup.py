@@ -16,7 +16,7 @@ from dubrel.edits.striking import fillers as struck_fillers
 from dubrel.edits.striking import is_verbatim, reading
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import Project
-from dubrel.settings import load_settings
+from dubrel.user.settings import load_settings
 
 _KINDS: dict[str, tuple[str, Callable[[Project], list[Proposal]]]] = {
     "fillers": ("Fillers", lambda project: cleaning.fillers(project, load_settings().own_fillers)),

@@ -22,8 +22,8 @@ from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.edits.terms import bare, clashes, merged, with_term, without_term
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
 from dubrel.formats.termlist import read_terms, write_terms
-from dubrel.keptterms import keep_terms, kept_terms
 from dubrel.model import Project, Term
+from dubrel.user.terms import keep_terms, kept_terms
 
 _VIEWS = {"places": "Likely places", "list": "This project’s terms", "kept": "Terms for all projects"}
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from dubrel.kept import keep_json, kept_json
 from dubrel.model import Term
+from dubrel.user.kept import keep_json, kept_json
 
 _MOST = 20_000
 

@@ -9,9 +9,9 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.kept import keep_json, kept_json
 from dubrel.model import Project
 from dubrel.store.projectjson import to_text
+from dubrel.user.kept import keep_json, kept_json
 
 MOST = 12
 _COLUMNS, _FINER = 240, 16

@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.kept import keep_json, kept_json
+from dubrel.user.kept import keep_json, kept_json
 
 THEMES = ("system", "day", "night")
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from dubrel.kept import keep_json, kept_json
+from dubrel.user.kept import keep_json, kept_json
 
 _ALIKE = 0.63
 _CLEARLY = 0.08
