@@ -10,8 +10,8 @@ from pathlib import Path
 from common import DEMO, report
 
 from dubrel.captions.places import placed
-from dubrel.edits.captiontext import look_of, shown_captions
 from dubrel.media.burning import Shown, burn
+from dubrel.project.captiontext import look_of, shown_captions
 from dubrel.store.projectfile import read_project
 
 

@@ -98,7 +98,7 @@ def by_meaning() -> None:
     """The index of 30,000 words, and a question."""
     from dubrel.finding.encoder import vectors_of
     from dubrel.finding.meaning import MeaningIndex
-    from dubrel.finding.sentences import sentences_of
+    from dubrel.project.sentences import sentences_of
 
     sentences = sentences_of(varied(30_000))
     vectors_of(["a boat"])

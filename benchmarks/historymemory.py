@@ -16,10 +16,10 @@ def megabytes(edits: int) -> float:
     """What the process holds more after three hours have arrived in pieces of ten seconds, with edits between."""
     import tracemalloc
 
-    from dubrel.edits.history import History
     from dubrel.edits.intake import appended_words
     from dubrel.edits.wording import replace_text
     from dubrel.model import Project, RecognisedWord
+    from dubrel.project.history import History
 
     words = [word for turn in project_of(30_000).transcript.turns for word in turn.words]
     heard = [RecognisedWord(word.text, word.start_ms, word.end_ms) for word in words]

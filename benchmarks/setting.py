@@ -110,8 +110,8 @@ def greedy_ends(words, style) -> list[str]:  # type: ignore[no-untyped-def]
 def phrases() -> None:
     """The share of breaks inside a phrase against a greedy fill of lines."""
     from dubrel.captions.styles import DEFAULT_STYLE
-    from dubrel.edits.captiontext import rows_of
     from dubrel.edits.setagain import set_again
+    from dubrel.project.captiontext import rows_of
     from dubrel.store.projectfile import open_project
 
     ours, theirs = [], []

@@ -9,11 +9,11 @@ from common import DEMO, report
 
 from dubrel.edits.intake import set_turns
 from dubrel.finding.encoder import vectors_of
-from dubrel.finding.sentences import sentences_of
 from dubrel.finding.spelling import Spelling
 from dubrel.finding.termspots import term_spots
 from dubrel.finding.topics import chapters
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Term
+from dubrel.project.sentences import sentences_of
 
 # a name, and two ways in which a recogniser may write it
 NAMES = {

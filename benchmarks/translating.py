@@ -15,7 +15,6 @@ from common import report
 from translated_pairs import FIT, TEST
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captiontext import text_of
 from dubrel.edits.intake import set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
@@ -24,6 +23,7 @@ from dubrel.jobs.events import SentencesWeighed
 from dubrel.jobs.fold import fold
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Caption, Project, RecognisedTurn, RecognisedWord, Speaker
+from dubrel.project.captiontext import text_of
 from dubrel.translation.choosing import missing_tasks
 from dubrel.translation.engines import translator
 from dubrel.translation.pairs import pairs_of

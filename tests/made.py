@@ -91,7 +91,7 @@ def write_wav(path: Path, samples: np.ndarray, rate: int = RATE) -> Path:
 
 def caption_lines(project, caption):
     """The lines of a caption of the active track as they show."""
-    from dubrel.edits.captiontext import text_of
+    from dubrel.project.captiontext import text_of
 
     return list(text_of(project, project.captions, caption).lines)
 

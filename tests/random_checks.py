@@ -6,10 +6,10 @@ import json
 from collections.abc import Collection
 from dataclasses import replace
 
-from dubrel.edits.captiontext import text_of
-from dubrel.edits.index import index_of, turn_place
-from dubrel.edits.whatchanged import differ, summary
 from dubrel.model import CaptionTrack, Project, Timing, Word
+from dubrel.project.captiontext import text_of
+from dubrel.project.index import index_of, turn_place
+from dubrel.project.summary import differ, summary
 from dubrel.store.projectfile import from_json
 from dubrel.store.projectjson import to_text
 

@@ -12,11 +12,11 @@ from random_projects import any_project, any_style
 from random_verbs import RETIMING, VERBS, heard_more
 
 from dubrel.base.errors import DubrelError
-from dubrel.edits.history import History
 from dubrel.edits.setagain import set_again
 from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import Project
+from dubrel.project.history import History
 from dubrel.translation.choosing import missing_tasks
 
 

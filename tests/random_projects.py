@@ -13,7 +13,6 @@ from dubrel.edits.notes import with_note
 from dubrel.edits.setagain import set_again
 from dubrel.edits.striking import struck
 from dubrel.edits.terms import with_term
-from dubrel.edits.tracks import with_track
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import approve, begin_track, write_translation
 from dubrel.edits.unscripted import with_unscripted
@@ -28,6 +27,7 @@ from dubrel.model import (
     Term,
     Timing,
 )
+from dubrel.project.tracks import with_track
 from dubrel.translation.choosing import missing_tasks
 
 TEXT = (

@@ -37,7 +37,6 @@ from dubrel.edits.speakers import (
 )
 from dubrel.edits.striking import reading, struck
 from dubrel.edits.terms import with_term, without_term
-from dubrel.edits.tracks import with_captions
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import (
     approve,
@@ -65,6 +64,7 @@ from dubrel.edits.wordtimes import word_edge_moved
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
 from dubrel.model import Project, RecognisedWord, Term, Timing
+from dubrel.project.tracks import with_captions
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, tasks_of
 from dubrel.translation.pairs import pairs_of
 

@@ -24,12 +24,12 @@ from random_verbs import heard_more
 from dubrel.base.errors import DubrelError
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.edits.captions import Move
-from dubrel.edits.history import Mark
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.translations import translated_tracks
 from dubrel.jobs.events import Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import Project, Timing
+from dubrel.project.history import Mark
 from dubrel.release.kits import KITS
 from dubrel.store.projectfile import open_project
 from dubrel.store.recovery import look

@@ -15,14 +15,14 @@ from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.shell import session as session_module
 from dubrel.edits.captionhands import set_done
-from dubrel.edits.history import Mark
 from dubrel.edits.intake import set_turns
 from dubrel.edits.setagain import set_again
-from dubrel.edits.tracks import with_captions
 from dubrel.edits.translations import begin_track, mirrored, write_translation
 from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival, fold
 from dubrel.model import Project, RecognisedTurn, Speaker
+from dubrel.project.history import Mark
+from dubrel.project.tracks import with_captions
 from dubrel.translation.choosing import agreed_over, missing_tasks, tasks_of
 from dubrel.translation.pairs import pairs_of
 

@@ -22,14 +22,14 @@ from dubrel.edits.captionhands import insert_caption, set_place, split_caption
 from dubrel.edits.checkreport import report_page
 from dubrel.edits.explanations import explained, next_end, next_lines, report
 from dubrel.edits.fixes import fix_all, fixed_one, raised
-from dubrel.edits.index import place_in
 from dubrel.edits.intake import add_heard
 from dubrel.edits.setagain import differences, set_again, to_fix
 from dubrel.edits.soundcaptions import proposals, with_sounds
 from dubrel.edits.styleeffect import effect_of, effect_with
 from dubrel.edits.trackchecks import check_one, check_track
-from dubrel.edits.tracks import with_track
 from dubrel.model import Banner, Caption, HouseStyle, Media, Project, SoundSpot, Turn, Word
+from dubrel.project.index import place_in
+from dubrel.project.tracks import with_track
 from dubrel.store.projectfile import open_project
 
 FILM = Media("x.mp4", "/x.mp4", "", 60_000, frame_rate=Fraction(25), width=640, height=360, shots=())

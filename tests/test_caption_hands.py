@@ -15,15 +15,15 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import captionhands as hands
 from dubrel.edits import captiontimes as times
 from dubrel.edits.captions import Move, move_edge
-from dubrel.edits.captiontext import spoken_word, text_of
 from dubrel.edits.captionwriting import rewritten, written_text
-from dubrel.edits.history import History
-from dubrel.edits.index import track_index
 from dubrel.edits.intake import add_heard
 from dubrel.edits.setagain import exchanges, set_again
 from dubrel.edits.striking import struck
-from dubrel.edits.tracks import with_track
 from dubrel.model import Caption, CaptionTrack, Media, Project
+from dubrel.project.captiontext import spoken_word, text_of
+from dubrel.project.history import History
+from dubrel.project.index import track_index
+from dubrel.project.tracks import with_track
 from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.reading import project_of
 

@@ -14,8 +14,8 @@ from dubrel.desk.captions.soundsdialog import SoundsDialog
 from dubrel.desk.sheet.captionbars import CAPTIONS
 from dubrel.edits.soundcaptions import proposals
 from dubrel.edits.styleeffect import effect_of, effect_with
-from dubrel.edits.tracks import with_track
 from dubrel.model import Banner, SoundSpot
+from dubrel.project.tracks import with_track
 from dubrel.store.projectfile import open_project
 from dubrel.user.styles import own_styles
 

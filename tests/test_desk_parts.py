@@ -16,15 +16,15 @@ from dubrel.desk.sheet.turnblock import from_utf16, utf16
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.trace import trace_image
 from dubrel.edits.captions import move_edge
-from dubrel.edits.difference import exchanged
-from dubrel.edits.index import index_of, turn_of, turn_with, word_with
 from dubrel.edits.intake import add_heard
-from dubrel.edits.queries import word_at
 from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.wording import replace_text, split_turn
 from dubrel.media.peaks import Peaks
 from dubrel.model import Note, Project
+from dubrel.project.changes import exchanged
+from dubrel.project.index import index_of, turn_of, turn_with, word_with
+from dubrel.project.queries import word_at
 
 
 def captioned(text=BOARDS):

@@ -14,15 +14,10 @@ from dubrel.base.text import word_units
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import cleaning, figures, notes
 from dubrel.edits.captions import move_edge
-from dubrel.edits.captiontext import text_of, words_in_no_caption
 from dubrel.edits.casing import cased, mark_moved, marks_of, punctuated
-from dubrel.edits.difference import change_between
-from dubrel.edits.history import History
-from dubrel.edits.index import index_of, turn_of
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.joining import join_words
 from dubrel.edits.pasting import MOST_WORDS, cleaned, pasted
-from dubrel.edits.quality import sureness, sureness_by_speaker
 from dubrel.edits.setagain import set_again
 from dubrel.edits.striking import is_verbatim, reading, struck
 from dubrel.edits.terms import clashes, corrections, merged
@@ -31,6 +26,11 @@ from dubrel.edits.wording import join_turn, moved_range, replace_range, set_proo
 from dubrel.edits.wordtimes import LEAST_MS, word_edge_moved
 from dubrel.formats.register import read_file
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
+from dubrel.project.captiontext import text_of, words_in_no_caption
+from dubrel.project.changes import change_between
+from dubrel.project.history import History
+from dubrel.project.index import index_of, turn_of
+from dubrel.project.quality import sureness, sureness_by_speaker
 from dubrel.release.onefile import written
 from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.reading import project_of

@@ -9,20 +9,20 @@ from dubrel.base.text import bare_word
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.setagain import set_again
-from dubrel.edits.tracks import with_track
 from dubrel.edits.translations import approve, begin_track, mirrored, write_translation
 from dubrel.edits.wording import set_proofed
 from dubrel.finding import topics
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.encoder import vectors_of
 from dubrel.finding.meaning import MeaningIndex
-from dubrel.finding.sentences import sentences_of
 from dubrel.finding.sounds import SoundIndex, distances_to, likeness, sound_of
 from dubrel.finding.spelling import Spelling
 from dubrel.finding.termspots import accepted, term_spots
 from dubrel.finding.words import Query, find, like, replaced
 from dubrel.formats.termlist import read_terms, write_terms
 from dubrel.model import Caption, CaptionTrack, Project, RecognisedTurn, Speaker, Term
+from dubrel.project.sentences import sentences_of
+from dubrel.project.tracks import with_track
 from dubrel.store.projectfile import read_project
 from dubrel.user.terms import keep_terms, kept_terms, terms_path
 

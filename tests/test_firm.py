@@ -11,7 +11,6 @@ from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captionhands import hide_words, move_words, set_place, split_caption
 from dubrel.edits.captions import Move, moved
-from dubrel.edits.captiontext import text_of
 from dubrel.edits.captiontimes import moved_some
 from dubrel.edits.captionvoices import speakers_followed
 from dubrel.edits.captionwriting import rewritten
@@ -25,7 +24,6 @@ from dubrel.edits.speakers import give_these
 from dubrel.edits.striking import struck
 from dubrel.edits.terms import with_term
 from dubrel.edits.trackchecks import captions_touched, check_track
-from dubrel.edits.tracks import with_captions, with_track
 from dubrel.edits.translating import with_translations
 from dubrel.edits.translations import (
     approve,
@@ -37,7 +35,6 @@ from dubrel.edits.translations import (
     write_translation,
 )
 from dubrel.edits.voices import give_turn
-from dubrel.edits.whatchanged import differ, is_work, summary
 from dubrel.edits.wording import replace_text, split_turn
 from dubrel.formats.chapters import chapters_of
 from dubrel.formats.transcriptjson import read, write
@@ -55,6 +52,9 @@ from dubrel.model import (
     Term,
     Timing,
 )
+from dubrel.project.captiontext import text_of
+from dubrel.project.summary import differ, is_work, summary
+from dubrel.project.tracks import with_captions, with_track
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import Item, Kit, plan
 from dubrel.release.readiness import not_ready
@@ -243,7 +243,7 @@ def test_captions_end_with_the_recording():
 
 
 def test_the_neighbour_of_a_caption_that_is_moved_away_is_checked_again():
-    from dubrel.edits.difference import change_between
+    from dubrel.project.changes import change_between
 
     project = talk()
     track = project.captions

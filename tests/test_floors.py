@@ -13,9 +13,10 @@ FLOORS = {
     "base": {"base"},
     "user": {"user", "base", "model", "captions", "store"},
     "model": {"model", "base"},
-    "edits": {"edits", "model", "base", "captions"},
+    "project": {"project", "model", "base", "captions"},
+    "edits": {"edits", "project", "model", "base", "captions"},
     "captions": {"captions", "model", "base"},
-    "formats": {"formats", "edits", "captions", "model", "base"},
+    "formats": {"formats", "edits", "project", "captions", "model", "base"},
 }
 
 

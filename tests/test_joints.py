@@ -14,16 +14,10 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli.transcribe import _targets
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.edits.captions import Move, move_edge, moved
-from dubrel.edits.captiontext import text_of, words_in_no_caption
-from dubrel.edits.difference import change_between
-from dubrel.edits.history import History
-from dubrel.edits.index import captions_of, index_of, notes_on, translations_of, turn_of, turn_place
 from dubrel.edits.intake import add_heard, appended_words, from_cues
-from dubrel.edits.queries import caption_at, captions_between
 from dubrel.edits.repair import audit_cues, repaired
 from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
-from dubrel.edits.tracks import with_track
 from dubrel.edits.typedtimes import typed_runs, with_times
 from dubrel.edits.unscripted import take_in, with_unscripted
 from dubrel.edits.wording import replace_range, replace_text, split_turn
@@ -42,6 +36,12 @@ from dubrel.model import (
     RecognisedWord,
     Timing,
 )
+from dubrel.project.captiontext import text_of, words_in_no_caption
+from dubrel.project.changes import change_between
+from dubrel.project.history import History
+from dubrel.project.index import captions_of, index_of, notes_on, translations_of, turn_of, turn_place
+from dubrel.project.queries import caption_at, captions_between
+from dubrel.project.tracks import with_track
 from dubrel.store.projectfile import from_json, open_project
 
 HOUR = 3_600_000

@@ -19,13 +19,13 @@ from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.files import write_atomically
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
-from dubrel.edits.difference import change_between
 from dubrel.edits.intake import add_heard
 from dubrel.edits.setagain import set_again
-from dubrel.edits.whatchanged import summary
-from dubrel.edits.wordsbeside import passages
 from dubrel.jobs.choices import Choices
 from dubrel.model import Project
+from dubrel.project.changes import change_between
+from dubrel.project.passages import passages
+from dubrel.project.summary import summary
 from dubrel.store import versions
 from dubrel.store.deltas import applied, delta, empty_rows
 from dubrel.store.journal import Journal, journals_folder, state_folder

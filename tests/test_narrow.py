@@ -7,7 +7,7 @@ from PySide6.QtGui import QPainter, QTextLayout
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 
 from dubrel.edits.captions import move_edge
-from dubrel.edits.captiontext import text_of
+from dubrel.project.captiontext import text_of
 
 
 @pytest.fixture

@@ -9,7 +9,6 @@ from made import caption_lines, to_json
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.history import History
 from dubrel.edits.intake import set_turns
 from dubrel.edits.paragraphs import set_paragraphs
 from dubrel.edits.proposals import proposals, take_proposals
@@ -25,12 +24,13 @@ from dubrel.edits.speakers import (
     split_speaker,
     swap_speakers,
 )
-from dubrel.edits.talk import talk_of, unsure_runs, voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.wording import accept_word, join_turn, replace_text, set_proofed, split_turn
 from dubrel.formats.register import read_file
 from dubrel.formats.rttm import read_passages
 from dubrel.model import Project, RecognisedTurn, Speaker, Timing
+from dubrel.project.history import History
+from dubrel.project.talk import talk_of, unsure_runs, voice_samples
 from dubrel.release.onefile import write_checked, written
 from dubrel.store.projectfile import from_json, open_project, save
 

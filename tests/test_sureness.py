@@ -12,10 +12,10 @@ from PySide6.QtGui import QImage
 from test_speakers import shape
 
 from dubrel.edits.speakers import assign_speakers, split_speaker
-from dubrel.edits.talk import UNSURE, is_unsure, unsure_runs
 from dubrel.edits.voices import give_turn
 from dubrel.edits.wording import split_turn
 from dubrel.formats import transcriptjson
+from dubrel.project.talk import UNSURE, is_unsure, unsure_runs
 from dubrel.speech.diarise import _TEMPER, _sureness, _way
 from dubrel.store.projectfile import from_json, open_project, save
 

@@ -12,9 +12,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captionhands import join_caption, split_text
-from dubrel.edits.captiontext import text_of
 from dubrel.edits.facing import Facing
-from dubrel.edits.index import caption_with, track_index, turn_of
 from dubrel.edits.intake import set_turns
 from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_track
@@ -38,6 +36,8 @@ from dubrel.jobs.events import SentencesTranslated, SentencesWeighed
 from dubrel.jobs.fold import fold
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Cue, Project, RecognisedTurn, Speaker, Translated
+from dubrel.project.captiontext import text_of
+from dubrel.project.index import caption_with, track_index, turn_of
 from dubrel.store.projectfile import read_project, save
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, offers
 from dubrel.translation.cutting import Cut, cut_all

@@ -28,10 +28,10 @@ from dubrel.edits.speakers import (
     split_speaker,
     swap_speakers,
 )
-from dubrel.edits.talk import talk_of, voice_samples
 from dubrel.edits.voices import rename_speaker
 from dubrel.media.sound import RATE
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, SpeakerPassage
+from dubrel.project.talk import talk_of, voice_samples
 from dubrel.release.onefile import write_checked
 from dubrel.speech.identity import person_prints
 from dubrel.user.voices import forget_voice, keep_voice, kept_voices, names_of, voices_path

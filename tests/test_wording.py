@@ -7,7 +7,6 @@ from made import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import move_edge
-from dubrel.edits.history import History
 from dubrel.edits.intake import add_heard, appended_words
 from dubrel.edits.setagain import set_again
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
@@ -20,6 +19,7 @@ from dubrel.edits.wording import (
     split_turn,
 )
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Timing
+from dubrel.project.history import History
 
 
 def first(project):

@@ -202,7 +202,7 @@ def _safety(window: MainWindow) -> None:
     from dubrel.demofiles import demo_project
     from dubrel.desk.shell.passagetable import PassagesDialog
     from dubrel.desk.shell.startpage import told
-    from dubrel.edits.wordsbeside import passages
+    from dubrel.project.passages import passages
     from dubrel.store.journal import Journal
     from dubrel.store.recovery import leftovers
     from dubrel.user.recents import recents_path

@@ -91,7 +91,7 @@ def _check(args: argparse.Namespace) -> int:
     from dataclasses import replace
 
     from dubrel.edits.trackchecks import check_track
-    from dubrel.edits.tracks import with_track
+    from dubrel.project.tracks import with_track
 
     if args.fix:
         refuse_unwritable(args.fix)

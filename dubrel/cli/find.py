@@ -79,7 +79,7 @@ def _alike(project: Project, words: str, most: int) -> list[dict]:
 def _meant(project: Project, words: str, most: int) -> list[dict]:
     from dubrel.finding.encoder import vectors_of
     from dubrel.finding.meaning import MeaningIndex
-    from dubrel.finding.sentences import sentences_of
+    from dubrel.project.sentences import sentences_of
 
     sentences = sentences_of(project)
     index = MeaningIndex()
@@ -100,7 +100,7 @@ def _meant(project: Project, words: str, most: int) -> list[dict]:
 
 
 def _place(project: Project, ids, text: str) -> dict:
-    from dubrel.edits.index import turn_of
+    from dubrel.project.index import turn_of
 
     turn = turn_of(project, ids[0])
     assert turn is not None

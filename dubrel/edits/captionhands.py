@@ -9,8 +9,10 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import graphemes
 from dubrel.base.timecode import snap_to_frame
 from dubrel.edits.captions import SHORTEST_MS, holding
-from dubrel.edits.captiontext import rows_of
-from dubrel.edits.index import (
+from dubrel.edits.translations import best_text
+from dubrel.model import Caption, CaptionTrack, Project, Word
+from dubrel.project.captiontext import rows_of
+from dubrel.project.index import (
     caption_with,
     index_of,
     place_in,
@@ -19,9 +21,7 @@ from dubrel.edits.index import (
     word_with,
     words_with,
 )
-from dubrel.edits.tracks import with_captions, with_sources
-from dubrel.edits.translations import best_text
-from dubrel.model import Caption, CaptionTrack, Project, Word
+from dubrel.project.tracks import with_captions, with_sources
 
 
 def found_in(project: Project, caption_id: int) -> tuple[CaptionTrack, Caption, int]:

@@ -9,9 +9,9 @@ from fractions import Fraction
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import LATEST_MS, rounded
-from dubrel.edits.index import caption_with, index_of, place_in, track_index, words_with
-from dubrel.edits.tracks import with_captions
 from dubrel.model import HOLDS, Caption, Project, Timing, Word
+from dubrel.project.index import caption_with, index_of, place_in, track_index, words_with
+from dubrel.project.tracks import with_captions
 
 SHORTEST_MS = 100  # what an edge that is dragged always leaves of a caption
 

@@ -9,10 +9,10 @@ from dataclasses import replace
 from dubrel.base.timecode import frame_beside, snap_to_frame
 from dubrel.edits.captionhands import found_in, neighbour
 from dubrel.edits.captions import SHORTEST_MS, Move, holding, move_edge, moved_times, retimed
-from dubrel.edits.captiontext import rows_of
-from dubrel.edits.index import caption_with
-from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, Project
+from dubrel.project.captiontext import rows_of
+from dubrel.project.index import caption_with
+from dubrel.project.tracks import with_captions
 
 
 def nudge(project: Project, caption_id: int, edge: str, step: int, *, along: bool = False) -> Project:

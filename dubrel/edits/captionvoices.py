@@ -8,8 +8,9 @@ from itertools import groupby
 
 from dubrel.base.timecode import snap_to_frame
 from dubrel.captions.drafts import Draft, draft_of, two_people
-from dubrel.edits.difference import exchanged
-from dubrel.edits.index import (
+from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
+from dubrel.project.changes import exchanged
+from dubrel.project.index import (
     captions_of,
     place_in,
     track_index,
@@ -18,8 +19,7 @@ from dubrel.edits.index import (
     turn_place,
     words_with,
 )
-from dubrel.edits.tracks import with_captions, with_sources
-from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
+from dubrel.project.tracks import with_captions, with_sources
 
 _LEAST_MS = 200
 

@@ -10,11 +10,11 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
 from dubrel.edits.captionhands import found_in, write_text
 from dubrel.edits.captions import holding
-from dubrel.edits.captiontext import rows_of, text_of
-from dubrel.edits.index import caption_with, turn_of, turn_with
-from dubrel.edits.tracks import with_captions
 from dubrel.edits.wording import replace_text
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
+from dubrel.project.captiontext import rows_of, text_of
+from dubrel.project.index import caption_with, turn_of, turn_with
+from dubrel.project.tracks import with_captions
 
 
 def written_text(project: Project, track: CaptionTrack, caption: Caption) -> str:

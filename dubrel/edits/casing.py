@@ -6,9 +6,9 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from dubrel.base.text import ends_sentence
-from dubrel.edits.index import turn_place
 from dubrel.edits.striking import words_changed
 from dubrel.model import Project, Turn, Word
+from dubrel.project.index import turn_place
 
 MARKS = ".,?!:;…–—。，？！、؟،؛"
 _CLOSERS = "\"'”’»)]}›』」）"

@@ -7,10 +7,10 @@ from html import escape
 from dubrel.base.text import counted, language_name
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.captions.checks import RULES
-from dubrel.edits.captiontext import shown_captions, text_of
 from dubrel.edits.styleeffect import Effect, effect_of
 from dubrel.edits.trackchecks import check_track
 from dubrel.model import CaptionTrack, HouseStyle, Project
+from dubrel.project.captiontext import shown_captions, text_of
 
 _MOST = 200  # findings that are listed
 _STYLE = """body{font:15px/1.5 Georgia,serif;max-width:46em;margin:3em auto;padding:0 1em;color:#1f1c18;background:#fcf9f2}

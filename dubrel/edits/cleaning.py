@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word, ends_sentence
 from dubrel.edits.casing import capital, marks_of
-from dubrel.edits.follow import words_followed
-from dubrel.edits.index import index_of, turn_place, turn_with
 from dubrel.edits.striking import struck
 from dubrel.edits.wording import with_turns
 from dubrel.model import Project, Turn, Word
+from dubrel.project.follow import words_followed
+from dubrel.project.index import index_of, turn_place, turn_with
 
 FILLERS = {
     "en": "uh um uhm er erm ah hm hmm mm mhm uh-huh mm-hmm",

@@ -12,10 +12,10 @@ from dubrel.captions.explaining import Option, end_options, line_options, place_
 from dubrel.captions.timing import Bounds
 from dubrel.edits.captionhands import found_in, move_words
 from dubrel.edits.captions import holding
-from dubrel.edits.captiontext import rows_of, text_of
-from dubrel.edits.index import name_of, place_in, turn_of
-from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Project, Word
+from dubrel.project.captiontext import rows_of, text_of
+from dubrel.project.index import name_of, place_in, turn_of
+from dubrel.project.tracks import with_captions
 
 
 @dataclass(frozen=True)

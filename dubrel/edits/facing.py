@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from dubrel.edits.difference import Change
-from dubrel.edits.index import track_index
 from dubrel.model import Caption, CaptionTrack, Project
+from dubrel.project.changes import Change
+from dubrel.project.index import track_index
 
 
 @dataclass(frozen=True)

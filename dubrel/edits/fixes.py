@@ -11,13 +11,13 @@ from dubrel.captions.checks import RULES, Finding
 from dubrel.captions.places import box_of, named_place, placed, settings_of
 from dubrel.captions.search import Search
 from dubrel.captions.timing import Bounds
-from dubrel.edits.captiontext import rows_of, text_of
-from dubrel.edits.index import caption_with, name_of, place_in, turn_of
-from dubrel.edits.queries import captions_between
 from dubrel.edits.setagain import set_again
 from dubrel.edits.trackchecks import check_one, check_track
-from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Project
+from dubrel.project.captiontext import rows_of, text_of
+from dubrel.project.index import caption_with, name_of, place_in, turn_of
+from dubrel.project.queries import captions_between
+from dubrel.project.tracks import with_captions
 
 
 @dataclass(frozen=True)

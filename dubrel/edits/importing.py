@@ -6,9 +6,9 @@ from bisect import bisect_left
 from collections.abc import Iterable
 from dataclasses import replace
 
-from dubrel.edits.index import words_with
 from dubrel.edits.terms import merged
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
+from dubrel.project.index import words_with
 
 
 def with_text_of(present: Project, read: Project) -> Project:

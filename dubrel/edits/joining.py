@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from dubrel.edits.follow import words_followed
-from dubrel.edits.index import turn_place
 from dubrel.edits.wording import with_turns
 from dubrel.model import Project, Timing
+from dubrel.project.follow import words_followed
+from dubrel.project.index import turn_place
 
 
 def join_words(project: Project, turn_id: int, first: int, stop: int) -> Project:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from dubrel.edits.index import turn_of, words_with
-from dubrel.edits.queries import word_at
 from dubrel.model import Note, Project
+from dubrel.project.index import turn_of, words_with
+from dubrel.project.queries import word_at
 
 SHOW, QUERY, CHAPTER, CLIP = "Show note", "Query", "Chapter", "Clip"
 KINDS = (SHOW, QUERY, CHAPTER, CLIP)

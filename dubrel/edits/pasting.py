@@ -16,10 +16,10 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import bare_word, spaced_units
 from dubrel.base.textpairs import pair_words
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.follow import words_followed
-from dubrel.edits.index import turn_place
 from dubrel.edits.wording import in_slots, replace_range, with_spaces, with_turns
 from dubrel.model import Project, Timing, Turn, Word
+from dubrel.project.follow import words_followed
+from dubrel.project.index import turn_place
 
 MOST_WORDS = 60_000
 _FEW = 3  # so few words are typed rather than aligned

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from dubrel.base.text import joined
-from dubrel.edits.index import turn_place, turn_with
 from dubrel.edits.wording import replace_range, replace_text, with_turns
 from dubrel.model import Project, RecognisedWord, Timing, Turn
+from dubrel.project.index import turn_place, turn_with
 
 
 @dataclass(frozen=True)

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from dubrel.edits.captions import retimed
-from dubrel.edits.captiontext import shown_captions
-from dubrel.edits.index import words_with
 from dubrel.model import Audit, Course, Cue, Project
+from dubrel.project.captiontext import shown_captions
+from dubrel.project.index import words_with
 
 WAYS = ("retime", "course")
 

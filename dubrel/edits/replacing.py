@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 
 from dubrel.base.text import over_lines, whole_words
 from dubrel.edits.captions import holding
-from dubrel.edits.index import caption_with
-from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Project
+from dubrel.project.index import caption_with
+from dubrel.project.tracks import with_captions
 
 
 @dataclass(frozen=True)

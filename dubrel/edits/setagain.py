@@ -11,11 +11,11 @@ from dubrel.captions.chain import Part
 from dubrel.captions.setting import Placed, set_turns
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.captions.timing import Bounds
-from dubrel.edits.captiontext import shown_captions
-from dubrel.edits.index import track_index, turn_of, turn_place
 from dubrel.edits.trackchecks import check_track
-from dubrel.edits.tracks import with_track
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn
+from dubrel.project.captiontext import shown_captions
+from dubrel.project.index import track_index, turn_of, turn_place
+from dubrel.project.tracks import with_track
 
 KEEPS = frozenset(["break", "lines", "times", "text"])
 """What, where a person has set it, keeps a whole caption as it is."""

@@ -8,11 +8,11 @@ from dataclasses import replace
 from itertools import groupby
 
 from dubrel.base.errors import DubrelError
-from dubrel.edits.follow import words_followed
-from dubrel.edits.index import index_of, turn_place
 from dubrel.edits.voices import add_speaker, shown_name
 from dubrel.edits.wording import handed, with_turns
 from dubrel.model import Project, Speaker, SpeakerPassage, Turn, Word
+from dubrel.project.follow import words_followed
+from dubrel.project.index import index_of, turn_place
 
 
 def assign_speakers(

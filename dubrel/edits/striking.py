@@ -6,9 +6,9 @@ from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.follow import words_followed
-from dubrel.edits.index import index_of, turn_place
 from dubrel.model import Project, Word
+from dubrel.project.follow import words_followed
+from dubrel.project.index import index_of, turn_place
 
 
 def words_changed(project: Project, ids: Collection[int], change: Callable[[Word], Word]) -> Project:

@@ -6,9 +6,9 @@ from collections import Counter
 from dataclasses import dataclass
 
 from dubrel.captions.checks import RULES, reading_speed, words_a_minute
-from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.trackchecks import check_track
 from dubrel.model import HouseStyle, Project
+from dubrel.project.captiontext import shown_captions
 
 
 @dataclass(frozen=True)

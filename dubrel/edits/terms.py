@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word
 from dubrel.edits.casing import marks_of
-from dubrel.edits.difference import Change
-from dubrel.edits.index import turn_with
 from dubrel.model import Project, Term
+from dubrel.project.changes import Change
+from dubrel.project.index import turn_with
 
 _OPENERS = "\"'“‘«([{‹『「（¿¡"
 

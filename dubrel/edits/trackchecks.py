@@ -6,10 +6,10 @@ from bisect import bisect_left
 from collections.abc import Iterable, Iterator
 
 from dubrel.captions.checks import Finding, Shown, findings_of
-from dubrel.edits.captiontext import rows_of, text_of, words_in_no_caption
-from dubrel.edits.difference import Change, exchanged
-from dubrel.edits.index import caption_with, captions_of, place_in, turn_of, turn_with
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn, Word
+from dubrel.project.captiontext import rows_of, text_of, words_in_no_caption
+from dubrel.project.changes import Change, exchanged
+from dubrel.project.index import caption_with, captions_of, place_in, turn_of, turn_with
 
 _BEFORE = 3  # words; one of them is the last that shows before a word that changed
 

@@ -9,9 +9,9 @@ from dataclasses import dataclass, replace
 
 from dubrel.base.text import grapheme_count, joined, spaced_units
 from dubrel.captions.drafts import Draft
-from dubrel.edits.index import captions_of, index_of, track_index, turn_place, words_with
-from dubrel.edits.tracks import with_captions
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated, Turn, Word
+from dubrel.project.index import captions_of, index_of, track_index, turn_place, words_with
+from dubrel.project.tracks import with_captions
 
 _NEAR_MS = 1500  # a caption further from its words was moved on purpose
 LEAD_MS = 400

@@ -10,9 +10,10 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import ends_sentence, joined, spaced_units
 from dubrel.captions.lengths import text_length
 from dubrel.edits.captions import holding
-from dubrel.edits.captiontext import text_of
-from dubrel.edits.difference import Change
-from dubrel.edits.index import (
+from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
+from dubrel.project.captiontext import text_of
+from dubrel.project.changes import Change
+from dubrel.project.index import (
     caption_with,
     captions_of,
     track_index,
@@ -21,8 +22,7 @@ from dubrel.edits.index import (
     word_with,
     words_with,
 )
-from dubrel.edits.tracks import with_captions, with_sources
-from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
+from dubrel.project.tracks import with_captions, with_sources
 
 
 def spoken_track(project: Project) -> CaptionTrack | None:

@@ -6,9 +6,9 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
 
-from dubrel.edits.index import turn_of, turn_place
 from dubrel.edits.wording import with_turns
 from dubrel.model import Project, RecognisedWord, Timing, Turn, Word
+from dubrel.project.index import turn_of, turn_place
 
 _AROUND_MS = 60
 _MOST_MS = 480_000  # as much is aligned at once in half a minute

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from dubrel.base.text import joined, word_units
-from dubrel.edits.index import turn_of, turn_place
 from dubrel.edits.intake import add_heard
 from dubrel.edits.notes import anchor
 from dubrel.edits.wording import replace_text, with_turns
 from dubrel.model import Note, Project, RecognisedWord, Timing, Turn
+from dubrel.project.index import turn_of, turn_place
 
 KIND = "Not in the script"
 _APART_MS = 1500

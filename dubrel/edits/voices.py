@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from itertools import count
 
-from dubrel.edits.index import turn_place
 from dubrel.edits.wording import handed, with_turns
 from dubrel.model import Project, Speaker
+from dubrel.project.index import turn_place
 
 
 def add_speaker(project: Project, name: str, role: str = "") -> tuple[Project, str]:

@@ -13,9 +13,9 @@ from dataclasses import replace
 
 from dubrel.base.text import spaced_units
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.follow import words_followed
-from dubrel.edits.index import turn_place
 from dubrel.model import Project, Timing, Turn, Word
+from dubrel.project.follow import words_followed
+from dubrel.project.index import turn_place
 
 
 def with_turns(project: Project, start: int, stop: int, *turns: Turn) -> Project:

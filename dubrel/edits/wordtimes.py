@@ -6,10 +6,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from dubrel.base.timecode import snap_to_frame
-from dubrel.edits.index import captions_of, place_in, turn_of, turn_place, word_with
-from dubrel.edits.tracks import with_captions
 from dubrel.edits.wording import with_turns
 from dubrel.model import Caption, Project, Timing, Word
+from dubrel.project.index import captions_of, place_in, turn_of, turn_place, word_with
+from dubrel.project.tracks import with_captions
 
 _SHORTEST_CAPTION_MS = 200
 LEAST_MS = 20

@@ -6,12 +6,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from dubrel.edits.captions import holding
-from dubrel.edits.index import caption_with, captions_of, translations_of
 from dubrel.edits.replacing import Sought
-from dubrel.edits.tracks import with_captions
 from dubrel.edits.translations import renewed, source_changes
 from dubrel.finding.words import Found
 from dubrel.model import Caption, Project
+from dubrel.project.index import caption_with, captions_of, translations_of
+from dubrel.project.tracks import with_captions
 
 
 @dataclass(frozen=True)

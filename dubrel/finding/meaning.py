@@ -12,7 +12,7 @@ import numpy as np
 
 from dubrel.base.files import private_folder, write_atomically
 from dubrel.finding.encoder import WIDTH
-from dubrel.finding.sentences import Sentence
+from dubrel.project.sentences import Sentence
 
 Encode = Callable[[Sequence[str]], np.ndarray]
 _BESIDE = 0.25  # what the sentences around one add to it

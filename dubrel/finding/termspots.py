@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word, ends_sentence
 from dubrel.edits.casing import marks_of
-from dubrel.edits.index import turn_with
 from dubrel.edits.terms import bare, merged
 from dubrel.edits.wording import replace_text
 from dubrel.finding.sounds import Alike, SoundIndex
 from dubrel.model import Project, Term, Turn, Word
+from dubrel.project.index import turn_with
 
 _KNOWN_WAY = 0.98
 _LEAST = 0.5

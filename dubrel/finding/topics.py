@@ -13,7 +13,7 @@ import numpy as np
 
 from dubrel.base.text import bare_word, ends_sentence
 from dubrel.finding.commonwords import common_words
-from dubrel.finding.sentences import Sentence
+from dubrel.project.sentences import Sentence
 
 _LONGEST_TERM = 3
 _DEPENDENT = frozenset(

@@ -13,9 +13,9 @@ from typing import Any, NamedTuple
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import whole_words
 from dubrel.edits.casing import capital
-from dubrel.edits.index import turn_with
 from dubrel.edits.wording import replace_text
 from dubrel.model import Project, Turn, Word
+from dubrel.project.index import turn_with
 
 _PATIENCE_S = 2.0
 _SAME = {"'": "['’‘]", "’": "['’‘]", "‘": "['’‘]", '"': '["“”]', "“": '["“”]', "”": '["“”]'}

@@ -11,11 +11,11 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import clock_ms, format_clock
-from dubrel.edits.captiontext import shown_captions
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.inline import settings_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Cue, Project
+from dubrel.project.captiontext import shown_captions
 
 _HEADS = ("n", "start", "end", "speaker", "text", "place")
 _STARTS, _ENDS, _TEXTS = (

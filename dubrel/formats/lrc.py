@@ -7,10 +7,10 @@ from collections.abc import Collection
 from pathlib import Path
 
 from dubrel.base.timecode import clock_ms
-from dubrel.edits.captiontext import rows_of, shown_captions
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
+from dubrel.project.captiontext import rows_of, shown_captions
 
 _STANZA_MS = 2500
 _LAST_MS = 4000

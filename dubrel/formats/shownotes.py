@@ -10,12 +10,12 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
-from dubrel.edits.index import words_with
 from dubrel.edits.notes import notes_in_order, time_of
 from dubrel.formats.chapters import as_list, chapters_of
 from dubrel.formats.common import read_text
 from dubrel.formats.document import Block, Document, Run, TextOptions
 from dubrel.model import Project, text_of_words
+from dubrel.project.index import words_with
 
 
 def show_notes(project: Project, options: TextOptions) -> Document:

@@ -7,11 +7,11 @@ from collections.abc import Collection, Sequence
 from pathlib import Path
 
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
-from dubrel.edits.captiontext import CaptionText, shown_captions
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.inline import key_of_settings, marked
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
+from dubrel.project.captiontext import CaptionText, shown_captions
 
 _CLOCK = r"(-?)\s{0,3}(?:(\d{1,4})\s{0,2}:\s{0,2})?(\d{1,3})\s{0,2}:\s{0,2}(\d{1,2})(?:\s{0,2}([.,:;])\s{0,2}(\d{1,9}))?"
 _ARROW = r"\s{0,9}(?:-{1,3}\s?[->＞]|[-–—]{1,2}>|→|=>|&gt;|-->)\s{0,9}"

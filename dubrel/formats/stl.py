@@ -11,12 +11,12 @@ from itertools import pairwise
 from pathlib import Path
 
 from dubrel.base.errors import FormatError
-from dubrel.edits.captiontext import CaptionText, shown_captions
 from dubrel.formats.common import Reading, cue_of, in_order, read_bytes, reading_of
 from dubrel.formats.inline import escaped, key_of_settings, settings_of_key
 from dubrel.formats.oddities import Oddities
 from dubrel.formats.stlletters import decoded, encoded, language_code, language_of, plain, table_for
 from dubrel.model import Caption, Cue, Project
+from dubrel.project.captiontext import CaptionText, shown_captions
 
 FRAME_MS = 40
 _HEAD, _BLOCK, _FIELD = 1024, 128, 112

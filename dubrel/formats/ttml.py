@@ -11,13 +11,13 @@ from typing import Any
 
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import format_clock
-from dubrel.edits.captiontext import shown_captions
 from dubrel.formats.common import Reading, in_order, reading_of
 from dubrel.formats.cuestyle import dressed
 from dubrel.formats.inline import key_of_settings
 from dubrel.formats.oddities import Oddities
 from dubrel.formats.ttmlmodel import COLUMNS, ROWS, cues_of_model, look_of_model
 from dubrel.model import Caption, Cue, Look, Project
+from dubrel.project.captiontext import shown_captions
 
 _NAMES = (
     'xmlns="http://www.w3.org/ns/ttml" xmlns:ttp="http://www.w3.org/ns/ttml#parameter" '

@@ -8,13 +8,13 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
-from dubrel.edits.captiontext import CaptionText, shown_captions
 from dubrel.edits.notes import anchored
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.cuestyle import dressed, looks_in, style_block
 from dubrel.formats.inline import escaped, marked, settings_of
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Look, Note, Project
+from dubrel.project.captiontext import CaptionText, shown_captions
 
 COMMENT = "Comment"
 _CLOCK = r"(?:(\d{1,6}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?"

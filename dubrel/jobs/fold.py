@@ -11,7 +11,6 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.follow import words_followed
 from dubrel.edits.intake import appended_turns, appended_words, set_turns
 from dubrel.edits.overlaps import with_overlaps
 from dubrel.edits.setagain import sources_renewed
@@ -30,6 +29,7 @@ from dubrel.jobs.events import (
     TurnsComplete,
 )
 from dubrel.model import CaptionTrack, Project
+from dubrel.project.follow import words_followed
 
 Step = Callable[[Project], Project]
 

@@ -64,7 +64,7 @@ class Caption:
     A caption of the spoken language holds word ids and no text of its own, so
     that wording and captions cannot drift apart. Where nothing is said (a
     sound description), and in a translated track, it has a text of its own.
-    Either way its text is got by :func:`dubrel.edits.captiontext.text_of`.
+    Either way its text is got by :func:`dubrel.project.captiontext.text_of`.
 
     Attributes
     ----------

@@ -132,7 +132,7 @@ class Project:
         speaker. Ids are never used twice, not even after an undo, so it is no
         part of what a project says.
     index : object
-        What :mod:`dubrel.edits.index` keeps of this value or of an earlier one;
+        What :mod:`dubrel.project.index` keeps of this value or of an earlier one;
         it travels along where a value is made from another.
     """
 

@@ -11,7 +11,6 @@ from pathlib import Path
 from dubrel.base.errors import MediaError
 from dubrel.base.text import language_name, reads_rtl
 from dubrel.captions.places import named_place, placed
-from dubrel.edits.captiontext import CaptionText, look_of, rows_of, shown_captions
 from dubrel.edits.translations import translated_tracks
 from dubrel.edits.voices import shown_name
 from dubrel.formats.chapters import chapters_of
@@ -19,6 +18,7 @@ from dubrel.jobs.filming import FilmOrder
 from dubrel.media.burning import QUALITIES, Shown
 from dubrel.media.muxing import CaptionStream
 from dubrel.model import Caption, CaptionTrack, Look, Project
+from dubrel.project.captiontext import CaptionText, look_of, rows_of, shown_captions
 from dubrel.release.kits import Planned
 
 

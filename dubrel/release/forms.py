@@ -8,7 +8,6 @@ from functools import partial
 from pathlib import Path
 
 from dubrel.base.text import counted, language_name
-from dubrel.edits.captiontext import shown_captions
 from dubrel.formats import (
     captiontable,
     ctm,
@@ -29,6 +28,7 @@ from dubrel.formats.shownotes import queries_csv, show_notes
 from dubrel.formats.stlletters import has_letters
 from dubrel.media.fontfiles import SHIPPED, fallbacks
 from dubrel.model import Project
+from dubrel.project.captiontext import shown_captions
 from dubrel.release.losses import said_of
 from dubrel.release.readback import READ_BACK, right_to_left
 from dubrel.release.source import Source

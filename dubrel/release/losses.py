@@ -8,12 +8,12 @@ from dataclasses import dataclass, fields, replace
 from itertools import groupby, zip_longest
 
 from dubrel.base.text import counted, word_units
-from dubrel.edits.captiontext import CaptionText, shown_captions
 from dubrel.formats import stl
 from dubrel.formats.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.speech import DASH, led_by
 from dubrel.formats.stlletters import decoded, encoded, table_for
 from dubrel.model import Look, Project
+from dubrel.project.captiontext import CaptionText, shown_captions
 from dubrel.release.source import Source
 
 _USUAL = Look()

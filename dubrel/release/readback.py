@@ -11,8 +11,6 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from dubrel.base.text import is_rtl
-from dubrel.edits.captiontext import shown_captions
-from dubrel.edits.index import words_with
 from dubrel.edits.notes import notes_in_order
 from dubrel.edits.speakers import speaker_passages
 from dubrel.formats import (
@@ -34,6 +32,8 @@ from dubrel.formats.ctm import read as read_ctm
 from dubrel.formats.document import Block, Document
 from dubrel.formats.shownotes import show_notes
 from dubrel.model import Project, Word, text_of_words
+from dubrel.project.captiontext import shown_captions
+from dubrel.project.index import words_with
 from dubrel.release.losses import CANNOT, differences, expected, leaves_any, without_tags
 from dubrel.release.source import Source
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from dubrel.base.text import counted, language_name
-from dubrel.edits.queries import DOUBTFUL
 from dubrel.edits.trackchecks import check_track
 from dubrel.edits.translations import standing_of, translated_tracks
 from dubrel.model import Project
+from dubrel.project.queries import DOUBTFUL
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,8 @@ from typing import Any
 from dubrel.base.errors import DubrelError
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.jsontext import MOST_BYTES, parse_json
-from dubrel.edits.whatchanged import Summary, is_work, summary
 from dubrel.model import Project
+from dubrel.project.summary import Summary, is_work, summary
 from dubrel.store.deltas import applied, empty_rows
 from dubrel.store.journal import Meta, identity, journals_folder
 from dubrel.store.projectfile import MEMBER, open_project, read_member

@@ -14,9 +14,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dubrel.edits.index import track_index
-from dubrel.edits.tracks import with_captions
 from dubrel.model import Caption, CaptionTrack, Course, Cue, Project, Word
+from dubrel.project.index import track_index
+from dubrel.project.tracks import with_captions
 
 Encode = Callable[[Sequence[str]], np.ndarray]
 _LIKE, _AHEAD = 0.45, 0.08

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from dubrel.base.text import joined, spaced_units
-from dubrel.edits.index import captions_of, track_index, turn_of, turn_place, words_with
-from dubrel.finding.sentences import Sentence, sentence_places, sentences_of_turn
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated
+from dubrel.project.index import captions_of, track_index, turn_of, turn_place, words_with
+from dubrel.project.sentences import Sentence, sentence_places, sentences_of_turn
 
 
 @dataclass(frozen=True)

@@ -9,11 +9,11 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.checks import Finding
 from dubrel.captions.styles import style_of
 from dubrel.desk.shell.session import Session
-from dubrel.edits.captiontext import words_in_no_caption
-from dubrel.edits.difference import Change
-from dubrel.edits.index import caption_with, place_in, track_index, turn_with
 from dubrel.edits.trackchecks import captions_touched, check_one, missing
 from dubrel.model import Caption, HouseStyle
+from dubrel.project.captiontext import words_in_no_caption
+from dubrel.project.changes import Change
+from dubrel.project.index import caption_with, place_in, track_index, turn_with
 
 _SLICE = 60  # captions: some ten milliseconds
 

@@ -13,9 +13,9 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.edits import captionhands as hands
 from dubrel.edits import captiontimes as times
-from dubrel.edits.history import History
 from dubrel.edits.notes import QUERY, with_note
 from dubrel.model import Caption, Project
+from dubrel.project.history import History
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.questions import CaptionQuestions

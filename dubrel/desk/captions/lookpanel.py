@@ -13,10 +13,10 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.picture import Picture
 from dubrel.desk.shell.sentence import Blank, Sentence
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.difference import Change
-from dubrel.edits.tracks import with_track
 from dubrel.edits.voices import shown_name
 from dubrel.model import Look
+from dubrel.project.changes import Change
+from dubrel.project.tracks import with_track
 
 _COLOURS = (
     ("#FFFFFF", "white"), ("#F6E27A", "yellow"), ("#8FD3F4", "light blue"), ("#9BE3A6", "light green"),

@@ -24,9 +24,9 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, text_font, time_font
 from dubrel.desk.shell.widgets import button, closing_row, label
-from dubrel.edits.captiontext import text_of
 from dubrel.edits.setagain import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
+from dubrel.project.captiontext import text_of
 
 _ROW = Qt.ItemDataRole.UserRole
 _LINE, _PAD = 21, 10

@@ -11,9 +11,9 @@ from dubrel.desk.captions.findings import Findings
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
-from dubrel.edits.index import place_in
 from dubrel.edits.trackchecks import check_one
 from dubrel.model import HouseStyle, Project
+from dubrel.project.index import place_in
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.hands import CaptionHands

@@ -9,8 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextLine, QTextOption
 
 from dubrel.desk.shell.theme import sheet_font, text_scale
-from dubrel.edits.captiontext import CaptionText
 from dubrel.model import Caption, Word
+from dubrel.project.captiontext import CaptionText
 
 MARGIN, TEXT = 22, 134
 _SMALLEST = 0.75

@@ -18,13 +18,13 @@ from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button
-from dubrel.edits.captiontext import rows_of, text_of
-from dubrel.edits.difference import Change
 from dubrel.edits.explanations import Explanation
-from dubrel.edits.index import notes_on, place_in, turn_of
-from dubrel.edits.queries import caption_at
 from dubrel.edits.trackchecks import captions_touched
 from dubrel.model import Caption, HouseStyle, Word
+from dubrel.project.captiontext import rows_of, text_of
+from dubrel.project.changes import Change
+from dubrel.project.index import notes_on, place_in, turn_of
+from dubrel.project.queries import caption_at
 
 NARROW = 600  # pixels: below this width a stanza stands under its times
 _HELD = {"break": "end", "lines": "lines", "times": "times", "place": "place", "text": "text"}

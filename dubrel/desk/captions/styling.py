@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
 from dubrel.desk.shell.desk import Desk
-from dubrel.edits.tracks import with_track
 from dubrel.model import HouseStyle, Project
+from dubrel.project.tracks import with_track
 from dubrel.user.styles import all_styles, forget_style, keep_style, write_style
 
 if TYPE_CHECKING:

@@ -11,8 +11,8 @@ from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.desk.sheet.linesfield import LinesField
 from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captionwriting import rewritten, written_text
-from dubrel.edits.index import caption_with
 from dubrel.model import Caption
+from dubrel.project.index import caption_with
 
 
 @guarded

@@ -21,14 +21,14 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
-from dubrel.edits.difference import Change
-from dubrel.edits.history import Mark
 from dubrel.edits.intake import clear_transcript
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.events import Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read
 from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import HouseStyle, Project, Survey
+from dubrel.project.changes import Change
+from dubrel.project.history import Mark
 from dubrel.speech.recogniser import is_remote
 
 if TYPE_CHECKING:

@@ -14,9 +14,9 @@ from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
-from dubrel.edits.history import Mark
 from dubrel.jobs.events import Aligned, Event
 from dubrel.model import HouseStyle
+from dubrel.project.history import Mark
 
 if TYPE_CHECKING:
     from dubrel.formats.script import Piece

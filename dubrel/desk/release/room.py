@@ -19,10 +19,10 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
-from dubrel.edits.difference import Change
-from dubrel.edits.history import History
 from dubrel.jobs.events import Event, NotWritten, Written
 from dubrel.model import Project
+from dubrel.project.changes import Change
+from dubrel.project.history import History
 
 if TYPE_CHECKING:
     from dubrel.desk.release.page import ReleasePage

@@ -12,12 +12,12 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.strip import BELOW, Strip
 from dubrel.desk.shell.theme import text_font, time_font, ui_font
 from dubrel.edits.captions import move_edge
-from dubrel.edits.captiontext import text_of
 from dubrel.edits.captiontimes import move_whole, snapped
-from dubrel.edits.index import caption_with, place_in
-from dubrel.edits.queries import captions_between
 from dubrel.edits.trackchecks import check_one
 from dubrel.model import Caption, CaptionTrack
+from dubrel.project.captiontext import text_of
+from dubrel.project.index import caption_with, place_in
+from dubrel.project.queries import captions_between
 
 CAPTIONS = BELOW + 36
 _GRIP = 5

@@ -10,10 +10,10 @@ from PySide6.QtGui import QGuiApplication
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.turnsheet import TurnSheet
-from dubrel.edits.captiontext import shown_captions
 from dubrel.edits.paragraphs import goes_on
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project, Turn
+from dubrel.project.captiontext import shown_captions
 
 
 def _pieces(sheet: TurnSheet) -> Iterator[tuple[int, Turn, str, int]]:

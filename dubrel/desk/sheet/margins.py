@@ -12,11 +12,11 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QTextDoc
 from dubrel.base.text import initial
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
-from dubrel.edits.index import notes_on
 from dubrel.edits.notes import QUERY
-from dubrel.edits.talk import is_unsure
 from dubrel.edits.voices import shown_name
 from dubrel.model import Note, Project, Turn
+from dubrel.project.index import notes_on
+from dubrel.project.talk import is_unsure
 
 _HEAD, _AFTER = 23, 14  # pixels above and below the text of a note
 _LONGEST = 20_000  # letters of a note that are shown

@@ -14,8 +14,8 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat
 from dubrel.base.text import reads_rtl
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.trace import trace_image
-from dubrel.edits.talk import unsure_runs
 from dubrel.model import Timing, Turn
+from dubrel.project.talk import unsure_runs
 
 if TYPE_CHECKING:
     import numpy as np

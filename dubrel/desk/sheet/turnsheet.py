@@ -26,12 +26,12 @@ from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, Turn
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import sheet_font, text_scale
-from dubrel.edits.difference import Change
-from dubrel.edits.index import turn_of, turn_place, turn_with
 from dubrel.edits.paragraphs import goes_on
-from dubrel.edits.queries import DOUBTFUL, word_at
 from dubrel.edits.voices import shown_name
 from dubrel.model import Timing, Turn
+from dubrel.project.changes import Change
+from dubrel.project.index import turn_of, turn_place, turn_with
+from dubrel.project.queries import DOUBTFUL, word_at
 
 MARGIN, LEFT, RIGHT = 22, 144, 168
 MOST_MEASURE = 500

@@ -13,8 +13,8 @@ from dubrel.desk.shell.player import Player
 from dubrel.desk.shell.questions import Questions
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme
-from dubrel.edits import permitted
-from dubrel.edits.queries import DOUBTFUL
+from dubrel.project import reasons
+from dubrel.project.queries import DOUBTFUL
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -115,19 +115,19 @@ class Desk(QObject):
 
     def without_recording(self) -> str:
         """Why nothing can be done with the recording."""
-        return permitted.no_recording(self.session.project, self.session.media_path is not None)
+        return reasons.no_recording(self.session.project, self.session.media_path is not None)
 
     def without_sound(self) -> str:
         """Why nothing can be transcribed."""
-        return permitted.no_sound(self.session.project, self.session.media_path is not None)
+        return reasons.no_sound(self.session.project, self.session.media_path is not None)
 
     def without_words(self) -> str:
         """Why nothing can be done with words."""
-        return permitted.no_words(self.session.project)
+        return reasons.no_words(self.session.project)
 
     def without_captions(self) -> str:
         """Why nothing can be done with captions."""
-        return permitted.no_captions(self.session.project)
+        return reasons.no_captions(self.session.project)
 
     def still_transcribing(self) -> str:
         """Why nothing that needs the whole transcript can be done."""

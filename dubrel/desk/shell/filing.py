@@ -12,10 +12,10 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import ATTACH, CANCEL, SAVE, SAVE_AS
 from dubrel.edits.importing import with_text_of
-from dubrel.edits.whatchanged import is_work
 from dubrel.media.identity import is_same_recording
 from dubrel.media.probe import probe, recording_beside
 from dubrel.model import Media, Project
+from dubrel.project.summary import is_work
 from dubrel.store.projectfile import latest_version, read_project
 from dubrel.store.versions import time_of
 

@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.aside import load_qt
-from dubrel.edits.history import History, Mark
 from dubrel.jobs.events import Event, Failed, Finished, Progress, Warning_
 from dubrel.model import Project
+from dubrel.project.history import History, Mark
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

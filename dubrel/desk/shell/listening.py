@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QToolButton
 
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
-from dubrel.edits import listening
-from dubrel.edits.queries import word_at
+from dubrel.project import playback
+from dubrel.project.queries import word_at
 from dubrel.user.settings import load_settings
 
 Span = Callable[[], tuple[int, int] | None]
@@ -91,7 +91,7 @@ class Listening(QObject):
 
     def sentence_again(self) -> None:
         """Play from the beginning of the sentence that is said, or was said last."""
-        start = listening.sentence_start(self.desk.session.project, self.player.position)
+        start = playback.sentence_start(self.desk.session.project, self.player.position)
         self.player.seek(start)
         self.player.play()
 
@@ -129,9 +129,9 @@ class Listening(QObject):
     def _set_spans(self) -> int:
         project = self.desk.session.project
         if self.mode == "pauses":
-            spans = listening.without_pauses(project, load_settings().pause_ms)
+            spans = playback.without_pauses(project, load_settings().pause_ms)
         elif self.mode == "doubts":
-            spans = listening.doubtful_spans(project, self.desk.doubtful_from)
+            spans = playback.doubtful_spans(project, self.desk.doubtful_from)
         elif self.mode == "list":
             return 0
         else:

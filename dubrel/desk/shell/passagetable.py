@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.widgets import button, closing_row, label, plain_table
-from dubrel.edits.wordsbeside import Passage
+from dubrel.project.passages import Passage
 
 _MOST, _LINE = 500, 46  # passages; letters that stand on one line
 _NOTHING = "–"

@@ -11,9 +11,9 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.trace import trace_image
-from dubrel.edits.captiontext import CaptionText, look_of, spoken_word, text_of
-from dubrel.edits.queries import caption_at
 from dubrel.model import Caption, CaptionTrack, Look
+from dubrel.project.captiontext import CaptionText, look_of, spoken_word, text_of
+from dubrel.project.queries import caption_at
 
 _AROUND_MS = 2500
 _LEAST, _OTHERS = 96, 400  # pixels: what is always left of the picture, and what the rest of the booth needs

@@ -15,7 +15,7 @@ from dubrel.desk.shell.asking import ask_which
 from dubrel.media.probe import SUFFIXES
 
 if TYPE_CHECKING:
-    from dubrel.edits.wordsbeside import Passage
+    from dubrel.project.passages import Passage
 
 SAVE, SAVE_AS, DISCARD, CANCEL = "save", "save as", "discard", "cancel"
 ATTACH, OPEN = "attach", "open"

@@ -13,11 +13,11 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.recordingcheck import RecordingCheck
-from dubrel.edits.difference import change_between
-from dubrel.edits.history import History, Mark
-from dubrel.edits.talk import Talk, talk_of
 from dubrel.media.cache import is_read, peaks_path
 from dubrel.model import Media, Project
+from dubrel.project.changes import change_between
+from dubrel.project.history import History, Mark
+from dubrel.project.talk import Talk, talk_of
 from dubrel.store.journal import Journal, identity
 from dubrel.store.locks import Claim, claim
 from dubrel.store.projectfile import find_media, save

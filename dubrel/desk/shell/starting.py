@@ -148,7 +148,7 @@ class Starting(QObject):
     def look(self, left: Leftover) -> None:
         """Show unsaved work, word by word beside the file."""
         from dubrel.desk.shell.startpage import told  # late: as above
-        from dubrel.edits.wordsbeside import passages
+        from dubrel.project.passages import passages
 
         found = beside(lambda: passages(left.base, left.project))
         if self.desk.ask.unsaved_work(told(left), found):

@@ -13,8 +13,8 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.trace import trace_image
-from dubrel.edits.difference import Change
-from dubrel.edits.index import caption_with, captions_of, turn_with
+from dubrel.project.changes import Change
+from dubrel.project.index import caption_with, captions_of, turn_with
 
 HEIGHT = 130
 RULER, WAVE, BELOW = 18, 46, 64

@@ -20,9 +20,9 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.passagetable import PassageTable
 from dubrel.desk.shell.widgets import button, label, plain_table
-from dubrel.edits.whatchanged import Summary, differ, summary
-from dubrel.edits.wordsbeside import Passage, passages
 from dubrel.model import Project
+from dubrel.project.passages import Passage, passages
+from dubrel.project.summary import Summary, differ, summary
 from dubrel.store.projectfile import read_project, read_version
 from dubrel.store.versions import time_of, version_names
 

@@ -39,8 +39,8 @@ from dubrel.desk.shell.strip import Strip
 from dubrel.desk.shell.theme import THEMES, Theme, dress, set_text_scale
 from dubrel.desk.shell.widgets import label
 from dubrel.desk.shell.windowcommands import edit_group, file_group, play_group, view_group
-from dubrel.edits.difference import Change
 from dubrel.model import Media
+from dubrel.project.changes import Change
 from dubrel.user.settings import Settings, load_settings, save_settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget

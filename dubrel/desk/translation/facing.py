@@ -30,12 +30,12 @@ from dubrel.desk.translation.spread import (
     line_height,
 )
 from dubrel.desk.translation.watch import Watch
-from dubrel.edits.captiontext import CaptionText, text_of
-from dubrel.edits.difference import Change
 from dubrel.edits.facing import Facing, Slot
-from dubrel.edits.queries import caption_at
 from dubrel.edits.translations import translations_touched
 from dubrel.model import CaptionTrack
+from dubrel.project.captiontext import CaptionText, text_of
+from dubrel.project.changes import Change
+from dubrel.project.queries import caption_at
 
 NARROW = 600  # pixels
 _SAMPLE = 40  # captions that tell how wide letters are

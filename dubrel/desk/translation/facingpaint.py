@@ -11,7 +11,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.theme import text_scale, time_font, ui_font
-from dubrel.edits.index import turn_of
+from dubrel.project.index import turn_of
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

@@ -145,7 +145,7 @@ class Hands:
             self.desk.say(said.strip())
 
     def _pair_in(self, project: Project, caption: Caption) -> Pair | None:
-        from dubrel.edits.index import caption_with
+        from dubrel.project.index import caption_with
         from dubrel.translation.pairs import pair_of  # late: as above
 
         track = project.track(self.watch.track_id)

@@ -20,8 +20,8 @@ from dubrel.desk.translation.remembering import Remembering
 from dubrel.desk.translation.watch import Watch
 from dubrel.desk.translation.weighing import Weighing
 from dubrel.desk.translation.work import Work
-from dubrel.edits.difference import Change
 from dubrel.edits.translations import Standing, remove_track, spoken_track, translated_tracks
+from dubrel.project.changes import Change
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.page import TranslationPage

@@ -18,15 +18,15 @@ from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.desk.voices.state import VoiceState
 from dubrel.desk.voices.striplayer import LaneLayer
 from dubrel.desk.voices.telling import Telling
-from dubrel.edits import permitted
 from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.history import History
 from dubrel.edits.paragraphs import set_paragraphs
-from dubrel.edits.queries import next_unsure, word_at
 from dubrel.edits.speakers import give_these, merge_speakers, move_boundary, remove_speaker, swap_speakers
-from dubrel.edits.talk import voice_samples
 from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_name
 from dubrel.model import Project, Speaker, Turn
+from dubrel.project import reasons
+from dubrel.project.history import History
+from dubrel.project.queries import next_unsure, word_at
+from dubrel.project.talk import voice_samples
 
 _NEAR_MS = 300
 
@@ -186,10 +186,10 @@ class VoicesRoom(Room):
         ]
 
     def _no_speakers(self, least: int) -> str:
-        return permitted.no_speakers(self.session.project, least)
+        return reasons.no_speakers(self.session.project, least)
 
     def _all_assigned(self) -> str:
-        return permitted.all_assigned(self.session.project)
+        return reasons.all_assigned(self.session.project)
 
     def _no_speaker_here(self) -> str:
         if self.speaker_here() is not None:

@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter
 
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.theme import Theme, ui_font
-from dubrel.edits.talk import Talk, is_unsure
 from dubrel.model import Project, Turn, Word
+from dubrel.project.talk import Talk, is_unsure
 
 LANE = 17
 MOST = 8

@@ -24,9 +24,9 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.talk import Talk
 from dubrel.edits.voices import shown_name
 from dubrel.model import Speaker
+from dubrel.project.talk import Talk
 
 _ROW = 46
 SPEAKER_ID = Qt.ItemDataRole.UserRole

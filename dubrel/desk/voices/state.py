@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections import Counter
 
 from dubrel.desk.shell.session import Session
-from dubrel.edits.difference import Change
-from dubrel.edits.index import turn_with
-from dubrel.edits.talk import is_unsure
 from dubrel.model import Turn
+from dubrel.project.changes import Change
+from dubrel.project.index import turn_with
+from dubrel.project.talk import is_unsure
 
 
 class VoiceState:

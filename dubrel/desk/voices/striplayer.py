@@ -11,7 +11,7 @@ from dubrel.desk.sheet.speechlayer import turns_between
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.strip import BELOW, HEIGHT, Layer, Strip
 from dubrel.desk.voices.speakerlanes import LABEL, LANE, lane_count, paint_lanes
-from dubrel.edits.queries import word_at
+from dubrel.project.queries import word_at
 
 _USUAL_MS = 120_000
 

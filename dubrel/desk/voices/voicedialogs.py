@@ -26,10 +26,10 @@ from dubrel.base.timecode import format_clock, format_length
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, closing_row, label, plain_table
 from dubrel.edits.proposals import Proposal
-from dubrel.edits.talk import talk_of, voice_samples
 from dubrel.edits.voices import shown_name
 from dubrel.jobs.tellapart import MOST
 from dubrel.model import Project, Speaker
+from dubrel.project.talk import talk_of, voice_samples
 
 ROLES = ("Host", "Guest", "Narrator", "Interviewer", "Caller", "Audience")
 _CHECKED, _UNCHECKED = Qt.CheckState.Checked, Qt.CheckState.Unchecked

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import QObject, Signal
 
 from dubrel.desk.shell.session import Session
-from dubrel.edits.difference import Change
-from dubrel.edits.index import turn_with
-from dubrel.edits.quality import Proofing
-from dubrel.edits.queries import DOUBTFUL, doubts_in
+from dubrel.project.changes import Change
+from dubrel.project.index import turn_with
+from dubrel.project.quality import Proofing
+from dubrel.project.queries import DOUBTFUL, doubts_in
 
 
 class Doubts(QObject):

@@ -14,8 +14,8 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label
 from dubrel.desk.wording.rows import Row, RowList
-from dubrel.edits.index import turn_of, turn_place, word_with
 from dubrel.model import Project, text_of_words
+from dubrel.project.index import turn_of, turn_place, word_with
 
 _AROUND_MS = 400
 _REST_MS = 300

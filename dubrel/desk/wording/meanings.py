@@ -13,14 +13,14 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.session import Session
-from dubrel.edits.difference import Change
+from dubrel.project.changes import Change
 
 if TYPE_CHECKING:
     import numpy as np
 
     from dubrel.finding.meaning import MeaningIndex, Passage
-    from dubrel.finding.sentences import Sentence
     from dubrel.jobs.meaning import SentenceEncoder
+    from dubrel.project.sentences import Sentence
 
 _POLL_MS = 60
 _REST_MS = 20_000  # without a change, before anything is made ready unasked
@@ -97,7 +97,7 @@ class Meanings(QObject):
 
     def sentences(self) -> list[Sentence]:
         """The sentences of the present value."""
-        from dubrel.finding.sentences import sentences_of
+        from dubrel.project.sentences import sentences_of
 
         return sentences_of(self.session.project)
 
@@ -189,8 +189,8 @@ class Meanings(QObject):
 
         Files are read again only where they changed; those that cannot be read are passed over.
         """
-        from dubrel.finding.sentences import sentences_of
         from dubrel.jobs.meaning import index_path
+        from dubrel.project.sentences import sentences_of
         from dubrel.store.projectfile import read_project
         from dubrel.user.recents import recents
 

@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.widgets import Facts, button, label
-from dubrel.edits.queries import DOUBTFUL
 from dubrel.model import Timing, Word
+from dubrel.project.queries import DOUBTFUL
 
 _TIMINGS = {
     Timing.ALIGNED: "from the sound",

@@ -28,13 +28,13 @@ from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.secondreading import SecondReading
 from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.desk.wording.typedwords import TypedWords
-from dubrel.edits import permitted
-from dubrel.edits.index import turn_of, turn_place, word_with
-from dubrel.edits.quality import left_ms
-from dubrel.edits.queries import next_doubt, word_at
 from dubrel.edits.unscripted import KIND, next_unscripted, take_in
 from dubrel.edits.wording import accept_word, set_proofed
 from dubrel.model import Note
+from dubrel.project import reasons
+from dubrel.project.index import turn_of, turn_place, word_with
+from dubrel.project.quality import left_ms
+from dubrel.project.queries import next_doubt, word_at
 
 _AROUND_MS = 550
 
@@ -314,7 +314,7 @@ class WordingRoom(Room):
         return "" if self.sheet.caret.turn else "There is no turn before this one."
 
     def _no_unscripted(self) -> str:
-        reason = permitted.no_notes(self.session.project, KIND)
+        reason = reasons.no_notes(self.session.project, KIND)
         return "There is no unscripted speech." if reason else ""
 
     # -- showing --------------------------------------------------------------------

@@ -10,11 +10,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer
 
 from dubrel.desk.shell.session import Session
-from dubrel.edits.difference import Change
-from dubrel.edits.index import turn_with
 from dubrel.edits.typedtimes import Run, typed_runs_over, with_times
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import RecognisedWord
+from dubrel.project.changes import Change
+from dubrel.project.index import turn_with
 
 if TYPE_CHECKING:
     from dubrel.jobs.typedwords import Realigner

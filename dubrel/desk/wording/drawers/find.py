@@ -21,15 +21,15 @@ from dubrel.desk.shell.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.queries import DOUBTFUL
 from dubrel.edits.voices import shown_name
 from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations, replaced_in_translations
 from dubrel.finding.words import Found, Query, find, replaced
 from dubrel.model import Project
+from dubrel.project.queries import DOUBTFUL
 
 if TYPE_CHECKING:
-    from dubrel.finding.sentences import Sentence
     from dubrel.finding.sounds import SoundIndex
+    from dubrel.project.sentences import Sentence
 
 _TYPING_MS = 180
 _MODES = {

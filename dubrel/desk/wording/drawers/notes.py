@@ -17,7 +17,6 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.index import turn_of
 from dubrel.edits.notes import (
     CHAPTER,
     KINDS,
@@ -30,6 +29,7 @@ from dubrel.edits.notes import (
     without_note,
 )
 from dubrel.model import Note, Project
+from dubrel.project.index import turn_of
 
 _ALL = ""
 

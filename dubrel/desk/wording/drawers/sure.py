@@ -15,9 +15,16 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import ui_font
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.quality import BAND_NAMES, Proofing, Sureness, most_doubtful, sureness, sureness_by_speaker
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project
+from dubrel.project.quality import (
+    BAND_NAMES,
+    Proofing,
+    Sureness,
+    most_doubtful,
+    sureness,
+    sureness_by_speaker,
+)
 
 _VIEWS = {
     "doubts": "Most doubtful words",
@@ -119,7 +126,7 @@ class SurePage(DrawerPage):
         ]  # fmt: skip
 
     def _doubt(self, word_id: int) -> Row | None:
-        from dubrel.edits.index import word_with
+        from dubrel.project.index import word_with
 
         word = word_with(self.session.project, word_id)
         return self.row_of([word_id], note=f"doubt {word.doubt:.2f}", of=word_id) if word else None
@@ -150,7 +157,7 @@ class SurePage(DrawerPage):
 
     def _play_all(self) -> None:
         """Play what is listed, in order of time, a second around each."""
-        from dubrel.edits.listening import AROUND_MS, merged
+        from dubrel.project.playback import AROUND_MS, merged
 
         spans = merged((row.start_ms - AROUND_MS, row.end_ms + AROUND_MS) for row in self.list.rows)
         self.desk.listening.play_only(spans)

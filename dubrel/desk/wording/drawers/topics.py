@@ -15,10 +15,10 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.index import words_with
 from dubrel.edits.notes import CHAPTER, CLIP, SHOW, with_notes_added
 from dubrel.edits.voices import shown_name
 from dubrel.model import Project
+from dubrel.project.index import words_with
 
 _VIEWS = {"chapters": "Chapters", "summary": "Key sentences", "quotes": "Quotes", "terms": "Key terms"}
 _NOTES = {"chapters": CHAPTER, "summary": SHOW, "quotes": CLIP, "terms": SHOW}

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from dubrel.base.text import gap_lengths, joined, reads_rtl
 from dubrel.captions.lengths import text_length
 from dubrel.captions.marks import shown_word
-from dubrel.edits.index import name_of, track_index, turn_of, words_with
 from dubrel.model import Caption, CaptionTrack, Look, Project, Word
+from dubrel.project.index import name_of, track_index, turn_of, words_with
 
 
 @dataclass(frozen=True)

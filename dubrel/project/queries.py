@@ -6,8 +6,8 @@ from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from itertools import chain
 
-from dubrel.edits.talk import unsure_runs
 from dubrel.model import Caption, CaptionTrack, Project, Turn
+from dubrel.project.talk import unsure_runs
 
 DOUBTFUL = 0.3
 """From here on a word is shown as doubtful, until the user says otherwise."""

@@ -6,8 +6,8 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from dubrel.edits.index import captions_of, index_of, place_in, track_index, translations_of, turn_place
 from dubrel.model import Caption, CaptionTrack, Note, Project
+from dubrel.project.index import captions_of, index_of, place_in, track_index, translations_of, turn_place
 
 
 def with_track(project: Project, track: CaptionTrack) -> Project:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from dubrel.base.text import ends_sentence
-from dubrel.edits.queries import word_at
 from dubrel.model import Project
+from dubrel.project.queries import word_at
 
 AROUND_MS = 1000
 _LEAD_MS = 150

@@ -10,10 +10,18 @@ from bisect import bisect_left
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from dubrel.edits.difference import exchanged
-from dubrel.edits.index import captions_of, index_of, notes_on, track_index, turn_place, turn_with, words_with
-from dubrel.edits.tracks import with_captions, with_notes, with_sources
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
+from dubrel.project.changes import exchanged
+from dubrel.project.index import (
+    captions_of,
+    index_of,
+    notes_on,
+    track_index,
+    turn_place,
+    turn_with,
+    words_with,
+)
+from dubrel.project.tracks import with_captions, with_notes, with_sources
 
 
 def words_followed(old: Project, new: Project) -> Project:

@@ -14,8 +14,8 @@ from typing import Any
 from immutables import Map
 
 from dubrel.base.errors import DubrelError
-from dubrel.edits.difference import exchanged
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
+from dubrel.project.changes import exchanged
 
 _EMPTY: Map = Map()
 

@@ -1,0 +1,1 @@
+"""What holds a project together, and what is asked of it: no verbs here."""
