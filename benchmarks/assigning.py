@@ -14,7 +14,7 @@ def milliseconds(words: int) -> float:
     from PySide6.QtWidgets import QApplication
 
     from dubrel.desk.sheet.turnsheet import Spot
-    from dubrel.edits.speakers import assign_speakers
+    from dubrel.edits.speakers.assigning import assign_speakers
 
     window = open_window()
     project = project_of(words)

@@ -21,9 +21,9 @@ INVENTED = [
 def true_cues() -> list:
     """Captions set from the true words, with the true times."""
     from dubrel.captions.styles import DEFAULT_STYLE
+    from dubrel.edits.captions.auditfixes import audit_cues
+    from dubrel.edits.captions.resetting import set_again
     from dubrel.edits.intake import add_heard
-    from dubrel.edits.repair import audit_cues
-    from dubrel.edits.setagain import set_again
     from dubrel.model import Project
 
     words = [RecognisedWord(*word) for word in truth("slow-water-7")]
@@ -47,7 +47,7 @@ def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # ty
 
     import numpy as np
 
-    from dubrel.edits.repair import retime
+    from dubrel.edits.captions.auditfixes import retime
     from dubrel.speech.audit import audit
     from dubrel.speech.scriptalign import line_up
 
@@ -75,7 +75,7 @@ def main() -> None:
     """Transcribe once, then audit every fault on the same words."""
     from dataclasses import replace
 
-    from dubrel.edits.repair import retime
+    from dubrel.edits.captions.auditfixes import retime
     from dubrel.jobs.events import Recognised
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe

@@ -15,7 +15,7 @@ def drag_ms(count: int) -> float:
     from setting import talk
 
     from dubrel.desk.sheet.captionbars import CAPTIONS
-    from dubrel.edits.setagain import set_again
+    from dubrel.edits.captions.resetting import set_again
 
     project = talk(count * 9)
     made = set_again(project)

@@ -13,7 +13,7 @@ def milliseconds(window, places: list[int]) -> float:  # type: ignore[no-untyped
     """Median time of one step that replaces the first word of some turns, to all checks and the repainted sheet."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.edits.wording import replace_text
+    from dubrel.edits.words.wording import replace_text
 
     session, captions = window.session, window.rooms["captions"]
     spent = []

@@ -17,7 +17,7 @@ def megabytes(edits: int) -> float:
     import tracemalloc
 
     from dubrel.edits.intake import appended_words
-    from dubrel.edits.wording import replace_text
+    from dubrel.edits.words.wording import replace_text
     from dubrel.model import Project, RecognisedWord
     from dubrel.project.history import History
 

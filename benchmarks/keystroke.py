@@ -13,8 +13,8 @@ from dubrel.model import RecognisedWord
 def project_of(count: int, turn: int = 66):  # type: ignore[no-untyped-def]
     """A captioned project with so many words, in turns of a length."""
     from dubrel.captions.styles import DEFAULT_STYLE
+    from dubrel.edits.captions.resetting import set_again
     from dubrel.edits.intake import add_heard
-    from dubrel.edits.setagain import set_again
     from dubrel.model import Project
 
     chance, heard, at = np.random.default_rng(1), [], 0

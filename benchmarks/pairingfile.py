@@ -11,8 +11,8 @@ from common import report
 from translating import captioned
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import begin_track
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import begin_track
 from dubrel.finding.encoder import vectors_of
 from dubrel.jobs.events import SentencesTranslated
 from dubrel.jobs.translating import Order, translate

@@ -9,7 +9,7 @@ import numpy as np
 from common import report
 
 from dubrel.edits.intake import set_turns
-from dubrel.edits.pasting import pasted
+from dubrel.edits.words.pasting import pasted
 from dubrel.model import Project, RecognisedTurn, RecognisedWord
 
 

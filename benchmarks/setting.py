@@ -77,9 +77,9 @@ def speed() -> None:
 
 def avoidable() -> None:
     """Findings that fixing can put right after setting: none may be left."""
-    from dubrel.edits.fixes import fix_all
-    from dubrel.edits.setagain import set_again
-    from dubrel.edits.trackchecks import check_track
+    from dubrel.edits.captions.fixes import fix_all
+    from dubrel.edits.captions.resetting import set_again
+    from dubrel.edits.captions.trackchecks import check_track
     from dubrel.store.projectfile import open_project
 
     projects = [open_project(DEMO / f"{name}.dubrel") for name in ("heron-film", "slow-water-7")]
@@ -110,7 +110,7 @@ def greedy_ends(words, style) -> list[str]:  # type: ignore[no-untyped-def]
 def phrases() -> None:
     """The share of breaks inside a phrase against a greedy fill of lines."""
     from dubrel.captions.styles import DEFAULT_STYLE
-    from dubrel.edits.setagain import set_again
+    from dubrel.edits.captions.resetting import set_again
     from dubrel.project.captiontext import rows_of
     from dubrel.store.projectfile import open_project
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from common import report
 from setting import talk
 
-from dubrel.edits.setagain import set_again
+from dubrel.edits.captions.resetting import set_again
 from dubrel.release.forms import FORMS, TRANSCRIPT
 from dubrel.release.kits import Item, Kit, plan
 from dubrel.release.writing import write_one

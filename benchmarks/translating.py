@@ -15,10 +15,10 @@ from common import report
 from translated_pairs import FIT, TEST
 
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.trackchecks import check_track
-from dubrel.edits.translations import begin_track, best_text, spoken_track
+from dubrel.edits.translation.track import begin_track, best_text, spoken_track
 from dubrel.jobs.events import SentencesWeighed
 from dubrel.jobs.fold import fold
 from dubrel.jobs.translating import Order, translate

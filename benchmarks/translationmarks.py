@@ -9,10 +9,10 @@ from common import report
 from setting import talk
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.setagain import set_again
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import begin_track, source_changes, translations_touched
-from dubrel.edits.wording import replace_text
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import begin_track, source_changes, translations_touched
+from dubrel.edits.words.wording import replace_text
 from dubrel.model import Project
 from dubrel.project.changes import change_between
 from dubrel.project.index import index_of

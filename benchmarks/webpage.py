@@ -14,7 +14,7 @@ from pathlib import Path
 from common import DEMO, report
 from setting import talk
 
-from dubrel.edits.setagain import set_again
+from dubrel.edits.captions.resetting import set_again
 from dubrel.media.probe import probe
 from dubrel.release.kits import Item, Kit, plan
 

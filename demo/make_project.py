@@ -16,11 +16,11 @@ import numpy as np
 from story import VOICES
 
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.edits.setagain import set_again
-from dubrel.edits.typedtimes import typed_runs, with_times
-from dubrel.edits.voices import add_speaker, give_turn
-from dubrel.edits.wording import replace_text, set_proofed, split_turn
+from dubrel.edits.speakers.voices import add_speaker, give_turn
+from dubrel.edits.words.typedtimes import typed_runs, with_times
+from dubrel.edits.words.wording import replace_text, set_proofed, split_turn
 from dubrel.jobs.events import Recognised
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe

@@ -10,8 +10,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.text import word_units
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import approve, begin_track, translated_tracks
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import approve, begin_track, translated_tracks
 from dubrel.finding.encoder import vectors_of
 from dubrel.model import Project, Term
 from dubrel.store.projectfile import read_project, save

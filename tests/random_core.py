@@ -12,7 +12,7 @@ from random_projects import any_project, any_style
 from random_verbs import RETIMING, VERBS, heard_more
 
 from dubrel.base.errors import DubrelError
-from dubrel.edits.setagain import set_again
+from dubrel.edits.captions.resetting import set_again
 from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import Project

@@ -8,14 +8,14 @@ from random import Random
 from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import from_cues, set_turns
 from dubrel.edits.notes import with_note
-from dubrel.edits.setagain import set_again
-from dubrel.edits.striking import struck
 from dubrel.edits.terms import with_term
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import approve, begin_track, write_translation
-from dubrel.edits.unscripted import with_unscripted
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import approve, begin_track, write_translation
+from dubrel.edits.words.striking import struck
+from dubrel.edits.words.unscripted import with_unscripted
 from dubrel.model import (
     CaptionTrack,
     Cue,

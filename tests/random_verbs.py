@@ -10,23 +10,17 @@ from random_checks import words_of
 from random_projects import any_style
 
 from dubrel.captions.places import named_place, settings_of
-from dubrel.edits import captionhands as hands
-from dubrel.edits import captiontimes as times
-from dubrel.edits import cleaning, figures
-from dubrel.edits.captions import Move, move_edge, moved
-from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.captionwriting import rewritten, written_text
-from dubrel.edits.casing import cased, mark_moved, punctuated
-from dubrel.edits.explanations import next_end, next_lines
-from dubrel.edits.fixes import fix_all
+from dubrel.edits.captions import shape as hands
+from dubrel.edits.captions import times
+from dubrel.edits.captions.explanations import next_end, next_lines
+from dubrel.edits.captions.fixes import fix_all
+from dubrel.edits.captions.followspeakers import speakers_followed
+from dubrel.edits.captions.moving import Move, move_edge, moved
+from dubrel.edits.captions.resetting import set_again, to_fix
+from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.edits.importing import with_text_of
-from dubrel.edits.joining import join_words
 from dubrel.edits.notes import note_changed, with_note, without_note
-from dubrel.edits.paragraphs import set_paragraphs
-from dubrel.edits.pasting import pasted
-from dubrel.edits.replacing import Sought, replaced_in
-from dubrel.edits.setagain import set_again, to_fix
-from dubrel.edits.speakers import (
+from dubrel.edits.speakers.assigning import (
     found_taken,
     give_these,
     merge_speakers,
@@ -35,10 +29,11 @@ from dubrel.edits.speakers import (
     split_speaker,
     swap_speakers,
 )
-from dubrel.edits.striking import reading, struck
+from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.terms import with_term, without_term
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import (
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.replacing import Sought, replaced_in
+from dubrel.edits.translation.track import (
     approve,
     begin_track,
     mirrored,
@@ -48,10 +43,15 @@ from dubrel.edits.translations import (
     write_first,
     write_translation,
 )
-from dubrel.edits.typedtimes import typed_runs_over, with_times
-from dubrel.edits.unscripted import KIND, take_in, with_unscripted
-from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
-from dubrel.edits.wording import (
+from dubrel.edits.words import cleaning, figures
+from dubrel.edits.words.casing import cased, mark_moved, punctuated
+from dubrel.edits.words.joining import join_words
+from dubrel.edits.words.paragraphs import set_paragraphs
+from dubrel.edits.words.pasting import pasted
+from dubrel.edits.words.striking import reading, struck
+from dubrel.edits.words.typedtimes import typed_runs_over, with_times
+from dubrel.edits.words.unscripted import KIND, take_in, with_unscripted
+from dubrel.edits.words.wording import (
     accept_word,
     join_turn,
     moved_range,
@@ -60,7 +60,7 @@ from dubrel.edits.wording import (
     set_proofed,
     split_turn,
 )
-from dubrel.edits.wordtimes import word_edge_moved
+from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
 from dubrel.model import Project, RecognisedWord, Term, Timing

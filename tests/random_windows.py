@@ -23,9 +23,9 @@ from random_verbs import heard_more
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.edits.captions import Move
-from dubrel.edits.trackchecks import check_track
-from dubrel.edits.translations import translated_tracks
+from dubrel.edits.captions.moving import Move
+from dubrel.edits.captions.trackchecks import check_track
+from dubrel.edits.translation.track import translated_tracks
 from dubrel.jobs.events import Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival
 from dubrel.model import Project, Timing

@@ -14,10 +14,10 @@ from test_translation_desk import room, translated  # noqa: F401
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.shell import session as session_module
-from dubrel.edits.captionhands import set_done
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.shape import set_done
 from dubrel.edits.intake import set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.translations import begin_track, mirrored, write_translation
+from dubrel.edits.translation.track import begin_track, mirrored, write_translation
 from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
 from dubrel.jobs.fold import arrival, fold
 from dubrel.model import Project, RecognisedTurn, Speaker

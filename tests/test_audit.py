@@ -10,10 +10,10 @@ from conftest import DEMO, truth
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.captions.movedialog import MoveDialog
-from dubrel.edits.captions import Move, moved, retimed
+from dubrel.edits.captions.auditfixes import audit_cues, follow_course, retime, shift
+from dubrel.edits.captions.moving import Move, moved, retimed
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, from_cues
-from dubrel.edits.repair import audit_cues, follow_course, retime, shift
-from dubrel.edits.setagain import set_again
 from dubrel.formats.register import read_file
 from dubrel.jobs.auditreport import as_text, course_in_words
 from dubrel.media.probe import probe

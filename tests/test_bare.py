@@ -325,8 +325,8 @@ def test_messages_tell_what_is_wrong(tmp_path, capsys):
 
 
 def test_speakers_without_a_name_have_a_number(tmp_path, three):
-    from dubrel.edits.speakers import speaker_passages
-    from dubrel.edits.voices import rename_speaker
+    from dubrel.edits.speakers.assigning import speaker_passages
+    from dubrel.edits.speakers.voices import rename_speaker
 
     nameless = rename_speaker(three, "s2", "")
     assert {one.speaker for one in speaker_passages(nameless)} == {"Anna", "Speaker 2"}

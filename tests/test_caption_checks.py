@@ -18,15 +18,15 @@ from dubrel.captions.places import box_of, named_place, placed, settings_of
 from dubrel.captions.soundwords import sound_words
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.captions.wordclasses import WordClass, class_of
-from dubrel.edits.captionhands import insert_caption, set_place, split_caption
-from dubrel.edits.checkreport import report_page
-from dubrel.edits.explanations import explained, next_end, next_lines, report
-from dubrel.edits.fixes import fix_all, fixed_one, raised
+from dubrel.edits.captions.checkreport import report_page
+from dubrel.edits.captions.explanations import explained, next_end, next_lines, report
+from dubrel.edits.captions.fixes import fix_all, fixed_one, raised
+from dubrel.edits.captions.resetting import differences, set_again, to_fix
+from dubrel.edits.captions.shape import insert_caption, set_place, split_caption
+from dubrel.edits.captions.soundcaptions import proposals, with_sounds
+from dubrel.edits.captions.styleeffect import effect_of, effect_with
+from dubrel.edits.captions.trackchecks import check_one, check_track
 from dubrel.edits.intake import add_heard
-from dubrel.edits.setagain import differences, set_again, to_fix
-from dubrel.edits.soundcaptions import proposals, with_sounds
-from dubrel.edits.styleeffect import effect_of, effect_with
-from dubrel.edits.trackchecks import check_one, check_track
 from dubrel.model import Banner, Caption, HouseStyle, Media, Project, SoundSpot, Turn, Word
 from dubrel.project.index import place_in
 from dubrel.project.tracks import with_track

@@ -12,13 +12,13 @@ from made import caption_lines
 from dubrel.base.errors import DubrelError
 from dubrel.captions.places import named_place, placed, settings_of
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits import captionhands as hands
-from dubrel.edits import captiontimes as times
-from dubrel.edits.captions import Move, move_edge
-from dubrel.edits.captionwriting import rewritten, written_text
+from dubrel.edits.captions import shape as hands
+from dubrel.edits.captions import times
+from dubrel.edits.captions.moving import Move, move_edge
+from dubrel.edits.captions.resetting import exchanges, set_again
+from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.edits.intake import add_heard
-from dubrel.edits.setagain import exchanges, set_again
-from dubrel.edits.striking import struck
+from dubrel.edits.words.striking import struck
 from dubrel.model import Caption, CaptionTrack, Media, Project
 from dubrel.project.captiontext import spoken_word, text_of
 from dubrel.project.history import History

@@ -14,12 +14,12 @@ from dubrel.captions.breaking import best_lines
 from dubrel.captions.checks import check_caption, reading_speed
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, house_style, style_to_json
-from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.captions.followspeakers import speakers_followed
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard, set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import give_words, merge_speakers, move_boundary
-from dubrel.edits.trackchecks import check_track
-from dubrel.edits.voices import give_turn, rename_speaker
+from dubrel.edits.speakers.assigning import give_words, merge_speakers, move_boundary
+from dubrel.edits.speakers.voices import give_turn, rename_speaker
 from dubrel.model import (
     Caption,
     CaptionTrack,

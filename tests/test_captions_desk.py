@@ -12,8 +12,8 @@ from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.desk.captions.previewdialog import PreviewDialog
 from dubrel.desk.captions.soundsdialog import SoundsDialog
 from dubrel.desk.sheet.captionbars import CAPTIONS
-from dubrel.edits.soundcaptions import proposals
-from dubrel.edits.styleeffect import effect_of, effect_with
+from dubrel.edits.captions.soundcaptions import proposals
+from dubrel.edits.captions.styleeffect import effect_of, effect_with
 from dubrel.model import Banner, SoundSpot
 from dubrel.project.tracks import with_track
 from dubrel.store.projectfile import open_project

@@ -7,9 +7,9 @@ from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import assign_speakers
+from dubrel.edits.speakers.assigning import assign_speakers
 from dubrel.model import Project, RecognisedTurn, Speaker
 from dubrel.user.voices import keep_voice, kept_voices, voices_path
 

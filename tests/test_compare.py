@@ -9,9 +9,9 @@ from PySide6.QtCore import Qt
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.wording.comparedialog import CompareDialog, counted
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.edits.readings import take_reading
-from dubrel.edits.setagain import set_again
+from dubrel.edits.words.readings import take_reading
 from dubrel.jobs.secondreading import compare_with_text, compare_with_words
 from dubrel.model import Project, RecognisedWord, Timing
 from dubrel.speech.builtin import builtin_folder

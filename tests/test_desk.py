@@ -14,8 +14,8 @@ from PySide6.QtTest import QTest
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.shell.theme import DAY, NIGHT
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.edits.setagain import set_again
 from dubrel.model import Project, Speaker
 from dubrel.store.projectfile import open_project
 

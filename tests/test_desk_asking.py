@@ -10,10 +10,10 @@ from PySide6.QtCore import Qt
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.voices.persondialog import PersonDialog
 from dubrel.desk.voices.voicedialogs import CountDialog
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import assign_speakers
-from dubrel.edits.voices import give_turn, rename_speaker
+from dubrel.edits.speakers.assigning import assign_speakers
+from dubrel.edits.speakers.voices import give_turn, rename_speaker
 from dubrel.jobs.events import Progress
 from dubrel.jobs.tellapart import speaker_bounds
 from dubrel.media.probe import probe

@@ -16,10 +16,10 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.shell import asking
 from dubrel.desk.shell.finder import Finder
 from dubrel.desk.shell.startpage import RecentList
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.edits.paragraphs import goes_on
-from dubrel.edits.setagain import set_again
 from dubrel.edits.terms import with_term
+from dubrel.edits.words.paragraphs import goes_on
 from dubrel.formats.srt import write as write_srt
 from dubrel.formats.transcriptjson import write as write_json
 from dubrel.model import Project, Term
@@ -226,7 +226,7 @@ def test_a_search_is_typed_places_left_out_and_replaced_by_keys_alone(window):
 
 def test_what_a_replacement_does_to_translations_is_listed_unticked(window):
     project, track_id = in_portuguese(talk())
-    from dubrel.edits.translations import write_translation
+    from dubrel.edits.translation.track import write_translation
 
     one = project.track(track_id).captions[0]
     project = write_translation(project, track_id, one.id, "O boat velho secou.")
@@ -316,7 +316,7 @@ def test_undo_in_the_field_of_a_caption_is_that_of_the_window(window):
 
 def test_all_rows_of_the_translation_have_one_size(window):
     project, track_id = in_portuguese(talk())
-    from dubrel.edits.translations import write_translation
+    from dubrel.edits.translation.track import write_translation
 
     one = project.track(track_id).captions[1]
     project = write_translation(

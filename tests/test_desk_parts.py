@@ -15,11 +15,11 @@ from dubrel.desk.sheet.column import Column
 from dubrel.desk.sheet.turnblock import from_utf16, utf16
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.trace import trace_image
-from dubrel.edits.captions import move_edge
+from dubrel.edits.captions.moving import move_edge
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard
-from dubrel.edits.setagain import set_again
-from dubrel.edits.trackchecks import check_track
-from dubrel.edits.wording import replace_text, split_turn
+from dubrel.edits.words.wording import replace_text, split_turn
 from dubrel.media.peaks import Peaks
 from dubrel.model import Note, Project
 from dubrel.project.changes import exchanged

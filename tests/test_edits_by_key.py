@@ -12,18 +12,19 @@ from made import caption_lines
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits import cleaning, figures, notes
-from dubrel.edits.captions import move_edge
-from dubrel.edits.casing import cased, mark_moved, marks_of, punctuated
+from dubrel.edits import notes
+from dubrel.edits.captions.moving import move_edge
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
-from dubrel.edits.joining import join_words
-from dubrel.edits.pasting import MOST_WORDS, cleaned, pasted
-from dubrel.edits.setagain import set_again
-from dubrel.edits.striking import is_verbatim, reading, struck
 from dubrel.edits.terms import clashes, corrections, merged
-from dubrel.edits.typedtimes import typed_runs, with_times
-from dubrel.edits.wording import join_turn, moved_range, replace_range, set_proofed, split_turn
-from dubrel.edits.wordtimes import LEAST_MS, word_edge_moved
+from dubrel.edits.words import cleaning, figures
+from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated
+from dubrel.edits.words.joining import join_words
+from dubrel.edits.words.pasting import MOST_WORDS, cleaned, pasted
+from dubrel.edits.words.striking import is_verbatim, reading, struck
+from dubrel.edits.words.typedtimes import typed_runs, with_times
+from dubrel.edits.words.wording import join_turn, moved_range, replace_range, set_proofed, split_turn
+from dubrel.edits.words.wordtimes import LEAST_MS, word_edge_moved
 from dubrel.formats.register import read_file
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 from dubrel.project.captiontext import text_of, words_in_no_caption

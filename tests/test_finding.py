@@ -7,10 +7,10 @@ from conftest import DEMO, spoken, words
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.base.text import bare_word
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.translations import approve, begin_track, mirrored, write_translation
-from dubrel.edits.wording import set_proofed
+from dubrel.edits.translation.track import approve, begin_track, mirrored, write_translation
+from dubrel.edits.words.wording import set_proofed
 from dubrel.finding import topics
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.encoder import vectors_of

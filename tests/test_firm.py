@@ -9,23 +9,22 @@ from random_checks import check_project, check_saved
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captionhands import hide_words, move_words, set_place, split_caption
-from dubrel.edits.captions import Move, moved
-from dubrel.edits.captiontimes import moved_some
-from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.captionwriting import rewritten
+from dubrel.edits.captions.followspeakers import speakers_followed
+from dubrel.edits.captions.moving import Move, moved
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.rewriting import rewritten
+from dubrel.edits.captions.shape import hide_words, move_words, set_place, split_caption
+from dubrel.edits.captions.times import moved_some
+from dubrel.edits.captions.trackchecks import captions_touched, check_track
 from dubrel.edits.importing import with_text_of
 from dubrel.edits.intake import add_heard, from_cues, set_turns
 from dubrel.edits.notes import CHAPTER, with_note
-from dubrel.edits.pasting import pasted
-from dubrel.edits.replacing import Sought, found_in
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import give_these
-from dubrel.edits.striking import struck
+from dubrel.edits.speakers.assigning import give_these
+from dubrel.edits.speakers.voices import give_turn
 from dubrel.edits.terms import with_term
-from dubrel.edits.trackchecks import captions_touched, check_track
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import (
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.replacing import Sought, found_in
+from dubrel.edits.translation.track import (
     approve,
     begin_track,
     best_text,
@@ -34,8 +33,9 @@ from dubrel.edits.translations import (
     write_first,
     write_translation,
 )
-from dubrel.edits.voices import give_turn
-from dubrel.edits.wording import replace_text, split_turn
+from dubrel.edits.words.pasting import pasted
+from dubrel.edits.words.striking import struck
+from dubrel.edits.words.wording import replace_text, split_turn
 from dubrel.formats.chapters import chapters_of
 from dubrel.formats.transcriptjson import read, write
 from dubrel.model import (
@@ -462,7 +462,7 @@ def test_a_transcript_of_many_words_is_read_back(tmp_path):
 
 
 def test_a_word_that_is_not_in_the_script_gets_the_time_at_which_it_is_said():
-    from dubrel.edits.unscripted import take_in, with_unscripted
+    from dubrel.edits.words.unscripted import take_in, with_unscripted
 
     said = [RecognisedWord("see", 1000, 1500), RecognisedWord("boat", 1500, 2000)]
     project = add_heard(Project(), said)

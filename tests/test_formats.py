@@ -9,10 +9,10 @@ from made import caption_lines
 
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import speaker_passages
-from dubrel.edits.voices import add_speaker, give_turn
+from dubrel.edits.speakers.assigning import speaker_passages
+from dubrel.edits.speakers.voices import add_speaker, give_turn
 from dubrel.formats.register import read_file
 from dubrel.model import Project, RecognisedTurn, Speaker, Timing
 from dubrel.release.onefile import write_checked, written

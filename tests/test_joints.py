@@ -13,14 +13,14 @@ from made import caption_lines, hold, to_json
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli.transcribe import _targets
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.edits.captions import Move, move_edge, moved
+from dubrel.edits.captions.auditfixes import audit_cues, repaired
+from dubrel.edits.captions.moving import Move, move_edge, moved
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard, appended_words, from_cues
-from dubrel.edits.repair import audit_cues, repaired
-from dubrel.edits.setagain import set_again
-from dubrel.edits.trackchecks import check_track
-from dubrel.edits.typedtimes import typed_runs, with_times
-from dubrel.edits.unscripted import take_in, with_unscripted
-from dubrel.edits.wording import replace_range, replace_text, split_turn
+from dubrel.edits.words.typedtimes import typed_runs, with_times
+from dubrel.edits.words.unscripted import take_in, with_unscripted
+from dubrel.edits.words.wording import replace_range, replace_text, split_turn
 from dubrel.jobs.events import CaptionsSet, Failed, Recognised
 from dubrel.jobs.fold import arrival, fold
 from dubrel.media.probe import probe

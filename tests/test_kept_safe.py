@@ -19,8 +19,8 @@ from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.files import write_atomically
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.edits.setagain import set_again
 from dubrel.jobs.choices import Choices
 from dubrel.model import Project
 from dubrel.project.changes import change_between

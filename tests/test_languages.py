@@ -12,7 +12,7 @@ from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.text import detect_language
 from dubrel.cli import main
 from dubrel.edits.intake import add_heard
-from dubrel.edits.unscripted import KIND, next_unscripted, take_in, with_unscripted
+from dubrel.edits.words.unscripted import KIND, next_unscripted, take_in, with_unscripted
 from dubrel.formats.register import read_file
 from dubrel.formats.script import Kind, Piece
 from dubrel.jobs.alignscript import align_script

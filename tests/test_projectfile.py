@@ -15,8 +15,8 @@ from made import to_json
 
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.setagain import set_again
-from dubrel.edits.voices import add_speaker, give_turn
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.speakers.voices import add_speaker, give_turn
 from dubrel.model import Media, Note, Project, Timing
 from dubrel.store.projectfile import find_media, from_json, open_project, read_project, save
 from dubrel.store.projectjson import VERSION

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from test_release_forms import SAMPLES
 
 from dubrel.base.errors import FormatError
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note
-from dubrel.edits.setagain import set_again
 from dubrel.formats import captiontable, ttml, webvtt
 from dubrel.formats.cuestyle import looks_in
 from dubrel.formats.inline import taken_apart

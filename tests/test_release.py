@@ -6,8 +6,8 @@ import pytest
 from conftest import DEMO
 from PySide6.QtGui import QGuiApplication
 
-from dubrel.edits.voices import rename_speaker
-from dubrel.edits.wording import replace_text
+from dubrel.edits.speakers.voices import rename_speaker
+from dubrel.edits.words.wording import replace_text
 from dubrel.model import Speaker
 from dubrel.release.kits import KITS, Item, Kit
 from dubrel.release.onefile import written
@@ -246,8 +246,8 @@ def test_names_always_and_at_a_change(three):
 def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, tmp_path, qtbot):
     from conftest import spoken, words
 
-    from dubrel.edits.cleaning import cleaned_up, fillers
     from dubrel.edits.intake import add_heard
+    from dubrel.edits.words.cleaning import cleaned_up, fillers
     from dubrel.model import Project
     from dubrel.user.settings import Settings, save_settings
 

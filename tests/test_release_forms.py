@@ -15,11 +15,11 @@ from hypothesis import strategies as st
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.cli import main
 from dubrel.desktopentry import install, remove
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note
-from dubrel.edits.setagain import set_again
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import begin_track
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import begin_track
 from dubrel.formats import captiontable, lrc, ttml, webvtt
 from dubrel.formats.document import CHOICES, TextOptions, document_of, options_from
 from dubrel.formats.docx import as_docx

@@ -18,9 +18,9 @@ from dubrel.captions.breaking import best_lines
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.setting import set_captions
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard, clear_transcript, from_cues
-from dubrel.edits.setagain import set_again
-from dubrel.edits.trackchecks import check_track
 from dubrel.formats.register import READERS, read_file
 from dubrel.formats.script import read_script, understand
 from dubrel.jobs.events import Pace

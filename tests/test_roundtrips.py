@@ -21,9 +21,9 @@ from dubrel.base.timecode import (
     snap_to_frame,
 )
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import Move, move_edge, moved, retimed
+from dubrel.edits.captions.moving import Move, move_edge, moved, retimed
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
-from dubrel.edits.setagain import set_again
 from dubrel.formats.register import read_file
 from dubrel.formats.webvtt import read_cues
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker

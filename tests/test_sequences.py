@@ -8,12 +8,10 @@ from conftest import BOARDS, spoken, words
 from made import caption_lines, to_json
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captionvoices import speakers_followed
+from dubrel.edits.captions.followspeakers import speakers_followed
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
-from dubrel.edits.paragraphs import set_paragraphs
-from dubrel.edits.proposals import proposals, take_proposals
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import (
+from dubrel.edits.speakers.assigning import (
     assign_speakers,
     follow_passages,
     give_words,
@@ -24,8 +22,10 @@ from dubrel.edits.speakers import (
     split_speaker,
     swap_speakers,
 )
-from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
-from dubrel.edits.wording import accept_word, join_turn, replace_text, set_proofed, split_turn
+from dubrel.edits.speakers.proposals import proposals, take_proposals
+from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker
+from dubrel.edits.words.paragraphs import set_paragraphs
+from dubrel.edits.words.wording import accept_word, join_turn, replace_text, set_proofed, split_turn
 from dubrel.formats.register import read_file
 from dubrel.formats.rttm import read_passages
 from dubrel.model import Project, RecognisedTurn, Speaker, Timing

@@ -14,7 +14,7 @@ from made import write_wav
 from dubrel.base.errors import DubrelError, EngineError, FormatError
 from dubrel.cli import main
 from dubrel.edits.intake import add_heard
-from dubrel.edits.speakers import (
+from dubrel.edits.speakers.assigning import (
     assign_speakers,
     follow_passages,
     found_taken,
@@ -26,8 +26,8 @@ from dubrel.edits.speakers import (
     speaker_passages,
     swap_speakers,
 )
-from dubrel.edits.voices import give_turn
-from dubrel.edits.wording import replace_text
+from dubrel.edits.speakers.voices import give_turn
+from dubrel.edits.words.wording import replace_text
 from dubrel.formats.rttm import read_passages
 from dubrel.formats.rttm import write as write_rttm
 from dubrel.jobs.tellapart import question, speaker_bounds

@@ -9,8 +9,8 @@ from ttconv import model as m
 from ttconv.stl import reader
 
 from dubrel.base.errors import FormatError
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
-from dubrel.edits.setagain import set_again
 from dubrel.formats import stl
 from dubrel.formats.register import read_file
 from dubrel.formats.stlletters import decoded, encoded, table_for

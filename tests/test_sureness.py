@@ -11,9 +11,9 @@ from made import to_json
 from PySide6.QtGui import QImage
 from test_speakers import shape
 
-from dubrel.edits.speakers import assign_speakers, split_speaker
-from dubrel.edits.voices import give_turn
-from dubrel.edits.wording import split_turn
+from dubrel.edits.speakers.assigning import assign_speakers, split_speaker
+from dubrel.edits.speakers.voices import give_turn
+from dubrel.edits.words.wording import split_turn
 from dubrel.formats import transcriptjson
 from dubrel.project.talk import UNSURE, is_unsure, unsure_runs
 from dubrel.speech.diarise import _TEMPER, _sureness, _way

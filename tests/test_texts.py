@@ -10,13 +10,13 @@ import docx
 import pytest
 from conftest import spoken
 
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
-from dubrel.edits.masking import masked
 from dubrel.edits.notes import with_note
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import only_speaker
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import begin_track
+from dubrel.edits.speakers.assigning import only_speaker
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import begin_track
+from dubrel.edits.words.masking import masked
 from dubrel.formats.chapters import as_json, as_list, as_webvtt, chapters_of
 from dubrel.formats.document import document_of, options_from, written_time
 from dubrel.formats.docx import as_docx

@@ -7,8 +7,8 @@ from made import RATE, microphones, write_wav
 from dubrel.base.errors import MediaError
 from dubrel.base.text import bare_word
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_turns
-from dubrel.edits.setagain import set_again
 from dubrel.jobs.channels import track_sources
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import RecognisedTurns

@@ -11,13 +11,13 @@ from hypothesis import strategies as st
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captionhands import join_caption, split_text
-from dubrel.edits.facing import Facing
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.shape import join_caption, split_text
+from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import set_turns
-from dubrel.edits.setagain import set_again
-from dubrel.edits.trackchecks import check_track
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import (
+from dubrel.edits.translation.facing import Facing
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import (
     approve,
     begin_track,
     best_text,
@@ -29,7 +29,7 @@ from dubrel.edits.translations import (
     write_first,
     write_translation,
 )
-from dubrel.edits.wording import replace_text
+from dubrel.edits.words.wording import replace_text
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
 from dubrel.jobs.events import SentencesTranslated, SentencesWeighed

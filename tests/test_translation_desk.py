@@ -10,9 +10,9 @@ from PySide6.QtTest import QTest
 from test_translation import made
 
 from dubrel.base.errors import DubrelError
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import begin_track, source_changes, translated_tracks
-from dubrel.edits.wording import replace_text
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import begin_track, source_changes, translated_tracks
+from dubrel.edits.words.wording import replace_text
 from dubrel.formats.tmx import read_tmx
 from dubrel.standins.translator import StandIn
 from dubrel.store.projectfile import save

@@ -15,12 +15,9 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.voices.speakerlanes import LANE, lane_places
 from dubrel.desk.voices.voicedialogs import ProposalDialog, SpeakerDialog, SplitDialog
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
-from dubrel.edits.overlaps import with_overlaps
-from dubrel.edits.paragraphs import goes_on, set_paragraphs
-from dubrel.edits.proposals import proposals, take_proposals
-from dubrel.edits.setagain import set_again
-from dubrel.edits.speakers import (
+from dubrel.edits.speakers.assigning import (
     assign_speakers,
     merge_speakers,
     remove_speaker,
@@ -28,7 +25,10 @@ from dubrel.edits.speakers import (
     split_speaker,
     swap_speakers,
 )
-from dubrel.edits.voices import rename_speaker
+from dubrel.edits.speakers.overlaps import with_overlaps
+from dubrel.edits.speakers.proposals import proposals, take_proposals
+from dubrel.edits.speakers.voices import rename_speaker
+from dubrel.edits.words.paragraphs import goes_on, set_paragraphs
 from dubrel.media.sound import RATE
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, SpeakerPassage
 from dubrel.project.talk import talk_of, voice_samples

@@ -6,11 +6,11 @@ from conftest import DEMO, spoken, words
 from made import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions import move_edge
+from dubrel.edits.captions.moving import move_edge
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, appended_words
-from dubrel.edits.setagain import set_again
-from dubrel.edits.voices import add_speaker, give_turn, rename_speaker
-from dubrel.edits.wording import (
+from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker
+from dubrel.edits.words.wording import (
     accept_word,
     join_turn,
     replace_range,
@@ -244,7 +244,7 @@ def test_an_edge_stops_at_its_neighbour(boards):
 
 
 def test_only_typed_words_are_lined_up_again_and_only_if_unchanged(boards):
-    from dubrel.edits.typedtimes import typed_runs, with_times
+    from dubrel.edits.words.typedtimes import typed_runs, with_times
 
     turn = boards.transcript.turns[0]
     assert typed_runs(turn) == []
@@ -306,7 +306,7 @@ def test_a_retyped_word_gets_its_time_from_the_sound_by_itself(window, qtbot, fi
 def test_lining_up_in_the_background_leaves_what_was_undone_as_it_was(window, boards):
     from functools import partial
 
-    from dubrel.edits.typedtimes import typed_runs, with_times
+    from dubrel.edits.words.typedtimes import typed_runs, with_times
 
     session = window.session
     session.open(boards, None, saved=True)

@@ -10,10 +10,10 @@ from PySide6.QtTest import QTest
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import CHAPTER, CLIP, QUERY
-from dubrel.edits.setagain import set_again
-from dubrel.edits.striking import struck
+from dubrel.edits.words.striking import struck
 from dubrel.jobs.meaning import index_path
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 from dubrel.project.captiontext import shown_captions

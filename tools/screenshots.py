@@ -120,8 +120,8 @@ def main() -> None:
 
 def _translation(window: MainWindow) -> None:
     """The facing pages with an offer of the memory; a right-to-left language at night."""
-    from dubrel.edits.translating import with_translations
-    from dubrel.edits.translations import begin_track
+    from dubrel.edits.translation.placing import with_translations
+    from dubrel.edits.translation.track import begin_track
     from dubrel.translation.choosing import missing_tasks
     from dubrel.translation.memory import Memory, memory_path
 
@@ -183,8 +183,8 @@ def _drawer(window: MainWindow) -> None:
 def _proposals(window: MainWindow) -> None:
     """What is proposed where one of three voices was taken for another."""
     from dubrel.desk.voices.voicedialogs import ProposalDialog
-    from dubrel.edits.proposals import proposals
-    from dubrel.edits.speakers import merge_speakers
+    from dubrel.edits.speakers.assigning import merge_speakers
+    from dubrel.edits.speakers.proposals import proposals
 
     window.filing.open_path(demo_folder() / PODCAST)
     true = window.session.project
@@ -248,7 +248,7 @@ def _styles(window: MainWindow) -> None:
     """The page of a house style, and what setting the film by another one would change."""
     from dubrel.captions.styles import STYLES
     from dubrel.desk.captions.previewdialog import PreviewDialog
-    from dubrel.edits.setagain import set_again
+    from dubrel.edits.captions.resetting import set_again
 
     window.filing.open_path(demo_folder() / FILM)
     settle(4000)
@@ -275,8 +275,8 @@ def _styles(window: MainWindow) -> None:
 def _audit(window: MainWindow) -> None:
     """What the timing audit finds in a film whose captions come late from the middle on."""
     from dubrel.desk.captions.auditdialog import AuditDialog
-    from dubrel.edits.captions import Move, moved
-    from dubrel.edits.repair import audit_cues
+    from dubrel.edits.captions.auditfixes import audit_cues
+    from dubrel.edits.captions.moving import Move, moved
     from dubrel.jobs.events import Audited
     from dubrel.jobs.timingaudit import audit_captions
     from dubrel.media.probe import probe

@@ -37,7 +37,7 @@ def add_to(commands) -> None:
 
 
 def _align(args: argparse.Namespace) -> int:
-    from dubrel.edits.setagain import set_again
+    from dubrel.edits.captions.resetting import set_again
     from dubrel.formats.script import read_script
     from dubrel.jobs.alignscript import align_script
     from dubrel.jobs.fold import fold
@@ -58,9 +58,9 @@ def _align(args: argparse.Namespace) -> int:
 def _audit(args: argparse.Namespace) -> int:
     import json
 
-    from dubrel.edits.repair import audit_cues, audited_words, repaired
-    from dubrel.edits.setagain import set_again
-    from dubrel.edits.typedtimes import retimed_words
+    from dubrel.edits.captions.auditfixes import audit_cues, audited_words, repaired
+    from dubrel.edits.captions.resetting import set_again
+    from dubrel.edits.words.typedtimes import retimed_words
     from dubrel.jobs.auditreport import as_json, as_text
     from dubrel.jobs.events import Audited
     from dubrel.jobs.timingaudit import audit_captions

@@ -73,14 +73,14 @@ def _with_pictures(project: Project, quiet: bool) -> Project:
 
 def _captions(args: argparse.Namespace) -> int:
     from dubrel.base.files import write_text
-    from dubrel.edits.setagain import set_again
+    from dubrel.edits.captions.resetting import set_again
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
     project = _with_pictures(with_media(read_input(args.input, args.quiet), args.media), args.quiet)
     project = set_again(project, style, keep_held=not args.anew)
     if args.explain:
-        from dubrel.edits.explanations import report
+        from dubrel.edits.captions.explanations import report
 
         write_text(args.explain, json.dumps(report(project), ensure_ascii=False, indent=1) + "\n")
     write_output(project, args.output)
@@ -90,7 +90,7 @@ def _captions(args: argparse.Namespace) -> int:
 def _check(args: argparse.Namespace) -> int:
     from dataclasses import replace
 
-    from dubrel.edits.trackchecks import check_track
+    from dubrel.edits.captions.trackchecks import check_track
     from dubrel.project.tracks import with_track
 
     if args.fix:
@@ -105,7 +105,7 @@ def _check(args: argparse.Namespace) -> int:
         project = with_track(project, track)
     fixed: list[dict[str, Any]] = []
     if args.fix:
-        from dubrel.edits.fixes import fix_all
+        from dubrel.edits.captions.fixes import fix_all
 
         project, fixes = fix_all(project)
         fixed = [{"rules": list(one.fixed), "start_ms": one.old[0].start_ms} for one in fixes if one.old]
@@ -115,7 +115,7 @@ def _check(args: argparse.Namespace) -> int:
     found = check_track(project, track)
     if args.report:
         from dubrel.base.files import write_text
-        from dubrel.edits.checkreport import report_page
+        from dubrel.edits.captions.checkreport import report_page
 
         write_text(args.report, report_page(project))
     rows = _rows(project, found)

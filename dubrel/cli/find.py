@@ -8,7 +8,7 @@ from pathlib import Path
 
 from dubrel.base.timecode import format_clock
 from dubrel.cli.common import add_json, read_input
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 
 COMMANDS = ("find",)

@@ -53,8 +53,8 @@ def add_to(commands) -> None:
 def _translate(args: argparse.Namespace) -> int:
     from dataclasses import replace
 
-    from dubrel.edits.setagain import set_again
-    from dubrel.edits.translations import begin_track, spoken_track
+    from dubrel.edits.captions.resetting import set_again
+    from dubrel.edits.translation.track import begin_track, spoken_track
 
     for path in filter(None, (args.output, args.report)):
         refuse_unwritable(path) if path is args.output else _refuse_unwritable_report(path)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word
-from dubrel.edits.casing import marks_of
+from dubrel.edits.words.casing import marks_of
 from dubrel.model import Project, Term
 from dubrel.project.changes import Change
 from dubrel.project.index import turn_with

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from dubrel.edits.captions import holding
-from dubrel.edits.replacing import Sought
-from dubrel.edits.translations import renewed, source_changes
+from dubrel.edits.captions.moving import holding
+from dubrel.edits.translation.replacing import Sought
+from dubrel.edits.translation.track import renewed, source_changes
 from dubrel.finding.words import Found
 from dubrel.model import Caption, Project
 from dubrel.project.index import caption_with, captions_of, translations_of

@@ -12,8 +12,8 @@ from typing import Any, NamedTuple
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import whole_words
-from dubrel.edits.casing import capital
-from dubrel.edits.wording import replace_text
+from dubrel.edits.words.casing import capital
+from dubrel.edits.words.wording import replace_text
 from dubrel.model import Project, Turn, Word
 from dubrel.project.index import turn_with
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass, fields, replace
 from dubrel.base.errors import FormatError
 from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl
 from dubrel.base.timecode import format_clock, ms_to_frames
-from dubrel.edits.striking import reading
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.edits.words.striking import reading
 from dubrel.model import Note, Project, Turn, Word
 from dubrel.project.index import notes_on
 from dubrel.project.queries import DOUBTFUL

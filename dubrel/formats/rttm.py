@@ -6,7 +6,7 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
-from dubrel.edits.speakers import speaker_passages
+from dubrel.edits.speakers.assigning import speaker_passages
 from dubrel.formats.common import read_text
 from dubrel.model import Project, SpeakerPassage
 

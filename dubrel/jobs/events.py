@@ -168,7 +168,7 @@ class SoundsFound:
 
 @dataclass(frozen=True)
 class SentencesTranslated:
-    """Sentences in the language of a track; ``over`` as in :func:`dubrel.edits.translating.with_translations`."""
+    """Sentences in the language of a track; ``over`` as in :func:`dubrel.edits.translation.placing.with_translations`."""
 
     track: int
     found: tuple[Translated, ...]

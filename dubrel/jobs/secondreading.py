@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
-from dubrel.edits.readings import Difference, differences
+from dubrel.edits.words.readings import Difference, differences
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Read, Recognised, RecognisedTurns
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe

@@ -41,7 +41,7 @@ class Order:
     known : tuple of (str, str)
         Sentences that a person has approved in the project.
     over : tuple of Agreed
-        See :func:`dubrel.edits.translating.with_translations`.
+        See :func:`dubrel.edits.translation.placing.with_translations`.
     """
 
     track: int

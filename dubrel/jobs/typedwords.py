@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from dubrel.edits.typedtimes import Run
+from dubrel.edits.words.typedtimes import Run
 from dubrel.jobs.helper import Helper
 from dubrel.media.sound import passage, samples_in
 from dubrel.model import RecognisedWord

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.setagain import set_again
+from dubrel.edits.captions.resetting import set_again
 from dubrel.jobs.choices import AS_USUAL, Choices
 from dubrel.jobs.events import Event, NotWritten, Pace, Progress, Warning_, Written
 from dubrel.jobs.fold import fold

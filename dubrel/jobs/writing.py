@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from dubrel.edits.setagain import set_again
+from dubrel.edits.captions.resetting import set_again
 from dubrel.jobs.events import CaptionsSet, Event, Pace
 from dubrel.model import HouseStyle, Project
 

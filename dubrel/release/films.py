@@ -11,8 +11,8 @@ from pathlib import Path
 from dubrel.base.errors import MediaError
 from dubrel.base.text import language_name, reads_rtl
 from dubrel.captions.places import named_place, placed
-from dubrel.edits.translations import translated_tracks
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.edits.translation.track import translated_tracks
 from dubrel.formats.chapters import chapters_of
 from dubrel.jobs.filming import FilmOrder
 from dubrel.media.burning import QUALITIES, Shown

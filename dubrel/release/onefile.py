@@ -7,7 +7,7 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.setagain import set_again
+from dubrel.edits.captions.resetting import set_again
 from dubrel.model import HouseStyle, Project
 from dubrel.release.forms import BOTH, CAPTIONS, FORMS, TRANSCRIPT, Form, why_not
 from dubrel.release.source import Source

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from dubrel.base.text import is_rtl
 from dubrel.edits.notes import notes_in_order
-from dubrel.edits.speakers import speaker_passages
+from dubrel.edits.speakers.assigning import speaker_passages
 from dubrel.formats import (
     captiontable,
     docx,

@@ -7,8 +7,8 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from dubrel.base.errors import FormatError
-from dubrel.edits.masking import HOW, masked, masked_text
-from dubrel.edits.speakers import only_speaker
+from dubrel.edits.speakers.assigning import only_speaker
+from dubrel.edits.words.masking import HOW, masked, masked_text
 from dubrel.formats.document import Document, TextOptions, document_of, options_from
 from dubrel.model import CaptionTrack, Project
 
@@ -51,7 +51,7 @@ class Source:
         elif self.track is not None and project.active != self.track.id:
             project = replace(project, active=self.track.id)
         if project.captions is None and project.transcript.word_count:
-            from dubrel.edits.setagain import set_again  # late: arrays
+            from dubrel.edits.captions.resetting import set_again  # late: arrays
 
             project = set_again(project, None)
         if speaker := self.values.get("speaker"):

@@ -11,9 +11,9 @@ from typing import Any
 
 from dubrel.base.text import gap_lengths, is_rtl, language_name, reads_rtl
 from dubrel.base.timecode import format_clock, format_length
-from dubrel.edits.masking import masked
-from dubrel.edits.translations import translated_tracks
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.edits.translation.track import translated_tracks
+from dubrel.edits.words.masking import masked
 from dubrel.formats.chapters import chapters_of
 from dubrel.model import Project, Word
 from dubrel.project.captiontext import shown_captions

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
-from dubrel.edits.translations import source_changes
+from dubrel.edits.translation.track import source_changes
 from dubrel.model import Agreed, CaptionTrack, Project
 from dubrel.translation.engines import automatic
 from dubrel.translation.languages import BY_RULES, NEURAL, base

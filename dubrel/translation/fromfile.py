@@ -7,7 +7,7 @@ from pathlib import Path
 
 from dubrel.base.errors import EngineError, FormatError
 from dubrel.base.text import counted, detect_language, language_in_name, language_name
-from dubrel.edits.translations import begin_track
+from dubrel.edits.translation.track import begin_track
 from dubrel.formats import captiontable, lrc, srt, ttml, webvtt
 from dubrel.formats.register import read_file
 from dubrel.model import Project

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from dubrel.edits.trackchecks import check_one
-from dubrel.edits.translations import source_changes, source_text
+from dubrel.edits.captions.trackchecks import check_one
+from dubrel.edits.translation.track import source_changes, source_text
 from dubrel.model import CaptionTrack, Project, Weighed
 from dubrel.project.captiontext import text_of
 from dubrel.translation.checks import Doubt, Told, doubts_of

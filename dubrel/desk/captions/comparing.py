@@ -87,7 +87,7 @@ class Comparing:
     def report(self) -> None:
         """Write a page for a client: HTML, or PDF by its suffix."""
         from dubrel.base.files import write_atomically
-        from dubrel.edits.checkreport import report_page  # late: as above
+        from dubrel.edits.captions.checkreport import report_page  # late: as above
 
         path = self.ask.report_file(self.session.project.title)
         if path is None:

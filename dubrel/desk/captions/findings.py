@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.checks import Finding
 from dubrel.captions.styles import style_of
 from dubrel.desk.shell.session import Session
-from dubrel.edits.trackchecks import captions_touched, check_one, missing
+from dubrel.edits.captions.trackchecks import captions_touched, check_one, missing
 from dubrel.model import Caption, HouseStyle
 from dubrel.project.captiontext import words_in_no_caption
 from dubrel.project.changes import Change

@@ -11,8 +11,8 @@ from dubrel.base.text import counted
 from dubrel.captions.places import Place, named_place, placed, settings_of
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
-from dubrel.edits import captionhands as hands
-from dubrel.edits import captiontimes as times
+from dubrel.edits.captions import shape as hands
+from dubrel.edits.captions import times
 from dubrel.edits.notes import QUERY, with_note
 from dubrel.model import Caption, Project
 from dubrel.project.history import History

@@ -13,7 +13,7 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.picture import Picture
 from dubrel.desk.shell.sentence import Blank, Sentence
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Look
 from dubrel.project.changes import Change
 from dubrel.project.tracks import with_track

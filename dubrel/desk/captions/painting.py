@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from dubrel.desk.captions.findings import Findings
     from dubrel.desk.shell.session import Session
     from dubrel.desk.shell.theme import Theme
-    from dubrel.edits.explanations import Explanation
+    from dubrel.edits.captions.explanations import Explanation
     from dubrel.model import Caption, HouseStyle, Word
 
 _BARS = 62.0

@@ -24,7 +24,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, text_font, time_font
 from dubrel.desk.shell.widgets import button, closing_row, label
-from dubrel.edits.setagain import Exchange, differences, exchanges
+from dubrel.edits.captions.resetting import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
 from dubrel.project.captiontext import text_of
 

@@ -9,8 +9,8 @@ from PySide6 import QtWidgets
 
 from dubrel.desk.shell.asking import ask_line
 from dubrel.desk.shell.desk import Desk
-from dubrel.edits.captions import Move
-from dubrel.edits.soundcaptions import Proposal
+from dubrel.edits.captions.moving import Move
+from dubrel.edits.captions.soundcaptions import Proposal
 from dubrel.model import Audit, CaptionTrack, Project
 
 

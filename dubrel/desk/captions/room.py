@@ -22,8 +22,8 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
-from dubrel.edits.captions import moved
-from dubrel.edits.repair import audit_cues, repaired
+from dubrel.edits.captions.auditfixes import audit_cues, repaired
+from dubrel.edits.captions.moving import moved
 from dubrel.jobs.events import Audited, Event
 
 if TYPE_CHECKING:

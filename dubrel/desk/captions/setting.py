@@ -11,7 +11,7 @@ from dubrel.desk.captions.findings import Findings
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
-from dubrel.edits.trackchecks import check_one
+from dubrel.edits.captions.trackchecks import check_one
 from dubrel.model import HouseStyle, Project
 from dubrel.project.index import place_in
 
@@ -82,7 +82,7 @@ class Setting:
         return scopes
 
     def _made(self, style: HouseStyle, scope: str, keep: bool) -> Project:
-        from dubrel.edits.setagain import (  # late: arrays, which opening a window does without
+        from dubrel.edits.captions.resetting import (  # late: arrays, which opening a window does without
             set_again,
             to_fix,
         )
@@ -119,7 +119,7 @@ class Setting:
 
     def fix_caption(self) -> None:
         """Fix the chosen caption, or the selection."""
-        from dubrel.edits.fixes import fix_all, fixed_one  # late: as above
+        from dubrel.edits.captions.fixes import fix_all, fixed_one  # late: as above
 
         project, ids = self.session.project, self.sheet.concerned
         if len(ids) > 1:
@@ -145,7 +145,7 @@ class Setting:
 
     def fix_all(self) -> None:
         """Show what fixing every caption would do, and do it."""
-        from dubrel.edits.fixes import fix_all  # late: as above
+        from dubrel.edits.captions.fixes import fix_all  # late: as above
 
         project = self.session.project
         made, fixes = beside(lambda: fix_all(project))
@@ -163,7 +163,7 @@ class Setting:
 
     def _best(self, kind: str, step: int) -> Callable[[], None]:
         def take() -> None:
-            from dubrel.edits.explanations import next_end, next_lines  # late: as above
+            from dubrel.edits.captions.explanations import next_end, next_lines  # late: as above
 
             caption = self.hands.caption
             choose = next_lines if kind == "lines" else next_end

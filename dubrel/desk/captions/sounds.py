@@ -7,7 +7,7 @@ from dubrel.desk.captions.hands import CaptionHands
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
-from dubrel.edits.soundcaptions import proposals, with_sounds
+from dubrel.edits.captions.soundcaptions import proposals, with_sounds
 
 
 class Sounds:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.widgets import button, closing_row, label
-from dubrel.edits.soundcaptions import Proposal
+from dubrel.edits.captions.soundcaptions import Proposal
 
 
 class SoundsDialog(QDialog):

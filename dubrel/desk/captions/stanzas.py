@@ -18,8 +18,8 @@ from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button
-from dubrel.edits.explanations import Explanation
-from dubrel.edits.trackchecks import captions_touched
+from dubrel.edits.captions.explanations import Explanation
+from dubrel.edits.captions.trackchecks import captions_touched
 from dubrel.model import Caption, HouseStyle, Word
 from dubrel.project.captiontext import rows_of, text_of
 from dubrel.project.changes import Change
@@ -184,7 +184,9 @@ class CaptionSheet(Page):
 
     def explanation_of(self, caption: Caption) -> Explanation | None:
         """What the breaks of a caption cost; computed once for each value of the project."""
-        from dubrel.edits.explanations import explained  # late: arrays, which opening a window does without
+        from dubrel.edits.captions.explanations import (
+            explained,  # late: arrays, which opening a window does without
+        )
 
         project = self.session.project
         known = self._explained

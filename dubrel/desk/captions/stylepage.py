@@ -19,7 +19,7 @@ from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.sentence import Blank, BlankField, Sentence
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.styleeffect import Effect, effect_of, effect_with, rules_changed
+from dubrel.edits.captions.styleeffect import Effect, effect_of, effect_with, rules_changed
 from dubrel.model import HouseStyle
 
 _WAIT_MS = 120

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, text_font, time_font, ui_font
-from dubrel.edits.styleeffect import Effect
+from dubrel.edits.captions.styleeffect import Effect
 from dubrel.model import HouseStyle
 
 _TIMES = {"min_ms", "max_ms", "gap_frames", "gap_ms", "chain_ms", "lead_ms", "linger_ms"}

@@ -165,7 +165,9 @@ class Styling:
 
     def compare(self, one: HouseStyle, other: HouseStyle) -> None:
         """Show stanza against stanza what two styles make of the open project."""
-        from dubrel.edits.setagain import set_again  # late: arrays, which opening a window does without
+        from dubrel.edits.captions.resetting import (
+            set_again,  # late: arrays, which opening a window does without
+        )
 
         project: Project = self.session.project
         if not project.transcript.turns:

@@ -32,8 +32,8 @@ from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.sentence import Blank, Sentence
 from dubrel.desk.shell.theme import Theme, text_font
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.masking import HOW
 from dubrel.edits.notes import CLIP, notes_in_order, span_of
+from dubrel.edits.words.masking import HOW
 from dubrel.formats.document import CHOICES, options_from
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, GROUPS, Form, why_not

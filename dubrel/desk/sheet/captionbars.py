@@ -11,9 +11,9 @@ from dubrel.captions.checks import reading_speed
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.strip import BELOW, Strip
 from dubrel.desk.shell.theme import text_font, time_font, ui_font
-from dubrel.edits.captions import move_edge
-from dubrel.edits.captiontimes import move_whole, snapped
-from dubrel.edits.trackchecks import check_one
+from dubrel.edits.captions.moving import move_edge
+from dubrel.edits.captions.times import move_whole, snapped
+from dubrel.edits.captions.trackchecks import check_one
 from dubrel.model import Caption, CaptionTrack
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import caption_with, place_in

@@ -10,8 +10,8 @@ from PySide6.QtGui import QGuiApplication
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.turnsheet import TurnSheet
-from dubrel.edits.paragraphs import goes_on
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.edits.words.paragraphs import goes_on
 from dubrel.model import Project, Turn
 from dubrel.project.captiontext import shown_captions
 

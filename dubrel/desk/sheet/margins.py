@@ -13,7 +13,7 @@ from dubrel.base.text import initial
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.edits.notes import QUERY
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Note, Project, Turn
 from dubrel.project.index import notes_on
 from dubrel.project.talk import is_unsure

@@ -13,7 +13,7 @@ from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.strip import BELOW, Layer, Strip
 from dubrel.desk.shell.theme import text_font, ui_font
-from dubrel.edits.wordtimes import word_edge_moved
+from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Caption, Turn
 from dubrel.project.index import word_with
 from dubrel.project.queries import caption_at, captions_between, word_at

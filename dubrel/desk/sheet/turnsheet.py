@@ -26,8 +26,8 @@ from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, Turn
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import sheet_font, text_scale
-from dubrel.edits.paragraphs import goes_on
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.edits.words.paragraphs import goes_on
 from dubrel.model import Timing, Turn
 from dubrel.project.changes import Change
 from dubrel.project.index import turn_of, turn_place, turn_with

@@ -15,8 +15,8 @@ from dubrel.desk.sheet.turnblock import from_utf16
 from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
 from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.guard import guarded
-from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.wording import join_turn, moved_range, replace_range, split_turn
+from dubrel.edits.captions.followspeakers import speakers_followed
+from dubrel.edits.words.wording import join_turn, moved_range, replace_range, split_turn
 
 _SHORT, _MOST = 60, 1_000_000  # letters of a paste that is as good as typed, and of one that is refused
 _SK = QKeySequence.StandardKey
@@ -321,7 +321,7 @@ class TypingSheet(TurnSheet):
 
     def paste(self) -> None:
         """Write what is on the clipboard."""
-        from dubrel.edits.pasting import cleaned  # late: it computes, and the window opens without it
+        from dubrel.edits.words.pasting import cleaned  # late: it computes, and the window opens without it
 
         given = QGuiApplication.clipboard().text()
         if len(given) > _MOST:
@@ -340,7 +340,7 @@ class TypingSheet(TurnSheet):
 
     def paste_long(self, text: str, first: Spot, last: Spot) -> None:
         """Put a text over a range: what both have in common keeps its times, however many turns it touches."""
-        from dubrel.edits.pasting import pasted  # late: as above
+        from dubrel.edits.words.pasting import pasted  # late: as above
 
         turns, project = self.turns, self.session.project
         start, end = self._model_place(first), self._model_place(last)

@@ -30,8 +30,8 @@ from dubrel.desk.translation.spread import (
     line_height,
 )
 from dubrel.desk.translation.watch import Watch
-from dubrel.edits.facing import Facing, Slot
-from dubrel.edits.translations import translations_touched
+from dubrel.edits.translation.facing import Facing, Slot
+from dubrel.edits.translation.track import translations_touched
 from dubrel.model import CaptionTrack
 from dubrel.project.captiontext import CaptionText, text_of
 from dubrel.project.changes import Change

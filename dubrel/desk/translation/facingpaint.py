@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from dubrel.desk.shell.theme import Theme
     from dubrel.desk.translation.spread import Spread
     from dubrel.desk.translation.watch import Watch
-    from dubrel.edits.facing import Slot
+    from dubrel.edits.translation.facing import Slot
     from dubrel.model import Caption, CaptionTrack
 
 

@@ -12,9 +12,9 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.remembering import Remembering
 from dubrel.desk.translation.watch import Watch
-from dubrel.edits.facing import Slot
-from dubrel.edits.translating import with_translations
-from dubrel.edits.translations import approve, best_text, renewed, source_changes, write_translation
+from dubrel.edits.translation.facing import Slot
+from dubrel.edits.translation.placing import with_translations
+from dubrel.edits.translation.track import approve, best_text, renewed, source_changes, write_translation
 from dubrel.model import Agreed, Caption, Project
 
 if TYPE_CHECKING:

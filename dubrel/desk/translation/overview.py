@@ -22,7 +22,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.sentence import Blank, Sentence
 from dubrel.desk.shell.widgets import button, label, plain_table
-from dubrel.edits.translations import Standing, spoken_track, standing_of, translated_tracks
+from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers
 from dubrel.translation.languages import base

@@ -14,7 +14,7 @@ from dubrel.desk.translation.facing import NARROW, FacingSheet
 from dubrel.desk.translation.overview import Overview, shown_language
 from dubrel.desk.translation.spread import GUTTER, MARGIN, STATE
 from dubrel.desk.translation.watch import Watch
-from dubrel.edits.translations import translated_tracks
+from dubrel.edits.translation.track import translated_tracks
 
 
 @guarded

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWi
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import Facts, button, label
 from dubrel.desk.translation.watch import Watch
-from dubrel.edits.translations import Standing
+from dubrel.edits.translation.track import Standing
 from dubrel.translation.checks import CHECKS
 from dubrel.translation.meaning import verdict
 from dubrel.translation.memory import Match, marked

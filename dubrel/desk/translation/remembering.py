@@ -14,7 +14,7 @@ from dubrel.desk.shell.aside import aside, beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.watch import Watch
-from dubrel.edits.translations import translated_tracks
+from dubrel.edits.translation.track import translated_tracks
 from dubrel.model import Caption, Project
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with

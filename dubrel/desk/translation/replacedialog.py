@@ -20,7 +20,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
-from dubrel.edits.replacing import Sought, found_in, replaced_in
+from dubrel.edits.translation.replacing import Sought, found_in, replaced_in
 from dubrel.finding.words import Query, find, replaced
 
 _MOST = 200

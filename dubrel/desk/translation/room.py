@@ -20,7 +20,7 @@ from dubrel.desk.translation.remembering import Remembering
 from dubrel.desk.translation.watch import Watch
 from dubrel.desk.translation.weighing import Weighing
 from dubrel.desk.translation.work import Work
-from dubrel.edits.translations import Standing, remove_track, spoken_track, translated_tracks
+from dubrel.edits.translation.track import Standing, remove_track, spoken_track, translated_tracks
 from dubrel.project.changes import Change
 
 if TYPE_CHECKING:

@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextOption
 
 from dubrel.desk.shell.theme import sheet_font, text_scale
-from dubrel.edits.facing import Slot
+from dubrel.edits.translation.facing import Slot
 from dubrel.project.captiontext import CaptionText
 
 MARGIN, TIMES, GUTTER, STATE = 20, 106, 26, 26

@@ -10,7 +10,7 @@ from dubrel.base.text import is_rtl
 from dubrel.desk.sheet.linesfield import LinesField
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.translation.facing import FacingSheet
-from dubrel.edits.translations import write_first, write_translation
+from dubrel.edits.translation.track import write_first, write_translation
 from dubrel.project.index import caption_with
 
 

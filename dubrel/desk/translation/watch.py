@@ -13,8 +13,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.captions.checks import Finding
 from dubrel.desk.shell.aside import aside
 from dubrel.desk.shell.session import Session
-from dubrel.edits.trackchecks import captions_touched, check_one
-from dubrel.edits.translations import Standing, source_changes, translations_touched
+from dubrel.edits.captions.trackchecks import captions_touched, check_one
+from dubrel.edits.translation.track import Standing, source_changes, translations_touched
 from dubrel.model import Caption, CaptionTrack, Weighed
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, place_in

@@ -15,7 +15,7 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.watch import Watch
 from dubrel.edits.terms import merged
-from dubrel.edits.translations import begin_track, mirrored, translated_tracks
+from dubrel.edits.translation.track import begin_track, mirrored, translated_tracks
 from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.project.tracks import with_captions
 from dubrel.user.settings import load_settings, save_settings

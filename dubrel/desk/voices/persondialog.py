@@ -12,7 +12,7 @@ from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import button, closing_row, label
 from dubrel.desk.voices.speakerpanel import SPEAKER_ID, SpeakerRow
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Speaker
 
 

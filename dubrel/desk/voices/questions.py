@@ -6,8 +6,8 @@ from collections.abc import Callable
 
 from dubrel.desk.shell.asking import ask_number, ask_which
 from dubrel.desk.shell.desk import Desk
-from dubrel.edits.paragraphs import USUAL_WORDS
-from dubrel.edits.proposals import Proposal
+from dubrel.edits.speakers.proposals import Proposal
+from dubrel.edits.words.paragraphs import USUAL_WORDS
 from dubrel.model import Project, Speaker
 
 

@@ -18,10 +18,16 @@ from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.desk.voices.state import VoiceState
 from dubrel.desk.voices.striplayer import LaneLayer
 from dubrel.desk.voices.telling import Telling
-from dubrel.edits.captionvoices import speakers_followed
-from dubrel.edits.paragraphs import set_paragraphs
-from dubrel.edits.speakers import give_these, merge_speakers, move_boundary, remove_speaker, swap_speakers
-from dubrel.edits.voices import add_speaker, give_turn, rename_speaker, shown_name
+from dubrel.edits.captions.followspeakers import speakers_followed
+from dubrel.edits.speakers.assigning import (
+    give_these,
+    merge_speakers,
+    move_boundary,
+    remove_speaker,
+    swap_speakers,
+)
+from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker, shown_name
+from dubrel.edits.words.paragraphs import set_paragraphs
 from dubrel.model import Project, Speaker, Turn
 from dubrel.project import reasons
 from dubrel.project.history import History

@@ -24,7 +24,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.widgets import button, label
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Speaker
 from dubrel.project.talk import Talk
 

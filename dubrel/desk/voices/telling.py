@@ -10,9 +10,9 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.voices.questions import VoiceQuestions
-from dubrel.edits.proposals import Proposal, proposals, take_proposals
-from dubrel.edits.speakers import follow_passages, found_taken, share_covered, split_speaker
-from dubrel.edits.voices import rename_speaker, shown_name
+from dubrel.edits.speakers.assigning import follow_passages, found_taken, share_covered, split_speaker
+from dubrel.edits.speakers.proposals import Proposal, proposals, take_proposals
+from dubrel.edits.speakers.voices import rename_speaker, shown_name
 from dubrel.jobs.events import Event, SpeakersFound
 from dubrel.model import Project, Speaker
 

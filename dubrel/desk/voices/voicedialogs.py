@@ -25,8 +25,8 @@ from PySide6.QtWidgets import (
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, closing_row, label, plain_table
-from dubrel.edits.proposals import Proposal
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.proposals import Proposal
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.jobs.tellapart import MOST
 from dubrel.model import Project, Speaker
 from dubrel.project.talk import talk_of, voice_samples

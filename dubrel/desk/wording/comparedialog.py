@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
-from dubrel.edits.readings import Difference
+from dubrel.edits.words.readings import Difference
 from dubrel.jobs.secondreading import Comparison
 
 _NOTHING = "–"

@@ -12,11 +12,11 @@ from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
-from dubrel.edits.casing import cased, mark_moved, marks_of, punctuated
-from dubrel.edits.joining import join_words
-from dubrel.edits.striking import all_struck, struck
 from dubrel.edits.terms import bare
-from dubrel.edits.wordtimes import word_edge_moved
+from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated
+from dubrel.edits.words.joining import join_words
+from dubrel.edits.words.striking import all_struck, struck
+from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with
 from dubrel.user.terms import kept_terms

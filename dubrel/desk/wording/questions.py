@@ -12,7 +12,7 @@ from PySide6.QtCore import QPoint
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.shell.asking import ask_which
 from dubrel.desk.shell.desk import Desk
-from dubrel.edits.readings import Difference
+from dubrel.edits.words.readings import Difference
 from dubrel.user.settings import load_settings
 
 if TYPE_CHECKING:  # the window opens without what computes

@@ -28,8 +28,8 @@ from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.secondreading import SecondReading
 from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.desk.wording.typedwords import TypedWords
-from dubrel.edits.unscripted import KIND, next_unscripted, take_in
-from dubrel.edits.wording import accept_word, set_proofed
+from dubrel.edits.words.unscripted import KIND, next_unscripted, take_in
+from dubrel.edits.words.wording import accept_word, set_proofed
 from dubrel.model import Note
 from dubrel.project import reasons
 from dubrel.project.index import turn_of, turn_place, word_with

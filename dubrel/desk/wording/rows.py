@@ -16,7 +16,7 @@ from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import text_font, time_font, ui_font
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 
 _HEIGHT = 30
 _TIME, _WHO = 92, 84

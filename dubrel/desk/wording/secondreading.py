@@ -13,7 +13,7 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.wording.questions import WordingQuestions
-from dubrel.edits.readings import Difference, take_reading
+from dubrel.edits.words.readings import Difference, take_reading
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.events import Event, Read
 from dubrel.model import Project

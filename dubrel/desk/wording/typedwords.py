@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer
 
 from dubrel.desk.shell.session import Session
-from dubrel.edits.typedtimes import Run, typed_runs_over, with_times
+from dubrel.edits.words.typedtimes import Run, typed_runs_over, with_times
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import RecognisedWord
 from dubrel.project.changes import Change

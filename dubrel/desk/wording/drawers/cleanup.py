@@ -10,10 +10,10 @@ from dubrel.desk.shell.aside import beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
-from dubrel.edits import cleaning, figures
-from dubrel.edits.cleaning import Proposal, cleaned_up
-from dubrel.edits.striking import fillers as struck_fillers
-from dubrel.edits.striking import is_verbatim, reading
+from dubrel.edits.words import cleaning, figures
+from dubrel.edits.words.cleaning import Proposal, cleaned_up
+from dubrel.edits.words.striking import fillers as struck_fillers
+from dubrel.edits.words.striking import is_verbatim, reading
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import Project
 from dubrel.user.settings import load_settings

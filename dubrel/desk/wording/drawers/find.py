@@ -21,7 +21,7 @@ from dubrel.desk.shell.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations, replaced_in_translations
 from dubrel.finding.words import Found, Query, find, replaced
 from dubrel.model import Project

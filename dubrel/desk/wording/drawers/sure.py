@@ -15,7 +15,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import ui_font
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 from dubrel.project.quality import (
     BAND_NAMES,

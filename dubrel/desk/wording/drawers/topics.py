@@ -16,7 +16,7 @@ from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.notes import CHAPTER, CLIP, SHOW, with_notes_added
-from dubrel.edits.voices import shown_name
+from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 from dubrel.project.index import words_with
 

@@ -1,0 +1,1 @@
+"""Verbs of speakers: who says what."""

@@ -1,0 +1,1 @@
+"""Verbs of translated tracks."""

@@ -1,0 +1,1 @@
+"""Verbs of words: each keeps the times that can be kept."""

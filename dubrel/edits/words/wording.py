@@ -1,0 +1,341 @@
+"""Change the wording and keep every time that can be kept.
+
+A turn's text is its words with one space between them. An edit names a range
+of characters in it; words outside the range stay the same objects, a changed
+word keeps its slot, added words share the gap or the slot they came from,
+and deleted words leave their time free.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from dataclasses import replace
+
+from dubrel.base.text import spaced_units
+from dubrel.edits.captions.followspeakers import speakers_followed
+from dubrel.model import Project, Timing, Turn, Word
+from dubrel.project.follow import words_followed
+from dubrel.project.index import turn_place
+
+
+def with_turns(project: Project, start: int, stop: int, *turns: Turn) -> Project:
+    """The project with the turns from ``start`` to ``stop`` replaced."""
+    old = project.transcript.turns
+    transcript = replace(project.transcript, turns=(*old[:start], *turns, *old[stop:]))
+    return replace(project, transcript=transcript)
+
+
+def replace_text(project: Project, turn_id: int, start: int, end: int, text: str) -> Project:
+    """Replace a range of characters of one turn.
+
+    Parameters
+    ----------
+    project : Project
+    turn_id : int
+    start, end : int
+        Range in ``turn.text``.
+    text : str
+        What to put there; any run of white space parts words.
+
+    Returns
+    -------
+    Project
+        The same object if nothing changes. A turn without words is removed.
+    """
+    place = turn_place(project, turn_id)
+    turn = project.transcript.turns[place]
+    first = bisect_left(
+        range(len(turn.words)), start, key=lambda k: turn.offsets[k] + len(turn.words[k].text)
+    )
+    last = bisect_right(turn.offsets, end)
+    first, last = _touched(turn, first, last, start, end, text)
+    old = turn.words[first:last]
+    if old:
+        tail = turn.offsets[last - 1] + len(old[-1].text)
+        fragment = turn.text[turn.offsets[first] : start] + text + turn.text[end:tail]
+    else:
+        fragment = text
+    return _replace_words(project, place, first, last, spaced_units(fragment))
+
+
+def _touched(turn: Turn, first: int, last: int, start: int, end: int, text: str) -> tuple[int, int]:
+    """The words that a change really touches where no space stands between words.
+
+    What is written between two words belongs to the first of them; what is
+    deleted between two words touches neither.
+    """
+    if first + 1 < last and turn.offsets[first + 1] == start and not text:
+        first += 1  # the change begins where a word without a space before it begins
+    if (
+        first < last - 1
+        and not text[-1:].isspace()
+        and turn.offsets[last - 1] == end == turn.offsets[last - 2] + len(turn.words[last - 2].text)
+    ):
+        last -= 1
+    return first, last
+
+
+def _replace_words(
+    project: Project, place: int, first: int, last: int, units: list[tuple[str, bool]]
+) -> Project:
+    turn = project.transcript.turns[place]
+    while first < last and units and _says(turn.words[first], units[0]):
+        first, units = first + 1, units[1:]
+    while first < last and units and _says(turn.words[last - 1], units[-1]):
+        last, units = last - 1, units[:-1]
+    tokens = [text for text, _ in units]
+    old = turn.words[first:last]
+    if not old and not tokens:
+        return project
+    after = project.transcript.turns[place + 1] if place + 1 < len(project.transcript.turns) else None
+    fresh = project.next_id
+    new = in_slots(old, tokens, fresh) if old else _insert(turn, first, tokens, fresh, after)
+    new = with_spaces(new, [spaced for _, spaced in units])
+    following = turn.words[last].start_ms if last < len(turn.words) else after.start_ms if after else None
+    if following is not None and first:  # never before what is said before it
+        following = max(following, turn.words[first - 1].start_ms)
+    if following is not None:  # where turns overlap, what is said next still begins later
+        new = [word if word.start_ms <= following else replace(word, start_ms=following) for word in new]
+        new = [word if word.start_ms <= word.end_ms else replace(word, end_ms=word.start_ms) for word in new]
+    extra = max(0, len(new) - len(old))
+    words = (*turn.words[:first], *new, *turn.words[last:])
+    turns = (replace(turn, words=words),) if words else ()
+    made = with_turns(project, place, place + 1, *turns)
+    return words_followed(project, replace(made, next_id=project.next_id + extra))
+
+
+def _says(word: Word, unit: tuple[str, bool]) -> bool:
+    return word.text == unit[0] and word.spaced == unit[1]
+
+
+def with_spaces(words: list[Word], spaced: list[bool]) -> list[Word]:
+    """Words with the spaces before them that their script does not ask for."""
+    return [word if word.spaced == one else replace(word, spaced=one) for word, one in zip(words, spaced)]
+
+
+def in_slots(old: tuple[Word, ...], tokens: list[str], next_id: int) -> list[Word]:
+    """New texts in the slots of old words; ids are kept as far as they go.
+
+    What is known of an old word (struck, who speaks along) holds for the one
+    that takes the middle of its place.
+    """
+    if len(tokens) == len(old):
+        return [replace(word, text=token, doubt=0.0) for word, token in zip(old, tokens)]
+    slots = _share(old, tokens)
+    ids = [word.id for word in old] + list(range(next_id, next_id + max(0, len(tokens) - len(old))))
+    made, middles = [], _middles(old, tokens)
+    for one, token, (start, end), known in zip(ids, tokens, slots, middles):
+        kept = {"struck": known.struck, "also": known.also, "sure": known.sure}
+        made.append(Word(one, token, start, end, timing=Timing.TYPED, **kept))  # type: ignore[arg-type]
+    return made
+
+
+def _middles(old: tuple[Word, ...], tokens: list[str]) -> list[Word]:
+    """For each new word, the old word that stood where its middle stands, by characters."""
+    ends, total = [], 0
+    for word in old:
+        total += max(1, len(word.text))
+        ends.append(total)
+    wanted, done, found = sum(len(token) for token in tokens), 0, []
+    for token in tokens:
+        middle = (done + len(token) / 2) / wanted * total
+        found.append(old[min(bisect_right(ends, middle), len(old) - 1)])
+        done += len(token)
+    return found
+
+
+def _share(old: tuple[Word, ...], tokens: list[str]) -> list[tuple[int, int]]:
+    """Cut the time of some words into slots for others, by their lengths.
+
+    Characters are laid along the old words' own times, so a cut falls in the
+    word and at the share of it that the characters say; pauses between the old
+    words stay where they were.
+    """
+    lengths = [max(1, len(word.text)) for word in old]
+    total, wanted = sum(lengths), sum(len(token) for token in tokens)
+
+    def time_at(share: float, *, closing: bool) -> int:
+        left = share * total
+        for word, length in zip(old, lengths):
+            if left < length or (closing and left == length) or word is old[-1]:
+                part = min(1.0, left / length)
+                return round(word.start_ms + part * (word.end_ms - word.start_ms))
+            left -= length
+        return old[-1].end_ms
+
+    slots, done = [], 0
+    for token in tokens:
+        start = time_at(done / wanted, closing=False)
+        done += len(token)
+        slots.append((start, max(start, time_at(done / wanted, closing=True))))
+    return slots
+
+
+def _insert(turn: Turn, place: int, tokens: list[str], next_id: int, after: Turn | None = None) -> list[Word]:
+    """Words where none were: they share the gap, by their lengths; before what ``after`` says where that overlaps."""
+    start = turn.words[place - 1].end_ms if place else turn.start_ms
+    if place < len(turn.words):
+        start = min(start, turn.words[place].start_ms)
+    elif after is not None:
+        start = max(min(start, after.start_ms), turn.words[place - 1].start_ms if place else 0)
+    end = turn.words[place].start_ms if place < len(turn.words) else start
+    total, done = sum(len(token) for token in tokens), 0
+    words: list[Word] = []
+    for token in tokens:
+        begin = start + (end - start) * done // total
+        done += len(token)
+        words.append(
+            Word(
+                next_id + len(words),
+                token,
+                begin,
+                start + (end - start) * done // total,
+                timing=Timing.TYPED,
+            )
+        )
+    return words
+
+
+def split_turn(project: Project, turn_id: int, at: int) -> Project:
+    """Split a turn at a character; inside a word, the word is split first.
+
+    Returns
+    -------
+    Project
+        The same object where one part would be empty.
+    """
+    place = turn_place(project, turn_id)
+    turn = project.transcript.turns[place]
+    if turn.text[:at].strip() and turn.text[at:].strip() and " " not in turn.text[at - 1 : at + 1]:
+        project = replace_text(project, turn_id, at, at, " ")
+        turn = project.transcript.turns[place]
+        at += 1
+    cut = bisect_left(turn.offsets, at)
+    if cut in (0, len(turn.words)):
+        return project
+    head = replace(turn, words=turn.words[:cut])
+    tail = replace(turn, id=project.next_id, words=turn.words[cut:])
+    return replace(with_turns(project, place, place + 1, head, tail), next_id=project.next_id + 1)
+
+
+def join_turn(project: Project, turn_id: int) -> Project:
+    """Join a turn to the one before it, whose speaker it takes: by that a person has said who speaks.
+
+    Returns
+    -------
+    Project
+        The same object for the first turn.
+    """
+    place = turn_place(project, turn_id)
+    if place == 0:
+        return project
+    first, second = project.transcript.turns[place - 1 : place + 1]
+    joined = replace(
+        first,
+        words=first.words + handed(second.words, second.speaker, first.speaker),
+        confirmed=first.speaker is not None
+        and (first.confirmed or second.confirmed or first.speaker != second.speaker),
+    )
+    return with_turns(project, place - 1, place + 1, _proofed_as(joined, first, second))
+
+
+def _proofed_as(turn: Turn, first: Turn, second: Turn) -> Turn:
+    """A turn of two is proofed where both were; it has changed since where either had."""
+    both = first.proofed and second.proofed
+    return replace(turn, proofed=both, reworded=both and (first.reworded or second.reworded))
+
+
+def handed(words: tuple[Word, ...], before: str | None, after: str | None) -> tuple[Word, ...]:
+    """Words that go from one speaker to another.
+
+    Where the other one was said to speak at the same time, it is now the first who does.
+    """
+    if after is None or not any(word.also == after for word in words):
+        return words
+    return tuple(replace(word, also=before) if word.also == after else word for word in words)
+
+
+def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int], text: str) -> Project:
+    """Replace a range that may reach over several turns.
+
+    Parameters
+    ----------
+    first, last : tuple of (turn id, character)
+        Begin and end of the range, in order.
+    text : str
+        What to put there.
+    """
+    if first[0] == last[0]:
+        return replace_text(project, first[0], first[1], last[1], text)
+    start, stop = turn_place(project, first[0]), turn_place(project, last[0])
+    head, rest = project.transcript.turns[start], project.transcript.turns[stop]
+    words = head.words + handed(rest.words, rest.speaker, head.speaker)
+    joined = _proofed_as(replace(head, words=words), head, rest)
+    lost = with_turns(project, start, stop + 1, joined)
+    end = len(head.text) + 1 + last[1]
+    made = replace_text(words_followed(project, lost), head.id, first[1], end, text)
+    return speakers_followed(project, made)
+
+
+def moved_range(
+    project: Project, first: tuple[int, int], last: tuple[int, int], goal: tuple[int, int], text: str
+) -> Project:
+    """Move a text from a range to a place outside of it.
+
+    Parameters
+    ----------
+    first, last, goal : tuple of (turn id, character)
+    text : str
+        What stands in the range, as it is to stand at the goal.
+
+    Returns
+    -------
+    Project
+        The moved words share the gap at the goal until they are aligned; all others keep their times.
+    """
+    order = turn_place(project, goal[0]), goal[1]
+    before = order <= (turn_place(project, first[0]), first[1])
+    if not before:  # what stands later first: places before it stay
+        project = _put_at(project, goal, text)
+        return replace_range(project, first, last, "")
+    length = len(project.transcript.turns[turn_place(project, first[0])].text)
+    made = _put_at(project, goal, text)
+    grown = len(made.transcript.turns[turn_place(made, first[0])].text) - length
+    shift = grown if goal[0] == first[0] else 0
+    shift_last = shift if last[0] == goal[0] else 0
+    return replace_range(made, (first[0], first[1] + shift), (last[0], last[1] + shift_last), "")
+
+
+def _put_at(project: Project, goal: tuple[int, int], text: str) -> Project:
+    """Words at a place: it is moved to the nearest border between two words."""
+    turn = project.transcript.turns[turn_place(project, goal[0])]
+    at = goal[1]
+    inside = bisect_right(turn.offsets, at) - 1
+    if 0 < at < len(turn.text) and turn.offsets[inside] < at < turn.offsets[inside] + len(
+        turn.words[inside].text
+    ):
+        at = turn.offsets[inside]
+    return replace_text(project, goal[0], at, at, f" {text} ")
+
+
+def set_proofed(project: Project, turn_id: int, proofed: bool) -> Project:
+    """Tick a turn off, or take the tick away; a proofed turn has no doubts left."""
+    place = turn_place(project, turn_id)
+    turn = project.transcript.turns[place]
+    if turn.proofed == proofed and not turn.reworded:
+        return project
+    words = turn.words
+    if proofed:
+        words = tuple(replace(word, doubt=0.0) if word.doubt else word for word in words)
+    return with_turns(project, place, place + 1, replace(turn, words=words, proofed=proofed, reworded=False))
+
+
+def accept_word(project: Project, turn_id: int, word_id: int) -> Project:
+    """Say that a doubtful word is right: its doubt becomes zero."""
+    place = turn_place(project, turn_id)
+    turn = project.transcript.turns[place]
+    at = turn.index_of[word_id]
+    if turn.words[at].doubt == 0:
+        return project
+    words = (*turn.words[:at], replace(turn.words[at], doubt=0.0), *turn.words[at + 1 :])
+    return with_turns(project, place, place + 1, replace(turn, words=words))
