@@ -1,0 +1,69 @@
+"""The docs name what there is: files, modules, commands and forms."""
+
+import importlib
+import re
+import sys
+
+import pytest
+from conftest import ROOT
+
+from dubrel.release.forms import FORMS
+
+sys.path.insert(0, str(ROOT / "tools"))
+import guide_keys
+
+PAGES = sorted([ROOT / "README.md", ROOT / "CONTRIBUTING.md", *(ROOT / "docs").rglob("*.md")])
+MODULES = {one.name for one in (ROOT / "dubrel").iterdir() if one.is_dir()}
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_every_file_that_a_page_links_is_there(page):
+    links = re.findall(r"\]\((?!http|#)([^)#]+)", page.read_text())
+    assert [one for one in links if not (page.parent / one).exists()] == []
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_every_module_and_file_that_a_page_names_is_there(page):
+    """Names in backticks: ``folder.module.name`` of ours, and files of ours by their path."""
+    missing = []
+    for name in re.findall(r"`([a-z]+(?:[./][A-Za-z_]+)+)(?:\(.*?\))?`", page.read_text()):
+        parts = re.split(r"[./]", name.removesuffix(".py"))
+        parts = parts[1:] if parts[0] == "dubrel" else parts
+        if not parts or parts[0] not in MODULES or name.endswith((".md", ".json")):
+            continue
+        if "/" in name:
+            there = any((ROOT / base / name).exists() for base in ("", "dubrel"))
+        else:
+            there = resolves(parts)
+        missing += [] if there else [name]
+    assert missing == []
+
+
+def resolves(parts):
+    for end in range(len(parts), 0, -1):
+        try:
+            found = importlib.import_module(".".join(["dubrel", *parts[:end]]))
+        except ModuleNotFoundError:
+            continue
+        for one in parts[end:]:
+            if not hasattr(found, one):
+                return False
+            found = getattr(found, one)
+        return True
+    return False
+
+
+def test_the_table_of_keys_is_that_of_the_commands(window):
+    assert guide_keys.GUIDE.read_text() == guide_keys.page(window.commands.groups)
+
+
+def test_every_form_that_is_written_stands_in_the_docs():
+    text = "\n".join(page.read_text() for page in PAGES).lower()
+    names = {re.split(r"[ ,(]", form.label)[0].lower() for form in FORMS.values()}
+    assert {one for one in names if one not in text} == set()
+
+
+def test_every_picture_is_linked_from_the_readme():
+    text = (ROOT / "README.md").read_text()
+    pictures = sorted(one.name for one in (ROOT / "docs" / "screenshots").glob("*.png"))
+    assert [one for one in pictures if f"docs/screenshots/{one}" not in text] == []
