@@ -145,10 +145,6 @@ def _border(sentences: Sequence[Sentence], place: int) -> float:
 # -- words that mark a part ------------------------------------------------------------
 
 
-def _bare_words(text: str) -> list[str]:
-    return [bare_word(word) for word in text.split()]
-
-
 def _runs(text: str, common: frozenset[str]) -> Iterable[tuple[str, ...]]:
     """Runs of one to three words that neither begin nor end with a common one, within clauses."""
     words = text.split()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, fields
 
 from dubrel.base.errors import FormatError
 from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl
@@ -13,8 +13,6 @@ from dubrel.edits.words.striking import reading
 from dubrel.model import Note, Project, Turn, Word
 from dubrel.project.index import notes_on
 from dubrel.project.queries import DOUBTFUL
-
-NOTE_KINDS = ("Show note", "Query", "Chapter", "Clip")
 
 
 @dataclass(frozen=True)
@@ -354,8 +352,3 @@ def _sounds(project: Project) -> Iterator[tuple[int, str]]:
     for one in track.captions if track and track.spoken else ():
         if not one.words and one.text.strip():
             yield one.start_ms, " ".join(one.text.split())
-
-
-def without_title(document: Document) -> Document:
-    """The same without the title block."""
-    return replace(document, options=replace(document.options, title="no"))

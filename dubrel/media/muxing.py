@@ -46,11 +46,6 @@ class CaptionStream:
     rows: tuple[tuple[int, int, str], ...]
 
 
-def chapter_suffixes() -> tuple[str, ...]:
-    """The suffixes of files that can hold chapters."""
-    return tuple(_FORMATS)
-
-
 def mux(
     source: Path,
     target: Path,

@@ -10,7 +10,7 @@ import os
 import sqlite3
 import threading
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 from pathlib import Path
@@ -234,13 +234,3 @@ def of_units(units: Iterable[object], source: str, target: str) -> list[tuple[st
         if base(source) in by_base and base(target) in by_base:
             found.append((by_base[base(source)], by_base[base(target)]))
     return found
-
-
-def languages_in(units: Sequence[object]) -> list[tuple[str, str]]:
-    """The pairs of languages that units have, the most frequent first."""
-    counts: dict[tuple[str, str], int] = {}
-    for unit in units:
-        tags = list(dict.fromkeys(base(tag) for tag in unit))  # type: ignore[attr-defined]
-        for other in tags[1:]:
-            counts[tags[0], other] = counts.get((tags[0], other), 0) + 1
-    return sorted(counts, key=lambda pair: -counts[pair])

@@ -10,8 +10,6 @@ from dubrel.model import Audit, Course, Cue, Project
 from dubrel.project.captiontext import shown_captions
 from dubrel.project.index import words_with
 
-WAYS = ("retime", "course")
-
 
 def audit_cues(project: Project) -> tuple[list[int], list[Cue]]:
     """The captions of the active track that show something, by id and as cues, in order of time."""

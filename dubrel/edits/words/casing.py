@@ -14,7 +14,6 @@ MARKS = ".,?!:;…–—。，？！、؟،؛"
 _CLOSERS = "\"'”’»)]}›』」）"
 _OPENERS = "\"'“‘«([{‹『「（¿¡"
 _ALWAYS = ("I", "I’m", "I'm", "I’ll", "I'll", "I’ve", "I've", "I’d", "I'd")
-_AFTER_STOP = ".?!…。！？؟"
 
 
 def cased(project: Project, ids: Sequence[int]) -> Project:
