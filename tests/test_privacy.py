@@ -20,7 +20,9 @@ from pathlib import Path
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 app = QApplication([])
-QTimer.singleShot(2500, app.quit)
+again = QTimer(interval=2500)  # once would be lost while the application opens the file
+again.timeout.connect(app.quit)
+again.start()
 from dubrel.desk.application import run
 sys.exit(run(Path(sys.argv[1])))
 """
