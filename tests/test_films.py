@@ -230,8 +230,8 @@ def test_odd_sides_deep_colours_and_turned_pictures(tmp_path):
     assert burned(tmp_path / "turned.mp4")[2] == (120, 160)
 
 
-def test_a_stretch_beyond_the_end_is_one_sentence_and_leaves_nothing(tmp_path):
+def test_a_passage_beyond_the_end_is_one_sentence_and_leaves_nothing(tmp_path):
     source = small_film(tmp_path / "short.mp4")
-    with pytest.raises(MediaError, match="The stretch lies beyond the end of the film"):
+    with pytest.raises(MediaError, match="The passage lies beyond the end of the film"):
         burned(source, from_ms=60_000, to_ms=70_000)
     assert list(tmp_path.iterdir()) == [source]

@@ -219,7 +219,7 @@ def test_a_list_of_terms_as_csv_and_back(tmp_path):
 def test_lists_of_other_programs_and_damaged_ones(tmp_path):
     path = tmp_path / "terms.csv"
     path.write_bytes(
-        "\ufeffTerm;Recognised;Comment;de\r\nHeron;hair in|her on;;Reiher\r\n;x;;\r\nHeron;;boat;\r\n".encode(
+        "\ufeffTerm;Heard;Comment;de\r\nHeron;hair in|her on;;Reiher\r\n;x;;\r\nHeron;;boat;\r\n".encode(
             "utf-16"
         )
     )

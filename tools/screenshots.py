@@ -209,9 +209,10 @@ def _safety(window: MainWindow) -> None:
 
     recents_path().unlink(missing_ok=True)
     path = demo_project()
-    window.filing.open_path(path.with_name(FILM))
-    settle(2500)
-    window.filing.open_path(path)
+    for one in (path.with_name(FILM), path):  # their sound is read before they are left
+        window.filing.open_path(one)
+        settle(2500)
+        until_done(window)
     window.commands.run("go_wording")
     sheet = window.rooms["wording"].page
     before = window.session.project

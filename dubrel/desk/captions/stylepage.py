@@ -207,6 +207,7 @@ class StylePage(PaperPage):
         self.says[3].setText(f"On screen: {shown[0]:,.0f} s → {shown[1]:,.0f} s")
         for one in self.says:
             one.setWordWrap(True)
+            one.setVisible(bool(one.text()))
         self.plot.show_effect(then, self.style_)
         self.set.setText(f"Set {counted(then.captions, 'caption')}")
 
