@@ -368,17 +368,23 @@ def test_a_film_that_fails_is_named_and_keeps_no_other_back(window, qtbot, tmp_p
 LOADED_FIRST = """
 import sys
 from PySide6.QtWidgets import QApplication
-from dubrel.desk.shell import aside, lanes, recordingcheck
+from dubrel.desk.shell import background, lanes, recordingcheck
 app = QApplication([])
 loaded = "PySide6.QtMultimedia" in sys.modules
 def work():
     print(loaded, "PySide6.QtMultimedia" in sys.modules)
-aside.{way}(work)
-aside._slow.shutdown()
+{way}
 """
 
 
-@pytest.mark.parametrize("way", ["beside", "aside"])
+WAYS = (
+    "background.beside(work)",
+    "background.aside(work).result()",
+    "asked = background.Background(); asked.ask(work, print); asked._pool.shutdown()",
+)
+
+
+@pytest.mark.parametrize("way", WAYS, ids=("beside", "aside", "ask"))
 def test_the_last_module_of_qt_is_loaded_before_a_thread_may_load_libraries(way):
     """Loaded at the same time as an extension in a thread, both would wait for each other for good."""
     ran = subprocess.run([sys.executable, "-c", LOADED_FIRST.format(way=way)], capture_output=True, text=True)

@@ -29,7 +29,7 @@ def release(window, tmp_path, qtbot):
 def settled(window, qtbot):
     """Once the preview of the chosen deliverable is there."""
     page = window.release
-    qtbot.waitUntil(lambda: not page._wait.isActive() and page._preview is None, timeout=20_000)
+    qtbot.waitUntil(lambda: not page.busy, timeout=20_000)
 
 
 def test_every_deliverable_is_shown_as_it_will_be(release, qtbot):

@@ -26,7 +26,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.shell.aside import load_early
+    from dubrel.desk.shell.background import load_early
     from dubrel.desk.shell.theme import load_fonts
 
     app = QApplication.instance() or QApplication(sys.argv[:1])

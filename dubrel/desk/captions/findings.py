@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
 from dubrel.captions.checks import Finding
 from dubrel.captions.styles import style_of
+from dubrel.desk.shell.follower import Follower
 from dubrel.desk.shell.session import Session
 from dubrel.edits.captions.trackchecks import captions_touched, check_one, missing
 from dubrel.model import Caption, HouseStyle
@@ -15,31 +14,16 @@ from dubrel.project.captiontext import words_in_no_caption
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, place_in, track_index, turn_with
 
-_SLICE = 60  # captions: some ten milliseconds
 
-
-class Findings(QObject):
-    """The findings of the active track.
-
-    Signals
-    -------
-    counted()
-        The numbers changed.
-    """
-
-    counted = Signal()
+class Findings(Follower):
+    """The findings of the active track."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.by_caption: dict[int, list[Finding]] = {}
         self.broken: set[int] = set()
         self.lost: list[Finding] = []
         self.rules: Counter[str] = Counter()
-        self._waiting: dict[int, None] = {}
-        self._timer = QTimer(self, interval=0)
-        self._timer.timeout.connect(self._work)
-        session.changed.connect(self._on_changed)
 
     @property
     def style(self) -> HouseStyle:
@@ -93,22 +77,6 @@ class Findings(QObject):
         self.broken.discard(caption_id)
         for finding in self.by_caption.pop(caption_id, ()):
             self.rules[finding.rule] -= 1
-
-    def settle(self) -> None:
-        """Finish what is waiting, now."""
-        while self._waiting:
-            self._work()
-        self._timer.stop()
-        self.counted.emit()
-
-    def _work(self) -> None:
-        todo = list(self._waiting)[:_SLICE]
-        for caption_id in todo:
-            del self._waiting[caption_id]
-            self._check(caption_id)
-        if not self._waiting:
-            self._timer.stop()
-            self.counted.emit()
 
     def _check(self, caption_id: int) -> None:
         project = self.session.project

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.captions.findings import Findings
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.captions.trackchecks import check_one

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from concurrent.futures import Future
 from dataclasses import replace
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
@@ -12,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 from dubrel.base.text import counted
 from dubrel.captions.styles import RULES, style_problems
 from dubrel.desk.captions.stylepictures import RulePicture, SpeedPlot
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import Background
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
@@ -88,8 +87,7 @@ class StylePage(PaperPage):
         super().__init__("House style")
         self.desk, self.session = desk, desk.session
         self.style_ = HouseStyle("")
-        self._future: Future[tuple[Effect, Effect]] | None = None
-        self._asked: tuple[object, HouseStyle] | None = None
+        self._background = Background(self, until=desk.session.opened, newest=True)
         self.title = label("", "title")
         hint = label(
             "Every number can be typed over, stepped with the arrows, or dragged. What changes shows at once.",
@@ -117,7 +115,7 @@ class StylePage(PaperPage):
         for part in (_hairline(), self.picture, self.more):
             self.box.addWidget(part)
         self.box.addStretch(1)
-        self._wait, self._poll = QTimer(self, singleShot=True, interval=_WAIT_MS), QTimer(self, interval=30)
+        self._wait = QTimer(self, singleShot=True, interval=_WAIT_MS)
         self._connect()
 
     def _column(self, title: str, *widgets: QWidget) -> QWidget:
@@ -139,7 +137,6 @@ class StylePage(PaperPage):
         self.keep.clicked.connect(lambda: self.kept.emit(self.style_))
         self.leave.clicked.connect(self.left)
         self._wait.timeout.connect(self._ask)
-        self._poll.timeout.connect(self._look)
         self.session.changed.connect(lambda _change: self._wait.start() if self.isVisible() else None)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
@@ -182,24 +179,13 @@ class StylePage(PaperPage):
     def _ask(self) -> None:
         """Set a copy of the project by the style, in a thread."""
         project, style = self.session.project, self.style_
-        if self._future is not None and not self._future.done():
-            self._wait.start()
-            return
         if not project.transcript.turns:
             self.says[0].setText("Nothing is transcribed yet: there is nothing to try the rules on.")
             return
-        self._asked = (project, style)
-        self._future = aside(lambda: (effect_of(project), effect_with(project, style)))
-        self._poll.start()
+        self._background.ask(lambda: (effect_of(project), effect_with(project, style)), self._show_effect)
 
-    def _look(self) -> None:
-        if self._future is None or not self._future.done():
-            return
-        self._poll.stop()
-        now, then = self._future.result()
-        if self._asked is None or self._asked[1] is not self.style_:
-            self._wait.start()
-            return
+    def _show_effect(self, effects: tuple[Effect, Effect]) -> None:
+        now, then = effects
         shown = [one.shown_ms / 1000 for one in (now, then)]
         self.says[0].setText(f"Captions: {now.captions:,} → {then.captions:,}")
         self.says[1].setText(f"To fix: {now.broken:,} → {then.broken:,}")

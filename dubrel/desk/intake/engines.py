@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.questions import IntakeQuestions
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.media.probe import probe

@@ -16,7 +16,7 @@ from dubrel.desk.intake.queuework import QUEUE_ACTS, QueueWork
 from dubrel.desk.intake.recording import RATE, RecordBar, Recorder
 from dubrel.desk.intake.scripts import Scripts
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.room import Room, ToDo

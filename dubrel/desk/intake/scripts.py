@@ -11,7 +11,7 @@ from PySide6.QtGui import QGuiApplication
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.questions import IntakeQuestions
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.jobs.events import Aligned, Event

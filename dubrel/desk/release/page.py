@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import Future
 from dataclasses import replace
 from datetime import date
 from functools import partial
@@ -25,7 +24,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
 from dubrel.desk.release.panel import ReleasePanel
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import Background
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
@@ -39,11 +38,11 @@ from dubrel.model import Project
 from dubrel.release.forms import FORMS, GROUPS, Form, why_not
 from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, with_item
 from dubrel.release.preview import Preview, preview_of
-from dubrel.release.readiness import NotReady, not_ready
+from dubrel.release.readiness import not_ready
 from dubrel.release.source import EXTRA
 from dubrel.user.settings import load_settings
 
-_WAIT_MS, _POLL_MS = 150, 40
+_WAIT_MS = 150
 _TEXT_PARTS: list[str | Blank] = [
     Blank("names", "Names", words=CHOICES["names"]), ",", Blank("times", "Times", words=CHOICES["times"]),
     Blank("clock", "How times are written", words=CHOICES["clock"]), ";", Blank("notes", "Notes", words=CHOICES["notes"]), ",",
@@ -104,10 +103,9 @@ class ReleasePage(PaperPage):
         self.desk, self.session = desk, desk.session
         self.kit: Kit = next(iter(all_kits().values()))
         self.plan: list[Planned] = []
-        self._preview: Future[Preview] | None = None
-        self._checked: Future[list[NotReady]] | None = None
+        self._previewing = Background(self, until=self.session.opened, newest=True)
+        self._checking = Background(self, until=self.session.opened, newest=True)
         self._checked_for: object = None
-        self._asked = 0
         self.panel = ReleasePanel()
         self.panel.write_wanted.connect(self.write_wanted)
         self.panel.going.connect(self.going)
@@ -121,8 +119,6 @@ class ReleasePage(PaperPage):
         both.addLayout(self._right(), 6)
         self._wait = QTimer(self, singleShot=True, interval=_WAIT_MS)
         self._wait.timeout.connect(self._ask_for_preview)
-        self._poll = QTimer(self, interval=_POLL_MS)
-        self._poll.timeout.connect(self._take)
         self.session.opened.connect(self.reset)
         self.fill_kits(self.kit.name)
         self.reset()
@@ -355,33 +351,29 @@ class ReleasePage(PaperPage):
             self.preview.setPlainText(why)
             return
         self.shown.setText(planned.name)
-        self._asked += 1
-        self._preview = aside(lambda: preview_of(planned))
-        self._poll.start()
+        self._previewing.ask(lambda: preview_of(planned), self._show_preview, self._show_no_preview)
 
     def _say_lost(self, text: str) -> None:
         self.lost.setText(text)
         self.lost.setVisible(bool(text))
 
-    def _take(self) -> None:
-        if self._preview is not None and self._preview.done():
-            future, self._preview = self._preview, None
-            try:
-                found = future.result()
-            except DubrelError as error:
-                self._say_lost("")
-                self.preview.setPlainText(str(error))
-            else:
-                self._say_lost(found.lost)
-                if found.rich:
-                    self.preview.setHtml(_coloured(found.text, self.desk.theme))
-                else:
-                    self.preview.setPlainText(found.text)
-        if self._checked is not None and self._checked.done():
-            future_, self._checked = self._checked, None
-            self.panel.show_unready(future_.result())
-        if self._preview is None and self._checked is None:
-            self._poll.stop()
+    @property
+    def busy(self) -> bool:
+        """Whether a preview is being made."""
+        return self._wait.isActive() or self._previewing.busy
+
+    def _show_preview(self, found: Preview) -> None:
+        self._say_lost(found.lost)
+        if found.rich:
+            self.preview.setHtml(_coloured(found.text, self.desk.theme))
+        else:
+            self.preview.setPlainText(found.text)
+
+    def _show_no_preview(self, error: Exception) -> None:
+        if not isinstance(error, DubrelError):
+            raise error
+        self._say_lost("")
+        self.preview.setPlainText(str(error))
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
@@ -409,8 +401,7 @@ class ReleasePage(PaperPage):
         self.panel.show_before(project.releases)
         if self._checked_for is not project:
             self._checked_for = project
-            self._checked = aside(lambda: not_ready(project))
-            self._poll.start()
+            self._checking.ask(lambda: not_ready(project), self.panel.show_unready)
 
     def show_state(self, changed: bool) -> None:
         """Say whether the project is another since the files were written."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from concurrent.futures import Future
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,7 +15,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.shell.aside import aside, beside
+from dubrel.desk.shell.background import Background, aside, beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import Room, ToDo
@@ -41,10 +42,8 @@ class ReleaseRoom(Room):
         self.ask = ReleaseQuestions(desk)
         self._page: ReleasePage | None = None
         self._released: Project | None = None
-        self._record: tuple[Project, Future[str]] | None = None
-        self._late = QTimer(singleShot=True, interval=200)
-        self._late.timeout.connect(self._compare)
-        desk.stopping.append(self._late.stop)
+        self._background = Background(until=self.session.opened)
+        desk.stopping.append(self._background.close)
         desk.before_leaving.append(self._may_stop_film)
         self.session.opened.connect(self._forget)
         self.session.changed.connect(self._on_changed)
@@ -56,24 +55,16 @@ class ReleaseRoom(Room):
 
     def _forget(self) -> None:
         """Another project: its record says whether it was released, and a digest whether it has changed since."""
-        self._released, self._record = None, None
+        self._released = None
         project = self.session.project
         if project.releases:
             from dubrel.release.writing import digest_of  # late: starting the desk does not need it
 
-            self._record = (project, aside(lambda: digest_of(project)))
-            self._late.start()
+            self._background.ask(lambda: digest_of(project), partial(self._compare, project))
 
-    def _compare(self) -> None:
-        """Take the digest of the opened project, once it is there."""
-        if self._record is None:
-            return
-        project, future = self._record
-        if not future.done():
-            self._late.start()
-            return
-        same = future.result() == project.releases[-1].digest
-        self._released, self._record = project if same else _never_written(project), None
+    def _compare(self, project: Project, digest: str) -> None:
+        same = digest == project.releases[-1].digest
+        self._released = project if same else _never_written(project)
         self.desk.counted.emit()
 
     def _on_changed(self, change: Change) -> None:

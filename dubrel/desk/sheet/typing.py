@@ -13,7 +13,7 @@ from dubrel.base.text import gap, joined
 from dubrel.desk.sheet.copying import copy_plain
 from dubrel.desk.sheet.turnblock import from_utf16
 from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.guard import guarded
 from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.words.wording import join_turn, moved_range, replace_range, split_turn

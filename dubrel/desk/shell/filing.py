@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError, ProjectError
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import ATTACH, CANCEL, SAVE, SAVE_AS

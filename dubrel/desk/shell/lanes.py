@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from dubrel.desk.shell.aside import load_qt
+from dubrel.desk.shell.background import load_qt
 from dubrel.jobs.events import Event, Failed, Finished, Progress, Warning_
 from dubrel.model import Project
 from dubrel.project.history import History, Mark

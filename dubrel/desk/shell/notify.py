@@ -7,7 +7,7 @@ import time
 
 from PySide6.QtWidgets import QWidget
 
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import aside
 from dubrel.desk.shell.lanes import Lanes
 
 LONG_S = 15.0

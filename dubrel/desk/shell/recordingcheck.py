@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
-from dubrel.desk.shell.aside import load_qt
+from dubrel.desk.shell.background import Background
 from dubrel.model import Media
 
-_POLL_MS = 50
 _FIRST_FRAME_MS = 400  # the file is read after what was opened has been drawn
 
 
@@ -29,14 +27,10 @@ class RecordingCheck(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self._pool = ThreadPoolExecutor(1, thread_name_prefix="recording")
-        self._future: Future[tuple[Media, bool] | None] | None = None
+        self._background = Background(self, newest=True)
         self._begin = QTimer(self, interval=_FIRST_FRAME_MS, singleShot=True)
         self._begin.timeout.connect(self._submit)
         self._asked: tuple[Media, Path] | None = None
-        self._timer = QTimer(self, interval=_POLL_MS)
-        self._timer.timeout.connect(self._poll)
-        self._turn = 0
 
     def begin(self, media: Media, path: Path) -> None:
         """Look at a recording; one that was being looked at is forgotten."""
@@ -46,23 +40,16 @@ class RecordingCheck(QObject):
 
     def _submit(self) -> None:
         assert self._asked is not None
-        load_qt()
-        turn = self._turn
-        self._future = self._pool.submit(_look, *self._asked, lambda: turn != self._turn)
-        self._timer.start()
+        media, path = self._asked
+        outdated = self._background.outdated()
+        self._background.ask(lambda: _look(media, path, outdated), self._take)
 
     def stop(self) -> None:
         """Look no further."""
-        self._turn += 1
-        self._future = None
-        self._timer.stop()
+        self._background.forget()
         self._begin.stop()
 
-    def _poll(self) -> None:
-        if self._future is None or not self._future.done():
-            return
-        self._timer.stop()
-        result, self._future = self._future.result(), None
+    def _take(self, result: tuple[Media, bool] | None) -> None:
         if result is not None:
             self.found.emit(*result)
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.recordingcheck import RecordingCheck
 from dubrel.media.cache import is_read, peaks_path
 from dubrel.model import Media, Project

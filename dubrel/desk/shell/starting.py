@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
-from concurrent.futures import Future
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,7 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from dubrel.base.errors import DubrelError
-from dubrel.desk.shell.aside import aside, beside
+from dubrel.desk.shell.background import Background, aside, beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import ToDo
 from dubrel.desk.shell.widgets import button, label
@@ -25,7 +24,7 @@ if TYPE_CHECKING:
     from dubrel.store.recovery import Leftover
     from dubrel.user.recents import Recent
 
-_POLL_MS, _SETTLED_MS = 40, 900
+_SETTLED_MS = 900
 
 
 class RecoveryBar(QWidget):
@@ -64,10 +63,8 @@ class Starting(QObject):
         self.bar = RecoveryBar()
         desk.bars.append(self.bar)
         self._offered: Leftover | None = None
-        self._looking: Future[tuple[list[Recent], list[Leftover]]] | None = None
+        self._background = Background(self, newest=True)
         self._released: tuple[Project, float] | None = None  # of the open project: of what value, and when
-        self._poll_timer = QTimer(self, interval=_POLL_MS)
-        self._poll_timer.timeout.connect(self._poll)
         self._settled = QTimer(self, interval=_SETTLED_MS, singleShot=True)
         self._settled.timeout.connect(self._remember)
         self.bar.look.clicked.connect(lambda: self._offered and self.look(self._offered))
@@ -97,15 +94,10 @@ class Starting(QObject):
 
     def refresh(self) -> None:
         """Look, beside the interface, what there is."""
-        self._looking = aside(_what_there_is)
-        self._poll_timer.start()
+        self._background.ask(_what_there_is, self._show)
 
-    def _poll(self) -> None:
-        if self._looking is None or not self._looking.done():
-            return
-        self._poll_timer.stop()
-        projects, left = self._looking.result()
-        self._looking = None
+    def _show(self, there_is: tuple[list[Recent], list[Leftover]]) -> None:
+        projects, left = there_is
         if self.page is not None:
             had_keys = self.page.isAncestorOf(self.page.window().focusWidget() or self.page)
             self.page.show_state(projects, left)

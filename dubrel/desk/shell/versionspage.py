@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import Background
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
@@ -26,7 +25,6 @@ from dubrel.project.summary import Summary, differ, summary
 from dubrel.store.projectfile import read_project, read_version
 from dubrel.store.versions import time_of, version_names
 
-_POLL_MS = 40
 SAVED = ""  # the name of the state that was saved last
 
 
@@ -56,7 +54,7 @@ class VersionsPage(PaperPage):
         self.names: list[str] = []
         self._looked: dict[str, _Looked | str] = {}
         self._present: Project | None = None
-        self._reading: Future | None = None
+        self._background = Background(self, until=desk.session.opened, newest=True)
         self.box.addWidget(label("Versions", "title"))
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
@@ -83,15 +81,13 @@ class VersionsPage(PaperPage):
         self.back.clicked.connect(self.bring_back)
         self.close_button.clicked.connect(self.closed)
         self.table.currentCellChanged.connect(lambda *_places: self._show_chosen())
-        self._timer = QTimer(self, interval=_POLL_MS)
-        self._timer.timeout.connect(self._poll)
         self.setFocusProxy(self.table)
 
     def refresh(self) -> None:
         """Show what is in the file now."""
         path, self._present = self.desk.session.path, self.desk.session.project
         self.names = [SAVED, *version_names(path)] if path is not None and path.is_file() else []
-        self._looked, self._reading = {}, None
+        self._looked = {}
         self.hint.setText(
             "Saving keeps the state before in the project file: the last six of an hour, one an hour for a "
             "day, then one a day. Restoring one is a step that can be undone."
@@ -103,8 +99,8 @@ class VersionsPage(PaperPage):
             self._fill(place, name)
         self.table.setCurrentCell(0, 0)
         self._show_chosen()
-        if self.names:
-            self._timer.start()
+        self._background.forget()
+        self._read_next()
 
     def _fill(self, place: int, name: str) -> None:
         looked = self._looked.get(name)
@@ -124,24 +120,21 @@ class VersionsPage(PaperPage):
             item.setToolTip(text)
             self.table.setItem(place, column, item)
 
-    def _poll(self) -> None:
+    def _take(self, read: tuple[str, _Looked | str]) -> None:
+        name, looked = read
+        self._looked[name] = looked
+        self._fill(self.names.index(name), name)
+        if self.names.index(name) == self.table.currentRow():
+            self._show_chosen()
+        self._read_next()
+
+    def _read_next(self) -> None:
         """Read one version after the other beside the interface."""
-        if self._reading is not None:
-            if not self._reading.done():
-                return
-            name, looked = self._reading.result()
-            self._reading = None
-            if name in self.names:
-                self._looked[name] = looked
-                self._fill(self.names.index(name), name)
-                if self.names.index(name) == self.table.currentRow():
-                    self._show_chosen()
         following = next((one for one in self.names if one not in self._looked), None)
         path, present = self.desk.session.path, self._present
         if following is None or path is None or present is None or not self.isVisible():
-            self._timer.stop()
             return
-        self._reading = aside(partial(_look, path, following, present))
+        self._background.ask(partial(_look, path, following, present), self._take)
 
     def _show_chosen(self) -> None:
         looked = self._looked.get(self._chosen_name())
@@ -177,8 +170,7 @@ class VersionsPage(PaperPage):
     def showEvent(self, event) -> None:
         """Go on reading."""
         super().showEvent(event)
-        if self.names:
-            self._timer.start()
+        self._read_next()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape closes the page."""

@@ -7,7 +7,7 @@ from functools import partial
 from typing import Protocol
 
 from dubrel.base.timecode import frame_beside
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command, Group
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.filing import Filing

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from concurrent.futures import Future
+from collections.abc import Sequence
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.text import LANGUAGES, language_name
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import Background
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.paperpage import PaperPage
@@ -118,9 +118,7 @@ class Overview(PaperPage):
         self.sentence: Sentence | None = None
         self.offers: list[Offer] = []
         self._tracks: list[int] = []
-        self._future: Future[list[Standing]] | None = None
-        self._poll = QTimer(self, interval=40)
-        self._poll.timeout.connect(self._take_standings)
+        self._background = Background(self, until=self.session.opened, newest=True)
         self.session.opened.connect(self.refresh)
 
     # -- the table ---------------------------------------------------------------------
@@ -141,16 +139,13 @@ class Overview(PaperPage):
         self.table.setFixedHeight(34 + 31 * max(1, len(tracks)))
         if tracks and self.table.currentRow() < 0:
             self.table.selectRow(0)
+        self._background.forget()
         if tracks:
-            self._future = aside(lambda: [standing_of(project, track) for track in tracks])
-            self._poll.start()
+            self._background.ask(lambda: [standing_of(project, one) for one in tracks], self._show_standings)
         self._compose()
 
-    def _take_standings(self) -> None:
-        if self._future is None or not self._future.done():
-            return
-        self._poll.stop()
-        for row, one in enumerate(self._future.result()[: self.table.rowCount()]):
+    def _show_standings(self, standings: Sequence[Standing]) -> None:
+        for row, one in enumerate(standings):
             share = f"{one.translated:,} of {one.whole:,}"
             texts = (
                 share,

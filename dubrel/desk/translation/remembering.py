@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import logging
-from concurrent.futures import Future
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted, language_name
-from dubrel.desk.shell.aside import aside, beside
+from dubrel.desk.shell.background import Background, beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.watch import Watch
@@ -22,7 +20,7 @@ from dubrel.project.index import caption_with
 if TYPE_CHECKING:
     from dubrel.translation.memory import Match, Memory
 
-_WAIT_MS, _POLL_MS = 120, 30
+_WAIT_MS = 120
 
 
 class Remembering(QObject):
@@ -45,14 +43,12 @@ class Remembering(QObject):
         self._target = ""
         self._over = False
         self._memory: Memory | None = None
-        self._future: Future[tuple[list[Match], list[str]]] | None = None
+        self._background = Background(self, until=desk.session.opened, newest=True)
         self._history = desk.session.history
         self._before: dict[tuple[str, str, str], str] = {}  # what the memory had for what was approved
         desk.session.changed.connect(self._on_changed)
         self._wait = QTimer(self, singleShot=True, interval=_WAIT_MS)
         self._wait.timeout.connect(self._ask)
-        self._poll = QTimer(self, interval=_POLL_MS)
-        self._poll.timeout.connect(self._take)
 
     def memory(self) -> Memory:
         """The user's memory.
@@ -71,7 +67,7 @@ class Remembering(QObject):
     def close(self) -> None:
         """Let go of the file."""
         self._wait.stop()
-        self._poll.stop()
+        self._background.close()
         if self._memory is not None:
             self._memory.close()
             self._memory = None
@@ -88,12 +84,13 @@ class Remembering(QObject):
             return
         self.source, self._target, self._over = source, target, over
         self.offered, self.shorter = [], []
+        self._background.forget()
         self.found.emit()
         self._wait.start()
 
     def _ask(self) -> None:
         source, target, over, languages = self.source, self._target, self._over, self.languages
-        if not source or not languages[1] or self._future is not None:
+        if not source or not languages[1]:
             return
         try:
             memory = self.memory()
@@ -108,20 +105,10 @@ class Remembering(QObject):
             near = [one.target for one in matches if one.percent >= 90]
             return matches, shorter_readings(target, languages[1], near) if over else []
 
-        self._future = aside(work)
-        self._poll.start()
+        self._background.ask(work, self._take)
 
-    def _take(self) -> None:
-        if self._future is None or not self._future.done():
-            return
-        future, self._future = self._future, None
-        self._poll.stop()
-        try:
-            offered, shorter = future.result()
-        except Exception:  # the file went away meanwhile, or is locked for long
-            logging.warning("the translation memory was not asked", exc_info=True)
-            return
-        self.offered, self.shorter = offered, shorter
+    def _take(self, found: tuple[list[Match], list[str]]) -> None:
+        self.offered, self.shorter = found
         self.found.emit()
 
     # -- learning -----------------------------------------------------------------------

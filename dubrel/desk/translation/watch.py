@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import time
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from concurrent.futures import Future
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QTimer, Signal
-
 from dubrel.captions.checks import Finding
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import aside
+from dubrel.desk.shell.follower import Follower
 from dubrel.desk.shell.session import Session
 from dubrel.edits.captions.trackchecks import captions_touched, check_one
 from dubrel.edits.translation.track import Standing, source_changes, translations_touched
@@ -23,43 +21,25 @@ if TYPE_CHECKING:
     from dubrel.translation.checks import Doubt
     from dubrel.translation.pairs import Pair
 
-_SLICE_S, _TELL_S, _WAIT_MS = 0.008, 0.1, 20
 
-
-class Watch(QObject):
-    """The doubts about the captions of one track, and the rules that these break.
-
-    Signals
-    -------
-    counted()
-        The numbers changed.
-    """
-
-    counted = Signal()
+class Watch(Follower):
+    """The doubts about the captions of one track, and the rules that these break."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.track_id = 0
         self.known: dict[tuple[str, str], Weighed] = {}
         self.doubts: dict[int, list[Doubt]] = {}
         self.rules: dict[int, list[Finding]] = {}
         self.counts: Counter[str] = Counter()
-        self.weights: dict[
-            int, int
-        ] = {}  # how pressing it is to look at a caption, of those that are pressing
+        self.weights: dict[int, int] = {}  # how pressing it is to look at a caption, where it is at all
         self._covered: Counter[int] = Counter()  # captions of the original that have a translation
         self._noted: dict[int, Caption] = {}  # the captions as they were counted
-        self._waiting: dict[int, None] = {}
         self._pairs: Iterator[Pair] | None = None
         self._texts: dict[str, dict[int, str]] = {}  # by source: id of the first caption, and what it says
         self._source_of: dict[int, str] = {}
         self._ready: Future[None] | None = None  # what checks need is loaded
-        self._told = 0.0
         self.unweighed: dict[tuple[str, str], None] = {}
-        self._timer = QTimer(self, interval=0)
-        self._timer.timeout.connect(self._work)
-        session.changed.connect(self._on_changed)
         session.opened.connect(lambda: self.look_at(0))
 
     @property
@@ -93,9 +73,7 @@ class Watch(QObject):
         self.known |= fresh
         for pair in fresh:
             self.unweighed.pop(pair, None)
-            for caption in self._texts.get(pair[0], {}):
-                self._waiting[caption] = None
-        self._timer.start()
+            self._wait_for(self._texts.get(pair[0], {}))
 
     def _on_changed(self, change: Change) -> None:
         track = self.track
@@ -110,11 +88,8 @@ class Watch(QObject):
             if caption_with(change.new, track.id, caption_id) is None:
                 self._forget(caption_id)
                 self._waiting.pop(caption_id, None)
-        for one in translations_touched(change, track):
-            self._waiting[one.id] = None
-        for one in captions_touched(change, track):
-            self._waiting[one.id] = None
-        self._timer.start()
+        self._wait_for(one.id for one in translations_touched(change, track))
+        self._wait_for(one.id for one in captions_touched(change, track))
 
     # -- what is known ----------------------------------------------------------------
 
@@ -174,43 +149,30 @@ class Watch(QObject):
 
     def close(self) -> None:
         """Look no more."""
-        self._timer.stop()
+        super().close()
         self.track_id = 0
 
     def settle(self) -> None:
         """Finish what is waiting, now."""
         if self._ready is not None:
             self._ready.result()
-        while self._pairs is not None or self._waiting:
-            self._work()
-        self._timer.stop()
-        self.counted.emit()
+        super().settle()
 
-    def _work(self) -> None:
-        if self._ready is None or not self._ready.done():
-            self._timer.setInterval(_WAIT_MS)
-            return
-        self._timer.setInterval(0)
-        until = time.monotonic() + _SLICE_S
-        while time.monotonic() < until:
-            if self._pairs is not None:
-                pair = next(self._pairs, None)
-                if pair is None:
-                    self._pairs = None
-                else:
-                    self._check(pair)
-            elif self._waiting:
-                caption_id = next(iter(self._waiting))
-                del self._waiting[caption_id]
-                self._check_caption(caption_id)
-            else:
-                self._timer.stop()
-                break
-        if not self._timer.isActive() or time.monotonic() > self._told + _TELL_S:
-            self._told = time.monotonic()
-            self.counted.emit()
+    def _is_ready(self) -> bool:
+        return self._ready is not None and self._ready.done()
 
-    def _check_caption(self, caption_id: int) -> None:
+    def _next(self) -> bool:
+        """The next pair of a track that is looked at from its beginning, or the next that changed."""
+        if self._pairs is None:
+            return super()._next()
+        pair = next(self._pairs, None)
+        if pair is None:
+            self._pairs = None
+        else:
+            self._check_pair(pair)
+        return True
+
+    def _check(self, caption_id: int) -> None:
         from dubrel.translation.checks import Doubt  # late: as above
         from dubrel.translation.pairs import orphan_of, pair_of
 
@@ -224,11 +186,11 @@ class Watch(QObject):
         if pair is not None:
             for one in pair.captions:
                 self._waiting.pop(one.id, None)
-            self._check(pair)
+            self._check_pair(pair)
         else:
             self._note(caption, [] if caption.text else [Doubt("empty", "not translated yet")])
 
-    def _check(self, pair: Pair) -> None:
+    def _check_pair(self, pair: Pair) -> None:
         """Look at a pair, as far as its captions are still there as they were."""
         from dubrel.translation.checks import Doubt, doubts_of  # late: as above
         from dubrel.translation.report import told_of

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import logging
-from concurrent.futures import Future
+from collections.abc import Sequence
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
 
+from dubrel.desk.shell.background import Background
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.translation.watch import Watch
 from dubrel.user.settings import load_settings
@@ -16,7 +18,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.weighing import Weigher
     from dubrel.model import Weighed
 
-_POLL_MS, _REST_MS = 80, 700
+_REST_MS = 700
 _PIECE = 12  # pairs at once: what is seen is known soon
 _RECALLED = 400  # the same of those that may be known from before
 
@@ -29,11 +31,9 @@ class Weighing(QObject):
         self.desk, self.watch = desk, watch
         self.on = False
         self._weigher: Weigher | None = None
-        self._work: tuple[Future[list[Weighed]], int] | None = None
+        self._background = Background(self, until=desk.session.opened)
         self._recalled: set[tuple[str, str]] = set()
         self._tried: set[tuple[str, str]] = set()
-        self._poll = QTimer(self, interval=_POLL_MS)
-        self._poll.timeout.connect(self._take)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._next)
         watch.counted.connect(self._wait)
@@ -42,7 +42,7 @@ class Weighing(QObject):
     @property
     def busy(self) -> bool:
         """Whether something is being weighed."""
-        return self._work is not None
+        return self._background.busy
 
     def turn_on(self, on: bool) -> None:
         """Weigh what is not weighed yet, or rest."""
@@ -51,7 +51,7 @@ class Weighing(QObject):
             self._next()
 
     def _wait(self) -> None:
-        if self.on and self._work is None and not self._rest.isActive():
+        if self.on and not self.busy and not self._rest.isActive():
             self._rest.start()
 
     def _forget(self) -> None:
@@ -62,7 +62,7 @@ class Weighing(QObject):
         track, project = self.watch.track, self.desk.session.project
         fresh = [one for one in self.watch.unweighed if one not in self._recalled][:_RECALLED]
         pairs = fresh or [one for one in self.watch.unweighed if one not in self._tried][:_PIECE]
-        if not self.on or self._work is not None or track is None or not pairs:
+        if not self.on or self.busy or track is None or not pairs:
             return
         if self.desk.lanes.runs("translate"):  # it weighs what it translates, and needs both cores
             self._rest.start()
@@ -75,33 +75,27 @@ class Weighing(QObject):
         source = project.transcript.language
         if fresh:
             self._recalled.update(fresh)
-            self._work = (self._weigher.recall(fresh, source, track.language), track.id)
+            future = self._weigher.recall(fresh, source, track.language)
         else:
             back = way_back("", source, track.language, load_settings().translators)
             self._tried.update(pairs)
-            self._work = (self._weigher.submit(pairs, source, track.language, back), track.id)
-        self._poll.start()
+            future = self._weigher.submit(pairs, source, track.language, back)
+        self._background.ask(future, partial(self._take, track.id), self._on_failed)
 
-    def _take(self) -> None:
-        if self._work is None or not self._work[0].done():
-            return
-        (future, track_id), self._work = self._work, None
-        self._poll.stop()
-        try:
-            found = future.result()
-        except Exception:  # a process that ended, or no encoder: nothing is said about the meaning
-            logging.exception("weighing translations")
-            self.close()
-            return
+    def _on_failed(self, error: Exception) -> None:
+        """A process that ended, or no encoder: nothing is said about the meaning."""
+        logging.error("weighing translations", exc_info=error)
+        self.close()
+
+    def _take(self, track_id: int, found: Sequence[Weighed]) -> None:
         if track_id == self.watch.track_id:
             self.watch.weighed(found)
         self._next()
 
     def close(self) -> None:
         """Let the process go."""
-        self._poll.stop()
+        self._background.close()
         self._rest.stop()
-        self._work = None
         if self._weigher is not None:
             self._weigher.close()
             self._weigher = None

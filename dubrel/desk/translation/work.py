@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted, language_name
-from dubrel.desk.shell.aside import aside, beside
+from dubrel.desk.shell.background import aside, beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.translation.questions import TranslationQuestions

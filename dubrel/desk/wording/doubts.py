@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject, Signal
-
+from dubrel.desk.shell.follower import Follower
 from dubrel.desk.shell.session import Session
 from dubrel.project.changes import Change
 from dubrel.project.index import turn_with
@@ -11,22 +10,13 @@ from dubrel.project.quality import Proofing
 from dubrel.project.queries import DOUBTFUL, doubts_in
 
 
-class Doubts(QObject):
-    """Counts doubtful words and proofed ones.
-
-    Signals
-    -------
-    counted()
-        The numbers changed.
-    """
-
-    counted = Signal()
+class Doubts(Follower):
+    """Counts doubtful words and proofed ones, each when it changes: nothing has to wait."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session, self.threshold = session, DOUBTFUL
+        super().__init__(session)
+        self.threshold = DOUBTFUL
         self.count, self.proofing = 0, Proofing()
-        session.changed.connect(self._on_changed)
 
     def set_threshold(self, threshold: float) -> None:
         """Count words as doubtful from another value on."""

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Sequence
-from concurrent.futures import Future
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import Background, aside
 from dubrel.desk.shell.session import Session
 from dubrel.project.changes import Change
 
@@ -22,7 +21,6 @@ if TYPE_CHECKING:
     from dubrel.jobs.meaning import SentenceEncoder
     from dubrel.project.sentences import Sentence
 
-_POLL_MS = 60
 _REST_MS = 20_000  # without a change, before anything is made ready unasked
 _LEAST_WORDS = 200
 _PIECE = 120  # sentences that are encoded at once: a question has its turn in between
@@ -47,11 +45,9 @@ class Meanings(QObject):
         self.session = session
         self._index: MeaningIndex | None = None
         self._encoder: SentenceEncoder | None = None
-        self._work: list[tuple[Future[np.ndarray], Callable[[np.ndarray], object]]] = []
+        self._background = Background(self, until=session.opened)
         self._queue: list[str] = []
         self._others: dict[str, tuple[float, str, list[Sentence]]] = {}
-        self._poll = QTimer(self, interval=_POLL_MS)
-        self._poll.timeout.connect(self._take)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._prepare_quietly)
         session.opened.connect(self._forget)
@@ -83,13 +79,11 @@ class Meanings(QObject):
     def _forget(self) -> None:
         self._index = None
         self._queue.clear()
-        self._work.clear()
 
     def close(self) -> None:
         """Let the process go."""
         self._rest.stop()
-        self._poll.stop()
-        self._work.clear()
+        self._background.close()
         self._queue.clear()
         if self._encoder is not None:
             self._encoder.close()
@@ -112,10 +106,10 @@ class Meanings(QObject):
     @property
     def busy(self) -> bool:
         """Whether something is being encoded."""
-        return bool(self._work or self._queue)
+        return self._background.busy or bool(self._queue)
 
     def _next(self) -> None:
-        if self._work or not self._queue:
+        if self._background.busy or not self._queue:
             return
         piece, self._queue = self._queue[:_PIECE], self._queue[_PIECE:]
         index = self.index
@@ -126,8 +120,12 @@ class Meanings(QObject):
             from dubrel.jobs.meaning import SentenceEncoder
 
             self._encoder = SentenceEncoder()
-        self._work.append((self._encoder.submit(texts), then))
-        self._poll.start()
+
+        def take(vectors: np.ndarray) -> None:
+            then(vectors)
+            self._next()
+
+        self._background.ask(self._encoder.submit(texts), take, self._on_failed)
 
     def _encoded(self, index: MeaningIndex, piece: Sequence[str], vectors: np.ndarray) -> None:
         index.add(piece, vectors)
@@ -162,25 +160,14 @@ class Meanings(QObject):
         """The passages nearest to a question, of what is encoded."""
         return self.index.find(question, sentences, most)
 
-    def _take(self) -> None:
-        for future, then in [one for one in self._work if one[0].done()]:
-            self._work.remove((future, then))
-            try:
-                vectors = future.result()
-            except DubrelError as error:
-                self._queue.clear()
-                self.failed.emit(str(error))
-                continue
-            except Exception:
-                logging.exception("encoding sentences")
-                self._queue.clear()
-                self.close()
-                self.failed.emit("The sentence encoder stopped unexpectedly. Ask again to start it anew.")
-                continue
-            then(vectors)
-        self._next()
-        if not self._work:
-            self._poll.stop()
+    def _on_failed(self, error: Exception) -> None:
+        self._queue.clear()
+        if isinstance(error, DubrelError):
+            self.failed.emit(str(error))
+            return
+        logging.error("encoding sentences", exc_info=error)
+        self.close()
+        self.failed.emit("The sentence encoder stopped unexpectedly. Ask again to start it anew.")
 
     # -- other projects ----------------------------------------------------------------
 

@@ -14,7 +14,7 @@ from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Act, Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.room import Room, ToDo

@@ -8,7 +8,7 @@ from functools import partial
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.lanes import Running

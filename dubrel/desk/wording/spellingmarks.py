@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from concurrent.futures import Future
 from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from dubrel.desk.shell.aside import aside
+from dubrel.desk.shell.background import Background
 from dubrel.desk.shell.session import Session
 from dubrel.model import Turn
 from dubrel.user.terms import kept_terms
@@ -16,7 +15,7 @@ from dubrel.user.terms import kept_terms
 if TYPE_CHECKING:
     from dubrel.finding.spelling import Spelling
 
-_REST_MS, _POLL_MS = 250, 50  # the first frame shows the text, a later one the marks
+_REST_MS = 250  # the first frame shows the text, a later one the marks
 
 
 def _loaded(language: str, own: tuple[str, ...]) -> Spelling:
@@ -47,9 +46,7 @@ class SpellingMarks(QObject):
         self._spelling: Spelling | None = None
         self._language: str | None = None
         self._marks: dict[int, tuple[Turn, frozenset[int]]] = {}
-        self._loading: Future[Spelling] | None = None
-        self._poll = QTimer(self, interval=_POLL_MS)
-        self._poll.timeout.connect(self._take)
+        self._background = Background(self, newest=True)
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._load)
         session.changed.connect(self._on_changed)
@@ -72,16 +69,11 @@ class SpellingMarks(QObject):
 
     def _load(self) -> None:
         language = self._language = self.session.project.transcript.language
-        self._loading = aside(partial(_loaded, language, tuple(self._own())))
-        self._poll.start()
+        self._background.ask(partial(_loaded, language, tuple(self._own())), self._take)
 
-    def _take(self) -> None:
+    def _take(self, spelling: Spelling) -> None:
         """Have the dictionary once it is loaded; nothing of this object is touched by the thread."""
-        if self._loading is None or not self._loading.done():
-            return
-        self._poll.stop()
-        loading, self._loading = self._loading, None
-        self._spelling = loading.result()
+        self._spelling = spelling
         self._marks.clear()
         self.changed.emit()
 
@@ -93,7 +85,7 @@ class SpellingMarks(QObject):
     def close(self) -> None:
         """Wait for nothing any more."""
         self._rest.stop()
-        self._poll.stop()
+        self._background.close()
 
     @property
     def there(self) -> bool:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import logging
-from concurrent.futures import Future
 from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
 
+from dubrel.desk.shell.background import Background
 from dubrel.desk.shell.session import Session
 from dubrel.edits.words.typedtimes import Run, typed_runs_over, with_times
 from dubrel.media.cache import is_read, sound_path
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from dubrel.jobs.typedwords import Realigner
 
 _REST_MS = 900
-_POLL_MS = 120
 
 
 class TypedWords(QObject):
@@ -31,24 +30,22 @@ class TypedWords(QObject):
         self.session = session
         self._turns: set[int] = set()
         self._tried: set[tuple[int, tuple[str, ...]]] = set()
-        self._waiting: list[tuple[Run, Future[list[RecognisedWord]]]] = []
+        self._background = Background(self, until=session.opened)
         self._realigner: Realigner | None = None
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._begin)
-        self._poll = QTimer(self, interval=_POLL_MS)
-        self._poll.timeout.connect(self._take)
         session.changed.connect(self._on_changed)
         session.opened.connect(self._forget)
 
     @property
     def busy(self) -> bool:
         """Whether words are being aligned."""
-        return bool(self._waiting) or self._rest.isActive()
+        return self._background.busy or self._rest.isActive()
 
     def close(self) -> None:
         """Let the process go."""
         self._rest.stop()
-        self._poll.stop()
+        self._background.close()
         if self._realigner is not None:
             self._realigner.close()
             self._realigner = None
@@ -56,7 +53,6 @@ class TypedWords(QObject):
     def _forget(self) -> None:
         self._turns.clear()
         self._tried.clear()
-        self._waiting.clear()
 
     def _on_changed(self, change: Change) -> None:
         if change.old.media is change.new.media and change.turns:
@@ -75,9 +71,7 @@ class TypedWords(QObject):
                 self._tried.add((run.ids[0], run.texts))
                 language = project.transcript.language
                 future = self._worker().submit(sound_path(recording), language, run)
-                self._waiting.append((run, future))
-        if self._waiting:
-            self._poll.start()
+                self._background.ask(future, partial(self._take, run), self._on_failed)
 
     def _worker(self) -> Realigner:
         if self._realigner is None:
@@ -86,15 +80,9 @@ class TypedWords(QObject):
             self._realigner = Realigner()
         return self._realigner
 
-    def _take(self) -> None:
-        for run, future in [one for one in self._waiting if one[1].done()]:
-            self._waiting.remove((run, future))
-            try:
-                heard = future.result()
-            except Exception:
-                logging.exception("aligning typed words")
-                self.close()
-                continue
-            self.session.amend(partial(with_times, run=run, heard=heard))
-        if not self._waiting:
-            self._poll.stop()
+    def _take(self, run: Run, heard: list[RecognisedWord]) -> None:
+        self.session.amend(partial(with_times, run=run, heard=heard))
+
+    def _on_failed(self, error: Exception) -> None:
+        logging.error("aligning typed words", exc_info=error)
+        self.close()

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted, language_name
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.aside import beside
+from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button
