@@ -10,7 +10,8 @@ from common import report
 from setting import talk
 
 from dubrel.edits.captions.resetting import set_again
-from dubrel.release.forms import FORMS, TRANSCRIPT
+from dubrel.formats.form import TRANSCRIPT
+from dubrel.release.forms import FORMS
 from dubrel.release.kits import Item, Kit, plan
 from dubrel.release.writing import write_one
 

@@ -46,7 +46,7 @@ def main() -> None:
     folder = Path(tempfile.mkdtemp())
     [planned] = plan(project, Kit("Page", "{title}", (Item("page"),)))
     page, bare = folder / "page.html", folder / "bare.html"
-    page.write_bytes(planned.form.write(planned.source))
+    page.write_bytes(planned.form.written(planned.source))
     bare.write_text(re.sub(r"<script>.*?</script>", "", page.read_text(), flags=re.DOTALL))
     loading = "performance.timing.domComplete - performance.timing.responseEnd"
     seek = "(() => {const w = document.querySelectorAll('#text0 p')[%d].querySelector('i'); w.scrollIntoView(); w.click()})()"

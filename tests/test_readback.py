@@ -15,12 +15,12 @@ from dubrel.edits.notes import with_note
 from dubrel.formats import captiontable, ttml, webvtt
 from dubrel.formats.cuestyle import looks_in
 from dubrel.formats.inline import taken_apart
+from dubrel.formats.losses import differences, expected, leaves_any
 from dubrel.formats.register import read_file
 from dubrel.media import fontfiles
 from dubrel.model import Look, Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, loses, plan
-from dubrel.release.losses import CANNOT, differences, expected, leaves_any
 from dubrel.release.onefile import write_checked, written
 from dubrel.release.source import Source
 from dubrel.release.writing import write_one
@@ -91,14 +91,15 @@ def test_captions_lose_nothing_that_was_not_said_before(form, tmp_path):
     def check(project):
         source = Source(project)
         try:
-            path.write_bytes(FORMS[form].write(source))
+            path.write_bytes(FORMS[form].written(source))
         except FormatError as error:
             assert form == "stl" and "no letters for this language" in str(error)
             return
-        if leaves_any(project, CANNOT[form]):
-            found = differences(project, read_file(path).project, CANNOT[form])
-            assert found - expected(source, CANNOT[form]) == {}
-        assert FORMS[form].agrees(source, path)
+        cannot = FORMS[form].cannot
+        if leaves_any(project, cannot):
+            found = differences(project, read_file(path).project, cannot)
+            assert found - expected(source.project, cannot) == {}
+        assert FORMS[form].reads_back(source, path)
 
     check()
 
@@ -111,8 +112,8 @@ def test_texts_of_any_words_read_back(form, tmp_path):
     @settings(PATIENT, max_examples=25)
     def check(project):
         source = Source(project, None, {"times": "turn", "numbers": "paragraphs"} if FORMS[form].text else {})
-        path.write_bytes(FORMS[form].write(source))
-        assert FORMS[form].agrees(source, path)
+        path.write_bytes(FORMS[form].written(source))
+        assert FORMS[form].reads_back(source, path)
 
     check()
 
@@ -158,10 +159,10 @@ def test_a_file_that_says_something_else_is_found_out(form, tmp_path, podcast):
     kit = Kit("One", "{title}", (Item(form),))
     [right], [wrong] = plan(podcast, kit), plan(other, kit)
     path = tmp_path / f"a{FORMS[form].suffix}"
-    path.write_bytes(wrong.form.write(wrong.source))
-    assert not right.form.agrees(right.source, path)
-    path.write_bytes(right.form.write(right.source))
-    assert right.form.agrees(right.source, path)
+    path.write_bytes(wrong.form.written(wrong.source))
+    assert not right.form.reads_back(right.source, path)
+    path.write_bytes(right.form.written(right.source))
+    assert right.form.reads_back(right.source, path)
 
 
 @pytest.mark.parametrize("form", ["text", "markdown", "html", "docx", "odt", "pdf"])
@@ -171,8 +172,8 @@ def test_times_and_numbers_before_paragraphs_are_compared_too(form, tmp_path, po
         for options in ({"times": "turn", "numbers": "paragraphs"}, {})
     )
     path = tmp_path / f"a{FORMS[form].suffix}"
-    path.write_bytes(without.form.write(without.source))
-    assert not with_times.form.agrees(with_times.source, path)
+    path.write_bytes(without.form.written(without.source))
+    assert not with_times.form.reads_back(with_times.source, path)
 
 
 # -- each by itself ----------------------------------------------------------------------------------
@@ -264,8 +265,8 @@ def test_letters_without_a_font_are_said_and_the_page_is_written_all_the_same(tm
     said = loses(planned)
     assert said.endswith("have no font on this machine and would show as boxes. Install a font for them.")
     path = tmp_path / "a.pdf"
-    path.write_bytes(planned.form.write(planned.source))
-    assert planned.form.agrees(planned.source, path)
+    path.write_bytes(planned.form.written(planned.source))
+    assert planned.form.reads_back(planned.source, path)
     fontfiles._fallbacks.cache_clear()
 
 

@@ -167,7 +167,7 @@ def test_hostile_words_stay_words_in_a_page():
     assert "<script" not in page and "</script><b>" not in page and HOSTILE.split()[1] in text_of_html(page)
     assert "\\<v" in as_markdown(document)
     [planned] = plan(project, Kit("Page", "{title}", (Item("page"),)))
-    web = planned.form.write(planned.source).decode()
+    web = planned.form.written(planned.source).decode()
     assert (
         web.count("</script>") == 2 and "<v Bob>" not in web and "http" not in web.replace("http-equiv", "")
     )

@@ -315,7 +315,7 @@ def both(yard):
 def made(project, form):
     """The file of a form."""
     [planned] = plan(project, Kit("One", "{title}", (Item(form, {"track": "all"}),)))
-    return planned.form.write(planned.source)
+    return planned.form.written(planned.source)
 
 
 def test_facing_columns(both, tmp_path):

@@ -21,7 +21,7 @@ WORD = "document.querySelectorAll('#text0 i')[40]"
 def written(project, folder, **options):
     [planned] = plan(project, Kit("Page", "{title}", (Item("page", options),)))
     path = folder / "page.html"
-    path.write_bytes(planned.form.write(planned.source))
+    path.write_bytes(planned.form.written(planned.source))
     return path
 
 
@@ -115,7 +115,7 @@ def test_a_piece_to_embed_works_in_a_page_of_others(podcast, tmp_path):
     shutil.copy(DEMO / "slow-water-7.opus", tmp_path)
     page = tmp_path / "page.html"
     page.write_text(
-        f"<h1>Blog</h1><style>i{{color:lime}}</style>{planned.form.write(planned.source).decode()}"
+        f"<h1>Blog</h1><style>i{{color:lime}}</style>{planned.form.written(planned.source).decode()}"
     )
     inner = "document.querySelector('iframe').contentDocument"
     answers, requests = asked(

@@ -28,21 +28,7 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 SECONDS, MEGABYTES = 5.0, 500
 _T = ("00:00:01,000 --> 00:00:02,000", "00:00:03,500 --> 00:00:04,000", "00:01.000 --> 00:02.000 line:10%")
-_JSON = {
-    "dubrel": 1, "language": "en", "media": {"name": "a.wav", "duration_ms": 5000},
-    "speakers": [{"id": "s1", "name": "Isolde"}, {"id": "s2", "name": ""}],
-    "turns": [{"speaker": "s1", "start_ms": 100, "end_ms": 900, "words": [
-        {"text": "Slow", "start_ms": 100, "end_ms": 400, "doubt": 0.5, "also": "s2"},
-        {"text": "water.", "start_ms": 400, "end_ms": 900, "doubt": 0.1, "timing": "spread", "sure": 0.4}]}],
-}  # fmt: skip
-SEEDS: dict[str, str] = {
-    ".srt": f"1\n{_T[0]}\n<i>ISOLDE: Slow &amp; water.</i>\n\n2\n{_T[1]}\n- Oak?\n- {{\\an8}}Oak.\\NYes.\n\n3\n00:00:05,000 --> 00:00:06,000\nTOBIAH: Elm.\n",
-    ".vtt": f"WEBVTT - a\nLanguage: en\n\nNOTE hello\n\nSTYLE\n::cue {{}}\n\n1\n{_T[2]}\n<v Ann>Slow <c.x>water</c> <00:01.500>&lt;3\n<v Ben>Oak.\n",
-    ".json": json.dumps(_JSON, indent=1),
-    ".ctm": "a 1 1.0 0.5 oak 0.9\na 1 1.6 0.4 elm\n;; x\na 1 2.1 0.3 ash 0.2\n",
-    ".txt": "# One\n\nANN: Hello (waves)\nthere.\n\n[A bell]\n\nBEN: **Oak** or _elm_?\n\nINTERIOR\n\nMore.\n",
-    ".rttm": "SPEAKER a 1 1.0 2.0 <NA> <NA> Ann <NA> <NA>\nSPEAKER a 1 3.5 1.0 <NA> <NA> Ben_X <NA> <NA>\n",
-}
+_SCRIPT = "# One\n\nANN: Hello (waves)\nthere.\n\n[A bell]\n\nBEN: **Oak** or _elm_?\n\nINTERIOR\n\nMore.\n"
 BITS = [
     "\n", "\n\n", "\r\n", "\r", "\0", "\ufeff", " ", "\t", "-->", "->", "<", ">", "<i>", "</i>", "<i ", "<v ", "<c", "&", "&amp;", "&#x110000;",
     "{\\an8}", "{", "}", "[", "]", "[[[[", "((((", "\\N", ":", "::", ",", ".", "-", "99999999", "-1", "1e400", "NaN", "Infinity", "00:00:01,000",
@@ -121,31 +107,49 @@ def long_ones() -> Iterator[tuple[str, bytes]]:
     yield ".srt", "\n".join(rows).encode()
 
 
+def seeds() -> dict[str, bytes]:
+    """A file of every form that is read, by suffix; scripts too."""
+    from dubrel.formats.register import FORMS
+
+    found = {suffix: form.seed for form in FORMS.values() if form.seed for suffix in form.suffixes}
+    return {**found, ".txt": _SCRIPT.encode()}
+
+
 def files(count: int, seed: int) -> Iterator[tuple[str, bytes]]:
     """Mutated files of every form that is read."""
-    chance = random.Random(seed)
+    chance, known = random.Random(seed), seeds()
     for _ in range(count):
-        suffix = chance.choice(list(SEEDS))
-        yield suffix, mutated(SEEDS[suffix], chance)
+        suffix = chance.choice(list(known))
+        try:
+            text = known[suffix].decode("utf-8")
+        except UnicodeDecodeError:
+            yield suffix, spoilt(known[suffix], chance)
+        else:
+            yield suffix, mutated(text, chance)
 
 
 def damaged(data: bytes, count: int, seed: int) -> Iterator[tuple[str, bytes]]:
     """A project file with bytes flipped, cut off, doubled or put in."""
     chance = random.Random(seed)
     for _ in range(count):
-        found = bytearray(data)
-        kind = chance.randrange(4)
-        at = chance.randrange(len(found))
-        if kind == 0:
-            for _ in range(chance.choice((1, 2, 20))):
-                found[chance.randrange(len(found))] ^= 1 << chance.randrange(8)
-        elif kind == 1:
-            del found[at:]
-        elif kind == 2:
-            del found[at : at + chance.choice((1, 8, 500))]
-        else:
-            found[at:at] = chance.randbytes(chance.choice((1, 8, 500)))
-        yield ".dubrel", bytes(found)
+        yield ".dubrel", spoilt(data, chance)
+
+
+def spoilt(data: bytes, chance: random.Random) -> bytes:
+    """Bytes flipped, cut off, doubled or put in."""
+    found = bytearray(data)
+    kind = chance.randrange(4)
+    at = chance.randrange(len(found))
+    if kind == 0:
+        for _ in range(chance.choice((1, 2, 20))):
+            found[chance.randrange(len(found))] ^= 1 << chance.randrange(8)
+    elif kind == 1:
+        del found[at:]
+    elif kind == 2:
+        del found[at : at + chance.choice((1, 8, 500))]
+    else:
+        found[at:at] = chance.randbytes(chance.choice((1, 8, 500)))
+    return bytes(found)
 
 
 _VALUES = [None, True, -1, 0, 2, 1e9, 10**15, 0.5, -0.5, "", "x", "a b", "x" * 2000, [], {}, [[]], "1/0", "s1", "\n", "1e99999999",

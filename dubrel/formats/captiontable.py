@@ -12,7 +12,9 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import clock_ms, format_clock
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.form import caption_form
 from dubrel.formats.inline import settings_of
+from dubrel.formats.losses import DRAWN, Cannot
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Cue, Project
 from dubrel.project.captiontext import shown_captions
@@ -120,3 +122,33 @@ def _time(cell: str) -> int | None:
         return clock_ms(*found.groups())
     seconds = re.fullmatch(r"\s*(\d{1,7})(?:[.,](\d{1,9}))?\s*s?\s*", cell)
     return clock_ms(None, "0", seconds.group(1), seconds.group(2)) if seconds else None
+
+
+_CANNOT = Cannot(styles="biu", language=True, look=DRAWN, looks=True, tags=True)
+_ROWS = (
+    "n,start,end,speaker,text,place",
+    "1,00:00:01.000,00:00:02.000,Ann,Slow water.,",
+    '2,3.5,4,,"Oak, elm",line:10%',
+)
+FORMS = (
+    caption_form(
+        "csv",
+        "Table, commas",
+        ".csv",
+        write=write_csv,
+        read=read,
+        cues=read_cues,
+        cannot=_CANNOT,
+        seed="\n".join(_ROWS).encode(),
+    ),
+    caption_form(
+        "tsv",
+        "Table, tabs",
+        ".tsv",
+        write=write_tsv,
+        read=read,
+        cues=read_cues,
+        cannot=_CANNOT,
+        seed="\n".join(_ROWS[:2]).replace(",", "\t").encode(),
+    ),
+)

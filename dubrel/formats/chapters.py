@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from pathlib import Path
 
 from dubrel.base.timecode import format_clock
 from dubrel.edits.notes import CHAPTER, notes_in_order, time_of
+from dubrel.formats import webvtt
+from dubrel.formats.agreement import utf8
+from dubrel.formats.form import AROUND, Content, Form
 from dubrel.formats.inline import escaped
 from dubrel.model import Project
 
@@ -56,3 +60,44 @@ def _short(ms: int, long: bool) -> str:
     if long:
         return f"{seconds // 3600}:{seconds // 60 % 60:02}:{seconds % 60:02}"
     return f"{seconds // 60}:{seconds % 60:02}"
+
+
+def _webvtt_agrees(content: Content, path: Path) -> bool:
+    found = [(one.start_ms, one.end_ms, " ".join(one.lines)) for one in webvtt.read_cues(path)[0]]
+    return found == [one for one in chapters_of(content.project) if one[2]]
+
+
+def _json_agrees(content: Content, path: Path) -> bool:
+    rows = json.loads(utf8(path))["chapters"]
+    found = [(round(one["startTime"] * 1000), round(one["endTime"] * 1000), one["title"]) for one in rows]
+    return found == chapters_of(content.project)
+
+
+def _list_agrees(content: Content, path: Path) -> bool:
+    return utf8(path) == as_list(chapters_of(content.project))
+
+
+def _form(
+    id: str,
+    label: str,
+    suffix: str,
+    write: Callable[[Sequence[Chapter]], str],
+    agrees: Callable[[Content, Path], bool],
+) -> Form:
+    return Form(
+        id=id,
+        label=label,
+        suffixes=(suffix,),
+        group=AROUND,
+        write=lambda content: write(chapters_of(content.project)).encode("utf-8"),
+        agrees=agrees,
+        needs="chapters",
+        each_track=False,
+    )
+
+
+FORMS = (
+    _form("chapters-vtt", "Chapters, WebVTT", ".vtt", as_webvtt, _webvtt_agrees),
+    _form("chapters-json", "Chapters, JSON for podcasts", ".json", as_json, _json_agrees),
+    _form("chapters-txt", "Chapters, a list of times", ".txt", as_list, _list_agrees),
+)

@@ -7,7 +7,9 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.intake import add_heard
+from dubrel.formats.agreement import said
 from dubrel.formats.common import Reading, read_text, refuse_many
+from dubrel.formats.form import TRANSCRIPT, Content, Form, of_project
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Project, RecognisedWord
 
@@ -62,3 +64,24 @@ def _word(fields: list[str]) -> RecognisedWord | None:
     if not 0 <= start <= LATEST_MS or not 0 <= length <= LATEST_MS or doubt != doubt:
         return None
     return RecognisedWord(text, start, start + length, min(1.0, max(0.0, doubt)))
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    """Words and times; where two begin at once the shorter may come first, so they are compared sorted."""
+    wanted, found = (
+        sorted((one.start_ms, one.end_ms, one.text) for one in said(project))
+        for project in (content.project, read(path).project)
+    )
+    return wanted == found
+
+
+FORM = Form(
+    id="ctm",
+    label="Word times for scoring",
+    suffixes=(".ctm",),
+    group=TRANSCRIPT,
+    write=of_project(write),
+    read=lambda path, names: read(path),
+    agrees=_agrees,
+    seed=b"a 1 1.0 0.5 oak 0.9\na 1 1.6 0.4 elm\n;; x\na 1 2.1 0.3 ash 0.2\n",
+)

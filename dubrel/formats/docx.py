@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.formats.document import Block, Document
+from dubrel.formats.form import document_form
 
 _PAGES = {"A4": (21.0, 29.7), "Letter": (21.59, 27.94)}
 _FONTS = {"serif": "Gentium Plus", "sans": "Inter"}
@@ -127,3 +128,6 @@ def text_of_docx(path: Path) -> str:
         else:
             parts.append("".join(run.text for run in one.runs if not run.font.superscript) or one.text)
     return " ".join(" ".join(parts).split())
+
+
+FORM = document_form("docx", "DOCX", ".docx", as_docx, text_of_docx)

@@ -8,6 +8,8 @@ from pathlib import Path
 
 from dubrel.base.timecode import clock_ms
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.form import Content, caption_form
+from dubrel.formats.losses import DRAWN, Cannot, without_tags
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
 from dubrel.project.captiontext import rows_of, shown_captions
@@ -83,3 +85,29 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
             if cue is not None:
                 cues.append(cue)
     return in_order(cues, odd), said + odd.sentences()
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    """Lines and when each begins, in hundredths of a second."""
+    project = content.project
+    wanted = [
+        ((start + 5) // 10 * 10, row)
+        for caption, text in shown_captions(project, project.captions)
+        for start, line in zip(starts(project, caption, len(text.lines)), text.lines)
+        for row in without_tags([sung(line)])
+    ]
+    found = [(cue.start_ms, line) for cue in read_cues(path)[0] for line in cue.lines]
+    return found == sorted(wanted, key=lambda one: one[0])
+
+
+FORM = caption_form(
+    "lrc",
+    "LRC, for sung words",
+    ".lrc",
+    write=write,
+    read=read,
+    cues=read_cues,
+    cannot=Cannot("all", speakers=True, styles="biu", language=True, look=DRAWN, looks=True, tags=True),
+    agrees=_agrees,
+    seed=b"[ti:A song]\n[offset:0]\n[00:01.00]Slow <00:01.50>water\n[00:03.50][00:09.00]Oak\n[00:12.00]\n",
+)

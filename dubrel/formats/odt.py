@@ -10,6 +10,7 @@ from pathlib import Path
 
 from dubrel.formats.document import Block, Document
 from dubrel.formats.docx import _PAGES
+from dubrel.formats.form import document_form
 
 _SPACES = (
     " ".join(
@@ -116,3 +117,6 @@ def text_of_odt(path: Path) -> str:
     content = re.sub(r"<text:(line-break|tab|s)/>|</text:(p|h)>", " ", content)
     text = " ".join([content, *notes])
     return " ".join(unescape(re.sub(r"<[^>]+>", "", text)).split())
+
+
+FORM = document_form("odt", "ODT", ".odt", as_odt, text_of_odt)

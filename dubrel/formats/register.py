@@ -1,49 +1,48 @@
-"""Every form of file that is read: a new one is a file and a row. What is written stands in ``release.forms``."""
+"""The forms of file that are read and written as they stand; one is an object at the end of its own file."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
-from dataclasses import dataclass
+from collections.abc import Collection
 from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.gc_pause import nothing_collected
-from dubrel.formats import captiontable, ctm, lrc, srt, stl, transcriptjson, ttml, webvtt
+from dubrel.base.plugins import plugins
 from dubrel.formats.common import Reading
+from dubrel.formats.form import Form
 
-
-@dataclass(frozen=True)
-class Reader:
-    """How a form of file is read.
-
-    Attributes
-    ----------
-    name : str
-        For the eye.
-    read : callable
-        ``path -> Reading``; of captions ``(path, names) -> Reading``.
-    captions : bool
-        Whether it holds captions rather than the transcript.
-    """
-
-    name: str
-    read: Callable[..., Reading]
-    captions: bool = True
-
-
-READERS = {
-    ".srt": Reader("SubRip captions", srt.read),
-    ".vtt": Reader("WebVTT captions", webvtt.read),
-    ".ttml": Reader("TTML captions", ttml.read),
-    ".dfxp": Reader("TTML captions", ttml.read),
-    ".stl": Reader("EBU STL captions", stl.read),
-    ".scc": Reader("SCC captions", ttml.read),
-    ".lrc": Reader("LRC, for sung words", lrc.read),
-    ".csv": Reader("Captions as a table", captiontable.read),
-    ".tsv": Reader("Captions as a table, tabs", captiontable.read),
-    ".json": Reader("Transcript with the times of every word", transcriptjson.read, False),
-    ".ctm": Reader("Word times for scoring", ctm.read, False),
-}
+GROUP = "dubrel.forms"
+_BUILT_IN = (
+    "dubrel.formats.srt:FORM",
+    "dubrel.formats.webvtt:FORM",
+    "dubrel.formats.ttml:FORM",
+    "dubrel.formats.stl:FORM",
+    "dubrel.formats.scc:FORM",
+    "dubrel.formats.lrc:FORM",
+    "dubrel.formats.captiontable:FORMS",
+    "dubrel.formats.textdocument:FORMS",
+    "dubrel.formats.docx:FORM",
+    "dubrel.formats.odt:FORM",
+    "dubrel.formats.transcriptjson:FORM",
+    "dubrel.formats.ctm:FORM",
+    "dubrel.formats.rttm:FORM",
+    "dubrel.formats.bilingual:FORMS",
+    "dubrel.formats.tmx:FORM",
+    "dubrel.formats.shownotes:FORMS",
+    "dubrel.formats.chapters:FORMS",
+)
+_found = plugins(GROUP, Form, _BUILT_IN)
+PROBLEMS = _found.problems
+FORMS: dict[str, Form] = {}
+"""The forms by id; of two with the same the first, and ours before others."""
+READERS: dict[str, Form] = {}
+"""How files are read, by suffix."""
+for _form in _found.things:
+    FORMS.setdefault(_form.id, _form)
+for _form in FORMS.values():
+    for _suffix in _form.suffixes if _form.read is not None else ():
+        READERS.setdefault(_suffix, _form)
+CAPTION_READERS = {suffix: form for suffix, form in READERS.items() if form.cues is not None}
 
 
 def read_file(path: Path, names: Collection[str] = ()) -> Reading:
@@ -60,8 +59,8 @@ def read_file(path: Path, names: Collection[str] = ()) -> Reading:
     FormatError
         If the suffix is unknown or the file cannot be read.
     """
-    reader = READERS.get(path.suffix.lower())
-    if reader is None:
+    form = READERS.get(path.suffix.lower())
+    if form is None or form.read is None:
         raise FormatError(f"“{path}” cannot be read. Known suffixes: {', '.join(READERS)} and .dubrel.")
     with nothing_collected():
-        return reader.read(path, names) if reader.captions else reader.read(path)
+        return form.read(path, names)

@@ -8,6 +8,7 @@ from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.speakers.assigning import speaker_passages
 from dubrel.formats.common import read_text
+from dubrel.formats.form import TRANSCRIPT, Content, Form, of_project
 from dubrel.model import Project, SpeakerPassage
 
 
@@ -49,3 +50,25 @@ def read_passages(path: Path) -> tuple[list[SpeakerPassage], list[str]]:
     if not found:
         raise FormatError(f"“{path}” names no speakers with times. Choose an RTTM file.")
     return sorted(found, key=lambda one: one.start_ms), warned
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    """Passages and who speaks in them."""
+    wanted = [one for one in speaker_passages(content.project) if one.end_ms > one.start_ms]
+    if not wanted:
+        return True
+    found = [(one.start_ms, one.end_ms, one.speaker) for one in read_passages(path)[0]]
+    spelt = [(one.start_ms, one.end_ms, " ".join(one.speaker.replace("_", " ").split())) for one in wanted]
+    return sorted(found) == sorted(spelt)
+
+
+FORM = Form(
+    id="rttm",
+    label="Who speaks when",
+    suffixes=(".rttm",),
+    group=TRANSCRIPT,
+    write=of_project(write),
+    agrees=_agrees,
+    each_track=False,
+    seed=b"SPEAKER a 1 1.0 2.0 <NA> <NA> Ann <NA> <NA>\nSPEAKER a 1 3.5 1.0 <NA> <NA> Ben_X <NA> <NA>\n",
+)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -11,9 +12,13 @@ from dubrel.base.errors import FormatError
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
 from dubrel.edits.notes import notes_in_order, time_of
+from dubrel.formats.agreement import document_agrees, utf8
 from dubrel.formats.chapters import as_list, chapters_of
 from dubrel.formats.common import read_text
 from dubrel.formats.document import Block, Document, Run, TextOptions
+from dubrel.formats.docx import as_docx, text_of_docx
+from dubrel.formats.form import AROUND, Content, Form, in_bytes, of_project
+from dubrel.formats.textdocument import as_html, as_markdown, text_of_html
 from dubrel.model import Project, text_of_words
 from dubrel.project.index import words_with
 
@@ -93,3 +98,56 @@ def answers_read(project: Project, path: Path) -> tuple[Project, int]:
         count += fresh
         notes.append(replace(one, answer=answer) if fresh else one)
     return (replace(project, notes=tuple(notes)), count) if count else (project, 0)
+
+
+def _notes_of(content: Content) -> Document:
+    return show_notes(content.project, content.options)
+
+
+def _notes_form(
+    id: str,
+    label: str,
+    suffix: str,
+    write: Callable[[Document], str | bytes],
+    text_of: Callable[[Path], str],
+    *,
+    marks: bool = False,
+) -> Form:
+    return Form(
+        id=id,
+        label=label,
+        suffixes=(suffix,),
+        group=AROUND,
+        write=lambda content: in_bytes(write(_notes_of(content))),
+        agrees=lambda content, path: document_agrees(text_of(path), _notes_of(content), marks=marks),
+        document=_notes_of,
+        each_track=False,
+    )
+
+
+def _queries_agree(content: Content, path: Path) -> bool:
+    project = content.project
+    rows = list(csv.reader(io.StringIO(read_text(path)[0])))
+    wanted = [
+        (str(one.id), text_of_words([word for word in words_with(project, one.words) if not word.struck]))
+        for one in notes_in_order(project)
+        if one.kind == "Query"
+    ]
+    return [(row[0], row[2].lstrip("\u200b")) for row in rows[1:]] == wanted
+
+
+FORMS = (
+    _notes_form("notes-md", "Show notes, Markdown", ".md", as_markdown, utf8, marks=True),
+    _notes_form("notes-html", "Show notes, HTML", ".html", as_html, lambda path: text_of_html(utf8(path))),
+    _notes_form("notes-docx", "Show notes, DOCX", ".docx", as_docx, text_of_docx),
+    Form(
+        id="queries",
+        label="Queries for a colleague",
+        suffixes=(".csv",),
+        group=AROUND,
+        write=of_project(queries_csv),
+        agrees=_queries_agree,
+        needs="queries",
+        each_track=False,
+    ),
+)

@@ -8,7 +8,9 @@ from pathlib import Path
 
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.form import caption_form
 from dubrel.formats.inline import key_of_settings, marked
+from dubrel.formats.losses import DRAWN, Cannot
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
@@ -132,3 +134,17 @@ def _time(parts: Sequence[str | None], short: bool) -> int:
     else:
         ms = clock_ms(hours, minutes, seconds, fraction)
     return -ms if minus else ms
+
+
+FORM = caption_form(
+    "srt",
+    "SubRip",
+    ".srt",
+    write=write,
+    read=read,
+    cues=read_cues,
+    cannot=Cannot("exact", speakers=True, language=True, look=DRAWN, looks=True, tags=True),
+    seed=b"1\n00:00:01,000 --> 00:00:02,000\n<i>ISOLDE: Slow &amp; water.</i>\n\n"
+    b"2\n00:00:03,500 --> 00:00:04,000\n- Oak?\n- {\\an8}Oak.\\NYes.\n\n"
+    b"3\n00:00:05,000 --> 00:00:06,000\nTOBIAH: Elm.\n",
+)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import struct
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
@@ -12,9 +12,19 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.formats.common import Reading, cue_of, in_order, read_bytes, reading_of
+from dubrel.formats.form import caption_form
 from dubrel.formats.inline import escaped, key_of_settings, settings_of_key
+from dubrel.formats.losses import DRAWN, Cannot, nearest_frame
 from dubrel.formats.oddities import Oddities
-from dubrel.formats.stlletters import decoded, encoded, language_code, language_of, plain, table_for
+from dubrel.formats.stlletters import (
+    decoded,
+    encoded,
+    has_letters,
+    language_code,
+    language_of,
+    plain,
+    table_for,
+)
 from dubrel.model import Caption, Cue, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
 
@@ -76,7 +86,13 @@ def _apart(shown: list[tuple[Caption, CaptionText]]) -> list[tuple[Caption, list
 
 def frame_of(ms: int) -> int:
     """The frame that is nearest to a time."""
-    return (ms + FRAME_MS // 2) // FRAME_MS
+    return nearest_frame(ms, FRAME_MS)
+
+
+def _lettering(lines: Sequence[str]) -> Callable[[str], str]:
+    """What becomes of letters that the table of these lines has not."""
+    table = table_for(lines)
+    return lambda line: decoded(encoded(line, table), table)
 
 
 def _header(project: Project, table: int, language: str, blocks: int, captions: int, longest: int) -> bytes:
@@ -299,3 +315,28 @@ class _Lines:
         for style in self._on if text.strip() else ():
             text = f"<{style}>{text}</{style}>"
         self.rows[-1] += text
+
+
+FORM = caption_form(
+    "stl",
+    "EBU STL",
+    ".stl",
+    write=write,
+    read=read,
+    cues=read_cues,
+    cannot=Cannot(
+        "exact",
+        speakers=True,
+        styles="b",
+        language=True,
+        look=DRAWN,
+        looks=True,
+        together=True,
+        frame_ms=FRAME_MS,
+        lettering=_lettering,
+    ),
+    writes=has_letters,
+    listed=lambda content: listed(content.project),
+    seed=_header(Project(title="a"), 0, "09", 1, 1, 12)
+    + b"".join(_blocks(0, Caption(0, 1000, 2000), b"Slow water.", 1)),
+)

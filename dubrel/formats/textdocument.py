@@ -6,7 +6,9 @@ import re
 from html import escape
 from html.parser import HTMLParser
 
+from dubrel.formats.agreement import utf8
 from dubrel.formats.document import Block, Document
+from dubrel.formats.form import document_form
 
 _STYLE = """body{font:{size}pt/1.55 {font};max-width:40em;margin:2.5em auto;padding:0 1em;color:#1f1c18;background:#fff}
 h1{font-size:1.7em;margin:0 0 .1em}p.sub{color:#6b645a;margin:0 0 2em}h2{font-size:1.15em;margin:2em 0 .6em}
@@ -166,3 +168,10 @@ def text_of_html(page: str) -> str:
     parser = _Text()
     parser.feed(page)
     return " ".join("".join(parser.parts).split())
+
+
+FORMS = (
+    document_form("text", "Plain text", ".txt", as_text, utf8, marks=True),
+    document_form("markdown", "Markdown", ".md", as_markdown, utf8, marks=True),
+    document_form("html", "HTML", ".html", as_html, lambda path: text_of_html(utf8(path))),
+)

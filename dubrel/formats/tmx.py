@@ -8,6 +8,7 @@ from typing import Any
 
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
+from dubrel.formats.form import BOTH, Content, Form
 
 _LANG = "{http://www.w3.org/XML/1998/namespace}lang"
 _CODES = frozenset(["bpt", "ept", "ph", "it", "ut"])
@@ -119,3 +120,25 @@ def _sound(text: str) -> str:
         for sign in text
         if sign in "\t\n" or (sign >= " " and not "\ud800" <= sign <= "\udfff" and sign not in "\ufffe\uffff")
     )
+
+
+def _write(content: Content) -> bytes:
+    rows = [(one, other) for one, other, _ in content.pairs]
+    return write_tmx(rows, content.original.transcript.language, content.language)
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    tags = (content.original.transcript.language, content.language)
+    found = {tuple(" ".join(unit.get(tag, "").split()) for tag in tags) for unit in read_tmx(path)[0]}
+    return all((" ".join(one.split()), " ".join(other.split())) in found for one, other, _ in content.pairs)
+
+
+FORM = Form(
+    id="tmx",
+    label="Translation memory (TMX)",
+    suffixes=(".tmx",),
+    group=BOTH,
+    write=_write,
+    agrees=_agrees,
+    needs="translation",
+)

@@ -11,7 +11,9 @@ from dubrel.base.errors import FormatError
 from dubrel.base.jsontext import MOST_BYTES, parse_json
 from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.intake import set_turns
+from dubrel.formats.agreement import said, who_says
 from dubrel.formats.common import Reading, read_bytes
+from dubrel.formats.form import TRANSCRIPT, Content, Form, of_project
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Timing, Turn, Word
 
@@ -140,3 +142,46 @@ def _read_words(
         RecognisedWord(text, start + span * nth // parts, start + span * (nth + 1) // parts, *rest)
         for nth, text in enumerate(tokens)
     ]
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    """Words, their times and who says them."""
+    wanted, found = content.project, read(path).project
+    times = [[(one.text, one.start_ms, one.end_ms) for one in said(project)] for project in (wanted, found)]
+    return times[0] == times[1] and who_says(wanted) == who_says(found)
+
+
+_SEED = {
+    "dubrel": 1,
+    "language": "en",
+    "media": {"name": "a.wav", "duration_ms": 5000},
+    "speakers": [{"id": "s1", "name": "Isolde"}, {"id": "s2", "name": ""}],
+    "turns": [
+        {
+            "speaker": "s1",
+            "start_ms": 100,
+            "end_ms": 900,
+            "words": [
+                {"text": "Slow", "start_ms": 100, "end_ms": 400, "doubt": 0.5, "also": "s2"},
+                {
+                    "text": "water.",
+                    "start_ms": 400,
+                    "end_ms": 900,
+                    "doubt": 0.1,
+                    "timing": "spread",
+                    "sure": 0.4,
+                },
+            ],
+        }
+    ],
+}
+FORM = Form(
+    id="json",
+    label="JSON with the times of every word",
+    suffixes=(".json",),
+    group=TRANSCRIPT,
+    write=of_project(write),
+    read=lambda path, names: read(path),
+    agrees=_agrees,
+    seed=json.dumps(_SEED, indent=1).encode(),
+)

@@ -13,7 +13,9 @@ from dubrel.base.errors import FormatError
 from dubrel.base.timecode import format_clock
 from dubrel.formats.common import Reading, in_order, reading_of
 from dubrel.formats.cuestyle import dressed
+from dubrel.formats.form import caption_form
 from dubrel.formats.inline import key_of_settings
+from dubrel.formats.losses import Cannot, all_but
 from dubrel.formats.oddities import Oddities
 from dubrel.formats.ttmlmodel import COLUMNS, ROWS, cues_of_model, look_of_model
 from dubrel.model import Caption, Cue, Look, Project
@@ -217,3 +219,19 @@ def _voiced_lines(paragraph: Any, names: dict[str, str]) -> list[tuple[str, str]
 
 def _agent(part: Any) -> str:
     return next((value for key, value in part.attrib.items() if str(key).endswith("}agent")), "")
+
+
+FORM = caption_form(
+    "ttml",
+    "TTML (IMSC 1.1 text)",
+    ".ttml",
+    ".dfxp",
+    write=write,
+    read=read,
+    cues=read_cues,
+    cannot=Cannot("exact", look=all_but("colour", "ground", "opacity"), looks=True, together=True),
+    seed=b'<?xml version="1.0" encoding="UTF-8"?><tt xmlns="http://www.w3.org/ns/ttml" '
+    b'xmlns:tts="http://www.w3.org/ns/ttml#styling" xml:lang="en"><body><div begin="1s">'
+    b'<p begin="00:00:01.000" end="00:00:02.500">Slow<br/><span tts:fontStyle="italic">water.</span></p>'
+    b'<p begin="3s" end="4s">Oak &amp; elm.</p></div></body></tt>',
+)

@@ -11,7 +11,9 @@ from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
 from dubrel.edits.notes import anchored
 from dubrel.formats.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.cuestyle import dressed, looks_in, style_block
+from dubrel.formats.form import caption_form
 from dubrel.formats.inline import escaped, marked, settings_of
+from dubrel.formats.losses import Cannot, all_but
 from dubrel.formats.oddities import Oddities
 from dubrel.model import Caption, Cue, Look, Note, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
@@ -220,3 +222,16 @@ class _File:
             self.cues.append(cue)
             self.comments += [(cue.start_ms, said) for said in self._waiting]
             self._waiting = []
+
+
+FORM = caption_form(
+    "webvtt",
+    "WebVTT",
+    ".vtt",
+    write=write,
+    read=read,
+    cues=read_cues,
+    cannot=Cannot(look=all_but("font", "colour", "ground", "opacity", "weight", "slanted")),
+    seed=b"WEBVTT - a\nLanguage: en\n\nNOTE hello\n\nSTYLE\n::cue {}\n\n"
+    b"1\n00:01.000 --> 00:02.000 line:10%\n<v Ann>Slow <c.x>water</c> <00:01.500>&lt;3\n<v Ben>Oak.\n",
+)

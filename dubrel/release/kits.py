@@ -14,8 +14,9 @@ from dubrel.base.errors import FormatError
 from dubrel.base.files import write_text
 from dubrel.base.jsontext import parse_json
 from dubrel.base.text import language_name
+from dubrel.formats.form import Form
 from dubrel.model import CaptionTrack, Project
-from dubrel.release.forms import FORMS, Form, why_not
+from dubrel.release.forms import FORMS, why_not
 from dubrel.release.source import Source, refuse_unknown
 
 FIELDS = ("title", "language", "track", "date", "speaker", "form", "number")
@@ -172,7 +173,7 @@ def named(
 
 def loses(planned: Planned) -> str:
     """What a file cannot hold, and what will look wrong, in sentences; empty for nothing."""
-    found = planned.form.loses(planned.source)
+    found = planned.form.lost(planned.source)
     lost = f"{planned.form.label} has no room for {_listed(found)}." if found else ""
     return " ".join(filter(None, (lost, planned.form.warns(planned.source))))
 

@@ -8,8 +8,9 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
+from dubrel.formats.form import BOTH, CAPTIONS, TRANSCRIPT, Form
 from dubrel.model import HouseStyle, Project
-from dubrel.release.forms import BOTH, CAPTIONS, FORMS, TRANSCRIPT, Form, why_not
+from dubrel.release.forms import FORMS, why_not
 from dubrel.release.source import Source
 from dubrel.release.writing import put
 
@@ -64,7 +65,7 @@ def written(
         If there is nothing to write.
     """
     form, source = _source(project, Path(f"x{suffix}"), values, style)
-    return form.write(source).decode("utf-8", "replace")
+    return form.written(source).decode("utf-8", "replace")
 
 
 def _source(

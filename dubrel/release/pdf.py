@@ -8,8 +8,11 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.text import reads_rtl
+from dubrel.base.text import counted, reads_rtl
+from dubrel.formats.agreement import document_agrees, holds
+from dubrel.formats.bilingual import heads, right_to_left
 from dubrel.formats.document import Block, Document
+from dubrel.formats.form import BOTH, TRANSCRIPT, Content, Form
 from dubrel.media.fontfiles import fallbacks, font_file
 
 _FAMILIES = {"serif": "Gentium Plus", "sans": "Inter"}
@@ -217,3 +220,58 @@ def letters_of_pdf(path: Path) -> str:
 
     text = "".join(page.extract_text() for page in PdfReader(str(path)).pages)
     return "".join(sign for sign in text if sign.isalnum())
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    """In order; of scripts that are shaped or read from the right, which stand otherwise on a page, every letter."""
+    document, found = content.document, letters_of_pdf(path)
+    missing = letters_without_font(document)
+    parts = document.said_with(marks=True)
+    if missing or any(block.rtl for block in document.blocks) or any(map(shaped, parts)):
+        return holds(found, parts, missing)
+    return document_agrees(found, document, marks=True)
+
+
+def _facing(content: Content) -> bytes:
+    return facing_pdf(content.original.title, heads(content), content.facing, right_to_left(content))
+
+
+def _facing_agrees(content: Content, path: Path) -> bool:
+    parts = [part for row in content.facing for part in row]
+    return holds(letters_of_pdf(path), parts, missing_in("".join(parts)))
+
+
+def boxes(missing: str) -> str:
+    """That letters have no font, in a sentence; empty for none."""
+    if not missing:
+        return ""
+    shown = " ".join(sorted(missing, key=lambda sign: not sign.isalnum())[:5])
+    have = "has" if len(missing) == 1 else "have"
+    return (
+        f"{counted(len(missing), 'letter')} ({shown}{' …' * (len(missing) > 5)}) {have} no font on this machine "
+        "and would show as boxes. Install a font for them."
+    )
+
+
+FORMS = (
+    Form(
+        id="pdf",
+        label="PDF",
+        suffixes=(".pdf",),
+        group=TRANSCRIPT,
+        write=lambda content: as_pdf(content.document),
+        agrees=_agrees,
+        warns=lambda content: boxes(letters_without_font(content.document)),
+        document=lambda content: content.document,
+        text=True,
+    ),
+    Form(
+        id="facing-pdf",
+        label="Facing columns, PDF",
+        suffixes=(".pdf",),
+        group=BOTH,
+        write=_facing,
+        agrees=_facing_agrees,
+        needs="translation",
+    ),
+)

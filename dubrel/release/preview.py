@@ -5,18 +5,16 @@ from __future__ import annotations
 import base64
 from dataclasses import dataclass, replace
 
-from dubrel.base.text import is_rtl, language_name
+from dubrel.base.text import language_name
 from dubrel.base.timecode import format_length
-from dubrel.formats import stl
-from dubrel.formats.bilingual import facing_html
+from dubrel.formats.bilingual import facing_page
 from dubrel.formats.chapters import chapters_of
 from dubrel.formats.document import Document
-from dubrel.formats.shownotes import show_notes
 from dubrel.formats.textdocument import as_html, as_text
 from dubrel.release.kits import Planned, loses
-from dubrel.release.source import Source
 
 _MOST, _BLOCKS = 6000, 24
+_AS_THEY_STAND = (".txt", ".md")  # shown as the text that is written
 
 
 @dataclass(frozen=True)
@@ -44,14 +42,10 @@ def preview_of(planned: Planned) -> Preview:
 
 def _begins(planned: Planned) -> Preview:
     form, source = planned.form, planned.source
-    if form.id in ("docx", "odt", "pdf", "html"):
-        return Preview(as_html(_beginning(source.document)), True)
-    if form.id in ("notes-html", "notes-docx"):
-        return Preview(as_html(_beginning(show_notes(source.project, source.options))), True)
-    if form.id in ("page", "fragment"):
-        return Preview(as_html(_beginning(source.document)), True)
+    if form.document is not None and form.suffix not in _AS_THEY_STAND:
+        return Preview(as_html(_beginning(form.document(source))), True)
     if form.id.startswith("facing"):
-        return Preview(_facing(source, _BLOCKS), True)
+        return Preview(facing_page(source, _BLOCKS), True)
     if form.film in ("burn", "sound"):
         from dubrel.release.films import still_of  # late: only for films
 
@@ -76,28 +70,18 @@ def _begins(planned: Planned) -> Preview:
 def text_of(planned: Planned) -> tuple[str, str]:
     """The whole text of a deliverable, plain and as HTML; no HTML for what has no such look."""
     form, source = planned.form, planned.source
-    if form.id.startswith("notes"):
-        notes = show_notes(source.project, source.options)
-        return as_text(notes), as_html(notes)
-    if form.text or form.id in ("page", "fragment"):
-        return as_text(source.document), as_html(source.document)
+    if form.document is not None:
+        document = form.document(source)
+        return as_text(document), as_html(document)
     if form.id.startswith("facing"):
         rows = ("\n".join(filter(None, row)) for row in source.facing)
-        return "\n\n".join(rows), _facing(source)
+        return "\n\n".join(rows), facing_page(source)
     return _plain(planned), ""
 
 
 def _plain(planned: Planned) -> str:
-    if planned.form.id == "stl":
-        return stl.listed(planned.source.project)
-    return planned.form.write(planned.source).decode("utf-8", "replace")
-
-
-def _facing(source: Source, most: int | None = None) -> str:
-    tags = (source.original.transcript.language, source.language)
-    names = (language_name(tags[0]), language_name(tags[1]))
-    ways = (is_rtl(tags[0]), is_rtl(tags[1]))
-    return facing_html(source.original.title, tags, names, source.facing[:most], ways)
+    form, source = planned.form, planned.source
+    return form.listed(source) if form.listed else form.written(source).decode("utf-8", "replace")
 
 
 def _beginning(document: Document) -> Document:

@@ -14,7 +14,9 @@ from dubrel.base.timecode import format_clock, format_length
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.edits.words.masking import masked
+from dubrel.formats.agreement import said, utf8
 from dubrel.formats.chapters import chapters_of
+from dubrel.formats.form import AROUND, Form
 from dubrel.model import Project, Word
 from dubrel.project.captiontext import shown_captions
 from dubrel.release.source import Source
@@ -172,3 +174,50 @@ def _captions(languages: list[tuple[str, Project]]) -> str:
             rows.append([one.start_ms, one.end_ms, "\n".join(text.lines)])
         tables.append(rows)
     return json.dumps(tables, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")
+
+
+def _agrees(source: Source, page: str) -> bool:
+    """Every word with its time, chapters, and the captions on the picture, in every language."""
+    from lxml import html  # late: only where it is read
+
+    tree = html.document_fromstring(page)
+    titles = [one.text_content().partition(" ")[2] for one in tree.xpath("//nav[@class='chapters']//button")]
+    if titles != [title for _, _, title in chapters_of(source.project)]:
+        return False
+    [captions] = tree.xpath("//script[@id='captions']")
+    for nth, (_, project) in enumerate(languages_of(source)):
+        found = tree.xpath(f"//article[@id='text{nth}']//i")
+        words = [(one.get("data-t"), one.text_content()) for one in found]
+        if words != [(str(word.start_ms), word.text) for word in said(project)]:
+            return False
+        table = [(start, end, lines.split("\n")) for start, end, lines in json.loads(captions.text)[nth]]
+        shown = shown_captions(project, project.captions)
+        if table != [(one.start_ms, one.end_ms, [*text.lines]) for one, text in shown]:
+            return False
+    return True
+
+
+FORMS = (
+    Form(
+        id="page",
+        label="Web page with player",
+        suffixes=(".html",),
+        group=AROUND,
+        write=lambda source: web_page(source).encode("utf-8"),
+        agrees=lambda source, path: _agrees(source, utf8(path)),
+        loses=kept_outside,
+        document=lambda source: source.document,
+        each_track=False,
+    ),
+    Form(
+        id="fragment",
+        label="Web page, a piece to embed",
+        suffixes=(".html",),
+        group=AROUND,
+        write=lambda source: fragment(source).encode("utf-8"),
+        agrees=lambda source, path: _agrees(source, page_in(utf8(path))),
+        loses=kept_outside,
+        document=lambda source: source.document,
+        each_track=False,
+    ),
+)

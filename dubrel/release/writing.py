@@ -13,8 +13,8 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.base.files import write_atomically
 from dubrel.base.unfinished import work_folder
+from dubrel.formats.form import Form
 from dubrel.model import Project, Released
-from dubrel.release.forms import Form
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source
 from dubrel.store.projectjson import to_text
@@ -63,7 +63,7 @@ def put(form: Form, source: Source, path: Path) -> None:
     DubrelError
         If it cannot be written.
     """
-    data = form.write(source)
+    data = form.written(source)
 
     def verify(temporary: Path) -> None:
         if temporary.read_bytes() != data:
@@ -82,7 +82,7 @@ def put(form: Form, source: Source, path: Path) -> None:
 def _agrees(form: Form, source: Source, readable: Path, path: Path) -> bool:
     """Whether a file reads back as it was meant; what its reader says is said of the file itself."""
     try:
-        return form.agrees(source, readable)
+        return form.reads_back(source, readable)
     except FormatError as error:
         raise FormatError(str(error).replace(str(readable), str(path))) from error
 

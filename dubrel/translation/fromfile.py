@@ -8,18 +8,11 @@ from pathlib import Path
 from dubrel.base.errors import EngineError, FormatError
 from dubrel.base.text import counted, detect_language, language_in_name, language_name
 from dubrel.edits.translation.track import begin_track
-from dubrel.formats import captiontable, lrc, srt, ttml, webvtt
-from dubrel.formats.register import read_file
-from dubrel.model import Project
+from dubrel.formats.register import CAPTION_READERS, read_file
+from dubrel.model import Cue, Project
 from dubrel.translation.languages import base
 from dubrel.translation.meaning import can_weigh
 from dubrel.translation.pairing import Paired, pair_cues
-
-READERS = {
-    ".srt": srt.read_cues, ".vtt": webvtt.read_cues, ".ttml": ttml.read_cues, ".dfxp": ttml.read_cues, ".stl": ttml.read_cues,
-    ".scc": ttml.read_cues, ".csv": captiontable.read_cues, ".tsv": captiontable.read_cues, ".lrc": lrc.read_cues,
-}  # fmt: skip
-"""How caption files are read, by suffix."""
 
 
 def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
@@ -34,7 +27,7 @@ def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
     project = reading.project
     language = _language_of(first, " ".join(turn.text for turn in project.transcript.turns))
     project = replace(project, transcript=replace(project.transcript, language=language or "en"))
-    cues, _ = READERS[second.suffix.lower()](second)
+    cues, _ = _cues(second)
     other = _language_of(second, " ".join(line for cue in cues for line in cue.lines))
     if not other or base(other) == base(project.transcript.language):
         raise FormatError(
@@ -44,6 +37,13 @@ def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
     project, track_id = begin_track(replace(project, tracks=tracks), other)
     paired, said = paired_file(project, track_id, second)
     return paired.project, [*reading.warnings, *said]
+
+
+def _cues(path: Path) -> tuple[list[Cue], list[str]]:
+    form = CAPTION_READERS.get(path.suffix.lower())
+    if form is None or form.cues is None:
+        raise FormatError(f"“{path.name}” is no caption file. Choose one of {', '.join(CAPTION_READERS)}.")
+    return form.cues(path)
 
 
 def _language_of(path: Path, text: str) -> str:
@@ -59,10 +59,7 @@ def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, li
     FormatError
         If the file cannot be read, or has no captions.
     """
-    reader = READERS.get(path.suffix.lower())
-    if reader is None:
-        raise FormatError(f"“{path.name}” is no caption file. Choose one of {', '.join(READERS)}.")
-    cues, said = reader(path)
+    cues, said = _cues(path)
     track = project.track(track_id)
     assert track is not None
     if not any(cue.lines for cue in cues):

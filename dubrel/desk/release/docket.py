@@ -13,7 +13,8 @@ from dubrel.base.text import counted
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
 from dubrel.formats.document import CHOICES, options_from
-from dubrel.release.forms import FORMS, Form
+from dubrel.formats.form import Form
+from dubrel.release.forms import FORMS
 from dubrel.release.kits import Item, Planned
 from dubrel.release.source import EXTRA
 

@@ -104,9 +104,9 @@ class Filing:
 
     def is_pair(self, paths: Sequence[Path]) -> bool:
         """Whether files are captions in two languages, as it seems."""
-        from dubrel.translation.fromfile import READERS  # late: starting the desk does not need it
+        from dubrel.formats.register import CAPTION_READERS  # late: starting the desk does not need it
 
-        return len(paths) == 2 and all(one.suffix.lower() in READERS for one in paths)
+        return len(paths) == 2 and all(one.suffix.lower() in CAPTION_READERS for one in paths)
 
     def open_pair(self, first: Path, second: Path) -> bool:
         """Open two caption files as an original and its translation; say why not where they are none."""

@@ -23,9 +23,9 @@ ATTACH, OPEN = "attach", "open"
 
 def caption_files() -> str:
     """Caption files that can be read, for a dialog."""
-    from dubrel.translation.fromfile import READERS  # late: starting the desk does not need it
+    from dubrel.formats.register import CAPTION_READERS  # late: starting the desk does not need it
 
-    return f"Captions ({' '.join(f'*{suffix}' for suffix in READERS)})"
+    return f"Captions ({' '.join(f'*{suffix}' for suffix in CAPTION_READERS)})"
 
 
 class Questions:

@@ -8,16 +8,13 @@ from dataclasses import dataclass, fields, replace
 from itertools import groupby, zip_longest
 
 from dubrel.base.text import counted, word_units
-from dubrel.formats import stl
 from dubrel.formats.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.speech import DASH, led_by
-from dubrel.formats.stlletters import decoded, encoded, table_for
 from dubrel.model import Look, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
-from dubrel.release.source import Source
 
 _USUAL = Look()
-_DRAWN = tuple(one.name for one in fields(Look))
+DRAWN = tuple(one.name for one in fields(Look))
 _CALLED = {
     "font": "font", "size": "size", "colour": "colour", "ground": "colour of the box", "opacity": "opacity of the box",
     "weight": "weight", "slanted": "slant", "outline": "outline", "outline_colour": "colour of the outline",
@@ -47,6 +44,8 @@ class Cannot:
         Whether captions at the very same times are read as one.
     frame_ms : int
         How long the frames are in which it counts; 0 for milliseconds.
+    lettering : callable
+        ``lines -> (line -> line)``: what becomes of letters that it has not.
     """
 
     place: str = ""
@@ -58,22 +57,12 @@ class Cannot:
     tags: bool = False
     together: bool = False
     frame_ms: int = 0
+    lettering: Callable[[Sequence[str]], Callable[[str], str]] = lambda lines: str
 
 
-def _all_but(*held: str) -> tuple[str, ...]:
-    return tuple(name for name in _DRAWN if name not in held)
-
-
-_IN_STYLES = ("font", "colour", "ground", "opacity", "weight", "slanted")
-CANNOT = {
-    "srt": Cannot("exact", True, "", True, _DRAWN, True, True),
-    "webvtt": Cannot(look=_all_but(*_IN_STYLES)),
-    "ttml": Cannot("exact", look=_all_but("colour", "ground", "opacity"), looks=True, together=True),
-    "stl": Cannot("exact", True, "b", True, _DRAWN, True, together=True, frame_ms=stl.FRAME_MS),
-    "lrc": Cannot("all", True, "biu", True, _DRAWN, True, True),
-    "csv": Cannot("", False, "biu", True, _DRAWN, True, True),
-    "tsv": Cannot("", False, "biu", True, _DRAWN, True, True),
-}
+def all_but(*held: str) -> tuple[str, ...]:
+    """The fields of a look but for some."""
+    return tuple(name for name in DRAWN if name not in held)
 
 
 @dataclass(frozen=True)
@@ -108,7 +97,7 @@ def _signs(text: CaptionText, without: str) -> tuple[str, ...]:
 def _shown(project: Project, cannot: Cannot) -> list[_Shown]:
     """What the captions show, as far as a form can show it."""
     found, texts = [], list(shown_captions(project, project.captions))
-    as_read = _as_read([line for _, text in texts for line in text.lines], cannot)
+    as_read = cannot.lettering([line for _, text in texts for line in text.lines])
     for caption, text in texts:
         lines = tuple(_plain(as_read(line)) for line in text.lines)
         speakers = tuple(" ".join(one.split()) for one in text.speakers) or ("",) * len(lines)
@@ -117,29 +106,26 @@ def _shown(project: Project, cannot: Cannot) -> list[_Shown]:
         found.append(_Shown(times, lines, speakers, caption.place, styles, exact))
     found.sort(key=lambda one: one.times)
     if cannot.frame_ms:
-        return _in_frames(found)
+        return _in_frames(found, cannot.frame_ms)
     if not cannot.together:
         return found
     runs = [list(run) for _, run in groupby(found, key=lambda one: one.times)]
     return [run[0] if len(run) == 1 else _joined(run) for run in runs]
 
 
-def _as_read(lines: Sequence[str], cannot: Cannot) -> Callable[[str], str]:
-    """What becomes of letters that a form has not."""
-    if not cannot.frame_ms:
-        return lambda line: line
-    table = table_for(lines)
-    return lambda line: decoded(encoded(line, table), table)
+def nearest_frame(ms: int, frame_ms: int) -> int:
+    """The frame that is nearest to a time."""
+    return (ms + frame_ms // 2) // frame_ms
 
 
-def _in_frames(shown: Sequence[_Shown]) -> list[_Shown]:
-    """Captions one after the other, in frames of EBU STL."""
-    runs = [list(run) for _, run in groupby(shown, key=lambda one: stl.frame_of(one.times[0]))]
+def _in_frames(shown: Sequence[_Shown], frame_ms: int) -> list[_Shown]:
+    """Captions one after the other, in frames."""
+    runs = [list(run) for _, run in groupby(shown, key=lambda one: nearest_frame(one.times[0], frame_ms))]
     found = [run[0] if len(run) == 1 else _joined(run) for run in runs]
-    starts = [stl.frame_of(one.times[0]) for one in found]
-    ends = [stl.frame_of(max(one.times[1] for one in run)) for run in runs]
+    starts = [nearest_frame(one.times[0], frame_ms) for one in found]
+    ends = [nearest_frame(max(one.times[1] for one in run), frame_ms) for run in runs]
     return [
-        replace(one, times=(start * stl.FRAME_MS, max(start + 1, min(end, after)) * stl.FRAME_MS))
+        replace(one, times=(start * frame_ms, max(start + 1, min(end, after)) * frame_ms))
         for one, start, end, after in zip(found, starts, ends, [*starts[1:], 1 << 60])
     ]
 
@@ -212,7 +198,7 @@ def _seen(look: Look) -> Look:
 
 
 def _apart(one: Look, other: Look) -> list[str]:
-    return [name for name in _DRAWN if getattr(one, name) != getattr(other, name)]
+    return [name for name in DRAWN if getattr(one, name) != getattr(other, name)]
 
 
 def _lost_of(look: Look, cannot: Cannot) -> list[str]:
@@ -220,9 +206,9 @@ def _lost_of(look: Look, cannot: Cannot) -> list[str]:
     return [name for name in _apart(_seen(look), _USUAL) if name in cannot.look]
 
 
-def expected(source: Source, cannot: Cannot) -> Counter[str]:
+def expected(project: Project, cannot: Cannot) -> Counter[str]:
     """What a form cannot hold of this project, counted in captions, by what it is."""
-    project, told = source.project, Counter[str]()
+    told = Counter[str]()
     track = project.captions
     if track is None:
         return told
@@ -273,20 +259,19 @@ def without_tags(lines: Sequence[str]) -> list[str]:
     return [row.text for row in taken_apart(lines).rows]
 
 
-def said_of(form: str, source: Source) -> list[str]:
-    """What a form of captions cannot hold, in words."""
-    cannot = CANNOT[form]
-    told = expected(source, cannot)
+def lost(project: Project, cannot: Cannot) -> list[str]:
+    """What a form of captions cannot hold of a project, in words."""
+    told = expected(project, cannot)
     found = []
     if told["place"]:
         exact = "exact " if cannot.place == "exact" else ""
         found.append(f"the {exact}place of {counted(told['place'], 'caption')}")
-    drawn = [_CALLED[name] for name in _DRAWN if told[name]]
+    drawn = [_CALLED[name] for name in DRAWN if told[name]]
     if drawn or told["looks"]:
-        whole = set(cannot.look) == set(_DRAWN)
+        whole = set(cannot.look) == set(DRAWN)
         parts = ["the look"] if whole else [f"the {', '.join(drawn)} of the look"] if drawn else []
         found += parts if not told["looks"] or whole else [*parts, "the looks of single speakers"]
-    if told["speakers"] and len(source.project.transcript.speakers) > 1:
+    if told["speakers"] and len(project.transcript.speakers) > 1:
         found.append("who speaks")
     if told["styles"]:
         found.append(f"italics in {counted(told['styles'], 'caption')}")

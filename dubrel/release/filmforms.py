@@ -1,0 +1,40 @@
+"""Films and recordings as deliverables; how they are made stands in ``dubrel.release.films``."""
+
+from __future__ import annotations
+
+from dubrel.formats.form import FILM, Content, FilmKind, Form, Needs
+from dubrel.media.fontfiles import SHIPPED, fallbacks
+from dubrel.project.captiontext import shown_captions
+from dubrel.release.pdf import boxes
+
+
+def _warns(content: Content) -> str:
+    """Letters of the captions that no font has."""
+    project = content.project
+    track = project.captions
+    family = track.look.font if track and track.look.font in SHIPPED else "Inter"
+    text = "".join(line for _, text in shown_captions(project, track) for line in text.lines)
+    return boxes(fallbacks(family, text).missing)
+
+
+def _form(id: str, label: str, suffix: str, needs: Needs, film: FilmKind) -> Form:
+    drawn = film in ("burn", "sound")
+    return Form(
+        id=id,
+        label=label,
+        suffixes=(suffix,) if suffix else (),
+        group=FILM,
+        needs=needs,
+        film=film,
+        each_track=drawn,
+        warns=_warns if drawn else lambda content: "",
+    )
+
+
+FORMS = (
+    _form("film", "Film, captions burned in", ".mp4", "film", "burn"),
+    _form("film-inside-mp4", "Film with caption tracks, MP4", ".mp4", "film", "inside"),
+    _form("film-inside-mkv", "Film with caption tracks, MKV", ".mkv", "", "inside"),
+    _form("film-sound", "Film of the sound, with captions", ".mp4", "sound", "sound"),
+    _form("media-chapters", "Recording with chapters inside", "", "media-chapters", "chapters"),
+)

@@ -1,0 +1,76 @@
+"""Write the tables of the guide, of all commands and of all forms: ``.venv/bin/python tools/guide_tables.py``."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+GUIDE = Path(__file__).parent.parent / "docs" / "guide"
+KEYS, FORMS = GUIDE / "keys.md", GUIDE / "forms.md"
+_KEYS_HEAD = """# All keys
+
+Made from the commands by `tools/guide_tables.py`. Ctrl+K finds any of them by name; F2 there changes its keys.
+"""
+_FORMS_HEAD = """# All forms of file
+
+Made from the forms by `tools/guide_tables.py`. What a form cannot hold of your project is said before it is written.
+"""
+
+
+def keys_page(groups) -> str:
+    """The page: a table for each group of the menu, commands with keys first."""
+    parts = [_KEYS_HEAD]
+    for group in groups:
+        rows = sorted(group.commands, key=lambda one: not one.keys)
+        lines = [f"| {one.text} | {one.keys.replace('|', chr(92) + '|')} |" for one in rows]
+        parts.append("\n".join([f"## {group.name}", "", "| command | keys |", "|---|---|", *lines, ""]))
+    return "\n".join(parts)
+
+
+def forms_page() -> str:
+    """The page: a table for each group of deliverables, with the forms that are only read."""
+    from dubrel.formats.form import GROUPS
+    from dubrel.formats.register import FORMS as FILES
+    from dubrel.release.forms import FORMS as WRITTEN
+
+    forms = {**FILES, **WRITTEN}
+    parts = [_FORMS_HEAD]
+    for group in GROUPS:
+        lines = [
+            f"| {one.label} | {', '.join(one.suffixes) or 'that of the recording'} "
+            f"| {'yes' if one.read else ''} | {'yes' if one.id in WRITTEN else ''} "
+            f"| {'every language' if one.each_track and one.id in WRITTEN else ''} "
+            f"| {f'`{one.id}`' if one.id in WRITTEN else ''} |"
+            for one in forms.values()
+            if one.group == group
+        ]
+        head = ["| form | suffix | read | written | one for | in a kit |", "|---|---|---|---|---|---|"]
+        parts.append("\n".join([f"## {group}", "", *head, *lines, ""]))
+    return "\n".join(parts)
+
+
+def main() -> None:
+    """Make a window, and write what its commands are."""
+    from PySide6.QtWidgets import QApplication
+
+    from dubrel.desk.passes import make_rooms
+    from dubrel.desk.shell.theme import DAY, load_fonts
+    from dubrel.desk.shell.window import MainWindow
+
+    FORMS.write_text(forms_page())
+    app = QApplication([])
+    load_fonts()
+    window = MainWindow(DAY, make_rooms)
+    KEYS.write_text(keys_page(window.commands.groups))
+    sys.stdout.flush()
+    del app
+    os._exit(0)
+
+
+if __name__ == "__main__":
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    for name in ("DATA", "CONFIG", "STATE"):  # no keys of one's own
+        os.environ[f"XDG_{name}_HOME"] = tempfile.mkdtemp()
+    main()
