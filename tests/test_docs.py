@@ -7,7 +7,6 @@ import sys
 import pytest
 from conftest import ROOT
 
-
 sys.path.insert(0, str(ROOT / "tools"))
 import guide_tables
 

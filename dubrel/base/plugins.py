@@ -1,73 +1,129 @@
-"""What others add: objects that installed packages name under an entry point, and ours, which use the same door."""
+"""What others add: objects that installed packages name under an entry point, and ours, which use the same door.
+
+Packages are asked for without loading the machinery for that where none adds
+anything: it takes as long as a tenth of the start of the window.
+"""
 
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
-from importlib.metadata import EntryPoint, entry_points
+import sys
+from collections.abc import Iterator, Mapping, Sequence
+from functools import cache
+from importlib import import_module
+from pathlib import Path
 from typing import Any, Generic, TypeVar
 
+from dubrel.base.errors import DubrelError
+
 T = TypeVar("T")
-OURS = "dubrel"
 
 
-@dataclass(frozen=True)
-class Plugins(Generic[T]):
-    """What was found.
-
-    Attributes
-    ----------
-    things : tuple
-        Ours first, in their order, then those of other packages by name.
-    problems : tuple of str
-        One sentence for each that cannot be used.
-    """
-
-    things: tuple[T, ...]
-    problems: tuple[str, ...] = ()
-
-
-def plugins(group: str, kind: type[T], built_in: Sequence[str]) -> Plugins[T]:
-    """The objects of a kind: ours, and those of packages that are installed.
+class Register(Generic[T]):
+    """Objects of a kind by name: ours first, in their order, then those of other packages.
 
     Parameters
     ----------
     group : str
         Name of the entry point, like ``dubrel.forms``.
     kind : type
-        Of each object; an entry point may also name a list or tuple of them.
-    built_in : sequence of str
-        Ours, as ``module:name``.
+        Of each object; a name may also stand for a list or tuple of them.
+    ours : mapping of str to str
+        ``module:name`` by name.
     """
-    things: list[T] = []
-    problems: list[str] = []
-    ours = [EntryPoint(OURS, value, group) for value in built_in]
-    others = sorted(entry_points(group=group), key=lambda one: one.name)
-    for one in (*ours, *others):
+
+    def __init__(self, group: str, kind: type[T], ours: Mapping[str, str]) -> None:
+        self._kind = kind
+        self._places = {**_added(group), **ours}
+        self.ours = tuple(ours)
+        self.added = tuple(sorted(set(self._places) - set(ours)))
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """All of them."""
+        return (*self.ours, *self.added)
+
+    def load(self, name: str) -> list[T]:
+        """What a name stands for.
+
+        Raises
+        ------
+        KeyError
+            If there is none.
+        DubrelError
+            If the package that adds it cannot be used.
+        """
+        place = self._places[name]
         try:
-            things += _objects(one, kind)
+            return self._loaded(place)
         except Exception as error:
-            if one.name == OURS:
+            if name in self.ours:
                 raise
-            logging.warning("%s %s", group, one.name, exc_info=True)
-            problems.append(_problem(one, error))
-    return Plugins(tuple(things), tuple(problems))
+            logging.warning("%s = %s", name, place, exc_info=True)
+            why = " ".join(str(error).split()) or type(error).__name__
+            raise DubrelError(
+                f"“{name}”, which the package of “{place}” adds, cannot be used: {why.rstrip('.')}. "
+                "Update that package or uninstall it; everything else works."
+            ) from error
+
+    def _loaded(self, place: str) -> list[T]:
+        module, _, attribute = place.partition(":")
+        found: Any = import_module(module)
+        for part in filter(None, attribute.split(".")):
+            found = getattr(found, part)
+        objects = list(found) if isinstance(found, list | tuple) else [found]
+        for one in objects:
+            if not isinstance(one, self._kind):
+                raise TypeError(f"{self._kind.__name__} is expected, and it is {type(one).__name__}")
+        return objects
+
+    def load_all(self) -> tuple[list[T], list[str]]:
+        """All objects that can be used, and a sentence for each name that cannot."""
+        return self._loads(self.names)
+
+    def load_added(self) -> tuple[list[T], list[str]]:
+        """The same of those of other packages."""
+        return self._loads(self.added)
+
+    def _loads(self, names: Sequence[str]) -> tuple[list[T], list[str]]:
+        found, problems = list[T](), list[str]()
+        for name in names:
+            try:
+                found += self.load(name)
+            except DubrelError as error:
+                problems.append(str(error))
+        return found, problems
 
 
-def _objects(one: EntryPoint, kind: type[T]) -> Iterable[T]:
-    loaded: Any = one.load()
-    found = list(loaded) if isinstance(loaded, list | tuple) else [loaded]
-    for each in found:
-        if not isinstance(each, kind):
-            raise TypeError(f"{type(each).__name__} where {kind.__name__} is expected")
+def _added(group: str) -> dict[str, str]:
+    """What installed packages name under an entry point; the later of two with one name is left out."""
+    if not adds_anything(f"[{group}]"):
+        return {}
+    from importlib.metadata import entry_points  # late: see above
+
+    found: dict[str, str] = {}
+    for one in entry_points(group=group):
+        found.setdefault(one.name, one.value)
     return found
 
 
-def _problem(one: EntryPoint, error: Exception) -> str:
-    package = one.dist.name if one.dist is not None else one.module
-    why = " ".join(str(error).split()) or type(error).__name__
-    return (
-        f"“{one.name}” of the package “{package}” cannot be used: {why}. "
-        "Update the package or uninstall it; everything else works."
-    )
+def adds_anything(group: str) -> bool:
+    """Whether an installed package may add something under an entry point whose name begins so."""
+    return any(group in text for text in _declared())
+
+
+@cache
+def _declared() -> tuple[str, ...]:
+    """The entry points of every installed package, as they stand in its file."""
+    return tuple(_texts())
+
+
+def _texts() -> Iterator[str]:
+    for folder in dict.fromkeys(sys.path):
+        try:
+            files = [*Path(folder or ".").glob("*.dist-info/entry_points.txt")]
+            files += Path(folder or ".").glob("*.egg-info/entry_points.txt")
+            for path in files:
+                yield path.read_text(encoding="utf-8", errors="replace")
+        except OSError:
+            continue

@@ -7,7 +7,9 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from typing import Literal
 
+from dubrel.base.plugins import Register
 from dubrel.base.text import gap_lengths
 from dubrel.base.timecode import ms_to_frames
 from dubrel.captions.bonds import bond_of
@@ -118,9 +120,47 @@ def words_a_minute(caption: Caption, lines: Sequence[str]) -> float:
     return len(" ".join(lines).split()) * 60_000 / max(1, caption.end_ms - caption.start_ms)
 
 
+Fix = Literal["", "times", "lines", "place", "text"]
+"""What can fix a caption: nothing, or setting it again as far as that."""
+
+
+@dataclass(frozen=True)
+class Check:
+    """One check.
+
+    Attributes
+    ----------
+    id, label : str
+    look : callable
+        Gives a message for each thing that is wrong.
+    must : bool
+        Whether a rule of the house style is broken; advice otherwise.
+    fixed_by : Fix
+    """
+
+    id: str
+    label: str
+    look: Callable[[Shown], Iterator[str]]
+    must: bool = True
+    fixed_by: Fix = ""
+
+
+def check(
+    id: str, label: str, *, must: bool = True, fixed_by: Fix = ""
+) -> Callable[[Callable[[Shown], Iterator[str]]], Check]:
+    """A function that looks at a caption as a check."""
+    return lambda look: Check(id, label, look, must, fixed_by)
+
+
+def _elsewhere(id: str, label: str, fixed_by: Fix = "") -> Check:
+    """A rule that is looked at elsewhere: at a whole track, at a look."""
+    return Check(id, label, lambda one: iter(()), fixed_by=fixed_by)
+
+
 # -- what is looked at ---------------------------------------------------------------------
 
 
+@check("speed", "Over speed", fixed_by="times")
 def _speed(one: Shown) -> Iterator[str]:
     style, length, span = one.style, one.length, one.span
     if span >= style.least_ms(length, one.words):
@@ -137,32 +177,38 @@ def _speed(one: Shown) -> Iterator[str]:
         yield f"{over:.0f} WPM over: lengthen by {longer:.2f} s"
 
 
+@check("lines", "Too many lines", fixed_by="lines")
 def _lines(one: Shown) -> Iterator[str]:
     if len(one.lines) > one.style.max_lines:
         yield f"{len(one.lines)} lines, {one.style.max_lines} at most"
 
 
+@check("line length", "Line too long", fixed_by="lines")
 def _line_length(one: Shown) -> Iterator[str]:
     for number, line in enumerate(one.lines, 1):
         if (length := one.style.length(line)) > one.style.max_cpl:
             yield f"line {number} has {length} characters, {one.style.max_cpl} at most"
 
 
+@check("short", "Too short", fixed_by="times")
 def _short(one: Shown) -> Iterator[str]:
     if one.span < one.style.min_ms:
         yield f"{(one.style.min_ms - one.span) / 1000:.2f} s too short"
 
 
+@check("long", "Too long", fixed_by="times")
 def _long(one: Shown) -> Iterator[str]:
     if one.span > one.style.max_ms:
         yield f"{(one.span - one.style.max_ms) / 1000:.2f} s too long"
 
 
+@check("overlap", "Overlaps", fixed_by="times")
 def _overlap(one: Shown) -> Iterator[str]:
     if one.following is not None and one.following.start_ms < one.caption.end_ms:
         yield f"overlaps the next by {(one.caption.end_ms - one.following.start_ms) / 1000:.2f} s"
 
 
+@check("gap", "Gap too small", fixed_by="times")
 def _gap(one: Shown) -> Iterator[str]:
     if one.following is None:
         return
@@ -178,6 +224,7 @@ def _gap(one: Shown) -> Iterator[str]:
         yield f"gap to the next is {gap} ms, {least} ms at least"
 
 
+@check("shot", "Over a shot change", fixed_by="times")
 def _shot(one: Shown) -> Iterator[str]:
     if one.rate is None or not one.shots:
         return
@@ -202,6 +249,7 @@ def _frames(count: int) -> str:
     return f"{count} frame" if count == 1 else f"{count} frames"
 
 
+@check("phrase", "Break inside a phrase", must=False, fixed_by="lines")
 def _phrase(one: Shown) -> Iterator[str]:
     ends = [(row, following[:1]) for row, following in zip(one.rows, one.rows[1:])]
     if one.rows and one.after is not None:
@@ -211,6 +259,7 @@ def _phrase(one: Shown) -> Iterator[str]:
             yield f"“{row[-1].text}” is separated from “{following[0].text}”"
 
 
+@check("orphan", "Line of one short word", must=False, fixed_by="lines")
 def _orphan(one: Shown) -> Iterator[str]:
     if len(one.lines) > 1:
         for number, line in enumerate(one.lines, 1):
@@ -218,6 +267,7 @@ def _orphan(one: Shown) -> Iterator[str]:
                 yield f"line {number} is one short word"
 
 
+@check("uneven", "Uneven lines", must=False, fixed_by="lines")
 def _uneven(one: Shown) -> Iterator[str]:
     if len(one.lines) != 2 or len(one.rows) != 2:
         return
@@ -238,12 +288,14 @@ def _unevenness(top: int, bottom: int, style: HouseStyle) -> int:
     return max(0, top - bottom) if style.shape == "bottom-heavy" else abs(top - bottom)
 
 
+@check("speaker", "Two people in one", fixed_by="lines")
 def _speaker(one: Shown) -> Iterator[str]:
     if len(set(one.speakers)) < 2 or one.caption.dashed or len(one.caption.named) > 1:
         return
     yield "another person begins to speak inside"
 
 
+@check("in time", "In time off the word", must=False, fixed_by="times")
 def _in_time(one: Shown) -> Iterator[str]:
     first = next((word for row in one.rows for word in row), None)
     if first is None:
@@ -261,12 +313,14 @@ def _at_shot(one: Shown, ms: int) -> bool:
     return place < len(one.shots) and one.shots[place] == ms
 
 
+@check("out time", "Out before the word", must=False, fixed_by="times")
 def _out_time(one: Shown) -> Iterator[str]:
     last = next((row[-1] for row in reversed(one.rows) if row), None)
     if last is not None and last.end_ms - one.caption.end_ms > _EARLY_OUT_MS:
         yield f"goes out {(last.end_ms - one.caption.end_ms) / 1000:.2f} s before its last word ends"
 
 
+@check("lettering", "Over lettering", fixed_by="place")
 def _lettering(one: Shown) -> Iterator[str]:
     if not one.banners:
         return
@@ -282,6 +336,7 @@ def _lettering(one: Shown) -> Iterator[str]:
 _SMALL = "one two three four five six seven eight nine ten".split()
 
 
+@check("numbers", "Numbers")
 def _numbers(one: Shown) -> Iterator[str]:
     wanted = one.style.numbers
     for word in re.findall(r"\w+", " ".join(one.lines)):
@@ -291,6 +346,7 @@ def _numbers(one: Shown) -> Iterator[str]:
             yield f"“{word}” is written as a word: “{_SMALL.index(word.lower()) + 1}”"
 
 
+@check("dashes", "Dashes")
 def _dashes(one: Shown) -> Iterator[str]:
     if one.caption.dashed and not one.style.dashes:
         yield "has dashes; the house style has none"
@@ -300,6 +356,7 @@ def _dashes(one: Shown) -> Iterator[str]:
             yield "has another dash than the house style"
 
 
+@check("spaces", "Spaces", fixed_by="text")
 def _spaces(one: Shown) -> Iterator[str]:
     if any("  " in line or line != line.strip() for line in one.lines):
         yield "has double spaces"
@@ -308,6 +365,7 @@ def _spaces(one: Shown) -> Iterator[str]:
 _PAIRS = tuple(map(tuple, ("()", "[]", "{}", "“”", "«»", "「」")))
 
 
+@check("unclosed", "Unclosed quotes", must=False)
 def _unclosed(one: Shown) -> Iterator[str]:
     text = " ".join(one.lines)
     for opening, closing in _PAIRS:
@@ -317,55 +375,35 @@ def _unclosed(one: Shown) -> Iterator[str]:
             )
 
 
-@dataclass(frozen=True)
-class Check:
-    """One check.
-
-    Attributes
-    ----------
-    label : str
-    look : callable
-        Gives a message for each thing that is wrong.
-    must : bool
-        Whether a rule of the house style is broken; advice otherwise.
-    fixed_by : {"", "times", "lines", "place"}
-        What can fix it; nothing, or setting the caption again as far as that.
-    """
-
-    label: str
-    look: Callable[[Shown], Iterator[str]]
-    must: bool = True
-    fixed_by: str = ""
-
-
-def _elsewhere(one: Shown) -> Iterator[str]:
-    return iter(())
-
-
-RULES: dict[str, Check] = {
-    "speed": Check("Over speed", _speed, fixed_by="times"),
-    "lines": Check("Too many lines", _lines, fixed_by="lines"),
-    "line length": Check("Line too long", _line_length, fixed_by="lines"),
-    "short": Check("Too short", _short, fixed_by="times"),
-    "long": Check("Too long", _long, fixed_by="times"),
-    "gap": Check("Gap too small", _gap, fixed_by="times"),
-    "overlap": Check("Overlaps", _overlap, fixed_by="times"),
-    "shot": Check("Over a shot change", _shot, fixed_by="times"),
-    "speaker": Check("Two people in one", _speaker, fixed_by="lines"),
-    "lettering": Check("Over lettering", _lettering, fixed_by="place"),
-    "contrast": Check("Too little contrast", _elsewhere),
-    "numbers": Check("Numbers", _numbers),
-    "dashes": Check("Dashes", _dashes),
-    "spaces": Check("Spaces", _spaces, fixed_by="text"),
-    "phrase": Check("Break inside a phrase", _phrase, must=False, fixed_by="lines"),
-    "orphan": Check("Line of one short word", _orphan, must=False, fixed_by="lines"),
-    "uneven": Check("Uneven lines", _uneven, must=False, fixed_by="lines"),
-    "in time": Check("In time off the word", _in_time, must=False, fixed_by="times"),
-    "out time": Check("Out before the word", _out_time, must=False, fixed_by="times"),
-    "unclosed": Check("Unclosed quotes", _unclosed, must=False),
-    "backwards": Check("Ends before it begins", _elsewhere, fixed_by="times"),
-    "no caption": Check("Words in no caption", _elsewhere),
-}
+OURS = (
+    _speed,
+    _lines,
+    _line_length,
+    _short,
+    _long,
+    _gap,
+    _overlap,
+    _shot,
+    _speaker,
+    _lettering,
+    _elsewhere("contrast", "Too little contrast"),
+    _numbers,
+    _dashes,
+    _spaces,
+    _phrase,
+    _orphan,
+    _uneven,
+    _in_time,
+    _out_time,
+    _unclosed,
+    _elsewhere("backwards", "Ends before it begins", "times"),
+    _elsewhere("no caption", "Words in no caption"),
+)
+REGISTER = Register("dubrel.checks", Check, {"checks": f"{__name__}:OURS"})
+_found, PROBLEMS = REGISTER.load_all()
+RULES: dict[str, Check] = {}
+for _one in _found:
+    RULES.setdefault(_one.id, _one)
 
 
 def findings_of(one: Shown) -> list[Finding]:

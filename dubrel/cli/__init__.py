@@ -13,6 +13,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.log import quiet_libraries, set_up_log
 from dubrel.base.unfinished import clean_up
 from dubrel.cli import align, captions, convert, desk, desktop, find, recover, release, transcribe, translate
+from dubrel.packages import problems
 from dubrel.privacy import forget_reports
 from dubrel.user.kept import unsaid
 
@@ -59,7 +60,7 @@ def main(argv: Sequence[str] | None = None) -> int:
         print("dubrel: stopped.", file=sys.stderr)
         return 2
     finally:
-        for said in unsaid():
+        for said in (*unsaid(), *problems()):
             print(f"dubrel: {said}", file=sys.stderr)
 
 

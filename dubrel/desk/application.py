@@ -26,7 +26,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.shell.background import load_early
+    from dubrel.desk.shell.background import Background, load_early
     from dubrel.desk.shell.theme import load_fonts
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
@@ -39,6 +39,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     from dubrel.desk.shell.guard import tell
     from dubrel.desk.shell.theme import THEMES
     from dubrel.desk.shell.window import MainWindow, system_theme
+    from dubrel.packages import problems
     from dubrel.user.settings import load_settings
 
     wanted = load_settings().theme
@@ -53,6 +54,10 @@ def run(path: Path | None, media: Path | None = None) -> int:
     window.show()
     QTimer.singleShot(0, window.show_focus)
     QTimer.singleShot(150, partial(_say_what_was_damaged, window.say))
+    packages = Background(window)
+    QTimer.singleShot(
+        900, partial(packages.ask, problems, lambda said: window.say(" ".join(said)) if said else None)
+    )
     QTimer.singleShot(200, _collect_garbage)
     QTimer.singleShot(400, load_early)
     return app.exec()

@@ -7,37 +7,39 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.gc_pause import nothing_collected
-from dubrel.base.plugins import plugins
+from dubrel.base.plugins import Register
 from dubrel.formats.common import Reading
 from dubrel.formats.form import Form
 
-GROUP = "dubrel.forms"
-_BUILT_IN = (
-    "dubrel.formats.srt:FORM",
-    "dubrel.formats.webvtt:FORM",
-    "dubrel.formats.ttml:FORM",
-    "dubrel.formats.stl:FORM",
-    "dubrel.formats.scc:FORM",
-    "dubrel.formats.lrc:FORM",
-    "dubrel.formats.captiontable:FORMS",
-    "dubrel.formats.textdocument:FORMS",
-    "dubrel.formats.docx:FORM",
-    "dubrel.formats.odt:FORM",
-    "dubrel.formats.transcriptjson:FORM",
-    "dubrel.formats.ctm:FORM",
-    "dubrel.formats.rttm:FORM",
-    "dubrel.formats.bilingual:FORMS",
-    "dubrel.formats.tmx:FORM",
-    "dubrel.formats.shownotes:FORMS",
-    "dubrel.formats.chapters:FORMS",
+REGISTER = Register(
+    "dubrel.forms",
+    Form,
+    {
+        "srt": "dubrel.formats.srt:FORM",
+        "webvtt": "dubrel.formats.webvtt:FORM",
+        "ttml": "dubrel.formats.ttml:FORM",
+        "stl": "dubrel.formats.stl:FORM",
+        "scc": "dubrel.formats.scc:FORM",
+        "lrc": "dubrel.formats.lrc:FORM",
+        "captiontable": "dubrel.formats.captiontable:FORMS",
+        "textdocument": "dubrel.formats.textdocument:FORMS",
+        "docx": "dubrel.formats.docx:FORM",
+        "odt": "dubrel.formats.odt:FORM",
+        "transcriptjson": "dubrel.formats.transcriptjson:FORM",
+        "ctm": "dubrel.formats.ctm:FORM",
+        "rttm": "dubrel.formats.rttm:FORM",
+        "bilingual": "dubrel.formats.bilingual:FORMS",
+        "tmx": "dubrel.formats.tmx:FORM",
+        "shownotes": "dubrel.formats.shownotes:FORMS",
+        "chapters": "dubrel.formats.chapters:FORMS",
+    },
 )
-_found = plugins(GROUP, Form, _BUILT_IN)
-PROBLEMS = _found.problems
+_found, PROBLEMS = REGISTER.load_all()
 FORMS: dict[str, Form] = {}
 """The forms by id; of two with the same the first, and ours before others."""
 READERS: dict[str, Form] = {}
 """How files are read, by suffix."""
-for _form in _found.things:
+for _form in _found:
     FORMS.setdefault(_form.id, _form)
 for _form in FORMS.values():
     for _suffix in _form.suffixes if _form.read is not None else ():

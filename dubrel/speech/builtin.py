@@ -7,6 +7,7 @@ from pathlib import Path
 
 from dubrel.base.errors import EngineError
 from dubrel.speech.onnxmodel import EncoderDecoder
+from dubrel.speech.recogniser import Engine
 
 
 class BuiltinRecogniser(EncoderDecoder):
@@ -31,3 +32,6 @@ def builtin_folder() -> Path:
     if found is None or not found.origin:
         raise EngineError("The built-in recogniser is missing. Run ./run once to set Dubrel up again.")
     return Path(found.origin).parent / "assets" / "tiny-en"
+
+
+ENGINE = Engine(lambda where: BuiltinRecogniser(), "the built-in recogniser", BuiltinRecogniser.languages)

@@ -8,35 +8,34 @@ recording once it is paid for.
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from dubrel.base.errors import EngineError
-from dubrel.speech.recogniser import Recogniser, Service
+from dubrel.base.plugins import Register
+from dubrel.speech.recogniser import Engine, Recogniser, Service
+
+REGISTER = Register(
+    "dubrel.recognisers",
+    Engine,
+    {
+        "builtin": "dubrel.speech.builtin:ENGINE",
+        "folder": "dubrel.speech.modelfolder:ENGINE",
+        "remote": "dubrel.speech.remote:ENGINE",
+    },
+)
 
 
-def _builtin(where: str) -> Recogniser:
-    from dubrel.speech.builtin import BuiltinRecogniser
+def engine(name: str) -> Engine:
+    """The engine of a name, not loaded yet.
 
-    return BuiltinRecogniser()
-
-
-def _folder(where: str) -> Recogniser:
-    from dubrel.speech.modelfolder import FolderRecogniser
-
-    return FolderRecogniser(where)
-
-
-def _remote(where: str) -> Service:
-    from dubrel.speech.remote import RemoteRecogniser
-
-    return RemoteRecogniser(where)
-
-
-_REGISTER: dict[str, Callable[[str], Recogniser | Service]] = {
-    "builtin": _builtin,
-    "folder": _folder,
-    "remote": _remote,
-}
+    Raises
+    ------
+    EngineError
+        If there is none with that name.
+    """
+    kind = name.partition(":")[0]
+    if kind not in REGISTER.names:
+        known = ", ".join(("builtin", "folder:PATH of a model", "remote:ADDRESS", *REGISTER.added))
+        raise EngineError(f"There is no recogniser “{name}”; known: {known}.")
+    return REGISTER.load(kind)[0]
 
 
 def engine_named(name: str = "builtin") -> Recogniser | Service:
@@ -52,9 +51,4 @@ def engine_named(name: str = "builtin") -> Recogniser | Service:
     EngineError
         If there is none with that name, or it cannot be loaded.
     """
-    kind, _, where = name.partition(":")
-    if kind not in _REGISTER:
-        raise EngineError(
-            f"There is no recogniser “{name}”; known: builtin, folder:PATH of a model, remote:ADDRESS."
-        )
-    return _REGISTER[kind](where)
+    return engine(name).load(name.partition(":")[2])

@@ -7,6 +7,7 @@ from pathlib import Path
 from dubrel.base.errors import EngineError
 from dubrel.base.text import language_in_name
 from dubrel.speech.onnxmodel import EncoderDecoder, read_vocabulary
+from dubrel.speech.recogniser import Engine
 
 _NEEDED = ("encoder_model", "decoder_model_merged")
 
@@ -66,3 +67,6 @@ def check_folder(folder: Path) -> None:
         raise EngineError(
             f"The tokenizer in “{folder}” cannot be read ({error}). Copy the model again."
         ) from error
+
+
+ENGINE = Engine(FolderRecogniser)

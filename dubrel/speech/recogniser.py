@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
@@ -77,6 +77,25 @@ class Service(Protocol):
             Names the recording: work that was begun for it is gone on with.
         """
         ...
+
+
+@dataclass(frozen=True)
+class Engine:
+    """How a recogniser is loaded.
+
+    Attributes
+    ----------
+    load : callable
+        What stands behind the colon of its name, to a recogniser.
+    label : str
+        For the eye, of one that another package adds.
+    languages : tuple of str
+        Those it knows; none where the user says which.
+    """
+
+    load: Callable[[str], Recogniser | Service]
+    label: str = ""
+    languages: tuple[str, ...] = ()
 
 
 def is_remote(name: str) -> bool:

@@ -20,7 +20,7 @@ import numpy as np
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.timecode import LATEST_MS
-from dubrel.speech.recogniser import Passage
+from dubrel.speech.recogniser import Engine, Passage
 from dubrel.user.keys import key_for
 from dubrel.user.settings import load_settings
 
@@ -186,3 +186,6 @@ def as_flac(samples: np.ndarray) -> bytes:
         for packet in stream.encode(None):
             out.mux(packet)
     return target.getvalue()
+
+
+ENGINE = Engine(RemoteRecogniser)

@@ -6,10 +6,10 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
-from dubrel.base.errors import EngineError
+from dubrel.base.errors import DubrelError, EngineError
 from dubrel.edits.translation.track import source_changes
 from dubrel.model import Agreed, CaptionTrack, Project
-from dubrel.translation.engines import automatic
+from dubrel.translation.engines import REGISTER, automatic
 from dubrel.translation.languages import BY_RULES, NEURAL, base
 from dubrel.translation.pairs import Pair, Task, over_of, pairs_of, task_of
 
@@ -68,6 +68,13 @@ def offers(source: str, target: str, added: Collection[str] = ()) -> list[Offer]
     found += [
         Offer(name, f"the service {name.partition(':')[2]}") for name in added if name.startswith("remote:")
     ]
+    for name in REGISTER.added:
+        try:
+            [engine] = REGISTER.load(name)
+        except DubrelError:  # said at the start
+            continue
+        if engine.knows(source, target):
+            found.append(Offer(name, engine.label or name))
     return [*found, Offer("", "by hand")]
 
 

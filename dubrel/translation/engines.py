@@ -8,9 +8,11 @@ of the built-in ones that knows both languages.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Protocol
 
 from dubrel.base.errors import EngineError
+from dubrel.base.plugins import Register
 from dubrel.base.text import language_name
 from dubrel.translation.languages import BY_RULES, NEURAL, base
 
@@ -31,43 +33,36 @@ class Translator(Protocol):
         ...
 
 
-def _builtin(where: str, source: str, target: str) -> Translator:
-    from dubrel.translation.neural import builtin
+@dataclass(frozen=True)
+class Engine:
+    """How a translator is loaded.
 
-    return builtin(source, target)
+    Attributes
+    ----------
+    load : callable
+        What stands behind the colon of its name, and two languages, to a translator.
+    label : str
+        As it stands in a sentence behind “with”, of one that another package adds.
+    knows : callable
+        ``(source, target) -> bool``: the languages for which that one is offered.
+    """
 
-
-def _folder(where: str, source: str, target: str) -> Translator:
-    from dubrel.translation.neural import folder
-
-    return folder(where, source, target)
-
-
-def _rules(where: str, source: str, target: str) -> Translator:
-    from dubrel.translation.rules import RuleTranslator
-
-    return RuleTranslator(source, target)
-
-
-def _script(where: str, source: str, target: str) -> Translator:
-    from dubrel.translation.script import ScriptTranslator
-
-    return ScriptTranslator(source, target)
+    load: Callable[[str, str, str], Translator]
+    label: str = ""
+    knows: Callable[[str, str], bool] = lambda source, target: False
 
 
-def _remote(where: str, source: str, target: str) -> Translator:
-    from dubrel.translation.remote import RemoteTranslator
-
-    return RemoteTranslator(where, source, target)
-
-
-_REGISTER: dict[str, Callable[[str, str, str], Translator]] = {
-    "builtin": _builtin,
-    "rules": _rules,
-    "script": _script,
-    "folder": _folder,
-    "remote": _remote,
-}
+REGISTER = Register(
+    "dubrel.translators",
+    Engine,
+    {
+        "builtin": "dubrel.translation.neural:BUILTIN",
+        "rules": "dubrel.translation.rules:ENGINE",
+        "script": "dubrel.translation.script:ENGINE",
+        "folder": "dubrel.translation.neural:FOLDER",
+        "remote": "dubrel.translation.remote:ENGINE",
+    },
+)
 
 
 def automatic(source: str, target: str) -> str:
@@ -101,8 +96,9 @@ def translator(name: str, source: str, target: str) -> Translator:
                 "Add a folder with a model, use a service, or translate by hand."
             )
     kind, _, where = name.partition(":")
-    if kind not in _REGISTER:
-        raise EngineError(
-            f"There is no translator “{name}”; known: builtin, rules, script, folder:PATH of a model, remote:ADDRESS."
+    if kind not in REGISTER.names:
+        known = ", ".join(
+            ("builtin", "rules", "script", "folder:PATH of a model", "remote:ADDRESS", *REGISTER.added)
         )
-    return _REGISTER[kind](where, source, target)
+        raise EngineError(f"There is no translator “{name}”; known: {known}.")
+    return REGISTER.load(kind)[0].load(where, source, target)

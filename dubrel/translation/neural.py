@@ -19,6 +19,7 @@ from typing import Any
 
 from dubrel.base.errors import EngineError
 from dubrel.base.text import LANGUAGES
+from dubrel.translation.engines import Engine
 from dubrel.translation.languages import NEURAL, base, refuse
 
 _FOLDERS = {("en", "pt"): "enpt-1693087644", ("pt", "en"): "pten-1693087646"}
@@ -169,3 +170,7 @@ def tried(where: str, sentence: str = "1.") -> str:
 
 if __name__ == "__main__":
     print(NeuralTranslator(Path(sys.argv[1])).translate([sys.argv[2]])[0])
+
+
+BUILTIN = Engine(lambda where, source, target: builtin(source, target))
+FOLDER = Engine(folder)

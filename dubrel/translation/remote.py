@@ -18,6 +18,7 @@ from typing import Any
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.text import language_name
+from dubrel.translation.engines import Engine
 from dubrel.translation.languages import base
 from dubrel.user.keys import key_for
 from dubrel.user.settings import load_settings
@@ -178,3 +179,6 @@ def _sentences(value: Any, wanted: Sequence[int]) -> dict[int, str]:
     if sorted(found) != sorted(wanted) or len(value["sentences"]) != len(wanted):
         raise ValueError("other sentences")
     return found
+
+
+ENGINE = Engine(RemoteTranslator)

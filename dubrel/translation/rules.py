@@ -17,6 +17,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
+from dubrel.translation.engines import Engine
 from dubrel.translation.languages import BY_RULES, base, refuse
 
 _MODES = Path("/usr/share/apertium/modes")
@@ -123,3 +124,6 @@ def _plain(answer: str) -> str:
     text = answer.removesuffix(_END)
     text = re.sub(r"(?<!\\)[*#@]", "", text)
     return re.sub(r"\\(.)", r"\1", text).strip()
+
+
+ENGINE = Engine(lambda where, source, target: RuleTranslator(source, target))

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from dubrel.base.errors import EngineError
 from dubrel.base.text import word_units
+from dubrel.translation.engines import Engine
 from dubrel.translation.languages import base, refuse
 
 
@@ -36,3 +37,6 @@ class ScriptTranslator:
         return [
             " ".join(filter(None, (self._write(unit).strip() for unit in word_units(text)))) for text in texts
         ]
+
+
+ENGINE = Engine(lambda where, source, target: ScriptTranslator(source, target))

@@ -38,7 +38,10 @@ class Engines:
 
     def _built_in(self) -> str:
         chosen = self.page().choices().engine
-        return "The built-in recogniser cannot be removed." if chosen == "builtin" else ""
+        if chosen == "builtin":
+            return "The built-in recogniser cannot be removed."
+        kind = chosen.partition(":")[0]
+        return "" if kind in ("folder", "remote") else "It goes with its package. Uninstall that."
 
     def add_folder(self) -> None:
         """Add a model folder to the recognisers."""

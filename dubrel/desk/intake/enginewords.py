@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from dubrel.base.text import language_name
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import language_in_name, language_name
 from dubrel.jobs.choices import Choices
+from dubrel.speech.engines import REGISTER, engine
 
 
 def engine_label(name: str) -> str:
@@ -15,7 +17,35 @@ def engine_label(name: str) -> str:
         return "Built in, English"
     if kind == "folder":
         return f"Model folder {Path(where).name}"
+    if kind != "remote":
+        try:
+            return engine(name).label or name
+        except DubrelError:
+            return name
     return f"Service at {where.split('//')[-1]}"
+
+
+def added_engines() -> list[str]:
+    """The recognisers of other packages that can be used."""
+    found = []
+    for name in REGISTER.added:
+        try:
+            engine(name)
+        except DubrelError:  # said at the start
+            continue
+        found.append(name)
+    return found
+
+
+def own_language(name: str) -> str:
+    """The one language that a recogniser knows; empty where the user says it."""
+    kind, _, where = name.partition(":")
+    if kind == "builtin":
+        return "en"
+    if kind == "folder":
+        return language_in_name(Path(where).name)
+    known = engine(name).languages if kind in REGISTER.added else ()
+    return known[0] if len(known) == 1 else ""
 
 
 def choices_in_words(choices: Choices) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import (
@@ -15,9 +14,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.text import LANGUAGES, language_in_name, language_name
+from dubrel.base.text import LANGUAGES, language_name
 from dubrel.base.timecode import format_length, rate_in_words
-from dubrel.desk.intake.enginewords import engine_label
+from dubrel.desk.intake.enginewords import added_engines, engine_label, own_language
 from dubrel.desk.intake.queuepanel import QueuePanel
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.desk.intake.surveyview import SoundOverTime
@@ -70,7 +69,7 @@ class ChoicesForm(QWidget):
 
     def fill_engines(self, chosen: str) -> None:
         """Show the recognisers that there are."""
-        names = ["builtin", *load_settings().engines]
+        names = ["builtin", *load_settings().engines, *added_engines()]
         self.engine.blockSignals(True)
         self.engine.clear()
         for name in names:
@@ -82,8 +81,7 @@ class ChoicesForm(QWidget):
 
     def _fill_languages(self) -> None:
         """A recogniser knows its language; of one that does not say it, the user does."""
-        kind, _, where = str(self.engine.currentData()).partition(":")
-        own = "en" if kind == "builtin" else language_in_name(Path(where).name) if kind == "folder" else ""
+        own = own_language(str(self.engine.currentData()))
         self.language.clear()
         for tag in [own] if own else ["en", *(one for one in LANGUAGES if one != "en")]:
             self.language.addItem(language_name(tag), tag)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6 import QtWidgets
 from PySide6.QtCore import QPoint
 
-from dubrel.desk.intake.enginewords import engine_label
+from dubrel.desk.intake.enginewords import added_engines, engine_label
 from dubrel.desk.shell.asking import ask_which
 from dubrel.desk.shell.desk import Desk
 from dubrel.edits.words.readings import Difference
@@ -27,7 +27,7 @@ class WordingQuestions:
 
     def engine(self) -> str | None:
         """A recogniser to compare with."""
-        names = ["builtin", *load_settings().engines]
+        names = ["builtin", *load_settings().engines, *added_engines()]
         shown = [engine_label(name) for name in names]
         chosen = ask_which(self.window, "Compare", "Compare with", "Compare", shown)
         return names[shown.index(chosen)] if chosen is not None else None
