@@ -1,11 +1,12 @@
 """The docs name what there is: files, modules, commands and forms."""
 
+import doctest
 import importlib
 import re
 import sys
 
 import pytest
-from conftest import ROOT
+from conftest import DEMO, ROOT
 
 sys.path.insert(0, str(ROOT / "tools"))
 import guide_tables
@@ -63,3 +64,19 @@ def test_every_picture_is_linked_from_the_readme():
     text = (ROOT / "README.md").read_text()
     pictures = sorted(one.name for one in (ROOT / "docs" / "screenshots").glob("*.png"))
     assert [one for one in pictures if f"docs/screenshots/{one}" not in text] == []
+
+
+def test_the_examples_in_python_run_as_they_stand(tmp_path):
+    names = {"demo": DEMO, "folder": tmp_path}
+    found = doctest.testfile(str(ROOT / "docs" / "guide" / "python.md"), module_relative=False, globs=names)
+    assert (found.failed, found.attempted > 10) == (0, True)
+
+
+EXAMPLES = [path for path in sorted((ROOT / "dubrel").rglob("*.py")) if ">>> " in path.read_text()]
+
+
+@pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
+def test_examples_in_docstrings_hold(path):
+    parts = path.relative_to(ROOT).with_suffix("").parts
+    found = doctest.testmod(importlib.import_module(".".join(parts)))
+    assert (found.failed, found.attempted > 0) == (0, True)

@@ -1,6 +1,5 @@
 """Scripts that exist: understood, lined up, and refused when they are of another recording."""
 
-import doctest
 import json
 import random
 
@@ -9,8 +8,6 @@ import pytest
 from conftest import DEMO, truth
 from PySide6.QtCore import Qt
 
-import dubrel.base.textpairs
-import dubrel.formats.script
 from dubrel.base.errors import FormatError
 from dubrel.base.textpairs import pair_words, word_error_rate
 from dubrel.cli import main
@@ -20,11 +17,6 @@ from dubrel.media.sound import samples_of
 from dubrel.model import RecognisedWord, Timing
 from dubrel.speech.align import EnglishAligner
 from dubrel.speech.scriptalign import line_up
-
-
-def test_examples_run():
-    assert doctest.testmod(dubrel.formats.script).failed == 0
-    assert doctest.testmod(dubrel.base.textpairs).failed == 0
 
 
 def test_a_script_is_taken_apart():
