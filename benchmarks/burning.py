@@ -10,7 +10,7 @@ from pathlib import Path
 from common import DEMO, report
 
 from dubrel.captions.places import placed
-from dubrel.media.burning import Shown, burn
+from dubrel.film.burning import Shown, burn
 from dubrel.project.captiontext import look_of, shown_captions
 from dubrel.store.projectfile import read_project
 

@@ -14,9 +14,10 @@ from PIL import Image
 
 from dubrel.base.errors import MediaError
 from dubrel.captions.places import Place
-from dubrel.jobs.filming import FilmOrder, make_film, part_of
-from dubrel.media.burning import Shown
-from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
+from dubrel.film.burning import Shown
+from dubrel.film.muxing import CaptionStream, mux, read_captions, read_chapters
+from dubrel.film.order import FilmOrder
+from dubrel.jobs.filming import make_film, part_of
 from dubrel.media.probe import probe
 from dubrel.model import Look
 from dubrel.release.films import one_at_a_time, order_of, still_of

@@ -10,6 +10,8 @@ from conftest import ROOT
 
 PACKAGE = ROOT / "dubrel"
 FLOORS = {
+    "media": {"media", "model", "base"},
+    "film": {"film", "media", "captions", "model", "base"},
     "base": {"base"},
     "user": {"user", "base", "model", "captions", "store"},
     "model": {"model", "base"},

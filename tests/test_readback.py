@@ -12,12 +12,12 @@ from dubrel.base.errors import FormatError
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note
+from dubrel.film import fontfiles
 from dubrel.formats import captiontable, ttml, webvtt
 from dubrel.formats.cuestyle import looks_in
 from dubrel.formats.inline import taken_apart
 from dubrel.formats.losses import differences, expected, leaves_any
 from dubrel.formats.register import read_file
-from dubrel.media import fontfiles
 from dubrel.model import Look, Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, loses, plan

@@ -4,44 +4,14 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.errors import MediaError
 from dubrel.base.unfinished import noted
+from dubrel.film.burning import burn
+from dubrel.film.muxing import mux, read_captions, read_chapters
+from dubrel.film.order import FilmOrder
 from dubrel.jobs.events import Event, Pace, Written
-from dubrel.media.burning import Shown, burn
-from dubrel.media.muxing import CaptionStream, mux, read_captions, read_chapters
-
-
-@dataclass(frozen=True)
-class FilmOrder:
-    """What is to be made.
-
-    Attributes
-    ----------
-    kind : {"burn", "inside", "sound"}
-    source, target : str
-        Files.
-    shown, names : tuple of Shown
-        For a film with captions in its picture; the names are for one of sound alone.
-    streams : tuple of CaptionStream
-    chapters : tuple of (int, int, str)
-    crf, from_ms, to_ms : int
-    crop : str
-    """
-
-    kind: str
-    source: str
-    target: str
-    shown: tuple[Shown, ...] = ()
-    streams: tuple[CaptionStream, ...] = ()
-    chapters: tuple[tuple[int, int, str], ...] = ()
-    names: tuple[Shown, ...] = ()
-    crf: int = 20
-    from_ms: int = 0
-    to_ms: int = 0
-    crop: str = ""
 
 
 def part_of(target: Path) -> Path:
@@ -88,7 +58,7 @@ def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) ->
 
 def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
     if order.kind == "sound":
-        from dubrel.media.soundfilm import film_of_sound  # late: only for sound alone
+        from dubrel.film.soundfilm import film_of_sound  # late: only for sound alone
 
         yield from film_of_sound(Path(order.source), part, order.shown, order.names, crf=order.crf)
     else:
@@ -136,7 +106,7 @@ def _caption_stands(order: FilmOrder, part: Path) -> bool:
     import av
     import numpy as np
 
-    from dubrel.media.burning import stamp_of
+    from dubrel.film.burning import stamp_of
 
     end = order.to_ms or 1 << 60
     first = next(

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from dubrel.film.fontfiles import SHIPPED, fallbacks
 from dubrel.formats.form import FILM, Content, FilmKind, Form, Needs
-from dubrel.media.fontfiles import SHIPPED, fallbacks
 from dubrel.project.captiontext import shown_captions
 from dubrel.release.pdf import boxes
 

@@ -13,10 +13,10 @@ from dubrel.base.text import language_name, reads_rtl
 from dubrel.captions.places import named_place, placed
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
+from dubrel.film.burning import QUALITIES, Shown
+from dubrel.film.muxing import CaptionStream
+from dubrel.film.order import FilmOrder
 from dubrel.formats.chapters import chapters_of
-from dubrel.jobs.filming import FilmOrder
-from dubrel.media.burning import QUALITIES, Shown
-from dubrel.media.muxing import CaptionStream
 from dubrel.model import Caption, CaptionTrack, Look, Project
 from dubrel.project.captiontext import CaptionText, look_of, rows_of, shown_captions
 from dubrel.release.kits import Planned
@@ -150,8 +150,8 @@ def still_of(planned: Planned) -> bytes:
     MediaError
         If the recording cannot be read.
     """
-    from dubrel.media.burning import still
-    from dubrel.media.soundfilm import still_of_sound
+    from dubrel.film.burning import still
+    from dubrel.film.soundfilm import still_of_sound
 
     order = order_of(planned, Path())
     inside = [one for one in order.shown if one.start_ms >= order.from_ms and one.lines]

@@ -26,7 +26,7 @@ _LEAST_CONTRAST = 4.5
 
 
 def _parts() -> list[str | Blank]:
-    from dubrel.media.fontfiles import families  # late: it asks the system for its fonts
+    from dubrel.film.fontfiles import families  # late: it asks the system for its fonts
 
     fonts = tuple((one, one) for one in families())
     spoken = (("", "as the others"), *((value, name) for value, name in _COLOURS))
@@ -161,7 +161,7 @@ class LookPanel(QWidget):
 def _contrast(picture: Picture, drawn, frame: QImage, look: Look) -> float:
     import numpy as np  # late: arrays, which opening a window does without
 
-    from dubrel.media.drawing import contrast
+    from dubrel.film.drawing import contrast
 
     ratio, area = picture.devicePixelRatioF(), picture.area
     image = frame.scaled(round(area.width() * ratio), round(area.height() * ratio)).convertToFormat(

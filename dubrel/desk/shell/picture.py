@@ -167,7 +167,7 @@ class Picture(QWidget):
 
     def drawn(self):
         """The caption at the playhead by the renderer of the film, for the picture as large as it is here."""
-        from dubrel.media.drawing import draw_caption  # late: arrays, which opening a window does without
+        from dubrel.film.drawing import draw_caption  # late: arrays, which opening a window does without
 
         if self._shown is None:
             return None
@@ -200,7 +200,7 @@ class Picture(QWidget):
 
     def _paint_above(self, painter: QPainter) -> None:
         """The caption of the other track, at the top of the picture."""
-        from dubrel.media.drawing import draw_caption  # late: as above
+        from dubrel.film.drawing import draw_caption  # late: as above
 
         project = self.session.project
         track = project.track(self._tracks[1])

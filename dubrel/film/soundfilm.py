@@ -10,9 +10,9 @@ from typing import Any
 import numpy as np
 
 from dubrel.base.errors import MediaError
-from dubrel.media.burning import Shown, Stamps, blend, png_of
+from dubrel.film.burning import Shown, Stamps, blend, png_of
+from dubrel.film.copiedsound import SoundTracks, origin_s
 from dubrel.media.sound import decode_blocks
-from dubrel.media.soundcopy import SoundTracks, origin_s
 
 WIDTH, HEIGHT, RATE = 1280, 720, 12
 _AROUND_S = 4.0

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from dubrel.captions.places import Place
-from dubrel.media.fontfiles import font_file
+from dubrel.film.fontfiles import font_file
 from dubrel.model import Look
 
 _WIDEST = 0.94  # of the picture's width: longer lines are set smaller

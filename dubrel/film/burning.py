@@ -17,8 +17,8 @@ import numpy as np
 
 from dubrel.base.errors import MediaError
 from dubrel.captions.places import Place
-from dubrel.media.drawing import draw_caption
-from dubrel.media.soundcopy import SoundTracks, origin_s
+from dubrel.film.copiedsound import SoundTracks, origin_s
+from dubrel.film.drawing import draw_caption
 from dubrel.model import Look
 
 _PLAIN = ("yuv420p", "yuvj420p")

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import MediaError
-from dubrel.media.soundcopy import origin_s
+from dubrel.film.copiedsound import origin_s
 
 _MS = Fraction(1, 1000)
 _FORMATS = {

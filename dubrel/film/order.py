@@ -1,0 +1,38 @@
+"""What film is to be made, as it is given to the process that makes it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from dubrel.film.burning import Shown
+from dubrel.film.muxing import CaptionStream
+
+
+@dataclass(frozen=True)
+class FilmOrder:
+    """What is to be made.
+
+    Attributes
+    ----------
+    kind : {"burn", "inside", "sound"}
+    source, target : str
+        Files.
+    shown, names : tuple of Shown
+        For a film with captions in its picture; the names are for one of sound alone.
+    streams : tuple of CaptionStream
+    chapters : tuple of (int, int, str)
+    crf, from_ms, to_ms : int
+    crop : str
+    """
+
+    kind: str
+    source: str
+    target: str
+    shown: tuple[Shown, ...] = ()
+    streams: tuple[CaptionStream, ...] = ()
+    chapters: tuple[tuple[int, int, str], ...] = ()
+    names: tuple[Shown, ...] = ()
+    crf: int = 20
+    from_ms: int = 0
+    to_ms: int = 0
+    crop: str = ""
