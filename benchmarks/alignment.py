@@ -13,7 +13,7 @@ def main() -> None:
     """Align every true turn of both recordings and print errors in milliseconds."""
     from dubrel.media.probe import probe
     from dubrel.media.sound import passage, read_sound, samples_of
-    from dubrel.speech.align import EnglishAligner
+    from dubrel.speech.align.english import EnglishAligner
 
     starts, ends, spent, length = [], [], 0.0, 0
     aligner = EnglishAligner()

@@ -48,8 +48,8 @@ def drift_over_an_hour(cues: list, heard: list, samples, aligner) -> None:  # ty
     import numpy as np
 
     from dubrel.edits.captions.auditfixes import retime
-    from dubrel.speech.audit import audit
-    from dubrel.speech.scriptalign import line_up
+    from dubrel.speech.align.audit import audit
+    from dubrel.speech.align.scriptalign import line_up
 
     duration_ms = len(samples) // 16  # what was decoded, not what the file says
     times = 3_600_000 // duration_ms + 1
@@ -80,9 +80,9 @@ def main() -> None:
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
-    from dubrel.speech.align import EnglishAligner
-    from dubrel.speech.audit import audit
-    from dubrel.speech.scriptalign import line_up
+    from dubrel.speech.align.audit import audit
+    from dubrel.speech.align.english import EnglishAligner
+    from dubrel.speech.align.scriptalign import line_up
 
     media = probe(DEMO / "slow-water-7.opus")
     heard = [word for event in transcribe(media) if isinstance(event, Recognised) for word in event.words]

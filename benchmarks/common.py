@@ -31,7 +31,7 @@ def truth(name: str) -> list[tuple[str, int, int]]:
 
 def normal(text: str) -> list[str]:
     """Words as they are said: figures in words, no punctuation, no case."""
-    from dubrel.speech.pronounce import spoken_forms
+    from dubrel.speech.align.pronounce import spoken_forms
 
     return [form.strip(".'") for word in re.split(r"[\s-]+", text) for form in spoken_forms(word)]
 

@@ -15,7 +15,7 @@ from common import DEMO, report, truth
 def errors_of(true: list[tuple[str, float]], samples: np.ndarray, language: str) -> tuple[np.ndarray, float]:
     """Errors of the starts in milliseconds, and seconds of work for a second of sound."""
     from dubrel.jobs.transcribe import speech_chunks
-    from dubrel.speech.synthscript import align_by_synthesis
+    from dubrel.speech.align.synthscript import align_by_synthesis
 
     began = time.perf_counter()
     *_, found = align_by_synthesis([one[0] for one in true], samples, list(speech_chunks(samples)), language)
@@ -27,7 +27,7 @@ def errors_of(true: list[tuple[str, float]], samples: np.ndarray, language: str)
 
 def spanish() -> tuple[list[tuple[str, float]], np.ndarray]:
     """Two minutes of made-up Spanish by another voice, with its true times."""
-    from dubrel.speech.synthesis import speak
+    from dubrel.speech.align.synthesis import speak
 
     text = (
         "El barco viejo sale hoy del canal. Las tablas de la popa faltan, y casi todo el roble está cansado. "

@@ -47,8 +47,8 @@ def measure(name: str, true: Sequence[True_], script: list[str], heard: list, sa
     """Line a script up and print how far the right words are off."""
     from dubrel.base.textpairs import pair_words
     from dubrel.model import Timing
-    from dubrel.speech.align import EnglishAligner
-    from dubrel.speech.scriptalign import line_up
+    from dubrel.speech.align.english import EnglishAligner
+    from dubrel.speech.align.scriptalign import line_up
 
     began = time.perf_counter()
     found = line_up(script, heard, samples, EnglishAligner()).words

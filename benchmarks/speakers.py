@@ -55,8 +55,8 @@ def corrected(true: list[int], found: list[int]) -> dict[int, int]:
 
 def mixed() -> None:
     """Ten conversations in one channel."""
-    from dubrel.speech.diarise import diarise
-    from dubrel.speech.voiceprint import VoiceEncoder
+    from dubrel.speech.speakers.diarise import diarise
+    from dubrel.speech.speakers.voiceprint import VoiceEncoder
 
     encoder, counted, rates, right, after, total = VoiceEncoder(), 0, [], 0, 0, 0
     spent = length = 0.0
@@ -107,8 +107,8 @@ def mixed() -> None:
 
 def together() -> None:
     """A second voice over the middle of every other long turn: is it found, and is it known whose it is."""
-    from dubrel.speech.overlap import overlaps
-    from dubrel.speech.voiceprint import VoiceEncoder
+    from dubrel.speech.speakers.overlap import overlaps
+    from dubrel.speech.speakers.voiceprint import VoiceEncoder
 
     encoder, found, named, over, vain, alone = VoiceEncoder(), 0, 0, 0, 0, 0
     for seed in range(4):
@@ -161,8 +161,8 @@ def dialogue() -> None:
     from dubrel.jobs.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
-    from dubrel.speech.diarise import diarise
-    from dubrel.speech.voiceprint import VoiceEncoder
+    from dubrel.speech.speakers.diarise import diarise
+    from dubrel.speech.speakers.voiceprint import VoiceEncoder
 
     media = probe(Path(moonshine_voice.__file__).parent / "assets" / DIALOGUE)
     heard: list[RecognisedWord] = [w for e in transcribe(media) if isinstance(e, Recognised) for w in e.words]

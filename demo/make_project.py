@@ -26,7 +26,7 @@ from dubrel.jobs.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Note, Project, Turn
-from dubrel.speech.aligners import aligner_for
+from dubrel.speech.align.aligners import aligner_for
 from dubrel.store.projectfile import save
 
 HERE = Path(__file__).parent

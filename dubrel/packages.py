@@ -11,7 +11,7 @@ def problems() -> list[str]:
         return []
     from dubrel.captions import checks  # late: nothing of this is loaded where no package adds anything
     from dubrel.formats import register
-    from dubrel.speech import engines as recognisers
+    from dubrel.speech.recognise import engines as recognisers
     from dubrel.translation import engines as translators
 
     found = [*register.PROBLEMS, *checks.PROBLEMS]

@@ -201,7 +201,7 @@ def window(qtbot):
 @pytest.fixture(scope="session")
 def encoder():
     """The speaker encoder."""
-    from dubrel.speech.voiceprint import VoiceEncoder
+    from dubrel.speech.speakers.voiceprint import VoiceEncoder
 
     return VoiceEncoder()
 

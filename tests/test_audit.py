@@ -20,9 +20,9 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import Course, Cue, Project, RecognisedWord
 from dubrel.release.onefile import write_checked
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.audit import audit, find_course
-from dubrel.speech.scriptalign import line_up
+from dubrel.speech.align.audit import audit, find_course
+from dubrel.speech.align.english import EnglishAligner
+from dubrel.speech.align.scriptalign import line_up
 
 
 @pytest.fixture(scope="module")

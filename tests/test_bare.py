@@ -36,7 +36,7 @@ from dubrel.model import Project
 from dubrel.release.kits import Item as KitItem
 from dubrel.release.kits import Kit, all_kits, forget_kit, keep_kit
 from dubrel.release.onefile import write_checked
-from dubrel.speech import synthesis
+from dubrel.speech.align import synthesis
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, save
 
@@ -367,7 +367,7 @@ def test_a_name_that_was_heard_in_two_words_is_proposed():
 
 def test_a_pause_and_a_capital_end_a_sentence_where_chunks_meet():
     from dubrel.model import RecognisedWord
-    from dubrel.speech.joins import join
+    from dubrel.speech.recognise.chunk_seams import join
 
     before, after = RecognisedWord("ill-disposed", 0, 500), RecognisedWord("Had", 1300, 1500)
     assert [one.text for one in join(before, after, english=True)] == ["ill-disposed.", "Had"]

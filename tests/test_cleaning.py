@@ -12,8 +12,8 @@ from dubrel.jobs.events import Recognised
 from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, decode_blocks
-from dubrel.speech.builtin import BuiltinRecogniser
-from dubrel.speech.cleaning import cleaned, levelled, prepared
+from dubrel.speech.recognise.builtin import BuiltinRecogniser
+from dubrel.speech.recognise.denoising import cleaned, levelled, prepared
 
 
 def film_sound(seconds: float) -> np.ndarray:

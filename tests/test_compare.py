@@ -14,7 +14,7 @@ from dubrel.edits.intake import add_heard
 from dubrel.edits.words.readings import take_reading
 from dubrel.jobs.secondreading import compare_with_text, compare_with_words
 from dubrel.model import Project, RecognisedWord, Timing
-from dubrel.speech.builtin import builtin_folder
+from dubrel.speech.recognise.builtin import builtin_folder
 from dubrel.user.settings import Settings, save_settings
 
 SAID = "We steam the oak for an hour. Then we bend it, quickly and gently, before it goes stiff."

@@ -6,8 +6,8 @@ from conftest import spoken, truth
 
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
-from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.recogniser import RecognisedToken
+from dubrel.speech.recognise.doubt import DoubtJudge
+from dubrel.speech.recognise.recogniser import RecognisedToken
 
 
 @pytest.fixture(scope="module")

@@ -14,12 +14,12 @@ from dubrel.jobs.transcribe import speech_chunks, transcribe
 from dubrel.media.cache import sound_path
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, read_sound, samples_of
-from dubrel.speech.builtin import builtin_folder
-from dubrel.speech.engines import engine_named
-from dubrel.speech.listener import credible, is_trouble, repeats_from
-from dubrel.speech.onnxmodel import read_vocabulary
-from dubrel.speech.recogniser import Passage, RecognisedToken, is_remote
-from dubrel.speech.remote import RemoteRecogniser, as_flac
+from dubrel.speech.recognise.builtin import builtin_folder
+from dubrel.speech.recognise.engines import engine_named
+from dubrel.speech.recognise.listener import credible, is_trouble, repeats_from
+from dubrel.speech.recognise.onnxmodel import read_vocabulary
+from dubrel.speech.recognise.recogniser import Passage, RecognisedToken, is_remote
+from dubrel.speech.recognise.remote import RemoteRecogniser, as_flac
 from dubrel.standins.recogniser import StandIn
 from dubrel.user.settings import Settings, load_settings, save_settings, settings_path
 
@@ -115,7 +115,7 @@ def test_a_fault_on_the_way_is_tried_again(service, short, fault):
 
 
 def test_a_job_that_was_broken_off_goes_on_where_it_stopped(service, short, monkeypatch):
-    monkeypatch.setattr("dubrel.speech.remote._PIECE", 20_000)
+    monkeypatch.setattr("dubrel.speech.recognise.remote._PIECE", 20_000)
     samples = samples_of(probe(short))
     first = RemoteRecogniser(service.address, poll_s=0.1).hear_recording(samples, "key")
     assert next(first) == "Sending the recording"

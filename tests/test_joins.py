@@ -9,9 +9,9 @@ from dubrel.jobs.tally import Tally
 from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.sound import RATE
 from dubrel.model import RecognisedWord
-from dubrel.speech.joins import Joins, join
-from dubrel.speech.listener import Listener
-from dubrel.speech.soundclasses import SoundClassifier
+from dubrel.speech.recognise.chunk_seams import Joins, join
+from dubrel.speech.recognise.listener import Listener
+from dubrel.speech.sound.soundclasses import SoundClassifier
 
 
 def two(before, after, pause):

@@ -22,12 +22,12 @@ from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import Note, Project, RecognisedWord, Timing
-from dubrel.speech.aligners import aligner_for
-from dubrel.speech.spread import SpreadAligner
-from dubrel.speech.synthalign import SynthesisAligner, without_silence
-from dubrel.speech.synthesis import speak, speaks
-from dubrel.speech.synthscript import align_by_synthesis
-from dubrel.speech.warping import features, warp
+from dubrel.speech.align.aligners import aligner_for
+from dubrel.speech.align.by_length import SpreadAligner
+from dubrel.speech.align.synthalign import SynthesisAligner, without_silence
+from dubrel.speech.align.synthesis import speak, speaks
+from dubrel.speech.align.synthscript import align_by_synthesis
+from dubrel.speech.align.warping import features, warp
 
 SPANISH = (
     "Esta semana estamos en el astillero, donde el viejo barco ha salido por fin del canal. "

@@ -28,7 +28,7 @@ from dubrel.jobs.transcribe import settled_until
 from dubrel.media.cache import cache_root, trim_cache
 from dubrel.model import Cue, HouseStyle, Project, RecognisedWord, Transcript, Turn, Word
 from dubrel.release.onefile import written
-from dubrel.speech.activity import cut_chunks, speech_stretches
+from dubrel.speech.sound.activity import cut_chunks, speech_stretches
 
 PIECES = [
     "1", "\n", "\n\n", "\r\n", "00:00:01,000 --> 00:00:02,000", "00:01.000 --> 00:02.000", "-->", "WEBVTT",

@@ -15,8 +15,8 @@ from dubrel.formats.script import Kind, Piece, read_script, understand
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import RecognisedWord, Timing
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.scriptalign import line_up
+from dubrel.speech.align.english import EnglishAligner
+from dubrel.speech.align.scriptalign import line_up
 
 
 def test_a_script_is_taken_apart():

@@ -12,8 +12,8 @@ import pytest
 
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.http_client import checked_address, unsafe
-from dubrel.speech.recogniser import Passage
-from dubrel.speech.remote import RemoteRecogniser, as_flac
+from dubrel.speech.recognise.recogniser import Passage
+from dubrel.speech.recognise.remote import RemoteRecogniser, as_flac
 from dubrel.user import keys
 from dubrel.user.settings import Settings, load_settings, save_settings
 

@@ -32,8 +32,8 @@ from dubrel.formats.rttm import read_passages
 from dubrel.formats.rttm import write as write_rttm
 from dubrel.jobs.tellapart import question, speaker_bounds
 from dubrel.model import Project, RecognisedWord, SpeakerPassage
-from dubrel.speech.diarise import Voices, diarise, phrases
-from dubrel.speech.torchfile import read_tensors
+from dubrel.speech.speakers.diarise import Voices, diarise, phrases
+from dubrel.speech.weights.torchfile import read_tensors
 from dubrel.store.projectfile import open_project, save
 
 

@@ -15,11 +15,11 @@ from dubrel.jobs.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, Project, Timing
-from dubrel.speech.activity import cut_chunks, speech_stretches
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.engines import engine_named
-from dubrel.speech.pronounce import dictionary, phones_of, spoken_forms
-from dubrel.speech.spread import spread
+from dubrel.speech.align.by_length import spread
+from dubrel.speech.align.english import EnglishAligner
+from dubrel.speech.align.pronounce import dictionary, phones_of, spoken_forms
+from dubrel.speech.recognise.engines import engine_named
+from dubrel.speech.sound.activity import cut_chunks, speech_stretches
 
 
 @pytest.fixture(scope="module")

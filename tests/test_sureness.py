@@ -16,7 +16,7 @@ from dubrel.edits.speakers.voices import give_turn
 from dubrel.edits.words.wording import split_turn
 from dubrel.formats import transcriptjson
 from dubrel.project.talk import UNSURE, is_unsure, unsure_runs
-from dubrel.speech.diarise import _TEMPER, _sureness, _way
+from dubrel.speech.speakers.diarise import _TEMPER, _sureness, _way
 from dubrel.store.projectfile import from_json, open_project, save
 
 SURE = [0.99, 0.95, 0.5, 0.6, 0.9, 0.99, 0.3, 0.2, 0.4]

@@ -9,7 +9,7 @@ from dubrel.jobs.survey import kept_survey, look_over
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE
 from dubrel.model import Kind, Project, Survey
-from dubrel.speech.survey import are_apart, clipped_seconds, survey
+from dubrel.speech.sound.survey import are_apart, clipped_seconds, survey
 
 
 def looked_over(samples):

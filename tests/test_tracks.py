@@ -17,7 +17,7 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import decode_blocks
 from dubrel.media.trackfile import write_track_file
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
-from dubrel.speech.channelspeech import Weaver, faded, own_frames
+from dubrel.speech.recognise.channelspeech import Weaver, faded, own_frames
 from dubrel.store.projectfile import open_project, save
 
 APART = Choices(apart=True)

@@ -33,7 +33,7 @@ from dubrel.media.sound import RATE
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, SpeakerPassage
 from dubrel.project.talk import talk_of, voice_samples
 from dubrel.release.onefile import write_checked
-from dubrel.speech.identity import person_prints
+from dubrel.speech.speakers.second_print import person_prints
 from dubrel.user.voices import forget_voice, keep_voice, kept_voices, names_of, voices_path
 
 

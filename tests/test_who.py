@@ -7,11 +7,12 @@ from conftest import DEMO
 from dubrel.base.errors import EngineError
 from dubrel.media.sound import decode_blocks
 from dubrel.model import RecognisedWord
-from dubrel.speech import clusters, innermodels, overlap
-from dubrel.speech.clusters import find_voices, speaker_count
-from dubrel.speech.identity import IdentityEncoder
-from dubrel.speech.overlap import overlaps
-from dubrel.speech.segmentation import FRAMES, VOICES, WINDOW, Segmenter, frame_times_ms
+from dubrel.speech.speakers import clusters, overlap
+from dubrel.speech.speakers.clusters import find_voices, speaker_count
+from dubrel.speech.speakers.overlap import overlaps
+from dubrel.speech.speakers.second_print import IdentityEncoder
+from dubrel.speech.speakers.segmentation import FRAMES, VOICES, WINDOW, Segmenter, frame_times_ms
+from dubrel.speech.weights import innermodels
 
 SIZE = 256
 

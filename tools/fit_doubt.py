@@ -1,4 +1,4 @@
-"""Fit the weights of doubt (dubrel/speech/doubt.py) on synthesised voices, and print them.
+"""Fit the weights of doubt (dubrel/speech/recognise/doubt.py) on synthesised voices, and print them.
 
 Three voices speak the demo's story and the sentences of our own documents,
 clean and with white noise; what is heard wrong is known word by word. The
@@ -51,8 +51,8 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     from dubrel.base.textpairs import pair_words
     from dubrel.jobs.transcribe import speech_chunks
     from dubrel.media.sound import passage
-    from dubrel.speech.cleaning import prepared
-    from dubrel.speech.listener import Listener, hear_twice
+    from dubrel.speech.recognise.denoising import prepared
+    from dubrel.speech.recognise.listener import Listener, hear_twice
 
     lines = sentences()
     sound = np.concatenate([spoken(line, voice) for line in lines])

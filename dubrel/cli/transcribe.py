@@ -165,8 +165,8 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
     """Show what a service costs; send nothing without consent."""
     from dubrel.base.http_client import unsafe
     from dubrel.media.probe import probe
-    from dubrel.speech.engines import engine_named
-    from dubrel.speech.recogniser import Service, is_remote
+    from dubrel.speech.recognise.engines import engine_named
+    from dubrel.speech.recognise.recogniser import Service, is_remote
     from dubrel.user.settings import load_settings, save_settings
 
     if not is_remote(args.engine):

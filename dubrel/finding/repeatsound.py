@@ -8,7 +8,7 @@ import numpy as np
 
 from dubrel.media.sound import passage
 from dubrel.model import Word
-from dubrel.speech.warping import features, warp
+from dubrel.speech.align.warping import features, warp
 
 _LEAST_MS = 60
 _SAME, _OTHER = 0.45, 0.7  # mean cosine distance along the way: a word said twice, two words

@@ -17,7 +17,7 @@ import numpy as np
 
 from dubrel.base.text import bare_word
 from dubrel.model import Project, Turn, Word, text_of_words
-from dubrel.speech.pronounce import phones_of, spoken_forms
+from dubrel.speech.align.pronounce import phones_of, spoken_forms
 
 MOST_WORDS = 3
 _MOST_PHONES = 30

@@ -13,12 +13,12 @@ from dubrel.jobs.events import Aligned, Event, Pace, Progress, Recognised, Warni
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, RecognisedTurn, RecognisedWord, Speaker, Timing
-from dubrel.speech.activity import Chunk
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.builtin import BuiltinRecogniser
-from dubrel.speech.cleaning import prepared
-from dubrel.speech.scriptalign import ScriptAlignment, line_up
-from dubrel.speech.synthscript import align_by_synthesis
+from dubrel.speech.align.english import EnglishAligner
+from dubrel.speech.align.scriptalign import ScriptAlignment, line_up
+from dubrel.speech.align.synthscript import align_by_synthesis
+from dubrel.speech.recognise.builtin import BuiltinRecogniser
+from dubrel.speech.recognise.denoising import prepared
+from dubrel.speech.sound.activity import Chunk
 
 _HEARING = 0.85
 _SAMPLED = 5

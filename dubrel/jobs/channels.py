@@ -18,8 +18,15 @@ from dubrel.media.cache import track_path
 from dubrel.media.sound import decode_blocks, samples_in
 from dubrel.media.trackfile import MIX
 from dubrel.model import Media, Speaker
-from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
-from dubrel.speech.channelspeech import Weaver, faded, own_frames, relative_levels, speaker_id
+from dubrel.speech.recognise.channelspeech import Weaver, faded, own_frames, relative_levels, speaker_id
+from dubrel.speech.sound.activity import (
+    FRAME,
+    FRAME_MS,
+    Chunk,
+    cut_chunks,
+    frame_loudness,
+    speech_probability,
+)
 
 _READING, _FINDING = 0.06, 0.15
 _BLOCK = 3000  # frames

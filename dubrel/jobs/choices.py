@@ -12,7 +12,7 @@ class Choices:
     Attributes
     ----------
     engine : str
-        See :func:`dubrel.speech.engines.engine_named`.
+        See :func:`dubrel.speech.recognise.engines.engine_named`.
     language : str
         Of the speech; empty to take the engine's own.
     apart : bool

@@ -20,8 +20,8 @@ from dubrel.base.errors import EngineError
 from dubrel.jobs.choices import Choices
 from dubrel.jobs.family import end_with_parent
 from dubrel.media.sound import samples_in
-from dubrel.speech.activity import Chunk
-from dubrel.speech.listener import Listener, RecognisedChunk
+from dubrel.speech.recognise.listener import Listener, RecognisedChunk
+from dubrel.speech.sound.activity import Chunk
 
 WORKERS = min(2, os.cpu_count() or 1)
 _WORTH_IT_MS = 60_000

@@ -13,9 +13,9 @@ from dubrel.jobs.events import Event, Progress, Recognised
 from dubrel.jobs.transcribe import settled_until
 from dubrel.media.growingwave import HEADER_BYTES, live_mark
 from dubrel.media.sound import RATE
-from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, Detector, cut_chunks, frame_loudness
-from dubrel.speech.joins import Joins
-from dubrel.speech.listener import Listener
+from dubrel.speech.recognise.chunk_seams import Joins
+from dubrel.speech.recognise.listener import Listener
+from dubrel.speech.sound.activity import FRAME, FRAME_MS, Chunk, Detector, cut_chunks, frame_loudness
 
 _WAIT_S = 0.25
 _STEP = 20  # frames that must have come in before it is worth looking

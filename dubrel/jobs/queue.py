@@ -110,7 +110,7 @@ class Queue:
 
     def next_to_run(self) -> Item | None:
         """What should be started now, if anything."""
-        from dubrel.speech.recogniser import is_remote
+        from dubrel.speech.recognise.recogniser import is_remote
 
         running = [one for one in self.items if one.state is State.RUNNING]
         here = any(not is_remote(one.choices.engine) for one in running)

@@ -11,11 +11,11 @@ from dubrel.jobs.events import Event, Pace, Recognised
 from dubrel.media.identity import content_digest
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
-from dubrel.speech.aligners import aligner_for
-from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.engines import engine_named
-from dubrel.speech.listener import place_passage
-from dubrel.speech.recogniser import Passage, RecognisedToken, Service
+from dubrel.speech.align.aligners import aligner_for
+from dubrel.speech.recognise.doubt import DoubtJudge
+from dubrel.speech.recognise.engines import engine_named
+from dubrel.speech.recognise.listener import place_passage
+from dubrel.speech.recognise.recogniser import Passage, RecognisedToken, Service
 
 _ELSEWHERE = 0.9
 

@@ -13,8 +13,8 @@ from dubrel.jobs.events import Event, Read, Recognised, RecognisedTurns
 from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, Project, RecognisedWord, Timing, Transcript
-from dubrel.speech.pronounce import spoken_forms
-from dubrel.speech.recogniser import is_remote
+from dubrel.speech.align.pronounce import spoken_forms
+from dubrel.speech.recognise.recogniser import is_remote
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,7 @@ def read_again(media: Media, choices: Choices, start_ms: int, end_ms: int) -> It
                 yield event
         words = [word for word in words if word.end_ms > start_ms and word.start_ms < end_ms]
     else:
-        from dubrel.speech.listener import Listener
+        from dubrel.speech.recognise.listener import Listener
 
         yield from read_recording(media)
         listener, sound = (

@@ -8,7 +8,7 @@ from dubrel.jobs.events import Event, Pace, SoundsFound
 from dubrel.jobs.transcribe import read_recording
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
-from dubrel.speech.soundspots import sound_spots
+from dubrel.speech.sound.soundspots import sound_spots
 
 
 def find_sounds(media: Media) -> Iterator[Event]:

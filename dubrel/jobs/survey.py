@@ -19,7 +19,7 @@ from dubrel.jobs.transcribe import read_recording
 from dubrel.media.cache import survey_path
 from dubrel.media.sound import decode_blocks, samples_of
 from dubrel.model import Media, Survey
-from dubrel.speech.survey import are_apart, survey
+from dubrel.speech.sound.survey import are_apart, survey
 
 _BLOCKS = 75  # of four seconds: the channels are compared in the first five minutes
 

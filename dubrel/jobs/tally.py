@@ -9,7 +9,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.jobs.crew import Part
 from dubrel.jobs.events import Event, Warning_
 from dubrel.model import Timing
-from dubrel.speech.listener import RecognisedChunk
+from dubrel.speech.recognise.listener import RecognisedChunk
 
 
 class Tally:

@@ -12,9 +12,9 @@ from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound, Warning_
 from dubrel.jobs.transcribe import read_recording
 from dubrel.media.sound import samples_of
 from dubrel.model import Media, Project, RecognisedWord
-from dubrel.speech.diarise import Voices, diarise
-from dubrel.speech.identity import person_prints
-from dubrel.speech.voiceprint import VoiceEncoder
+from dubrel.speech.speakers.diarise import Voices, diarise
+from dubrel.speech.speakers.second_print import person_prints
+from dubrel.speech.speakers.voiceprint import VoiceEncoder
 
 _READING = 0.1
 MOST = 40

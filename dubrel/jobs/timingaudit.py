@@ -9,9 +9,9 @@ from dubrel.jobs.events import Audited, Event, Pace, Progress, Recognised
 from dubrel.jobs.transcribe import transcribe
 from dubrel.media.sound import samples_of
 from dubrel.model import Cue, Media, RecognisedWord
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.audit import audit
-from dubrel.speech.scriptalign import line_up
+from dubrel.speech.align.audit import audit
+from dubrel.speech.align.english import EnglishAligner
+from dubrel.speech.align.scriptalign import line_up
 
 _TRANSCRIBING = 0.85
 

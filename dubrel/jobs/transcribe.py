@@ -16,9 +16,16 @@ from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
 from dubrel.media.wavheader import missing_ms
 from dubrel.model import Media
-from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_chunks, frame_loudness, speech_probability
-from dubrel.speech.joins import Joins
-from dubrel.speech.recogniser import is_remote
+from dubrel.speech.recognise.chunk_seams import Joins
+from dubrel.speech.recognise.recogniser import is_remote
+from dubrel.speech.sound.activity import (
+    FRAME,
+    FRAME_MS,
+    Chunk,
+    cut_chunks,
+    frame_loudness,
+    speech_probability,
+)
 
 _REAL_TIME = 0.15  # about how long the recogniser takes, times the length of the recording
 _SURE_PAUSE = 16  # frames of silence at which the chunks before are settled

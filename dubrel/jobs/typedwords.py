@@ -12,7 +12,7 @@ from dubrel.edits.words.typedtimes import Run
 from dubrel.jobs.helper import Helper
 from dubrel.media.sound import passage, samples_in
 from dubrel.model import RecognisedWord
-from dubrel.speech.aligners import Aligner, aligner_for
+from dubrel.speech.align.aligners import Aligner, aligner_for
 
 
 class Realigner:

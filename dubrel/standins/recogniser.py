@@ -73,8 +73,8 @@ class StandIn(FaultyServer):
 
         from dubrel.jobs.transcribe import speech_chunks
         from dubrel.media.sound import decode_blocks, passage
-        from dubrel.speech.builtin import BuiltinRecogniser
-        from dubrel.speech.cleaning import prepared
+        from dubrel.speech.recognise.builtin import BuiltinRecogniser
+        from dubrel.speech.recognise.denoising import prepared
 
         time.sleep(_WAITING_S)
         try:

@@ -29,7 +29,7 @@ from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import HouseStyle, Project, Survey
 from dubrel.project.changes import Change
 from dubrel.project.history import Mark
-from dubrel.speech.recogniser import is_remote
+from dubrel.speech.recognise.recogniser import is_remote
 
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from dubrel.speech.recogniser import Engine, RecognisedToken
+from dubrel.speech.recognise.recogniser import Engine, RecognisedToken
 
 
 class Tally:

@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from dubrel.speech.recogniser import RecognisedToken
+from dubrel.speech.recognise.recogniser import RecognisedToken
 
 _BEGIN, _END = 1, 2
 _RATE = 16_000

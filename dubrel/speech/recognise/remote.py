@@ -20,7 +20,7 @@ import numpy as np
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.timecode import LATEST_MS
-from dubrel.speech.recogniser import Engine, Passage
+from dubrel.speech.recognise.recogniser import Engine, Passage
 from dubrel.user.keys import key_for
 from dubrel.user.settings import load_settings
 
@@ -65,7 +65,7 @@ class RemoteRecogniser:
         return self._line.ask("GET", "/price", read)
 
     def hear_recording(self, samples: np.ndarray, key: str) -> Iterator[float | str | Passage]:
-        """Send, wait and fetch; see :class:`dubrel.speech.recogniser.Service`.
+        """Send, wait and fetch; see :class:`dubrel.speech.recognise.recogniser.Service`.
 
         Raises
         ------

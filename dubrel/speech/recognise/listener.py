@@ -18,14 +18,14 @@ from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
 from dubrel.media.sound import RATE, passage
 from dubrel.model import RecognisedWord, Timing
-from dubrel.speech.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
-from dubrel.speech.aligners import Aligner, aligner_for
-from dubrel.speech.cleaning import prepared
-from dubrel.speech.doubt import DoubtJudge
-from dubrel.speech.engines import engine_named
-from dubrel.speech.recogniser import RecognisedToken, Recogniser, Service
-from dubrel.speech.soundclasses import SoundClassifier
-from dubrel.speech.spread import spread
+from dubrel.speech.align.aligners import Aligner, aligner_for
+from dubrel.speech.align.by_length import spread
+from dubrel.speech.recognise.denoising import prepared
+from dubrel.speech.recognise.doubt import DoubtJudge
+from dubrel.speech.recognise.engines import engine_named
+from dubrel.speech.recognise.recogniser import RecognisedToken, Recogniser, Service
+from dubrel.speech.sound.activity import FRAME, FRAME_MS, Chunk, cut_long, frame_loudness
+from dubrel.speech.sound.soundclasses import SoundClassifier
 
 _SLOWER = 0.93
 _MOST_REPEATS = 3

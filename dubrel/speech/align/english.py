@@ -14,8 +14,8 @@ from typing import Any
 import numpy as np
 
 from dubrel.model import RecognisedWord
-from dubrel.speech.pronounce import phones_of, spoken_forms
-from dubrel.speech.spread import spread
+from dubrel.speech.align.by_length import spread
+from dubrel.speech.align.pronounce import phones_of, spoken_forms
 
 _FRAME_MS = 10
 _START_BIAS_MS = 3

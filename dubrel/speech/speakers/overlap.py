@@ -7,8 +7,8 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from dubrel.model import RecognisedWord
-from dubrel.speech.segmentation import RATE, VOICES, WINDOW, Segmenter, frame_times_ms
-from dubrel.speech.voiceprint import FRAMES, VoiceEncoder
+from dubrel.speech.speakers.segmentation import RATE, VOICES, WINDOW, Segmenter, frame_times_ms
+from dubrel.speech.speakers.voiceprint import FRAMES, VoiceEncoder
 
 _STEP = 5 * RATE
 _SHARE = 0.4

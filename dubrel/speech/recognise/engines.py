@@ -10,15 +10,15 @@ from __future__ import annotations
 
 from dubrel.base.errors import EngineError
 from dubrel.base.plugins import Register
-from dubrel.speech.recogniser import Engine, Recogniser, Service
+from dubrel.speech.recognise.recogniser import Engine, Recogniser, Service
 
 REGISTER = Register(
     "dubrel.recognisers",
     Engine,
     {
-        "builtin": "dubrel.speech.builtin:ENGINE",
-        "folder": "dubrel.speech.modelfolder:ENGINE",
-        "remote": "dubrel.speech.remote:ENGINE",
+        "builtin": "dubrel.speech.recognise.builtin:ENGINE",
+        "folder": "dubrel.speech.recognise.modelfolder:ENGINE",
+        "remote": "dubrel.speech.recognise.remote:ENGINE",
     },
 )
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dubrel.speech.identity import IdentityEncoder
+from dubrel.speech.speakers.second_print import IdentityEncoder
 
 _DENSITIES = (0.08, 0.06, 0.12)
 _LEAST_NEIGHBOURS = 5

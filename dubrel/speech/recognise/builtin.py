@@ -6,8 +6,8 @@ from importlib.util import find_spec
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
-from dubrel.speech.onnxmodel import EncoderDecoder
-from dubrel.speech.recogniser import Engine
+from dubrel.speech.recognise.onnxmodel import EncoderDecoder
+from dubrel.speech.recognise.recogniser import Engine
 
 
 class BuiltinRecogniser(EncoderDecoder):

@@ -8,8 +8,8 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from dubrel.model.survey import Kind, Survey
-from dubrel.speech.activity import FRAME, frame_loudness
-from dubrel.speech.soundclasses import RATE, STEP_MS, SoundClassifier
+from dubrel.speech.sound.activity import FRAME, frame_loudness
+from dubrel.speech.sound.soundclasses import RATE, STEP_MS, SoundClassifier
 
 FULL_SCALE = 32768
 _QUIET_DB, _OVER_FLOOR_DB = -62.0, 6.0

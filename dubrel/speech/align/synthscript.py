@@ -16,10 +16,10 @@ from dubrel.base.errors import EngineError
 from dubrel.base.text import ends_sentence
 from dubrel.media.sound import RATE, passage
 from dubrel.model import RecognisedWord, Timing
-from dubrel.speech.activity import Chunk
-from dubrel.speech.synthalign import without_silence
-from dubrel.speech.synthesis import speak
-from dubrel.speech.warping import even, features, warp
+from dubrel.speech.align.synthalign import without_silence
+from dubrel.speech.align.synthesis import speak
+from dubrel.speech.align.warping import even, features, warp
+from dubrel.speech.sound.activity import Chunk
 
 _POOL = 10  # frames of 10 ms in one coarse step
 _HOP = 160  # 10 ms

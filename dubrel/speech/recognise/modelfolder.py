@@ -6,8 +6,8 @@ from pathlib import Path
 
 from dubrel.base.errors import EngineError
 from dubrel.base.text import language_in_name
-from dubrel.speech.onnxmodel import EncoderDecoder, read_vocabulary
-from dubrel.speech.recogniser import Engine
+from dubrel.speech.recognise.onnxmodel import EncoderDecoder, read_vocabulary
+from dubrel.speech.recognise.recogniser import Engine
 
 _NEEDED = ("encoder_model", "decoder_model_merged")
 

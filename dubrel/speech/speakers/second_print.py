@@ -12,8 +12,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from dubrel.model import RecognisedWord
-from dubrel.speech.innermodels import inner_session
-from dubrel.speech.mel import RATE, htk_filters
+from dubrel.speech.sound.mel import RATE, htk_filters
+from dubrel.speech.weights.innermodels import inner_session
 
 _BANDS, _FRAME, _HOP, _POINTS = 80, 400, 160, 512
 _LOW_HZ = 20.0

@@ -16,8 +16,8 @@ import numpy as np
 from dubrel.base.text import bare_word, ends_sentence
 from dubrel.edits.intake import SENTENCE_PAUSE_MS
 from dubrel.model import RecognisedTurn, RecognisedWord
-from dubrel.speech.activity import FRAME, FRAME_MS
-from dubrel.speech.joins import Joins
+from dubrel.speech.recognise.chunk_seams import Joins
+from dubrel.speech.sound.activity import FRAME, FRAME_MS
 
 _BEHIND_DB = 10.0
 _BELOW_USUAL_DB = 20.0

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from dubrel.speech.innermodels import inner_session
+from dubrel.speech.weights.innermodels import inner_session
 
 RATE = 16_000
 WINDOW = 10 * RATE

@@ -18,7 +18,7 @@ import numpy as np
 
 from dubrel.model import Audit, AuditedCaption, Course, Cue, RecognisedWord, Timing
 from dubrel.model.audit import EARLY, LATE, NOT_SPOKEN, ON_TIME, TOLERANCE_MS
-from dubrel.speech.scriptalign import ScriptAlignment
+from dubrel.speech.align.scriptalign import ScriptAlignment
 
 _SAID = 0.5
 _LEAST_EXTRA_MS = 450

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from dubrel.speech.mel import mel_filters
+from dubrel.speech.sound.mel import mel_filters
 
 RATE = 16_000
 _WINDOW, _FFT, _MELS, _COEFFICIENTS = 400, 512, 40, 13

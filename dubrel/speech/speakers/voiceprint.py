@@ -15,8 +15,8 @@ from pathlib import Path
 import numpy as np
 
 from dubrel.base.errors import EngineError
-from dubrel.speech.mel import mel_filters
-from dubrel.speech.torchfile import read_tensors
+from dubrel.speech.sound.mel import mel_filters
+from dubrel.speech.weights.torchfile import read_tensors
 
 RATE = 16_000
 FRAMES = 160  # of 10 ms in one window

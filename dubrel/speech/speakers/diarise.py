@@ -19,9 +19,9 @@ import numpy as np
 
 from dubrel.base.text import ends_sentence
 from dubrel.model import RecognisedWord
-from dubrel.speech.clusters import find_voices, unit
-from dubrel.speech.overlap import overlaps
-from dubrel.speech.voiceprint import FRAMES, RATE, VoiceEncoder
+from dubrel.speech.speakers.clusters import find_voices, unit
+from dubrel.speech.speakers.overlap import overlaps
+from dubrel.speech.speakers.voiceprint import FRAMES, RATE, VoiceEncoder
 
 _PAUSE_MS = 150
 _WINDOW = FRAMES * 160

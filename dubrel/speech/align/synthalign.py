@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from dubrel.model import RecognisedWord, Timing
-from dubrel.speech.spread import spread
-from dubrel.speech.synthesis import speak
-from dubrel.speech.warping import RATE, features, warp
+from dubrel.speech.align.by_length import spread
+from dubrel.speech.align.synthesis import speak
+from dubrel.speech.align.warping import RATE, features, warp
 
 _HOP = 160  # 10 ms
 _FRAME_MS = 10
@@ -19,14 +19,14 @@ class SynthesisAligner:
     Parameters
     ----------
     language : str
-        A tag that espeak-ng has a voice for; see :func:`dubrel.speech.synthesis.speaks`.
+        A tag that espeak-ng has a voice for; see :func:`dubrel.speech.align.synthesis.speaks`.
     """
 
     def __init__(self, language: str) -> None:
         self.language = language
 
     def align(self, samples: np.ndarray, words: list[str], start_ms: int) -> list[RecognisedWord]:
-        """Give every word its time; see :class:`dubrel.speech.align.EnglishAligner`."""
+        """Give every word its time; see :class:`dubrel.speech.align.english.EnglishAligner`."""
         end_ms = start_ms + len(samples) * 1000 // RATE
         spoken = speak(words, self.language)
         if not any(spoken.times) or len(samples) < RATE // 10:

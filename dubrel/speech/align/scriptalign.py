@@ -21,8 +21,8 @@ from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
 from dubrel.media.sound import passage
 from dubrel.model import RecognisedWord, Timing
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.pronounce import phones_of, spoken_forms
+from dubrel.speech.align.english import EnglishAligner
+from dubrel.speech.align.pronounce import phones_of, spoken_forms
 
 _LEAST_PHONE_MS = 28
 _SWALLOWED_PHONE_MS = 70

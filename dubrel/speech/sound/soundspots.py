@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from dubrel.model.recognised import SoundSpot
-from dubrel.speech.soundclasses import RATE, STEP_MS, SoundClassifier
+from dubrel.speech.sound.soundclasses import RATE, STEP_MS, SoundClassifier
 
 # classes of the public list of audio events, by their places in it
 CLASSES: dict[str, tuple[int, ...]] = {

@@ -19,8 +19,8 @@ import numpy as np
 
 from dubrel.base.text import bare_word
 from dubrel.model import RecognisedWord
-from dubrel.speech.pronounce import phones_of, spoken_forms
-from dubrel.speech.recogniser import RecognisedToken
+from dubrel.speech.align.pronounce import phones_of, spoken_forms
+from dubrel.speech.recognise.recogniser import RecognisedToken
 
 _UNIT, _FLOOR = 1e4, -12.0
 _USUAL_PHONE_MS = 70.0

@@ -8,10 +8,10 @@ import numpy as np
 
 from dubrel.base.errors import EngineError
 from dubrel.model import RecognisedWord
-from dubrel.speech.align import EnglishAligner
-from dubrel.speech.spread import SpreadAligner
-from dubrel.speech.synthalign import SynthesisAligner
-from dubrel.speech.synthesis import speaks
+from dubrel.speech.align.by_length import SpreadAligner
+from dubrel.speech.align.english import EnglishAligner
+from dubrel.speech.align.synthalign import SynthesisAligner
+from dubrel.speech.align.synthesis import speaks
 
 
 class Aligner(Protocol):

@@ -41,7 +41,7 @@ class SoundClassifier:
     def __init__(self) -> None:
         import onnxruntime
 
-        from dubrel.speech.onnxfile import quantisation
+        from dubrel.speech.weights.onnxfile import quantisation
 
         model, data = _model()
         options = onnxruntime.SessionOptions()

@@ -1,0 +1,1 @@
+"""Words get their times: by a model, by synthesis, by a script."""

@@ -1,0 +1,1 @@
+"""Sound in, text out: recognisers, and what is around them."""

@@ -1,0 +1,1 @@
+"""What a sound is like: speech or none, kinds of sound, quality."""

@@ -1,0 +1,1 @@
+"""Who speaks when: voice prints, clusters, voices over each other."""

@@ -1,0 +1,1 @@
+"""Trained weights out of the files of others, without what made them."""
