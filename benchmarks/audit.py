@@ -76,8 +76,8 @@ def main() -> None:
     from dataclasses import replace
 
     from dubrel.edits.captions.auditfixes import retime
-    from dubrel.jobs.events import Recognised
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
     from dubrel.speech.align.audit import audit

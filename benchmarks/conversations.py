@@ -24,8 +24,8 @@ def readings(voice: str) -> list[tuple[np.ndarray, list[tuple[str, float, float]
     """Stretches of a real reading between pauses, with their words as heard and aligned."""
     import moonshine_voice
 
-    from dubrel.jobs.events import Recognised
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
 

@@ -21,7 +21,7 @@ def main() -> None:
 
     from dubrel.base.text import bare_word
     from dubrel.base.textpairs import pair_words
-    from dubrel.jobs.transcribe import speech_chunks
+    from dubrel.jobs.transcribing.transcribe import speech_chunks
     from dubrel.speech.recognise.listener import Listener
 
     listener = Listener("builtin", "en")

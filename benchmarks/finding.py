@@ -57,7 +57,7 @@ def as_written() -> None:
 
 def as_it_sounds() -> None:
     """The first twenty that sound like a name, against a scan of all word windows."""
-    from dubrel.finding.sounds import MOST_WORDS, SoundIndex, distances_to, sound_of
+    from dubrel.finding.phones import MOST_WORDS, SoundIndex, distances_to, sound_of
 
     project = varied(30_000)
     turns = project.transcript.turns

@@ -33,8 +33,8 @@ from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.theme import DAY, load_fonts
 from dubrel.desk.shell.window import MainWindow
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.jobs.events import Recognised
-from dubrel.jobs.fold import arrival
+from dubrel.jobs.machinery.events import Recognised
+from dubrel.jobs.machinery.fold import arrival
 from dubrel.store.journal import Journal
 app = QApplication([])
 load_fonts()

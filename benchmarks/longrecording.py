@@ -65,8 +65,8 @@ def bare_rate(path: Path, seconds: int = 600) -> float:
 
 def main() -> None:
     """Hear a long recording and print the figures."""
-    from dubrel.jobs.events import Recognised
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
 
     parser = argparse.ArgumentParser(description=__doc__)

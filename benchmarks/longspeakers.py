@@ -39,9 +39,9 @@ def said_in(hours: float) -> list[tuple[str, int, int, str]]:
 
 def main() -> None:
     """Tell the voices of a long recording apart and print the figures."""
-    from dubrel.jobs.events import SpeakersFound
-    from dubrel.jobs.tellapart import Asked, find_speakers
-    from dubrel.jobs.transcribe import read_recording
+    from dubrel.jobs.diarising import Asked, find_speakers
+    from dubrel.jobs.machinery.events import SpeakersFound
+    from dubrel.jobs.transcribing.transcribe import read_recording
     from dubrel.media.probe import probe
 
     parser = argparse.ArgumentParser(description=__doc__)

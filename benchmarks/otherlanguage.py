@@ -14,7 +14,7 @@ from common import DEMO, report, truth
 
 def errors_of(true: list[tuple[str, float]], samples: np.ndarray, language: str) -> tuple[np.ndarray, float]:
     """Errors of the starts in milliseconds, and seconds of work for a second of sound."""
-    from dubrel.jobs.transcribe import speech_chunks
+    from dubrel.jobs.transcribing.transcribe import speech_chunks
     from dubrel.speech.align.synthscript import align_by_synthesis
 
     began = time.perf_counter()

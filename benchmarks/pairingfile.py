@@ -14,7 +14,7 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
 from dubrel.finding.encoder import vectors_of
-from dubrel.jobs.events import SentencesTranslated
+from dubrel.jobs.machinery.events import SentencesTranslated
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Cue
 from dubrel.translation.choosing import missing_tasks

@@ -33,8 +33,8 @@ def spoiled(true: Sequence[True_]) -> list[str]:
 
 def heard_in(name: str):  # type: ignore[no-untyped-def]
     """The samples and the heard words of a demo recording."""
-    from dubrel.jobs.events import Recognised
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
 

@@ -157,8 +157,8 @@ def dialogue() -> None:
     """The real dialogue of the recogniser's package, from sound to turns: two people, one begins each time."""
     import moonshine_voice
 
-    from dubrel.jobs.events import Recognised
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
     from dubrel.speech.speakers.diarise import diarise
@@ -181,10 +181,10 @@ def apart() -> None:
     sys.path.insert(0, str(ROOT / "tests"))
     from made import microphones, write_wav
 
-    from dubrel.jobs.choices import Choices
-    from dubrel.jobs.events import RecognisedTurns
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import RecognisedTurns
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
+    from dubrel.model.choices import Choices
 
     made = microphones(24)
     with tempfile.TemporaryDirectory() as folder:

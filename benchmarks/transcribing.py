@@ -33,8 +33,8 @@ def measure(name: str, path: Path, reference: list[str]) -> None:
     from moonshine_voice import ModelArch, Transcriber, get_model_path
 
     from dubrel.base.textpairs import word_error_rate
-    from dubrel.jobs.events import Recognised
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.cache import peaks_path, sound_path
     from dubrel.media.probe import probe
     from dubrel.media.sound import read_sound, samples_of

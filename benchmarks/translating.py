@@ -15,12 +15,13 @@ from common import report
 from translated_pairs import FIT, TEST
 
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.captions.textlines import best_text
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import set_turns
-from dubrel.edits.translation.track import begin_track, best_text, spoken_track
-from dubrel.jobs.events import SentencesWeighed
-from dubrel.jobs.fold import fold
+from dubrel.edits.translation.track import begin_track, spoken_track
+from dubrel.jobs.machinery.events import SentencesWeighed
+from dubrel.jobs.machinery.fold import fold
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Caption, Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.project.captiontext import text_of

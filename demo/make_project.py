@@ -21,8 +21,8 @@ from dubrel.edits.intake import add_heard
 from dubrel.edits.speakers.voices import add_speaker, give_turn
 from dubrel.edits.words.typedtimes import typed_runs, with_times
 from dubrel.edits.words.wording import replace_text, set_proofed, split_turn
-from dubrel.jobs.events import Recognised
-from dubrel.jobs.transcribe import transcribe
+from dubrel.jobs.machinery.events import Recognised
+from dubrel.jobs.transcribing.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Note, Project, Turn

@@ -20,14 +20,14 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import begin_track, spoken_track
 from dubrel.formats.register import read_file
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, NotWritten, Progress, Written
-from dubrel.jobs.fold import fold
+from dubrel.jobs.machinery.events import Event, NotWritten, Progress, Written
+from dubrel.jobs.machinery.fold import fold
 from dubrel.jobs.releasing import released
 from dubrel.jobs.translating import Order
 from dubrel.jobs.translating import translate as translating
 from dubrel.jobs.wholefile import transcribed_project
 from dubrel.model import Project
+from dubrel.model.choices import Choices
 from dubrel.project.index import caption_with
 from dubrel.release.kits import kit_named
 from dubrel.release.onefile import write_checked

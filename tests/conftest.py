@@ -79,7 +79,7 @@ def film(tmp_path_factory) -> Path:
 @pytest.fixture(scope="session")
 def film_events(film):
     """Everything that our own engine says while it hears the film; heard once for all tests."""
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
 
     return list(transcribe(probe(film)))
@@ -95,7 +95,7 @@ def heard_once(film_events, monkeypatch):
 @pytest.fixture(scope="session")
 def film_words(film_events) -> list[RecognisedWord]:
     """The words of the film as heard."""
-    from dubrel.jobs.events import Recognised
+    from dubrel.jobs.machinery.events import Recognised
 
     return [word for event in film_events if isinstance(event, Recognised) for word in event.words]
 

@@ -13,8 +13,8 @@ from random_verbs import RETIMING, VERBS, heard_more
 
 from dubrel.base.errors import DubrelError
 from dubrel.edits.captions.resetting import set_again
-from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
-from dubrel.jobs.fold import arrival
+from dubrel.jobs.machinery.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
+from dubrel.jobs.machinery.fold import arrival
 from dubrel.model import Project
 from dubrel.project.history import History
 from dubrel.translation.choosing import missing_tasks

@@ -11,10 +11,10 @@ from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import from_cues, set_turns
 from dubrel.edits.notes import with_note
-from dubrel.edits.terms import with_term
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import approve, begin_track, write_translation
 from dubrel.edits.words.striking import struck
+from dubrel.edits.words.terms import with_term
 from dubrel.edits.words.unscripted import with_unscripted
 from dubrel.model import (
     CaptionTrack,

@@ -14,11 +14,9 @@ from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
 from dubrel.edits.captions.explanations import next_end, next_lines
 from dubrel.edits.captions.fixes import fix_all
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.captions.moving import Move, move_edge, moved
 from dubrel.edits.captions.resetting import set_again, to_fix
 from dubrel.edits.captions.rewriting import rewritten, written_text
-from dubrel.edits.importing import with_text_of
 from dubrel.edits.notes import note_changed, with_note, without_note
 from dubrel.edits.speakers.assigning import (
     found_taken,
@@ -30,7 +28,6 @@ from dubrel.edits.speakers.assigning import (
     swap_speakers,
 )
 from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker
-from dubrel.edits.terms import with_term, without_term
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.replacing import Sought, replaced_in
 from dubrel.edits.translation.track import (
@@ -45,10 +42,12 @@ from dubrel.edits.translation.track import (
 )
 from dubrel.edits.words import cleaning, figures
 from dubrel.edits.words.casing import cased, mark_moved, punctuated
+from dubrel.edits.words.importing import with_text_of
 from dubrel.edits.words.joining import join_words
 from dubrel.edits.words.paragraphs import set_paragraphs
 from dubrel.edits.words.pasting import pasted
 from dubrel.edits.words.striking import reading, struck
+from dubrel.edits.words.terms import with_term, without_term
 from dubrel.edits.words.typedtimes import typed_runs_over, with_times
 from dubrel.edits.words.unscripted import KIND, take_in, with_unscripted
 from dubrel.edits.words.wording import (
@@ -64,6 +63,7 @@ from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
 from dubrel.model import Project, RecognisedWord, Term, Timing
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.tracks import with_captions
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, tasks_of
 from dubrel.translation.pairs import pairs_of

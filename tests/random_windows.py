@@ -26,8 +26,8 @@ from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.edits.captions.moving import Move
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import translated_tracks
-from dubrel.jobs.events import Recognised, SentencesTranslated, SpeakersFound
-from dubrel.jobs.fold import arrival
+from dubrel.jobs.machinery.events import Recognised, SentencesTranslated, SpeakersFound
+from dubrel.jobs.machinery.fold import arrival
 from dubrel.model import Project, Timing
 from dubrel.project.history import Mark
 from dubrel.release.kits import KITS

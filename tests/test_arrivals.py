@@ -18,8 +18,8 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.shape import set_done
 from dubrel.edits.intake import set_turns
 from dubrel.edits.translation.track import begin_track, mirrored, write_translation
-from dubrel.jobs.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
-from dubrel.jobs.fold import arrival, fold
+from dubrel.jobs.machinery.events import CaptionsSet, Recognised, SentencesTranslated, SpeakersFound
+from dubrel.jobs.machinery.fold import arrival, fold
 from dubrel.model import Project, RecognisedTurn, Speaker
 from dubrel.project.history import Mark
 from dubrel.project.tracks import with_captions

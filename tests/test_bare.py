@@ -22,23 +22,23 @@ from dubrel.cli import main
 from dubrel.desk.shell.background import aside, beside
 from dubrel.edits.intake import add_heard
 from dubrel.jobs import wholefile
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Pace, Recognised, Warning_, Written
-from dubrel.jobs.queue import Item, Queue, State
-from dubrel.jobs.runner import Job
-from dubrel.jobs.transcribe import read_recording
+from dubrel.jobs.machinery.events import Pace, Recognised, Warning_, Written
+from dubrel.jobs.machinery.runner import Job
+from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.jobs.wholefile import own_output, transcribe_to_file
 from dubrel.media.cache import cache_folder, is_read, peaks_path, sound_path
 from dubrel.media.probe import probe, recording_beside
 from dubrel.media.sound import read_sound, samples_of
 from dubrel.media.wavheader import missing_ms
 from dubrel.model import Project
+from dubrel.model.choices import Choices
 from dubrel.release.kits import Item as KitItem
 from dubrel.release.kits import Kit, all_kits, forget_kit, keep_kit
 from dubrel.release.onefile import write_checked
 from dubrel.speech.align import synthesis
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, save
+from dubrel.user.queue import Item, Queue, State
 
 TONE = 0.3 * np.sin(np.arange(16_000 * 3) / 9)
 

@@ -25,7 +25,7 @@ from dubrel.project.history import History
 from dubrel.project.index import track_index
 from dubrel.project.tracks import with_track
 from dubrel.store.projectjson import rows_of, to_text
-from dubrel.store.reading import project_of
+from dubrel.store.validating import project_of
 
 STORY = (
     "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb through "

@@ -14,7 +14,6 @@ from dubrel.captions.breaking import best_lines
 from dubrel.captions.checks import check_caption, reading_speed
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, house_style, style_to_json
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard, set_turns
@@ -33,6 +32,7 @@ from dubrel.model import (
     Word,
 )
 from dubrel.project.captiontext import text_of
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.tracks import with_track
 
 STORY = " ".join(

@@ -8,8 +8,8 @@ from made import write_wav
 
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words, word_error_rate
-from dubrel.jobs.events import Recognised
-from dubrel.jobs.transcribe import speech_chunks, transcribe
+from dubrel.jobs.machinery.events import Recognised
+from dubrel.jobs.transcribing.transcribe import speech_chunks, transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, decode_blocks
 from dubrel.speech.recognise.builtin import BuiltinRecogniser

@@ -12,7 +12,7 @@ from dubrel.desk.wording.comparedialog import CompareDialog, counted
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.readings import take_reading
-from dubrel.jobs.secondreading import compare_with_text, compare_with_words
+from dubrel.jobs.transcribing.secondreading import compare_with_text, compare_with_words
 from dubrel.model import Project, RecognisedWord, Timing
 from dubrel.speech.recognise.builtin import builtin_folder
 from dubrel.user.settings import Settings, save_settings

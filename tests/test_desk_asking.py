@@ -14,8 +14,8 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.speakers.assigning import assign_speakers
 from dubrel.edits.speakers.voices import give_turn, rename_speaker
-from dubrel.jobs.events import Progress
-from dubrel.jobs.tellapart import speaker_bounds
+from dubrel.jobs.diarising import speaker_bounds
+from dubrel.jobs.machinery.events import Progress
 from dubrel.media.probe import probe
 from dubrel.model import Project, RecognisedTurn, Speaker
 

@@ -18,8 +18,8 @@ from dubrel.desk.shell.finder import Finder
 from dubrel.desk.shell.startpage import RecentList
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.edits.terms import with_term
 from dubrel.edits.words.paragraphs import goes_on
+from dubrel.edits.words.terms import with_term
 from dubrel.formats.srt import write as write_srt
 from dubrel.formats.transcriptjson import write as write_json
 from dubrel.model import Project, Term

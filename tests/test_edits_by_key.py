@@ -16,12 +16,12 @@ from dubrel.edits import notes
 from dubrel.edits.captions.moving import move_edge
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
-from dubrel.edits.terms import clashes, corrections, merged
 from dubrel.edits.words import cleaning, figures
 from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated
 from dubrel.edits.words.joining import join_words
 from dubrel.edits.words.pasting import MOST_WORDS, cleaned, pasted
 from dubrel.edits.words.striking import is_verbatim, reading, struck
+from dubrel.edits.words.terms import clashes, corrections, merged
 from dubrel.edits.words.typedtimes import typed_runs, with_times
 from dubrel.edits.words.wording import join_turn, moved_range, replace_range, set_proofed, split_turn
 from dubrel.edits.words.wordtimes import LEAST_MS, word_edge_moved
@@ -34,7 +34,7 @@ from dubrel.project.index import index_of, turn_of
 from dubrel.project.quality import sureness, sureness_by_speaker
 from dubrel.release.onefile import written
 from dubrel.store.projectjson import rows_of, to_text
-from dubrel.store.reading import project_of
+from dubrel.store.validating import project_of
 
 
 def one_turn(text, **known):

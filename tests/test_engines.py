@@ -7,18 +7,18 @@ import pytest
 from made import write_wav
 
 from dubrel.base.errors import EngineError
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.crew import Part, listen
-from dubrel.jobs.events import Progress, Recognised
-from dubrel.jobs.transcribe import speech_chunks, transcribe
+from dubrel.jobs.machinery.events import Progress, Recognised
+from dubrel.jobs.transcribing.crew import Part, listen
+from dubrel.jobs.transcribing.transcribe import speech_chunks, transcribe
 from dubrel.media.cache import sound_path
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, read_sound, samples_of
+from dubrel.model.choices import Choices, is_remote
 from dubrel.speech.recognise.builtin import builtin_folder
 from dubrel.speech.recognise.engines import engine_named
 from dubrel.speech.recognise.listener import credible, is_trouble, repeats_from
 from dubrel.speech.recognise.onnxmodel import read_vocabulary
-from dubrel.speech.recognise.recogniser import Passage, RecognisedToken, is_remote
+from dubrel.speech.recognise.recogniser import Passage, RecognisedToken
 from dubrel.speech.recognise.remote import RemoteRecogniser, as_flac
 from dubrel.standins.recogniser import StandIn
 from dubrel.user.settings import Settings, load_settings, save_settings, settings_path

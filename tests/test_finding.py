@@ -15,7 +15,7 @@ from dubrel.finding import topics
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.encoder import vectors_of
 from dubrel.finding.meaning import MeaningIndex
-from dubrel.finding.sounds import SoundIndex, distances_to, likeness, sound_of
+from dubrel.finding.phones import SoundIndex, distances_to, likeness, sound_of
 from dubrel.finding.spelling import Spelling
 from dubrel.finding.termspots import accepted, term_spots
 from dubrel.finding.words import Query, find, like, replaced

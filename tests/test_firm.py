@@ -9,19 +9,16 @@ from random_checks import check_project, check_saved
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.captions.moving import Move, moved
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.rewriting import rewritten
 from dubrel.edits.captions.shape import hide_words, move_words, set_place, split_caption
 from dubrel.edits.captions.times import moved_some
 from dubrel.edits.captions.trackchecks import captions_touched, check_track
-from dubrel.edits.importing import with_text_of
 from dubrel.edits.intake import add_heard, from_cues, set_turns
 from dubrel.edits.notes import CHAPTER, with_note
 from dubrel.edits.speakers.assigning import give_these
 from dubrel.edits.speakers.voices import give_turn
-from dubrel.edits.terms import with_term
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.replacing import Sought, found_in
 from dubrel.edits.translation.track import (
@@ -33,8 +30,10 @@ from dubrel.edits.translation.track import (
     write_first,
     write_translation,
 )
+from dubrel.edits.words.importing import with_text_of
 from dubrel.edits.words.pasting import pasted
 from dubrel.edits.words.striking import struck
+from dubrel.edits.words.terms import with_term
 from dubrel.edits.words.wording import replace_text, split_turn
 from dubrel.formats.chapters import chapters_of
 from dubrel.formats.transcriptjson import read, write
@@ -53,6 +52,7 @@ from dubrel.model import (
     Timing,
 )
 from dubrel.project.captiontext import text_of
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.summary import differ, is_work, summary
 from dubrel.project.tracks import with_captions, with_track
 from dubrel.release.forms import FORMS

@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 from made import tune
 
-from dubrel.jobs.crew import Part
-from dubrel.jobs.tally import Tally
-from dubrel.jobs.transcribe import speech_chunks
+from dubrel.jobs.transcribing.crew import Part
+from dubrel.jobs.transcribing.tally import Tally
+from dubrel.jobs.transcribing.transcribe import speech_chunks
 from dubrel.media.sound import RATE
 from dubrel.model import RecognisedWord
 from dubrel.speech.recognise.chunk_seams import Joins, join

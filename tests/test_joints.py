@@ -21,8 +21,8 @@ from dubrel.edits.intake import add_heard, appended_words, from_cues
 from dubrel.edits.words.typedtimes import typed_runs, with_times
 from dubrel.edits.words.unscripted import take_in, with_unscripted
 from dubrel.edits.words.wording import replace_range, replace_text, split_turn
-from dubrel.jobs.events import CaptionsSet, Failed, Recognised
-from dubrel.jobs.fold import arrival, fold
+from dubrel.jobs.machinery.events import CaptionsSet, Failed, Recognised
+from dubrel.jobs.machinery.fold import arrival, fold
 from dubrel.media.probe import probe
 from dubrel.model import (
     Audit,

@@ -21,8 +21,8 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
-from dubrel.jobs.choices import Choices
 from dubrel.model import Project
+from dubrel.model.choices import Choices
 from dubrel.project.changes import change_between
 from dubrel.project.passages import passages
 from dubrel.project.summary import summary
@@ -31,8 +31,8 @@ from dubrel.store.deltas import applied, delta, empty_rows
 from dubrel.store.journal import Journal, journals_folder, state_folder
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, read_version, save
-from dubrel.store.reading import project_of
 from dubrel.store.recovery import discard, leftovers, look
+from dubrel.store.validating import project_of
 from dubrel.user.kept import kept_json, unsaid
 from dubrel.user.recents import recents, remember
 
@@ -571,10 +571,10 @@ def test_a_place_that_cannot_be_written_is_refused_before_the_work(film, tmp_pat
 def test_a_killed_queue_keeps_the_words_it_had(film, tmp_path):
     """The worker is killed while it transcribes: its words are offered, and a whole run takes their place."""
     script = f"""
-from dubrel.jobs.choices import Choices
+from dubrel.model.choices import Choices
 from dubrel.jobs.wholefile import transcribe_to_file
 import dubrel.jobs.wholefile as wholefile
-from dubrel.jobs.events import Recognised, Progress
+from dubrel.jobs.machinery.events import Recognised, Progress
 def some(media, choices):
     yield Recognised(tuple(spoken("One two three. Four five six.")))
     time.sleep(0.8)

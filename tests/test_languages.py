@@ -16,9 +16,9 @@ from dubrel.edits.words.unscripted import KIND, next_unscripted, take_in, with_u
 from dubrel.formats.register import read_file
 from dubrel.formats.script import Kind, Piece
 from dubrel.jobs.alignscript import align_script
-from dubrel.jobs.events import Aligned
-from dubrel.jobs.fold import fold
-from dubrel.jobs.transcribe import speech_chunks
+from dubrel.jobs.machinery.events import Aligned
+from dubrel.jobs.machinery.fold import fold
+from dubrel.jobs.transcribing.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import Note, Project, RecognisedWord, Timing

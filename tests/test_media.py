@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from dubrel.base.errors import MediaError
-from dubrel.media.identity import content_digest
+from dubrel.media.fingerprint import content_digest
 from dubrel.media.peaks import BLOCKS_A_SECOND, PeakBuilder, Peaks
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, decode_blocks, decoded_ms, read_sound, samples_of

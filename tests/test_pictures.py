@@ -10,10 +10,10 @@ from dubrel.captions.places import Place, named_place
 from dubrel.cli import main
 from dubrel.film.drawing import contrast, draw_caption
 from dubrel.film.fontfiles import families, font_file
-from dubrel.jobs.events import PicturesFound, SoundsFound
-from dubrel.jobs.fold import fold
+from dubrel.jobs.machinery.events import PicturesFound, SoundsFound
+from dubrel.jobs.machinery.fold import fold
 from dubrel.jobs.pictures import find_pictures
-from dubrel.jobs.sounds import find_sounds
+from dubrel.jobs.soundfinding import find_sounds
 from dubrel.media.cache import cache_folder
 from dubrel.media.probe import probe
 from dubrel.model import Look, Project

@@ -11,14 +11,14 @@ from PySide6.QtGui import QDropEvent
 
 from dubrel.cli import main
 from dubrel.desk.intake.queuework import QueueWork
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Warning_
-from dubrel.jobs.queue import Queue, State, free_output, load_queue, queue_path, save_queue
-from dubrel.jobs.runner import Job
+from dubrel.jobs.machinery.events import Warning_
+from dubrel.jobs.machinery.runner import Job
 from dubrel.jobs.wholefile import transcribe_to_file
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
+from dubrel.model.choices import Choices
 from dubrel.store.projectfile import open_project
+from dubrel.user.queue import Queue, State, free_output, load_queue, queue_path, save_queue
 from dubrel.user.settings import Settings, load_settings, save_settings
 
 HERE, ELSEWHERE = Choices(), Choices("remote:http://127.0.0.1:1")

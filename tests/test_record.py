@@ -15,11 +15,11 @@ from conftest import DEMO, truth, words
 from dubrel.base.errors import MediaError
 from dubrel.base.text import bare_word
 from dubrel.desk.intake.recording import StandInMicrophone
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Recognised
-from dubrel.jobs.live import transcribe_live
+from dubrel.jobs.machinery.events import Recognised
+from dubrel.jobs.transcribing.live import transcribe_live
 from dubrel.media.growingwave import GrowingWave, live_mark
 from dubrel.media.probe import probe
+from dubrel.model.choices import Choices
 from dubrel.standins.microphone import pieces
 
 FILM = DEMO / "heron-film.mp4"

@@ -15,7 +15,7 @@ from PySide6.QtTest import QTest
 
 from dubrel.base.errors import DubrelError, MediaError
 from dubrel.media.cache import cache_folder, cache_root, is_read, sound_path
-from dubrel.media.identity import content_digest, is_same_recording, sampled_digest, seen
+from dubrel.media.fingerprint import content_digest, is_same_recording, sampled_digest, seen
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, read_sound, samples_of
 from dubrel.model import Media

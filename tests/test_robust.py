@@ -23,8 +23,8 @@ from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard, clear_transcript, from_cues
 from dubrel.formats.register import READERS, read_file
 from dubrel.formats.script import read_script, understand
-from dubrel.jobs.events import Pace
-from dubrel.jobs.transcribe import settled_until
+from dubrel.jobs.machinery.events import Pace
+from dubrel.jobs.transcribing.transcribe import settled_until
 from dubrel.media.cache import cache_root, trim_cache
 from dubrel.model import Cue, HouseStyle, Project, RecognisedWord, Transcript, Turn, Word
 from dubrel.release.onefile import written

@@ -8,7 +8,6 @@ from conftest import BOARDS, spoken, words
 from made import caption_lines, to_json
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.speakers.assigning import (
@@ -29,6 +28,7 @@ from dubrel.edits.words.wording import accept_word, join_turn, replace_text, set
 from dubrel.formats.register import read_file
 from dubrel.formats.rttm import read_passages
 from dubrel.model import Project, RecognisedTurn, Speaker, Timing
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.history import History
 from dubrel.project.talk import talk_of, unsure_runs, voice_samples
 from dubrel.release.onefile import write_checked, written

@@ -94,8 +94,8 @@ def test_nothing_leaves_without_consent(odd):
 
 
 def test_a_waiting_item_of_the_queue_is_not_sent_without_consent(odd, film, tmp_path):
-    from dubrel.jobs.choices import Choices
     from dubrel.jobs.wholefile import transcribe_to_file
+    from dubrel.model.choices import Choices
 
     save_settings(Settings())
     with pytest.raises(EngineError, match="you have not agreed"):

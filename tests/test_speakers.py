@@ -30,7 +30,7 @@ from dubrel.edits.speakers.voices import give_turn
 from dubrel.edits.words.wording import replace_text
 from dubrel.formats.rttm import read_passages
 from dubrel.formats.rttm import write as write_rttm
-from dubrel.jobs.tellapart import question, speaker_bounds
+from dubrel.jobs.diarising import question, speaker_bounds
 from dubrel.model import Project, RecognisedWord, SpeakerPassage
 from dubrel.speech.speakers.diarise import Voices, diarise, phrases
 from dubrel.speech.weights.torchfile import read_tensors
@@ -57,8 +57,8 @@ def test_two_real_people_with_short_answers_are_two(encoder, tmp_path):
     """A dialogue that comes with the recogniser's package: one asks and tells, the other answers."""
     import moonshine_voice
 
-    from dubrel.jobs.events import Recognised
-    from dubrel.jobs.transcribe import transcribe
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.transcribing.transcribe import transcribe
     from dubrel.media.probe import probe
     from dubrel.media.sound import samples_of
 

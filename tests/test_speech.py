@@ -9,9 +9,9 @@ from conftest import DEMO, truth, words
 from dubrel.base.errors import EngineError, MediaError
 from dubrel.base.text import bare_word
 from dubrel.edits.intake import add_heard
-from dubrel.jobs.events import Progress, Recognised
-from dubrel.jobs.runner import Job
-from dubrel.jobs.transcribe import speech_chunks
+from dubrel.jobs.machinery.events import Progress, Recognised
+from dubrel.jobs.machinery.runner import Job
+from dubrel.jobs.transcribing.transcribe import speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, Project, Timing

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from made import tune, write_wav
 
-from dubrel.jobs.events import Surveyed
+from dubrel.jobs.machinery.events import Surveyed
 from dubrel.jobs.survey import kept_survey, look_over
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE

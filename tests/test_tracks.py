@@ -9,14 +9,14 @@ from dubrel.base.text import bare_word
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_turns
-from dubrel.jobs.channels import track_sources
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import RecognisedTurns
-from dubrel.jobs.transcribe import transcribe
+from dubrel.jobs.machinery.events import RecognisedTurns
+from dubrel.jobs.transcribing.channels import track_sources
+from dubrel.jobs.transcribing.transcribe import transcribe
 from dubrel.media.probe import probe
 from dubrel.media.sound import decode_blocks
 from dubrel.media.trackfile import write_track_file
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
+from dubrel.model.choices import Choices
 from dubrel.speech.recognise.channelspeech import Weaver, faded, own_frames
 from dubrel.store.projectfile import open_project, save
 

@@ -32,8 +32,8 @@ from dubrel.edits.translation.track import (
 from dubrel.edits.words.wording import replace_text
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
-from dubrel.jobs.events import SentencesTranslated, SentencesWeighed
-from dubrel.jobs.fold import fold
+from dubrel.jobs.machinery.events import SentencesTranslated, SentencesWeighed
+from dubrel.jobs.machinery.fold import fold
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Cue, Project, RecognisedTurn, Speaker, Translated
 from dubrel.project.captiontext import text_of

@@ -14,7 +14,7 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import CHAPTER, CLIP, QUERY
 from dubrel.edits.words.striking import struck
-from dubrel.jobs.meaning import index_path
+from dubrel.jobs.encoding import index_path
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 from dubrel.project.captiontext import shown_captions
 from dubrel.user.terms import keep_terms

@@ -49,7 +49,7 @@ def hear(voice: str, noise: float | None) -> tuple[np.ndarray, np.ndarray]:
     """Evidence, shape (rows, words), and which words are wrong, for one voice and one noise in dB."""
     from dubrel.base.text import bare_word
     from dubrel.base.textpairs import pair_words
-    from dubrel.jobs.transcribe import speech_chunks
+    from dubrel.jobs.transcribing.transcribe import speech_chunks
     from dubrel.media.sound import passage
     from dubrel.speech.recognise.denoising import prepared
     from dubrel.speech.recognise.listener import Listener, hear_twice

@@ -278,7 +278,7 @@ def _audit(window: MainWindow) -> None:
     from dubrel.desk.captions.auditdialog import AuditDialog
     from dubrel.edits.captions.auditfixes import audit_cues
     from dubrel.edits.captions.moving import Move, moved
-    from dubrel.jobs.events import Audited
+    from dubrel.jobs.machinery.events import Audited
     from dubrel.jobs.timingaudit import audit_captions
     from dubrel.media.probe import probe
 

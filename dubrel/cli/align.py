@@ -40,7 +40,7 @@ def _align(args: argparse.Namespace) -> int:
     from dubrel.edits.captions.resetting import set_again
     from dubrel.formats.script import read_script
     from dubrel.jobs.alignscript import align_script
-    from dubrel.jobs.fold import fold
+    from dubrel.jobs.machinery.fold import fold
     from dubrel.media.probe import probe
     from dubrel.model import Project
 
@@ -62,7 +62,7 @@ def _audit(args: argparse.Namespace) -> int:
     from dubrel.edits.captions.resetting import set_again
     from dubrel.edits.words.typedtimes import retimed_words
     from dubrel.jobs.auditreport import as_json, as_text
-    from dubrel.jobs.events import Audited
+    from dubrel.jobs.machinery.events import Audited
     from dubrel.jobs.timingaudit import audit_captions
     from dubrel.media.probe import probe
 

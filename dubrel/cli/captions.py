@@ -62,7 +62,7 @@ def _with_pictures(project: Project, quiet: bool) -> Project:
     media = project.media
     if media is None or not media.has_video or media.shots is not None or not Path(media.path).is_file():
         return project
-    from dubrel.jobs.fold import fold
+    from dubrel.jobs.machinery.fold import fold
     from dubrel.jobs.pictures import find_pictures
 
     for event in find_pictures(media):
@@ -157,7 +157,7 @@ def _print(rows: list[dict[str, Any]], fixed: list[dict[str, Any]], style: str, 
 
 def _shots(args: argparse.Namespace) -> int:
     from dubrel.base.timecode import format_clock
-    from dubrel.jobs.events import PicturesFound
+    from dubrel.jobs.machinery.events import PicturesFound
     from dubrel.jobs.pictures import find_pictures
     from dubrel.media.probe import probe
 

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 
 if TYPE_CHECKING:
-    from dubrel.jobs.events import Event, Progress
+    from dubrel.jobs.machinery.events import Event, Progress
     from dubrel.model import HouseStyle, Project
 
 
@@ -149,7 +149,7 @@ def warn(messages: Iterable[str], quiet: bool) -> None:
 
 def show(event: Event, quiet: bool) -> None:
     """Show progress and warnings of a job."""
-    from dubrel.jobs.events import Progress, Warning_
+    from dubrel.jobs.machinery.events import Progress, Warning_
 
     if isinstance(event, Progress):
         _show_progress(event, quiet)

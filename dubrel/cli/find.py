@@ -67,7 +67,7 @@ def _found(project: Project, args: argparse.Namespace) -> list[dict]:
 
 
 def _alike(project: Project, words: str, most: int) -> list[dict]:
-    from dubrel.finding.sounds import sound_index
+    from dubrel.finding.phones import sound_index
 
     found = sound_index(project).find(words, most)
     return [

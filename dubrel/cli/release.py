@@ -88,7 +88,7 @@ def _release(args: argparse.Namespace) -> int:
 
 
 def _films(plan: list[Planned], folder: Path, quiet: bool) -> Iterator[Outcome]:
-    from dubrel.jobs.events import NotWritten, Written
+    from dubrel.jobs.machinery.events import NotWritten, Written
     from dubrel.jobs.releasing import films_made
     from dubrel.release.writing import Outcome
 

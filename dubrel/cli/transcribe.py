@@ -46,8 +46,8 @@ def add_to(commands) -> None:
 
 def _transcribe(args: argparse.Namespace) -> int:
     from dubrel.captions.styles import DEFAULT_STYLE
-    from dubrel.jobs.choices import Choices
-    from dubrel.jobs.tellapart import speaker_bounds
+    from dubrel.jobs.diarising import speaker_bounds
+    from dubrel.model.choices import Choices
 
     recordings = _recordings(args.media)
     targets = _targets(recordings, args.output)
@@ -165,8 +165,9 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
     """Show what a service costs; send nothing without consent."""
     from dubrel.base.http_client import unsafe
     from dubrel.media.probe import probe
+    from dubrel.model.choices import is_remote
     from dubrel.speech.recognise.engines import engine_named
-    from dubrel.speech.recognise.recogniser import Service, is_remote
+    from dubrel.speech.recognise.recogniser import Service
     from dubrel.user.settings import load_settings, save_settings
 
     if not is_remote(args.engine):

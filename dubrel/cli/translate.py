@@ -104,7 +104,7 @@ def _refuse_unwritable_report(path: Path) -> None:
 def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
     from dataclasses import replace
 
-    from dubrel.edits.terms import merged
+    from dubrel.edits.words.terms import merged
     from dubrel.translation.glossary import glossary_clashes
     from dubrel.user.terms import kept_terms
 
@@ -157,8 +157,8 @@ def _named(engine: str) -> str:
 
 
 def _worked(project: Project, order: Order, quiet: bool) -> tuple[Project, dict[tuple[str, str], Weighed]]:
-    from dubrel.jobs.events import SentencesWeighed
-    from dubrel.jobs.fold import fold
+    from dubrel.jobs.machinery.events import SentencesWeighed
+    from dubrel.jobs.machinery.fold import fold
     from dubrel.jobs.translating import translate
 
     known: dict[tuple[str, str], Weighed] = {}
@@ -174,7 +174,7 @@ def _all_weighed(
     project: Project, track_id: int, order: Order, known: dict[tuple[str, str], Weighed], quiet: bool
 ) -> tuple[Project, dict[tuple[str, str], Weighed]]:
     """Sentences that share a caption are weighed together."""
-    from dubrel.jobs.events import SentencesWeighed
+    from dubrel.jobs.machinery.events import SentencesWeighed
     from dubrel.jobs.translating import weigh
     from dubrel.translation.pairs import pairs_of
     from dubrel.translation.report import unweighed

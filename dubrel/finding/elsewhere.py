@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from dubrel.edits.captions.moving import holding
 from dubrel.edits.translation.replacing import Sought
 from dubrel.edits.translation.track import renewed, source_changes
 from dubrel.finding.words import Found
 from dubrel.model import Caption, Project
 from dubrel.project.index import caption_with, captions_of, translations_of
-from dubrel.project.tracks import with_captions
+from dubrel.project.tracks import holding, with_captions
 
 
 @dataclass(frozen=True)

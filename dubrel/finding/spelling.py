@@ -7,8 +7,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from dubrel.edits.terms import bare
-from dubrel.finding.sounds import likeness
+from dubrel.edits.words.terms import bare
+from dubrel.finding.phones import likeness
 
 _FOLDERS = ("/usr/share/hunspell", "/usr/share/myspell/dicts", "/usr/share/myspell")
 _USUAL = {

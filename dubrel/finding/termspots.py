@@ -7,10 +7,10 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from dubrel.base.text import bare_word, ends_sentence
-from dubrel.edits.terms import bare, merged
 from dubrel.edits.words.casing import marks_of
+from dubrel.edits.words.terms import bare, merged
 from dubrel.edits.words.wording import replace_text
-from dubrel.finding.sounds import Alike, SoundIndex
+from dubrel.finding.phones import Alike, SoundIndex
 from dubrel.model import Project, Term, Turn, Word
 from dubrel.project.index import turn_with
 

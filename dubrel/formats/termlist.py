@@ -14,7 +14,7 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
-from dubrel.edits.terms import clashes, merged
+from dubrel.edits.words.terms import clashes, merged
 from dubrel.formats.common import read_text
 from dubrel.model import Term
 

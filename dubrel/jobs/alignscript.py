@@ -9,8 +9,8 @@ import numpy as np
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted, detect_language, language_name, word_units
 from dubrel.formats.script import Kind, Piece
-from dubrel.jobs.events import Aligned, Event, Pace, Progress, Recognised, Warning_
-from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
+from dubrel.jobs.machinery.events import Aligned, Event, Pace, Progress, Recognised, Warning_
+from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, RecognisedTurn, RecognisedWord, Speaker, Timing
 from dubrel.speech.align.english import EnglishAligner

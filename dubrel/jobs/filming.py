@@ -11,7 +11,7 @@ from dubrel.base.unfinished import noted
 from dubrel.film.burning import burn
 from dubrel.film.muxing import mux, read_captions, read_chapters
 from dubrel.film.order import FilmOrder
-from dubrel.jobs.events import Event, Pace, Written
+from dubrel.jobs.machinery.events import Event, Pace, Written
 
 
 def part_of(target: Path) -> Path:

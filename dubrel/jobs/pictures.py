@@ -10,7 +10,7 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
-from dubrel.jobs.events import Event, Pace, PicturesFound
+from dubrel.jobs.machinery.events import Event, Pace, PicturesFound
 from dubrel.media.cache import cache_folder
 from dubrel.media.pictures import Pictures, look_at_frames
 from dubrel.model import Banner, Media

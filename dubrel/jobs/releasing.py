@@ -7,8 +7,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError
-from dubrel.jobs.events import Event, NotWritten, Pace, Written
 from dubrel.jobs.filming import make_film
+from dubrel.jobs.machinery.events import Event, NotWritten, Pace, Written
 from dubrel.model import Project
 from dubrel.release.films import order_of
 from dubrel.release.kits import Kit, Planned, plan

@@ -14,8 +14,8 @@ import numpy as np
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically
 from dubrel.base.jsontext import parse_json
-from dubrel.jobs.events import Event, Pace, Surveyed
-from dubrel.jobs.transcribe import read_recording
+from dubrel.jobs.machinery.events import Event, Pace, Surveyed
+from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.media.cache import survey_path
 from dubrel.media.sound import decode_blocks, samples_of
 from dubrel.model import Media, Survey

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from dubrel.base.errors import DubrelError
-from dubrel.jobs.events import Audited, Event, Pace, Progress, Recognised
-from dubrel.jobs.transcribe import transcribe
+from dubrel.jobs.machinery.events import Audited, Event, Pace, Progress, Recognised
+from dubrel.jobs.transcribing.transcribe import transcribe
 from dubrel.media.sound import samples_of
 from dubrel.model import Cue, Media, RecognisedWord
 from dubrel.speech.align.audit import audit

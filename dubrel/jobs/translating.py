@@ -9,7 +9,7 @@ from pathlib import Path
 
 from dubrel.base.errors import EngineError
 from dubrel.base.text import word_units
-from dubrel.jobs.events import Event, Pace, SentencesTranslated, SentencesWeighed, Warning_
+from dubrel.jobs.machinery.events import Event, Pace, SentencesTranslated, SentencesWeighed, Warning_
 from dubrel.model import Agreed, Term, Translated, Weighed
 from dubrel.translation.engines import Translator, translator
 from dubrel.translation.pairs import Task

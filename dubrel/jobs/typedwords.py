@@ -8,8 +8,8 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.helper import Helper
 from dubrel.edits.words.typedtimes import Run
-from dubrel.jobs.helper import Helper
 from dubrel.media.sound import passage, samples_in
 from dubrel.model import RecognisedWord
 from dubrel.speech.align.aligners import Aligner, aligner_for

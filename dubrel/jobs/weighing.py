@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from concurrent.futures import Future
 
-from dubrel.jobs.events import SentencesWeighed
-from dubrel.jobs.helper import Helper
+from dubrel.base.helper import Helper
+from dubrel.jobs.machinery.events import SentencesWeighed
 from dubrel.model import Weighed
 
 

@@ -8,14 +8,14 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
-from dubrel.jobs.choices import AS_USUAL, Choices
-from dubrel.jobs.events import Event, NotWritten, Pace, Progress, Warning_, Written
-from dubrel.jobs.fold import fold
-from dubrel.jobs.tellapart import find_speakers, question, speaker_bounds
-from dubrel.jobs.transcribe import transcribe
-from dubrel.media.identity import seen
+from dubrel.jobs.diarising import find_speakers, question, speaker_bounds
+from dubrel.jobs.machinery.events import Event, NotWritten, Pace, Progress, Warning_, Written
+from dubrel.jobs.machinery.fold import fold
+from dubrel.jobs.transcribing.transcribe import transcribe
+from dubrel.media.fingerprint import seen
 from dubrel.media.probe import probe
 from dubrel.model import HouseStyle, Media, Project, Transcript
+from dubrel.model.choices import AS_USUAL, Choices
 from dubrel.store.journal import Journal
 from dubrel.store.locks import Claim, claim
 from dubrel.store.projectfile import save

@@ -14,7 +14,7 @@ from platformdirs import user_cache_dir
 
 from dubrel.base.errors import MediaError
 from dubrel.base.files import private_folder
-from dubrel.media.identity import cache_key
+from dubrel.media.fingerprint import cache_key
 from dubrel.model import Media
 
 LIMIT_BYTES = 6 << 30

@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from dubrel.model import Caption, CaptionTrack, Note, Project
+from dubrel.model import HOLDS, Caption, CaptionTrack, Note, Project
 from dubrel.project.index import captions_of, index_of, place_in, track_index, translations_of, turn_place
 
 
@@ -120,3 +120,9 @@ def with_notes(project: Project, changed: Mapping[int, Note]) -> Project:
     """The project with some notes changed."""
     notes = tuple(changed.get(one.id, one) for one in project.notes)
     return replace(project, notes=notes)
+
+
+def holding(caption: Caption, *what: str) -> Caption:
+    """A caption of which a person has set something."""
+    held = tuple(one for one in HOLDS if one in caption.held or one in what)
+    return caption if held == caption.held else replace(caption, held=held)

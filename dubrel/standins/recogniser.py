@@ -71,7 +71,7 @@ class StandIn(FaultyServer):
     def _hear(self, job: Job) -> None:
         import numpy as np
 
-        from dubrel.jobs.transcribe import speech_chunks
+        from dubrel.jobs.transcribing.transcribe import speech_chunks
         from dubrel.media.sound import decode_blocks, passage
         from dubrel.speech.recognise.builtin import BuiltinRecogniser
         from dubrel.speech.recognise.denoising import prepared

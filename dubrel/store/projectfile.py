@@ -17,7 +17,7 @@ from dubrel.edits.notes import anchored
 from dubrel.media.probe import SUFFIXES, is_text
 from dubrel.model import Media, Project
 from dubrel.store.projectjson import VERSION, rows_of, to_text
-from dubrel.store.reading import project_of
+from dubrel.store.validating import project_of
 from dubrel.store.versions import carried_over, thinned, unpacked, version_names, write_versions
 
 MEMBER = "project.json"

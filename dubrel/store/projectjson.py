@@ -193,7 +193,7 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
     Returns
     -------
     rows : dict
-        Not validated yet; see :func:`dubrel.store.reading.project_of`.
+        Not validated yet; see :func:`dubrel.store.validating.project_of`.
     said : list of str
         What did not fit together.
 

@@ -21,7 +21,7 @@ from dubrel.store.deltas import applied, empty_rows
 from dubrel.store.journal import Meta, identity, journals_folder
 from dubrel.store.projectfile import MEMBER, open_project, read_member
 from dubrel.store.projectjson import Rows, rows_of
-from dubrel.store.reading import Made, project_of
+from dubrel.store.validating import Made, project_of
 
 _MOST_LINE = 4 * MOST_BYTES
 

@@ -48,8 +48,8 @@ class Pictures:
         self.desk.lanes.start_on_recording("shots", take=self._take)
 
     def _take(self, event: object) -> None:
-        from dubrel.jobs.events import PicturesFound
-        from dubrel.jobs.fold import arrival
+        from dubrel.jobs.machinery.events import PicturesFound
+        from dubrel.jobs.machinery.fold import arrival
 
         if isinstance(event, PicturesFound):
             self.desk.lanes.arrive("shots", arrival(event, 0))

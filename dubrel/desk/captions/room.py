@@ -24,7 +24,7 @@ from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
 from dubrel.edits.captions.moving import moved
-from dubrel.jobs.events import Audited, Event
+from dubrel.jobs.machinery.events import Audited, Event
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel

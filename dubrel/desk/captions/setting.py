@@ -96,14 +96,14 @@ class Setting:
         return beside(lambda: set_again(project, style, only=only, keep_held=keep))
 
     def _set_first(self, style: HouseStyle) -> None:
-        from dubrel.jobs.writing import set_captions_of  # late: starting the desk does not need it
+        from dubrel.jobs.setting import set_captions  # late: starting the desk does not need it
 
-        steps = set_captions_of(self.session.project, style)
+        steps = set_captions(self.session.project, style)
         self.desk.lanes.start_thread("captions", steps, take=self._take_captions)
 
     def _take_captions(self, event: object) -> None:
-        from dubrel.jobs.events import CaptionsSet
-        from dubrel.jobs.fold import fold
+        from dubrel.jobs.machinery.events import CaptionsSet
+        from dubrel.jobs.machinery.fold import fold
 
         running = self.desk.lanes.running("captions")
         if isinstance(event, CaptionsSet) and running and running.history is self.session.history:

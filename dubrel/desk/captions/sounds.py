@@ -27,7 +27,7 @@ class Sounds:
         self.desk.lanes.start_on_recording("sounds", result=self._show)
 
     def _show(self, event: object, _running: object) -> None:
-        from dubrel.jobs.events import SoundsFound
+        from dubrel.jobs.machinery.events import SoundsFound
 
         if not isinstance(event, SoundsFound):
             return

@@ -14,8 +14,8 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.media.probe import probe
 from dubrel.model import Media
+from dubrel.model.choices import is_remote
 from dubrel.speech.recognise.engines import engine_named
-from dubrel.speech.recognise.recogniser import is_remote
 from dubrel.user.settings import load_settings, save_settings
 
 if TYPE_CHECKING:

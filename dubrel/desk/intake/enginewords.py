@@ -6,7 +6,7 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import language_in_name, language_name
-from dubrel.jobs.choices import Choices
+from dubrel.model.choices import Choices
 from dubrel.speech.recognise.engines import REGISTER, engine
 
 

@@ -25,9 +25,9 @@ from dubrel.desk.shell.paperpage import PaperPage
 from dubrel.desk.shell.session import Session
 from dubrel.desk.shell.theme import Theme
 from dubrel.desk.shell.widgets import Facts, button, label
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Progress
+from dubrel.jobs.machinery.events import Progress
 from dubrel.model import Media
+from dubrel.model.choices import Choices
 from dubrel.user.settings import load_settings
 
 _SPEAKERS = [

@@ -22,7 +22,7 @@ from dubrel.desk.intake.enginewords import choices_in_words
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
-from dubrel.jobs.queue import Item, State
+from dubrel.user.queue import Item, State
 
 _WORDS = {
     State.WAITING: "waiting",

@@ -12,13 +12,13 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import try_writing
 from dubrel.desk.shell.lanes import Lanes
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Failed, Finished, Progress, Warning_, Written
-from dubrel.jobs.queue import Item, Queue, State, free_output, load_queue, queue_path, save_queue
+from dubrel.jobs.machinery.events import Failed, Finished, Progress, Warning_, Written
+from dubrel.model.choices import Choices
 from dubrel.store.locks import claim
+from dubrel.user.queue import Item, Queue, State, free_output, load_queue, queue_path, save_queue
 
 if TYPE_CHECKING:
-    from dubrel.jobs.runner import Job
+    from dubrel.jobs.machinery.runner import Job
     from dubrel.store.locks import Claim
 
 _POLL_MS = 150
@@ -170,7 +170,7 @@ class QueueWork(QObject):
             self._timer.stop()
 
     def _start(self, item: Item) -> None:
-        from dubrel.jobs.runner import Job  # late: starting the desk does not need it
+        from dubrel.jobs.machinery.runner import Job  # late: starting the desk does not need it
 
         if item.id in self._jobs:
             self._jobs[item.id].go_on()

@@ -22,14 +22,13 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
 from dubrel.edits.intake import clear_transcript
-from dubrel.jobs.choices import AS_USUAL, Choices
-from dubrel.jobs.events import Event, Surveyed, TurnsComplete
+from dubrel.jobs.machinery.events import Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read
 from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import HouseStyle, Project, Survey
+from dubrel.model.choices import AS_USUAL, Choices, is_remote
 from dubrel.project.changes import Change
 from dubrel.project.history import Mark
-from dubrel.speech.recognise.recogniser import is_remote
 
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
@@ -225,7 +224,7 @@ class IntakeRoom(Room):
         )
 
     def _take(self, kind: str, event: Event) -> None:
-        from dubrel.jobs.fold import arrival  # late: starting the desk does not need it
+        from dubrel.jobs.machinery.fold import arrival  # late: starting the desk does not need it
 
         self.desk.lanes.arrive(kind, arrival(event, self.desk.session.project.next_id))
 
@@ -244,9 +243,9 @@ class IntakeRoom(Room):
 
     def set_captions(self, style: HouseStyle, mark: Mark) -> None:
         """Set captions in a thread; they arrive by themselves, with what they were set for."""
-        from dubrel.jobs.writing import set_captions_of
+        from dubrel.jobs.setting import set_captions
 
-        steps = set_captions_of(self.desk.session.project, style)
+        steps = set_captions(self.desk.session.project, style)
         self.desk.lanes.start_thread("captions", steps, mark=mark, take=partial(self._take, "captions"))
 
     # -- the queue ----------------------------------------------------------------

@@ -14,7 +14,7 @@ from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
-from dubrel.jobs.events import Aligned, Event
+from dubrel.jobs.machinery.events import Aligned, Event
 from dubrel.model import HouseStyle
 from dubrel.project.history import Mark
 
@@ -80,7 +80,7 @@ class Scripts:
         self.desk.lanes.start_on_recording("align", pieces, language, take=self._take_script)
 
     def _take_script(self, event: Event) -> None:
-        from dubrel.jobs.fold import fold
+        from dubrel.jobs.machinery.fold import fold
 
         session, running = self.desk.session, self.desk.lanes.running("align")
         if isinstance(event, Aligned) and running is not None and running.history is session.history:

@@ -20,7 +20,7 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.room import Room, ToDo
 from dubrel.desk.shell.theme import Theme
-from dubrel.jobs.events import Event, NotWritten, Written
+from dubrel.jobs.machinery.events import Event, NotWritten, Written
 from dubrel.model import Project
 from dubrel.project.changes import Change
 from dubrel.project.history import History

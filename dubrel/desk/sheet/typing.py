@@ -15,8 +15,8 @@ from dubrel.desk.sheet.turnblock import from_utf16
 from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
 from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.guard import guarded
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.words.wording import join_turn, moved_range, replace_range, split_turn
+from dubrel.project.followspeakers import speakers_followed
 
 _SHORT, _MOST = 60, 1_000_000  # letters of a paste that is as good as typed, and of one that is refused
 _SK = QKeySequence.StandardKey

@@ -171,7 +171,7 @@ def load_early() -> None:
         import av  # noqa: F401
         import soxr  # noqa: F401
 
-        import dubrel.jobs.runner
+        import dubrel.jobs.machinery.runner
         import dubrel.jobs.survey
         import dubrel.release.kits
         import dubrel.translation.checks  # noqa: F401

@@ -11,8 +11,8 @@ from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.questions import ATTACH, CANCEL, SAVE, SAVE_AS
-from dubrel.edits.importing import with_text_of
-from dubrel.media.identity import is_same_recording
+from dubrel.edits.words.importing import with_text_of
+from dubrel.media.fingerprint import is_same_recording
 from dubrel.media.probe import probe, recording_beside
 from dubrel.model import Media, Project
 from dubrel.project.summary import is_work

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label
-from dubrel.jobs.events import Progress
+from dubrel.jobs.machinery.events import Progress
 
 _SHOWN_MS = 9000
 _BAR = 96

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.background import load_qt
-from dubrel.jobs.events import Event, Failed, Finished, Progress, Warning_
+from dubrel.jobs.machinery.events import Event, Failed, Finished, Progress, Warning_
 from dubrel.model import Project
 from dubrel.project.history import History, Mark
 
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from dubrel.desk.shell.session import Session
-    from dubrel.jobs.runner import Job, ThreadJob
+    from dubrel.jobs.machinery.runner import Job, ThreadJob
 
 _POLL_MS = 60
 _CHANGING = ("transcribe", "live", "align", "speakers", "captions", "translate")
@@ -137,8 +137,8 @@ class Lanes(QObject):
         ended: Callable[[bool], object] = lambda whole: None,
         result: Callable[[Event, Running], object] | None = None,
     ) -> None:
-        """Begin a job in a process of its own; see :func:`dubrel.jobs.runner.job_named`."""
-        from dubrel.jobs.runner import Job  # late: starting the desk does not need it
+        """Begin a job in a process of its own; see :func:`dubrel.jobs.machinery.runner.job_named`."""
+        from dubrel.jobs.machinery.runner import Job  # late: starting the desk does not need it
 
         self._begin(kind, Job(kind, *args), mark, take, ended, result)
 
@@ -159,7 +159,7 @@ class Lanes(QObject):
         result: Callable[[Event, Running], object] | None = None,
     ) -> None:
         """Begin a job in a thread of this process."""
-        from dubrel.jobs.runner import ThreadJob  # late: starting the desk does not need it
+        from dubrel.jobs.machinery.runner import ThreadJob  # late: starting the desk does not need it
 
         load_qt()
         self._begin(kind, ThreadJob(steps), mark, take, ended, result)

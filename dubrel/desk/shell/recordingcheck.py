@@ -56,7 +56,7 @@ class RecordingCheck(QObject):
 
 def _look(media: Media, path: Path, stop: Callable[[], bool]) -> tuple[Media, bool] | None:
     """The recording as it is, and whether it is the same; ``None`` where it cannot be read."""
-    from dubrel.media.identity import is_same_recording, seen  # late: the window opens without it
+    from dubrel.media.fingerprint import is_same_recording, seen  # late: the window opens without it
 
     try:
         now = seen(media, path, stop)

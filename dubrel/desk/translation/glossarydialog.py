@@ -22,7 +22,7 @@ from dubrel.base.text import language_name
 from dubrel.desk.shell.desk import Desk
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
-from dubrel.edits.terms import with_term, without_term
+from dubrel.edits.words.terms import with_term, without_term
 from dubrel.model import Project, Term
 from dubrel.translation.glossary import glossary_clashes
 

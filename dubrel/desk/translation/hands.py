@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from dubrel.base.text import counted, word_units
+from dubrel.captions.textlines import best_text
 from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
@@ -14,7 +15,7 @@ from dubrel.desk.translation.remembering import Remembering
 from dubrel.desk.translation.watch import Watch
 from dubrel.edits.translation.facing import Slot
 from dubrel.edits.translation.placing import with_translations
-from dubrel.edits.translation.track import approve, best_text, renewed, source_changes, write_translation
+from dubrel.edits.translation.track import approve, renewed, source_changes, write_translation
 from dubrel.model import Agreed, Caption, Project
 
 if TYPE_CHECKING:

@@ -14,8 +14,8 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.watch import Watch
-from dubrel.edits.terms import merged
 from dubrel.edits.translation.track import begin_track, mirrored, translated_tracks
+from dubrel.edits.words.terms import merged
 from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.project.tracks import with_captions
 from dubrel.user.settings import load_settings, save_settings
@@ -24,7 +24,7 @@ from dubrel.user.terms import kept_terms
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from dubrel.jobs.events import Event
+    from dubrel.jobs.machinery.events import Event
     from dubrel.translation.pairs import Pair, Task
 
 _ON = ("translation",)
@@ -242,8 +242,8 @@ class Work:
             self.desk.say("The translation was removed; translating has stopped.")
 
     def _take(self, track_id: int, languages: tuple[str, str], event: Event) -> None:
-        from dubrel.jobs.events import SentencesTranslated, SentencesWeighed  # late: as above
-        from dubrel.jobs.fold import arrival
+        from dubrel.jobs.machinery.events import SentencesTranslated, SentencesWeighed  # late: as above
+        from dubrel.jobs.machinery.fold import arrival
 
         running = self.desk.lanes.running("translate")
         if running is None or running.history is not self.session.history:

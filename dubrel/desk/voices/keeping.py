@@ -10,7 +10,7 @@ from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.voices.questions import VoiceQuestions
-from dubrel.jobs.events import Event, SpeakersFound
+from dubrel.jobs.machinery.events import Event, SpeakersFound
 from dubrel.model import Speaker
 from dubrel.user.voices import forget_voice, keep_voice, kept_voices, voices_path
 
@@ -49,7 +49,7 @@ class Keeping:
         if not speaker.name:
             desk.say("Name the speaker first: a voice is kept under a name.")
             return
-        from dubrel.jobs.tellapart import Asked, question_of_speaker
+        from dubrel.jobs.diarising import Asked, question_of_speaker
 
         asked = question_of_speaker(desk.session.project, speaker.id)
         if sum(word.end_ms - word.start_ms for word in asked.words) < _LEAST_MS:

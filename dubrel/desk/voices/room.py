@@ -18,7 +18,6 @@ from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.desk.voices.state import VoiceState
 from dubrel.desk.voices.striplayer import LaneLayer
 from dubrel.desk.voices.telling import Telling
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.speakers.assigning import (
     give_these,
     merge_speakers,
@@ -30,6 +29,7 @@ from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker,
 from dubrel.edits.words.paragraphs import set_paragraphs
 from dubrel.model import Project, Speaker, Turn
 from dubrel.project import reasons
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.history import History
 from dubrel.project.queries import next_unsure, word_at
 from dubrel.project.talk import voice_samples

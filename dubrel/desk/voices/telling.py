@@ -13,7 +13,7 @@ from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.edits.speakers.assigning import follow_passages, found_taken, share_covered, split_speaker
 from dubrel.edits.speakers.proposals import Proposal, proposals, take_proposals
 from dubrel.edits.speakers.voices import rename_speaker, shown_name
-from dubrel.jobs.events import Event, SpeakersFound
+from dubrel.jobs.machinery.events import Event, SpeakersFound
 from dubrel.model import Project, Speaker
 
 _OF_ANOTHER = 0.6
@@ -43,7 +43,7 @@ class Telling:
 
     def tell(self, wanted: str) -> None:
         """Tell the voices apart into a number of speakers; assigned turns help."""
-        from dubrel.jobs.tellapart import question, speaker_bounds  # late: starting the desk needs neither
+        from dubrel.jobs.diarising import question, speaker_bounds  # late: starting the desk needs neither
         from dubrel.user.voices import kept_voices
 
         try:
@@ -158,7 +158,7 @@ class Telling:
 
     def split(self, speaker: Speaker | None) -> None:
         """Tell two voices apart in what one speaker is said to say."""
-        from dubrel.jobs.tellapart import question_of_speaker
+        from dubrel.jobs.diarising import question_of_speaker
 
         if speaker is None:
             return

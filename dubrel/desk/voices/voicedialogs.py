@@ -27,7 +27,7 @@ from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, closing_row, label, plain_table
 from dubrel.edits.speakers.proposals import Proposal
 from dubrel.edits.speakers.voices import shown_name
-from dubrel.jobs.tellapart import MOST
+from dubrel.jobs.diarising import MOST
 from dubrel.model import Project, Speaker
 from dubrel.project.talk import talk_of, voice_samples
 

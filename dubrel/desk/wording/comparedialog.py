@@ -21,7 +21,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.words.readings import Difference
-from dubrel.jobs.secondreading import Comparison
+from dubrel.jobs.transcribing.secondreading import Comparison
 
 _NOTHING = "–"
 

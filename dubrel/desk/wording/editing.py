@@ -12,10 +12,10 @@ from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first
-from dubrel.edits.terms import bare
 from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated
 from dubrel.edits.words.joining import join_words
 from dubrel.edits.words.striking import all_struck, struck
+from dubrel.edits.words.terms import bare
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with

@@ -14,7 +14,7 @@ from dubrel.desk.wording.corrections import Corrections
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.edits.notes import CHAPTER, CLIP, QUERY, SHOW
-from dubrel.edits.terms import Correction, bare, with_term
+from dubrel.edits.words.terms import Correction, bare, with_term
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Term
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     import numpy as np
 
     from dubrel.finding.meaning import MeaningIndex, Passage
-    from dubrel.jobs.meaning import SentenceEncoder
+    from dubrel.jobs.encoding import SentenceEncoder
     from dubrel.project.sentences import Sentence
 
 _REST_MS = 20_000  # without a change, before anything is made ready unasked
@@ -69,7 +69,7 @@ class Meanings(QObject):
         """The vectors; what was kept of this project is loaded with the first look."""
         if self._index is None:
             from dubrel.finding.meaning import MeaningIndex  # late: starting the desk does not need it
-            from dubrel.jobs.meaning import index_path
+            from dubrel.jobs.encoding import index_path
 
             self._index = MeaningIndex()
             if self.session.path is not None:
@@ -117,7 +117,7 @@ class Meanings(QObject):
 
     def _submit(self, texts: Sequence[str], then: Callable[[np.ndarray], object]) -> None:
         if self._encoder is None:
-            from dubrel.jobs.meaning import SentenceEncoder
+            from dubrel.jobs.encoding import SentenceEncoder
 
             self._encoder = SentenceEncoder()
 
@@ -140,7 +140,7 @@ class Meanings(QObject):
         path = self.session.path
         if path is None:
             return
-        from dubrel.jobs.meaning import index_path
+        from dubrel.jobs.encoding import index_path
 
         index, sentences = self.index, self.sentences()
 
@@ -176,7 +176,7 @@ class Meanings(QObject):
 
         Files are read again only where they changed; those that cannot be read are passed over.
         """
-        from dubrel.jobs.meaning import index_path
+        from dubrel.jobs.encoding import index_path
         from dubrel.project.sentences import sentences_of
         from dubrel.store.projectfile import read_project
         from dubrel.user.recents import recents

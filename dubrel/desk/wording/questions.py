@@ -16,7 +16,7 @@ from dubrel.edits.words.readings import Difference
 from dubrel.user.settings import load_settings
 
 if TYPE_CHECKING:  # the window opens without what computes
-    from dubrel.jobs.secondreading import Comparison
+    from dubrel.jobs.transcribing.secondreading import Comparison
 
 
 class WordingQuestions:

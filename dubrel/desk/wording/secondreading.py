@@ -14,9 +14,9 @@ from dubrel.desk.shell.desk import Desk, first
 from dubrel.desk.shell.lanes import Running
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.edits.words.readings import Difference, take_reading
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, Read
+from dubrel.jobs.machinery.events import Event, Read
 from dubrel.model import Project
+from dubrel.model.choices import Choices
 from dubrel.project.index import turn_with, words_with
 
 _AROUND_MS = 700
@@ -75,7 +75,9 @@ class SecondReading:
         return (chosen[0].start_ms, chosen[-1].end_ms) if len(chosen) > 1 else None
 
     def _show_reading(self, name: str, event: Event, running: Running) -> None:
-        from dubrel.jobs.secondreading import compare_with_words  # late: starting the desk does not need it
+        from dubrel.jobs.transcribing.secondreading import (
+            compare_with_words,  # late: starting the desk does not need it
+        )
 
         if isinstance(event, Read):
             project = self.desk.session.project
@@ -84,7 +86,7 @@ class SecondReading:
 
     def with_text(self) -> None:
         """Compare the sheet with a reference text and count the errors."""
-        from dubrel.jobs.secondreading import compare_with_text
+        from dubrel.jobs.transcribing.secondreading import compare_with_text
 
         path = self.ask.reference()
         if path is None:

@@ -10,12 +10,11 @@ from dubrel.captions.chain import Chain, Part, make_chain
 from dubrel.captions.checks import reading_speed
 from dubrel.captions.explaining import Option, end_options, line_options, place_costs
 from dubrel.captions.timing import Bounds
-from dubrel.edits.captions.moving import holding
 from dubrel.edits.captions.shape import found_in, move_words
 from dubrel.model import Caption, CaptionTrack, Project, Word
 from dubrel.project.captiontext import rows_of, text_of
 from dubrel.project.index import name_of, place_in, turn_of
-from dubrel.project.tracks import with_captions
+from dubrel.project.tracks import holding, with_captions
 
 
 @dataclass(frozen=True)

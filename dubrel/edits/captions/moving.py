@@ -9,17 +9,11 @@ from fractions import Fraction
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import LATEST_MS, rounded
-from dubrel.model import HOLDS, Caption, Project, Timing, Word
+from dubrel.model import Caption, Project, Timing, Word
 from dubrel.project.index import caption_with, index_of, place_in, track_index, words_with
-from dubrel.project.tracks import with_captions
+from dubrel.project.tracks import holding, with_captions
 
 SHORTEST_MS = 100  # what an edge that is dragged always leaves of a caption
-
-
-def holding(caption: Caption, *what: str) -> Caption:
-    """A caption of which a person has set something."""
-    held = tuple(one for one in HOLDS if one in caption.held or one in what)
-    return caption if held == caption.held else replace(caption, held=held)
 
 
 @dataclass(frozen=True)

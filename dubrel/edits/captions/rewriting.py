@@ -8,13 +8,12 @@ from difflib import SequenceMatcher
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
-from dubrel.edits.captions.moving import holding
 from dubrel.edits.captions.shape import found_in, write_text
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
 from dubrel.project.captiontext import rows_of, text_of
 from dubrel.project.index import caption_with, turn_of, turn_with
-from dubrel.project.tracks import with_captions
+from dubrel.project.tracks import holding, with_captions
 
 
 def written_text(project: Project, track: CaptionTrack, caption: Caption) -> str:

@@ -8,8 +8,8 @@ from dataclasses import replace
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import graphemes
 from dubrel.base.timecode import snap_to_frame
-from dubrel.edits.captions.moving import SHORTEST_MS, holding
-from dubrel.edits.translation.track import best_text
+from dubrel.captions.textlines import best_text
+from dubrel.edits.captions.moving import SHORTEST_MS
 from dubrel.model import Caption, CaptionTrack, Project, Word
 from dubrel.project.captiontext import rows_of
 from dubrel.project.index import (
@@ -21,7 +21,7 @@ from dubrel.project.index import (
     word_with,
     words_with,
 )
-from dubrel.project.tracks import with_captions, with_sources
+from dubrel.project.tracks import holding, with_captions, with_sources
 
 
 def found_in(project: Project, caption_id: int) -> tuple[CaptionTrack, Caption, int]:

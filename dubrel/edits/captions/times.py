@@ -7,12 +7,12 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from dubrel.base.timecode import frame_beside, snap_to_frame
-from dubrel.edits.captions.moving import SHORTEST_MS, Move, holding, move_edge, moved_times, retimed
+from dubrel.edits.captions.moving import SHORTEST_MS, Move, move_edge, moved_times, retimed
 from dubrel.edits.captions.shape import found_in, neighbour
 from dubrel.model import Caption, Project
 from dubrel.project.captiontext import rows_of
 from dubrel.project.index import caption_with
-from dubrel.project.tracks import with_captions
+from dubrel.project.tracks import holding, with_captions
 
 
 def nudge(project: Project, caption_id: int, edge: str, step: int, *, along: bool = False) -> Project:

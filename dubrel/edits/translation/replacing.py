@@ -7,10 +7,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from dubrel.base.text import over_lines, whole_words
-from dubrel.edits.captions.moving import holding
 from dubrel.model import Caption, CaptionTrack, Project
 from dubrel.project.index import caption_with
-from dubrel.project.tracks import with_captions
+from dubrel.project.tracks import holding, with_captions
 
 
 @dataclass(frozen=True)

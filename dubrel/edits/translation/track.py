@@ -7,9 +7,7 @@ from dataclasses import dataclass, replace
 from difflib import SequenceMatcher
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import ends_sentence, joined, spaced_units
-from dubrel.captions.lengths import text_length
-from dubrel.edits.captions.moving import holding
+from dubrel.base.text import ends_sentence, joined
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
 from dubrel.project.captiontext import text_of
 from dubrel.project.changes import Change
@@ -22,7 +20,7 @@ from dubrel.project.index import (
     word_with,
     words_with,
 )
-from dubrel.project.tracks import with_captions, with_sources
+from dubrel.project.tracks import holding, with_captions, with_sources
 
 
 def spoken_track(project: Project) -> CaptionTrack | None:
@@ -305,23 +303,3 @@ def source_text(project: Project, track: CaptionTrack, caption: Caption) -> str:
     source = project.track(track.translates) if track.translates else None
     known = [one for each in caption.sources if source and (one := caption_with(project, source.id, each))]
     return " ".join(line for one in known for line in text_of(project, source, one).lines) if source else ""
-
-
-# -- lines -------------------------------------------------------------------------------------
-
-
-def best_text(text: str, style: HouseStyle, language: str) -> str:
-    """A text of its own, in whatever lines it is, in the best lines by a style; as it is where it does not fit."""
-    from dubrel.captions.breaking import best_lines  # late: arrays, which opening a window does without
-
-    found = [one for line in text.split("\n") for one in spaced_units(line)]
-    units, spaced = [unit for unit, _ in found], [space for _, space in found]
-    whole = joined(units, spaced) if units else ""
-    if units and text_length([whole]) <= (style.single_cpl or style.max_cpl):
-        return whole
-    words = [Word(nth + 1, unit, 0, 0, spaced=space) for nth, (unit, space) in enumerate(found)]
-    breaks = best_lines(words, style, language)
-    if breaks is None:
-        return text
-    edges = [0, *breaks, len(units)]
-    return "\n".join(joined(units[a:b], spaced[a:b]) for a, b in zip(edges, edges[1:]))

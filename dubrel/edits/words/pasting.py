@@ -15,10 +15,10 @@ from itertools import groupby
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import bare_word, spaced_units
 from dubrel.base.textpairs import pair_words
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.words.wording import in_slots, replace_range, with_spaces, with_turns
 from dubrel.model import Project, Timing, Turn, Word
 from dubrel.project.follow import words_followed
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.index import turn_place
 
 MOST_WORDS = 60_000

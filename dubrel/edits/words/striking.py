@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 from dataclasses import replace
 
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.model import Project, Word
 from dubrel.project.follow import words_followed
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.index import index_of, turn_place
 
 

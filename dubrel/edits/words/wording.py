@@ -12,9 +12,9 @@ from bisect import bisect_left, bisect_right
 from dataclasses import replace
 
 from dubrel.base.text import spaced_units
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.model import Project, Timing, Turn, Word
 from dubrel.project.follow import words_followed
+from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.index import turn_place
 
 

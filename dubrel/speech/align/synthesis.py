@@ -19,7 +19,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from dubrel.base.errors import EngineError
-from dubrel.jobs.helper import Helper
+from dubrel.base.helper import Helper
 
 T = TypeVar("T")
 

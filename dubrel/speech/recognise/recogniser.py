@@ -96,8 +96,3 @@ class Engine:
     load: Callable[[str], Recogniser | Service]
     label: str = ""
     languages: tuple[str, ...] = ()
-
-
-def is_remote(name: str) -> bool:
-    """Whether an engine sends the recording away."""
-    return name.partition(":")[0] == "remote"

@@ -28,7 +28,7 @@ from dubrel.model import Project
 from dubrel.project.queries import DOUBTFUL
 
 if TYPE_CHECKING:
-    from dubrel.finding.sounds import SoundIndex
+    from dubrel.finding.phones import SoundIndex
     from dubrel.project.sentences import Sentence
 
 _TYPING_MS = 180
@@ -319,7 +319,7 @@ class FindPage(DrawerPage):
     def _alike(self, project: Project, text: str) -> list[Row]:
         turns = project.transcript.turns
         if self._sounds is None or self._sounds[0] is not turns:
-            from dubrel.finding.sounds import SoundIndex  # late: as above
+            from dubrel.finding.phones import SoundIndex  # late: as above
 
             self._sounds = (turns, beside(partial(SoundIndex, turns)))
         found = self._sounds[1].find(text, 40)

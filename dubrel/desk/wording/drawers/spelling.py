@@ -12,7 +12,7 @@ from dubrel.desk.shell.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.desk.wording.spellingmarks import SpellingMarks
-from dubrel.edits.terms import bare, with_term
+from dubrel.edits.words.terms import bare, with_term
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Project, Term
 from dubrel.project.index import turn_of

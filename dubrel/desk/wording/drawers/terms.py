@@ -19,7 +19,7 @@ from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.rows import Row
 from dubrel.desk.wording.spellingmarks import SpellingMarks
-from dubrel.edits.terms import bare, clashes, merged, with_term, without_term
+from dubrel.edits.words.terms import bare, clashes, merged, with_term, without_term
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
 from dubrel.formats.termlist import read_terms, write_terms
 from dubrel.model import Project, Term

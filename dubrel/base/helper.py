@@ -9,7 +9,7 @@ from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
 from typing import TypeVar
 
-from dubrel.jobs.family import end_with_parent
+from dubrel.base.family import end_with_parent
 
 T = TypeVar("T")
 

@@ -9,8 +9,8 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.helper import Helper
 from dubrel.finding.encoder import vectors_of
-from dubrel.jobs.helper import Helper
 from dubrel.media.cache import cache_root
 
 

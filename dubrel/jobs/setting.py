@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from dubrel.edits.captions.resetting import set_again
-from dubrel.jobs.events import CaptionsSet, Event, Pace
+from dubrel.jobs.machinery.events import CaptionsSet, Event, Pace
 from dubrel.model import HouseStyle, Project
 
 
-def set_captions_of(project: Project, style: HouseStyle) -> Iterator[Event]:
+def set_captions(project: Project, style: HouseStyle) -> Iterator[Event]:
     """Set the whole project into captions."""
     yield Pace().at("Setting captions", 0.0)
     yield CaptionsSet(set_again(project, style))

@@ -6,7 +6,7 @@ from bisect import bisect_left
 from collections.abc import Iterable
 from dataclasses import replace
 
-from dubrel.edits.terms import merged
+from dubrel.edits.words.terms import merged
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 from dubrel.project.index import words_with
 

@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, Pace, Recognised
-from dubrel.media.identity import content_digest
+from dubrel.jobs.machinery.events import Event, Pace, Recognised
+from dubrel.media.fingerprint import content_digest
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
+from dubrel.model.choices import Choices
 from dubrel.speech.align.aligners import aligner_for
 from dubrel.speech.recognise.doubt import DoubtJudge
 from dubrel.speech.recognise.engines import engine_named

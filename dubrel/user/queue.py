@@ -15,7 +15,7 @@ from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
-from dubrel.jobs.choices import AS_USUAL, Choices
+from dubrel.model.choices import AS_USUAL, Choices
 from dubrel.user.kept import keep_json, kept_json
 
 
@@ -110,7 +110,7 @@ class Queue:
 
     def next_to_run(self) -> Item | None:
         """What should be started now, if anything."""
-        from dubrel.speech.recognise.recogniser import is_remote
+        from dubrel.model.choices import is_remote
 
         running = [one for one in self.items if one.state is State.RUNNING]
         here = any(not is_remote(one.choices.engine) for one in running)

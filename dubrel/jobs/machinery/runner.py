@@ -9,6 +9,7 @@ import multiprocessing
 import os
 import signal
 from collections.abc import Callable, Iterator
+from importlib import import_module
 from multiprocessing.connection import Connection
 from pathlib import Path
 from queue import SimpleQueue
@@ -16,47 +17,36 @@ from threading import Thread
 from typing import Any
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.family import end_with_parent
 from dubrel.base.log import set_up_log
-from dubrel.jobs.events import Event, Failed, Finished
-from dubrel.jobs.family import end_with_parent
+from dubrel.jobs.machinery.events import Event, Failed, Finished
 
 _STOP_S = 0.5
 WENT_WRONG = "Something went wrong inside Dubrel. What was done so far is kept; the log has the details."
 
 
-def job_named(name: str, *args: Any) -> Iterator[Event]:
-    """The events of a job by its name; imports what it needs only now."""
-    from dubrel.jobs import (
-        alignscript,
-        filming,
-        live,
-        pictures,
-        secondreading,
-        sounds,
-        survey,
-        tellapart,
-        timingaudit,
-        transcribe,
-        translating,
-        wholefile,
-    )
+_JOBS = {
+    "read": "dubrel.jobs.transcribing.transcribe:read_recording",
+    "transcribe": "dubrel.jobs.transcribing.transcribe:transcribe",
+    "file": "dubrel.jobs.wholefile:transcribe_to_file",
+    "compare": "dubrel.jobs.transcribing.secondreading:read_again",
+    "live": "dubrel.jobs.transcribing.live:transcribe_live",
+    "survey": "dubrel.jobs.survey:look_over",
+    "speakers": "dubrel.jobs.diarising:find_speakers",
+    "shots": "dubrel.jobs.pictures:find_pictures",
+    "sounds": "dubrel.jobs.soundfinding:find_sounds",
+    "align": "dubrel.jobs.alignscript:align_script",
+    "audit": "dubrel.jobs.timingaudit:audit_captions",
+    "film": "dubrel.jobs.filming:make_film",
+    "translate": "dubrel.jobs.translating:translate",
+}
 
-    jobs: dict[str, Callable[..., Iterator[Event]]] = {
-        "read": transcribe.read_recording,
-        "transcribe": transcribe.transcribe,
-        "file": wholefile.transcribe_to_file,
-        "compare": secondreading.read_again,
-        "live": live.transcribe_live,
-        "survey": survey.look_over,
-        "speakers": tellapart.find_speakers,
-        "shots": pictures.find_pictures,
-        "sounds": sounds.find_sounds,
-        "align": alignscript.align_script,
-        "audit": timingaudit.audit_captions,
-        "film": filming.make_film,
-        "translate": translating.translate,
-    }
-    return jobs[name](*args)
+
+def job_named(name: str, *args: Any) -> Iterator[Event]:
+    """The events of a job by its name; only what it needs is loaded, and only now."""
+    module, _, function = _JOBS[name].partition(":")
+    job: Callable[..., Iterator[Event]] = getattr(import_module(module), function)
+    return job(*args)
 
 
 class Job:

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
-from dubrel.jobs.crew import Part
-from dubrel.jobs.events import Event, Warning_
+from dubrel.jobs.machinery.events import Event, Warning_
+from dubrel.jobs.transcribing.crew import Part
 from dubrel.model import Timing
 from dubrel.speech.recognise.listener import RecognisedChunk
 

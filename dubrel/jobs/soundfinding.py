@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from dubrel.jobs.events import Event, Pace, SoundsFound
-from dubrel.jobs.transcribe import read_recording
+from dubrel.jobs.machinery.events import Event, Pace, SoundsFound
+from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
 from dubrel.speech.sound.soundspots import sound_spots

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from dubrel.base.errors import DubrelError
-from dubrel.jobs.events import Event, Pace, Progress, SpeakersFound, Warning_
-from dubrel.jobs.transcribe import read_recording
+from dubrel.jobs.machinery.events import Event, Pace, Progress, SpeakersFound, Warning_
+from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.media.sound import samples_of
 from dubrel.model import Media, Project, RecognisedWord
 from dubrel.speech.speakers.diarise import Voices, diarise

@@ -8,11 +8,11 @@ from pathlib import Path
 
 import numpy as np
 
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, Progress, Recognised
-from dubrel.jobs.transcribe import settled_until
+from dubrel.jobs.machinery.events import Event, Progress, Recognised
+from dubrel.jobs.transcribing.transcribe import settled_until
 from dubrel.media.growingwave import HEADER_BYTES, live_mark
 from dubrel.media.sound import RATE
+from dubrel.model.choices import Choices
 from dubrel.speech.recognise.chunk_seams import Joins
 from dubrel.speech.recognise.listener import Listener
 from dubrel.speech.sound.activity import FRAME, FRAME_MS, Chunk, Detector, cut_chunks, frame_loudness

@@ -10,14 +10,14 @@ from pathlib import Path
 import numpy as np
 
 from dubrel.base.errors import MediaError
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.crew import Part, listen
-from dubrel.jobs.events import Event, Pace, RecognisedTurns, TurnsComplete
-from dubrel.jobs.tally import Tally
+from dubrel.jobs.machinery.events import Event, Pace, RecognisedTurns, TurnsComplete
+from dubrel.jobs.transcribing.crew import Part, listen
+from dubrel.jobs.transcribing.tally import Tally
 from dubrel.media.cache import track_path
 from dubrel.media.sound import decode_blocks, samples_in
 from dubrel.media.trackfile import MIX
 from dubrel.model import Media, Speaker
+from dubrel.model.choices import Choices
 from dubrel.speech.recognise.channelspeech import Weaver, faded, own_frames, relative_levels, speaker_id
 from dubrel.speech.sound.activity import (
     FRAME,

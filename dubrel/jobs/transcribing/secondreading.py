@@ -8,13 +8,12 @@ from dataclasses import dataclass, replace
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
 from dubrel.edits.words.readings import Difference, differences
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.events import Event, Read, Recognised, RecognisedTurns
-from dubrel.jobs.transcribe import read_recording, speech_chunks, transcribe
+from dubrel.jobs.machinery.events import Event, Read, Recognised, RecognisedTurns
+from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, Project, RecognisedWord, Timing, Transcript
+from dubrel.model.choices import Choices, is_remote
 from dubrel.speech.align.pronounce import spoken_forms
-from dubrel.speech.recognise.recogniser import is_remote
 
 
 @dataclass(frozen=True)

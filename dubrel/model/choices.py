@@ -31,3 +31,8 @@ class Choices:
 
 
 AS_USUAL = Choices()
+
+
+def is_remote(name: str) -> bool:
+    """Whether an engine sends the recording away."""
+    return name.partition(":")[0] == "remote"

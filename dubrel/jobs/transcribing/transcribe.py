@@ -8,16 +8,15 @@ from pathlib import Path
 import numpy as np
 
 from dubrel.base.errors import EngineError
-from dubrel.jobs.choices import AS_USUAL, Choices
-from dubrel.jobs.crew import Part, listen
-from dubrel.jobs.events import Event, Pace, Progress, Recognised, Warning_
-from dubrel.jobs.tally import Tally
+from dubrel.jobs.machinery.events import Event, Pace, Progress, Recognised, Warning_
+from dubrel.jobs.transcribing.crew import Part, listen
+from dubrel.jobs.transcribing.tally import Tally
 from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
 from dubrel.media.wavheader import missing_ms
 from dubrel.model import Media
+from dubrel.model.choices import AS_USUAL, Choices, is_remote
 from dubrel.speech.recognise.chunk_seams import Joins
-from dubrel.speech.recognise.recogniser import is_remote
 from dubrel.speech.sound.activity import (
     FRAME,
     FRAME_MS,
@@ -75,11 +74,11 @@ def transcribe(media: Media, choices: Choices = AS_USUAL) -> Iterator[Event]:
         yield event
     pace = Pace(base=reading)
     if is_remote(choices.engine):
-        from dubrel.jobs.remotely import transcribe_remotely
+        from dubrel.jobs.transcribing.remotely import transcribe_remotely
 
         yield from transcribe_remotely(media, choices, pace)
     elif choices.apart:
-        from dubrel.jobs.channels import transcribe_tracks
+        from dubrel.jobs.transcribing.channels import transcribe_tracks
 
         yield from transcribe_tracks(media, choices, pace)
     else:

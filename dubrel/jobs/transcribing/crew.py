@@ -17,9 +17,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
-from dubrel.jobs.choices import Choices
-from dubrel.jobs.family import end_with_parent
+from dubrel.base.family import end_with_parent
 from dubrel.media.sound import samples_in
+from dubrel.model.choices import Choices
 from dubrel.speech.recognise.listener import Listener, RecognisedChunk
 from dubrel.speech.sound.activity import Chunk
 

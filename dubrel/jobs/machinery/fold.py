@@ -10,14 +10,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from dubrel.edits.captions.followspeakers import speakers_followed
 from dubrel.edits.captions.resetting import sources_renewed
 from dubrel.edits.intake import appended_turns, appended_words, set_turns
 from dubrel.edits.speakers.assigning import found_taken
 from dubrel.edits.speakers.overlaps import with_overlaps
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.words.unscripted import with_unscripted
-from dubrel.jobs.events import (
+from dubrel.jobs.machinery.events import (
     Aligned,
     CaptionsSet,
     Event,
@@ -30,6 +29,7 @@ from dubrel.jobs.events import (
 )
 from dubrel.model import CaptionTrack, Project
 from dubrel.project.follow import words_followed
+from dubrel.project.followspeakers import speakers_followed
 
 Step = Callable[[Project], Project]
 

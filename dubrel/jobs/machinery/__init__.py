@@ -1,0 +1,1 @@
+"""How jobs run: what they say, what becomes of it, the process of each."""
