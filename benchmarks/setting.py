@@ -54,7 +54,7 @@ def best_of(work, times: int = 5) -> float:  # type: ignore[no-untyped-def]
 def speed() -> None:
     """The ratio of setting to counting, both in turns."""
     from dubrel.base.text import grapheme_count
-    from dubrel.captions.setting import set_captions
+    from dubrel.captions.setting.setting import set_captions
     from dubrel.captions.styles import DEFAULT_STYLE
 
     transcript = talk(34_000).transcript

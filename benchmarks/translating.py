@@ -14,8 +14,8 @@ import time
 from common import report
 from translated_pairs import FIT, TEST
 
+from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.captions.textlines import best_text
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import set_turns

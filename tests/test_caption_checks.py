@@ -11,10 +11,10 @@ from made import caption_lines
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.bonds import bond_of
-from dubrel.captions.chain import Part, make_chain
 from dubrel.captions.checks import RULES, Shown, findings_of
-from dubrel.captions.linetables import cost_of_lines, line_tables
 from dubrel.captions.places import box_of, named_place, placed, settings_of
+from dubrel.captions.setting.chain import Part, make_chain
+from dubrel.captions.setting.linetables import cost_of_lines, line_tables
 from dubrel.captions.soundwords import sound_words
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.captions.wordclasses import WordClass, class_of

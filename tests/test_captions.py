@@ -10,9 +10,9 @@ from made import caption_lines
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import grapheme_count
-from dubrel.captions.breaking import best_lines
 from dubrel.captions.checks import check_caption, reading_speed
 from dubrel.captions.lengths import line_lengths
+from dubrel.captions.setting.breaking import best_lines
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, house_style, style_to_json
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track

@@ -65,7 +65,7 @@ def test_no_folder_is_imported_by_one_that_it_imports():
     """Folders as a whole, each by itself; what stands beside the folders counts by itself."""
     names = {dotted(path): path for path in modules()}
     edges = {}
-    for name, path in names.items():
+    for path in names.values():
         for found in imported(path, names):
             here, there = folder(path), folder(names[found])
             if here != there:

@@ -14,9 +14,9 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically, write_text
 from dubrel.base.log import log_path, set_up_log
 from dubrel.base.text import grapheme_count
-from dubrel.captions.breaking import best_lines
 from dubrel.captions.lengths import line_lengths
-from dubrel.captions.setting import set_captions
+from dubrel.captions.setting.breaking import best_lines
+from dubrel.captions.setting.setting import set_captions
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track

@@ -12,11 +12,11 @@ from conftest import ROOT
 
 from dubrel.base import timecode
 from dubrel.base.text import ends_clause, ends_sentence, grapheme_count
-from dubrel.captions import costs
 from dubrel.captions.bonds import bond_of
-from dubrel.captions.chain import Part, make_chain
-from dubrel.captions.search import Search
-from dubrel.captions.timing import Bounds
+from dubrel.captions.setting import costs
+from dubrel.captions.setting.chain import Part, make_chain
+from dubrel.captions.setting.search import Search
+from dubrel.captions.setting.timing import Bounds
 from dubrel.model import HouseStyle, Turn, Word
 
 ms_to_frames, frames_to_ms = cache(timecode.ms_to_frames), cache(timecode.frames_to_ms)

@@ -246,11 +246,11 @@ def turns_set_again(project: Project, track_id: int, turn_ids: Iterable[int]) ->
     turn_ids : iterable of int
         Turns that are gone are passed over.
     """
-    from dubrel.captions.setting import (  # late: arrays, which opening a window does without
+    from dubrel.captions.setting.setting import (  # late: arrays, which opening a window does without
         parts_of,
         set_turns,
     )
-    from dubrel.captions.timing import Bounds
+    from dubrel.captions.setting.timing import Bounds
 
     track = project.track(track_id)
     turns = [turn for one in dict.fromkeys(turn_ids) if (turn := turn_with(project, one))]

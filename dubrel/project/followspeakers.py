@@ -7,7 +7,7 @@ from dataclasses import replace
 from itertools import groupby
 
 from dubrel.base.timecode import snap_to_frame
-from dubrel.captions.drafts import Draft, draft_of, two_people
+from dubrel.captions.setting.drafts import Draft, draft_of, two_people
 from dubrel.model import Caption, CaptionTrack, Project, Turn, Word
 from dubrel.project.changes import exchanged
 from dubrel.project.index import (

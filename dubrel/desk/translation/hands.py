@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from dubrel.base.text import counted, word_units
-from dubrel.captions.textlines import best_text
+from dubrel.captions.setting.textlines import best_text
 from dubrel.desk.shell.background import beside
 from dubrel.desk.shell.commands import Command
 from dubrel.desk.shell.desk import Desk, first

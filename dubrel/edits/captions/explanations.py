@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from dubrel.base.errors import DubrelError
-from dubrel.captions.chain import Chain, Part, make_chain
 from dubrel.captions.checks import reading_speed
-from dubrel.captions.explaining import Option, end_options, line_options, place_costs
-from dubrel.captions.timing import Bounds
+from dubrel.captions.setting.chain import Chain, Part, make_chain
+from dubrel.captions.setting.explaining import Option, end_options, line_options, place_costs
+from dubrel.captions.setting.timing import Bounds
 from dubrel.edits.captions.shape import found_in, move_words
 from dubrel.model import Caption, CaptionTrack, Project, Word
 from dubrel.project.captiontext import rows_of, text_of

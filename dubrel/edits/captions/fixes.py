@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from dubrel.captions.breaking import best_lines
-from dubrel.captions.chain import Part, make_chain
 from dubrel.captions.checks import RULES, Finding
 from dubrel.captions.places import box_of, named_place, placed, settings_of
-from dubrel.captions.search import Search
-from dubrel.captions.timing import Bounds
+from dubrel.captions.setting.breaking import best_lines
+from dubrel.captions.setting.chain import Part, make_chain
+from dubrel.captions.setting.search import Search
+from dubrel.captions.setting.timing import Bounds
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_one, check_track
 from dubrel.model import Caption, CaptionTrack, Project

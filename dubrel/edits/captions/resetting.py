@@ -7,10 +7,10 @@ from collections import deque
 from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from dubrel.captions.chain import Part
-from dubrel.captions.setting import Placed, set_turns
+from dubrel.captions.setting.chain import Part
+from dubrel.captions.setting.setting import Placed, set_turns
+from dubrel.captions.setting.timing import Bounds
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.captions.timing import Bounds
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Turn
 from dubrel.project.captiontext import shown_captions

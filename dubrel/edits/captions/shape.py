@@ -8,7 +8,7 @@ from dataclasses import replace
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import graphemes
 from dubrel.base.timecode import snap_to_frame
-from dubrel.captions.textlines import best_text
+from dubrel.captions.setting.textlines import best_text
 from dubrel.edits.captions.moving import SHORTEST_MS
 from dubrel.model import Caption, CaptionTrack, Project, Word
 from dubrel.project.captiontext import rows_of
@@ -55,7 +55,9 @@ def _snapped(project: Project, ms: int) -> int:
 
 def _lines(project: Project, track: CaptionTrack, caption: Caption) -> Caption:
     """A caption with the best lines for its words; as they are where the words do not fit."""
-    from dubrel.captions.breaking import best_lines  # late: arrays, which opening a window does without
+    from dubrel.captions.setting.breaking import (
+        best_lines,  # late: arrays, which opening a window does without
+    )
 
     words = [word for row in rows_of(project, replace(caption, breaks=())) for word in row]
     breaks = best_lines(words, track.rules, track.language) if words and not caption.dashed else None

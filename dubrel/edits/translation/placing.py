@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from dubrel.base.text import grapheme_count, joined, spaced_units
-from dubrel.captions.drafts import Draft
+from dubrel.captions.setting.drafts import Draft
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated, Turn, Word
 from dubrel.project.index import captions_of, index_of, track_index, turn_place, words_with
 from dubrel.project.tracks import with_captions
@@ -198,9 +198,9 @@ def _follows(project: Project, one: _Sentence, other: _Sentence) -> bool:
 
 def _run_set(project: Project, track_id: int, run: list[_Sentence]) -> Project:
     """Set sentences that follow each other."""
-    from dubrel.captions.chain import Part  # late: arrays, which opening a window does without
-    from dubrel.captions.setting import set_turns
-    from dubrel.captions.timing import Bounds
+    from dubrel.captions.setting.chain import Part  # late: arrays, which opening a window does without
+    from dubrel.captions.setting.setting import set_turns
+    from dubrel.captions.setting.timing import Bounds
 
     track = project.track(track_id)
     assert track is not None

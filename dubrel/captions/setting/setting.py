@@ -12,12 +12,12 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from dubrel.base.text import grapheme_count
-from dubrel.captions import costs
-from dubrel.captions.chain import Chain, Part, make_chain
-from dubrel.captions.drafts import Draft, two_people
 from dubrel.captions.marks import with_dash, with_name
-from dubrel.captions.search import Run, Search
-from dubrel.captions.timing import Bounds
+from dubrel.captions.setting import costs
+from dubrel.captions.setting.chain import Chain, Part, make_chain
+from dubrel.captions.setting.drafts import Draft, two_people
+from dubrel.captions.setting.search import Run, Search
+from dubrel.captions.setting.timing import Bounds
 from dubrel.model import Caption, HouseStyle, Speaker, Transcript, Turn
 
 OFF_PICTURE = frozenset(["off picture", "narrator", "voice-over"])

@@ -9,7 +9,9 @@ from dubrel.model import HouseStyle, Word
 
 def best_text(text: str, style: HouseStyle, language: str) -> str:
     """A text of its own, in whatever lines it is, in the best lines by a style; as it is where it does not fit."""
-    from dubrel.captions.breaking import best_lines  # late: arrays, which opening a window does without
+    from dubrel.captions.setting.breaking import (
+        best_lines,  # late: arrays, which opening a window does without
+    )
 
     found = [one for line in text.split("\n") for one in spaced_units(line)]
     units, spaced = [unit for unit, _ in found], [space for _, space in found]

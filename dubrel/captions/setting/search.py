@@ -14,10 +14,10 @@ from functools import cached_property
 
 import numpy as np
 
-from dubrel.captions import costs
-from dubrel.captions.chain import Chain, dash_length
-from dubrel.captions.linetables import FAR, LineTables, line_tables, width_of
-from dubrel.captions.timing import FAR_AHEAD, Bounds, Clock, Steps
+from dubrel.captions.setting import costs
+from dubrel.captions.setting.chain import Chain, dash_length
+from dubrel.captions.setting.linetables import FAR, LineTables, line_tables, width_of
+from dubrel.captions.setting.timing import FAR_AHEAD, Bounds, Clock, Steps
 
 _STOPS = 1200  # places whose steps are computed at once
 

@@ -7,12 +7,12 @@ from itertools import combinations
 
 import numpy as np
 
-from dubrel.captions import costs
 from dubrel.captions.bonds import CLAUSE, SENTENCE
-from dubrel.captions.chain import Chain
-from dubrel.captions.linetables import FAR, cost_of_lines
-from dubrel.captions.search import Search
-from dubrel.captions.timing import Bounds
+from dubrel.captions.setting import costs
+from dubrel.captions.setting.chain import Chain
+from dubrel.captions.setting.linetables import FAR, cost_of_lines
+from dubrel.captions.setting.search import Search
+from dubrel.captions.setting.timing import Bounds
 
 MOST = 2000  # ways to break a caption's lines that are looked at
 

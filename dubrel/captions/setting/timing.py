@@ -13,9 +13,9 @@ from functools import cached_property
 
 import numpy as np
 
-from dubrel.captions import costs
-from dubrel.captions.chain import Chain
-from dubrel.captions.frames import Grid
+from dubrel.captions.setting import costs
+from dubrel.captions.setting.chain import Chain
+from dubrel.captions.setting.frames import Grid
 from dubrel.model import HouseStyle
 
 OPEN_MS = 1 << 30

@@ -9,9 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from dubrel.base.text import gap_lengths, grapheme_count
-from dubrel.captions import costs
 from dubrel.captions.bonds import CLAUSE, CLOSED, NEVER, SENTENCE, TABLE, traits_of
 from dubrel.captions.marks import with_dash, with_name
+from dubrel.captions.setting import costs
 from dubrel.model import HouseStyle, Turn, Word
 
 _TABLE = np.array(TABLE)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from dubrel.captions import costs
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.marks import with_dash, with_name
+from dubrel.captions.setting import costs
 from dubrel.model import Caption, HouseStyle, Word
 
 
@@ -59,7 +59,9 @@ def draft_of(
     shown = tuple(word for word in words if not word.struck)
     texts = [word.text for word in shown]
     texts[0] = with_name(name, texts[0])
-    from dubrel.captions.breaking import best_lines  # late: arrays, which opening a window does without
+    from dubrel.captions.setting.breaking import (
+        best_lines,  # late: arrays, which opening a window does without
+    )
 
     breaks = best_lines(shown, style, language, name) or ()
     held = tuple(word.id for word in words)

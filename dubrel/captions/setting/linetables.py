@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dubrel.captions import costs
-from dubrel.captions.chain import Chain
+from dubrel.captions.setting import costs
+from dubrel.captions.setting.chain import Chain
 from dubrel.model import HouseStyle
 
 FAR = np.float32(1e9)
