@@ -97,7 +97,7 @@ def as_it_sounds() -> None:
 def by_meaning() -> None:
     """The index of 30,000 words, and a question."""
     from dubrel.finding.encoder import vectors_of
-    from dubrel.finding.meaning import MeaningIndex
+    from dubrel.finding.similar import MeaningIndex
     from dubrel.project.sentences import sentences_of
 
     sentences = sentences_of(varied(30_000))

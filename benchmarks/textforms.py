@@ -10,7 +10,7 @@ from common import report
 from setting import talk
 
 from dubrel.edits.captions.resetting import set_again
-from dubrel.formats.form import TRANSCRIPT
+from dubrel.formats.shared.form import TRANSCRIPT
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import Item, Kit, plan
 from dubrel.release.writing import write_one

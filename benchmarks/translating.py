@@ -26,10 +26,10 @@ from dubrel.jobs.translating import Order, translate
 from dubrel.model import Caption, Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.project.captiontext import text_of
 from dubrel.translation.choosing import missing_tasks
-from dubrel.translation.engines import translator
 from dubrel.translation.pairs import pairs_of
 from dubrel.translation.preparing import translate_all
 from dubrel.translation.report import rows
+from dubrel.translation.translators.engines import translator
 
 
 def sentences(count: int, seed: int = 3) -> list[str]:

@@ -12,7 +12,7 @@ def problems() -> list[str]:
     from dubrel.captions import checks  # late: nothing of this is loaded where no package adds anything
     from dubrel.formats import register
     from dubrel.speech.recognise import engines as recognisers
-    from dubrel.translation import engines as translators
+    from dubrel.translation.translators import engines as translators
 
     found = [*register.PROBLEMS, *checks.PROBLEMS]
     for one in (recognisers.REGISTER, translators.REGISTER):

@@ -20,8 +20,8 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.paragraphs import goes_on
 from dubrel.edits.words.terms import with_term
-from dubrel.formats.srt import write as write_srt
-from dubrel.formats.transcriptjson import write as write_json
+from dubrel.formats.captions.srt import write as write_srt
+from dubrel.formats.words.transcriptjson import write as write_json
 from dubrel.model import Project, Term
 from dubrel.store.projectfile import save
 from dubrel.user.recents import Recent, recents

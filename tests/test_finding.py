@@ -14,12 +14,12 @@ from dubrel.edits.words.wording import set_proofed
 from dubrel.finding import topics
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.encoder import vectors_of
-from dubrel.finding.meaning import MeaningIndex
 from dubrel.finding.phones import SoundIndex, distances_to, likeness, sound_of
+from dubrel.finding.similar import MeaningIndex
 from dubrel.finding.spelling import Spelling
 from dubrel.finding.termspots import accepted, term_spots
 from dubrel.finding.words import Query, find, like, replaced
-from dubrel.formats.termlist import read_terms, write_terms
+from dubrel.formats.words.termlist import read_terms, write_terms
 from dubrel.model import Caption, CaptionTrack, Project, RecognisedTurn, Speaker, Term
 from dubrel.project.sentences import sentences_of
 from dubrel.project.tracks import with_track

@@ -35,8 +35,8 @@ from dubrel.edits.words.pasting import pasted
 from dubrel.edits.words.striking import struck
 from dubrel.edits.words.terms import with_term
 from dubrel.edits.words.wording import replace_text, split_turn
-from dubrel.formats.chapters import chapters_of
-from dubrel.formats.transcriptjson import read, write
+from dubrel.formats.texts.chapters import chapters_of
+from dubrel.formats.words.transcriptjson import read, write
 from dubrel.model import (
     Caption,
     CaptionTrack,

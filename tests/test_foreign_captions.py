@@ -3,7 +3,7 @@
 import pytest
 
 from dubrel.base.errors import FormatError
-from dubrel.formats import captiontable, lrc, ttml
+from dubrel.formats.captions import captiontable, lrc, ttml
 from dubrel.formats.register import read_file
 
 TT = (

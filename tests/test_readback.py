@@ -13,11 +13,11 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note
 from dubrel.film import fontfiles
-from dubrel.formats import captiontable, ttml, webvtt
-from dubrel.formats.cuestyle import looks_in
-from dubrel.formats.inline import taken_apart
-from dubrel.formats.losses import differences, expected, leaves_any
+from dubrel.formats.captions import captiontable, ttml, webvtt
+from dubrel.formats.captions.cuestyle import looks_in
 from dubrel.formats.register import read_file
+from dubrel.formats.shared.inline import taken_apart
+from dubrel.formats.shared.losses import differences, expected, leaves_any
 from dubrel.model import Look, Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, loses, plan

@@ -20,12 +20,12 @@ from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
-from dubrel.formats import captiontable, lrc, ttml, webvtt
-from dubrel.formats.document import CHOICES, TextOptions, document_of, options_from
-from dubrel.formats.docx import as_docx
+from dubrel.formats.captions import captiontable, lrc, ttml, webvtt
 from dubrel.formats.register import read_file
-from dubrel.formats.shownotes import answers_read, queries_csv
-from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
+from dubrel.formats.shared.document import CHOICES, TextOptions, document_of, options_from
+from dubrel.formats.texts.docx import as_docx
+from dubrel.formats.texts.shownotes import answers_read, queries_csv
+from dubrel.formats.texts.textdocument import as_html, as_markdown, as_text, text_of_html
 from dubrel.model import Look, Project, RecognisedTurn, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan

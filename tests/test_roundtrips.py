@@ -24,8 +24,8 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.moving import Move, move_edge, moved, retimed
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
+from dubrel.formats.captions.webvtt import read_cues
 from dubrel.formats.register import read_file
-from dubrel.formats.webvtt import read_cues
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.release.onefile import write_checked, written
 

@@ -26,7 +26,7 @@ from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.words.paragraphs import set_paragraphs
 from dubrel.edits.words.wording import accept_word, join_turn, replace_text, set_proofed, split_turn
 from dubrel.formats.register import read_file
-from dubrel.formats.rttm import read_passages
+from dubrel.formats.words.rttm import read_passages
 from dubrel.model import Project, RecognisedTurn, Speaker, Timing
 from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.history import History

@@ -28,8 +28,8 @@ from dubrel.edits.speakers.assigning import (
 )
 from dubrel.edits.speakers.voices import give_turn
 from dubrel.edits.words.wording import replace_text
-from dubrel.formats.rttm import read_passages
-from dubrel.formats.rttm import write as write_rttm
+from dubrel.formats.words.rttm import read_passages
+from dubrel.formats.words.rttm import write as write_rttm
 from dubrel.jobs.diarising import question, speaker_bounds
 from dubrel.model import Project, RecognisedWord, SpeakerPassage
 from dubrel.speech.speakers.diarise import Voices, diarise, phrases

@@ -11,9 +11,9 @@ from ttconv.stl import reader
 from dubrel.base.errors import FormatError
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
-from dubrel.formats import stl
+from dubrel.formats.captions import stl
+from dubrel.formats.captions.stlletters import decoded, encoded, table_for
 from dubrel.formats.register import read_file
-from dubrel.formats.stlletters import decoded, encoded, table_for
 from dubrel.model import Project, RecognisedTurn, Speaker
 from dubrel.release.forms import FORMS, why_not
 from dubrel.release.kits import Item, Kit, loses, plan

@@ -14,7 +14,7 @@ from test_speakers import shape
 from dubrel.edits.speakers.assigning import assign_speakers, split_speaker
 from dubrel.edits.speakers.voices import give_turn
 from dubrel.edits.words.wording import split_turn
-from dubrel.formats import transcriptjson
+from dubrel.formats.words import transcriptjson
 from dubrel.project.talk import UNSURE, is_unsure, unsure_runs
 from dubrel.speech.speakers.diarise import _TEMPER, _sureness, _way
 from dubrel.store.projectfile import from_json, open_project, save

@@ -18,12 +18,12 @@ from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
 from dubrel.edits.words.masking import masked
 from dubrel.film.burning import CROPS, QUALITIES
-from dubrel.formats.chapters import as_json, as_list, as_webvtt, chapters_of
-from dubrel.formats.document import document_of, options_from, written_time
-from dubrel.formats.docx import as_docx
-from dubrel.formats.odt import as_odt, text_of_odt
-from dubrel.formats.shownotes import queries_csv, show_notes
-from dubrel.formats.textdocument import as_html, as_markdown, as_text, text_of_html
+from dubrel.formats.shared.document import document_of, options_from, written_time
+from dubrel.formats.texts.chapters import as_json, as_list, as_webvtt, chapters_of
+from dubrel.formats.texts.docx import as_docx
+from dubrel.formats.texts.odt import as_odt, text_of_odt
+from dubrel.formats.texts.shownotes import queries_csv, show_notes
+from dubrel.formats.texts.textdocument import as_html, as_markdown, as_text, text_of_html
 from dubrel.model import Caption, Media, Project, RecognisedTurn, Speaker
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import KITS, Item, Kit, plan

@@ -13,14 +13,14 @@ from dubrel.base.errors import DubrelError
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track, source_changes, translated_tracks
 from dubrel.edits.words.wording import replace_text
-from dubrel.formats.tmx import read_tmx
+from dubrel.formats.words.tmx import read_tmx
 from dubrel.standins.translator import StandIn
 from dubrel.store.projectfile import save
 from dubrel.translation.choosing import missing_tasks
 from dubrel.translation.cutting import Cut, cut_all
-from dubrel.translation.engines import translator
 from dubrel.translation.memory import Memory, memory_path
 from dubrel.translation.preparing import translate_all
+from dubrel.translation.translators.engines import translator
 from dubrel.user.settings import Settings, save_settings
 
 

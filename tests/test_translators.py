@@ -8,19 +8,19 @@ from pathlib import Path
 import pytest
 
 from dubrel.base.errors import EngineError, FormatError
-from dubrel.formats.termlist import read_terms, write_terms
-from dubrel.formats.tmx import read_tmx, write_tmx
+from dubrel.formats.words.termlist import read_terms, write_terms
+from dubrel.formats.words.tmx import read_tmx, write_tmx
 from dubrel.model import Term
 from dubrel.standins.translator import MOST_SENTENCES, StandIn
 from dubrel.translation.checks import Told, doubts_of, flagged
-from dubrel.translation.engines import translator
 from dubrel.translation.glossary import glossary_clashes, spots_of
 from dubrel.translation.memory import Memory, marked, of_units
-from dubrel.translation.neural import languages_of, tried
 from dubrel.translation.preparing import MOST_WORDS, same_numbers, translate_all
-from dubrel.translation.remote import RemoteTranslator, consent_name
-from dubrel.translation.rules import RuleTranslator
 from dubrel.translation.shorter import shorter_readings
+from dubrel.translation.translators.engines import translator
+from dubrel.translation.translators.neural import languages_of, tried
+from dubrel.translation.translators.remote import RemoteTranslator, consent_name
+from dubrel.translation.translators.rules import RuleTranslator
 from dubrel.translation.wordlists import negates, numbers_in
 from dubrel.user.settings import Settings, load_settings, save_settings
 
@@ -128,7 +128,7 @@ def test_languages_that_nobody_knows_are_said(monkeypatch):
         translator("builtin", "en", "es")
     with pytest.raises(EngineError, match="no translator “magic”"):
         translator("magic", "en", "pt")
-    monkeypatch.setattr("dubrel.translation.rules.shutil.which", lambda name: None)
+    monkeypatch.setattr("dubrel.translation.translators.rules.shutil.which", lambda name: None)
     with pytest.raises(EngineError, match="apt-get install apertium"):
         RuleTranslator("en", "es")
 

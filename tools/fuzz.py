@@ -200,8 +200,8 @@ def read_case(path: Path) -> None:
     """Read a file as the application would; only a DubrelError is a refusal."""
     from dubrel.base.errors import DubrelError
     from dubrel.formats.register import READERS, read_file
-    from dubrel.formats.rttm import read_passages
     from dubrel.formats.script import read_script
+    from dubrel.formats.words.rttm import read_passages
     from dubrel.store.projectfile import read_project
 
     suffix = path.suffix

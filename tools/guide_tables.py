@@ -31,8 +31,8 @@ def keys_page(groups) -> str:
 
 def forms_page() -> str:
     """The page: a table for each group of deliverables, with the forms that are only read."""
-    from dubrel.formats.form import GROUPS
     from dubrel.formats.register import FORMS as FILES
+    from dubrel.formats.shared.form import GROUPS
     from dubrel.release.forms import FORMS as WRITTEN
 
     forms = {**FILES, **WRITTEN}

@@ -26,7 +26,7 @@ def _convert(args: argparse.Namespace) -> int:
     project = with_media(read_input(args.input, args.quiet), args.media)
     if args.speakers:
         from dubrel.edits.speakers.assigning import follow_passages
-        from dubrel.formats.rttm import read_passages
+        from dubrel.formats.words.rttm import read_passages
         from dubrel.project.followspeakers import speakers_followed
 
         found, warnings = read_passages(args.speakers)

@@ -78,7 +78,7 @@ def _alike(project: Project, words: str, most: int) -> list[dict]:
 
 def _meant(project: Project, words: str, most: int) -> list[dict]:
     from dubrel.finding.encoder import vectors_of
-    from dubrel.finding.meaning import MeaningIndex
+    from dubrel.finding.similar import MeaningIndex
     from dubrel.project.sentences import sentences_of
 
     sentences = sentences_of(project)

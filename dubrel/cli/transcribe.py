@@ -84,7 +84,7 @@ def _terms(path: Path | None, quiet: bool) -> Callable[[Project], Project]:
         return lambda project: project
     from dubrel.cli.common import warn
     from dubrel.finding.termspots import with_sure_terms
-    from dubrel.formats.termlist import read_terms
+    from dubrel.formats.words.termlist import read_terms
 
     terms, said = read_terms(path)
     warn(said, quiet)

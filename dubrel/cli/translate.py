@@ -110,7 +110,7 @@ def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
 
     terms = merged(project.terms, kept_terms())
     if path is not None:
-        from dubrel.formats.termlist import read_terms
+        from dubrel.formats.words.termlist import read_terms
 
         given, said = read_terms(path)
         warn([*said, *glossary_clashes(given)], quiet)
@@ -130,7 +130,7 @@ def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
     back = way_back(engine, project.transcript.language, args.to, load_settings().translators)
     known: tuple[tuple[str, str], ...] = ()
     if args.memory:
-        from dubrel.formats.tmx import read_tmx
+        from dubrel.formats.words.tmx import read_tmx
         from dubrel.translation.memory import of_units
 
         units, said = read_tmx(args.memory)

@@ -8,30 +8,30 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.plugins import Register
-from dubrel.formats.common import Reading
-from dubrel.formats.form import Form
+from dubrel.formats.shared.common import Reading
+from dubrel.formats.shared.form import Form
 
 REGISTER = Register(
     "dubrel.forms",
     Form,
     {
-        "srt": "dubrel.formats.srt:FORM",
-        "webvtt": "dubrel.formats.webvtt:FORM",
-        "ttml": "dubrel.formats.ttml:FORM",
-        "stl": "dubrel.formats.stl:FORM",
-        "scc": "dubrel.formats.scc:FORM",
-        "lrc": "dubrel.formats.lrc:FORM",
-        "captiontable": "dubrel.formats.captiontable:FORMS",
-        "textdocument": "dubrel.formats.textdocument:FORMS",
-        "docx": "dubrel.formats.docx:FORM",
-        "odt": "dubrel.formats.odt:FORM",
-        "transcriptjson": "dubrel.formats.transcriptjson:FORM",
-        "ctm": "dubrel.formats.ctm:FORM",
-        "rttm": "dubrel.formats.rttm:FORM",
-        "bilingual": "dubrel.formats.bilingual:FORMS",
-        "tmx": "dubrel.formats.tmx:FORM",
-        "shownotes": "dubrel.formats.shownotes:FORMS",
-        "chapters": "dubrel.formats.chapters:FORMS",
+        "srt": "dubrel.formats.captions.srt:FORM",
+        "webvtt": "dubrel.formats.captions.webvtt:FORM",
+        "ttml": "dubrel.formats.captions.ttml:FORM",
+        "stl": "dubrel.formats.captions.stl:FORM",
+        "scc": "dubrel.formats.captions.scc:FORM",
+        "lrc": "dubrel.formats.captions.lrc:FORM",
+        "captiontable": "dubrel.formats.captions.captiontable:FORMS",
+        "textdocument": "dubrel.formats.texts.textdocument:FORMS",
+        "docx": "dubrel.formats.texts.docx:FORM",
+        "odt": "dubrel.formats.texts.odt:FORM",
+        "transcriptjson": "dubrel.formats.words.transcriptjson:FORM",
+        "ctm": "dubrel.formats.words.ctm:FORM",
+        "rttm": "dubrel.formats.words.rttm:FORM",
+        "bilingual": "dubrel.formats.texts.bilingual:FORMS",
+        "tmx": "dubrel.formats.words.tmx:FORM",
+        "shownotes": "dubrel.formats.texts.shownotes:FORMS",
+        "chapters": "dubrel.formats.texts.chapters:FORMS",
     },
 )
 _found, PROBLEMS = REGISTER.load_all()

@@ -12,7 +12,7 @@ from enum import StrEnum
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError, FormatError
-from dubrel.formats.common import read_text
+from dubrel.formats.shared.common import read_text
 
 _NAME = re.compile(r"^\**([^\W\d_][\w .’'-]{0,38}?)\**\s*:\**\s+(?=\S)")
 _BRACKETS = re.compile(r"^[\[(].*[\])]$")

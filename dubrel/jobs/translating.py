@@ -11,9 +11,9 @@ from dubrel.base.errors import EngineError
 from dubrel.base.text import word_units
 from dubrel.jobs.machinery.events import Event, Pace, SentencesTranslated, SentencesWeighed, Warning_
 from dubrel.model import Agreed, Term, Translated, Weighed
-from dubrel.translation.engines import Translator, translator
 from dubrel.translation.pairs import Task
 from dubrel.translation.preparing import translate_all
+from dubrel.translation.translators.engines import Translator, translator
 
 _BATCH_SIGNS = 1600  # of one step: a second or so, so that a cancelled job stops soon and work can begin
 
@@ -31,7 +31,7 @@ class Order:
     source, target : str
         Languages (BCP 47 tags).
     engine : str
-        See :func:`dubrel.translation.engines.translator`.
+        See :func:`dubrel.translation.translators.engines.translator`.
     back : str
         The translator that goes back; empty for none.
     terms : tuple of Term

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dubrel.film.fontfiles import SHIPPED, fallbacks
-from dubrel.formats.form import FILM, Content, FilmKind, Form, Needs
+from dubrel.formats.shared.form import FILM, Content, FilmKind, Form, Needs
 from dubrel.project.captiontext import shown_captions
 from dubrel.release.pdf import boxes
 

@@ -16,7 +16,7 @@ from dubrel.edits.translation.track import translated_tracks
 from dubrel.film.burning import QUALITIES, Shown
 from dubrel.film.muxing import CaptionStream
 from dubrel.film.order import FilmOrder
-from dubrel.formats.chapters import chapters_of
+from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Caption, CaptionTrack, Look, Project
 from dubrel.project.captiontext import CaptionText, look_of, rows_of, shown_captions
 from dubrel.release.kits import Planned

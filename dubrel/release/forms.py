@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from dubrel.formats.chapters import chapters_of
-from dubrel.formats.form import GROUPS, Form, Needs
 from dubrel.formats.register import FORMS as FILES
+from dubrel.formats.shared.form import GROUPS, Form, Needs
+from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Project
 from dubrel.release import filmforms, pdf, webpage
 

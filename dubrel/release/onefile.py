@@ -8,7 +8,7 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
-from dubrel.formats.form import BOTH, CAPTIONS, TRANSCRIPT, Form
+from dubrel.formats.shared.form import BOTH, CAPTIONS, TRANSCRIPT, Form
 from dubrel.model import HouseStyle, Project
 from dubrel.release.forms import FORMS, why_not
 from dubrel.release.source import Source

@@ -10,10 +10,10 @@ from typing import Any
 
 from dubrel.base.text import counted, reads_rtl
 from dubrel.film.fontfiles import fallbacks, font_file
-from dubrel.formats.agreement import document_agrees, holds
-from dubrel.formats.bilingual import heads, right_to_left
-from dubrel.formats.document import Block, Document
-from dubrel.formats.form import BOTH, TRANSCRIPT, Content, Form
+from dubrel.formats.shared.agreement import document_agrees, holds
+from dubrel.formats.shared.document import Block, Document
+from dubrel.formats.shared.form import BOTH, TRANSCRIPT, Content, Form
+from dubrel.formats.texts.bilingual import heads, right_to_left
 
 _FAMILIES = {"serif": "Gentium Plus", "sans": "Inter"}
 _INK, _QUIET = (31, 28, 24), (107, 100, 90)

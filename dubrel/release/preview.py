@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from dubrel.base.text import language_name
 from dubrel.base.timecode import format_length
-from dubrel.formats.bilingual import facing_page
-from dubrel.formats.chapters import chapters_of
-from dubrel.formats.document import Document
-from dubrel.formats.textdocument import as_html, as_text
+from dubrel.formats.shared.document import Document
+from dubrel.formats.texts.bilingual import facing_page
+from dubrel.formats.texts.chapters import chapters_of
+from dubrel.formats.texts.textdocument import as_html, as_text
 from dubrel.release.kits import Planned, loses
 
 _MOST, _BLOCKS = 6000, 24

@@ -9,7 +9,7 @@ from functools import cached_property
 from dubrel.base.errors import FormatError
 from dubrel.edits.speakers.assigning import only_speaker
 from dubrel.edits.words.masking import HOW, masked, masked_text
-from dubrel.formats.document import Document, TextOptions, document_of, options_from
+from dubrel.formats.shared.document import Document, TextOptions, document_of, options_from
 from dubrel.model import CaptionTrack, Project
 
 

@@ -14,9 +14,9 @@ from dubrel.base.timecode import format_clock, format_length
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.edits.words.masking import masked
-from dubrel.formats.agreement import said, utf8
-from dubrel.formats.chapters import chapters_of
-from dubrel.formats.form import AROUND, Form
+from dubrel.formats.shared.agreement import said, utf8
+from dubrel.formats.shared.form import AROUND, Form
+from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Project, Word
 from dubrel.project.captiontext import shown_captions
 from dubrel.release.source import Source

@@ -13,7 +13,7 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.base.files import write_atomically
 from dubrel.base.unfinished import work_folder
-from dubrel.formats.form import Form
+from dubrel.formats.shared.form import Form
 from dubrel.model import Project, Released
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source

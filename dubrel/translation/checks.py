@@ -12,9 +12,9 @@ from rapidfuzz.distance import JaroWinkler
 from dubrel.base.text import bare_word
 from dubrel.model import Term
 from dubrel.translation.glossary import forbidden_in, missing_in, spots_of
-from dubrel.translation.languages import base
 from dubrel.translation.meaning import LENGTHS, verdict
 from dubrel.translation.preparing import fixed_in
+from dubrel.translation.translators.languages import base
 from dubrel.translation.wordlists import negates, negations, numbers_in
 
 _SHORT, _LONG, _LENGTH_LEAST = 0.45, 2.3, 24

@@ -9,9 +9,9 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.edits.translation.track import source_changes
 from dubrel.model import Agreed, CaptionTrack, Project
-from dubrel.translation.engines import REGISTER, automatic
-from dubrel.translation.languages import BY_RULES, NEURAL, base
 from dubrel.translation.pairs import Pair, Task, over_of, pairs_of, task_of
+from dubrel.translation.translators.engines import REGISTER, automatic
+from dubrel.translation.translators.languages import BY_RULES, NEURAL, base
 
 
 @dataclass(frozen=True)
@@ -21,7 +21,7 @@ class Offer:
     Attributes
     ----------
     name : str
-        See :func:`dubrel.translation.engines.translator`; empty for by hand.
+        See :func:`dubrel.translation.translators.engines.translator`; empty for by hand.
     label : str
         As it stands in a sentence, behind “with”.
     why_not : str
@@ -50,14 +50,14 @@ def offers(source: str, target: str, added: Collection[str] = ()) -> list[Offer]
         kind, _, where = name.partition(":")
         if kind == "folder":
             try:
-                from dubrel.translation.neural import languages_of  # late: only for folders
+                from dubrel.translation.translators.neural import languages_of  # late: only for folders
 
                 if languages_of(where) == pair:
                     found.append(Offer(name, f"the model “{Path(where).name}”"))
             except EngineError:
                 continue
     if pair in BY_RULES:
-        from dubrel.translation.rules import INSTALL, installed  # late: as above
+        from dubrel.translation.translators.rules import INSTALL, installed  # late: as above
 
         why = (
             ""
@@ -126,7 +126,7 @@ def way_back(engine: str, source: str, target: str, added: Collection[str] = ())
     known = automatic(target, source)
     if known and known != "script":
         return known
-    from dubrel.translation.neural import languages_of  # late: only for folders
+    from dubrel.translation.translators.neural import languages_of  # late: only for folders
 
     for name in added:
         kind, _, where = name.partition(":")

@@ -10,9 +10,9 @@ from dubrel.base.text import counted, detect_language, language_in_name, languag
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.register import CAPTION_READERS, read_file
 from dubrel.model import Cue, Project
-from dubrel.translation.languages import base
 from dubrel.translation.meaning import can_weigh
 from dubrel.translation.pairing import Paired, pair_cues
+from dubrel.translation.translators.languages import base
 
 
 def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:

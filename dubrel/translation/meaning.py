@@ -12,7 +12,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from dubrel.finding.encoder import LANGUAGES, vectors_of
-from dubrel.translation.languages import base
+from dubrel.translation.translators.languages import base
 
 WEIGHTS = (14.37, 14.26, -1.3, -5.59)
 SOUND, LOOK = 0.5, 0.06

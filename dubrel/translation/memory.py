@@ -17,7 +17,7 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
-from dubrel.translation.languages import base
+from dubrel.translation.translators.languages import base
 from dubrel.user.kept import put_aside
 
 _TABLE = """create table if not exists sentences (
@@ -227,7 +227,7 @@ def marked(one: str, other: str) -> list[tuple[str, str]]:
 
 
 def of_units(units: Iterable[object], source: str, target: str) -> list[tuple[str, str]]:
-    """Sentences of a TMX file in two languages, whatever their regions; see :func:`dubrel.formats.tmx.read_tmx`."""
+    """Sentences of a TMX file in two languages, whatever their regions; see :func:`dubrel.formats.words.tmx.read_tmx`."""
     found = []
     for unit in units:
         by_base = {base(tag): text for tag, text in unit.items()}  # type: ignore[attr-defined]

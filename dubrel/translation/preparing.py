@@ -13,8 +13,8 @@ from dataclasses import dataclass, field
 
 from dubrel.base.text import ends_clause
 from dubrel.model import Term
-from dubrel.translation.engines import Translator
 from dubrel.translation.glossary import TermSpot, missing_in, spots_of
+from dubrel.translation.translators.engines import Translator
 
 MOST_WORDS = 48
 """Words that are given to a translator at once: its time grows with the square of them."""

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable
 
 from dubrel.base.text import grapheme_count
-from dubrel.translation.languages import base
+from dubrel.translation.translators.languages import base
 from dubrel.translation.wordlists import DROPPABLE, number_words
 
 _MOST = 6

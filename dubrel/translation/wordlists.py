@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-from dubrel.translation.languages import base
+from dubrel.translation.translators.languages import base
 
 NEGATIONS = {
     "en": "not no never nobody nothing none nor neither nowhere without cannot n't no-one",

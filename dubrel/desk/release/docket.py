@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemD
 from dubrel.base.text import counted
 from dubrel.desk.shell.guard import guarded
 from dubrel.desk.shell.theme import Theme, time_font, ui_font
-from dubrel.formats.document import CHOICES, options_from
-from dubrel.formats.form import Form
+from dubrel.formats.shared.document import CHOICES, options_from
+from dubrel.formats.shared.form import Form
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import Item, Planned
 from dubrel.release.source import EXTRA

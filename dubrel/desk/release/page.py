@@ -33,8 +33,8 @@ from dubrel.desk.shell.theme import Theme, text_font
 from dubrel.desk.shell.widgets import button, label
 from dubrel.edits.notes import CLIP, notes_in_order, span_of
 from dubrel.edits.words.masking import HOW
-from dubrel.formats.document import CHOICES, options_from
-from dubrel.formats.form import GROUPS, Form
+from dubrel.formats.shared.document import CHOICES, options_from
+from dubrel.formats.shared.form import GROUPS, Form
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, why_not
 from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, with_item

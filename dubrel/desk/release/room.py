@@ -280,7 +280,7 @@ class ReleaseRoom(Room):
 
     def import_answers(self) -> None:
         """Read the answers of a colleague back in."""
-        from dubrel.formats.shownotes import answers_read  # late: as above
+        from dubrel.formats.texts.shownotes import answers_read  # late: as above
 
         path = self.ask.answers_file()
         if path is None:

@@ -25,7 +25,7 @@ from dubrel.desk.shell.widgets import button, label, plain_table
 from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers
-from dubrel.translation.languages import base
+from dubrel.translation.translators.languages import base
 from dubrel.user.settings import load_settings
 from dubrel.user.styles import all_styles
 

@@ -157,7 +157,7 @@ class Remembering(QObject):
         path = self.ask.memory_file()
         if path is None:
             return
-        from dubrel.formats.tmx import read_tmx  # late: as above
+        from dubrel.formats.words.tmx import read_tmx  # late: as above
         from dubrel.translation.memory import of_units
 
         source, target = self.languages
@@ -179,7 +179,7 @@ class Remembering(QObject):
     def export_file(self) -> None:
         """Write the memory of the open languages as TMX."""
         from dubrel.base.files import write_atomically  # late: as above
-        from dubrel.formats.tmx import write_tmx
+        from dubrel.formats.words.tmx import write_tmx
 
         source, target = self.languages
         rows = self.memory().rows(source, target)

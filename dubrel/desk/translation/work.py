@@ -262,7 +262,7 @@ class Work:
         if not engine.startswith("remote:"):
             return True
         from dubrel.base.http_client import unsafe  # late: as above
-        from dubrel.translation.remote import RemoteTranslator, consent_name
+        from dubrel.translation.translators.remote import RemoteTranslator, consent_name
 
         address = engine.partition(":")[2]
         source = self.session.project.transcript.language
@@ -311,7 +311,7 @@ class Work:
         where = self.ask.translator_folder()
         if where is None:
             return
-        from dubrel.translation.neural import languages_of, tried  # late: as above
+        from dubrel.translation.translators.neural import languages_of, tried  # late: as above
 
         pair = languages_of(str(where))
         beside(partial(tried, str(where)))

@@ -130,7 +130,7 @@ class Telling:
             raise DubrelError(
                 f"“{path.name}” says who speaks, not what. Open the transcript of the recording first."
             )
-        from dubrel.formats.rttm import read_passages  # late: starting the desk does not need it
+        from dubrel.formats.words.rttm import read_passages  # late: starting the desk does not need it
 
         found, warnings = read_passages(path)
         share = share_covered(present, found)

@@ -17,7 +17,7 @@ from dubrel.project.changes import Change
 if TYPE_CHECKING:
     import numpy as np
 
-    from dubrel.finding.meaning import MeaningIndex, Passage
+    from dubrel.finding.similar import MeaningIndex, Passage
     from dubrel.jobs.encoding import SentenceEncoder
     from dubrel.project.sentences import Sentence
 
@@ -68,7 +68,7 @@ class Meanings(QObject):
     def index(self) -> MeaningIndex:
         """The vectors; what was kept of this project is loaded with the first look."""
         if self._index is None:
-            from dubrel.finding.meaning import MeaningIndex  # late: starting the desk does not need it
+            from dubrel.finding.similar import MeaningIndex  # late: starting the desk does not need it
             from dubrel.jobs.encoding import index_path
 
             self._index = MeaningIndex()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from dubrel.translation.engines import Engine
+from dubrel.translation.translators.engines import Engine
 
 
 class Capitals:

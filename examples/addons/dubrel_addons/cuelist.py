@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Collection
 from pathlib import Path
 
-from dubrel.formats.common import Reading, read_text, reading_of
-from dubrel.formats.form import caption_form
-from dubrel.formats.losses import DRAWN, Cannot
+from dubrel.formats.shared.common import Reading, read_text, reading_of
+from dubrel.formats.shared.form import caption_form
+from dubrel.formats.shared.losses import DRAWN, Cannot
 from dubrel.model import Cue, Project
 from dubrel.project.captiontext import shown_captions
 

@@ -21,7 +21,7 @@ from dubrel.desk.wording.rows import Row
 from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.edits.words.terms import bare, clashes, merged, with_term, without_term
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
-from dubrel.formats.termlist import read_terms, write_terms
+from dubrel.formats.words.termlist import read_terms, write_terms
 from dubrel.model import Project, Term
 from dubrel.user.terms import keep_terms, kept_terms
 

@@ -1,0 +1,113 @@
+"""Sung words as LRC: a time before each line, stanzas kept; widely read, nowhere standardised."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection
+from pathlib import Path
+
+from dubrel.base.timecode import clock_ms
+from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
+from dubrel.formats.shared.form import Content, caption_form
+from dubrel.formats.shared.losses import DRAWN, Cannot, without_tags
+from dubrel.formats.shared.oddities import Oddities
+from dubrel.model import Caption, Cue, Project
+from dubrel.project.captiontext import rows_of, shown_captions
+
+_STANZA_MS = 2500
+_LAST_MS = 4000
+_TIME = re.compile(r"\[(\d{1,3}):(\d{1,2})(?:[.:](\d{1,3}))?\]")
+_TAG = re.compile(r"^\[(ti|ar|al|by|offset|length|la|re|ve|au):(.*)\]\s*$", re.IGNORECASE)
+_WORD = re.compile(r"<\d{1,3}:\d{1,2}(?:[.:]\d{1,3})?>")
+
+
+def write(project: Project) -> str:
+    """The caption track: a line for each line, an empty one where nothing is sung for long."""
+    found = [f"[ti:{sung(project.title)}]"]
+    last = 0
+    for caption, text in shown_captions(project, project.captions):
+        if found[1:] and caption.start_ms - last >= _STANZA_MS:
+            found.append(f"[{_clock(last)}]")
+        for start, line in zip(starts(project, caption, len(text.lines)), text.lines):
+            found.append(f"[{_clock(start)}]{sung(line)}")
+        last = caption.end_ms
+    if last:
+        found.append(f"[{_clock(last)}]")
+    return "\n".join(found) + "\n"
+
+
+def starts(project: Project, caption: Caption, lines: int) -> list[int]:
+    """When each line begins: with its first word; where words do not tell, in equal parts of the caption."""
+    rows = rows_of(project, caption) if caption.words and not caption.hidden else []
+    if len(rows) == lines and all(rows):
+        return [caption.start_ms, *(max(caption.start_ms, row[0].start_ms) for row in rows[1:])]
+    span = (caption.end_ms - caption.start_ms) // max(1, lines)
+    return [caption.start_ms + nth * span for nth in range(lines)]
+
+
+def sung(text: str) -> str:
+    """A line as it stands in a file: what looks like a time is put in round brackets."""
+    return _TIME.sub(lambda one: f"({one.group()[1:-1]})", " ".join(text.split()))
+
+
+def _clock(ms: int) -> str:
+    hundredths = (ms + 5) // 10
+    return f"{hundredths // 6000:02}:{hundredths // 100 % 60:02}.{hundredths % 100:02}"
+
+
+def read(path: Path, names: Collection[str] = ()) -> Reading:
+    """Read lines with times; a line ends where the next one begins."""
+    cues, said = read_cues(path)
+    return reading_of(path, cues, said, names)
+
+
+def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
+    """The cues, and what is odd."""
+    text, said = read_text(path)
+    odd, rows, shift = Oddities(), [], 0
+    for line in text.split("\n"):
+        if tag := _TAG.match(line.strip()):
+            if tag.group(1).lower() == "offset" and re.fullmatch(r"\s*[+-]?\d{1,7}\s*", tag.group(2)):
+                shift = -int(tag.group(2))
+            continue
+        times = _TIME.findall(line)
+        if times:
+            body = _WORD.sub("", _TIME.sub("", line)).strip()
+            rows += [
+                (clock_ms(None, minutes, seconds, part or None), body) for minutes, seconds, part in times
+            ]
+    rows.sort(key=lambda row: row[0])
+    cues = []
+    for nth, (start, body) in enumerate(rows):
+        end = rows[nth + 1][0] if nth + 1 < len(rows) else start + _LAST_MS
+        if body:
+            cue = cue_of((max(0, start + shift), max(1, end + shift)), [body], nth + 1, odd)
+            if cue is not None:
+                cues.append(cue)
+    return in_order(cues, odd), said + odd.sentences()
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    """Lines and when each begins, in hundredths of a second."""
+    project = content.project
+    wanted = [
+        ((start + 5) // 10 * 10, row)
+        for caption, text in shown_captions(project, project.captions)
+        for start, line in zip(starts(project, caption, len(text.lines)), text.lines)
+        for row in without_tags([sung(line)])
+    ]
+    found = [(cue.start_ms, line) for cue in read_cues(path)[0] for line in cue.lines]
+    return found == sorted(wanted, key=lambda one: one[0])
+
+
+FORM = caption_form(
+    "lrc",
+    "LRC, for sung words",
+    ".lrc",
+    write=write,
+    read=read,
+    cues=read_cues,
+    cannot=Cannot("all", speakers=True, styles="biu", language=True, look=DRAWN, looks=True, tags=True),
+    agrees=_agrees,
+    seed=b"[ti:A song]\n[offset:0]\n[00:01.00]Slow <00:01.50>water\n[00:03.50][00:09.00]Oak\n[00:12.00]\n",
+)

@@ -1,0 +1,240 @@
+"""What readers and writers of text formats share."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from dubrel.base.errors import FormatError
+from dubrel.base.text import counted, detect_language
+from dubrel.edits.intake import from_cues
+from dubrel.formats.shared.inline import settings_of_key, taken_apart
+from dubrel.formats.shared.names import names_in, with_speakers
+from dubrel.formats.shared.oddities import Oddities
+from dubrel.model import Cue, Project
+
+MOST_BYTES = 16 << 20
+MOST_WORDS = 600_000  # some sixty hours of speech
+_MOST_LINES, _MOST_SPACES = 1_500_000, 3_000_000
+_SAMPLE = 200_000
+_ARROWS = dict.fromkeys((".srt", ".vtt"), ": no line with two times and an arrow was found")
+_ENCODINGS = ["cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256"]
+_ENCODINGS += ["shift_jis", "gb18030", "big5", "euc_kr"]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What a reader found.
+
+    Attributes
+    ----------
+    project : Project
+    warnings : tuple of str
+        One sentence each about what could not be read as it stood.
+    doubtful : tuple of str
+        What stands before a colon and may be the name of a speaker; it was left in the text.
+    recording : str
+        Name of the recording that the file says it belongs to; empty where it says none.
+    """
+
+    project: Project
+    warnings: tuple[str, ...] = ()
+    doubtful: tuple[str, ...] = ()
+    recording: str = ""
+
+
+def reading_of(
+    path: Path,
+    cues: Sequence[Cue],
+    warnings: Sequence[str],
+    names: Collection[str] = (),
+    language: str = "",
+) -> Reading:
+    """The cues of a caption file as a project.
+
+    Parameters
+    ----------
+    path : Path
+    cues : sequence of Cue
+    warnings : sequence of str
+    names : collection of str
+        What the user says is a speaker's name.
+    language : str
+        As the file says; else it is told from the text.
+
+    Raises
+    ------
+    FormatError
+        If there are none.
+    """
+    if not cues:
+        raise FormatError(
+            f"“{path}” holds no captions{_ARROWS.get(path.suffix.lower(), '')}. Choose another file."
+        )
+    refuse_many(path, sum(line.count(" ") + 1 for cue in cues for line in cue.lines))
+    sure, doubtful = names_in(cues)
+    cues = with_speakers(cues, sure, names)
+    doubtful = [one for one in doubtful if one not in names]
+    said = list(warnings)
+    if doubtful:
+        shown = ", ".join(f"“{one}”" for one in doubtful[:5])
+        said.append(f"{shown} may be names of speakers; they were left in the text.")
+    project = from_cues(Project(title=path.stem), cues, language or _language(cues))
+    return Reading(project, tuple(said), tuple(doubtful))
+
+
+def cue_of(
+    times: tuple[int, int], body: Sequence[str], line: int, odd: Oddities, place: str = ""
+) -> Cue | None:
+    """A cue of what stands under a time line; ``None`` where nothing does.
+
+    Parameters
+    ----------
+    times : tuple of int
+        In time and out time in milliseconds, as they stand.
+    body : sequence of str
+    line : int
+        The number of the time line, for what is odd.
+    odd : Oddities
+    place : str
+        Cue settings.
+    """
+    found = taken_apart(body)
+    for what, count in found.dropped.items():
+        odd.left_out(what, count)
+    if not found.rows:
+        odd.at(line, "a caption without text; left out")
+        return None
+    start, end = times
+    if start < 0:
+        odd.at(line, "a time below zero was set to zero")
+        start, end = 0, max(0, end)
+    if end <= start:
+        odd.at(line, "the caption ended before it began; it was given one second")
+        end = start + 1000
+    speaker, changes = found.rows[0].voice or None, dict[int, str | None]()
+    before = speaker
+    for nth, row in enumerate(found.rows[1:], 1):
+        if row.voice is not None and (row.voice or None) != before:
+            before = changes[nth] = row.voice or None
+    styles = {
+        (nth, at): style
+        for nth, row in enumerate(found.rows)
+        if any(row.styles)
+        for at, style in enumerate(row.word_styles())
+        if style
+    }
+    place = place or settings_of_key(found.place if found.place != 2 else 0)
+    texts = tuple(row.text for row in found.rows)
+    return Cue(start, end, texts, speaker, changes, place=place, styles=styles)
+
+
+def in_order(cues: list[Cue], odd: Oddities) -> list[Cue]:
+    """The cues as they are; said where they are out of order or over each other."""
+    if any(late.start_ms < early.start_ms for early, late in zip(cues, cues[1:])):
+        odd.say("The captions were out of order; they were sorted by time.")
+        cues = sorted(cues, key=lambda one: one.start_ms)
+    over = sum(late.start_ms < early.end_ms for early, late in zip(cues, cues[1:]))
+    if over:
+        odd.say(
+            f"{counted(over, 'caption begins', 'captions begin')} before the one before is out; kept as they are."
+        )
+    return cues
+
+
+def read_text(path: Path) -> tuple[str, list[str]]:
+    """Read a text file whatever its encoding and line ends.
+
+    Returns
+    -------
+    text : str
+        Without byte order mark, lines ended by ``\\n``.
+    warnings : list of str
+
+    Raises
+    ------
+    FormatError
+        If the file cannot be read, is no text or larger than any caption file.
+    """
+    data = read_bytes(path)
+    warnings: list[str] = []
+    text = _decode(data, path, warnings).lstrip("\ufeff")
+    if "\0" in text:
+        text = text.replace("\0", "")
+        warnings.append(f"“{path.name}” holds zero bytes; they were left out.")
+    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    if text.count("\n") > _MOST_LINES or text.count(" ") > _MOST_SPACES:
+        raise FormatError(f"“{path}” holds more lines or words than any recording. Choose another file.")
+    return text, warnings
+
+
+def refuse_many(path: Path, words: int) -> None:
+    """Refuse more words than any recording holds.
+
+    Raises
+    ------
+    FormatError
+    """
+    if words > MOST_WORDS:
+        raise FormatError(f"“{path}” holds more than {MOST_WORDS:,} words. Split it into several files.")
+
+
+def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
+    """A file that is no larger than any text that Dubrel reads.
+
+    Raises
+    ------
+    FormatError
+        If it cannot be read, is no file, or is larger.
+    """
+    try:
+        if path.exists() and not path.is_file():
+            raise FormatError(f"“{path}” cannot be read: it is not a file. Check the path.")
+        with path.open("rb") as file:
+            data = file.read(most + 1)
+    except (OSError, ValueError) as error:
+        said = getattr(error, "strerror", None) or "its name cannot be"
+        raise FormatError(f"“{path}” cannot be read: {said}. Check the path.") from error
+    if len(data) > most:
+        raise FormatError(f"“{path}” is larger than {most >> 20} MB, so it is no text that Dubrel reads.")
+    return data
+
+
+def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return data.decode("utf-16", errors="replace")
+    if wide := _wide(data[:4096]):
+        warnings.append(f"“{path.name}” has no mark of its encoding; it was read as {wide.upper()}.")
+        return data.decode(wide, errors="replace")
+    if data[:4096].count(0) > max(2, len(data[:4096]) // 50):
+        raise FormatError(f"“{path}” is not a text file. Choose a caption or transcript file.")
+    try:
+        return data.decode("utf-8")
+    except UnicodeDecodeError:
+        from charset_normalizer import from_bytes  # late: most files are UTF-8
+
+    found = from_bytes(data[:_SAMPLE], cp_isolation=_ENCODINGS)
+    best = found.best()
+    western = next((one for one in found if one.encoding == "cp1252"), None)
+    if best is None or (western is not None and western.chaos <= best.chaos + 0.02):
+        encoding = "cp1252"  # by far the most frequent of those that a short text could be
+    else:
+        encoding = best.encoding
+    warnings.append(f"“{path.name}” is not UTF-8; it was read as {encoding}.")
+    return data.decode(encoding, errors="replace")
+
+
+def _wide(sample: bytes) -> str:
+    """UTF-16 without a mark, told by its zeros: every other byte of plain letters."""
+    if len(sample) < 4:
+        return ""
+    even, odd = sample[::2].count(0) / len(sample[::2]), sample[1::2].count(0) / len(sample[1::2])
+    if even < 0.05 and odd > 0.7:
+        return "utf-16-le"
+    return "utf-16-be" if odd < 0.05 and even > 0.7 else ""
+
+
+def _language(cues: Sequence[Cue]) -> str:
+    """The language of the text; English where it is too short to tell."""
+    return detect_language(" ".join(line for cue in cues[:400] for line in cue.lines)) or "en"

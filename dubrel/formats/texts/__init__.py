@@ -1,0 +1,1 @@
+"""Forms of texts: documents, show notes, facing columns, chapters."""

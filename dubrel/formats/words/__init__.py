@@ -1,0 +1,1 @@
+"""Forms of words and pairs: times, speakers, translation memories, terms."""

@@ -1,0 +1,144 @@
+"""Translation memories as TMX 1.4 (Localization Industry Standards Association)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from pathlib import Path
+from typing import Any
+
+from dubrel.base.errors import FormatError
+from dubrel.base.text import counted
+from dubrel.formats.shared.form import BOTH, Content, Form
+
+_LANG = "{http://www.w3.org/XML/1998/namespace}lang"
+_CODES = frozenset(["bpt", "ept", "ph", "it", "ut"])
+_MOST_UNITS = 2_000_000
+_MOST_SIGNS = 20_000
+
+Unit = Mapping[str, str]
+"""A sentence by language (BCP 47 tag)."""
+
+
+def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
+    """The units of a translation memory; of a damaged one those before the damage.
+
+    Returns
+    -------
+    units : list of mapping of str to str
+        What each says by language; none with less than two.
+    said : list of str
+        What was wrong.
+
+    Raises
+    ------
+    FormatError
+        If it cannot be read at all, or has no unit.
+    """
+    from lxml import etree  # late: opening a window does without
+
+    found: list[Unit] = []
+    said, bare = [], 0
+    try:
+        # no entity is followed and nothing fetched; each unit is let go once it is read
+        for _, node in etree.iterparse(
+            str(path), events=("end",), tag="{*}tu", resolve_entities=False, no_network=True, load_dtd=False
+        ):
+            unit = _unit(node)
+            bare += len(unit) < 2
+            if len(unit) >= 2:
+                found.append(unit)
+            node.clear()
+            while node.getprevious() is not None:
+                del node.getparent()[0]
+            if len(found) >= _MOST_UNITS:
+                said.append(f"“{path.name}” has more than {_MOST_UNITS:,} sentences; the first were read.")
+                break
+    except OSError as error:
+        raise FormatError(
+            f"“{path.name}” cannot be read: {error.strerror or error}. Check the file."
+        ) from error
+    except etree.XMLSyntaxError as error:
+        if not found:
+            raise FormatError(
+                f"“{path.name}” is no translation memory in TMX: {error.msg}. Export it again as TMX."
+            ) from error
+        said.append(
+            f"“{path.name}” is damaged: {counted(len(found), 'sentence')} before the damage were read."
+        )
+    if not found:
+        raise FormatError(f"“{path.name}” has no sentence in two languages. Choose another file.")
+    if bare:
+        said.append(
+            f"{counted(bare, 'sentence')} in one language only {'was' if bare == 1 else 'were'} left out."
+        )
+    return found, said
+
+
+def _unit(node: Any) -> Unit:
+    found = {}
+    for variant in node.iterchildren("{*}tuv"):
+        language = (variant.get(_LANG) or variant.get("lang") or "").replace("_", "-")[:40]
+        segment = next(variant.iterchildren("{*}seg"), None)
+        text = " ".join(_text(segment).split())[:_MOST_SIGNS] if segment is not None else ""
+        if language and text:
+            found[language] = text
+    return found
+
+
+def _text(node: Any) -> str:
+    """What a segment says, without the codes of the program that it came from."""
+    parts = [node.text or ""]
+    for child in node:
+        name = child.tag.rsplit("}", 1)[-1] if isinstance(child.tag, str) else ""
+        if name and name not in _CODES:
+            parts.append(_text(child))
+        parts.append(child.tail or "")
+    return "".join(parts)
+
+
+def write_tmx(rows: Iterable[tuple[str, str]], source: str, target: str) -> bytes:
+    """Sentences and their translations as TMX.
+
+    Parameters
+    ----------
+    rows : iterable of (str, str)
+    source, target : str
+        Languages (BCP 47 tags).
+    """
+    from translate.storage import tmx  # late: as above
+
+    file = tmx.tmxfile(sourcelanguage=source, targetlanguage=target)
+    for one, other in rows:
+        file.addtranslation(_sound(one), source, _sound(other), target)
+    return bytes(file)
+
+
+def _sound(text: str) -> str:
+    """A text without what XML cannot hold."""
+    return "".join(
+        sign
+        for sign in text
+        if sign in "\t\n" or (sign >= " " and not "\ud800" <= sign <= "\udfff" and sign not in "\ufffe\uffff")
+    )
+
+
+def _write(content: Content) -> bytes:
+    rows = [(one, other) for one, other, _ in content.pairs]
+    return write_tmx(rows, content.original.transcript.language, content.language)
+
+
+def _agrees(content: Content, path: Path) -> bool:
+    tags = (content.original.transcript.language, content.language)
+    found = {tuple(" ".join(unit.get(tag, "").split()) for tag in tags) for unit in read_tmx(path)[0]}
+    return all((" ".join(one.split()), " ".join(other.split())) in found for one, other, _ in content.pairs)
+
+
+FORM = Form(
+    id="tmx",
+    label="Translation memory (TMX)",
+    suffixes=(".tmx",),
+    group=BOTH,
+    write=_write,
+    agrees=_agrees,
+    needs="translation",
+)
