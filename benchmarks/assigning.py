@@ -44,7 +44,7 @@ def main() -> None:
     """Compare both lengths."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.shell.theme import load_fonts
+    from dubrel.desk.shell.kit.theme import load_fonts
 
     app = QApplication([])
     load_fonts()

@@ -59,8 +59,8 @@ def seconds_of(code: str, times: int = 5) -> float:
 def open_window():  # type: ignore[no-untyped-def]
     """A window with all its rooms."""
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.theme import DAY
-    from dubrel.desk.shell.window import MainWindow
+    from dubrel.desk.shell.frame.window import MainWindow
+    from dubrel.desk.shell.kit.theme import DAY
 
     window = MainWindow(DAY, make_rooms)
     window.show_room("wording")

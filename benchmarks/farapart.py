@@ -35,7 +35,7 @@ def main() -> None:
     """Compare one word and two that are far apart."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.shell.theme import load_fonts
+    from dubrel.desk.shell.kit.theme import load_fonts
 
     app = QApplication([])
     load_fonts()

@@ -68,7 +68,7 @@ def main() -> None:
     """Type into both."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.shell.theme import load_fonts
+    from dubrel.desk.shell.kit.theme import load_fonts
 
     app = QApplication([])
     load_fonts()

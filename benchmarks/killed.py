@@ -30,8 +30,8 @@ from PySide6.QtWidgets import QApplication
 from PySide6.QtTest import QTest
 from conftest import spoken
 from dubrel.desk.passes import make_rooms
-from dubrel.desk.shell.theme import DAY, load_fonts
-from dubrel.desk.shell.window import MainWindow
+from dubrel.desk.shell.kit.theme import DAY, load_fonts
+from dubrel.desk.shell.frame.window import MainWindow
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.jobs.machinery.events import Recognised
 from dubrel.jobs.machinery.fold import arrival

@@ -153,8 +153,8 @@ def window(qtbot):
     from PySide6.QtWidgets import QApplication
 
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.theme import DAY, load_fonts
-    from dubrel.desk.shell.window import MainWindow
+    from dubrel.desk.shell.frame.window import MainWindow
+    from dubrel.desk.shell.kit.theme import DAY, load_fonts
 
     if QApplication.style().objectName() != "fusion":  # every widget there is would be looked at
         QApplication.setStyle("Fusion")

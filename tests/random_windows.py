@@ -334,7 +334,7 @@ class WindowSession:
         """Let what runs aside come back: captions that are being set, and what waits for a moment."""
         loop = QEventLoop()
         for _ in range(400):
-            if not self.window.lanes.runs("captions", "write"):
+            if not self.window.jobs.runs("captions", "write"):
                 break
             QTimer.singleShot(25, loop.quit)
             loop.exec()
@@ -391,8 +391,8 @@ def run_window(seed: int, steps: int, folder: Path) -> tuple[int, list[Finding]]
     from PySide6.QtWidgets import QApplication
 
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.theme import DAY, load_fonts
-    from dubrel.desk.shell.window import MainWindow
+    from dubrel.desk.shell.frame.window import MainWindow
+    from dubrel.desk.shell.kit.theme import DAY, load_fonts
     from dubrel.user.settings import load_settings, save_settings
 
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")

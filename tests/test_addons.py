@@ -19,8 +19,8 @@ import sys
 from pathlib import Path
 from PySide6.QtWidgets import QApplication, QLabel
 from dubrel.desk.passes import make_rooms
-from dubrel.desk.shell.theme import DAY
-from dubrel.desk.shell.window import MainWindow
+from dubrel.desk.shell.kit.theme import DAY
+from dubrel.desk.shell.frame.window import MainWindow
 app = QApplication([])
 window = MainWindow(DAY, make_rooms)
 window.filing.open_path(Path(sys.argv[1]))

@@ -13,7 +13,7 @@ from test_translation_desk import room, translated  # noqa: F401
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.shell import session as session_module
+from dubrel.desk.shell.core import session as session_module
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.shape import set_done
 from dubrel.edits.intake import set_turns
@@ -150,7 +150,7 @@ def test_what_arrives_while_proposals_of_speakers_are_looked_at_stays(talking, q
 
     talking.dialogs.proposals = look
     held = hold(talking, "speakers")
-    running = talking.lanes.running("speakers")
+    running = talking.jobs.running("speakers")
     talking.rooms["voices"].telling._found(event, running)
     held.cancel()
     project = talking.session.project
@@ -221,7 +221,7 @@ def test_translating_ends_with_its_track(window, qtbot, room):  # noqa: F811
     hold(window, "translate")
     window.commands.run("remove_translation")
     assert session_module and window.session.project.track(track.id) is None
-    assert not window.lanes.runs("translate")
+    assert not window.jobs.runs("translate")
 
 
 def test_translations_that_arrive_while_one_is_approved_stay(window, qtbot, room):  # noqa: F811

@@ -9,7 +9,7 @@ from conftest import DEMO, truth
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
-from dubrel.desk.captions.movedialog import MoveDialog
+from dubrel.desk.captions.dialogs.move import MoveDialog
 from dubrel.edits.captions.auditfixes import audit_cues, follow_course, retime, shift
 from dubrel.edits.captions.moving import Move, moved, retimed
 from dubrel.edits.captions.resetting import set_again
@@ -150,7 +150,7 @@ def test_audit_and_fix_on_the_command_line(film, true_cues, tmp_path, capsys):
 def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
     window, film, true_cues, tmp_path, qtbot, monkeypatch
 ):
-    from dubrel.desk.captions.auditdialog import AuditDialog
+    from dubrel.desk.captions.dialogs.audit import AuditDialog
 
     wrong = tmp_path / "late captions.srt"
     write_checked(from_cues(Project(), displaced(true_cues, lambda ms: ms + 900), "en"), wrong)
@@ -169,7 +169,7 @@ def test_audit_on_the_desk_is_shown_and_repaired_as_one_step(
 
     monkeypatch.setattr(window.dialogs, "fix", answer)
     window.commands.run("audit")
-    qtbot.waitUntil(lambda: bool(shown) and not window.lanes.busy, timeout=90_000)
+    qtbot.waitUntil(lambda: bool(shown) and not window.jobs.busy, timeout=90_000)
     report, rows, painted = shown[0]
     assert report.course.kind == "shift" and rows >= len(true_cues) and painted
     near = sum(

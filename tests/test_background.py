@@ -7,8 +7,8 @@ import threading
 
 import pytest
 
-from dubrel.desk.shell.background import Background, beside
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.background import Background, beside
+from dubrel.desk.shell.core.session import Session
 from dubrel.model import Project
 
 

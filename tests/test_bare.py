@@ -19,7 +19,7 @@ from dubrel.base.errors import EngineError, MediaError
 from dubrel.base.files import write_text
 from dubrel.base.unfinished import clean_up, noted, unfinished_folder, work_folder
 from dubrel.cli import main
-from dubrel.desk.shell.background import aside, beside
+from dubrel.desk.shell.core.background import aside, beside
 from dubrel.edits.intake import add_heard
 from dubrel.jobs import wholefile
 from dubrel.jobs.machinery.events import Pace, Recognised, Warning_, Written

@@ -9,8 +9,8 @@ from PySide6.QtTest import QTest
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
-from dubrel.desk.captions.previewdialog import PreviewDialog
-from dubrel.desk.captions.soundsdialog import SoundsDialog
+from dubrel.desk.captions.dialogs.preview import PreviewDialog
+from dubrel.desk.captions.dialogs.sounds import SoundsDialog
 from dubrel.desk.sheet.captionbars import CAPTIONS
 from dubrel.edits.captions.soundcaptions import proposals
 from dubrel.edits.captions.styleeffect import effect_of, effect_with
@@ -298,7 +298,7 @@ def test_shot_changes_are_found_in_the_background_while_captions_are_edited(desk
     desk.room.pictures.find()
     desk.sheet_.choose(1)
     desk.commands.run("tick_caption")
-    qtbot.waitUntil(lambda: not desk.lanes.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not desk.jobs.busy, timeout=60_000)
     assert len(desk.session.project.media.shots) == 8 and captions(desk)[1].done
     desk.commands.run("undo")
     assert len(desk.session.project.media.shots) == 8 and not captions(desk)[1].done

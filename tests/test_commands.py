@@ -40,7 +40,7 @@ def test_every_command_in_an_empty_window_leaves_it_empty(refusing):
     for name in run_all(refusing):
         ran.append(name)
         assert refusing.session.project == first, name
-        assert not refusing.session.dirty and not refusing.lanes.busy, name
+        assert not refusing.session.dirty and not refusing.jobs.busy, name
         assert "Traceback" not in refusing.message.text()
     assert len(ran) > 60
 

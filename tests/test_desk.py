@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.desk.shell.theme import DAY, NIGHT
+from dubrel.desk.shell.kit.theme import DAY, NIGHT
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.model import Project, Speaker
@@ -250,7 +250,7 @@ def test_open_the_demo_and_see_where_the_work_stands(window, demo, qtbot):
     window.grab()  # the first frame is without the sound
     qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
     qtbot.waitUntil(lambda: _has_trace(window), timeout=20_000)
-    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
     window.findings.settle()
     assert window.current.id == "wording"
     states = {one.text(): one.todo for one in window.rail.buttons}
@@ -287,7 +287,7 @@ def test_captions_are_set_again_as_one_step(window, sheet, qtbot):
     window.commands.run("set_again")
     sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(sheet, "x")  # edited while they are being set
-    qtbot.waitUntil(lambda: not window.lanes.runs("captions"), timeout=30_000)
+    qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=30_000)
     project = window.session.project
     held = [one for caption in project.captions.captions for one in caption.words]
     assert held == [word.id for word in words(project)]
@@ -436,18 +436,18 @@ def test_release_writes_and_compares(window, sheet, tmp_path, qtbot):
     window.show_room("release")
     window.release.folder.setText(str(tmp_path / "new folder" / "out"))
     window.commands.run("release")
-    qtbot.waitUntil(lambda: not window.lanes.busy)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     made = sorted(one.name for one in (tmp_path / "new folder" / "out").iterdir())
     assert made == ["Boards en.srt", "Boards en.vtt"]
     assert window.release.report.text().count("the same") == 2
     window.release.folder.setText("/proc/nowhere")
     window.commands.run("release")
-    qtbot.waitUntil(lambda: not window.lanes.busy)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     assert "Choose another folder" in window.release.report.text()
 
 
 def test_every_command_can_be_found_and_its_keys_changed(window, qtbot):
-    from dubrel.desk.shell.finder import Finder
+    from dubrel.desk.shell.frame.finder import Finder
 
     finder = Finder(window.commands, DAY, window)
     qtbot.addWidget(finder)

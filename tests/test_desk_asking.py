@@ -8,8 +8,8 @@ from made import hold
 from PySide6.QtCore import Qt
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.voices.persondialog import PersonDialog
-from dubrel.desk.voices.voicedialogs import CountDialog
+from dubrel.desk.voices.dialogs.person import PersonDialog
+from dubrel.desk.voices.dialogs.voices import CountDialog
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.speakers.assigning import assign_speakers
@@ -49,7 +49,7 @@ def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot
     window.session.open(three, None, saved=True)
     assert not window.footer.bar.isVisible()
     held = hold(window, "transcribe", Progress("Telling speakers apart", 0.25, 19))
-    qtbot.waitUntil(lambda: window.lanes.shown.progress.fraction == 0.25)
+    qtbot.waitUntil(lambda: window.jobs.shown.progress.fraction == 0.25)
     for room in window.rooms:
         window.show_room(room)
         assert window.footer.job.text() == "Telling speakers apart, 25%, about 0:19 left"
@@ -58,7 +58,7 @@ def test_running_work_is_seen_and_cancelled_from_every_pass(window, three, qtbot
     hold(window, "audit")
     assert window.footer.job.text().endswith("(and 1 more)")
     qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
-    assert not held.running and window.lanes.runs("audit")
+    assert not held.running and window.jobs.runs("audit")
     qtbot.mouseClick(window.footer.cancel, Qt.MouseButton.LeftButton)
     assert not window.footer.bar.isVisible() and window.rail.buttons[0].todo == "no recording"
 
@@ -72,7 +72,7 @@ def test_nothing_but_the_user_ends_a_hearing(window, three, film, monkeypatch):
     for name in ("speakers", "split", "audit"):
         window.say("")
         window.commands.run(name)
-        assert held.running and [one.kind for one in window.lanes.all] == ["transcribe"], name
+        assert held.running and [one.kind for one in window.jobs.all] == ["transcribe"], name
         assert "still being transcribed" in window.message.text(), name
 
 

@@ -13,9 +13,9 @@ from PySide6.QtWidgets import QApplication, QInputDialog
 from test_firm import in_portuguese, talk
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.shell import asking
-from dubrel.desk.shell.finder import Finder
-from dubrel.desk.shell.startpage import RecentList
+from dubrel.desk.shell.core import asking
+from dubrel.desk.shell.frame.finder import Finder
+from dubrel.desk.shell.pages.startpage import RecentList
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.paragraphs import goes_on
@@ -254,7 +254,7 @@ def test_another_search_begins_with_its_first_place(window):
 
 
 def test_enter_replaces_in_find_and_replace_of_translation(window):
-    from dubrel.desk.translation.replacedialog import ReplaceDialog
+    from dubrel.desk.translation.dialogs.replace import ReplaceDialog
 
     project, track_id = in_portuguese(talk())
     window.session.open(project, None, saved=True)
@@ -368,7 +368,9 @@ def test_a_film_that_fails_is_named_and_keeps_no_other_back(window, qtbot, tmp_p
 LOADED_FIRST = """
 import sys
 from PySide6.QtWidgets import QApplication
-from dubrel.desk.shell import background, lanes, recordingcheck
+from dubrel.desk.shell.core import background
+from dubrel.desk.shell.core import job_slots
+from dubrel.desk.shell.core import recordingcheck
 app = QApplication([])
 loaded = "PySide6.QtMultimedia" in sys.modules
 def work():

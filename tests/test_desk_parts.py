@@ -13,8 +13,8 @@ from PySide6.QtTest import QTest
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.column import Column
 from dubrel.desk.sheet.turnblock import from_utf16, utf16
-from dubrel.desk.shell.session import Session
-from dubrel.desk.shell.trace import trace_image
+from dubrel.desk.shell.core.session import Session
+from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.edits.captions.moving import move_edge
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track

@@ -25,17 +25,17 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     window = opened
     window.intake.form.speakers.setCurrentIndex(1)
     window.commands.run("transcribe")
-    assert window.lanes.runs("transcribe") and window.current.id == "wording"
+    assert window.jobs.runs("transcribe") and window.current.id == "wording"
     assert window.sheet.empty_title == "Transcribing"
     qtbot.waitUntil(lambda: len(heard(window)) > 10, timeout=60_000)
     before = window.session.project
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "Very ")
-    qtbot.waitUntil(lambda: window.lanes.runs("speakers"), timeout=120_000)
+    qtbot.waitUntil(lambda: window.jobs.runs("speakers"), timeout=120_000)
     window.sheet.move_caret(Spot(0, 0))
     QTest.keyClicks(window.sheet, "So ")  # typed while voices are told apart
-    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=120_000)
-    qtbot.waitUntil(lambda: not window.lanes.runs("captions"), timeout=60_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=120_000)
+    qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=60_000)
     speakers = window.session.project.transcript.speakers
     assert speakers and all(turn.speaker for turn in window.session.project.transcript.turns)
     assert heard(window)[0].text in ("So", "SoVery", "SoVeryEarly")
@@ -60,7 +60,7 @@ def test_cancel_keeps_what_was_heard(opened, qtbot):
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")
     count = len(heard(window))
-    assert not window.lanes.runs("transcribe") and 0 < count < len(truth("heron-film"))
+    assert not window.jobs.runs("transcribe") and 0 < count < len(truth("heron-film"))
     qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=30_000)
     qtbot.wait(400)
     assert len(heard(window)) == count
@@ -72,7 +72,7 @@ def test_transcribing_again_can_be_undone(opened, qtbot):
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: len(heard(window)) > 0, timeout=60_000)
     window.commands.run("cancel")
-    qtbot.waitUntil(lambda: not window.lanes.runs("captions"), timeout=30_000)
+    qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=30_000)
     kept = window.session.project
     window.commands.run("transcribe")
     assert heard(window) == []
@@ -95,10 +95,10 @@ def test_a_recording_that_vanishes_says_so(window, tmp_path, qtbot):
 
     path = write(tmp_path / "a.flac")
     assert window.filing.open_path(path)
-    window.lanes.cancel_all()
+    window.jobs.cancel_all()
     path.unlink()
     window.commands.run("transcribe")
-    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=60_000)
     assert "a.flac" in window.intake.problem.text()
     assert window.isVisible()
 

@@ -8,6 +8,7 @@ from conftest import spoken, words
 from random_checks import check_project, check_saved
 
 from dubrel.base.errors import DubrelError
+from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.moving import Move, moved
 from dubrel.edits.captions.resetting import set_again
@@ -24,7 +25,6 @@ from dubrel.edits.translation.replacing import Sought, found_in
 from dubrel.edits.translation.track import (
     approve,
     begin_track,
-    best_text,
     mirrored,
     source_changes,
     write_first,
@@ -311,8 +311,8 @@ def test_an_orphan_is_watched_and_goes_with_what_has_changed(window):
     window.session.step(
         lambda p: replace_text(p, turn.id, turn.offsets[5], turn.offsets[13], ""), "Delete a sentence"
     )
-    room.watch.settle()
-    assert [room.watch.doubts_of(one)[0].rule for one in room.watch.to_look_at] == ["changed"]
+    room.findings.settle()
+    assert [room.findings.doubts_of(one)[0].rule for one in room.findings.to_look_at] == ["changed"]
     window.commands.run("translate_changed")
     texts = [one.text for one in window.session.project.track(track_id).captions]
     assert not any("número 2" in text for text in texts) and len(texts) == 2

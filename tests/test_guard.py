@@ -17,7 +17,7 @@ from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import (QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QFocusEvent, QInputMethodEvent,
                            QInputMethodQueryEvent, QKeyEvent, QMouseEvent, QResizeEvent, QShowEvent, QWheelEvent)
 from PySide6.QtWidgets import QApplication, QWidget
-from dubrel.desk.shell import guard
+from dubrel.desk.shell.kit import guard
 
 ERROR = {"TypeError": TypeError, "IndexError": IndexError, "ValueError": ValueError}[sys.argv[1]]
 handlers, broken, hit, said, whole = set(), set(), set(), [], guard._guard
@@ -33,8 +33,8 @@ def breakable(name, method):
 
 guard._guard = breakable
 from dubrel.desk.passes import make_rooms
-from dubrel.desk.shell.theme import DAY, load_fonts
-from dubrel.desk.shell.window import MainWindow
+from dubrel.desk.shell.kit.theme import DAY, load_fonts
+from dubrel.desk.shell.frame.window import MainWindow
 
 app = QApplication([])
 app.setStyle("Fusion")

@@ -398,7 +398,7 @@ def test_opening_another_project_ends_the_job_and_leaves_the_opened_one_alone(wi
     qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 0, timeout=60_000)
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     opened = window.session.project
-    assert not window.lanes.runs("transcribe", "captions")
+    assert not window.jobs.runs("transcribe", "captions")
     qtbot.wait(1500)
     assert window.session.project.tracks is opened.tracks
     assert (
@@ -414,7 +414,7 @@ def test_undoing_transcribe_again_ends_it_and_the_old_words_stay(window, qtbot, 
     window.commands.run("transcribe")
     qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5, timeout=60_000)
     window.commands.run("undo")
-    assert window.session.project == project and not window.lanes.runs("transcribe")
+    assert window.session.project == project and not window.jobs.runs("transcribe")
     assert "cancelled" in window.message.text()
     qtbot.wait(800)
     assert window.session.project == project
@@ -433,19 +433,19 @@ def test_transcribe_waits_until_the_file_has_been_read(window, film, monkeypatch
     window.filing.open_path(film)
     reading = hold(window, "read")
     begun = []
-    monkeypatch.setattr(window.lanes, "start_on_recording", lambda kind, *_, **__: begun.append(kind))
+    monkeypatch.setattr(window.jobs, "start_on_recording", lambda kind, *_, **__: begun.append(kind))
     window.commands.run("transcribe")
     assert begun == [] and reading.running and "as soon as" in window.message.text()
-    assert window.lanes.runs("transcribe")
-    window.lanes._end(window.lanes.running("read"), True)
+    assert window.jobs.runs("transcribe")
+    window.jobs._end(window.jobs.running("read"), True)
     assert begun == ["transcribe"]
 
 
 def test_jobs_run_side_by_side_and_each_is_cancelled_alone(window, film):
     window.filing.open_path(film)
     one, two = hold(window, "audit"), hold(window, "compare")
-    assert one.running and two.running and len(window.lanes.all) >= 2
-    window.lanes.cancel("audit")
+    assert one.running and two.running and len(window.jobs.all) >= 2
+    window.jobs.cancel("audit")
     assert not one.running and two.running
 
 
@@ -456,7 +456,7 @@ def test_a_failing_recogniser_leaves_the_recording_running(window, qtbot, tmp_pa
     window.dialogs.microphone = lambda: StandInMicrophone(DEMO / "heron-film.mp4", window, "--speed", "2")
     window.commands.run("record")
     qtbot.waitUntil(lambda: window.recorder.length_ms > 500, timeout=20_000)
-    window.lanes._take(window.lanes.running("live"), Failed("The recogniser failed."))
+    window.jobs._take(window.jobs.running("live"), Failed("The recogniser failed."))
     assert window.recorder.running and "recording goes on" in window.message.text()
     asked = []
     window.dialogs.yes = lambda question, go="": asked.append(question)

@@ -405,8 +405,8 @@ def second(window, qtbot):
     from conftest import equip
 
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.theme import DAY
-    from dubrel.desk.shell.window import MainWindow
+    from dubrel.desk.shell.frame.window import MainWindow
+    from dubrel.desk.shell.kit.theme import DAY
 
     made = equip(MainWindow(DAY, make_rooms))
     made.show_room("intake")
@@ -604,13 +604,13 @@ def test_one_window_works_on_the_queue(window, second, tmp_path, film):
 
 def test_a_notification_is_sent_only_while_another_window_is_in_front(window, monkeypatch, qtbot):
     sent = []
-    monkeypatch.setattr("dubrel.desk.shell.notify.send", sent.append)
+    monkeypatch.setattr("dubrel.desk.shell.core.notify.send", sent.append)
     monkeypatch.setattr(window, "isActiveWindow", lambda: False)
-    window.lanes.done.emit("“Boards”: transcribing is done.", time.monotonic() - 3)
-    window.lanes.done.emit("“Boards”: aligning is done.", time.monotonic() - 60)
+    window.jobs.done.emit("“Boards”: transcribing is done.", time.monotonic() - 3)
+    window.jobs.done.emit("“Boards”: aligning is done.", time.monotonic() - 60)
     qtbot.waitUntil(lambda: len(sent) == 1)
     monkeypatch.setattr(window, "isActiveWindow", lambda: True)
-    window.lanes.done.emit("The queue is done.", time.monotonic() - 60)
+    window.jobs.done.emit("The queue is done.", time.monotonic() - 60)
     assert sent == ["“Boards”: aligning is done."]
 
 
@@ -678,7 +678,7 @@ import threading
 from jeepney import HeaderFields, MessageType, new_method_return
 from jeepney.bus_messages import message_bus
 from jeepney.io.blocking import open_dbus_connection
-from dubrel.desk.shell.notify import send
+from dubrel.desk.shell.core.notify import send
 bus = open_dbus_connection(bus="SESSION")
 bus.send_and_get_reply(message_bus.RequestName("org.freedesktop.Notifications"))
 sent = []

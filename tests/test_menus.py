@@ -8,8 +8,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.desk.shell.commands import keys_path
-from dubrel.desk.shell.menus import context_menu, main_menu
+from dubrel.desk.shell.core.commands import keys_path
+from dubrel.desk.shell.core.menus import context_menu, main_menu
 
 
 def leaves(menu):

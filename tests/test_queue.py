@@ -196,7 +196,7 @@ def test_the_queue_goes_on_after_a_restart(window, qtbot, recordings):
     window.queue.add(recordings[:1], HERE)
     qtbot.waitUntil(lambda: states(window.queue.queue) == ["running"], timeout=20_000)
     window.queue.stop()
-    again = QueueWork(window.lanes)
+    again = QueueWork(window.jobs)
     assert states(again.queue) == ["waiting"]
     qtbot.waitUntil(lambda: states(again.queue) == ["done"], timeout=30_000)
     assert recordings[0].with_suffix(".dubrel").is_file()

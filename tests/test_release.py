@@ -21,7 +21,7 @@ def release(window, tmp_path, qtbot):
     window.release.folder.setText(str(tmp_path / "out"))
     window.write = lambda: (
         window.commands.run("release"),
-        qtbot.waitUntil(lambda: not window.lanes.busy, timeout=20_000),
+        qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000),
     )
     return window
 
@@ -123,9 +123,9 @@ def test_a_film_is_made_in_the_background_and_can_be_cancelled(release, tmp_path
     assert len(release.session.project.releases) == 1
     page.show_kit(Kit("Film", "long {title}", (Item("film"),)))
     release.commands.run("release")
-    qtbot.waitUntil(lambda: release.lanes.runs("film"), timeout=20_000)
+    qtbot.waitUntil(lambda: release.jobs.runs("film"), timeout=20_000)
     qtbot.wait(1500)
-    release.lanes.cancel("film")
+    release.jobs.cancel("film")
     assert sorted(one.name for one in (tmp_path / "films").iterdir()) == ["The Heron.mp4", "The Heron.txt"]
 
 
@@ -152,7 +152,7 @@ def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(r
     page.folder.setText(str(tmp_path / "films"))
     page.show_kit(Kit("Films", "{title}", (Item("film", {"quality": "high"}), Item("text"))))
     release.commands.run("release")
-    qtbot.waitUntil(lambda: release.lanes.runs("film"), timeout=20_000)
+    qtbot.waitUntil(lambda: release.jobs.runs("film"), timeout=20_000)
     release.commands.run("release")
     assert "being written already" in release.message.toolTip()
     first = release.session.project.transcript.turns[0]
@@ -163,7 +163,7 @@ def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(r
     )
     release.commands.run("undo")
     release.commands.run("undo")
-    assert release.lanes.runs("film")
+    assert release.jobs.runs("film")
     asked = []
     release.dialogs.yes = lambda question, go="": asked.append(question)
     assert not release.filing.open_path(DEMO / "slow-water-7.dubrel")
@@ -171,7 +171,7 @@ def test_a_release_that_runs_is_not_begun_twice_and_given_up_only_with_consent(r
     release.dialogs.yes = lambda question, go="": True
     assert release.filing.open_path(DEMO / "slow-water-7.dubrel")
     release.show_room("release")
-    qtbot.waitUntil(lambda: not release.lanes.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not release.jobs.busy, timeout=60_000)
     assert [one.name for one in (tmp_path / "films").iterdir()] == ["The Heron.txt"]
     assert page.report.text() == "" and release.session.project.title == "Slow Water 7"
 
@@ -270,7 +270,7 @@ def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, t
         page.docket.setCurrentRow(0)
         page._set_option("reading", reading)
         window.commands.run("release")
-        qtbot.waitUntil(lambda: not window.lanes.busy, timeout=10_000)
+        qtbot.waitUntil(lambda: not window.jobs.busy, timeout=10_000)
         assert (tmp_path / "Loud.txt").read_text() == text
         assert ("****" in (tmp_path / "Loud.srt").read_text()) is (mask == "first letter")
     assert "damned" in [word.text for word in words(window.session.project)]

@@ -325,11 +325,11 @@ def test_another_recording_is_transcribed_only_if_it_is_to_be_the_projects(windo
     shutil.copy(b, a)
     window.filing.open_path(project)
     qtbot.waitUntil(lambda: window.session.is_another)
-    qtbot.waitUntil(lambda: not window.lanes.busy)
+    qtbot.waitUntil(lambda: not window.jobs.busy)
     asked = []
     window.dialogs.yes = lambda question, go="": asked.append(go) or False
     window.commands.run("transcribe")
-    assert asked == ["Use it"] and not window.lanes.runs("transcribe") and window.session.is_another
+    assert asked == ["Use it"] and not window.jobs.runs("transcribe") and window.session.is_another
     window.dialogs.yes = lambda question, go="": asked.append(go) or go == "Use it"
     window.commands.run("transcribe")
     assert asked[1:] == ["Use it", "Transcribe again"] and not window.session.is_another

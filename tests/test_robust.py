@@ -221,7 +221,7 @@ def test_the_log_is_kept_small_and_never_stops_the_start(monkeypatch, tmp_path):
 
 
 def test_shortcuts_that_cannot_be_read_are_passed_over():
-    from dubrel.desk.shell.commands import keys_path, own_keys
+    from dubrel.desk.shell.core.commands import keys_path, own_keys
 
     keys_path().parent.mkdir(parents=True, exist_ok=True)
     before = keys_path().read_text() if keys_path().exists() else None

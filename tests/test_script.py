@@ -165,7 +165,7 @@ def test_a_script_of_another_recording_is_refused(hearing, heard_once, film, tmp
 
 
 def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
-    from dubrel.desk.intake.scriptdialog import ScriptDialog
+    from dubrel.desk.intake.dialogs.script import ScriptDialog
 
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     path = tmp_path / "film.txt"
@@ -184,8 +184,8 @@ def test_line_up_in_the_window(window, film, tmp_path, qtbot, monkeypatch):
     monkeypatch.setattr(window.dialogs, "script", lambda: path)
     monkeypatch.setattr(window.dialogs, "understood", answer)
     window.commands.run("script")
-    qtbot.waitUntil(lambda: window.lanes.runs("align"), timeout=90_000)
-    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=90_000)
+    qtbot.waitUntil(lambda: window.jobs.runs("align"), timeout=90_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=90_000)
     project = window.session.project
     assert project.transcript.speakers[0].name == "Isolde Marr"
     assert [len(turn.words) for turn in project.transcript.turns] == [len(row["words"]) for row in rows]

@@ -89,13 +89,13 @@ def test_another_pass_or_project_ends_the_look_over(window, qtbot, tmp_path, tal
     room = window.rooms["intake"]
     window.filing.open_path(write_wav(tmp_path / "long.wav", np.tile(talk[0][: 20 * RATE] / 32768, 12)))
     window.show_room("intake")
-    qtbot.waitUntil(lambda: window.desk.lanes.running("survey") is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.desk.jobs.running("survey") is not None, timeout=60_000)
     window.show_room("wording")
-    assert window.desk.lanes.running("survey") is None
+    assert window.desk.jobs.running("survey") is None
     window.show_room("intake")
-    assert window.desk.lanes.running("survey") is not None
+    assert window.desk.jobs.running("survey") is not None
     window.session.open(Project(title="Another"), None, saved=False)
-    assert window.desk.lanes.running("survey") is None
+    assert window.desk.jobs.running("survey") is None
     assert room.panel.shown is None
     assert not window.intake.sound.isVisible()
 
@@ -104,7 +104,7 @@ def test_another_pass_or_project_ends_the_look_over(window, qtbot, tmp_path, tal
 def band(qtbot):
     """A band of a hundred steps: a quarter each of music, speech, other sound and silence."""
     from dubrel.desk.intake.surveyview import SoundOverTime
-    from dubrel.desk.shell.theme import DAY
+    from dubrel.desk.shell.kit.theme import DAY
 
     made = SoundOverTime(DAY)
     qtbot.addWidget(made)
@@ -141,7 +141,7 @@ def test_a_click_on_the_band_goes_to_its_time_and_one_beside_it_nowhere(band, qt
 
 
 def test_the_band_is_painted_in_both_themes_and_where_it_is_tiny(band):
-    from dubrel.desk.shell.theme import NIGHT
+    from dubrel.desk.shell.kit.theme import NIGHT
 
     day = band.grab().toImage()
     band.theme = NIGHT
@@ -177,5 +177,5 @@ def test_the_level_of_the_speech_is_judged(qtbot, speech_db, floor_db, said):
 
 def test_a_recording_without_sound_or_without_anything_open_is_not_looked_over(window, tmp_path):
     window.show_room("intake")
-    assert not window.lanes.runs("survey")
+    assert not window.jobs.runs("survey")
     assert window.rooms["intake"].panel.shown is None

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
+from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.shape import join_caption, split_text
@@ -20,7 +21,6 @@ from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import (
     approve,
     begin_track,
-    best_text,
     mirrored,
     renewed,
     source_changes,

@@ -36,7 +36,7 @@ def room(window, tmp_path, qtbot):
 
 
 def idle(window, qtbot, timeout=60_000):
-    qtbot.waitUntil(lambda: not window.desk.lanes.busy, timeout=timeout)
+    qtbot.waitUntil(lambda: not window.desk.jobs.busy, timeout=timeout)
 
 
 def translated(room, window, qtbot, real=False):
@@ -55,8 +55,8 @@ def translated(room, window, qtbot, real=False):
             base=window.session.project,
         )
         room.show_track(track_id)
-    room.watch.settle()
-    return room.watch.track
+    room.findings.settle()
+    return room.findings.track
 
 
 @lru_cache(maxsize=1)
@@ -68,7 +68,7 @@ def sentences():
 
 
 def texts(room):
-    return [one.text for one in room.watch.track.captions]
+    return [one.text for one in room.findings.track.captions]
 
 
 def test_a_project_without_a_translation_offers_one_in_a_sentence(room, window):
@@ -89,7 +89,7 @@ def test_translating_fills_the_facing_pages_and_undo_takes_all_of_it_back(room, 
         source for one in track.captions for source in one.sources
     }
     assert window.session.undo() == "Translate into Portuguese"
-    assert translated_tracks(window.session.project) == [] and room.watch.track is None
+    assert translated_tracks(window.session.project) == [] and room.findings.track is None
     assert room.page.currentWidget() is room.page.overview
     assert window.session.redo() and len(translated_tracks(window.session.project)) == 1
     [again] = translated_tracks(window.session.project)
@@ -98,14 +98,14 @@ def test_translating_fills_the_facing_pages_and_undo_takes_all_of_it_back(room, 
 
 def test_a_translation_that_is_cancelled_keeps_what_there_is_and_goes_on_later(room, window, qtbot):
     room._begin("pt", "builtin", None)
-    window.desk.lanes.cancel("translate")
-    assert room.watch.track is not None
+    window.desk.jobs.cancel("translate")
+    assert room.findings.track is not None
     assert [slot.caption for slot in room.page.sheet.slots if slot.caption] == []
     window.desk.commands.run("translate_rest")
     idle(window, qtbot)
     assert all(slot.caption for slot in room.page.sheet.slots)
     window.desk.commands.run("translate_rest")
-    assert not window.desk.lanes.runs("translate")
+    assert not window.desk.jobs.runs("translate")
 
 
 def test_another_project_that_is_opened_meanwhile_gets_nothing(room, window, qtbot):
@@ -113,9 +113,9 @@ def test_another_project_that_is_opened_meanwhile_gets_nothing(room, window, qtb
     window.filing.open_path(DEMO / "heron-film.dubrel")
     idle(window, qtbot)
     assert not any(
-        one.language == "pt" and one.id == room.watch.track_id for one in window.session.project.tracks
+        one.language == "pt" and one.id == room.findings.track_id for one in window.session.project.tracks
     )
-    assert room.watch.track is None
+    assert room.findings.track is None
 
 
 def test_typing_in_a_translation_is_one_step_and_approving_goes_to_the_next(room, window, qtbot):
@@ -127,13 +127,13 @@ def test_typing_in_a_translation_is_one_step_and_approving_goes_to_the_next(room
     assert field.isVisible() and field.toPlainText() == sheet.slot.caption.text
     field.selectAll()
     QTest.keyClicks(field, "Bem-vindos!")
-    caption = room.watch.track.captions[0]
+    caption = room.findings.track.captions[0]
     assert caption.text == "Bem-vindos!" and "text" in caption.held and not caption.done
     window.desk.commands.run("approve_next")
-    assert room.watch.track.captions[0].done and sheet.current == 1
+    assert room.findings.track.captions[0].done and sheet.current == 1
     assert window.session.undo() == "Approve a translation"
     assert window.session.undo() == "Edit a translation"
-    assert room.watch.track.captions[0].text != "Bem-vindos!"
+    assert room.findings.track.captions[0].text != "Bem-vindos!"
 
 
 def test_approving_while_the_field_is_open_leaves_it_and_undo_is_that_of_the_window(room, window, qtbot):
@@ -147,7 +147,7 @@ def test_approving_while_the_field_is_open_leaves_it_and_undo_is_that_of_the_win
     assert texts(room)[0] == before and room._field.toPlainText() == before
     window.desk.commands.run("approve_next")
     assert not room._field.isVisible() and room.page.sheet.current == 1
-    assert texts(room)[1] != before and room.watch.track.captions[0].done
+    assert texts(room)[1] != before and room.findings.track.captions[0].done
 
 
 def test_undo_while_the_field_is_open_shows_in_the_field(room, window, qtbot):
@@ -180,7 +180,7 @@ def test_what_is_approved_is_remembered_and_filled_in_where_it_comes_again(room,
     sheet.choose(places[0])
     room.hands.take("Agora secou.")
     window.desk.commands.run("approve")
-    room.watch.settle()
+    room.findings.settle()
     assert [slot.caption.text for slot in room.page.sheet.slots if slot.caption.said == last.said] == [
         "Agora secou."
     ] * 3
@@ -212,25 +212,25 @@ def test_a_correction_in_wording_marks_its_translation_and_it_can_hold_or_be_mad
     window.session.apply(
         replace_text(project, turn.id, at, at + 6, "eleven"), "Correct", base=window.session.project
     )
-    room.watch.settle()
+    room.findings.settle()
     [caption] = [
         one
-        for one in room.watch.track.captions
-        if source_changes(window.session.project, room.watch.track, one)
+        for one in room.findings.track.captions
+        if source_changes(window.session.project, room.findings.track, one)
     ]
-    assert room.watch.doubts_of(caption)[0].message == "“twelve” is “eleven” now"
-    assert room.watch.to_look_at[0].id == caption.id
+    assert room.findings.doubts_of(caption)[0].message == "“twelve” is “eleven” now"
+    assert room.findings.to_look_at[0].id == caption.id
     room.look(1)
     assert room.page.sheet.slot.caption.id == caption.id
     window.desk.commands.run("translate_changed")
     idle(window, qtbot)
-    room.watch.settle()
+    room.findings.settle()
     assert any("onze" in text for text in texts(room)) and not any("doze" in text for text in texts(room))
-    assert room.watch.counts["changed"] == 0
+    assert room.findings.counts["changed"] == 0
     window.session.undo()
     window.session.undo()
-    room.watch.settle()
-    assert any("doze" in text for text in texts(room)) and room.watch.counts["changed"] == 0
+    room.findings.settle()
+    assert any("doze" in text for text in texts(room)) and room.findings.counts["changed"] == 0
 
 
 def test_a_track_by_hand_is_written_from_the_keyboard_alone(room, window, qtbot):
@@ -317,7 +317,7 @@ def test_a_translation_that_exists_is_taken_from_a_file(room, window, qtbot, tmp
     window.dialogs.translation_file = lambda: path
     room._begin_from_file("fi", None)
     assert texts(room) == [f"Teksti {k}" for k in range(1, len(source) + 1)]
-    assert [one.sources for one in room.watch.track.captions] == [(one.id,) for one in source]
+    assert [one.sources for one in room.findings.track.captions] == [(one.id,) for one in source]
     path.write_text("no captions")
     with pytest.raises(DubrelError, match="has no captions"):
         room.work.file()
@@ -342,7 +342,7 @@ def test_the_memory_goes_out_and_comes_in_as_tmx(room, window, qtbot, tmp_path):
 
 
 def test_terms_are_changed_in_the_glossary_and_the_translation_is_checked_by_them(room, window, qtbot):
-    from dubrel.desk.translation.glossarydialog import GlossaryDialog
+    from dubrel.desk.translation.dialogs.glossary import GlossaryDialog
 
     translated(room, window, qtbot)
     dialog = GlossaryDialog(window.desk, "pt", window)
@@ -351,20 +351,20 @@ def test_terms_are_changed_in_the_glossary_and_the_translation_is_checked_by_the
     dialog.table.item(0, 1).setText("freixo")
     [term] = window.session.project.terms
     assert term.right == "oak" and term.translations == (("pt", "freixo"),)
-    room.watch.settle()
-    assert room.watch.counts["glossary"] > 0
+    room.findings.settle()
+    assert room.findings.counts["glossary"] > 0
     window.session.undo()
     window.session.undo()
-    room.watch.settle()
-    assert window.session.project.terms == () and room.watch.counts["glossary"] == 0
+    room.findings.settle()
+    assert window.session.project.terms == () and room.findings.counts["glossary"] == 0
     dialog.close()
 
 
 def test_replacing_goes_through_the_translation_the_original_or_both(room, window, qtbot):
-    from dubrel.desk.translation.replacedialog import ReplaceDialog
+    from dubrel.desk.translation.dialogs.replace import ReplaceDialog
 
     translated(room, window, qtbot)
-    dialog = ReplaceDialog(window.desk, room.watch.track_id, window)
+    dialog = ReplaceDialog(window.desk, room.findings.track_id, window)
     dialog.where.setCurrentIndex(dialog.where.findData("both"))
     dialog.field.setText("Tobiah")
     dialog.becomes.setText("Jeremiah")
@@ -395,9 +395,9 @@ def test_what_a_translation_means_is_found_out_in_the_background(room, window, q
     room._field.selectAll()
     QTest.keyClicks(room._field, "O gato dorme no telhado todas as tardes.")
     room._field.close_field()
-    room.watch.settle()
+    room.findings.settle()
     pair = room.hands.pair()
-    qtbot.waitUntil(lambda: (pair.source, pair.target) in room.watch.known, timeout=60_000)
-    room.watch.settle()
-    assert room.watch.known[pair.source, pair.target].meaning < 0.06
-    assert "meaning" in [one.rule for one in room.watch.doubts_of(sheet.slot.caption)]
+    qtbot.waitUntil(lambda: (pair.source, pair.target) in room.findings.known, timeout=60_000)
+    room.findings.settle()
+    assert room.findings.known[pair.source, pair.target].meaning < 0.06
+    assert "meaning" in [one.rule for one in room.findings.doubts_of(sheet.slot.caption)]

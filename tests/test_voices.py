@@ -13,8 +13,8 @@ from test_speakers import found_in, shape
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
+from dubrel.desk.voices.dialogs.voices import ProposalDialog, SpeakerDialog, SplitDialog
 from dubrel.desk.voices.speakerlanes import LANE, lane_places
-from dubrel.desk.voices.voicedialogs import ProposalDialog, SpeakerDialog, SplitDialog
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.speakers.assigning import (

@@ -144,7 +144,7 @@ def test_caret_and_playhead_are_brought_together_either_way(open_talk):
 
 def test_loops_sentences_pauses_and_doubts(window, film, qtbot):
     window.filing.open_path(film)
-    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
     said = [
         RecognisedWord(w.text, w.start_ms, w.end_ms, 0.9 if w.text == "canal." else 0.0)
         for w in spoken(" ".join(TEXT))
@@ -495,7 +495,7 @@ def test_ten_pages_pasted_over_other_words_get_their_times_from_the_sound(window
     """A wholly different text of a minute of speech, over several turns, aligned in the background."""
     rows = json.loads((DEMO / "heron-film.truth.json").read_text())["turns"]
     window.filing.open_path(film)
-    qtbot.waitUntil(lambda: not window.lanes.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=30_000)
     wrong = [
         RecognisedTurn(
             tuple(RecognisedWord(f"wrong{k}", a, b) for k, (_, a, b) in enumerate(row["words"][::2])), None

@@ -56,8 +56,8 @@ def main() -> None:
     from PySide6.QtWidgets import QApplication
 
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.theme import DAY, load_fonts
-    from dubrel.desk.shell.window import MainWindow
+    from dubrel.desk.shell.frame.window import MainWindow
+    from dubrel.desk.shell.kit.theme import DAY, load_fonts
 
     FORMS.write_text(forms_page())
     app = QApplication([])

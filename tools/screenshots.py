@@ -14,8 +14,8 @@ from PySide6.QtWidgets import QApplication
 
 from dubrel.demofiles import demo_folder
 from dubrel.desk.passes import make_rooms
-from dubrel.desk.shell.theme import THEMES, load_fonts
-from dubrel.desk.shell.window import MainWindow
+from dubrel.desk.shell.frame.window import MainWindow
+from dubrel.desk.shell.kit.theme import THEMES, load_fonts
 
 SCREEN = '{"screens": [{"name": "", "x": 0, "y": 0, "width": 1280, "height": 800}]}'
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -54,7 +54,7 @@ def until_done(window: MainWindow) -> None:
     """Wait until no job is running, half a minute at most."""
     for _ in range(120):
         settle(250)
-        if not window.lanes.all:
+        if not window.jobs.all:
             return
 
 
@@ -100,7 +100,7 @@ def main() -> None:
         window.say("")
         settle(200)
         window.grab().save(str(OUT / f"{name}.png"))
-    from dubrel.desk.shell.finder import Finder
+    from dubrel.desk.shell.frame.finder import Finder
 
     window.set_theme(THEMES["day"])
     finder = Finder(window.commands, window.theme, window)
@@ -137,7 +137,7 @@ def _translation(window: MainWindow) -> None:
     window.commands.run("go_translation")
     room: Any = window.rooms["translation"]
     settle(15_000)  # what all of it means is found out in the background
-    room.watch.settle()
+    room.findings.settle()
     room.page.sheet.choose(
         next(k for k, one in enumerate(room.page.sheet.slots) if "Cada" in one.caption.text)
     )
@@ -182,7 +182,7 @@ def _drawer(window: MainWindow) -> None:
 
 def _proposals(window: MainWindow) -> None:
     """What is proposed where one of three voices was taken for another."""
-    from dubrel.desk.voices.voicedialogs import ProposalDialog
+    from dubrel.desk.voices.dialogs.voices import ProposalDialog
     from dubrel.edits.speakers.assigning import merge_speakers
     from dubrel.edits.speakers.proposals import proposals
 
@@ -200,8 +200,8 @@ def _proposals(window: MainWindow) -> None:
 def _safety(window: MainWindow) -> None:
     """Versions, unsaved work, and the start page with all of it."""
     from dubrel.demofiles import demo_project
-    from dubrel.desk.shell.passagetable import PassagesDialog
-    from dubrel.desk.shell.startpage import told
+    from dubrel.desk.shell.kit.passagetable import PassagesDialog
+    from dubrel.desk.shell.pages.startpage import told
     from dubrel.project.passages import passages
     from dubrel.store.journal import Journal
     from dubrel.store.recovery import leftovers
@@ -248,7 +248,7 @@ def _safety(window: MainWindow) -> None:
 def _styles(window: MainWindow) -> None:
     """The page of a house style, and what setting the film by another one would change."""
     from dubrel.captions.styles import STYLES
-    from dubrel.desk.captions.previewdialog import PreviewDialog
+    from dubrel.desk.captions.dialogs.preview import PreviewDialog
     from dubrel.edits.captions.resetting import set_again
 
     window.filing.open_path(demo_folder() / FILM)
@@ -275,7 +275,7 @@ def _styles(window: MainWindow) -> None:
 
 def _audit(window: MainWindow) -> None:
     """What the timing audit finds in a film whose captions come late from the middle on."""
-    from dubrel.desk.captions.auditdialog import AuditDialog
+    from dubrel.desk.captions.dialogs.audit import AuditDialog
     from dubrel.edits.captions.auditfixes import audit_cues
     from dubrel.edits.captions.moving import Move, moved
     from dubrel.jobs.machinery.events import Audited

@@ -26,8 +26,8 @@ def run(path: Path | None, media: Path | None = None) -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.shell.background import Background, load_early
-    from dubrel.desk.shell.theme import load_fonts
+    from dubrel.desk.shell.core.background import Background, load_early
+    from dubrel.desk.shell.kit.theme import load_fonts
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -36,9 +36,9 @@ def run(path: Path | None, media: Path | None = None) -> int:
     app.setStyle("Fusion")
     load_fonts()
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.guard import tell
-    from dubrel.desk.shell.theme import THEMES
-    from dubrel.desk.shell.window import MainWindow, system_theme
+    from dubrel.desk.shell.frame.window import MainWindow, system_theme
+    from dubrel.desk.shell.kit.guard import tell
+    from dubrel.desk.shell.kit.theme import THEMES
     from dubrel.packages import problems
     from dubrel.user.settings import load_settings
 

@@ -10,8 +10,8 @@ from dubrel.desk.release.room import ReleaseRoom
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.room import Room
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.translation.room import TranslationRoom
 from dubrel.desk.voices.room import VoicesRoom
 from dubrel.desk.wording.room import WordingRoom

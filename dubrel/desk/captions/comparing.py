@@ -7,8 +7,8 @@ from dataclasses import replace
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import language_name
 from dubrel.desk.captions.questions import CaptionQuestions
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import CaptionTrack, Project
 
 

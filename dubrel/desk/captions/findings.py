@@ -6,8 +6,8 @@ from collections import Counter
 
 from dubrel.captions.checks import Finding
 from dubrel.captions.styles import style_of
-from dubrel.desk.shell.follower import Follower
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.follower import Follower
+from dubrel.desk.shell.core.session import Session
 from dubrel.edits.captions.trackchecks import captions_touched, check_one, missing
 from dubrel.model import Caption, HouseStyle
 from dubrel.project.captiontext import words_in_no_caption

@@ -8,11 +8,11 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from dubrel.desk.captions.hands import CaptionHands
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.picture import Picture
-from dubrel.desk.shell.sentence import Blank, Sentence
-from dubrel.desk.shell.widgets import button, label
+from dubrel.desk.captions.editing import CaptionEditing
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.frame.picture import Picture
+from dubrel.desk.shell.kit.sentence import Blank, Sentence
+from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Look
 from dubrel.project.changes import Change
@@ -50,7 +50,7 @@ def _parts() -> list[str | Blank]:
 class LookPanel(QWidget):
     """Place and look of the captions."""
 
-    def __init__(self, desk: Desk, hands: CaptionHands, picture: Picture | None) -> None:
+    def __init__(self, desk: Desk, hands: CaptionEditing, picture: Picture | None) -> None:
         super().__init__()
         self.desk, self.session, self.hands, self._picture = desk, desk.session, hands, picture
         box = QVBoxLayout(self)

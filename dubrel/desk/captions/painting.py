@@ -11,14 +11,14 @@ from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed, words_a_minute
 from dubrel.desk.captions.stanza import EXPLAINED, FINDING, HEAD, MARGIN, METER, TEXT, Stanza, line_height
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
-from dubrel.desk.shell.theme import text_font, time_font, ui_font
+from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from dubrel.desk.captions.findings import Findings
-    from dubrel.desk.shell.session import Session
-    from dubrel.desk.shell.theme import Theme
+    from dubrel.desk.shell.core.session import Session
+    from dubrel.desk.shell.kit.theme import Theme
     from dubrel.edits.captions.explanations import Explanation
     from dubrel.model import Caption, HouseStyle, Word
 

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 from dubrel.captions.checks import RULES
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.lookpanel import LookPanel
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.widgets import Facts, button
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.widgets import Facts, button
 
 _ALWAYS = ("speed",)
 

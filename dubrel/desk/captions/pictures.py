@@ -6,8 +6,8 @@ from dataclasses import replace
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import snap_to_frame
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import Project
 
 _NEAR_MS = 200
@@ -39,20 +39,20 @@ class Pictures:
         media = self.session.project.media
         if media is None or media.shots is not None or self._no_film() or media.path in self._looked:
             return
-        if not self.desk.lanes.busy and not self.session.read_only:
+        if not self.desk.jobs.busy and not self.session.read_only:
             self._looked.add(media.path)
             self.find()
 
     def find(self) -> None:
         """Find shot changes and lettering in the background."""
-        self.desk.lanes.start_on_recording("shots", take=self._take)
+        self.desk.jobs.start_on_recording("shots", take=self._take)
 
     def _take(self, event: object) -> None:
         from dubrel.jobs.machinery.events import PicturesFound
         from dubrel.jobs.machinery.fold import arrival
 
         if isinstance(event, PicturesFound):
-            self.desk.lanes.arrive("shots", arrival(event, 0))
+            self.desk.jobs.arrive("shots", arrival(event, 0))
             shots, letters = counted(len(event.shots), "shot change"), len(event.banners)
             more = f" Lettering stands in the picture {counted(letters, 'time')}." if letters else ""
             self.desk.say(f"Found: {shots}.{more}")

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
-from dubrel.desk.shell.asking import ask_line
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.asking import ask_line
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.captions.moving import Move
 from dubrel.edits.captions.soundcaptions import Proposal
 from dubrel.model import Audit, CaptionTrack, Project
@@ -22,7 +22,7 @@ class CaptionQuestions:
 
     def fix(self, report: Audit) -> str | None:
         """Show an audit; the fix that the user chose: ``course``, ``retime`` or none."""
-        from dubrel.desk.captions.auditdialog import AuditDialog
+        from dubrel.desk.captions.dialogs.audit import AuditDialog
 
         dialog = AuditDialog(report, self.desk.theme, self.window)
         dialog.seek_wanted.connect(self.desk.player.seek)
@@ -30,7 +30,7 @@ class CaptionQuestions:
 
     def move(self, track: CaptionTrack, playhead_ms: int) -> Move | None:
         """Numbers by which the captions are to be shifted or stretched."""
-        from dubrel.desk.captions.movedialog import MoveDialog
+        from dubrel.desk.captions.dialogs.move import MoveDialog
 
         dialog = MoveDialog(track, playhead_ms, self.window)
         return dialog.move_wanted() if dialog.exec() else None
@@ -39,7 +39,7 @@ class CaptionQuestions:
         self, title: str, go: str, scopes: Sequence[tuple[str, str]], make: Callable[[str, bool], Project]
     ) -> Project | None:
         """Show old and new captions side by side; the new project, or nothing."""
-        from dubrel.desk.captions.previewdialog import PreviewDialog
+        from dubrel.desk.captions.dialogs.preview import PreviewDialog
 
         project = self.desk.session.project
         dialog = PreviewDialog(project, self.desk.theme, title, go, scopes, make, self.window)
@@ -47,7 +47,7 @@ class CaptionQuestions:
 
     def compared(self, one: Project, other: Project, first: str, second: str) -> None:
         """Show the captions of two values side by side."""
-        from dubrel.desk.captions.previewdialog import PreviewDialog
+        from dubrel.desk.captions.dialogs.preview import PreviewDialog
 
         dialog = PreviewDialog(
             one, self.desk.theme, f"{first} and {second}", "", [], lambda _scope, _keep: other, self.window,
@@ -57,7 +57,7 @@ class CaptionQuestions:
 
     def sounds(self, found: Sequence[Proposal]) -> list[Proposal]:
         """Sound descriptions to be played, accepted or skipped."""
-        from dubrel.desk.captions.soundsdialog import SoundsDialog
+        from dubrel.desk.captions.dialogs.sounds import SoundsDialog
 
         dialog = SoundsDialog(self.desk, found)
         return dialog.chosen if dialog.exec() else []

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QWidget
 
 from dubrel.base.text import counted
 from dubrel.desk.captions.comparing import Comparing
+from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.findings import Findings
-from dubrel.desk.captions.hands import CaptionHands
 from dubrel.desk.captions.pictures import Pictures
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.captions.setting import Setting
@@ -17,11 +17,12 @@ from dubrel.desk.captions.sounds import Sounds
 from dubrel.desk.captions.styling import Styling
 from dubrel.desk.sheet.copying import copy_captions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk, first
-from dubrel.desk.shell.lanes import Running
-from dubrel.desk.shell.room import Room, ToDo
-from dubrel.desk.shell.theme import Theme
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.job_slots import Running
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
 from dubrel.edits.captions.moving import moved
 from dubrel.jobs.machinery.events import Audited, Event
@@ -51,7 +52,7 @@ class CaptionsRoom(Room):
         self._stanzas: CaptionSheet | None = None
         self._panel: CaptionPanel | None = None
         self._layer: SpeechLayer | None = None
-        self.hands = CaptionHands(desk, self.ask, lambda: self.stanzas)
+        self.hands = CaptionEditing(desk, self.ask, lambda: self.stanzas)
         self.setting = Setting(desk, self.ask, self.findings, self.hands)
         self.pictures = Pictures(desk)
         self.sounds = Sounds(desk, self.ask, self.hands)
@@ -196,7 +197,7 @@ class CaptionsRoom(Room):
         """Compare the times of the captions with the sound."""
         _, cues = audit_cues(self.session.project)
         self.desk.say("The timing audit is running; you can keep working.")
-        self.desk.lanes.start_on_recording("audit", cues, result=self._show_audit)
+        self.desk.jobs.start_on_recording("audit", cues, result=self._show_audit)
 
     def _show_audit(self, event: Event, running: Running) -> None:
         """Show what an audit found, and fix what the user chooses."""

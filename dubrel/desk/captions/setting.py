@@ -8,15 +8,15 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.captions.findings import Findings
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.captions.trackchecks import check_one
 from dubrel.model import HouseStyle, Project
 from dubrel.project.index import place_in
 
 if TYPE_CHECKING:
-    from dubrel.desk.captions.hands import CaptionHands
+    from dubrel.desk.captions.editing import CaptionEditing
     from dubrel.desk.captions.questions import CaptionQuestions
     from dubrel.desk.captions.stanzas import CaptionSheet
 
@@ -26,7 +26,7 @@ _ON = ("caption",)
 class Setting:
     """What the machine does to captions when a person asks for it."""
 
-    def __init__(self, desk: Desk, ask: CaptionQuestions, findings: Findings, hands: CaptionHands) -> None:
+    def __init__(self, desk: Desk, ask: CaptionQuestions, findings: Findings, hands: CaptionEditing) -> None:
         self.desk, self.session, self.ask = desk, desk.session, ask
         self.findings, self.hands = findings, hands
 
@@ -99,13 +99,13 @@ class Setting:
         from dubrel.jobs.setting import set_captions  # late: starting the desk does not need it
 
         steps = set_captions(self.session.project, style)
-        self.desk.lanes.start_thread("captions", steps, take=self._take_captions)
+        self.desk.jobs.start_thread("captions", steps, take=self._take_captions)
 
     def _take_captions(self, event: object) -> None:
         from dubrel.jobs.machinery.events import CaptionsSet
         from dubrel.jobs.machinery.fold import fold
 
-        running = self.desk.lanes.running("captions")
+        running = self.desk.jobs.running("captions")
         if isinstance(event, CaptionsSet) and running and running.history is self.session.history:
             self.session.step(lambda project: fold(project, event), "Set captions")
 

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from dubrel.base.text import counted
-from dubrel.desk.captions.hands import CaptionHands
+from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.questions import CaptionQuestions
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.edits.captions.soundcaptions import proposals, with_sounds
 
 
 class Sounds:
     """Asks the sound classes for sound descriptions."""
 
-    def __init__(self, desk: Desk, ask: CaptionQuestions, hands: CaptionHands) -> None:
+    def __init__(self, desk: Desk, ask: CaptionQuestions, hands: CaptionEditing) -> None:
         self.desk, self.session, self.ask, self.hands = desk, desk.session, ask, hands
 
     def commands(self) -> list[Command]:
@@ -24,7 +24,7 @@ class Sounds:
     def find(self) -> None:
         """Listen for sounds in the background."""
         self.desk.say("Listening for sounds; you can keep working.")
-        self.desk.lanes.start_on_recording("sounds", result=self._show)
+        self.desk.jobs.start_on_recording("sounds", result=self._show)
 
     def _show(self, event: object, _running: object) -> None:
         from dubrel.jobs.machinery.events import SoundsFound

@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextLine, QTextOption
 
-from dubrel.desk.shell.theme import sheet_font, text_scale
+from dubrel.desk.shell.kit.theme import sheet_font, text_scale
 from dubrel.model import Caption, Word
 from dubrel.project.captiontext import CaptionText
 

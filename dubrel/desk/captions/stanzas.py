@@ -15,9 +15,9 @@ from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.painting import left_of, paint_stanza, top_of
 from dubrel.desk.captions.stanza import MARGIN, METER, TEXT, Stanza, height_of
 from dubrel.desk.sheet.page import TOP, Page
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import button
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.widgets import button
 from dubrel.edits.captions.explanations import Explanation
 from dubrel.edits.captions.trackchecks import captions_touched
 from dubrel.model import Caption, HouseStyle, Word

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import HouseStyle, Project
 from dubrel.project.tracks import with_track
 from dubrel.user.styles import all_styles, forget_style, keep_style, write_style
@@ -15,9 +15,9 @@ from dubrel.user.styles import all_styles, forget_style, keep_style, write_style
 if TYPE_CHECKING:
     from dubrel.desk.captions.questions import CaptionQuestions
     from dubrel.desk.captions.setting import Setting
-    from dubrel.desk.captions.stylepage import StylePage
-    from dubrel.desk.captions.stylespanel import StylesPanel
-    from dubrel.desk.shell.theme import Theme
+    from dubrel.desk.captions.styles.stylepage import StylePage
+    from dubrel.desk.captions.styles.stylespanel import StylesPanel
+    from dubrel.desk.shell.kit.theme import Theme
 
 
 class Styling:
@@ -37,7 +37,7 @@ class Styling:
     def page(self) -> StylePage:
         """The rules of a style."""
         if self._page is None:
-            from dubrel.desk.captions.stylepage import StylePage  # late: the window opens without it
+            from dubrel.desk.captions.styles.stylepage import StylePage  # late: the window opens without it
 
             self._page = StylePage(self.desk)
             self._page.set_wanted.connect(self._set)
@@ -50,7 +50,7 @@ class Styling:
     def panel(self) -> StylesPanel:
         """All styles."""
         if self._panel is None:
-            from dubrel.desk.captions.stylespanel import StylesPanel  # late: as above
+            from dubrel.desk.captions.styles.stylespanel import StylesPanel  # late: as above
 
             self._panel = StylesPanel()
             self._panel.chosen.connect(self.show)

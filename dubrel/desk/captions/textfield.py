@@ -9,7 +9,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.captions.painting import left_of, top_of
 from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.desk.sheet.linesfield import LinesField
-from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.model import Caption
 from dubrel.project.index import caption_with

@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.questions import IntakeQuestions
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.model.choices import is_remote

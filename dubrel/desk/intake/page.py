@@ -20,11 +20,11 @@ from dubrel.desk.intake.enginewords import added_engines, engine_label, own_lang
 from dubrel.desk.intake.queuepanel import QueuePanel
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.desk.intake.surveyview import SoundOverTime
-from dubrel.desk.shell.footer import time_left
-from dubrel.desk.shell.paperpage import PaperPage
-from dubrel.desk.shell.session import Session
-from dubrel.desk.shell.theme import Theme
-from dubrel.desk.shell.widgets import Facts, button, label
+from dubrel.desk.shell.core.session import Session
+from dubrel.desk.shell.frame.footer import time_left
+from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.jobs.machinery.events import Progress
 from dubrel.model import Media
 from dubrel.model.choices import Choices

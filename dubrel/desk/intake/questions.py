@@ -10,8 +10,8 @@ from PySide6 import QtWidgets
 from PySide6.QtCore import QStandardPaths
 
 from dubrel.desk.intake.recording import Microphone, StandInMicrophone, microphones
-from dubrel.desk.shell.asking import ask_line, ask_which
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.asking import ask_line, ask_which
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import SUFFIXES
 from dubrel.user.settings import load_settings
 
@@ -36,7 +36,7 @@ class IntakeQuestions:
 
     def understood(self, name: str, pieces: list[Piece]) -> tuple[list[Piece], str] | None:
         """How a script was understood, and its language, as the user left both; ``None`` to cancel."""
-        from dubrel.desk.intake.scriptdialog import ScriptDialog
+        from dubrel.desk.intake.dialogs.script import ScriptDialog
 
         dialog = ScriptDialog(name, pieces, self.window)
         return (dialog.pieces(), dialog.language()) if dialog.exec() else None

@@ -20,8 +20,8 @@ from PySide6.QtWidgets import (
 from dubrel.base.timecode import format_length
 from dubrel.desk.intake.enginewords import choices_in_words
 from dubrel.desk.intake.queuework import QueueWork
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import button, label, plain_table
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.user.queue import Item, State
 
 _WORDS = {

@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import try_writing
-from dubrel.desk.shell.lanes import Lanes
+from dubrel.desk.shell.core.job_slots import JobSlots
 from dubrel.jobs.machinery.events import Failed, Finished, Progress, Warning_, Written
 from dubrel.model.choices import Choices
 from dubrel.store.locks import claim
@@ -49,13 +49,13 @@ class QueueWork(QObject):
     progressed = Signal(int)
     failed = Signal(str)
 
-    def __init__(self, lanes: Lanes) -> None:
+    def __init__(self, slots: JobSlots) -> None:
         super().__init__()
         self._claim: Claim | None = claim("queue")
         self.queue = self._kept()
         self._began = time.monotonic()
         self.progress: dict[int, Progress] = {}
-        self._lanes = lanes
+        self._slots = slots
         self._jobs: dict[int, Job] = {}
         self._timer = QTimer(self, interval=_POLL_MS)
         self._timer.timeout.connect(self._poll)
@@ -164,7 +164,7 @@ class QueueWork(QObject):
             for event in self._jobs[item_id].events():
                 self._take(item_id, event)
         following = self.queue.next_to_run()
-        if following is not None and not self._lanes.runs("transcribe", "live", "align"):
+        if following is not None and not self._slots.runs("transcribe", "live", "align"):
             self._start(following)
         elif following is None and not self._jobs:
             self._timer.stop()
@@ -206,7 +206,7 @@ class QueueWork(QObject):
             else:
                 self._set(self.queue.change(item_id, state=State.DONE))
             if not self.left:
-                self._lanes.done.emit("The queue is done.", self._began)
+                self._slots.done.emit("The queue is done.", self._began)
 
 
 def _saved(item: Item | None) -> str:

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import Theme
-from dubrel.desk.shell.widgets import button, label
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.growingwave import GrowingWave, live_mark
 
 RATE = 48_000

@@ -16,11 +16,12 @@ from dubrel.desk.intake.queuework import QUEUE_ACTS, QueueWork
 from dubrel.desk.intake.recording import RATE, RecordBar, Recorder
 from dubrel.desk.intake.scripts import Scripts
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk, first
-from dubrel.desk.shell.room import Room, ToDo
-from dubrel.desk.shell.theme import Theme
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.intake import clear_transcript
 from dubrel.jobs.machinery.events import Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read
@@ -46,7 +47,7 @@ class IntakeRoom(Room):
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)
         self.ask = IntakeQuestions(desk)
-        self.queue = QueueWork(desk.lanes)
+        self.queue = QueueWork(desk.jobs)
         self.recorder = Recorder(desk.window)
         self._layer = layer
         self._page: IntakePage | None = None
@@ -65,8 +66,8 @@ class IntakeRoom(Room):
         desk.session.opened.connect(self._on_opened)
         desk.session.changed.connect(self._on_changed)
         desk.session.another_recording.connect(self._on_another)
-        desk.lanes.changed.connect(self._on_lanes)
-        desk.lanes.failed.connect(self._on_failed)
+        desk.jobs.changed.connect(self._on_lanes)
+        desk.jobs.failed.connect(self._on_failed)
         desk.problem.connect(self._show_problem)
         desk.many_dropped.connect(self.enqueue)
         desk.before_leaving.append(self._may_stop_recording)
@@ -86,7 +87,7 @@ class IntakeRoom(Room):
             (page.find_wanted, "find_media"),
         ):
             wanted.connect(partial(self._run, name))
-        page.cancel_wanted.connect(desk.lanes.cancel_shown)
+        page.cancel_wanted.connect(desk.jobs.cancel_shown)
         page.queue.settings_wanted.connect(self.transcribe_as_chosen)
         page.queue.open_wanted.connect(lambda path: desk.opening.emit(Path(path)))
         page.sound.seek_wanted.connect(desk.player.seek)
@@ -128,7 +129,7 @@ class IntakeRoom(Room):
     def leave(self) -> None:
         """A look over the recording is not worth waiting for."""
         self._shown = False
-        self.desk.lanes.cancel("survey")
+        self.desk.jobs.cancel("survey")
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
@@ -138,7 +139,7 @@ class IntakeRoom(Room):
 
     def todo(self) -> ToDo:
         """How many recordings, or what is being done with them."""
-        project, running = self.desk.session.project, self.desk.lanes.shown
+        project, running = self.desk.session.project, self.desk.jobs.shown
         done = 1.0 if project.transcript.turns else 0.0
         if running is not None and running.kind in (*WORDS, "read"):
             return ToDo(f"working, {running.progress.fraction:.0%}", running.progress.fraction)
@@ -183,9 +184,9 @@ class IntakeRoom(Room):
             "Transcribe again",
         ):
             return
-        desk.lanes.after("read", "transcribe", partial(self._transcribe, choices))
+        desk.jobs.after("read", "transcribe", partial(self._transcribe, choices))
         desk.go("wording")
-        if desk.lanes.running("transcribe") is None:
+        if desk.jobs.running("transcribe") is None:
             desk.say("Transcribing begins as soon as the file has been read.")
 
     def _may_take_another(self) -> bool:
@@ -215,7 +216,7 @@ class IntakeRoom(Room):
         else:
             session.amend(empty)
             mark = Mark(0)
-        self.desk.lanes.start_on_recording(
+        self.desk.jobs.start_on_recording(
             "transcribe",
             choices,
             mark=mark,
@@ -226,12 +227,12 @@ class IntakeRoom(Room):
     def _take(self, kind: str, event: Event) -> None:
         from dubrel.jobs.machinery.fold import arrival  # late: starting the desk does not need it
 
-        self.desk.lanes.arrive(kind, arrival(event, self.desk.session.project.next_id))
+        self.desk.jobs.arrive(kind, arrival(event, self.desk.session.project.next_id))
 
     def _transcribed(self, kind: str, choices: Choices, style: HouseStyle, mark: Mark, whole: bool) -> None:
         """What was transcribed, to its end or not, becomes captions."""
         session = self.desk.session
-        running = self.desk.lanes.running(kind)
+        running = self.desk.jobs.running(kind)
         if running is None or running.history is not session.history or not session.history.holds(mark):
             return
         if choices.apart and not whole:
@@ -246,7 +247,7 @@ class IntakeRoom(Room):
         from dubrel.jobs.setting import set_captions
 
         steps = set_captions(self.desk.session.project, style)
-        self.desk.lanes.start_thread("captions", steps, mark=mark, take=partial(self._take, "captions"))
+        self.desk.jobs.start_thread("captions", steps, mark=mark, take=partial(self._take, "captions"))
 
     # -- the queue ----------------------------------------------------------------
 
@@ -324,7 +325,7 @@ class IntakeRoom(Room):
         session.recording_to(path)
         self._recording = path
         mark, style = Mark(0), style_of(None)
-        desk.lanes.start(
+        desk.jobs.start(
             "live",
             str(path),
             RATE,
@@ -362,7 +363,7 @@ class IntakeRoom(Room):
         if not self.desk.ask.yes(question, "Stop recording"):
             return False
         self.recorder.stop()
-        self.desk.lanes.cancel("live")
+        self.desk.jobs.cancel("live")
         return True
 
     def _stop(self) -> None:
@@ -404,9 +405,9 @@ class IntakeRoom(Room):
 
     def _read_sound(self) -> None:
         """Read the file for the strip, if that has not been done."""
-        lanes, recording = self.desk.lanes, self.desk.session.recording
+        jobs, recording = self.desk.jobs, self.desk.session.recording
         if recording is not None and recording.has_audio and not is_read(recording):
-            lanes.start_on_recording("read", ended=self._when_read)
+            jobs.start_on_recording("read", ended=self._when_read)
 
     def _when_read(self, whole: bool) -> None:
         self.desk.session.load_peaks()
@@ -417,16 +418,16 @@ class IntakeRoom(Room):
         """Show levels and kinds of sound; find them first if that has not been done."""
         from dubrel.jobs.survey import kept_survey  # late: as above
 
-        lanes, recording = self.desk.lanes, self.desk.session.recording
+        jobs, recording = self.desk.jobs, self.desk.session.recording
         known = kept_survey(recording) if recording is not None and recording.has_audio else None
         self._show_survey(known)
-        if known is not None or recording is None or not self._shown or lanes.runs("survey", "read", *WORDS):
+        if known is not None or recording is None or not self._shown or jobs.runs("survey", "read", *WORDS):
             return
         if recording.has_audio and is_read(recording):
-            lanes.start_on_recording("survey", take=self._take_survey)
+            jobs.start_on_recording("survey", take=self._take_survey)
 
     def _take_survey(self, event: Event) -> None:
-        running = self.desk.lanes.running("survey")
+        running = self.desk.jobs.running("survey")
         if isinstance(event, Surveyed) and running and running.history is self.desk.session.history:
             self._show_survey(event.survey)
 
@@ -435,7 +436,7 @@ class IntakeRoom(Room):
         self.panel.show_survey(found)
 
     def _on_lanes(self) -> None:
-        running = self.desk.lanes.shown
+        running = self.desk.jobs.shown
         mine = running if running is not None and running.kind in (*WORDS, "read") else None
         if self._page is not None:
             self._page.show_progress(mine.progress if mine else None)

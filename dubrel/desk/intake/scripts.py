@@ -11,9 +11,9 @@ from PySide6.QtGui import QGuiApplication
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.questions import IntakeQuestions
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.jobs.machinery.events import Aligned, Event
 from dubrel.model import HouseStyle
 from dubrel.project.history import Mark
@@ -74,15 +74,15 @@ class Scripts:
             return
         chosen = self.ask.understood(name, pieces)
         if chosen is not None:
-            self.desk.lanes.after("read", "align", partial(self._begin_align, *chosen))
+            self.desk.jobs.after("read", "align", partial(self._begin_align, *chosen))
 
     def _begin_align(self, pieces: list[Piece], language: str) -> None:
-        self.desk.lanes.start_on_recording("align", pieces, language, take=self._take_script)
+        self.desk.jobs.start_on_recording("align", pieces, language, take=self._take_script)
 
     def _take_script(self, event: Event) -> None:
         from dubrel.jobs.machinery.fold import fold
 
-        session, running = self.desk.session, self.desk.lanes.running("align")
+        session, running = self.desk.session, self.desk.jobs.running("align")
         if isinstance(event, Aligned) and running is not None and running.history is session.history:
             style = style_of(session.project.captions)
             session.step(lambda project: fold(project, event), "Align a script")

@@ -8,9 +8,9 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from dubrel.base.timecode import format_length
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import Theme, time_font, ui_font
-from dubrel.desk.shell.widgets import Facts
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
+from dubrel.desk.shell.kit.widgets import Facts
 from dubrel.model import Kind, Survey
 
 _LEFT, _RIGHT, _ROW, _BAR, _RULER = 84, 52, 24, 12, 22

@@ -10,8 +10,8 @@ from PySide6.QtGui import QDrag, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from dubrel.base.text import counted
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import Theme, time_font, ui_font
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.formats.shared.document import CHOICES, options_from
 from dubrel.formats.shared.form import Form
 from dubrel.release.forms import FORMS

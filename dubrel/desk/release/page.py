@@ -24,13 +24,13 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
 from dubrel.desk.release.panel import ReleasePanel
-from dubrel.desk.shell.background import Background
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.paperpage import PaperPage
-from dubrel.desk.shell.sentence import Blank, Sentence
-from dubrel.desk.shell.theme import Theme, text_font
-from dubrel.desk.shell.widgets import button, label
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.sentence import Blank, Sentence
+from dubrel.desk.shell.kit.theme import Theme, text_font
+from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.notes import CLIP, notes_in_order, span_of
 from dubrel.edits.words.masking import HOW
 from dubrel.formats.shared.document import CHOICES, options_from

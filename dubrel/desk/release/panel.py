@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from dubrel.base.text import counted
-from dubrel.desk.shell.widgets import button, label
+from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Released
 from dubrel.release.kits import FIELDS
 from dubrel.release.readiness import NotReady

@@ -6,8 +6,8 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
-from dubrel.desk.shell.asking import ask_line
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.asking import ask_line
+from dubrel.desk.shell.core.desk import Desk
 
 
 class ReleaseQuestions:

@@ -15,11 +15,12 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.shell.background import Background, aside, beside
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.room import Room, ToDo
-from dubrel.desk.shell.theme import Theme
+from dubrel.desk.shell.core.background import Background, aside, beside
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.theme import Theme
 from dubrel.jobs.machinery.events import Event, NotWritten, Written
 from dubrel.model import Project
 from dubrel.project.changes import Change
@@ -51,7 +52,7 @@ class ReleaseRoom(Room):
     def _may_stop_film(self) -> bool:
         """Ask before leaving cancels a film that is being made."""
         question = "A film is being made. Leaving the project cancels it."
-        return not self.desk.lanes.runs("film") or self.desk.ask.yes(question, "Cancel film")
+        return not self.desk.jobs.runs("film") or self.desk.ask.yes(question, "Cancel film")
 
     def _forget(self) -> None:
         """Another project: its record says whether it was released, and a digest whether it has changed since."""
@@ -137,7 +138,7 @@ class ReleaseRoom(Room):
             self.desk.go(self.id)
             return
         page = self.page
-        if self.desk.lanes.runs("write", "film"):
+        if self.desk.jobs.runs("write", "film"):
             self.desk.say("Files are being written already. Wait until that is done, or cancel it first.")
             return
         page.refresh()
@@ -163,7 +164,7 @@ class ReleaseRoom(Room):
             if whole and films:
                 QTimer.singleShot(0, lambda: self._film(run, films))
 
-        self.desk.lanes.start_thread(
+        self.desk.jobs.start_thread(
             "write", release_files(texts, folder, archive), take=said.append, ended=ended
         )
 
@@ -175,7 +176,7 @@ class ReleaseRoom(Room):
         one, rest = films[0], films[1:]
 
         def ended(whole: bool) -> None:
-            running = self.desk.lanes.running("film")
+            running = self.desk.jobs.running("film")
             failure = running.failure if running is not None else ""
             if not whole:
                 part_of(run.folder / one.name).unlink(missing_ok=True)
@@ -191,7 +192,7 @@ class ReleaseRoom(Room):
             run.said.append(NotWritten(str(error)))
             ended(True)
             return
-        self.desk.lanes.start("film", order, take=run.said.append, ended=ended)
+        self.desk.jobs.start("film", order, take=run.said.append, ended=ended)
 
     def _written(self, run: _Run) -> None:
         from dubrel.release.writing import Outcome, recorded  # late: as above

@@ -8,9 +8,9 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
 from dubrel.captions.checks import reading_speed
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.strip import BELOW, Strip
-from dubrel.desk.shell.theme import text_font, time_font, ui_font
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.frame.strip import BELOW, Strip
+from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.edits.captions.moving import move_edge
 from dubrel.edits.captions.times import move_whole, snapped
 from dubrel.edits.captions.trackchecks import check_one

@@ -10,8 +10,8 @@ from PySide6.QtGui import QFocusEvent, QFont, QKeyEvent, QKeySequence, QTextCurs
 from PySide6.QtWidgets import QFrame, QPlainTextEdit
 
 from dubrel.desk.sheet.page import Page
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.session import Session
+from dubrel.desk.shell.kit.guard import guarded
 
 
 @guarded

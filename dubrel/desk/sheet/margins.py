@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QTextDoc
 
 from dubrel.base.text import initial
 from dubrel.base.timecode import format_clock
-from dubrel.desk.shell.theme import Theme, time_font, ui_font
+from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.edits.notes import QUERY
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Note, Project, Turn

@@ -10,8 +10,8 @@ from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QFrame, QWidget
 
 from dubrel.desk.sheet.column import Column
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import Theme, text_font, ui_font
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Theme, text_font, ui_font
 
 TOP = 26
 

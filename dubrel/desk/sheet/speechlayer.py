@@ -10,9 +10,9 @@ from PySide6.QtGui import QFontMetricsF, QPainter
 
 from dubrel.desk.sheet.captionbars import CAPTIONS, CaptionBars
 from dubrel.desk.sheet.margins import speaker_look
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.strip import BELOW, Layer, Strip
-from dubrel.desk.shell.theme import text_font, ui_font
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.frame.strip import BELOW, Layer, Strip
+from dubrel.desk.shell.kit.theme import text_font, ui_font
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Caption, Turn
 from dubrel.project.index import word_with

@@ -12,8 +12,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
 
 from dubrel.base.text import reads_rtl
-from dubrel.desk.shell.theme import Theme
-from dubrel.desk.shell.trace import trace_image
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.model import Timing, Turn
 from dubrel.project.talk import unsure_runs
 

@@ -23,9 +23,9 @@ from dubrel.desk.sheet.margins import link_at, paint_left_margin, paint_right_ma
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.sheet.spots import Held, Spot
 from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, TurnBlock
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import sheet_font, text_scale
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import sheet_font, text_scale
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.words.paragraphs import goes_on
 from dubrel.model import Timing, Turn

@@ -13,8 +13,8 @@ from dubrel.base.text import gap, joined
 from dubrel.desk.sheet.copying import copy_plain
 from dubrel.desk.sheet.turnblock import from_utf16
 from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.edits.words.wording import join_turn, moved_range, replace_range, split_turn
 from dubrel.project.followspeakers import speakers_followed
 

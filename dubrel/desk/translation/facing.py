@@ -15,21 +15,21 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.sheet.page import TOP, Page
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import text_scale
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import text_scale
 from dubrel.desk.translation.facingpaint import paint_slot
-from dubrel.desk.translation.spread import (
+from dubrel.desk.translation.findings import TranslationFindings
+from dubrel.desk.translation.layout import (
     GUTTER,
     MARGIN,
     STATE,
     TIMES,
     UNDER,
-    Spread,
+    Layout,
     column_font,
     line_height,
 )
-from dubrel.desk.translation.watch import Watch
 from dubrel.edits.translation.facing import Facing, Slot
 from dubrel.edits.translation.track import translations_touched
 from dubrel.model import CaptionTrack
@@ -56,9 +56,9 @@ class FacingSheet(Page):
     chosen = Signal()
     text_wanted = Signal()
 
-    def __init__(self, desk: Desk, watch: Watch, parent: QWidget | None = None) -> None:
+    def __init__(self, desk: Desk, findings: TranslationFindings, parent: QWidget | None = None) -> None:
         super().__init__(desk.theme, parent)
-        self.desk, self.session, self.watch = desk, desk.session, watch
+        self.desk, self.session, self.findings = desk, desk.session, findings
         self._facing = Facing()
         self._font: tuple[tuple, QFont] | None = None
         self._current: int | None = None  # id of the slot
@@ -66,13 +66,13 @@ class FacingSheet(Page):
         self._playing: int | None = None
         self.setAccessibleName("Sheet: translation")
         self.session.changed.connect(self._on_changed)
-        watch.counted.connect(self.viewport().update)
+        findings.counted.connect(self.viewport().update)
         desk.player.moved.connect(self._follow)
 
     @property
     def track(self) -> CaptionTrack | None:
         """The track that is worked on."""
-        return self.watch.track
+        return self.findings.track
 
     @property
     def slots(self) -> list[Slot]:
@@ -118,14 +118,14 @@ class FacingSheet(Page):
             found.append((left + right if narrow else max(1, left, right)) * line + UNDER + 14)
         return found
 
-    def build(self, item: Slot) -> Spread:
+    def build(self, item: Slot) -> Layout:
         """Lay a slot out."""
         project, track = self.session.project, self.track
         source = project.track(track.translates) if track and track.translates else None
         left = tuple(text_of(project, source, one) for one in item.sources) if source else ()
         nothing = CaptionText(())
         right = text_of(project, track, item.caption) if track and item.caption else nothing
-        return Spread(item, left, right, self.room, self._column_font(), self.narrow)
+        return Layout(item, left, right, self.room, self._column_font(), self.narrow)
 
     def _column_font(self) -> QFont:
         """One size for all of the column, so that full lines of both styles fit; chosen anew with room or track."""
@@ -253,7 +253,7 @@ class FacingSheet(Page):
 
     def right_rect(self, place: int) -> QRectF:
         """Where the lines of the translation of a slot stand in the viewport."""
-        spread: Spread = self.column.block(place)
+        spread: Layout = self.column.block(place)
         lines = max(1 if self.narrow else 2, len(spread.right.lines))
         top = self.block_top(place) + spread.right_top
         return QRectF(self.left_of(True), top, self.room, lines * line_height() + 4)

@@ -10,17 +10,17 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
-from dubrel.desk.shell.theme import text_scale, time_font, ui_font
+from dubrel.desk.shell.kit.theme import text_scale, time_font, ui_font
 from dubrel.project.index import turn_of
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from dubrel.desk.sheet.column import Column
-    from dubrel.desk.shell.session import Session
-    from dubrel.desk.shell.theme import Theme
-    from dubrel.desk.translation.spread import Spread
-    from dubrel.desk.translation.watch import Watch
+    from dubrel.desk.shell.core.session import Session
+    from dubrel.desk.shell.kit.theme import Theme
+    from dubrel.desk.translation.findings import TranslationFindings
+    from dubrel.desk.translation.layout import Layout
     from dubrel.edits.translation.facing import Slot
     from dubrel.model import Caption, CaptionTrack
 
@@ -30,7 +30,7 @@ class FacingSheet(Protocol):
 
     theme: Theme
     session: Session
-    watch: Watch
+    findings: TranslationFindings
     column: Column
 
     @property
@@ -47,7 +47,7 @@ _METER = 64
 
 
 def paint_slot(
-    painter: QPainter, sheet: FacingSheet, place: int, spread: Spread, top: float, height: float
+    painter: QPainter, sheet: FacingSheet, place: int, spread: Layout, top: float, height: float
 ) -> None:
     """Draw one slot."""
     theme, width = sheet.theme, sheet.viewport().width()
@@ -107,7 +107,7 @@ def _speaker(sheet: FacingSheet, slot: Slot) -> str | None:
     return turn.speaker if turn else None
 
 
-def _paint_side(painter: QPainter, sheet: FacingSheet, spread: Spread, translated: bool, top: float) -> None:
+def _paint_side(painter: QPainter, sheet: FacingSheet, spread: Layout, translated: bool, top: float) -> None:
     painter.setPen(sheet.theme.colour("quiet" if spread.narrow and not translated else "ink"))
     left, line = sheet.left_of(translated), _line()
     top += spread.right_top * translated
@@ -120,7 +120,7 @@ def _paint_state(painter: QPainter, sheet: FacingSheet, caption: Caption, top: f
     """A tick for approved, half a disc for edited, a ring for the machine's; a wedge where one has to look."""
     theme, x, y = sheet.theme, width - 33.0, top + 12
     painter.save()
-    if sheet.watch.weight_of(caption):
+    if sheet.findings.weight_of(caption):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("look"))
         painter.drawPolygon([QPointF(x - 7, y + 6), QPointF(x + 7, y + 6), QPointF(x, y - 7)])
@@ -140,7 +140,7 @@ def _paint_state(painter: QPainter, sheet: FacingSheet, caption: Caption, top: f
 
 
 def _paint_under(
-    painter: QPainter, sheet: FacingSheet, caption: Caption, spread: Spread, y: float, width: float
+    painter: QPainter, sheet: FacingSheet, caption: Caption, spread: Layout, y: float, width: float
 ) -> None:
     """Reading speed, and the most pressing of what is to be looked at."""
     track = sheet.track
@@ -149,7 +149,7 @@ def _paint_under(
     theme, x = sheet.theme, sheet.left_of(True)
     style = track.rules
     speed, limit = reading_speed(caption, spread.right.lines, style), style.max_cps
-    rules, doubts = sheet.watch.rules_of(caption), sheet.watch.doubts_of(caption)
+    rules, doubts = sheet.findings.rules_of(caption), sheet.findings.doubts_of(caption)
     over = any(one.rule == "speed" for one in rules)
     painter.fillRect(QRectF(x, y + 5, _METER, 4), theme.colour("hairline"))
     painter.fillRect(

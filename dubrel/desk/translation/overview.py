@@ -16,12 +16,12 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.text import LANGUAGES, language_name
-from dubrel.desk.shell.background import Background
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.paperpage import PaperPage
-from dubrel.desk.shell.sentence import Blank, Sentence
-from dubrel.desk.shell.widgets import button, label, plain_table
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.sentence import Blank, Sentence
+from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers

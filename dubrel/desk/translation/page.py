@@ -7,13 +7,13 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from dubrel.base.text import language_name
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import button, label, paper
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.widgets import button, label, paper
 from dubrel.desk.translation.facing import NARROW, FacingSheet
+from dubrel.desk.translation.findings import TranslationFindings
+from dubrel.desk.translation.layout import GUTTER, MARGIN, STATE
 from dubrel.desk.translation.overview import Overview, shown_language
-from dubrel.desk.translation.spread import GUTTER, MARGIN, STATE
-from dubrel.desk.translation.watch import Watch
 from dubrel.edits.translation.track import translated_tracks
 
 
@@ -29,11 +29,11 @@ class TranslationPage(QStackedWidget):
 
     chosen = Signal(int)
 
-    def __init__(self, desk: Desk, watch: Watch) -> None:
+    def __init__(self, desk: Desk, findings: TranslationFindings) -> None:
         super().__init__()
-        self.desk, self.session, self.watch = desk, desk.session, watch
+        self.desk, self.session, self.findings = desk, desk.session, findings
         self.shown = -1  # id of the track, 0 for the table
-        self.overview, self.sheet = Overview(desk), FacingSheet(desk, watch)
+        self.overview, self.sheet = Overview(desk), FacingSheet(desk, findings)
         self.facing = paper("Sheet: facing pages")
         box = QVBoxLayout(self.facing)
         box.setContentsMargins(0, 0, 0, 0)

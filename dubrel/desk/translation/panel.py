@@ -8,9 +8,9 @@ from collections.abc import Sequence
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from dubrel.desk.shell.theme import Theme
-from dubrel.desk.shell.widgets import Facts, button, label
-from dubrel.desk.translation.watch import Watch
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.widgets import Facts, button, label
+from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.edits.translation.track import Standing
 from dubrel.translation.checks import CHECKS
 from dubrel.translation.meaning import verdict
@@ -39,9 +39,9 @@ class TranslationPanel(QWidget):
     wanted = Signal(str)
     taken = Signal(str)
 
-    def __init__(self, watch: Watch, theme: Theme) -> None:
+    def __init__(self, findings: TranslationFindings, theme: Theme) -> None:
         super().__init__()
-        self.watch, self.theme = watch, theme
+        self.findings, self.theme = findings, theme
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(12)
@@ -80,7 +80,7 @@ class TranslationPanel(QWidget):
 
     def show_counts(self, standing: Standing | None) -> None:
         """How many there are of each kind."""
-        counts = self.watch.counts
+        counts = self.findings.counts
         self.facts.set("Over speed", str(counts["rule speed"]))
         others = counts["is broken"]
         self.facts.set("Other rules", str(others))

@@ -6,9 +6,9 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
-from dubrel.desk.shell.asking import ask_line
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.questions import caption_files
+from dubrel.desk.shell.core.asking import ask_line
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.questions import caption_files
 
 
 class TranslationQuestions:
@@ -49,12 +49,12 @@ class TranslationQuestions:
 
     def glossary(self, language: str) -> None:
         """Show the terms with their translations."""
-        from dubrel.desk.translation.glossarydialog import GlossaryDialog
+        from dubrel.desk.translation.dialogs.glossary import GlossaryDialog
 
         GlossaryDialog(self.desk, language, self.window).exec()
 
     def replacing(self, track_id: int) -> None:
         """Find and replace in the original and the translation."""
-        from dubrel.desk.translation.replacedialog import ReplaceDialog
+        from dubrel.desk.translation.dialogs.replace import ReplaceDialog
 
         ReplaceDialog(self.desk, track_id, self.window).exec()

@@ -8,10 +8,10 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted, language_name
-from dubrel.desk.shell.background import Background, beside
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.background import Background, beside
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.desk.translation.questions import TranslationQuestions
-from dubrel.desk.translation.watch import Watch
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.model import Caption, Project
 from dubrel.project.changes import Change
@@ -34,9 +34,9 @@ class Remembering(QObject):
 
     found = Signal()
 
-    def __init__(self, desk: Desk, ask: TranslationQuestions, watch: Watch) -> None:
+    def __init__(self, desk: Desk, ask: TranslationQuestions, findings: TranslationFindings) -> None:
         super().__init__()
-        self.desk, self.ask, self.watch = desk, ask, watch
+        self.desk, self.ask, self.findings = desk, ask, findings
         self.offered: list[Match] = []
         self.shorter: list[str] = []
         self.source = ""
@@ -75,7 +75,7 @@ class Remembering(QObject):
     @property
     def languages(self) -> tuple[str, str]:
         """From which language into which."""
-        track = self.watch.track
+        track = self.findings.track
         return self.desk.session.project.transcript.language, track.language if track else ""
 
     def look_for(self, source: str, target: str, over: bool) -> None:
@@ -136,7 +136,7 @@ class Remembering(QObject):
                     self._before[(*languages, now[0])] = known
                     self.memory().add([now], *languages, change.new.title)
             elif was and self.memory().exact(was[0], *languages) == was[1]:
-                elsewhere = track_id == self.watch.track_id and self.watch.is_approved(
+                elsewhere = track_id == self.findings.track_id and self.findings.is_approved(
                     *was, old.id if old else 0
                 )
                 if not elsewhere:

@@ -10,16 +10,17 @@ from PySide6.QtWidgets import QWidget
 from dubrel.base.text import counted, language_name
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.room import Room, ToDo
-from dubrel.desk.shell.theme import Theme
-from dubrel.desk.translation.hands import Hands
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.translation.approving import Approving
+from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.remembering import Remembering
-from dubrel.desk.translation.watch import Watch
+from dubrel.desk.translation.translating import Translating
 from dubrel.desk.translation.weighing import Weighing
-from dubrel.desk.translation.work import Work
 from dubrel.edits.translation.track import Standing, remove_track, spoken_track, translated_tracks
 from dubrel.project.changes import Change
 
@@ -46,12 +47,12 @@ class TranslationRoom(Room):
         super().__init__(desk)
         self.session, self._layer = desk.session, layer
         self.ask = TranslationQuestions(desk)
-        self.watch = Watch(desk.session)
-        self.weighing = Weighing(desk, self.watch)
-        self.remembering = Remembering(desk, self.ask, self.watch)
-        self.work = Work(desk, self.ask, self.watch, self.show_track)
-        self.hands = Hands(
-            desk, self.ask, self.watch, self.remembering, lambda: self.page.sheet, self.work.no_track
+        self.findings = TranslationFindings(desk.session)
+        self.weighing = Weighing(desk, self.findings)
+        self.remembering = Remembering(desk, self.ask, self.findings)
+        self.work = Translating(desk, self.ask, self.findings, self.show_track)
+        self.hands = Approving(
+            desk, self.ask, self.findings, self.remembering, lambda: self.page.sheet, self.work.no_track
         )
         self.work.pair = self.hands.pair
         self._page: TranslationPage | None = None
@@ -62,8 +63,8 @@ class TranslationRoom(Room):
         self._closed = False
         self._late = QTimer(singleShot=True, interval=_REST_MS)
         self._late.timeout.connect(self._show_all)
-        self.watch.counted.connect(self._soon)
-        self.watch.counted.connect(desk.counted)
+        self.findings.counted.connect(self._soon)
+        self.findings.counted.connect(desk.counted)
         self.session.changed.connect(self._on_changed)
         self.session.opened.connect(self._opened)
         self._anew = QTimer(singleShot=True, interval=0)
@@ -75,7 +76,7 @@ class TranslationRoom(Room):
         self._closed = True
         for one in (self._late, self._anew):
             one.stop()
-        for part in (self.watch, self.weighing, self.remembering):
+        for part in (self.findings, self.weighing, self.remembering):
             part.close()
 
     # -- parts --------------------------------------------------------------------------
@@ -86,7 +87,7 @@ class TranslationRoom(Room):
         if self._page is None:
             from dubrel.desk.translation.page import TranslationPage  # late: the window opens without it
 
-            self._page = TranslationPage(self.desk, self.watch)
+            self._page = TranslationPage(self.desk, self.findings)
             self._page.chosen.connect(self.show_track)
             self._page.sheet.text_wanted.connect(self._edit)
             self._page.sheet.chosen.connect(self._soon)
@@ -98,12 +99,12 @@ class TranslationRoom(Room):
     @property
     def panel(self) -> QWidget | None:
         """What is to be looked at; nothing where no track is open."""
-        if self.watch.track is None:
+        if self.findings.track is None:
             return None
         if self._panel is None:
             from dubrel.desk.translation.panel import TranslationPanel  # late: as above
 
-            self._panel = TranslationPanel(self.watch, self.desk.theme)
+            self._panel = TranslationPanel(self.findings, self.desk.theme)
             self._panel.wanted.connect(self._run)
             self._panel.taken.connect(self._take)
             self.remembering.found.connect(self._show_offers)
@@ -145,10 +146,10 @@ class TranslationRoom(Room):
     def enter(self) -> None:
         """Open the only translation there is, or the table."""
         tracks = translated_tracks(self.session.project)
-        if self.watch.track is None:
+        if self.findings.track is None:
             self.show_track(tracks[0].id if len(tracks) == 1 else 0)
-        elif self.page.shown != self.watch.track_id:
-            self.page.show_track(self.watch.track_id)
+        elif self.page.shown != self.findings.track_id:
+            self.page.show_track(self.findings.track_id)
         self.weighing.turn_on(True)
         self._show_picture()
 
@@ -166,10 +167,10 @@ class TranslationRoom(Room):
 
     def show_track(self, track_id: int) -> None:
         """Work on a track, or show all languages with 0."""
-        before = self.watch.track_id
-        if self.watch.track_id != track_id:
-            self.watch.known = {}
-            self.watch.look_at(track_id)
+        before = self.findings.track_id
+        if self.findings.track_id != track_id:
+            self.findings.known = {}
+            self.findings.look_at(track_id)
         self.page.show_track(track_id)
         self._show_picture()
         if bool(before) != bool(track_id) and self.desk.room == self.id:
@@ -183,7 +184,7 @@ class TranslationRoom(Room):
 
     def _on_changed(self, change: Change) -> None:
         if self._page is not None and change.tracks:
-            if self.watch.track is None and self._page.currentWidget() is not self._page.overview:
+            if self.findings.track is None and self._page.currentWidget() is not self._page.overview:
                 self.show_track(0)
             elif self._page.currentWidget() is self._page.overview and self.desk.room == self.id:
                 self._page.overview.refresh()
@@ -198,12 +199,12 @@ class TranslationRoom(Room):
 
     def _show_all(self) -> None:
         """Counts and details as they are now."""
-        track = self.watch.track
-        self._standing = self.watch.standing
+        track = self.findings.track
+        self._standing = self.findings.standing
         self.desk.counted.emit()
         if track is None or self._page is None or self._standing is None:
             return
-        left = len(self.watch.weights)
+        left = len(self.findings.weights)
         one = self._standing
         self._page.show_state(
             f"{one.approved:,} of {one.captions:,} approved" + (f", {left:,} to look at" if left else "")
@@ -215,18 +216,18 @@ class TranslationRoom(Room):
 
     def _show_details(self) -> None:
         assert self._panel is not None
-        track, caption, pair = self.watch.track, self.hands.caption, self.hands.pair()
+        track, caption, pair = self.findings.track, self.hands.caption, self.hands.pair()
         if track is None or pair is None:
             self._panel.show_sentence("", None, "", [])
             self.remembering.look_for("", "", False)
             return
-        weighed = self.watch.known.get((pair.source, pair.target))
-        doubts = [*(one.message for one in self.watch.doubts_of(caption))] if caption else []
-        doubts += [one.message for one in self.watch.rules_of(caption)] if caption else []
+        weighed = self.findings.known.get((pair.source, pair.target))
+        doubts = [*(one.message for one in self.findings.doubts_of(caption))] if caption else []
+        doubts += [one.message for one in self.findings.rules_of(caption)] if caption else []
         self._panel.show_sentence(
             pair.source, weighed.meaning if weighed else None, weighed.back if weighed else "", doubts[:5]
         )
-        over = any(rule.rule == "speed" for one in pair.captions for rule in self.watch.rules_of(one))
+        over = any(rule.rule == "speed" for one in pair.captions for rule in self.findings.rules_of(one))
         self.remembering.look_for(pair.source, pair.target, over)
 
     def _show_offers(self) -> None:
@@ -237,7 +238,7 @@ class TranslationRoom(Room):
 
     def _too_many(self) -> int:
         """How many characters the chosen caption has too many."""
-        caption, track = self.hands.caption, self.watch.track
+        caption, track = self.hands.caption, self.findings.track
         if caption is None or track is None:
             return 0
         span = caption.end_ms - caption.start_ms
@@ -247,7 +248,7 @@ class TranslationRoom(Room):
     def _show_picture(self) -> None:
         if self.desk.room != self.id:
             return
-        track = self.watch.track
+        track = self.findings.track
         source = spoken_track(self.session.project)
         ours, theirs = (source.id if source else 0), (track.id if track else 0)
         ways = {"translation": (theirs, 0), "both": (theirs, ours if theirs else 0), "original": (ours, 0)}
@@ -267,11 +268,11 @@ class TranslationRoom(Room):
         tracks = translated_tracks(project)
         if not tracks:
             return ToDo("not begun" if spoken_track(project) else "")
-        track, one = self.watch.track, self._standing
+        track, one = self.findings.track, self._standing
         if track is None or one is None:
             names = ", ".join(language_name(each.language) for each in tracks[:2])
             return ToDo(names if len(tracks) < 3 else counted(len(tracks), "language"))
-        left = len(self.watch.weights)
+        left = len(self.findings.weights)
         done = one.approved / max(1, one.captions)
         if one.translated < one.whole:
             return ToDo(f"{one.whole - one.translated:,} to translate", done, one.whole - one.translated)
@@ -282,8 +283,8 @@ class TranslationRoom(Room):
 
     def look(self, step: int) -> None:
         """Go to what is to be looked at first, and from there to the next; or back through what is before."""
-        wanted = self.watch.to_look_at
-        if self.watch.track is None:
+        wanted = self.findings.to_look_at
+        if self.findings.track is None:
             self.desk.say("No translation is open. Begin one, or open one of the table.")
             return
         if not wanted:
@@ -333,7 +334,7 @@ class TranslationRoom(Room):
         return "" if translated_tracks(self.session.project) else "There is no translation to remove."
 
     def _remove(self) -> None:
-        track_id = self.watch.track_id or self.page.overview.chosen
+        track_id = self.findings.track_id or self.page.overview.chosen
         track = self.session.project.track(track_id)
         if track is None:
             self.desk.say("Choose a language of the table first.")

@@ -8,7 +8,7 @@ from PySide6.QtGui import QFontMetrics
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import is_rtl
 from dubrel.desk.sheet.linesfield import LinesField
-from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.translation.facing import FacingSheet
 from dubrel.edits.translation.track import write_first, write_translation
 from dubrel.project.index import caption_with

@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
 
-from dubrel.desk.shell.background import Background
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.translation.watch import Watch
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.user.settings import load_settings
 
 if TYPE_CHECKING:
@@ -26,9 +26,9 @@ _RECALLED = 400  # the same of those that may be known from before
 class Weighing(QObject):
     """Has unweighed translations of the watched track weighed, some at a time, while its room is shown."""
 
-    def __init__(self, desk: Desk, watch: Watch) -> None:
+    def __init__(self, desk: Desk, findings: TranslationFindings) -> None:
         super().__init__()
-        self.desk, self.watch = desk, watch
+        self.desk, self.findings = desk, findings
         self.on = False
         self._weigher: Weigher | None = None
         self._background = Background(self, until=desk.session.opened)
@@ -36,7 +36,7 @@ class Weighing(QObject):
         self._tried: set[tuple[str, str]] = set()
         self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
         self._rest.timeout.connect(self._next)
-        watch.counted.connect(self._wait)
+        findings.counted.connect(self._wait)
         desk.session.opened.connect(self._forget)
 
     @property
@@ -59,12 +59,12 @@ class Weighing(QObject):
         self._recalled.clear()
 
     def _next(self) -> None:
-        track, project = self.watch.track, self.desk.session.project
-        fresh = [one for one in self.watch.unweighed if one not in self._recalled][:_RECALLED]
-        pairs = fresh or [one for one in self.watch.unweighed if one not in self._tried][:_PIECE]
+        track, project = self.findings.track, self.desk.session.project
+        fresh = [one for one in self.findings.unweighed if one not in self._recalled][:_RECALLED]
+        pairs = fresh or [one for one in self.findings.unweighed if one not in self._tried][:_PIECE]
         if not self.on or self.busy or track is None or not pairs:
             return
-        if self.desk.lanes.runs("translate"):  # it weighs what it translates, and needs both cores
+        if self.desk.jobs.runs("translate"):  # it weighs what it translates, and needs both cores
             self._rest.start()
             return
         from dubrel.jobs.weighing import Weigher  # late: starting the desk does not need it
@@ -88,8 +88,8 @@ class Weighing(QObject):
         self.close()
 
     def _take(self, track_id: int, found: Sequence[Weighed]) -> None:
-        if track_id == self.watch.track_id:
-            self.watch.weighed(found)
+        if track_id == self.findings.track_id:
+            self.findings.weighed(found)
         self._next()
 
     def close(self) -> None:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from dubrel.desk.shell.asking import ask_number, ask_which
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.asking import ask_number, ask_which
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.speakers.proposals import Proposal
 from dubrel.edits.words.paragraphs import USUAL_WORDS
 from dubrel.model import Project, Speaker
@@ -19,7 +19,7 @@ class VoiceQuestions:
 
     def speaker_facts(self, speaker: Speaker, names: list[str]) -> tuple[str, str] | None:
         """A speaker's name and role; ``names`` are those given earlier and of kept voices."""
-        from dubrel.desk.voices.voicedialogs import SpeakerDialog
+        from dubrel.desk.voices.dialogs.voices import SpeakerDialog
 
         dialog = SpeakerDialog(speaker, names, self.window)
         return dialog.facts() if dialog.exec() and dialog.facts()[0] else None
@@ -32,14 +32,14 @@ class VoiceQuestions:
         play: Callable[[Proposal], None],
     ) -> list[Proposal]:
         """Which of the changes of speakers the user accepts."""
-        from dubrel.desk.voices.voicedialogs import ProposalDialog
+        from dubrel.desk.voices.dialogs.voices import ProposalDialog
 
         dialog = ProposalDialog(present, proposed, changes, play, self.window)
         return dialog.chosen() if dialog.exec() else []
 
     def split(self, project: Project, both: tuple[str, str], play: Callable[[int, int], None]) -> bool:
         """Whether a speaker is to be parted in two voices."""
-        from dubrel.desk.voices.voicedialogs import SplitDialog
+        from dubrel.desk.voices.dialogs.voices import SplitDialog
 
         return bool(SplitDialog(project, both, play, self.window).exec())
 
@@ -54,7 +54,7 @@ class VoiceQuestions:
 
     def speaker_count(self) -> str | None:
         """How many people speak: ``auto``, a number, or bounds."""
-        from dubrel.desk.voices.voicedialogs import CountDialog
+        from dubrel.desk.voices.dialogs.voices import CountDialog
 
         turns = self.desk.session.project.transcript.turns
         dialog = CountDialog(sum(turn.confirmed for turn in turns), self.window)
@@ -62,7 +62,7 @@ class VoiceQuestions:
 
     def speaker(self, question: str, choices: list[Speaker]) -> Speaker | None:
         """One of some speakers."""
-        from dubrel.desk.voices.persondialog import PersonDialog
+        from dubrel.desk.voices.dialogs.person import PersonDialog
 
         dialog = PersonDialog(question, choices, self.desk.session, self.desk.theme, self.window)
         return dialog.chosen() if dialog.exec() else None

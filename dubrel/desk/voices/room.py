@@ -9,15 +9,16 @@ from typing import TYPE_CHECKING
 
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk, first
-from dubrel.desk.shell.room import Room, ToDo
-from dubrel.desk.shell.theme import Theme
-from dubrel.desk.voices.keeping import Keeping
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.voices.counts import VoiceCounts
+from dubrel.desk.voices.diarising import Diarising
+from dubrel.desk.voices.knownvoices import KnownVoices
 from dubrel.desk.voices.questions import VoiceQuestions
-from dubrel.desk.voices.state import VoiceState
 from dubrel.desk.voices.striplayer import LaneLayer
-from dubrel.desk.voices.telling import Telling
 from dubrel.edits.speakers.assigning import (
     give_these,
     merge_speakers,
@@ -55,9 +56,9 @@ class VoicesRoom(Room):
         super().__init__(desk)
         self.sheet, self.session = sheet, desk.session
         self.ask = VoiceQuestions(desk)
-        self.telling = Telling(desk, self.ask, self.take)
-        self.keeping = Keeping(desk, self.ask, self.speaker_here)
-        self.state = VoiceState(self.session)
+        self.telling = Diarising(desk, self.ask, self.take)
+        self.keeping = KnownVoices(desk, self.ask, self.speaker_here)
+        self.state = VoiceCounts(self.session)
         self._panel: SpeakerPanel | None = None
         self._layer = LaneLayer(
             desk, lambda turn, word: sheet.move_caret(Spot(turn, sheet.turns[turn].offsets[word]))

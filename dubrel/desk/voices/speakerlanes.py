@@ -1,4 +1,4 @@
-"""Lanes on the strip: one a speaker, with name and share; who speaks at the same time is seen in both."""
+"""JobSlots on the strip: one a speaker, with name and share; who speaks at the same time is seen in both."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter
 
 from dubrel.desk.sheet.margins import speaker_look
-from dubrel.desk.shell.theme import Theme, ui_font
+from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.model import Project, Turn, Word
 from dubrel.project.talk import Talk, is_unsure
 

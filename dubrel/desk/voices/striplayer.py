@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainter
 
 from dubrel.desk.sheet.speechlayer import turns_between
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.strip import BELOW, HEIGHT, Layer, Strip
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.frame.strip import BELOW, HEIGHT, Layer, Strip
 from dubrel.desk.voices.speakerlanes import LABEL, LANE, lane_count, paint_lanes
 from dubrel.project.queries import word_at
 
@@ -17,7 +17,7 @@ _USUAL_MS = 120_000
 
 
 class LaneLayer(Layer):
-    """Lanes; ``on_word`` chooses a word where it is worked on."""
+    """JobSlots; ``on_word`` chooses a word where it is worked on."""
 
     usual_ms = _USUAL_MS
 

@@ -6,7 +6,7 @@ from collections import Counter
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.session import Session
 from dubrel.edits.words.terms import Correction, corrections
 from dubrel.model import Project
 from dubrel.project.changes import change_between

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dubrel.desk.shell.follower import Follower
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.follower import Follower
+from dubrel.desk.shell.core.session import Session
 from dubrel.project.changes import Change
 from dubrel.project.index import turn_with
 from dubrel.project.quality import Proofing

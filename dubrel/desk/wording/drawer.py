@@ -17,9 +17,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.desk.shell.commands import Act
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
+from dubrel.desk.shell.core.commands import Act
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.wording.drawerpage import DrawerPage
 
 _HEIGHT, _NARROW = 252, 700

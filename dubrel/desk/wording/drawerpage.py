@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBox
 from shiboken6 import isValid
 
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import button, label
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.desk.wording.rows import Row, RowList
 from dubrel.model import Project, text_of_words
 from dubrel.project.index import turn_of, turn_place, word_with

@@ -10,8 +10,8 @@ from dubrel.base.timecode import frame_beside
 from dubrel.desk.sheet.speechlayer import EDGE_SOUND_MS
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk, first
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated
 from dubrel.edits.words.joining import join_words
 from dubrel.edits.words.striking import all_struck, struck

@@ -10,8 +10,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
-from dubrel.desk.shell.background import Background, aside
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.background import Background, aside
+from dubrel.desk.shell.core.session import Session
 from dubrel.project.changes import Change
 
 if TYPE_CHECKING:

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from dubrel.base.timecode import format_clock
-from dubrel.desk.shell.widgets import Facts, button, label
+from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Timing, Word
 from dubrel.project.queries import DOUBTFUL
 

@@ -10,8 +10,8 @@ from PySide6 import QtWidgets
 from PySide6.QtCore import QPoint
 
 from dubrel.desk.intake.enginewords import added_engines, engine_label
-from dubrel.desk.shell.asking import ask_which
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.asking import ask_which
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.words.readings import Difference
 from dubrel.user.settings import load_settings
 
@@ -81,7 +81,7 @@ class WordingQuestions:
         accept: Callable[[list[Difference]], None],
     ) -> None:
         """Show two readings side by side."""
-        from dubrel.desk.wording.comparedialog import CompareDialog
+        from dubrel.desk.wording.dialogs.compare import CompareDialog
 
         dialog = CompareDialog(found, names, reference, texts, self.window)
         dialog.play_wanted.connect(play)

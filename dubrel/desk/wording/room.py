@@ -14,16 +14,17 @@ from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.commands import Act, Command
-from dubrel.desk.shell.desk import Desk, first
-from dubrel.desk.shell.room import Room, ToDo
-from dubrel.desk.shell.theme import Theme
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.commands import Act, Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.wording.doubts import Doubts
 from dubrel.desk.wording.editing import Editing
-from dubrel.desk.wording.keeping import Keeping, Rate
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.panel import WordPanel
+from dubrel.desk.wording.proofing import ProofingTools, Rate
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.secondreading import SecondReading
 from dubrel.desk.wording.spellingmarks import SpellingMarks
@@ -74,7 +75,9 @@ class WordingRoom(Room):
         self.marks = SpellingMarks(desk.session)
         self.editing = Editing(desk, sheet)
         self._pull_out: Drawer | None = None
-        self.keeping = Keeping(desk, sheet, self.ask, self.marks, lambda: self.pull_out, self.editing.chosen)
+        self.keeping = ProofingTools(
+            desk, sheet, self.ask, self.marks, lambda: self.pull_out, self.editing.chosen
+        )
         self.rate = Rate()
         self._panel = WordPanel()
         self._offered: Note | None = None
@@ -83,7 +86,7 @@ class WordingRoom(Room):
         self.doubts.counted.connect(self._show_counts)
         sheet.caret_moved.connect(self._show_word)
         self.session.changed.connect(lambda _change: self._show_word())
-        desk.lanes.changed.connect(self._say_when_empty)
+        desk.jobs.changed.connect(self._say_when_empty)
         self.session.opened.connect(self._say_when_empty)
         desk.stopping += [self.typed.close, self.meanings.close, self.marks.close]
         self._join_up()
@@ -331,7 +334,7 @@ class WordingRoom(Room):
 
     def _say_when_empty(self) -> None:
         """What an empty sheet says."""
-        if self.desk.lanes.runs("transcribe", "live", "align"):
+        if self.desk.jobs.runs("transcribe", "live", "align"):
             hint = "The first words appear here in a moment. You can read while the rest is transcribed."
             self.sheet.say_when_empty("Transcribing", hint)
         elif self.session.project.media is None:

@@ -13,9 +13,9 @@ from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemD
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.margins import speaker_look
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import text_font, time_font, ui_font
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.edits.speakers.voices import shown_name
 
 _HEIGHT = 30

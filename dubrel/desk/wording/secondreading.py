@@ -8,10 +8,10 @@ from functools import partial
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.commands import Command
-from dubrel.desk.shell.desk import Desk, first
-from dubrel.desk.shell.lanes import Running
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.edits.words.readings import Difference, take_reading
 from dubrel.jobs.machinery.events import Event, Read
@@ -64,7 +64,7 @@ class SecondReading:
         choices = Choices(engine, project.transcript.language)
         self.desk.say("The other recogniser is transcribing; you can keep working.")
         show = partial(self._show_reading, engine_label(engine))
-        self.desk.lanes.start_on_recording("compare", choices, start, end, result=show)
+        self.desk.jobs.start_on_recording("compare", choices, start, end, result=show)
 
     def _selected(self) -> tuple[int, int] | None:
         """The times of the selected words, if more than one word is selected."""

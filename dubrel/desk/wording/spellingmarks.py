@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from dubrel.desk.shell.background import Background
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.session import Session
 from dubrel.model import Turn
 from dubrel.user.terms import kept_terms
 

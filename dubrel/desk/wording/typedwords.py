@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
 
-from dubrel.desk.shell.background import Background
-from dubrel.desk.shell.session import Session
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.session import Session
 from dubrel.edits.words.typedtimes import Run, typed_runs_over, with_times
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import RecognisedWord

@@ -6,8 +6,8 @@ from collections.abc import Callable, Sequence
 
 from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.words import cleaning, figures

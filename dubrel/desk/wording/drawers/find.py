@@ -14,10 +14,10 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted, language_name
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import button
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row

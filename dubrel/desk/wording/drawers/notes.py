@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.widgets import button
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.notes import (

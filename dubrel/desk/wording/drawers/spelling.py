@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QComboBox
 
 from dubrel.base.text import counted, language_name
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.desk.wording.spellingmarks import SpellingMarks

@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QWidget
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
-from dubrel.desk.shell.desk import Desk
-from dubrel.desk.shell.guard import guarded
-from dubrel.desk.shell.theme import ui_font
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import ui_font
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.speakers.voices import shown_name

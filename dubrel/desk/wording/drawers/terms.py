@@ -13,8 +13,8 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
 from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.rows import Row

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QSpinBox
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
-from dubrel.desk.shell.background import beside
-from dubrel.desk.shell.desk import Desk
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row

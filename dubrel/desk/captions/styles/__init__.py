@@ -1,0 +1,1 @@
+"""The pages and pictures of house styles."""

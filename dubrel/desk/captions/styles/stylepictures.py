@@ -1,0 +1,183 @@
+"""Small pictures of what rules do, and the reading speeds of all captions."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QWidget
+
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Theme, text_font, time_font, ui_font
+from dubrel.edits.captions.styleeffect import Effect
+from dubrel.model import HouseStyle
+
+_TIMES = {"min_ms", "max_ms", "gap_frames", "gap_ms", "chain_ms", "lead_ms", "linger_ms"}
+_SHOTS = {"shot_snap_frames", "shot_never_frames", "shot_gap_frames"}
+_SAMPLE = ("The mist lies on the canal,", "and the Heron waits on her trestles.")
+
+
+@guarded
+class SpeedPlot(QWidget):
+    """Reading speed: each caption a dot; many of the same speed are a pile."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme, self.effect, self.limit, self.unit = theme, Effect(), 20.0, "CPS"
+        self.setMinimumHeight(118)
+        self.setAccessibleName("Reading speed of each caption")
+
+    def show_effect(self, effect: Effect, style: HouseStyle) -> None:
+        """Show the figures of a style."""
+        words = style.speed_in == "wpm"
+        self.effect, self.unit = effect, "WPM" if words else "CPS"
+        self.limit = float(style.max_wpm or style.max_cps * 10) if words else style.max_cps
+        self.setAccessibleDescription(
+            f"{sum(effect.over)} of {effect.captions} captions are over {self.limit:g}"
+        )
+        self.update()
+
+    def paintEvent(self, event) -> None:
+        """Draw the dots, the line and the limit."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, base = self.theme, self.height() - 24.0
+        top = max([self.limit * 1.35, *self.effect.speeds[:20_000]])
+
+        def x_of(speed: float) -> float:
+            return 8 + speed / top * (self.width() - 24)
+
+        painter.setPen(QPen(theme.colour("hairline"), 1.5))
+        painter.drawLine(QPointF(0, base), QPointF(self.width(), base))
+        bins: Counter[tuple[int, bool]] = Counter()
+        for speed, over in zip(self.effect.speeds, self.effect.over):
+            bins[int(x_of(speed) // 10), over] += 1
+        tallest = max(bins.values(), default=1)
+        step = min(11.0, (base - 22) / tallest)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for (place, over), count in bins.items():
+            painter.setBrush(theme.colour("look" if over else "action"))
+            for nth in range(count if step >= 2 else 1):
+                at = QPointF(place * 10 + 5, base - 6 - nth * step)
+                if step < 2:
+                    painter.drawRect(QRectF(at.x() - 4, base - count * step, 8, count * step))
+                elif over:
+                    painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, min(8.0, step)))
+                else:
+                    painter.drawEllipse(at, 4, min(4.0, step / 2))
+        x = x_of(self.limit)
+        painter.fillRect(QRectF(x - 1, 4, 2, base), theme.colour("ink"))
+        painter.setFont(time_font(11))
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(QPointF(x + 6, 14), f"{self.limit:g} {self.unit}")
+        painter.setPen(theme.colour("quiet"))
+        for share in (0.4, 0.6):
+            painter.drawText(QPointF(x_of(self.limit * share) - 8, base + 16), f"{self.limit * share:.0f}")
+        painter.end()
+
+
+@guarded
+class RulePicture(QWidget):
+    """What the rule that has the focus does."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme, self.style_, self.rule = theme, HouseStyle(""), "max_cpl"
+        self.setMinimumHeight(96)
+        self.setAccessibleName("What the rule does")
+
+    def show_rule(self, style: HouseStyle, rule: str) -> None:
+        """Show a rule of a style."""
+        self.style_, self.rule = style, rule
+        self.update()
+
+    def paintEvent(self, event) -> None:
+        """Draw times, shot changes, or lines."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.rule in _TIMES:
+            self._paint_times(painter)
+        elif self.rule in _SHOTS:
+            self._paint_shot(painter)
+        else:
+            self._paint_lines(painter)
+        painter.end()
+
+    def _bar(self, painter: QPainter, x0: float, x1: float, name: str) -> None:
+        painter.setPen(QPen(self.theme.colour("ink"), 1.2))
+        painter.drawRect(QRectF(x0, 52, x1 - x0, 22))
+        painter.setFont(ui_font(11))
+        painter.drawText(QRectF(x0 + 6, 52, x1 - x0 - 8, 22), Qt.AlignmentFlag.AlignVCenter, name)
+
+    def _span(self, painter: QPainter, x0: float, x1: float, text: str, on: bool) -> None:
+        painter.setPen(QPen(self.theme.colour("action" if on else "trace"), 2 if on else 1))
+        painter.drawLine(QPointF(x0, 44), QPointF(x1, 44))
+        for x in (x0, x1):
+            painter.drawLine(QPointF(x, 40), QPointF(x, 48))
+        if on:
+            painter.setFont(time_font(11))
+            painter.drawText(QPointF(x0, 34), text)
+
+    def _paint_times(self, painter: QPainter) -> None:
+        style, scale = self.style_, max(6.0, self.width() / 62)  # pixels for 100 ms
+        spoken = (8 * scale, 26 * scale)
+        painter.fillRect(QRectF(spoken[0], 82, spoken[1] - spoken[0], 3), self.theme.colour("trace"))
+        painter.setFont(ui_font(11))
+        painter.setPen(self.theme.colour("quiet"))
+        painter.drawText(QPointF(spoken[0], 96), "what is said")
+        lead, linger = (min(ms, 1600) / 100 * scale for ms in (style.lead_ms, style.linger_ms))
+        start, end = spoken[0] - lead, spoken[1] + linger
+        gap = max(style.gap_ms, 40) / 100 * scale
+        self._bar(painter, start, end, "caption")
+        self._bar(painter, end + gap, end + gap + 16 * scale, "next")
+        spans = {
+            "lead_ms": (start, spoken[0], f"{style.lead_ms} ms"),
+            "linger_ms": (spoken[1], end, f"{style.linger_ms} ms"),
+            "gap_frames": (end, end + gap, f"{style.gap_frames} frames"),
+            "gap_ms": (end, end + gap, f"{style.gap_ms} ms"),
+            "chain_ms": (end, end + gap, f"closed below {style.chain_ms} ms"),
+            "min_ms": (start, end, f"at least {style.min_ms / 1000:g} s"),
+            "max_ms": (start, end, f"at most {style.max_ms / 1000:g} s"),
+        }
+        self._span(painter, *spans[self.rule], True)
+
+    def _paint_shot(self, painter: QPainter) -> None:
+        style, middle = self.style_, self.width() / 2
+        frame = max(3.0, self.width() / 110)
+        painter.setPen(QPen(self.theme.colour("live"), 1.4, Qt.PenStyle.DotLine))
+        painter.drawLine(QPointF(middle, 4), QPointF(middle, 92))
+        painter.setFont(ui_font(11))
+        painter.drawText(QPointF(middle + 5, 14), "shot change")
+        gap = style.shot_gap_frames * frame
+        self._bar(painter, middle - 34 * frame, middle - gap, "caption")
+        self._bar(painter, middle, middle + 28 * frame, "next")
+        near = {
+            "shot_gap_frames": (middle - gap, middle, f"{style.shot_gap_frames} frames"),
+            "shot_snap_frames": (
+                middle - style.shot_snap_frames * frame, middle, f"to it within {style.shot_snap_frames} frames",
+            ),
+            "shot_never_frames": (
+                middle, middle + style.shot_never_frames * frame, f"{style.shot_never_frames} frames at least",
+            ),
+        }  # fmt: skip
+        self._span(painter, *near[self.rule], True)
+
+    def _paint_lines(self, painter: QPainter) -> None:
+        style, theme = self.style_, self.theme
+        painter.setFont(text_font(15))
+        wide = painter.fontMetrics().averageCharWidth() * style.max_cpl * 1.02
+        x, lines = 6.0, list(_SAMPLE)
+        if style.max_lines == 1 or style.max_words:
+            lines = ["The mist lies"] if style.max_words else [_SAMPLE[0]]
+        painter.setPen(QPen(theme.colour("hairline"), 1))
+        painter.drawRect(QRectF(x, 12, min(wide, self.width() - 12.0), 26 * style.max_lines + 6))
+        painter.setPen(theme.colour("ink"))
+        for nth, text in enumerate(lines[: style.max_lines]):
+            painter.drawText(
+                QRectF(x + 6, 15 + 26 * nth, self.width() - 20.0, 26), Qt.AlignmentFlag.AlignVCenter, text
+            )
+        painter.setFont(time_font(11))
+        painter.setPen(theme.colour("action"))
+        shown = min(wide, self.width() - 12.0)
+        painter.drawText(QRectF(x, 0, shown, 12), Qt.AlignmentFlag.AlignRight, f"{style.max_cpl}")

@@ -1,0 +1,83 @@
+"""In the booth beside the page of a house style: all styles, and what can be done with them."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QGridLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from dubrel.captions.styles import STYLES
+from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.model import HouseStyle
+from dubrel.user.styles import all_styles
+
+
+def brief(style: HouseStyle) -> str:
+    """A style in some signs: “42 × 2, 17 CPS”."""
+    if style.max_words:
+        lines = "1 line" if style.max_lines == 1 else f"{style.max_lines} lines"
+        return f"{style.max_words} words, {lines}"
+    speed = f"{style.max_wpm} WPM" if style.speed_in == "wpm" and style.max_wpm else f"{style.max_cps:g} CPS"
+    return f"{style.max_cpl} × {style.max_lines}, {speed}"
+
+
+class StylesPanel(QWidget):
+    """The list of styles.
+
+    Signals
+    -------
+    chosen(HouseStyle)
+    wanted(str)
+        ``copy``, ``rename``, ``import``, ``export``, ``forget``, ``compare`` or ``keep``.
+    """
+
+    chosen = Signal(object)
+    wanted = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(8)
+        box.addWidget(label("Styles", "section"))
+        self.list = QListWidget()
+        self.list.setAccessibleName("Styles")
+        self.list.setFixedHeight(196)
+        box.addWidget(self.list)
+        grid = QGridLayout()
+        grid.setSpacing(6)
+        self.buttons = {}
+        names = (
+            ("copy", "Copy"), ("rename", "Rename"), ("keep", "Keep as mine"), ("import", "Import"),
+            ("export", "Export"), ("compare", "Compare"), ("forget", "Delete"),
+        )  # fmt: skip
+        for nth, (name, text) in enumerate(names):
+            made = self.buttons[name] = button(text)
+            made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
+            grid.addWidget(made, nth // 3, nth % 3)
+        box.addLayout(grid)
+        box.addStretch(1)
+        self._styles: list[HouseStyle] = []
+        self.list.currentRowChanged.connect(self._on_row)
+
+    def fill(self, own: HouseStyle, shown: HouseStyle) -> None:
+        """List that of the project, the user's own, and those that ship."""
+        self._styles = [own, *(one for one in all_styles().values() if one != own)]
+        if shown not in self._styles:
+            self._styles.insert(1, shown)
+        self.list.blockSignals(True)
+        self.list.clear()
+        for nth, one in enumerate(self._styles):
+            where = "this project" if nth == 0 else brief(one)
+            item = QListWidgetItem(f"{one.name}    {where}")
+            item.setToolTip(brief(one))
+            self.list.addItem(item)
+        self.list.setCurrentRow(self._styles.index(shown))
+        self.list.blockSignals(False)
+        ships = shown.name in STYLES
+        self.buttons["forget"].setEnabled(not ships)
+        self.buttons["keep"].setEnabled(not ships)
+        self.buttons["rename"].setEnabled(not ships)
+
+    def _on_row(self, row: int) -> None:
+        if 0 <= row < len(self._styles):
+            self.chosen.emit(self._styles[row])

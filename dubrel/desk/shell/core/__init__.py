@@ -1,0 +1,1 @@
+"""What every pass works with: the session, commands, jobs, the player, work in the background."""

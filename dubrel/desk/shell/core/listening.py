@@ -1,0 +1,150 @@
+"""Ways of listening: loops, the last sentence again, without pauses, only what is doubtful, following or not."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtWidgets import QToolButton
+
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.project import playback
+from dubrel.project.queries import word_at
+from dubrel.user.settings import load_settings
+
+Span = Callable[[], tuple[int, int] | None]
+_REST_MS = 400
+
+
+class Listening(QObject):
+    """What is played of the recording, and how.
+
+    Parameters
+    ----------
+    desk : Desk
+    loop : QToolButton
+        Shows whether and what is looped.
+    """
+
+    def __init__(self, desk: Desk, loop: QToolButton) -> None:
+        super().__init__(desk)
+        self.desk, self.player, self.button = desk, desk.player, loop
+        self.mode = ""  # "pauses" without pauses, "doubts" only what is doubtful
+        self._rest = QTimer(self, singleShot=True, interval=_REST_MS)
+        self._rest.timeout.connect(self._set_spans)
+        loop.clicked.connect(lambda on: self.loop_turn() if on else self.end_loop())
+        self.player.loop_ended.connect(self._show)
+        desk.session.changed.connect(lambda _change: self._rest.start() if self.mode else None)
+        desk.session.opened.connect(self._opened)
+
+    def commands(self) -> list[Command]:
+        """What can be chosen here."""
+        silent = self.desk.without_recording
+        ready = first(silent, self.desk.without_words)
+        return [
+            Command("loop", "Loop the turn", "Ctrl+L", self.toggle_turn, ready, ("turn", "strip")),
+            Command("sentence", "Play the last sentence again", "Ctrl+J", self.sentence_again, ready),
+            Command("pauses", "Skip long pauses, or play them", "Ctrl+Alt+P", partial(self.choose, "pauses"), ready),
+            Command("doubts_only", "Play only the doubtful words, or everything", "Ctrl+Alt+D",
+                    partial(self.choose, "doubts"), ready),
+            Command("play_everything", "Play everything again", "", self.everything, ready),
+            Command("follow", "Follow what is played, or stay put", "Ctrl+Alt+F", self.toggle_follow),
+        ]  # fmt: skip
+
+    # -- loops ----------------------------------------------------------------------
+
+    def toggle_turn(self) -> None:
+        """Loop the turn at the playhead, or end the loop."""
+        self.end_loop() if self.player.loop else self.loop_turn()
+
+    def loop_turn(self) -> None:
+        """Play the turn at the playhead again and again."""
+        found = word_at(self.desk.session.project, self.player.position)
+        turns = self.desk.session.project.transcript.turns
+        turn = turns[found[0]] if found else turns[0] if turns else None
+        if turn is not None:
+            self.loop("turn", (turn.start_ms, turn.end_ms))
+        self._show()
+
+    def loop(self, what: str, span: tuple[int, int]) -> None:
+        """Play a passage again and again; ``what`` it is, for the eye."""
+        start, end = span
+        self.player.set_loop((start, max(end, start + 1)))
+        self.button.setText(f"Loop {what}")
+        self.player.seek(start)
+        self._show()
+        self.desk.say(f"The {what} is looped. The same keys, or going elsewhere, end it.")
+
+    def end_loop(self) -> None:
+        """Go on after the end of the passage."""
+        self.player.set_loop(None)
+        self._show()
+
+    def _show(self) -> None:
+        self.button.setChecked(self.player.loop is not None)
+        if self.player.loop is None:
+            self.button.setText("Loop turn")
+
+    # -- the rest -------------------------------------------------------------------
+
+    def sentence_again(self) -> None:
+        """Play from the beginning of the sentence that is said, or was said last."""
+        start = playback.sentence_start(self.desk.session.project, self.player.position)
+        self.player.seek(start)
+        self.player.play()
+
+    def choose(self, mode: str) -> None:
+        """Skip pauses, play only the doubtful words, or with the same choice again everything."""
+        self.mode = "" if mode == self.mode else mode
+        count = self._set_spans()
+        if not self.mode:
+            self.desk.say("Everything is played.")
+        elif not count:
+            self.mode = ""
+            self._set_spans()
+            self.desk.say("No doubts are left at this threshold.")
+        elif mode == "pauses":
+            self.desk.say(f"Pauses longer than {load_settings().pause_ms / 1000:g} s are skipped.")
+        else:
+            self.desk.say("Only the doubtful words are played, with a second around each.")
+
+    def play_only(self, spans: Sequence[tuple[int, int]]) -> None:
+        """Play some passages one after the other, from the first."""
+        if not spans:
+            return
+        self.mode = "list"
+        self.player.set_only(spans)
+        self.player.seek(spans[0][0])
+        self.player.play()
+        self.desk.say("Only what is listed is played. “Play everything again” ends that.")
+
+    def everything(self) -> None:
+        """Skip nothing any more."""
+        self.mode = ""
+        self.player.set_only(None)
+        self.desk.say("Everything is played.")
+
+    def _set_spans(self) -> int:
+        project = self.desk.session.project
+        if self.mode == "pauses":
+            spans = playback.without_pauses(project, load_settings().pause_ms)
+        elif self.mode == "doubts":
+            spans = playback.doubtful_spans(project, self.desk.doubtful_from)
+        elif self.mode == "list":
+            return 0
+        else:
+            self.player.set_only(None)
+            return 0
+        self.player.set_only(spans or None)
+        return len(spans)
+
+    def toggle_follow(self) -> None:
+        """Keep what is played in view, or let the page stay where it is."""
+        self.desk.follows = not self.desk.follows
+        self.desk.say("The page follows what is played." if self.desk.follows else "The page stays put.")
+
+    def _opened(self) -> None:
+        self.mode = ""
+        self._show()

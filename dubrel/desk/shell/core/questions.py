@@ -1,0 +1,147 @@
+"""The questions that the window itself asks; a test answers them by replacing these methods.
+
+Each room has questions of its own, in the same way.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
+
+from dubrel.desk.shell.core.asking import ask_which
+from dubrel.media.probe import SUFFIXES
+
+if TYPE_CHECKING:
+    from dubrel.project.passages import Passage
+
+SAVE, SAVE_AS, DISCARD, CANCEL = "save", "save as", "discard", "cancel"
+ATTACH, OPEN = "attach", "open"
+
+
+def caption_files() -> str:
+    """Caption files that can be read, for a dialog."""
+    from dubrel.formats.register import CAPTION_READERS  # late: starting the desk does not need it
+
+    return f"Captions ({' '.join(f'*{suffix}' for suffix in CAPTION_READERS)})"
+
+
+class Questions:
+    """Asks for files and for consent."""
+
+    def __init__(self, window: QtWidgets.QWidget) -> None:
+        self.window = window
+
+    def file_to_open(self) -> Path | None:
+        """A project, a recording or a caption file."""
+        from dubrel.formats.register import READERS  # late: starting the desk does not need it
+
+        known = " ".join(f"*{suffix}" for suffix in (".dubrel", *SUFFIXES, *READERS))
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window,
+            "Open a recording or a project",
+            "",
+            f"Recordings, projects, captions ({known});;All files (*)",
+        )
+        return Path(found) if found else None
+
+    def caption_pair(self) -> list[Path]:
+        """Two caption files of one film, in two languages."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileNames(
+            self.window,
+            "Captions in two languages: choose both files",
+            "",
+            f"{caption_files()};;All files (*)",
+        )
+        return [Path(one) for one in found]
+
+    def file_to_save(self, proposed: Path) -> Path | None:
+        """Where to save the project; the suffix is there before the question about overwriting."""
+        dialog = QtWidgets.QFileDialog(self.window, "Save the project", str(proposed.parent))
+        dialog.setAcceptMode(QtWidgets.QFileDialog.AcceptMode.AcceptSave)
+        dialog.setNameFilter("Dubrel projects (*.dubrel)")
+        dialog.setDefaultSuffix("dubrel")
+        dialog.selectFile(proposed.name)
+        if not dialog.exec():
+            return None
+        path = Path(dialog.selectedFiles()[0])
+        if path.suffix == ".dubrel":
+            return path
+        path = path.with_name(path.name + ".dubrel")  # another suffix was typed
+        question = f"“{path.name}” already exists. Replace it?"
+        return path if not path.exists() or self.yes(question, "Replace") else None
+
+    def recording(self, name: str) -> Path | None:
+        """Where a recording that moved is now."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, f"Where is “{name}”?", "", "All files (*)"
+        )
+        return Path(found) if found else None
+
+    def folder(self, title: str, now: str) -> Path | None:
+        """A folder."""
+        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, title, now)
+        return Path(found) if found else None
+
+    def yes(self, question: str, go: str = "Yes") -> bool:
+        """Consent to something; ``go`` is what the button says that gives it."""
+        box = QtWidgets.QMessageBox(self.window)
+        box.setText(question)
+        yes = box.addButton(go, QtWidgets.QMessageBox.ButtonRole.AcceptRole)
+        box.addButton("Cancel", QtWidgets.QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(yes)
+        box.exec()
+        return box.clickedButton() is yes
+
+    def one_of(self, title: str, question: str, names: Sequence[str], go: str = "Choose") -> str:
+        """One of several names, or empty for none; ``go`` is what the button says."""
+        return ask_which(self.window, title, question, go, names) or ""
+
+    def changed_outside(self, name: str) -> str:
+        """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""
+        return self._choice(
+            f"“{name}” was changed outside this window since it was opened.",
+            {SAVE: "Save", SAVE_AS: "Save as"},
+            SAVE_AS,
+            "Save puts your state into it and keeps the other one among its versions. "
+            "Save as writes another file.",
+        )
+
+    def unsaved_work(self, text: str, found: list[Passage]) -> bool:
+        """Show unsaved work beside the file; whether it is to be recovered."""
+        from dubrel.desk.shell.kit.passagetable import (
+            PassagesDialog,  # late: most starts leave nothing behind
+        )
+
+        names = ("In the file", "Unsaved work")
+        return bool(PassagesDialog("Unsaved work", text, found, names, "Recover", self.window).exec())
+
+    def recording_of_words(self, name: str, title: str) -> str:
+        """Whether a recording is that of the open words: ``attach``, ``open`` or ``cancel``."""
+        return self._choice(
+            f"Is “{name}” the recording of “{title}”?",
+            {ATTACH: "Use it for these words", OPEN: "Open it by itself"},
+            ATTACH,
+            "The open words have no recording yet.",
+        )
+
+    def unsaved(self, title: str) -> str:
+        """What is to become of unsaved work: ``save``, ``discard`` or ``cancel``."""
+        return self._choice(f"“{title}” has unsaved changes.", {SAVE: "Save", DISCARD: "Do not save"}, SAVE)
+
+    def _choice(self, text: str, ways: dict[str, str], usual: str, more: str = "") -> str:
+        """One of several ways, by its name, or ``cancel``."""
+        box = QtWidgets.QMessageBox(self.window)
+        box.setText(text)
+        box.setInformativeText(more)
+        role = QtWidgets.QMessageBox.ButtonRole
+        buttons = {
+            name: box.addButton(said, role.DestructiveRole if name == DISCARD else role.AcceptRole)
+            for name, said in ways.items()
+        }
+        box.addButton("Cancel", role.RejectRole)
+        box.setDefaultButton(buttons[usual])
+        box.exec()
+        return next((name for name, button in buttons.items() if box.clickedButton() is button), CANCEL)

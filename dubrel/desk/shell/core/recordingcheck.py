@@ -1,0 +1,66 @@
+"""Look, beside the interface, whether the recording that was opened is the one that the project was made with."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from dubrel.base.errors import DubrelError
+from dubrel.desk.shell.core.background import Background
+from dubrel.model import Media
+
+_FIRST_FRAME_MS = 400  # the file is read after what was opened has been drawn
+
+
+class RecordingCheck(QObject):
+    """Reads the whole file in a thread of its own.
+
+    Signals
+    -------
+    found(Media, bool)
+        The recording with what its file is now, and whether it is the same.
+    """
+
+    found = Signal(object, bool)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._background = Background(self, newest=True)
+        self._begin = QTimer(self, interval=_FIRST_FRAME_MS, singleShot=True)
+        self._begin.timeout.connect(self._submit)
+        self._asked: tuple[Media, Path] | None = None
+
+    def begin(self, media: Media, path: Path) -> None:
+        """Look at a recording; one that was being looked at is forgotten."""
+        self.stop()
+        self._asked = (media, path)
+        self._begin.start()
+
+    def _submit(self) -> None:
+        assert self._asked is not None
+        media, path = self._asked
+        outdated = self._background.outdated()
+        self._background.ask(lambda: _look(media, path, outdated), self._take)
+
+    def stop(self) -> None:
+        """Look no further."""
+        self._background.forget()
+        self._begin.stop()
+
+    def _take(self, result: tuple[Media, bool] | None) -> None:
+        if result is not None:
+            self.found.emit(*result)
+
+
+def _look(media: Media, path: Path, stop: Callable[[], bool]) -> tuple[Media, bool] | None:
+    """The recording as it is, and whether it is the same; ``None`` where it cannot be read."""
+    from dubrel.media.fingerprint import is_same_recording, seen  # late: the window opens without it
+
+    try:
+        now = seen(media, path, stop)
+        same = now.fingerprint == media.fingerprint if len(media.fingerprint) == 64 else None
+        return now, is_same_recording(media, path, stop) if same is None else same
+    except (DubrelError, OSError):
+        return None

@@ -1,0 +1,408 @@
+"""What is open: the project's history, its file, its sound, and who is told of changes."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from dubrel.base.errors import DubrelError
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.recordingcheck import RecordingCheck
+from dubrel.media.cache import is_read, peaks_path
+from dubrel.model import Media, Project
+from dubrel.project.changes import change_between
+from dubrel.project.history import History, Mark
+from dubrel.project.talk import Talk, talk_of
+from dubrel.store.journal import Journal, identity
+from dubrel.store.locks import Claim, claim
+from dubrel.store.projectfile import find_media, save
+
+if TYPE_CHECKING:
+    from dubrel.media.peaks import Peaks
+
+_PAUSE_S = 5.0  # after so long without a step the next one stands alone
+_TRIES = 5  # how often a step is made anew where something arrives meanwhile
+_FIRST_FRAME_MS = 40  # the sound is drawn after the text has been
+
+
+class Session(QObject):
+    """The open project.
+
+    Signals
+    -------
+    changed(Change)
+        After every step, undo and redo, and once when a project is opened.
+    closing()
+        Another project is about to be opened; this one is still there.
+    opened()
+        Another project is open; comes before its ``changed``.
+    stepped_back()
+        After an undo or a redo, before its ``changed``.
+    placed(object)
+        After the ``changed`` of an undo or a redo: where the caret was before
+        the step that was undone, or after the one that was redone.
+    sound_ready()
+        The peaks can be drawn.
+    saved_changed()
+    another_recording(str)
+        The recording at the project's path is not the one it was made with; its name.
+    problem(str)
+        What is not saved cannot be kept safe.
+    """
+
+    changed = Signal(object)
+    closing = Signal()
+    opened = Signal()
+    stepped_back = Signal()
+    placed = Signal(object)
+    sound_ready = Signal()
+    saved_changed = Signal()
+    another_recording = Signal(str)
+    problem = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.history = History(Project())
+        self.path: Path | None = None
+        self.media_path: Path | None = None
+        self.saved_at: float | None = None
+        self.peaks: Peaks | None = None
+        self.read_only = False
+        self._saved: Project = self.history.present
+        self._claim: Claim | None = None
+        self._file = (0, 0)
+        self._journal = self._new_journal(self._saved, None)
+        self._seen: Media | None = None
+        self.is_another = False  # the file is not the recording that the project was made with
+        self._check = RecordingCheck()
+        self._check.found.connect(self._on_checked)
+        self._talk: tuple[object, dict[str, Talk]] = (None, {})
+        self._stepped_at = 0.0
+        self.where: Callable[[], object] = lambda: None  # where the caret is; set by the sheet that has one
+
+    @property
+    def project(self) -> Project:
+        """The present value."""
+        return self.history.present
+
+    @property
+    def dirty(self) -> bool:
+        """Whether there is something that is not in the file."""
+        return self.project is not self._saved and self.project != self._saved
+
+    @property
+    def saved(self) -> Project:
+        """The value that stands in the file."""
+        return self._saved
+
+    @property
+    def has_recording(self) -> bool:
+        """Whether there is a recording that can be played."""
+        return self.project.media is not None and self.media_path is not None
+
+    @property
+    def recording(self) -> Media | None:
+        """The recording where it really is; ``None`` where it is not there."""
+        media = self.project.media
+        if media is None or self.media_path is None:
+            return None
+        return replace(media, path=str(self.media_path))
+
+    def apply(
+        self, made: Project, label: str, *, base: Project, key: str | None = None, where: object = None
+    ) -> None:
+        """Take a step that can be undone.
+
+        Parameters
+        ----------
+        made : Project
+            What is to be present.
+        base : Project
+            The value that it was made from.
+        key : str, optional
+            Steps that follow each other with the same one are one.
+        where : object, optional
+            The caret before the step, unless it is there still.
+
+        Raises
+        ------
+        DubrelError
+            If the project is read-only, or ``base`` is no longer present: something
+            arrived meanwhile, which ``made`` does not have.
+        """
+        self.refuse_if_read_only()
+        if base is not self.project:
+            raise DubrelError(f"{label}: the project has changed in the meantime. Try again.")
+        now = time.monotonic()
+        if now - self._stepped_at > _PAUSE_S:
+            self.history.seal()  # what was typed before a pause is a step of its own
+        self._stepped_at = now
+        self.history.apply(made, label, key, where or self.where())
+        self._tell(base)
+
+    def step(
+        self,
+        verb: Callable[[Project], Project],
+        label: str,
+        *,
+        key: str | None = None,
+        within: History | None = None,
+        where: object = None,
+    ) -> None:
+        """Take a step from what is present when its turn comes, whatever arrived before.
+
+        Parameters
+        ----------
+        verb : callable
+            ``Project -> Project``; called again where something arrives while it is at work.
+        key, where
+            See :meth:`apply`.
+        within : History, optional
+            The history that was there when a question was asked: once another
+            project is open, nothing is done to that one.
+
+        Raises
+        ------
+        DubrelError
+            If the project is read-only or another one, or changes faster than ``verb`` can follow.
+        """
+        for _ in range(_TRIES):
+            self.refuse_if_read_only()
+            if within is not None and within is not self.history:
+                raise DubrelError(
+                    f"{label}: another project was opened in the meantime. Nothing was changed."
+                )
+            within = within or self.history
+            base = self.project
+            made = verb(base)
+            if self.project is base:
+                break
+        self.apply(made, label, base=base, key=key, where=where)
+
+    def amend(self, arrival: Callable[[Project], Project], mark: Mark | None = None) -> None:
+        """Apply a background change; see :meth:`History.amend`."""
+        if self.read_only:
+            return
+        old = self.project
+        self.history.amend(arrival, mark)
+        self._tell(old)
+
+    def undo(self) -> str | None:
+        """Take the last step back."""
+        return self._go(self.history.undo)
+
+    def redo(self) -> str | None:
+        """Take the step again that was taken back."""
+        return self._go(self.history.redo)
+
+    def go_to_step(self, depth: int) -> None:
+        """Undo or redo until so many steps can be undone; views are told once."""
+        old, history = self.project, self.history
+        moved = False
+        while history.depth > depth and history.undo() is not None:
+            moved = True
+        while history.depth < depth and history.redo() is not None:
+            moved = True
+        if moved:
+            self.stepped_back.emit()
+            self._tell(old)
+
+    def _go(self, step: Callable[[], str | None]) -> str | None:
+        old, label = self.project, step()
+        if label is not None:
+            self.stepped_back.emit()
+        self._tell(old)
+        if label is not None and self.history.place is not None:
+            self.placed.emit(self.history.place)
+        return label
+
+    def landed(self) -> None:
+        """Say that the caret is now where the last step has put it."""
+        self.history.landed(self.where())
+
+    def refuse_if_read_only(self) -> None:
+        """Say why nothing can be changed, where nothing can."""
+        if self.read_only:
+            name = self.path.name if self.path else self.project.title
+            raise DubrelError(
+                f"“{name}” is open in another window, so it is read-only here. Save it as another file to edit it."
+            )
+
+    def open(
+        self,
+        project: Project,
+        path: Path | None,
+        *,
+        saved: bool,
+        base: Project | None = None,
+        exact: bool = True,
+    ) -> None:
+        """Make another project the open one; read-only where another window has its file.
+
+        Parameters
+        ----------
+        project : Project
+        path : Path or None
+            Its file.
+        saved : bool
+            Whether ``project`` is what stands in the file.
+        base : Project, optional
+            What stands in the file where that is something else.
+        exact : bool
+            Whether nothing had to be fixed while it was read.
+        """
+        self.closing.emit()
+        self._leave_file()
+        old = self.project
+        self.history = History(project)
+        self.path = path
+        self._claim = claim(path) if path is not None else None
+        self.read_only = path is not None and self._claim is None
+        self._saved = project if saved else base or Project()
+        self._file = identity(path) if path is not None else (0, 0)
+        self._journal = self._new_journal(self._saved, path, exact)
+        self.saved_at = path.stat().st_mtime if path is not None and path.exists() else None
+        self.media_path = find_media(project.media, path) if project.media else None
+        self.peaks = None
+        self._check_recording()
+        self.opened.emit()
+        self._tell(old)
+        self.saved_changed.emit()
+        QTimer.singleShot(_FIRST_FRAME_MS, self.load_peaks)
+
+    def save(self, path: Path) -> None:
+        """Save to a file.
+
+        Raises
+        ------
+        DubrelError
+            If it cannot be written, or another window has that file; nothing changes then.
+        """
+        own = self.path is not None and path.resolve() == self.path.resolve() and not self.read_only
+        claimed = self._claim if own else claim(path)
+        if claimed is None and not own:
+            raise DubrelError(f"“{path.name}” is open in another window. Save as another file.")
+        value = self._with_what_was_seen(self.project)
+        present, earlier = self.project, None if own else self.path
+        try:
+            written = beside(lambda: save(value, path, earlier))
+        except DubrelError:
+            if claimed is not None and not own:
+                claimed.give_up()
+            raise
+        if not own:
+            self._leave_file(keep_journal=True)
+        self._claim, self.read_only = claimed, False
+        if self.project.media == present.media:
+            self.history.present = replace(self.project, media=written.media)
+        unchanged = self.project.transcript is value.transcript and self.project == written
+        self.history.seal()  # what is typed after a save is a step of its own
+        self.path, self._saved = path, self.project if unchanged else written
+        self._file = identity(path)
+        self.saved_at = path.stat().st_mtime
+        self._journal.close()
+        self._journal = self._new_journal(self._saved, path)
+        if self.project is not self._saved:
+            self._journal.offer(self.project)
+        self.saved_changed.emit()
+
+    @property
+    def changed_outside(self) -> bool:
+        """Whether somebody else wrote the project's file since it was opened or saved here."""
+        return self.path is not None and identity(self.path) not in (self._file, (0, 0))
+
+    def keep_safe(self) -> bool:
+        """Put everything that is not saved on the disk now; whether that went well."""
+        self._journal.offer(self.project)
+        return self._journal.flush()
+
+    def recording_to(self, path: Path) -> None:
+        """Say which recording is being made for the project, so that both are found again after a crash."""
+        self._journal.recording_to(path)
+
+    def _check_recording(self) -> None:
+        """Look whether the recording is the one that the project was made with."""
+        self._seen, self.is_another = None, False
+        self._check.stop()
+        if self.recording is not None and self.media_path is not None:
+            self._check.begin(self.recording, self.media_path)
+
+    def _on_checked(self, now: Media, same: bool) -> None:
+        media = self.project.media
+        if media is None:
+            return
+        self.is_another = not same
+        if same:
+            self._seen = now
+        else:
+            self.another_recording.emit(media.name)
+
+    def _with_what_was_seen(self, project: Project) -> Project:
+        """The project with what its recording really is and where it really is, to be saved."""
+        recording, now = self.recording, self._seen
+        if recording is None:
+            return project
+        if now is not None and recording.path == now.path:
+            recording = replace(
+                recording, fingerprint=now.fingerprint, size=now.size, changed_ns=now.changed_ns
+            )
+        return replace(project, media=recording)
+
+    def close(self) -> None:
+        """Nothing is open any more: what is not saved was not wanted."""
+        self._check.stop()
+        self._leave_file()
+        self._journal = self._new_journal(Project(), None)
+
+    def _leave_file(self, *, keep_journal: bool = False) -> None:
+        if not keep_journal:
+            self._journal.close()
+        if self._claim is not None:
+            self._claim.give_up()
+            self._claim = None
+
+    def _new_journal(self, project: Project, path: Path | None, exact: bool = True) -> Journal:
+        return Journal(project, path, problem=self.problem.emit, copies=exact)
+
+    def relink(self, media: Media) -> None:
+        """Point the project to another recording, with all that is known of it."""
+        self.media_path, self.peaks = Path(media.path), None
+        self._seen, self.is_another = None, False
+        self._check.begin(replace(media, fingerprint=""), self.media_path)
+        self.step(lambda project: replace(project, media=media), "Find the recording")
+        self.load_peaks()
+
+    def attach(self, media: Media) -> None:
+        """Give the project, and every earlier value of it, the recording that was made for it."""
+        self.media_path = Path(media.path)
+        self._check.begin(media, self.media_path)
+        self.amend(lambda project: replace(project, media=media))
+
+    def talk(self) -> dict[str, Talk]:
+        """How much each speaker speaks, counted again only when turns changed."""
+        transcript = self.project.transcript
+        if self._talk[0] is not transcript:
+            self._talk = (transcript, talk_of(self.project))
+        return self._talk[1]
+
+    def load_peaks(self) -> None:
+        """Load the peaks if the sound has been read."""
+        recording = self.recording
+        if recording is not None and self.peaks is None and is_read(recording):
+            from dubrel.media.peaks import Peaks  # late: the first frame shows the text, the next the sound
+
+            self.peaks = Peaks.load(peaks_path(recording))
+            self.sound_ready.emit()
+
+    def _tell(self, old: Project) -> None:
+        new = self.project
+        if old is not new:
+            if not self.read_only:
+                self._journal.offer(new)
+            self.changed.emit(change_between(old, new))
+            self.saved_changed.emit()

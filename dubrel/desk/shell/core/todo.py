@@ -1,0 +1,14 @@
+"""What is still to do in a pass, as the rail says it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class ToDo:
+    """What is still to do, in a few words, the share that is done, 0 to 1, and how many things are left."""
+
+    text: str = ""
+    done: float = 0.0
+    left: int = 0

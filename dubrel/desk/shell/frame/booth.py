@@ -1,0 +1,149 @@
+"""The booth at the right: picture, play controls, and the panel of the room that is shown."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QScrollArea,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.base.timecode import format_clock
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.player import SPEEDS, STEP_MS
+from dubrel.desk.shell.frame.picture import Picture
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.icons import icon
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.widgets import label, scrolled
+
+
+@guarded
+class Booth(QWidget):
+    """Picture, controls and panel."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.session, self.player, self.theme = desk.session, desk.player, desk.theme
+        self.setFixedWidth(296)
+        self.setAccessibleName("Booth")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(10)
+        self.picture = Picture(self.session, self.theme)
+        self._video = False
+        box.addWidget(self.picture)
+        box.addLayout(self._controls())
+        self.panels = QStackedWidget()
+        self._nothing = QWidget()
+        self._scrolled: dict[QWidget, QScrollArea] = {}
+        self.panels.addWidget(self._nothing)
+        box.addWidget(self.panels, 1)
+        self.player.moved.connect(self._on_moved)
+        self.player.state_changed.connect(self._on_state)
+        self.player.speed_changed.connect(self._on_speed)
+        self.session.sound_ready.connect(self.picture.update)
+        self.session.changed.connect(lambda _change: self.picture.refresh())
+        self.session.opened.connect(self.picture.update)
+
+    def take_picture(self) -> None:
+        """Put the picture back that was shown elsewhere."""
+        box = self.layout()
+        assert isinstance(box, QVBoxLayout)
+        box.insertWidget(0, self.picture)
+        self.picture.fit(self.height())
+
+    def resizeEvent(self, event) -> None:
+        """Give the picture its share."""
+        self.picture.fit(self.height())
+        super().resizeEvent(event)
+
+    def _tool(self, name: str, text: str) -> QToolButton:
+        made = QToolButton()
+        made.setIconSize(QSize(16, 16))
+        made.setAccessibleName(text)
+        made.setToolTip(text)
+        made.setProperty("icon_name", name)
+        made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        return made
+
+    def _controls(self) -> QVBoxLayout:
+        both = QVBoxLayout()
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.back = self._tool("back", "Back 5 seconds")
+        self.play = self._tool("play", "Play")
+        self.forward = self._tool("forward", "Forward 5 seconds")
+        self.clock = label("00:00:00.00", "clock")
+        row.addWidget(self.back)
+        row.addWidget(self.play)
+        row.addWidget(self.forward)
+        row.addStretch(1)
+        row.addWidget(self.clock)
+        both.addLayout(row)
+        second = QHBoxLayout()
+        self.speed = QComboBox()
+        self.speed.setAccessibleName("Speed")
+        for speed in SPEEDS:
+            self.speed.addItem(f"{speed:.2f} ×", speed)
+        self.speed.setCurrentIndex(SPEEDS.index(1.0))
+        self.speed.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.loop = QToolButton()
+        self.loop.setText("Loop turn")
+        self.loop.setToolTip("Play the turn again and again")
+        self.loop.setCheckable(True)
+        self.loop.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        second.addWidget(self.speed)
+        second.addWidget(self.loop)
+        second.addStretch(1)
+        both.addLayout(second)
+        self.set_theme(self.theme)
+        self.back.clicked.connect(lambda: self.player.step(-STEP_MS))
+        self.forward.clicked.connect(lambda: self.player.step(STEP_MS))
+        self.play.clicked.connect(self.player.toggle)
+        self.speed.currentIndexChanged.connect(lambda: self.player.set_speed(self.speed.currentData()))
+        return both
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        self.theme = theme
+        self.picture.theme = theme
+        for tool in (self.back, self.forward):
+            tool.setIcon(icon(tool.property("icon_name"), theme.colour("ink")))
+        self._on_state(self.player.playing)
+        self.picture.update()
+
+    def show_panel(self, panel: QWidget | None) -> None:
+        """Show a room's panel, or nothing."""
+        if panel is None:
+            self.panels.setCurrentWidget(self._nothing)
+            return
+        if panel not in self._scrolled:
+            self._scrolled[panel] = scrolled(panel)
+            self.panels.addWidget(self._scrolled[panel])
+        self.panels.setCurrentWidget(self._scrolled[panel])
+
+    def show_video(self) -> None:
+        """Let the player's frames arrive in the picture."""
+        if not self._video:
+            self.player.sink.videoFrameChanged.connect(self.picture.set_frame)
+            self._video = True
+        self.player.engine().pause()
+
+    def _on_moved(self, ms: int) -> None:
+        self.clock.setText(format_clock(ms, digits=2))
+        self.picture.set_position(ms)
+
+    def _on_speed(self, speed: float) -> None:
+        self.speed.setCurrentIndex(SPEEDS.index(speed))
+
+    def _on_state(self, playing: bool) -> None:
+        name = "pause" if playing else "play"
+        self.play.setIcon(icon(name, self.theme.colour("live")))
+        self.play.setAccessibleName(name.capitalize())
+        self.play.setToolTip(name.capitalize())

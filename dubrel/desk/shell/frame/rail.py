@@ -1,0 +1,112 @@
+"""The passes at the left, each with what is still to do."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
+
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Theme, ui_font
+
+
+@guarded
+class PassButton(QAbstractButton):
+    """One pass: its name, what is to do, and a bar of how much is done."""
+
+    def __init__(self, name: str, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.todo, self.done = "", 0.0
+        self.setText(name)
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def sizeHint(self) -> QSize:
+        """Room for two lines."""
+        return QSize(142, 66)
+
+    def show_state(self, todo: str, done: float) -> None:
+        """What is still to do, and the share that is done."""
+        if (todo, done) == (self.todo, self.done):
+            return
+        self.todo, self.done = todo, done
+        self.setAccessibleDescription(todo)
+        self.update()
+
+    def paintEvent(self, event) -> None:
+        """Draw name, state and bar; the chosen one is paper."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, chosen = self.theme, self.isChecked()
+        if chosen:
+            painter.fillRect(QRectF(self.rect()), theme.colour("paper"))
+        bar = QRectF(6, 12, 3, self.height() - 24)
+        painter.fillRect(bar, theme.colour("hairline"))
+        height = bar.height() * self.done
+        painter.fillRect(QRectF(bar.left(), bar.bottom() - height, 3, height), theme.colour("action"))
+        painter.setFont(ui_font(14, QFont.Weight.DemiBold))
+        painter.setPen(theme.colour("action" if chosen else "ink" if self.isEnabled() else "quiet"))
+        painter.drawText(QRectF(18, 13, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.setFont(ui_font(12))
+        painter.setPen(theme.colour("quiet"))
+        shown = QFontMetricsF(painter.font()).elidedText(
+            self.todo, Qt.TextElideMode.ElideRight, self.width() - 22
+        )
+        painter.drawText(QRectF(18, 33, self.width() - 20, 18), Qt.AlignmentFlag.AlignVCenter, shown)
+        if self.hasFocus():
+            painter.setPen(theme.colour("action"))
+            painter.drawRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
+
+
+@guarded
+class Rail(QWidget):
+    """The passes from top to bottom.
+
+    Signals
+    -------
+    chosen(int)
+        Another pass was chosen.
+    """
+
+    chosen = Signal(int)
+
+    def __init__(self, theme: Theme, names: Sequence[str]) -> None:
+        super().__init__()
+        self.setFixedWidth(142)
+        self.setAccessibleName("Passes")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        self.buttons = [PassButton(name, theme) for name in names]
+        for place, one in enumerate(self.buttons):
+            box.addWidget(one)
+            one.clicked.connect(lambda _checked=False, place=place: self.chosen.emit(place))
+        box.addStretch(1)
+
+    def choose(self, place: int | None) -> None:
+        """Show a pass as the chosen one, or none."""
+        for k, one in enumerate(self.buttons):
+            one.setAutoExclusive(place is not None)
+            one.setChecked(k == place)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        for one in self.buttons:
+            one.theme = theme
+            one.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Nothing lies behind the buttons."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrow keys go from pass to pass."""
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()))
+        if step is None:
+            return super().keyPressEvent(event)
+        here = next((k for k, one in enumerate(self.buttons) if one.hasFocus()), 0)
+        self.buttons[(here + step) % len(self.buttons)].setFocus()
+        return None

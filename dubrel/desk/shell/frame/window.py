@@ -1,0 +1,498 @@
+"""The window: rail, pages, booth, strip and footer around the rooms that it is given."""
+
+from __future__ import annotations
+
+import contextlib
+import re
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, QSize, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.timecode import format_length
+from dubrel.desk.shell.core.commands import Act, Command, Commands, Group
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.filing import Filing
+from dubrel.desk.shell.core.listening import Listening
+from dubrel.desk.shell.core.menus import main_menu, show_menu
+from dubrel.desk.shell.core.notify import Notifier
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.booth import Booth
+from dubrel.desk.shell.frame.footer import Footer
+from dubrel.desk.shell.frame.rail import Rail
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.frame.strip import Strip
+from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
+from dubrel.desk.shell.kit.guard import guarded, on_error
+from dubrel.desk.shell.kit.theme import THEMES, Theme, dress, set_text_scale
+from dubrel.desk.shell.kit.widgets import label
+from dubrel.desk.shell.pages.starting import Starting
+from dubrel.model import Media
+from dubrel.project.changes import Change
+from dubrel.user.settings import Settings, load_settings, save_settings
+
+_NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
+_USUAL, _LEAST = QSize(1280, 800), QSize(900, 640)
+_FRAME = QSize(10, 44)  # what a window manager puts around it, at most
+Rooms = Callable[[Desk], Sequence[Room]]
+
+
+@guarded
+class MainWindow(QMainWindow):
+    """One window, one project.
+
+    Parameters
+    ----------
+    theme : Theme
+    rooms : callable
+        Makes the rooms of the passes, in the order of the rail.
+    """
+
+    def __init__(self, theme: Theme, rooms: Rooms) -> None:
+        super().__init__()
+        self.theme = theme
+        dress(theme)  # before there are widgets: each is looked at once
+        self.desk = Desk(self, theme)
+        self.session, self.player, self.jobs = self.desk.session, self.desk.player, self.desk.jobs
+        self.ask = self.desk.ask
+        self.filing = Filing(self.desk)
+        made = rooms(self.desk)
+        self.rooms = {room.id: room for room in made}
+        self.current = made[0]
+        self._settings_page: QWidget | None = None
+        self._versions_page: QWidget | None = None
+        self._source: Path | None = None  # what the player plays
+        self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
+        self.notifier = Notifier(self, self.jobs)
+        on_error(self.desk.say)
+        self._build()
+        self._take_settings(load_settings())
+        self.commands = self.desk.commands = Commands(self, self._groups(), self.desk.say)
+        self._connect()
+        self.setAcceptDrops(True)
+        self._take_size()
+        self.set_theme(theme)
+        self.show_counts()
+
+    def _take_size(self) -> None:
+        """As large as it was left, or as is usual, and never larger than the screen has room for with its frame."""
+        found = re.fullmatch(r"(\d{2,5})x(\d{2,5})", load_settings().window)
+        wished = QSize(int(found[1]), int(found[2])) if found else _USUAL
+        room = self.screen().availableSize() - _FRAME
+        self.setMinimumSize(_LEAST.boundedTo(room))
+        self.resize(wished.boundedTo(room).expandedTo(self.minimumSize()))
+
+    def _keep_size(self) -> None:
+        if self.isMaximized() or self.isFullScreen():
+            return
+        size, settings = f"{self.width()}x{self.height()}", load_settings()
+        if size != settings.window:
+            with contextlib.suppress(DubrelError):  # no reason to interrupt anybody
+                save_settings(replace(settings, window=size))
+
+    # -- building -------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.pages = QStackedWidget()
+        self.rail = Rail(self.theme, [room.name for room in self.rooms.values()])
+        self.booth = Booth(self.desk)
+        self.desk.picture = lambda: self.booth.picture
+        self.desk.listening = Listening(self.desk, self.booth.loop)
+        self.strip = Strip(self.desk)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(8, 0, 14, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.rail)
+        self.drawers = QStackedWidget()
+        self.drawers.hide()
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        column.addWidget(self.pages, 1)
+        column.addWidget(self.drawers)
+        middle.addLayout(column, 1)
+        middle.addSpacing(14)
+        middle.addWidget(self.booth)
+        body = QWidget()
+        box = QVBoxLayout(body)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        box.addLayout(self._header())
+        for bar in self.desk.bars:
+            box.addWidget(bar)
+        box.addLayout(middle, 1)
+        across = QHBoxLayout()
+        across.setContentsMargins(8, 0, 14, 0)
+        across.addWidget(self.strip)
+        box.addLayout(across)
+        self.footer = Footer()
+        self.message, self.numbers = self.footer.message, self.footer.numbers
+        box.addWidget(self.footer)
+        self.body = body
+        self.whole = QStackedWidget()
+        self.whole.addWidget(body)
+        self.setCentralWidget(self.whole)
+
+    def _header(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setContentsMargins(18, 8, 14, 0)
+        self.title = label("", "project")
+        self.subtitle = label("", "quiet")
+        self.saved = label("", "quiet")
+        self.find_button, self.menu_button = QPushButton("Find a command"), QPushButton("Menu")
+        row.addWidget(self.title)
+        row.addSpacing(10)
+        row.addWidget(self.subtitle)
+        row.addStretch(1)
+        row.addWidget(self.saved)
+        row.addSpacing(10)
+        for one in (self.find_button, self.menu_button):
+            one.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            row.addWidget(one)
+        return row
+
+    def _groups(self) -> list[Group]:
+        """All commands, in the order of the menu."""
+        file, edit, view = file_group(self), edit_group(self.desk), view_group(self)
+        play = play_group(self.desk, self.desk.listening)
+        rooms = [Group(room.name, room.commands()) for room in self.rooms.values()]
+        ways = [
+            Command(f"go_{room.id}", f"Go to {room.name}", f"Ctrl+{place}", self._way_to(room.id))
+            for place, room in enumerate(self.rooms.values(), 1)
+        ]
+        return [file, edit, play, *rooms, Group(view.name, [*view.commands, *ways])]
+
+    def _way_to(self, room_id: str) -> Callable[[], None]:
+        return lambda: self.visit(room_id)
+
+    def _connect(self) -> None:
+        desk, session = self.desk, self.session
+        desk.said.connect(self.say)
+        desk.going.connect(self.show_room)
+        desk.drawer_changed.connect(lambda: self._show_drawer(self.current.drawer))
+        desk.counted.connect(self.show_counts)
+        self.rail.chosen.connect(lambda place: self.visit(list(self.rooms)[place]))
+        self.find_button.clicked.connect(lambda: self.commands.run("find"))
+        self.menu_button.clicked.connect(self.show_menu)
+        session.changed.connect(self._on_changed)
+        session.saved_changed.connect(self._show_saved)
+        session.problem.connect(self.say)
+        session.opened.connect(self._on_opened)
+        self.jobs.changed.connect(self._on_lanes)
+        self.jobs.warned.connect(self.say)
+        self.footer.cancel_wanted.connect(self.jobs.cancel_shown)
+        self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
+        self.player.moved.connect(self.strip.set_position)
+        self.strip.seek_wanted.connect(self.player.seek)
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self._follow_system)
+
+    # -- showing --------------------------------------------------------------
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours of everything."""
+        self.theme = self.desk.theme = theme
+        dress(theme)
+        self.rail.set_theme(theme)
+        self.booth.set_theme(theme)
+        self.strip.set_theme(theme)
+        if self.starting.page is not None:
+            self.starting.page.set_theme(theme)
+        for room in self.rooms.values():
+            room.set_theme(theme)
+
+    def other_theme(self) -> None:
+        """Change between day and night, until the settings say otherwise."""
+        self.set_theme(THEMES["night" if self.theme.name == "day" else "day"])
+
+    def enlarge_picture(self) -> None:
+        """Let the picture take the window, or give it back to the booth."""
+        picture = self.booth.picture
+        picture.large = not picture.large
+        if picture.large:
+            picture.setMinimumHeight(0)
+            picture.setMaximumHeight(_NO_LIMIT)
+            self.whole.addWidget(picture)
+            self.whole.setCurrentWidget(picture)
+        else:
+            self.whole.removeWidget(picture)
+            self.booth.take_picture()
+            self.whole.setCurrentWidget(self.body)
+        picture.show()
+        self.show_focus()
+
+    def show_safe_areas(self) -> None:
+        """Show or hide the safe areas on the picture."""
+        self.booth.picture.safe_areas = not self.booth.picture.safe_areas
+        self.booth.picture.update()
+
+    def _follow_system(self, *_: object) -> None:
+        if load_settings().theme == "system":
+            self.set_theme(system_theme())
+
+    def _take_settings(self, settings: Settings) -> None:
+        self.player.step_back_ms = settings.step_back_ms
+        set_text_scale(settings.text_size / 100)
+
+    def apply_settings(self, settings: Settings) -> None:
+        """Show what was set."""
+        self._take_settings(settings)
+        self.set_theme(system_theme() if settings.theme == "system" else THEMES[settings.theme])
+
+    def visit(self, room_id: str) -> None:
+        """The user goes to a pass: what was said in another one is over, and the hints of this one show."""
+        if self.rooms[room_id] is not self.current:
+            self.footer.say("")
+        self.show_room(room_id)
+
+    def show_room(self, room_id: str) -> None:
+        """Show a pass."""
+        room = self.rooms[room_id]
+        if self.booth.picture.large:
+            self.enlarge_picture()
+        self.whole.setCurrentWidget(self.body)
+        if room is not self.current:
+            self.current.leave()
+        self.current, self.desk.room = room, room_id
+        self.rail.choose(list(self.rooms).index(room_id))
+        if self.pages.indexOf(room.page) < 0:  # made when it is first shown
+            self.pages.addWidget(room.page)
+        self.pages.setCurrentWidget(room.page)
+        self._show_drawer(room.drawer)
+        self.booth.show_panel(room.panel)
+        if room.layer is not None:
+            self.strip.set_layer(room.layer)
+        room.enter()
+        self.show_focus()
+        self._show_keys()
+
+    def _show_drawer(self, drawer: QWidget | None) -> None:
+        """Let a room's drawer stand under its page, if it has one that is pulled out."""
+        if drawer is not None and self.drawers.indexOf(drawer) < 0:
+            self.drawers.addWidget(drawer)
+        if drawer is not None:
+            self.drawers.setCurrentWidget(drawer)
+            self.drawers.setFixedHeight(drawer.maximumHeight())
+        self.drawers.setVisible(drawer is not None)
+
+    def show_focus(self) -> None:
+        """Give the keys to the page that is shown."""
+        page = (
+            self.whole.currentWidget()
+            if self.whole.currentWidget() is not self.body
+            else self.pages.currentWidget()
+        )
+        if page is not None:
+            page.setFocus()
+
+    def show_start(self) -> None:
+        """Show what was worked on last and unsaved work; nothing is open."""
+        page = self.starting.made_page()
+        if self.whole.indexOf(page) < 0:
+            self.whole.addWidget(page)
+        self.whole.setCurrentWidget(page)
+        self.setWindowTitle("Dubrel")
+        self.starting.refresh()
+        page.setFocus()
+
+    def show_versions(self) -> None:
+        """Show the saved states of the project."""
+        from dubrel.desk.shell.pages.versions import VersionsPage  # late: the window opens without it
+
+        if self._versions_page is None:
+            page = self._versions_page = VersionsPage(self.desk)
+            page.closed.connect(lambda: self.show_room(self.current.id))
+            self.pages.addWidget(page)
+        self.whole.setCurrentWidget(self.body)
+        self.rail.choose(None)
+        self._show_drawer(None)
+        self.pages.setCurrentWidget(self._versions_page)
+        self._versions_page.refresh()  # type: ignore[attr-defined]
+        self.booth.show_panel(None)
+        self.show_focus()
+
+    def show_settings(self) -> None:
+        """Show the page of settings."""
+        from dubrel.desk.shell.pages.settings import SettingsPage  # late: the window opens without it
+
+        if self._settings_page is None:
+            page = self._settings_page = SettingsPage(self.desk)
+            page.changed.connect(self.apply_settings)
+            page.closed.connect(lambda: self.show_room(self.current.id))
+            self.pages.addWidget(page)
+        self.whole.setCurrentWidget(self.body)
+        self._settings_page.refresh()  # type: ignore[attr-defined]
+        self.rail.choose(None)
+        self._show_drawer(None)
+        self.pages.setCurrentWidget(self._settings_page)
+        self.booth.show_panel(None)
+        self.show_focus()
+
+    def find_command(self) -> None:
+        """Show the list of commands and carry out the chosen one."""
+        from dubrel.desk.shell.frame.finder import Finder
+
+        finder = Finder(self.commands, self.theme, self, self._acts(), self._hints())
+        wanted = finder.exec()
+        self._show_keys()  # some may be others now
+        if wanted:
+            finder.carry_out()
+
+    def _hints(self) -> list[tuple[str, str]]:
+        """What the footer calls commands, in every pass."""
+        return [hint for room in self.rooms.values() for hint in room.hints]
+
+    def _acts(self) -> list[Act]:
+        """The buttons in sight that no command stands for, and those of drawers."""
+        found = [act for room in self.rooms.values() for act in room.acts()]
+        known = {act.text for act in found} | {action.text() for action in self.commands.actions.values()}
+        for one in self.findChildren(QPushButton):
+            own = one not in (self.find_button, self.menu_button) and self.rail.isAncestorOf(one) is False
+            if own and one.isVisible() and one.isEnabled() and one.text() and one.text() not in known:
+                found.append(Act(one.text(), self.current.name, one.click))
+        return found
+
+    def show_menu(self) -> None:
+        """Show the menu with everything, under its button."""
+        at = self.menu_button.mapToGlobal(QPoint(0, self.menu_button.height() + 2))
+        show_menu(main_menu(self.commands, self), at)
+
+    def show_context(self) -> None:
+        """Show the menu of what the keys go to, as its Menu key does."""
+        from PySide6.QtGui import QContextMenuEvent
+
+        widget = QApplication.focusWidget() or self
+        middle = widget.rect().center()
+        event = QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, middle, widget.mapToGlobal(middle))
+        QApplication.sendEvent(widget, event)
+
+    def say(self, text: str) -> None:
+        """Say something in the footer for a while."""
+        self.footer.say(text)
+        if self.starting.page is not None:
+            self.starting.page.say(text)
+
+    def _show_keys(self) -> None:
+        hints = [(self.commands.keys(name), text) for name, text in self.current.hints]
+        self.footer.keys.setText("      ".join(f"{keys}  {text}" for keys, text in hints if keys))
+        self.find_button.setText(f"Find a command   {self.commands.keys('find')}")
+        self.menu_button.setText(f"Menu   {self.commands.keys('menu')}")
+
+    def show_counts(self) -> None:
+        """Show on the rail what is still to do."""
+        todos: list[ToDo] = [room.todo() for room in self.rooms.values()]
+        for button, todo in zip(self.rail.buttons, todos):
+            button.show_state(todo.text, todo.done)
+        project = self.session.project
+        turns, track = project.transcript.turns, project.captions
+        length = format_length(
+            project.media.duration_ms if project.media else turns[-1].end_ms if turns else 0
+        )
+        captions = f", {len(track.captions)} captions" if track and track.captions else ""
+        count = project.transcript.word_count
+        self.numbers.setText(f"{'1 word' if count == 1 else f'{count} words'}{captions}, {length}")
+
+    def _on_lanes(self) -> None:
+        running = self.jobs.shown
+        self.footer.show_progress(running.progress if running else None, len(self.jobs.all))
+        self.show_counts()
+
+    def _show_saved(self) -> None:
+        session = self.session
+        if session.read_only:
+            self.saved.setText("Read-only")
+        elif session.dirty:
+            self.saved.setText("Not saved")
+        elif session.saved_at is not None:
+            self.saved.setText(f"Saved {_when(session.saved_at)}")
+        else:
+            self.saved.setText("")
+        self.setWindowModified(session.dirty)
+
+    def _on_opened(self) -> None:
+        session, media = self.session, self.session.project.media
+        self._source = session.media_path
+        self.player.set_source(self._source)
+        self.booth.picture.clear()
+        if media is not None and session.media_path is None:
+            self.say(_missing(media))
+        if media is not None and media.has_video and session.media_path:
+            QTimer.singleShot(0, self.booth.show_video)
+
+    def _on_changed(self, change: Change) -> None:
+        project = change.new
+        self.title.setText(project.title if len(project.title) < 48 else project.title[:46] + "…")
+        self.subtitle.setText(project.subtitle)
+        self.setWindowTitle(f"{project.title}[*] – Dubrel")
+        path = self.session.media_path
+        if path is not None and (path != self._source or _is_other(change.old.media, project.media)):
+            self._source = path
+            self.player.set_source(path)
+        self.show_counts()
+
+    # -- Qt -------------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Take files."""
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Open a dropped file, or two caption files as a pair; of several, those rooms take that can."""
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
+        if self.filing.is_pair(paths):
+            self.filing.open_pair(paths[0], paths[1])
+        elif len(paths) > 1:
+            self.desk.many_dropped.emit(paths)
+        elif paths:
+            self.filing.open_path(paths[0])
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask about unsaved work before closing."""
+        if not self.filing.may_leave():
+            event.ignore()
+            return
+        self._keep_size()
+        self.desk.stop()
+        event.accept()
+
+
+def _is_other(old: Media | None, new: Media | None) -> bool:
+    """Whether another recording is to be played; what was learned of the same one is no reason."""
+    facts = [(one.name, one.duration_ms, one.channels) if one else None for one in (old, new)]
+    return facts[0] != facts[1]
+
+
+def _missing(media: Media) -> str:
+    """Why the recording of a project was not opened."""
+    try:
+        there = Path(media.path).exists()
+    except (OSError, ValueError):
+        there = False
+    if there:
+        return f"“{media.path}” in this project is not by its name a recording, so it was not opened. Find the recording in Intake."
+    return "The recording is not where it was. Go to Intake and find it."
+
+
+def system_theme() -> Theme:
+    """The theme that the system asks for."""
+    dark = QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
+    return THEMES["night" if dark else "day"]
+
+
+def _when(seconds: float) -> str:
+    """A time of today as a clock, an earlier one as a date."""
+    then, now = time.localtime(seconds), time.localtime()
+    same = then[:3] == now[:3]
+    return time.strftime("%H:%M" if same else "on %-d %B %Y", then)

@@ -1,0 +1,160 @@
+"""The commands that belong to no pass: undo, playing, views."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Protocol
+
+from dubrel.base.timecode import frame_beside
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.commands import Command, Group
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.filing import Filing
+from dubrel.desk.shell.core.listening import Listening
+from dubrel.desk.shell.core.player import STEP_MS
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.frame.strip import Strip
+from dubrel.model import Project
+
+WORDS = ("transcribe", "live", "align")
+
+
+class Window(Protocol):
+    """What of the window is needed here."""
+
+    desk: Desk
+    filing: Filing
+    strip: Strip
+    current: Room
+
+    def close(self) -> bool: ...
+    def show_settings(self) -> None: ...
+    def show_versions(self) -> None: ...
+    def show_start(self) -> None: ...
+    def find_command(self) -> None: ...
+    def show_menu(self) -> None: ...
+    def show_context(self) -> None: ...
+    def other_theme(self) -> None: ...
+    def enlarge_picture(self) -> None: ...
+    def show_safe_areas(self) -> None: ...
+
+
+def file_group(window: Window) -> Group:
+    """Files, settings, quit."""
+    return Group(
+        "File",
+        [
+            *window.filing.commands(),
+            Command(
+                "versions",
+                "Versions of the project",
+                "Ctrl+Alt+V",
+                window.show_versions,
+                _unsaved(window),
+                words="restore this version",
+            ),
+            Command("demo", "Look at the demo", "", partial(_demo, window.desk)),
+            Command("close", "Close the project", "Ctrl+W", partial(_close, window)),
+            Command("settings", "Settings", "Ctrl+Alt+S", window.show_settings),
+            Command("quit", "Quit", "Ctrl+Q", window.close),
+        ],
+    )
+
+
+def _unsaved(window: Window) -> Callable[[], str]:
+    return lambda: "" if window.desk.session.path else "This project has no file yet. Save it first."
+
+
+def _demo(desk: Desk) -> None:
+    """Open the demo project."""
+    from dubrel.demofiles import demo_project  # late: starting the desk does not need it
+
+    desk.opening.emit(beside(demo_project))
+
+
+def _close(window: Window) -> None:
+    """Close the project and show the start page."""
+    if window.desk.may_leave():
+        window.desk.session.open(Project(), None, saved=True)
+        window.show_start()
+
+
+def edit_group(desk: Desk) -> Group:
+    """Undo, redo, cancel."""
+    history = lambda: desk.session.history  # noqa: E731
+    nothing_runs = lambda: "" if desk.jobs.busy else "Nothing is running."  # noqa: E731
+    no_undo = lambda: "" if history().undo_label else "Nothing to undo."  # noqa: E731
+    no_redo = lambda: "" if history().redo_label else "Nothing to redo."  # noqa: E731
+    cancel = desk.jobs.cancel_shown
+    return Group(
+        "Edit",
+        [
+            Command("undo", "Undo", "Ctrl+Z", partial(_undo, desk), no_undo),
+            Command("redo", "Redo", "Ctrl+Shift+Z", partial(_redo, desk), no_redo),
+            Command("cancel", "Cancel the running job", "Ctrl+Shift+Backspace", cancel, nothing_runs),
+        ],
+    )
+
+
+def play_group(desk: Desk, listening: Listening) -> Group:
+    """Playing."""
+    player, silent = desk.player, desk.without_recording
+    return Group(
+        "Play",
+        [
+            Command("play", "Play or pause", "Ctrl+Space", player.toggle, silent, ("strip",)),
+            Command("back", "Back 5 seconds", "Ctrl+,", partial(player.step, -STEP_MS), silent),
+            Command("forward", "Forward 5 seconds", "Ctrl+.", partial(player.step, STEP_MS), silent),
+            Command("frame_back", "Back one frame", "Ctrl+Alt+,", partial(_frame, desk, -1), silent),
+            Command("frame_forward", "Forward one frame", "Ctrl+Alt+.", partial(_frame, desk, 1), silent),
+            Command("slower", "Slower", "Ctrl+Shift+,", partial(player.change_speed, -1)),
+            Command("faster", "Faster", "Ctrl+Shift+.", partial(player.change_speed, 1)),
+            *listening.commands(),
+        ],
+    )
+
+
+def view_group(window: Window) -> Group:
+    """Finding the way, and the strip."""
+    strip, on = window.strip, ("strip",)
+    return Group(
+        "View",
+        [
+            Command("find", "Find a command", "Ctrl+K", window.find_command),
+            Command("next_look", "Next item to check", "F8", lambda: window.current.look(1)),
+            Command("previous_look", "Previous item to check", "Shift+F8", lambda: window.current.look(-1)),
+            Command("menu", "Show the menu", "F10", window.show_menu),
+            Command("context", "Show the menu of what is selected", "Shift+F10", window.show_context),
+            Command("zoom_in", "Zoom in on the strip", "Ctrl+=", partial(strip.zoom, 0.6), on=on),
+            Command("zoom_out", "Zoom out on the strip", "Ctrl+-", partial(strip.zoom, 1 / 0.6), on=on),
+            Command("zoom_all", "Show the whole recording on the strip", "Ctrl+0", strip.show_all, on=on),
+            Command("enlarge", "Enlarge the picture, or make it small again", "F11", window.enlarge_picture),
+            Command(
+                "safe_areas", "Show safe areas and rulers on the picture", "Shift+F11", window.show_safe_areas
+            ),
+            Command("theme", "Switch between day and night", "Ctrl+Shift+D", window.other_theme),
+        ],
+    )
+
+
+def _undo(desk: Desk) -> None:
+    """Take the last step back."""
+    began = desk.jobs.runs(*WORDS)
+    label = desk.session.undo()
+    cancelled = began and not desk.jobs.runs(*WORDS)
+    desk.say(f"Undone: {label}. The job was cancelled." if cancelled else f"Undone: {label}")
+
+
+def _redo(desk: Desk) -> None:
+    """Take the step again."""
+    desk.say(f"Redone: {desk.session.redo()}")
+
+
+def _frame(desk: Desk, step: int) -> None:
+    """Go a frame back or forward, or 10 ms without a picture."""
+    media = desk.session.project.media
+    rate = media.frame_rate if media else None
+    desk.player.pause()
+    now = desk.player.position
+    desk.player.seek(max(0, now + 10 * step) if rate is None else frame_beside(now, step, rate))

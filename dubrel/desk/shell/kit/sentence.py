@@ -1,0 +1,300 @@
+"""Rules read as a sentence: words with blanks in them that can be typed over, stepped and dragged."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import QPoint, QRect, QSize, Qt, Signal
+from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent
+from PySide6.QtWidgets import QLabel, QLayout, QLayoutItem, QLineEdit, QMenu, QSizePolicy, QWidget
+
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import text_font
+from dubrel.desk.shell.kit.widgets import label
+
+_DRAG = 8  # pixels for a step
+_CARET = 4  # pixels beside the text, where the caret stands
+_FRAME = 2  # pixels that Qt leaves beside the text of a field
+
+
+@guarded
+class Flow(QLayout):
+    """Widgets beside each other like words, in as many lines as there have to be."""
+
+    def __init__(self, spacing: int, leading: int) -> None:
+        super().__init__()
+        self._items: list[QLayoutItem] = []
+        self._space, self._leading = spacing, leading
+
+    def addItem(self, item: QLayoutItem) -> None:
+        """Take one more."""
+        self._items.append(item)
+
+    def count(self) -> int:
+        """How many there are."""
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        """One of them."""
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        """Give one away."""
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def hasHeightForWidth(self) -> bool:
+        """The width decides."""
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        """As high as the lines are."""
+        return self._arrange(QRect(0, 0, width, 0), False)
+
+    def setGeometry(self, area: QRect) -> None:
+        """Stand in an area."""
+        super().setGeometry(area)
+        self._arrange(area, True)
+
+    def sizeHint(self) -> QSize:
+        """Wide enough for the widest."""
+        return self.minimumSize()
+
+    def minimumSize(self) -> QSize:
+        """Of the widest."""
+        widest = max((item.sizeHint().width() for item in self._items), default=0)
+        return QSize(widest, self._leading)
+
+    def _arrange(self, area: QRect, move: bool) -> int:
+        x, y = area.x(), area.y()
+        for nth, item in enumerate(self._items):
+            size = item.sizeHint()
+            following = self._items[nth + 1] if nth + 1 < len(self._items) else None
+            tight = following is not None and _is_mark(following)
+            together = size.width() + (following.sizeHint().width() if tight and following else 0)
+            if x > area.x() and x + together > area.right() and not _is_mark(item):
+                x, y = area.x(), y + self._leading
+            if move:
+                item.setGeometry(QRect(QPoint(x, y + (self._leading - size.height()) // 2), size))
+            x += size.width() + (0 if tight else self._space)
+        return y - area.y() + self._leading
+
+
+def _is_mark(item: QLayoutItem) -> bool:
+    """Whether an item is a punctuation mark, which stands close to what is before it."""
+    widget = item.widget()
+    return isinstance(widget, QLabel) and widget.text()[:1] in ",.;:"
+
+
+@dataclass(frozen=True)
+class Blank:
+    """What may stand in a blank.
+
+    Attributes
+    ----------
+    name : str
+        For who asks for its value.
+    label : str
+        For a screen reader and as a tool tip.
+    step : float
+        Of a number; 0 for words to choose from.
+    low, high : float
+    scale : float
+        By how much the value is divided to be shown.
+    after : str
+        What stands behind the number in the blank.
+    words : sequence of (object, str)
+        Values and how they are shown, for a blank that is chosen.
+    zero : str
+        What stands there for nothing.
+    """
+
+    name: str
+    label: str
+    step: float = 1
+    low: float = 0
+    high: float = 1e9
+    scale: float = 1
+    after: str = ""
+    words: Sequence[tuple[object, str]] = ()
+    zero: str = ""
+
+
+@guarded
+class BlankField(QLineEdit):
+    """A blank in a sentence.
+
+    Signals
+    -------
+    changed(str, object)
+        Its name and the new value.
+    """
+
+    changed = Signal(str, object)
+
+    def __init__(self, blank: Blank, font: QFont) -> None:
+        super().__init__()
+        self.blank = blank
+        self.value: Any = None
+        self._pressed: QPoint | None = None
+        self._from: float = 0
+        self._face = font
+        self.setFrame(False)
+        self.setTextMargins(-_FRAME, 0, -_FRAME, 0)  # a mark that follows stands close to the text
+        self.setProperty("role", "blank")
+        self.setAccessibleName(blank.label)
+        self.setToolTip(blank.label)
+        self.setReadOnly(bool(blank.words))
+        self.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if blank.words else Qt.CursorShape.IBeamCursor)
+        self.editingFinished.connect(self._typed)
+        self.textEdited.connect(lambda _text: self.updateGeometry())
+
+    def sizeHint(self) -> QSize:
+        """As wide as what it shows."""
+        metrics = QFontMetrics(self._face)
+        return QSize(max(20, metrics.horizontalAdvance(self.text()) + _CARET), metrics.height() + 6)
+
+    def minimumSizeHint(self) -> QSize:
+        """No wider than what it shows."""
+        return self.sizeHint()
+
+    def show_value(self, value: object) -> None:
+        """Show a value."""
+        self.value = value
+        blank = self.blank
+        if blank.words:
+            text = next((shown for one, shown in blank.words if one == value), str(value))
+        elif not value and blank.zero:
+            text = blank.zero
+        else:
+            text = f"{float(value) / blank.scale:g}{blank.after}"  # type: ignore[arg-type]
+        if text != self.text():
+            self.setText(text)
+            self.updateGeometry()
+
+    def _typed(self) -> None:
+        """Take what was typed."""
+        if self.blank.words:
+            return
+        digits = "".join(sign for sign in self.text().replace(",", ".") if sign.isdigit() or sign == ".")
+        try:
+            self._take(float(digits or 0) * self.blank.scale)
+        except ValueError:
+            self.show_value(self.value)
+
+    def _take(self, value: float) -> None:
+        value = min(max(value, self.blank.low), self.blank.high)
+        kept = type(self.value)(round(value)) if isinstance(self.value, int) else round(value, 3)
+        changed = kept != self.value
+        self.show_value(kept)
+        if changed:
+            self.changed.emit(self.blank.name, kept)
+
+    def step(self, count: int) -> None:
+        """The next value or the one before."""
+        if self.blank.words:
+            values = [value for value, _ in self.blank.words]
+            at = values.index(self.value) if self.value in values else 0
+            self._choose(values[(at + count) % len(values)])
+        else:
+            self._take(float(self.value or 0) + count * self.blank.step)
+
+    def _choose(self, value: object) -> None:
+        if value != self.value:
+            self.show_value(value)
+            self.changed.emit(self.blank.name, value)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Up and Down step; Space opens the choice."""
+        steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1, Qt.Key.Key_PageUp: 10, Qt.Key.Key_PageDown: -10}
+        key = Qt.Key(event.key())
+        if key in steps and not event.modifiers():
+            down = self.blank.words and key in (Qt.Key.Key_Up, Qt.Key.Key_Down)
+            self.step(-steps[key] if down else steps[key])
+        elif self.blank.words and key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
+            self._menu()
+        else:
+            super().keyPressEvent(event)
+
+    def _menu(self) -> None:
+        menu = QMenu(self)
+        for value, text in self.blank.words:
+            menu.addAction(text, partial(self._choose, value))
+        menu.popup(self.mapToGlobal(QPoint(0, self.height())))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Open the choice, or begin to drag the number."""
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
+        if self.blank.words:
+            self._menu()
+            return
+        self._pressed, self._from = event.position().toPoint(), float(self.value or 0)
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Drag the number to the right for more, to the left for less."""
+        if self._pressed is None:
+            return
+        steps = (event.position().toPoint().x() - self._pressed.x()) // _DRAG
+        if steps:
+            self._take(self._from + steps * self.blank.step)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Let go."""
+        self._pressed = None
+        super().mouseReleaseEvent(event)
+
+
+class Sentence(QWidget):
+    """Words with blanks.
+
+    Parameters
+    ----------
+    parts : sequence of str or Blank
+        Text is broken at its spaces.
+    small : bool
+        For the booth, not for a page.
+
+    Signals
+    -------
+    changed(str, object)
+        The name of a blank and its new value.
+    """
+
+    changed = Signal(str, object)
+
+    def __init__(self, parts: Sequence[str | Blank], *, small: bool = False) -> None:
+        super().__init__()
+        font, leading = text_font(15 if small else 19), 27 if small else 37
+        flow = Flow(QFontMetrics(font).horizontalAdvance(" ") + 1, leading)
+        flow.setContentsMargins(0, 0, 0, 0)
+        self.setLayout(flow)
+        self.fields: dict[str, BlankField] = {}
+        for part in parts:
+            if isinstance(part, Blank):
+                field = BlankField(part, font)
+                field.setProperty("small", "true" if small else "false")
+                field.changed.connect(self.changed)
+                self.fields[part.name] = field
+                flow.addWidget(field)
+            else:
+                for word in part.split():
+                    made = label(word, "sentence")
+                    made.setProperty("small", "true" if small else "false")
+                    flow.addWidget(made)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+
+    def show_values(self, values: object) -> None:
+        """Show the values of an object's attributes in the blanks of their names."""
+        for name, field in self.fields.items():
+            field.show_value(getattr(values, name))
+        layout = self.layout()
+        assert layout is not None
+        layout.invalidate()
+        self.updateGeometry()

@@ -1,0 +1,1 @@
+"""Pages of no pass: start, settings, versions."""

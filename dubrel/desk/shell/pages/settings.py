@@ -1,0 +1,238 @@
+"""The page of settings."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
+
+from dubrel.base.errors import DubrelError
+from dubrel.desk.shell.core.background import beside
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.media.cache import cache_root, cache_size, empty_cache
+from dubrel.user.keys import keep_key
+from dubrel.user.settings import (
+    MOST_STEP_BACK_MS,
+    PAUSES_MS,
+    TEXT_SIZES,
+    Settings,
+    load_settings,
+    save_settings,
+)
+
+_THEMES = {"system": "As the system", "day": "Day", "night": "Night"}
+_NAMES = 210  # pixels for the names of the rows
+_STEPS = range(0, MOST_STEP_BACK_MS + 1, 500)
+
+
+@guarded
+class SettingsPage(PaperPage):
+    """What holds for all projects.
+
+    Signals
+    -------
+    changed(Settings)
+    closed()
+    """
+
+    changed = Signal(object)
+    closed = Signal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__("Settings")
+        self.desk, box = desk, self.box
+        box.setContentsMargins(44, 26, 44, 22)
+        box.setSpacing(7)
+        box.addWidget(label("Settings", "title"))
+        self._looks()
+        self._wording()
+        self._folders()
+        self._machine()
+        box.addStretch(1)
+        row = QHBoxLayout()
+        self.close_button = button("Close", primary=True)
+        self.close_button.clicked.connect(self.closed)
+        row.addWidget(self.close_button)
+        row.addStretch(1)
+        box.addLayout(row)
+        self.setFocusProxy(self.theme)
+
+    # -- rows ---------------------------------------------------------------------
+
+    def _row(self, name: str, widget: QWidget, *others: QWidget) -> None:
+        row, called, line = self.beside(24), label(name, "quiet"), QHBoxLayout()
+        called.setMinimumWidth(_NAMES)
+        row.addWidget(called if name else _gap())
+        line.setSpacing(8)
+        line.addWidget(widget)
+        for one in others:
+            line.addWidget(one)
+        line.addStretch(1)
+        row.addLayout(line, 1)
+        self.box.addLayout(row)
+        if name:
+            widget.setAccessibleName(name)
+
+    def _heading(self, text: str) -> None:
+        heading = label(text, "section")
+        heading.setContentsMargins(0, 6, 0, 0)
+        self.box.addWidget(heading)
+
+    def _looks(self) -> None:
+        self._heading("Look and listening")
+        self.theme, self.text_size, self.step_back, self.pause = (QComboBox() for _ in range(4))
+        for name, text in _THEMES.items():
+            self.theme.addItem(text, name)
+        for size in TEXT_SIZES:
+            self.text_size.addItem(f"{size} %", size)
+        for ms in _STEPS:
+            self.step_back.addItem(f"{ms / 1000:g} s" if ms else "Do not step back", ms)
+        for ms in PAUSES_MS:
+            self.pause.addItem(f"{ms / 1000:g} s", ms)
+        self._row("Theme", self.theme)
+        self._row("Text size of the sheets", self.text_size)
+        self._row("Step back when playing resumes", self.step_back)
+        self._row("Skipped pauses are longer than", self.pause)
+        for one in (self.theme, self.text_size, self.step_back, self.pause):
+            one.setMinimumWidth(190)
+            one.activated.connect(lambda _place: self._save())
+
+    def _folders(self) -> None:
+        self._heading("Folders")
+        self.recordings, self.releases = QLineEdit(), QLineEdit()
+        self.recordings.setPlaceholderText("The music folder")
+        self.releases.setPlaceholderText("Beside the project")
+        for name, field in (("New recordings", self.recordings), ("Deliverables", self.releases)):
+            field.setMinimumSize(200, 28)
+            field.setMaximumWidth(360)
+            choose = button("Choose")
+            choose.setAccessibleName(f"{name}: choose a folder")
+            choose.clicked.connect(lambda _checked=False, name=name, field=field: self._choose(name, field))
+            field.editingFinished.connect(self._save)
+            self._row(name, field, choose)
+
+    def _wording(self) -> None:
+        self._heading("Wording")
+        self.fillers, self.masks = QLineEdit(), QLineEdit()
+        self.fillers.setPlaceholderText("like, right, you see")
+        self.masks.setPlaceholderText("blast, damn*")
+        for name, field in (("Own fillers", self.fillers), ("Masked words", self.masks)):
+            field.setMinimumSize(200, 28)
+            field.setMaximumWidth(440)
+            field.editingFinished.connect(self._save)
+            self._row(name, field)
+
+    def _machine(self) -> None:
+        self._heading("Recognisers")
+        self.engines = QComboBox()
+        self.engines.setMinimumWidth(200)
+        self.remove_engine = button("Remove")
+        self.remove_engine.clicked.connect(self._remove_engine)
+        add_folder, add_service = button("Add a model folder"), button("Add a service")
+        add_folder.clicked.connect(lambda: self._run("add_folder"))
+        add_service.clicked.connect(lambda: self._run("add_service"))
+        self._row("Added by you", self.engines, self.remove_engine)
+        self._row("", add_folder, add_service)
+        self._heading("Cache")
+        self.cache, self.empty = label(""), button("Empty the cache")
+        self.empty.clicked.connect(self._empty)
+        self._row("Cached sound", self.cache, self.empty)
+        hint = label(f"In {cache_root()}. What is removed is read again when it is needed.", "quiet")
+        hint.setWordWrap(True)
+        row = self.beside(24)
+        row.addWidget(_gap())
+        row.addWidget(hint, 1)
+        self.box.addLayout(row)
+
+    # -- doing ----------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show what is set."""
+        now = load_settings()
+        self.theme.setCurrentIndex(self.theme.findData(now.theme))
+        self.text_size.setCurrentIndex(self.text_size.findData(now.text_size))
+        self.step_back.setCurrentIndex(max(0, self.step_back.findData(now.step_back_ms)))
+        self.pause.setCurrentIndex(max(0, self.pause.findData(now.pause_ms)))
+        self.fillers.setText(", ".join(now.own_fillers))
+        self.masks.setText(", ".join(now.masked_words))
+        self.recordings.setText(now.recordings_folder)
+        self.releases.setText(now.release_folder)
+        self.engines.clear()
+        for name in now.engines:
+            self.engines.addItem(name.partition(":")[2], name)
+        self.engines.setEnabled(bool(now.engines))
+        self.remove_engine.setEnabled(bool(now.engines))
+        if not now.engines:
+            self.engines.addItem("None; the built-in one is always there")
+        self.cache.setText(f"{cache_size() / 1e6:,.0f} MB")
+
+    def _save(self) -> None:
+        wanted = replace(
+            load_settings(),
+            theme=str(self.theme.currentData()),
+            text_size=int(self.text_size.currentData()),
+            step_back_ms=int(self.step_back.currentData()),
+            pause_ms=int(self.pause.currentData()),
+            own_fillers=_listed(self.fillers.text()),
+            masked_words=_listed(self.masks.text()),
+            recordings_folder=self.recordings.text().strip(),
+            release_folder=self.releases.text().strip(),
+        )
+        self._keep(wanted)
+
+    def _keep(self, wanted: Settings) -> None:
+        if wanted == load_settings():
+            return
+        try:
+            save_settings(wanted)
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.changed.emit(wanted)
+
+    def _choose(self, name: str, field: QLineEdit) -> None:
+        found = self.desk.ask.folder(name, field.text())
+        if found is not None:
+            field.setText(str(found))
+            self._save()
+
+    def _run(self, command: str) -> None:
+        self.desk.commands.run(command)
+
+    def _remove_engine(self) -> None:
+        engine = str(self.engines.currentData())
+        self._keep(load_settings().without_engine(engine))
+        if engine.startswith("remote:"):
+            beside(partial(keep_key, engine.partition(":")[2], ""))
+        self.refresh()
+
+    def _empty(self) -> None:
+        empty_cache(self.desk.session.recording)
+        self.refresh()
+        self.desk.say(f"The cache is empty: {Path(cache_root())}.")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Escape closes the page."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+def _listed(text: str) -> tuple[str, ...]:
+    """What stands between commas, each once."""
+    return tuple(dict.fromkeys(" ".join(one.split()) for one in text.split(",") if one.strip()))
+
+
+def _gap() -> QWidget:
+    """As wide as the names of the rows."""
+    made = QWidget()
+    made.setFixedSize(_NAMES, 1)
+    return made

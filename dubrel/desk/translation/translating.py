@@ -1,0 +1,355 @@
+"""Translations that the machine makes: begun, gone on with, made again; from a file; by translators that the user adds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted, language_name
+from dubrel.desk.shell.core.background import aside, beside
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.translation.findings import TranslationFindings
+from dubrel.desk.translation.questions import TranslationQuestions
+from dubrel.edits.translation.track import begin_track, mirrored, translated_tracks
+from dubrel.edits.words.terms import merged
+from dubrel.model import Agreed, HouseStyle, Project
+from dubrel.project.tracks import with_captions
+from dubrel.user.settings import load_settings, save_settings
+from dubrel.user.terms import kept_terms
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from dubrel.jobs.machinery.events import Event
+    from dubrel.translation.pairs import Pair, Task
+
+_ON = ("translation",)
+
+
+class Translating:
+    """Starts translating, and applies what comes of it."""
+
+    def __init__(
+        self,
+        desk: Desk,
+        ask: TranslationQuestions,
+        findings: TranslationFindings,
+        show: Callable[[int], object],
+    ) -> None:
+        self.desk, self.session, self.ask, self.findings, self._show = desk, desk.session, ask, findings, show
+        self.track_id = 0  # into which sentences are being translated
+        self.session.changed.connect(self._cancel_where_removed)
+        self.engines: dict[int, str] = {}  # by which a track was translated last
+        self.pair: Callable[[], Pair | None] = lambda: None  # the chosen one
+
+    def commands(self) -> list[Command]:
+        """Translate the rest, again, what changed; translators; a file."""
+        track, free = self.no_track, self._translating
+        return [
+            Command("translate_rest", "Translate what is not translated yet", "Ctrl+Shift+G", self.rest, first(track, free)),
+            Command("translate_again", "Translate the sentence again", "Alt+G", self.again, first(track, self._no_pair, free), _ON),
+            Command("translate_changed", "Translate again what has changed in the original", "Alt+Shift+G", self.changed, first(track, free)),
+            Command("translation_file", "Replace the translation by captions of a file", "", self.file, first(track, free)),
+            Command("add_translator_folder", "Add a translation model folder", "", self.add_folder),
+            Command("add_translator_service", "Add a translation service elsewhere", "", self.add_service),
+            Command("remove_translator", "Remove a translator that was added", "", self.remove_translator, self._none_added),
+        ]  # fmt: skip
+
+    # -- why not ------------------------------------------------------------------------
+
+    def no_track(self) -> str:
+        """Why nothing can be done with a translation."""
+        reason = self.desk.without_captions()
+        if not reason and self.findings.track is None:
+            others = translated_tracks(self.session.project)
+            do = "Choose one in the table and press Enter." if others else "Begin one in Translation."
+            return f"No translation is open. {do}"
+        return reason
+
+    def _no_pair(self) -> str:
+        return "" if self.pair() else "No sentence is chosen. Choose one in Translation."
+
+    def _translating(self) -> str:
+        if self.desk.jobs.runs("translate"):
+            return "Sentences are being translated already. Wait until that is done, or cancel it first."
+        return self.desk.still_transcribing()
+
+    def _none_added(self) -> str:
+        return "" if load_settings().translators else "No translator has been added."
+
+    # -- translating --------------------------------------------------------------------
+
+    def begin(self, language: str, engine: str, style: HouseStyle | None) -> None:
+        """Begin a translation, by a translator or by hand."""
+        reason = self._translating()
+        if reason and engine:
+            self.desk.say(reason)
+            return
+        history, track_id = self.session.history, 0
+
+        def begun(project: Project) -> Project:
+            nonlocal track_id
+            project, track_id = begin_track(project, language, style)
+            return project if engine else mirrored(project, track_id)
+
+        if not engine:
+            self.session.step(begun, f"Begin {language_name(language)}")
+            self._show(track_id)
+            return
+        draft = begun(self.session.project)
+        tasks = self._missing(draft, track_id)
+        if not self.may_send(engine, language, [task.text for task in tasks]):
+            return
+        self.session.step(begun, f"Translate into {language_name(language)}", within=history)
+        self._show(track_id)
+        self._start(track_id, engine, tasks)
+
+    def _missing(self, project: Project, track_id: int) -> tuple[Task, ...]:
+        from dubrel.translation.choosing import missing_tasks  # late: the window opens without it
+
+        track = project.track(track_id)
+        return beside(lambda: missing_tasks(project, track)) if track else ()
+
+    def _engine(self) -> str:
+        """By which the open track is translated: the one that did it before, or the best."""
+        from dubrel.translation.choosing import offers  # late: as above
+
+        track = self.findings.track
+        if track is None:
+            return ""
+        known = self.engines.get(track.id)
+        if known:
+            return known
+        source = self.session.project.transcript.language
+        usable = [
+            one for one in offers(source, track.language, load_settings().translators) if not one.why_not
+        ]
+        if not usable[0].name:
+            raise DubrelError(
+                f"No translator goes from {language_name(source)} to {language_name(track.language)}. "
+                "Add a model folder or a service, or write the translation by hand."
+            )
+        return usable[0].name
+
+    def rest(self) -> None:
+        """Translate what has no translation yet."""
+        track = self.findings.track
+        assert track is not None
+        tasks = self._missing(self.session.project, track.id)
+        if not tasks:
+            self.desk.say("Everything is translated.")
+            return
+        self._go_on(self._engine(), tasks, (), "Translate the rest")
+
+    def again(self) -> None:
+        """Translate the chosen sentence again; what a person did with it goes."""
+        pair = self.pair()
+        if pair is not None:
+            self._pairs_again([pair], "Translate again")
+
+    def changed(self) -> None:
+        """Translate again every sentence of which the original has changed."""
+        from dubrel.translation.choosing import changed_pairs  # late: as above
+        from dubrel.translation.pairs import pairs_of
+
+        project, track = self.session.project, self.findings.track
+        assert track is not None
+        pairs = beside(lambda: changed_pairs(project, track, pairs_of(project, track)))
+        if not pairs:
+            self.desk.say("The original has not changed since it was translated.")
+            return
+        hands = sum(pair.approved or pair.edited for pair in pairs)
+        if hands and not self.desk.ask.yes(
+            f"{counted(len(pairs), 'sentence')} of the original changed; {counted(hands, 'translation')} of them "
+            "you approved or edited. Translate all of them again?",
+            "Translate again",
+        ):
+            return
+        self._pairs_again(pairs, "Translate what has changed")
+
+    def _pairs_again(self, pairs: Sequence[Pair], label: str) -> None:
+        from dubrel.translation.choosing import agreed_over, tasks_of  # late: as above
+
+        track = self.findings.track
+        assert track is not None
+        tasks = tasks_of(self.session.project, track, pairs)
+        gone = [one.id for pair in pairs if pair.is_orphan for one in pair.captions]
+        if not tasks:
+            self.session.step(lambda project: with_captions(project, track.id, dict.fromkeys(gone)), label)
+            return
+        self._go_on(self._engine(), tasks, agreed_over(pairs), label, gone)
+
+    def _go_on(
+        self,
+        engine: str,
+        tasks: Sequence[Task],
+        over: tuple[Agreed, ...],
+        label: str,
+        gone: Sequence[int] = (),
+    ) -> None:
+        """Translate, as a step; captions of which nothing of the original is left go with it."""
+        track, history = self.findings.track, self.session.history
+        if track is None or not self.may_send(engine, track.language, [task.text for task in tasks]):
+            return
+
+        def begun(project: Project) -> Project:  # the step that undo takes back
+            return replace(with_captions(project, track.id, dict.fromkeys(gone)))
+
+        self.session.step(begun, label, within=history)
+        self._start(track.id, engine, tuple(tasks), over, remembered=not over)
+
+    def _start(
+        self,
+        track_id: int,
+        engine: str,
+        tasks: tuple[Task, ...],
+        over: tuple[Agreed, ...] = (),
+        remembered: bool = True,
+    ) -> None:
+        from dubrel.jobs.translating import Order  # late: as above
+        from dubrel.translation.choosing import approved_pairs, way_back
+        from dubrel.translation.memory import memory_path
+        from dubrel.translation.pairs import pairs_of
+
+        project = self.session.project
+        track = project.track(track_id)
+        if track is None:
+            raise DubrelError("That translation was removed in the meantime. Begin it again.")
+        self.engines[track_id] = engine
+        source = project.transcript.language
+        known = beside(lambda: approved_pairs(pairs_of(project, track))) if remembered else ()
+        order = Order(
+            track_id,
+            tasks,
+            source,
+            track.language,
+            engine,
+            way_back(engine, source, track.language, load_settings().translators),
+            merged(project.terms, kept_terms()),
+            str(memory_path()) if remembered else "",
+            known,
+            over,
+        )
+        self.track_id = track_id
+        languages = (source, track.language)
+        take = partial(self._take, track_id, languages)
+        self.desk.jobs.start("translate", order, mark=self.session.history.mark(), take=take)
+
+    def _cancel_where_removed(self, _change: object) -> None:
+        """A track that is gone (removed, undone, of another version) is translated no further."""
+        if self.desk.jobs.runs("translate") and self.session.project.track(self.track_id) is None:
+            self.desk.jobs.cancel("translate")
+            self.desk.say("The translation was removed; translating has stopped.")
+
+    def _take(self, track_id: int, languages: tuple[str, str], event: Event) -> None:
+        from dubrel.jobs.machinery.events import SentencesTranslated, SentencesWeighed  # late: as above
+        from dubrel.jobs.machinery.fold import arrival
+
+        running = self.desk.jobs.running("translate")
+        if running is None or running.history is not self.session.history:
+            return
+        if isinstance(event, SentencesTranslated):
+            self.desk.jobs.arrive("translate", arrival(event, self.session.project.next_id))
+        elif isinstance(event, SentencesWeighed):
+            from dubrel.translation.known import remember
+
+            if self.findings.track_id == track_id:
+                self.findings.weighed(event.found)
+            aside(partial(remember, event.found, languages))
+
+    def may_send(self, engine: str, language: str, texts: Sequence[str]) -> bool:
+        """Whether text may go to a translator: to one elsewhere only with consent, for a price that was shown."""
+        if not engine.startswith("remote:"):
+            return True
+        from dubrel.base.http_client import unsafe  # late: as above
+        from dubrel.translation.translators.remote import RemoteTranslator, consent_name
+
+        address = engine.partition(":")[2]
+        source = self.session.project.transcript.language
+        try:
+            price = beside(lambda: RemoteTranslator(address, source, language).offer().price(texts))
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return False
+        settings, name = load_settings(), consent_name(address)
+        question = f"Translating {counted(len(texts), 'sentence')} there costs {price}."
+        if name not in settings.consented:
+            warning = f" {said}" if (said := unsafe(address)) else ""
+            question = f"The text would leave this machine and go to {address}.{warning} {question}"
+        if not self.desk.ask.yes(question, "Send"):
+            return False
+        save_settings(settings.with_consent(name))
+        return True
+
+    # -- from a file, translators -------------------------------------------------------
+
+    def begin_from_file(self, language: str, style: HouseStyle | None) -> None:
+        """Begin a translation with the captions of a file."""
+        path = self.ask.translation_file()
+        if path is not None:
+            base = self.session.project
+            project, track_id = begin_track(base, language, style)
+            self._paired(base, project, track_id, path, f"Begin {language_name(language)} from a file")
+            self._show(track_id)
+
+    def file(self) -> None:
+        """Replace the open translation by the captions of a file."""
+        path = self.ask.translation_file()
+        if path is not None and self.findings.track is not None:
+            base = self.session.project
+            self._paired(base, base, self.findings.track_id, path, "Import a translation")
+
+    def _paired(self, base: Project, project: Project, track_id: int, path: Path, label: str) -> None:
+        from dubrel.translation.fromfile import paired_file  # late: as above
+
+        paired, said = beside(lambda: paired_file(project, track_id, path))
+        self.session.apply(paired.project, label, base=base)
+        self.desk.say(" ".join(said))
+
+    def add_folder(self) -> None:
+        """Add a folder with a model, tried with a sentence."""
+        where = self.ask.translator_folder()
+        if where is None:
+            return
+        from dubrel.translation.translators.neural import languages_of, tried  # late: as above
+
+        pair = languages_of(str(where))
+        beside(partial(tried, str(where)))
+        self._add(f"folder:{where}")
+        one, other = map(language_name, pair)
+        self.desk.say(f"“{where.name}” translates from {one} to {other}.")
+
+    def add_service(self) -> None:
+        """Add a service elsewhere."""
+        given = self.ask.translator_address()
+        if given is None:
+            return
+        from dubrel.base.http_client import checked_address
+        from dubrel.user.keys import keep_key  # late: as above
+
+        address, key = checked_address(given[0]), given[1]
+        if key:
+            beside(partial(keep_key, address, key))
+        self._add(f"remote:{address}")
+
+    def _add(self, name: str) -> None:
+        settings = load_settings()
+        if name not in settings.translators:
+            save_settings(replace(settings, translators=(*settings.translators, name)))
+        if self.findings.track is None:
+            self._show(0)
+
+    def remove_translator(self) -> None:
+        """Take a translator off the list; nothing on the disk is touched."""
+        settings = load_settings()
+        names = list(settings.translators)
+        name = self.desk.ask.one_of("Remove a translator", "Which one", names, "Remove")
+        if name:
+            kept = tuple(one for one in names if one != name)
+            save_settings(replace(settings, translators=kept))
+            if self.findings.track is None:
+                self._show(0)

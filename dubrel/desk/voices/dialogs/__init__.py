@@ -1,0 +1,1 @@
+"""Dialogs of Voices, and how a speaker is drawn in lists."""

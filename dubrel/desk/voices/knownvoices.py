@@ -1,0 +1,87 @@
+"""Keep voices for other recordings, by the user's own choice, and forget them again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from dubrel.base.errors import DubrelError
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.job_slots import Running
+from dubrel.desk.voices.questions import VoiceQuestions
+from dubrel.jobs.machinery.events import Event, SpeakersFound
+from dubrel.model import Speaker
+from dubrel.user.voices import forget_voice, keep_voice, kept_voices, voices_path
+
+_LEAST_MS = 10_000
+
+
+class KnownVoices:
+    """The commands on kept voices.
+
+    Parameters
+    ----------
+    speaker_here : callable
+        The speaker that is meant, or ``None``.
+    """
+
+    def __init__(self, desk: Desk, ask: VoiceQuestions, speaker_here: Callable[[], Speaker | None]) -> None:
+        self.desk, self.ask, self.speaker_here = desk, ask, speaker_here
+
+    def commands(self, no_speaker: Callable[[], str]) -> list[Command]:
+        """What can be done with kept voices."""
+        ready = first(self.desk.without_recording, self.desk.still_transcribing, no_speaker)
+        text = "Keep the voice of this speaker for other recordings"
+        return [
+            Command("keep_voice", text, "", self.keep, ready, ("speaker",)),
+            Command("forget_voice", "Forget a kept voice", "", self.forget, self._none_kept),
+        ]
+
+    def _none_kept(self) -> str:
+        return "" if kept_voices() else "No voice is kept."
+
+    def keep(self) -> None:
+        """Ask, then make a voice print of the speaker and keep it on this machine."""
+        desk, speaker = self.desk, self.speaker_here()
+        if speaker is None:
+            return
+        if not speaker.name:
+            desk.say("Name the speaker first: a voice is kept under a name.")
+            return
+        from dubrel.jobs.diarising import Asked, question_of_speaker
+
+        asked = question_of_speaker(desk.session.project, speaker.id)
+        if sum(word.end_ms - word.start_ms for word in asked.words) < _LEAST_MS:
+            desk.say(f"{speaker.name} says too little here: ten seconds of speech are needed.")
+            return
+        text = (
+            f"Keep a voice print of {speaker.name}? It is 256 numbers from which the voice is recognised in "
+            f"other recordings; it stays on this machine, in {voices_path()}. Ask the person first."
+        )
+        if desk.ask.yes(text, "Keep"):
+            fixed = dict.fromkeys(range(len(asked.words)), 0)
+            wanted = Asked(asked.words, asked.ids, fixed=fixed, prints=True)
+            desk.jobs.start_on_recording("speakers", wanted, 1, 1, result=partial(self._take, speaker))
+
+    def _take(self, speaker: Speaker, event: Event, running: Running) -> None:
+        if not isinstance(event, SpeakersFound):
+            return
+        try:
+            keep_voice(speaker.name, event.prints[0])
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.desk.say(f"The voice of {speaker.name} is kept. “Forget a kept voice” deletes it.")
+
+    def forget(self) -> None:
+        """Choose a kept voice and delete it."""
+        name = self.ask.kept_voice([one.name for one in kept_voices()])
+        if name is None:
+            return
+        try:
+            forget_voice(name)
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return
+        self.desk.say(f"The voice of {name} is forgotten.")

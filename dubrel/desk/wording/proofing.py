@@ -1,0 +1,145 @@
+"""Keep track: proofing and its rate, notes at the caret, spelling suggestions, terms that are offered."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from time import monotonic
+from typing import TYPE_CHECKING
+
+from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.wording.corrections import Corrections
+from dubrel.desk.wording.questions import WordingQuestions
+from dubrel.desk.wording.spellingmarks import SpellingMarks
+from dubrel.edits.notes import CHAPTER, CLIP, QUERY, SHOW
+from dubrel.edits.words.terms import Correction, bare, with_term
+from dubrel.edits.words.wording import replace_text
+from dubrel.model import Term
+
+if TYPE_CHECKING:
+    from dubrel.desk.wording.drawer import Drawer
+
+_NOTE_KEYS = {SHOW: ("note_show", "Ctrl+Alt+N"), QUERY: ("note_query", "Ctrl+Alt+Q"),
+              CHAPTER: ("note_chapter", "Ctrl+Alt+C"), CLIP: ("note_clip", "Ctrl+Alt+K")}  # fmt: skip
+
+
+class Rate:
+    """How fast turns are proofed: seconds of speech in a second of work, over the last ones."""
+
+    def __init__(self) -> None:
+        self._done: list[tuple[float, int]] = []
+
+    def add(self, ms: int, at: float | None = None) -> None:
+        """A turn was proofed."""
+        self._done.append((monotonic() if at is None else at, ms))
+        del self._done[:-12]
+
+    def speed(self) -> float:
+        """The present rate; 0 before it can be told, or after a long rest."""
+        if len(self._done) < 3:
+            return 0.0
+        spent = self._done[-1][0] - self._done[0][0]
+        speech = sum(ms for _, ms in self._done[1:]) / 1000
+        return speech / spent if 1 <= spent <= 3600 else 0.0
+
+    def forget(self) -> None:
+        """Another project is open."""
+        self._done.clear()
+
+
+class ProofingTools:
+    """Notes, spelling and terms at the caret."""
+
+    def __init__(
+        self,
+        desk: Desk,
+        sheet: TypingSheet,
+        ask: WordingQuestions,
+        marks: SpellingMarks,
+        drawer: Callable[[], Drawer],
+        chosen: Callable[[], list[int]],
+    ) -> None:
+        self.desk, self.sheet, self.session, self.ask = desk, sheet, desk.session, ask
+        self.marks, self.drawer, self.chosen = marks, drawer, chosen
+        self.corrections = Corrections(desk.session)
+        self.corrections.offered.connect(self._offer)
+        self._offered: Correction | None = None
+        desk.session.opened.connect(self._forget)
+
+    def commands(self) -> list[Command]:
+        """What can be done, with the first keys."""
+        words = self.desk.without_words
+        notes = [
+            Command(
+                name,
+                f"Add a {kind.lower()}",
+                keys,
+                partial(self.add_note, kind),
+                words,
+                ("word", "selection"),
+            )
+            for kind, (name, keys) in _NOTE_KEYS.items()
+        ]
+        return [
+            *notes,
+            Command("spell", "Suggest spellings", "Ctrl+;", self.suggest, words, ("word",)),
+            Command(
+                "learn", "Add the correction to the terms", "Ctrl+Alt+A", self.learn, self._nothing_offered
+            ),
+        ]
+
+    def _forget(self) -> None:
+        self._offered = None
+
+    # -- notes -------------------------------------------------------------------------
+
+    def add_note(self, kind: str) -> None:
+        """Add a note at the chosen words, and write it."""
+        ids = self.chosen()
+        text = ""
+        if kind == CLIP and ids:
+            text = "Clip"
+        self.drawer().open("notes").add(kind, ids, text)  # type: ignore[attr-defined]
+
+    # -- spelling ----------------------------------------------------------------------
+
+    def suggest(self) -> None:
+        """Offer spellings of the word at the caret, in a menu beside it."""
+        found = self.sheet.word_at_caret()
+        if found is None or found[1] < 0:
+            return
+        turn, place = found
+        word = turn.words[place]
+        at = self.sheet.viewport().mapToGlobal(self.sheet.caret_rect().bottomLeft().toPoint())
+        project = self.session.project
+        chosen = self.ask.suggestion(bare(word.text), self.marks.suggestions(word.text), at)
+        if chosen is None or self.session.project is not project:
+            return
+        if chosen:
+            start = turn.offsets[place]
+            made = replace_text(project, turn.id, start, start + len(word.text), chosen)
+            self.session.apply(made, f"Correct “{bare(word.text)}”", base=project)
+        else:
+            term = Term(bare(word.text))
+            self.session.apply(with_term(project, term), f"Add the term “{term.right}”", base=project)
+
+    # -- terms -------------------------------------------------------------------------
+
+    def _nothing_offered(self) -> str:
+        return "" if self._offered else "No correction was made twice."
+
+    def _offer(self, one: Correction) -> None:
+        self._offered = one
+        keys = self.desk.commands.keys("learn")
+        self.desk.say(f"“{one.was}” became “{one.becomes}” twice. {keys} adds it to the terms.")
+
+    def learn(self) -> None:
+        """Make a term of the correction that was made twice, and list its other places."""
+        one, self._offered = self._offered, None
+        if one is None:
+            return
+        term = Term(one.becomes, (one.was,))
+        self.session.step(lambda project: with_term(project, term), f"Add the term “{term.right}”")
+        self.drawer().open("terms")
