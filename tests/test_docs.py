@@ -7,6 +7,7 @@ import sys
 
 import pytest
 from conftest import DEMO, ROOT
+from test_floors import ORDER
 
 sys.path.insert(0, str(ROOT / "tools"))
 import guide_tables
@@ -58,6 +59,16 @@ def test_the_table_of_keys_is_that_of_the_commands(window):
 
 def test_the_table_of_forms_is_that_of_the_forms():
     assert guide_tables.FORMS.read_text() == guide_tables.forms_page()
+
+
+def test_the_tree_is_that_of_the_modules():
+    assert guide_tables.TREE.read_text() == guide_tables.tree_page()
+
+
+def test_every_folder_stands_in_the_table_of_floors():
+    text = (ROOT / "docs" / "architecture.md").read_text()
+    floors = re.findall(r"^\| `(\w+)` \|", text, re.MULTILINE)
+    assert floors == list(ORDER)
 
 
 def test_every_picture_is_linked_from_the_readme():

@@ -1,14 +1,16 @@
-"""Write the tables of the guide, of all commands and of all forms: ``.venv/bin/python tools/guide_tables.py``."""
+"""Write the tables of all commands, forms and modules: ``.venv/bin/python tools/guide_tables.py``."""
 
 from __future__ import annotations
 
+import ast
 import os
 import sys
 import tempfile
 from pathlib import Path
 
-GUIDE = Path(__file__).parent.parent / "docs" / "guide"
-KEYS, FORMS = GUIDE / "keys.md", GUIDE / "forms.md"
+ROOT = Path(__file__).parent.parent
+GUIDE = ROOT / "docs" / "guide"
+KEYS, FORMS, TREE = GUIDE / "keys.md", GUIDE / "forms.md", ROOT / "docs" / "tree.md"
 _KEYS_HEAD = """# All keys
 
 Made from the commands by `tools/guide_tables.py`. Ctrl+K finds any of them by name; F2 there changes its keys.
@@ -16,6 +18,10 @@ Made from the commands by `tools/guide_tables.py`. Ctrl+K finds any of them by n
 _FORMS_HEAD = """# All forms of file
 
 Made from the forms by `tools/guide_tables.py`. What a form cannot hold of your project is said before it is written.
+"""
+_TREE_HEAD = """# Every module
+
+Made from the first sentences of the modules by `tools/guide_tables.py`.
 """
 
 
@@ -51,6 +57,28 @@ def forms_page() -> str:
     return "\n".join(parts)
 
 
+def tree_page() -> str:
+    """The page: each folder with its modules and their first sentences."""
+    parts = [_TREE_HEAD]
+    for init in sorted((ROOT / "dubrel").rglob("__init__.py")):
+        folder = init.parent
+        rows = [
+            f"| `{one.stem}` | {first_sentence(one)} |"
+            for one in sorted(folder.glob("*.py"))
+            if one.stem not in ("__init__", "__main__")
+        ]
+        name = folder.relative_to(ROOT)
+        table = ["", "| module | |", "|---|---|", *rows] if rows else []
+        parts.append("\n".join([f"## `{name}`", "", first_sentence(init), *table, ""]))
+    return "\n".join(parts)
+
+
+def first_sentence(path: Path) -> str:
+    """The first paragraph of a module's docstring, in one line."""
+    said = ast.get_docstring(ast.parse(path.read_text())) or ""
+    return " ".join(said.split("\n\n")[0].split()).replace("|", "\\|")
+
+
 def main() -> None:
     """Make a window, and write what its commands are."""
     from PySide6.QtWidgets import QApplication
@@ -60,6 +88,7 @@ def main() -> None:
     from dubrel.desk.shell.kit.theme import DAY, load_fonts
 
     FORMS.write_text(forms_page())
+    TREE.write_text(tree_page())
     app = QApplication([])
     load_fonts()
     window = MainWindow(DAY, make_rooms)
