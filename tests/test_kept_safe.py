@@ -359,7 +359,7 @@ def test_a_version_is_looked_at_and_brought_back_as_one_step(window, qtbot, tmp_
     window.filing.save()
     QTest.keyClicks(window.sheet, "now ")
     window.commands.run("versions")
-    page = window._versions_page
+    page = window.side_pages.versions
     assert page.names[0] == "" and len(page.names) == 2
     qtbot.waitUntil(lambda: len(page._looked) == 2)
     since = [page.table.item(row, 2).text() for row in range(2)]

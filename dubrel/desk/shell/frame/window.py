@@ -34,6 +34,7 @@ from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.desk.shell.kit.guard import guarded, on_error
@@ -72,13 +73,13 @@ class MainWindow(QMainWindow):
         made = rooms(self.desk)
         self.rooms = {room.id: room for room in made}
         self.current = made[0]
-        self._settings_page: QWidget | None = None
-        self._versions_page: QWidget | None = None
         self._source: Path | None = None  # what the player plays
         self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
         self.notifier = Notifier(self, self.jobs)
         on_error(self.desk.say)
         self._build()
+        back = lambda: self.show_room(self.current.id)  # noqa: E731
+        self.side_pages = SidePages(self.desk, self.pages, self._show_page, back, self.apply_settings)
         self._take_settings(load_settings())
         self.commands = self.desk.commands = Commands(self, self._groups(), self.desk.say)
         self._connect()
@@ -209,6 +210,7 @@ class MainWindow(QMainWindow):
         self.strip.set_theme(theme)
         if self.starting.page is not None:
             self.starting.page.set_theme(theme)
+        self.side_pages.set_theme(theme)
         for room in self.rooms.values():
             room.set_theme(theme)
 
@@ -306,36 +308,16 @@ class MainWindow(QMainWindow):
         self.starting.refresh()
         page.setFocus()
 
-    def show_versions(self) -> None:
-        """Show the saved states of the project."""
-        from dubrel.desk.shell.pages.versions import VersionsPage  # late: the window opens without it
+    def show_help(self) -> None:
+        """Show the guide, at the page of the pass that one is in."""
+        in_pass = self.whole.currentWidget() is self.body
+        self.side_pages.show_help(self.current.id if in_pass else "everywhere")
 
-        if self._versions_page is None:
-            page = self._versions_page = VersionsPage(self.desk)
-            page.closed.connect(lambda: self.show_room(self.current.id))
-            self.pages.addWidget(page)
+    def _show_page(self, page: QWidget) -> None:
         self.whole.setCurrentWidget(self.body)
         self.rail.choose(None)
         self._show_drawer(None)
-        self.pages.setCurrentWidget(self._versions_page)
-        self._versions_page.refresh()  # type: ignore[attr-defined]
-        self.booth.show_panel(None)
-        self.show_focus()
-
-    def show_settings(self) -> None:
-        """Show the page of settings."""
-        from dubrel.desk.shell.pages.settings import SettingsPage  # late: the window opens without it
-
-        if self._settings_page is None:
-            page = self._settings_page = SettingsPage(self.desk)
-            page.changed.connect(self.apply_settings)
-            page.closed.connect(lambda: self.show_room(self.current.id))
-            self.pages.addWidget(page)
-        self.whole.setCurrentWidget(self.body)
-        self._settings_page.refresh()  # type: ignore[attr-defined]
-        self.rail.choose(None)
-        self._show_drawer(None)
-        self.pages.setCurrentWidget(self._settings_page)
+        self.pages.setCurrentWidget(page)
         self.booth.show_panel(None)
         self.show_focus()
 

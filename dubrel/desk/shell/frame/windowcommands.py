@@ -14,6 +14,7 @@ from dubrel.desk.shell.core.filing import Filing
 from dubrel.desk.shell.core.listening import Listening
 from dubrel.desk.shell.core.player import STEP_MS
 from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.model import Project
 
@@ -26,13 +27,13 @@ class Window(Protocol):
     desk: Desk
     filing: Filing
     strip: Strip
+    side_pages: SidePages
     current: Room
 
     def close(self) -> bool: ...
-    def show_settings(self) -> None: ...
-    def show_versions(self) -> None: ...
     def show_start(self) -> None: ...
     def find_command(self) -> None: ...
+    def show_help(self) -> None: ...
     def show_menu(self) -> None: ...
     def show_context(self) -> None: ...
     def other_theme(self) -> None: ...
@@ -50,13 +51,13 @@ def file_group(window: Window) -> Group:
                 "versions",
                 "Versions of the project",
                 "Ctrl+Alt+V",
-                window.show_versions,
+                window.side_pages.show_versions,
                 _unsaved(window),
                 words="restore this version",
             ),
             Command("demo", "Look at the demo", "", partial(_demo, window.desk)),
             Command("close", "Close the project", "Ctrl+W", partial(_close, window)),
-            Command("settings", "Settings", "Ctrl+Alt+S", window.show_settings),
+            Command("settings", "Settings", "Ctrl+Alt+S", window.side_pages.show_settings),
             Command("quit", "Quit", "Ctrl+Q", window.close),
         ],
     )
@@ -122,6 +123,7 @@ def view_group(window: Window) -> Group:
         "View",
         [
             Command("find", "Find a command", "Ctrl+K", window.find_command),
+            Command("help", "Show the guide", "F1", window.show_help, words="help manual"),
             Command("next_look", "Next item to check", "F8", lambda: window.current.look(1)),
             Command("previous_look", "Previous item to check", "Shift+F8", lambda: window.current.look(-1)),
             Command("menu", "Show the menu", "F10", window.show_menu),
