@@ -7,6 +7,7 @@ import sys
 
 import pytest
 from conftest import DEMO, ROOT
+from PySide6.QtWidgets import QLabel
 from test_floors import ORDER
 
 sys.path.insert(0, str(ROOT / "tools"))
@@ -59,6 +60,27 @@ def test_the_table_of_keys_is_that_of_the_commands(window):
 
 def test_the_table_of_forms_is_that_of_the_forms():
     assert guide_tables.FORMS.read_text() == guide_tables.forms_page()
+
+
+def test_the_table_of_options_is_that_of_the_commands():
+    assert guide_tables.OPTIONS.read_text() == guide_tables.options_page()
+
+
+def test_the_table_of_checks_is_that_of_the_checks():
+    assert guide_tables.CHECKS.read_text() == guide_tables.checks_page()
+
+
+def test_every_setting_stands_in_the_guide(window):
+    window.side_pages.show_settings()
+    text = (guide_tables.GUIDE / "everywhere.md").read_text()
+    rows = [
+        one.text()
+        for one in window.side_pages.settings.findChildren(QLabel)
+        if one.property("role") == "quiet"
+    ]
+    named = [one for one in rows if one and len(one) < 40]
+    assert len(named) > 8
+    assert [one for one in named if one not in text] == []
 
 
 def test_the_tree_is_that_of_the_modules():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import argparse
 import ast
 import os
 import sys
@@ -11,6 +12,7 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 GUIDE = ROOT / "docs" / "guide"
 KEYS, FORMS, TREE = GUIDE / "keys.md", GUIDE / "forms.md", ROOT / "docs" / "tree.md"
+OPTIONS, CHECKS = GUIDE / "options.md", GUIDE / "checks.md"
 _KEYS_HEAD = """# All keys
 
 Made from the commands by `tools/guide_tables.py`. Ctrl+K finds any of them by name; F2 there changes its keys.
@@ -73,6 +75,65 @@ def tree_page() -> str:
     return "\n".join(parts)
 
 
+_OPTIONS_HEAD = """# All options of the command line
+
+Made from the commands by `tools/guide_tables.py`. `dubrel COMMAND --help` shows them too.
+"""
+_CHECKS_HEAD = """# All checks
+
+Made from the checks by `tools/guide_tables.py`. What must hold is counted under “to fix”; the rest is advice.
+"""
+
+
+def options_page() -> str:
+    """The page: each command with what it takes."""
+    from dubrel.cli import parser
+
+    [commands] = [one for one in parser()._actions if isinstance(one, argparse._SubParsersAction)]
+    helps = {one.dest: one.help for one in commands._choices_actions}
+    parts = [_OPTIONS_HEAD]
+    for name, command in commands.choices.items():
+        rows = [
+            f"| {_called(one)} | {(one.help or '').replace('|', ' or ')} |"
+            for one in command._actions
+            if "--help" not in one.option_strings
+        ]
+        head = [f"## `dubrel {name}`", "", f"{helps[name]}.".capitalize(), ""]
+        parts.append("\n".join([*head, *(["| | |", "|---|---|", *rows, ""] if rows else [])]))
+    return "\n".join(parts)
+
+
+def _called(action: argparse.Action) -> str:
+    """How an option is written, with what stands behind it."""
+    value = action.metavar or (action.dest.upper() if action.nargs != 0 else "")
+    if not action.option_strings:
+        return f"`{str(action.metavar or action.dest).lower()}`"
+    text = " or ".join(action.option_strings)
+    return f"`{text} {value}`".replace("|", "\\|") if action.nargs != 0 else f"`{text}`"
+
+
+def checks_page() -> str:
+    """The page: checks of captions, and those of translations."""
+    from dubrel.captions.checks import RULES
+    from dubrel.translation.checks import CHECKS as DOUBTS
+    from dubrel.translation.checks import MUST
+
+    rules = [
+        f"| {one.label} | {'must hold' if one.must else 'advice'} | {one.fixed_by or 'by hand'} |"
+        for one in RULES.values()
+    ]
+    doubts = [
+        f"| {one.label} | {'must be looked at' if one.weight >= MUST else 'advice'} | {one.weight} |"
+        for one in DOUBTS.values()
+    ]
+    return "\n".join(
+        [
+            *(_CHECKS_HEAD, "## Captions", "", "| check | | fixed by setting |", "|---|---|---|", *rules, ""),
+            *("## Translations", "", "| check | | how pressing, 0 to 100 |", "|---|---|---|", *doubts, ""),
+        ]
+    )
+
+
 def first_sentence(path: Path) -> str:
     """The first paragraph of a module's docstring, in one line."""
     said = ast.get_docstring(ast.parse(path.read_text())) or ""
@@ -89,6 +150,8 @@ def main() -> None:
 
     FORMS.write_text(forms_page())
     TREE.write_text(tree_page())
+    OPTIONS.write_text(options_page())
+    CHECKS.write_text(checks_page())
     app = QApplication([])
     load_fonts()
     window = MainWindow(DAY, make_rooms)

@@ -40,7 +40,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     forget_reports()
     try:
         if (argv and argv[0] in COMMANDS) or argv[:1] in (["-h"], ["--help"], ["--version"]):
-            args = _parser().parse_args(argv)
+            args = parser().parse_args(argv)
             clean_up()
             return int(args.run(args))
         argv, media = _with_recording(argv)
@@ -97,10 +97,11 @@ def _may_be_a_file(word: str) -> bool:
 _WITHOUT = "dubrel [FILE] [--media RECORDING] opens the application, with a recording, a text or a project."
 
 
-def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="dubrel", description=f"Dubrel {__version__}", epilog=_WITHOUT)
-    parser.add_argument("--version", action="version", version=f"dubrel {__version__}")
-    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+def parser() -> argparse.ArgumentParser:
+    """All commands with their options."""
+    found = argparse.ArgumentParser(prog="dubrel", description=f"Dubrel {__version__}", epilog=_WITHOUT)
+    found.add_argument("--version", action="version", version=f"dubrel {__version__}")
+    commands = found.add_subparsers(required=True, metavar="COMMAND")
     for group in _GROUPS:
         group.add_to(commands)
-    return parser
+    return found
