@@ -179,7 +179,7 @@ def apart() -> None:
     from common import ROOT
 
     sys.path.insert(0, str(ROOT / "tests"))
-    from made import microphones, write_wav
+    from recordings import microphones, write_wav
 
     from dubrel.jobs.machinery.events import RecognisedTurns
     from dubrel.jobs.transcribing.transcribe import transcribe

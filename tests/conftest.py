@@ -13,22 +13,31 @@ import pytest
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 ROOT = Path(__file__).parent.parent
 DEMO = ROOT / "demo"
-sys.path.insert(0, str(DEMO))
+_KEPT = ("XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_STATE_HOME")
+sys.path.insert(0, str(DEMO))  # outside pytest too: tools/sessions.py
 
 from dubrel.edits.intake import add_heard, set_turns  # noqa: E402
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker  # noqa: E402
 
 
 @pytest.fixture(scope="session", autouse=True)
-def own_folders(tmp_path_factory):
-    """Cache, log and settings of the tests, so that the user's own are untouched."""
+def own_cache(tmp_path_factory):
+    """Cache and log of the tests, so that the user's own are untouched; what modules share has folders here."""
     folder = tmp_path_factory.mktemp("own")
     os.environ["DUBREL_CACHE"] = str(folder / "cache")
     os.environ["DUBREL_LOG"] = str(folder / "dubrel.log")
-    os.environ["XDG_CONFIG_HOME"] = str(folder / "config")
-    os.environ["XDG_DATA_HOME"] = str(folder / "data")
-    os.environ["XDG_STATE_HOME"] = str(folder / "state")
-    return folder
+    for name in _KEPT:
+        os.environ[name] = str(folder / name)
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path_factory):
+    """Settings, journals and data of each test: what one leaves, no other finds."""
+    folder = tmp_path_factory.mktemp("own")
+    before = {name: os.environ[name] for name in _KEPT}
+    os.environ.update({name: str(folder / name) for name in _KEPT})
+    yield folder
+    os.environ.update(before)
 
 
 def truth(name: str) -> list[tuple[str, int, int]]:
@@ -210,7 +219,7 @@ def encoder():
 def talk():
     """Twelve turns of three people in one channel, with the true words and who says them."""
     import numpy as np
-    from made import microphones
+    from recordings import microphones
 
     made = microphones(12)
     mixed = made.samples.sum(axis=0)
@@ -230,3 +239,19 @@ def three():
     said = spoken("One two three. Four five six. Seven eight nine.")
     turns = [RecognisedTurn(tuple(said[k : k + 3]), f"s{1 + k // 3 % 2}") for k in (0, 3, 6)]
     return set_turns(Project(), turns, people, "en")
+
+
+@pytest.fixture
+def room(window, tmp_path, qtbot):
+    """The room of Translation with an open project that has captions."""
+    from samples import boat_project
+
+    from dubrel.store.projectfile import save
+    from dubrel.translation.memory import memory_path
+
+    memory_path().unlink(missing_ok=True)
+    path = tmp_path / "boat.dubrel"
+    save(boat_project(), path)
+    window.filing.open_path(path)
+    window.show_room("translation")
+    return window.rooms["translation"]

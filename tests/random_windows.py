@@ -13,13 +13,13 @@ from pathlib import Path
 from random import Random
 
 from conftest import equip, spoken
-from made import hold
 from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from random_checks import check_project, check_saved, plain, words_of
 from random_core import Finding
 from random_projects import any_project
 from random_verbs import heard_more
+from recordings import hold
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.sheet.turnsheet import Spot
