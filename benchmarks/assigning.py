@@ -1,4 +1,4 @@
-"""Giving a turn to a speaker, to the repainted window, in a project of three hours against one of three minutes."""
+"""Giving a turn to a speaker, to the repainted window: three hours against three minutes."""
 
 from __future__ import annotations
 

@@ -1,4 +1,7 @@
-"""The timing audit on captions with injected faults: what is found, what is flagged in vain, what a fix gives."""
+"""The timing audit on captions with injected faults.
+
+What is found, what is flagged in vain, what a fix gives.
+"""
 
 from __future__ import annotations
 

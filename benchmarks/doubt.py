@@ -1,4 +1,7 @@
-"""Doubt on a voice that was not used to fit it: area under the ROC curve, and what the most doubtful words hold."""
+"""Doubt on a voice that was not used to fit it.
+
+Area under the ROC curve, and what the most doubtful words hold.
+"""
 
 from __future__ import annotations
 

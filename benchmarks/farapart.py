@@ -10,7 +10,7 @@ from keystroke import project_of
 
 
 def milliseconds(window, places: list[int]) -> float:  # type: ignore[no-untyped-def]
-    """Median time of one step that replaces the first word of some turns, to all checks and the repainted sheet."""
+    """Median time of a step that replaces the first word of some turns, to all checks and the sheet."""
     from PySide6.QtWidgets import QApplication
 
     from dubrel.edits.words.wording import replace_text

@@ -13,7 +13,7 @@ EDITS = 1000
 
 
 def megabytes(edits: int) -> float:
-    """What the process holds more after three hours have arrived in pieces of ten seconds, with edits between."""
+    """What the process holds more after three hours arrived in ten-second pieces, with edits between."""
     import tracemalloc
 
     from dubrel.edits.intake import appended_words

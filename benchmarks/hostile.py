@@ -61,7 +61,8 @@ def main() -> None:
         longest = max(longest, time.monotonic() - began)
     wrong = [one for one in said if "went wrong" in one]
     print(
-        f"{count} wrong projects: {opened} read, {count - opened} refused in a sentence, longest {longest:.1f} s"
+        f"{count} wrong projects: {opened} read, {count - opened} refused in a sentence, longest"
+        f" {longest:.1f} s"
     )
     print(f"uncaught: {len(errors)}, sentences about a step not taken: {len(wrong)}")
     window.desk.stop()

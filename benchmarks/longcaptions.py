@@ -32,7 +32,7 @@ def seconds(path: Path) -> float:
 
 
 def main() -> None:
-    """Print the ratios of the quickest of nine readings, taken in turns so that both have the same machine."""
+    """Print the ratios of the quickest of nine readings, taken in turns on the same machine."""
     folder = Path(tempfile.mkdtemp())
     for suffix in (".srt", ".vtt"):
         for ended in (True, False):

@@ -54,8 +54,14 @@ def main() -> None:
     assert [word.text for turn in made.transcript.turns for word in turn.words] == becomes
     known = {word.id: word for turn in project.transcript.turns for word in turn.words}
     kept = sum(known.get(w.id) is w for turn in made.transcript.turns for w in turn.words)
-    report("paste", ratio=min(ours) / min(plain), limit=1.0, s=min(ours), against_the_junk_heuristic=min(ours) / min(usual),
-           words_untouched=kept)  # fmt: skip
+    report(
+        "paste",
+        ratio=min(ours) / min(plain),
+        limit=1.0,
+        s=min(ours),
+        against_the_junk_heuristic=min(ours) / min(usual),
+        words_untouched=kept,
+    )
 
 
 if __name__ == "__main__":

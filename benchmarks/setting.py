@@ -1,4 +1,7 @@
-"""Setting 34,000 words against one pass that counts their graphemes; what is avoidable; breaks inside phrases."""
+"""Setting 34,000 words against one pass that counts their graphemes; what is avoidable.
+
+Breaks inside phrases.
+"""
 
 from __future__ import annotations
 
@@ -9,16 +12,17 @@ from fractions import Fraction
 from common import DEMO, report
 
 STORY = (
-    "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb through them. "
-    "The knees are sound though, and the sternpost is the original. She carried flour and coal for sixty years, and "
-    "then she was a houseboat, and then she was forgotten. Forgotten is kind. She sat in the reeds below the old mill "
-    "for twenty winters. So we make a pattern from thin plywood, we steam the new oak for an hour for every inch, and "
-    "then we have about three minutes to bend it before it goes stiff."
+    "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb"
+    " through them. The knees are sound though, and the sternpost is the original. She carried flour and coal"
+    " for sixty years, and then she was a houseboat, and then she was forgotten. Forgotten is kind. She sat"
+    " in the reeds below the old mill for twenty winters. So we make a pattern from thin plywood, we steam"
+    " the new oak for an hour for every inch, and then we have about three minutes to bend it before it goes"
+    " stiff."
 ).split()
 # a list that setting does not use: a line or a caption should not end with one of these
 NOT_LAST = set(
-    "a an the of to in on at by for from with into through below about and or but that which my your his her its our "
-    "their is are was were has have had will would can could not very mr mrs".split()
+    "a an the of to in on at by for from with into through below about and or but that which my your his her"
+    " its our their is are was were has have had will would can could not very mr mrs".split()
 )
 
 

@@ -154,7 +154,10 @@ def centres_of(samples: np.ndarray, words: list, names: list[str], encoder) -> n
 
 
 def dialogue() -> None:
-    """The real dialogue of the recogniser's package, from sound to turns: two people, one begins each time."""
+    """The real dialogue of the recogniser's package, from sound to turns.
+
+    Two people, one begins each time.
+    """
     import moonshine_voice
 
     from dubrel.jobs.machinery.events import Recognised

@@ -1,4 +1,7 @@
-"""Every text form of three hours and 30,000 words, written and read back; the baseline is the plain text alone."""
+"""Every text form of three hours and 30,000 words, written and read back.
+
+The baseline is the plain text alone.
+"""
 
 from __future__ import annotations
 

@@ -17,26 +17,72 @@ from dubrel.project.sentences import sentences_of
 
 # a name, and two ways in which a recogniser may write it
 NAMES = {
-    "Morwenna": ("more when a", "moor wenna"), "Isolde": ("is old", "a solder"), "Tobiah": ("to buy a", "tobias"),
-    "Heron": ("hair in", "herron"), "Penhallow": ("pen hollow", "ten hallow"), "Trevanion": ("trevenian", "travanyan"),
-    "Lanyon": ("lan yon", "land yon"), "Kerensa": ("current sir", "kerenza"), "Jory": ("jaw ree", "jorey"),
-    "Zennor": ("zenner", "sennor"), "Polruan": ("paul ruin", "pol ruan"), "Gwithian": ("with yan", "gwithyan"),
-    "Cadgwith": ("cad with", "cadge with"), "Boscastle": ("boss castle", "bos cassel"), "Mevagissey": ("mever gissy", "meva gissey"),
-    "Tresco": ("tress co", "tresko"), "Bryher": ("briar", "bryer"), "Samson": ("sampson", "sam sun"),
-    "Annet": ("a net", "annette"), "Crowan": ("crow an", "crowen"), "Lelant": ("le lant", "leland"),
-    "Ludgvan": ("ludge van", "ludjan"), "Madron": ("mad run", "maddron"), "Nancledra": ("nan cledra", "nankledra"),
-    "Porthleven": ("port leaven", "porth leven"), "Sithney": ("sith knee", "sidney"), "Wendron": ("wend run", "wendrun"),
-    "Yarrell": ("yarel", "yarrow"), "Quethiock": ("kwethick", "quithock"), "Fowey": ("foy", "fowy"),
-}  # fmt: skip
+    "Morwenna": ("more when a", "moor wenna"),
+    "Isolde": ("is old", "a solder"),
+    "Tobiah": ("to buy a", "tobias"),
+    "Heron": ("hair in", "herron"),
+    "Penhallow": ("pen hollow", "ten hallow"),
+    "Trevanion": ("trevenian", "travanyan"),
+    "Lanyon": ("lan yon", "land yon"),
+    "Kerensa": ("current sir", "kerenza"),
+    "Jory": ("jaw ree", "jorey"),
+    "Zennor": ("zenner", "sennor"),
+    "Polruan": ("paul ruin", "pol ruan"),
+    "Gwithian": ("with yan", "gwithyan"),
+    "Cadgwith": ("cad with", "cadge with"),
+    "Boscastle": ("boss castle", "bos cassel"),
+    "Mevagissey": ("mever gissy", "meva gissey"),
+    "Tresco": ("tress co", "tresko"),
+    "Bryher": ("briar", "bryer"),
+    "Samson": ("sampson", "sam sun"),
+    "Annet": ("a net", "annette"),
+    "Crowan": ("crow an", "crowen"),
+    "Lelant": ("le lant", "leland"),
+    "Ludgvan": ("ludge van", "ludjan"),
+    "Madron": ("mad run", "maddron"),
+    "Nancledra": ("nan cledra", "nankledra"),
+    "Porthleven": ("port leaven", "porth leven"),
+    "Sithney": ("sith knee", "sidney"),
+    "Wendron": ("wend run", "wendrun"),
+    "Yarrell": ("yarel", "yarrow"),
+    "Quethiock": ("kwethick", "quithock"),
+    "Fowey": ("foy", "fowy"),
+}
 
 PARTS = {
-    "bread": "We bake the bread slowly here. Flour and water make a good dough. The oven must be very hot. You knead the dough for ten minutes. The crust turns brown at last. Yeast makes the loaf rise. Rye flour tastes of earth. A sourdough needs patience. The baker gets up at three. Salt goes in at the end.",
-    "sailing": "The boat left the harbour at dawn. Two sailors pulled the ropes. The hull was painted blue. High waves hit the bow. We tied the boat to the quay. The sails were torn by the storm. The anchor held in the mud. The tide carried us out. Our skipper read the chart. The mast creaked all night.",
-    "tax": "The tax office sent a letter. We paid the invoice late. The accountant checked our books. Every receipt must be kept. The bank charged us interest. The budget was far too small. A loan had to be taken. The auditor asked for the figures. Wages are due on Friday. The insurance covers the loss.",
-    "music": "The violin was tuned before the concert. She sang the second verse alone. The choir practised every evening. The drummer lost the beat. A melody came back to me. The orchestra waited for the conductor. He wrote the song in one night. The piano needs a new string. The audience clapped for minutes. That chord sounds sad.",
-    "garden": "The tomatoes need water every day. Roses want to be pruned in March. Snails ate the lettuce. We dug the beds in autumn. The compost is warm inside. Beans climb up the poles. The lawn has turned yellow. Bees come to the lavender. Frost killed the young plants. The greenhouse smells of earth.",
-    "medicine": "The doctor listened to my heart. The nurse took some blood. The fever fell after two days. This pill is taken at night. The surgeon operated for hours. The wound has healed well. Her pulse was too fast. The clinic is full of patients. The vaccine protects the child. He broke his arm on the ice.",
-}  # fmt: skip
+    "bread": (
+        "We bake the bread slowly here. Flour and water make a good dough. The oven must be very hot. You"
+        " knead the dough for ten minutes. The crust turns brown at last. Yeast makes the loaf rise. Rye"
+        " flour tastes of earth. A sourdough needs patience. The baker gets up at three. Salt goes in at the"
+        " end."
+    ),
+    "sailing": (
+        "The boat left the harbour at dawn. Two sailors pulled the ropes. The hull was painted blue. High"
+        " waves hit the bow. We tied the boat to the quay. The sails were torn by the storm. The anchor held"
+        " in the mud. The tide carried us out. Our skipper read the chart. The mast creaked all night."
+    ),
+    "tax": (
+        "The tax office sent a letter. We paid the invoice late. The accountant checked our books. Every"
+        " receipt must be kept. The bank charged us interest. The budget was far too small. A loan had to be"
+        " taken. The auditor asked for the figures. Wages are due on Friday. The insurance covers the loss."
+    ),
+    "music": (
+        "The violin was tuned before the concert. She sang the second verse alone. The choir practised every"
+        " evening. The drummer lost the beat. A melody came back to me. The orchestra waited for the"
+        " conductor. He wrote the song in one night. The piano needs a new string. The audience clapped for"
+        " minutes. That chord sounds sad."
+    ),
+    "garden": (
+        "The tomatoes need water every day. Roses want to be pruned in March. Snails ate the lettuce. We dug"
+        " the beds in autumn. The compost is warm inside. Beans climb up the poles. The lawn has turned"
+        " yellow. Bees come to the lavender. Frost killed the young plants. The greenhouse smells of earth."
+    ),
+    "medicine": (
+        "The doctor listened to my heart. The nurse took some blood. The fever fell after two days. This pill"
+        " is taken at night. The surgeon operated for hours. The wound has healed well. Her pulse was too"
+        " fast. The clinic is full of patients. The vaccine protects the child. He broke his arm on the ice."
+    ),
+}
 
 
 def terms() -> None:
@@ -71,8 +117,15 @@ def terms() -> None:
         right += hit is not None
         found.add(hit)
     found.discard(None)
-    report("terms", found=len(found) / len(planted), limit=0.8, wrong=1 - right / max(1, len(spots)), wrong_limit=0.2,
-           proposals=len(spots), places=len(planted))  # fmt: skip
+    report(
+        "terms",
+        found=len(found) / len(planted),
+        limit=0.8,
+        wrong=1 - right / max(1, len(spots)),
+        wrong_limit=0.2,
+        proposals=len(spots),
+        places=len(planted),
+    )
 
 
 def borders() -> None:

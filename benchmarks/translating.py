@@ -1,4 +1,6 @@
-"""The built-in translator against the bare engine, one by one; 1,000 captions translated, set and checked; over-speed captions.
+"""The built-in translator against the bare engine, one by one.
+
+1,000 captions translated, set and checked; over-speed captions.
 
 The baseline of speed is the bare native engine fed the same sentences one
 after the other. The baseline of reading speed is each caption translated by

@@ -65,9 +65,13 @@ def as_said(pairs, nth, language, chance):
 
 
 KINDS = {
-    "sentence swapped": swapped, "negation dropped": without_not, "number changed": other_number,
-    "half missing": half, "another language": other_language, "not translated": as_said,
-}  # fmt: skip
+    "sentence swapped": swapped,
+    "negation dropped": without_not,
+    "number changed": other_number,
+    "half missing": half,
+    "another language": other_language,
+    "not translated": as_said,
+}
 
 
 def told(source, target, languages, meaning):

@@ -26,9 +26,10 @@ def translated(project: Project):  # type: ignore[no-untyped-def]
     track = project.track(track_id)
     assert track is not None
     tasks = missing_tasks(project, track)
-    return with_translations(
-        project, track_id, [task.made(task.text, task.edges) for task in tasks]
-    ), track_id
+    return (
+        with_translations(project, track_id, [task.made(task.text, task.edges) for task in tasks]),
+        track_id,
+    )
 
 
 def mark_s(project: Project, track_id: int) -> tuple[float, int]:

@@ -1,4 +1,6 @@
-"""The web page of three hours in a real browser: long tasks while it opens and follows, and a search; against reading
+"""The web page of three hours in a real browser: long tasks while it opens and follows, and a search.
+
+Against reading
 the same page without its script."""
 
 from __future__ import annotations
@@ -19,10 +21,15 @@ from dubrel.media.probe import probe
 from dubrel.release.kits import Item, Kit, plan
 
 _BROWSER = Path(__file__).parent.parent / "tests" / "page_in_browser.py"
-_LONG = "(() => {window.long = []; new PerformanceObserver(l => l.getEntries().forEach(e => window.long.push(Math.round(e.duration)))).observe({type: 'longtask', buffered: true})})()"
+_LONG = (
+    "(() => {window.long = []; new PerformanceObserver(l => l.getEntries().forEach(e =>"
+    " window.long.push(Math.round(e.duration)))).observe({type: 'longtask', buffered: true})})()"
+)
 _SEARCH = (
-    "(t => {const f = document.getElementById('search'), s = performance.now(); f.value = t; "
-    "f.dispatchEvent(new Event('input')); window.since = s; const n = document.getElementById('found'), o = new MutationObserver(() => {if (n.textContent) {window.took = performance.now() - s - 120; o.disconnect()}}); o.observe(n, {childList: true, characterData: true, subtree: true})})('%s')"
+    "(t => {const f = document.getElementById('search'), s = performance.now(); f.value = t;"
+    " f.dispatchEvent(new Event('input')); window.since = s; const n = document.getElementById('found'), o ="
+    " new MutationObserver(() => {if (n.textContent) {window.took = performance.now() - s - 120;"
+    " o.disconnect()}}); o.observe(n, {childList: true, characterData: true, subtree: true})})('%s')"
 )
 
 
@@ -49,7 +56,10 @@ def main() -> None:
     page.write_bytes(planned.form.written(planned.source))
     bare.write_text(re.sub(r"<script>.*?</script>", "", page.read_text(), flags=re.DOTALL))
     loading = "performance.timing.domComplete - performance.timing.responseEnd"
-    seek = "(() => {const w = document.querySelectorAll('#text0 p')[%d].querySelector('i'); w.scrollIntoView(); w.click()})()"
+    seek = (
+        "(() => {const w = document.querySelectorAll('#text0 p')[%d].querySelector('i'); w.scrollIntoView();"
+        " w.click()})()"
+    )
     scripts: list[object] = [_LONG, 300, "window.long.splice(0).join()", loading]
     scripts += [seek % 0, 2000, "window.long.splice(0)"]
     for _ in range(20):

@@ -41,17 +41,23 @@ PORTUGUESE = (
     "Vamos ouvir.",
     "Isso não é bater de leve, Alasdair, isso é um malho.",
     "É um malho muito pequeno.",
-    "Para quem chegou agora, o Heron tem 70 pés de comprimento e nem 7 pés de largura, "
-    "levou farinha e carvão por 60 anos, depois virou casa flutuante e depois foi esquecido.",
-    "Esquecido é bondade, ele ficou nos juncos abaixo do velho moinho por doze invernos, e quando "
-    "o esvaziamos havia uma família de patos na cabine, e eles não gostaram nada de nós.",
+    (
+        "Para quem chegou agora, o Heron tem 70 pés de comprimento e nem 7 pés de largura, "
+        "levou farinha e carvão por 60 anos, depois virou casa flutuante e depois foi esquecido."
+    ),
+    (
+        "Esquecido é bondade, ele ficou nos juncos abaixo do velho moinho por doze invernos, e quando "
+        "o esvaziamos havia uma família de patos na cabine, e eles não gostaram nada de nós."
+    ),
     "O que acontece com as tábuas agora?",
     "Nós as tiramos uma de cada vez.",
     "Cada tábua nos mostra a forma da próxima.",
     "Se você arrancar todas de uma vez, o barco esquece como ele é.",
     "Sim,",
-    "então fazemos um molde de compensado fino, deixamos o carvalho novo no vapor uma hora por polegada, "
-    "e aí temos uns três minutos para curvá-lo antes que endureça.",
+    (
+        "então fazemos um molde de compensado fino, deixamos o carvalho novo no vapor uma hora por polegada, "
+        "e aí temos uns três minutos para curvá-lo antes que endureça."
+    ),
     "Três minutos,",
     "três minutos, com seis pessoas, as luvas e sem discussão.",
     "Isso é tudo, com um pouco de discussão.",
@@ -60,8 +66,10 @@ PORTUGUESE = (
     "Quatro mil e duzentos pela madeira, novecentos pelo guindaste e quarenta de biscoitos.",
     "Os biscoitos não estavam no plano,",
     "e o que vem depois?",
-    "Calafetar: batemos algodão e alcatrão entre as tábuas com um martelo, para que ele inche e vede quando "
-    "voltar para a água, é um trabalho lento, e o cheiro é maravilhoso.",
+    (
+        "Calafetar: batemos algodão e alcatrão entre as tábuas com um martelo, para que ele inche e vede"
+        " quando voltar para a água, é um trabalho lento, e o cheiro é maravilhoso."
+    ),
     "Tem cheiro de pneu.",
     "Foi o que eu disse.",
     "Recebemos uma carta esta semana de uma ouvinte do norte.",
@@ -72,8 +80,10 @@ PORTUGUESE = (
     "Meu avô fazia isso no escuro.",
     "Eu preciso de um livro, de boa luz e de Tobiah gritando comigo.",
     "Eu grito.",
-    "Da próxima vez vamos acender a caixa de vapor e curvar a primeira tábua; se você quiser vir segurar um "
-    "grampo, o portão abre no sábado a partir das dez, traga luvas",
+    (
+        "Da próxima vez vamos acender a caixa de vapor e curvar a primeira tábua; se você quiser vir segurar"
+        " um grampo, o portão abre no sábado a partir das dez, traga luvas"
+    ),
     "e biscoitos.",
     "E biscoitos, este foi Slow Water, cuidado com a eclusa, e boa noite.",
 )

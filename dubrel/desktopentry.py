@@ -1,4 +1,7 @@
-"""The application on the desktop: menu entry, file types, icon, AppStream data; put in place and taken away again."""
+"""The application on the desktop: menu entry, file types, icon, AppStream data.
+
+Put in place and taken away again.
+"""
 
 from __future__ import annotations
 
@@ -14,9 +17,19 @@ from dubrel.base.files import write_text
 
 _ID = "org.dubrel.Dubrel"
 _TYPES = (
-    "application/x-dubrel", "application/x-subrip", "text/vtt", "audio/mpeg", "audio/ogg", "audio/wav", "audio/flac", "audio/mp4",
-    "video/mp4", "video/x-matroska", "video/webm", "video/quicktime",
-)  # fmt: skip
+    "application/x-dubrel",
+    "application/x-subrip",
+    "text/vtt",
+    "audio/mpeg",
+    "audio/ogg",
+    "audio/wav",
+    "audio/flac",
+    "audio/mp4",
+    "video/mp4",
+    "video/x-matroska",
+    "video/webm",
+    "video/quicktime",
+)
 _ENTRY = """[Desktop Entry]
 Type=Application
 Name=Dubrel
@@ -44,9 +57,9 @@ _METAINFO = """<?xml version="1.0" encoding="UTF-8"?>
   <project_license>MIT</project_license>
   <name>Dubrel</name>
   <summary>Transcribe, caption, translate and publish recordings</summary>
-  <description><p>Dubrel turns speech into text with the time of every word, lets you correct it on a page that shows
-  the sound under each line, sets captions by reading-speed rules, translates them and writes every deliverable.
-  Everything runs on your own machine.</p></description>
+  <description><p>Dubrel turns speech into text with the time of every word, lets you correct it on
+  a page that shows the sound under each line, sets captions by reading-speed rules, translates them and
+  writes every deliverable. Everything runs on your own machine.</p></description>
   <launchable type="desktop-id">{id}.desktop</launchable>
   <provides><mediatype>application/x-dubrel</mediatype></provides>
   <releases><release version="{version}" date="2026-11-26"/></releases>
@@ -56,7 +69,8 @@ _METAINFO = """<?xml version="1.0" encoding="UTF-8"?>
 _ICON = """<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 128 128">
 <rect x="12" y="8" width="104" height="112" rx="6" fill="#fbf8f1" stroke="#cfc7b6" stroke-width="3"/>
 <path d="M28 34h72M28 50h56" stroke="#22201c" stroke-width="7" stroke-linecap="round"/>
-<path d="M28 82v8M38 74v24M48 66v40M58 78v16M68 70v32M78 80v12M88 74v24M98 82v8" stroke="#a89f8d" stroke-width="5" stroke-linecap="round"/>
+<path d="M28 82v8M38 74v24M48 66v40M58 78v16M68 70v32M78 80v12M88 74v24M98 82v8"
+  stroke="#a89f8d" stroke-width="5" stroke-linecap="round"/>
 <path d="M63 60v52" stroke="#c4412b" stroke-width="4"/></svg>
 """
 

@@ -22,7 +22,10 @@ from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker  # noq
 
 @pytest.fixture(scope="session", autouse=True)
 def own_cache(tmp_path_factory):
-    """Cache and log of the tests, so that the user's own are untouched; what modules share has folders here."""
+    """Cache and log of the tests, so that the user's own are untouched.
+
+    What modules share has folders here.
+    """
     folder = tmp_path_factory.mktemp("own")
     os.environ["DUBREL_CACHE"] = str(folder / "cache")
     os.environ["DUBREL_LOG"] = str(folder / "dubrel.log")

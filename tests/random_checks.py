@@ -67,9 +67,13 @@ def _check_track(project: Project, track: CaptionTrack, uncaptioned: Collection[
     for one in captions:
         text = text_of(project, track, one)
         own = set(one.words)
-        assert {*one.breaks, *one.named, *one.dashed, *one.hidden, *(w for w, _ in one.styled)} <= own, (
-            "a mark at no word"
-        )
+        assert {
+            *one.breaks,
+            *one.named,
+            *one.dashed,
+            *one.hidden,
+            *(w for w, _ in one.styled),
+        } <= own, "a mark at no word"
         assert [order[w] for w in one.words] == sorted(order[w] for w in one.words), (
             "words of a caption out of order"
         )
@@ -146,7 +150,10 @@ def check_saved(project: Project) -> None:
 
 
 def plain(project: Project) -> Project:
-    """A project as files keep it: how doubtful a word is, to four digits; where a file lies is its own affair."""
+    """A project as files keep it: how doubtful a word is, to four digits.
+
+    Where a file lies is its own affair.
+    """
     turns = tuple(
         replace(
             turn, words=tuple(replace(w, doubt=round(w.doubt, 4), sure=round(w.sure, 3)) for w in turn.words)

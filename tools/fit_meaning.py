@@ -1,4 +1,6 @@
-"""Fit the scale of meaning on known good, shuffled and damaged pairs; prints what translation/meaning.py holds.
+"""Fit the scale of meaning on known good, shuffled and damaged pairs.
+
+Prints what translation/meaning.py holds.
 
 Run it from the root: ``.venv/bin/python tools/fit_meaning.py``.
 """

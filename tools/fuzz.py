@@ -30,11 +30,77 @@ SECONDS, MEGABYTES = 5.0, 500
 _T = ("00:00:01,000 --> 00:00:02,000", "00:00:03,500 --> 00:00:04,000", "00:01.000 --> 00:02.000 line:10%")
 _SCRIPT = "# One\n\nANN: Hello (waves)\nthere.\n\n[A bell]\n\nBEN: **Oak** or _elm_?\n\nINTERIOR\n\nMore.\n"
 BITS = [
-    "\n", "\n\n", "\r\n", "\r", "\0", "\ufeff", " ", "\t", "-->", "->", "<", ">", "<i>", "</i>", "<i ", "<v ", "<c", "&", "&amp;", "&#x110000;",
-    "{\\an8}", "{", "}", "[", "]", "[[[[", "((((", "\\N", ":", "::", ",", ".", "-", "99999999", "-1", "1e400", "NaN", "Infinity", "00:00:01,000",
-    "999999:00:00.000", "WEBVTT", "NOTE", "STYLE", "REGION", "ANN: ", "WARNING: ", "שלום", "日本", "👩🏽‍🔧", "\u200e", "e\u0301" * 9, "²", "٣", "\u2028", "\x85",
-    '"', "'", "null", "true", "{}", "[]", "\ud800", "é", "#", "*", "**", "_", "`", "*a", "_a ",
-]  # fmt: skip
+    "\n",
+    "\n\n",
+    "\r\n",
+    "\r",
+    "\0",
+    "\ufeff",
+    " ",
+    "\t",
+    "-->",
+    "->",
+    "<",
+    ">",
+    "<i>",
+    "</i>",
+    "<i ",
+    "<v ",
+    "<c",
+    "&",
+    "&amp;",
+    "&#x110000;",
+    "{\\an8}",
+    "{",
+    "}",
+    "[",
+    "]",
+    "[[[[",
+    "((((",
+    "\\N",
+    ":",
+    "::",
+    ",",
+    ".",
+    "-",
+    "99999999",
+    "-1",
+    "1e400",
+    "NaN",
+    "Infinity",
+    "00:00:01,000",
+    "999999:00:00.000",
+    "WEBVTT",
+    "NOTE",
+    "STYLE",
+    "REGION",
+    "ANN: ",
+    "WARNING: ",
+    "שלום",
+    "日本",
+    "👩🏽‍🔧",
+    "\u200e",
+    "e\u0301" * 9,
+    "²",
+    "٣",
+    "\u2028",
+    "\x85",
+    '"',
+    "'",
+    "null",
+    "true",
+    "{}",
+    "[]",
+    "\ud800",
+    "é",
+    "#",
+    "*",
+    "**",
+    "_",
+    "`",
+    "*a",
+    "_a ",
+]
 
 
 def mutated(text: str, chance: random.Random) -> bytes:
@@ -103,7 +169,11 @@ def long_ones() -> Iterator[tuple[str, bytes]]:
     yield ".json", b"[" + b"1," * 8_000_000 + b"1]"
     yield ".json", b'{"dubrel": 1' + b"0" * 100_000 + b"}"
     yield ".ctm", b"a 1 1 1 w\n" * 300_000
-    rows = (f"{k}\n{k // 3600:02d}:{k // 60 % 60:02d}:{k % 60:02d},000 --> {k // 3600:02d}:{k // 60 % 60:02d}:{k % 60:02d},900\nwords without any end\n" for k in range(8 * 3600))  # fmt: skip
+    rows = (
+        f"{k}\n{k // 3600:02d}:{k // 60 % 60:02d}:{k % 60:02d},000 -->"
+        f" {k // 3600:02d}:{k // 60 % 60:02d}:{k % 60:02d},900\nwords without any end\n"
+        for k in range(8 * 3600)
+    )
     yield ".srt", "\n".join(rows).encode()
 
 
@@ -152,8 +222,35 @@ def spoilt(data: bytes, chance: random.Random) -> bytes:
     return bytes(found)
 
 
-_VALUES = [None, True, -1, 0, 2, 1e9, 10**15, 0.5, -0.5, "", "x", "a b", "x" * 2000, [], {}, [[]], "1/0", "s1", "\n", "1e99999999",
-           "/etc/passwd", "\0", [1, 2, 3], {"a": 1}, "\ud800", 360_000_001, [None] * 9]  # fmt: skip
+_VALUES = [
+    None,
+    True,
+    -1,
+    0,
+    2,
+    1e9,
+    10**15,
+    0.5,
+    -0.5,
+    "",
+    "x",
+    "a b",
+    "x" * 2000,
+    [],
+    {},
+    [[]],
+    "1/0",
+    "s1",
+    "\n",
+    "1e99999999",
+    "/etc/passwd",
+    "\0",
+    [1, 2, 3],
+    {"a": 1},
+    "\ud800",
+    360_000_001,
+    [None] * 9,
+]
 
 
 def wrong(value: dict, count: int, seed: int) -> Iterator[bytes]:

@@ -15,11 +15,15 @@ KEYS, FORMS, TREE = GUIDE / "keys.md", GUIDE / "forms.md", ROOT / "docs" / "tree
 OPTIONS, CHECKS = GUIDE / "options.md", GUIDE / "checks.md"
 _KEYS_HEAD = """# All keys
 
-Made from the commands by `tools/guide_tables.py`. Ctrl+K finds any of them by name; F2 there changes its keys.
+Made from the commands by `tools/guide_tables.py`.
+
+Ctrl+K finds any of them by name; F2 there changes its keys.
 """
 _FORMS_HEAD = """# All forms of file
 
-Made from the forms by `tools/guide_tables.py`. What a form cannot hold of your project is said before it is written.
+Made from the forms by `tools/guide_tables.py`.
+
+What a form cannot hold of your project is said before it is written.
 """
 _TREE_HEAD = """# Every module
 
@@ -77,11 +81,15 @@ def tree_page() -> str:
 
 _OPTIONS_HEAD = """# All options of the command line
 
-Made from the commands by `tools/guide_tables.py`. `dubrel COMMAND --help` shows them too.
+Made from the commands by `tools/guide_tables.py`.
+
+`dubrel COMMAND --help` shows them too.
 """
 _CHECKS_HEAD = """# All checks
 
-Made from the checks by `tools/guide_tables.py`. What must hold is counted under “to fix”; the rest is advice.
+Made from the checks by `tools/guide_tables.py`.
+
+What must hold is counted under “to fix”; the rest is advice.
 """
 
 

@@ -40,8 +40,10 @@ POSTINST = """#!/bin/sh
 set -e
 if [ "$1" = configure ]; then
     python3 -m venv /opt/dubrel/env
-    /opt/dubrel/env/bin/python -m pip install -q --no-index --no-deps --find-links /opt/dubrel/wheels /opt/dubrel/wheels/*.whl
-    echo /opt/dubrel > "$(/opt/dubrel/env/bin/python -c 'import site; print(site.getsitepackages()[0])')/dubrel.pth"
+    /opt/dubrel/env/bin/python -m pip install -q --no-index --no-deps \\
+        --find-links /opt/dubrel/wheels /opt/dubrel/wheels/*.whl
+    site=$(/opt/dubrel/env/bin/python -c 'import site; print(site.getsitepackages()[0])')
+    echo /opt/dubrel > "$site/dubrel.pth"
     rm -f /opt/dubrel/wheels/*.whl
 fi
 """
@@ -108,7 +110,10 @@ def needed() -> set[str]:
 
 
 def _wheels(folder: Path, scratch: Path) -> None:
-    """A wheel of each needed package, in the version of the lock; fetched here, so that nobody has to later."""
+    """A wheel of each needed package, in the version of the lock.
+
+    Fetched here, so that nobody has to later.
+    """
     wanted = needed()
     lines = (ROOT / "requirements.lock").read_text().splitlines()
     rows = [one for one in lines if one and canonicalize_name(Requirement(one).name) in wanted]

@@ -265,9 +265,14 @@ def _styles(window: MainWindow) -> None:
     project, style = window.session.project, STYLES["Children"]
     scopes = [("all", "all captions")]
     dialog = PreviewDialog(
-        project, window.theme, "Set captions again", "Set captions", scopes,
-        lambda _scope, keep: set_again(project, style, keep_held=keep), window,
-    )  # fmt: skip
+        project,
+        window.theme,
+        "Set captions again",
+        "Set captions",
+        scopes,
+        lambda _scope, keep: set_again(project, style, keep_held=keep),
+        window,
+    )
     dialog.show()
     settle(300)
     dialog.grab().save(str(OUT / "preview.png"))

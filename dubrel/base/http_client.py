@@ -124,11 +124,17 @@ class Line:
 
     def _refused(self, status: int) -> str:
         if status == 402:
-            return f"The service at {self.address} says that what was paid for is used up (402). Pay there, or use another one."
+            return (
+                f"The service at {self.address} says that what was paid for is used up (402). Pay there, or"
+                " use another one."
+            )
         if status in (401, 403):
             return f"The service at {self.address} wants another key ({status}). Give the key again."
         if 300 <= status < 400:
-            return f"The service at {self.address} points to another address ({status}). Give that address yourself."
+            return (
+                f"The service at {self.address} points to another address ({status}). Give that address"
+                " yourself."
+            )
         return f"The service at {self.address} refused ({status}). Check the address."
 
     def _once(self, method: str, path: str, body: bytes | None, headers: dict[str, str]) -> tuple[int, bytes]:

@@ -1,4 +1,6 @@
-"""What others add: objects that installed packages name under an entry point, and ours, which use the same door.
+"""What others add.
+
+Objects that installed packages name under an entry point, and ours, which use the same door.
 
 Packages are asked for without loading the machinery for that where none adds
 anything: it takes as long as a tenth of the start of the window.

@@ -51,7 +51,10 @@ def unfinished_folder() -> Path:
 
 @contextlib.contextmanager
 def noted(path: Path) -> Iterator[None]:
-    """Note a temporary file as long as it is written; removed at the next start where this process is killed."""
+    """Note a temporary file as long as it is written.
+
+    Removed at the next start where this process is killed.
+    """
     mark = None
     with contextlib.suppress(OSError):  # a full disk: the work itself says so
         name = hashlib.sha256(os.fsencode(path)).hexdigest()[:24]

@@ -103,7 +103,10 @@ class Shown:
 
 
 def style_length(lines: Sequence[str], style: HouseStyle) -> int:
-    """Characters of lines as a style counts them; a line break counts as what stands between words elsewhere."""
+    """Characters of lines as a style counts them.
+
+    A line break counts as what stands between words elsewhere.
+    """
     if style.wide_counts == 1:
         return text_length(lines)
     return sum(style.length(line) for line in lines) + sum(gap_lengths(lines))

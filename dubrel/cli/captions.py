@@ -151,7 +151,8 @@ def _print(rows: list[dict[str, Any]], fixed: list[dict[str, Any]], style: str, 
     for row in rows:
         mark = "" if row["must"] else " (advice)"
         print(
-            f"{row['caption'] or '–':>5}  {format_clock(row['start_ms'])}  {row['rule']}{mark}: {row['message']}"
+            f"{row['caption'] or '–':>5}  {format_clock(row['start_ms'])}  {row['rule']}{mark}:"
+            f" {row['message']}"
         )
 
 

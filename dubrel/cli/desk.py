@@ -23,7 +23,7 @@ def open_window(path: Path | None, media: Path | None = None) -> int:
     return run(path, media)
 
 
-def _demo(args: argparse.Namespace) -> int:
+def _demo(_args: argparse.Namespace) -> int:
     gc.disable()
     from dubrel.desk.application import run_demo
 

@@ -127,7 +127,7 @@ def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
     track = project.track(track_id)
     assert track is not None
     engine = _named(args.engine)
-    back = way_back(engine, project.transcript.language, args.to, load_settings().translators)
+    back = way_back(project.transcript.language, args.to, load_settings().translators)
     known: tuple[tuple[str, str], ...] = ()
     if args.memory:
         from dubrel.formats.words.tmx import read_tmx

@@ -113,7 +113,9 @@ def add_heard(project: Project, heard: Sequence[RecognisedWord]) -> Project:
 def appended_turns(
     turns: Iterable[RecognisedTurn], speakers: Sequence[Speaker] = (), first_id: int = 1
 ) -> Appended:
-    """Turns whose speakers are known, to be appended; one joins the turn before where the same person goes on.
+    """Turns whose speakers are known, to be appended.
+
+    One joins the turn before where the same person goes on.
 
     Parameters
     ----------

@@ -245,6 +245,7 @@ def _plane(frame: Any, nth: int) -> np.ndarray:
 
 
 def blend(planes: list[np.ndarray], stamp: Stamp) -> None:
+    """Put a drawn caption over the planes of a picture, in place."""
     left, top, right, bottom = stamp.box
     for nth, (plane, keep, add) in enumerate(zip(planes, stamp.keeps, stamp.adds)):
         half = 2 if nth else 1

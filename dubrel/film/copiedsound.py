@@ -1,4 +1,7 @@
-"""The sound of a recording into another file: copied where the form can hold it, encoded anew where it cannot."""
+"""The sound of a recording into another file.
+
+Copied where the form can hold it, encoded anew where it cannot.
+"""
 
 from __future__ import annotations
 

@@ -115,8 +115,11 @@ def _matched(family: str, bold: bool, strange: str) -> tuple[Path, str] | None:
     try:
         run = subprocess.run(
             ["fc-match", "-f", "%{file}\n%{family}", pattern],
-            capture_output=True, text=True, timeout=_TIMEOUT_S, check=True,
-        )  # fmt: skip
+            capture_output=True,
+            text=True,
+            timeout=_TIMEOUT_S,
+            check=True,
+        )
     except (OSError, subprocess.SubprocessError):
         return None
     path, _, name = run.stdout.partition("\n")

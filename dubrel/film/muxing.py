@@ -22,10 +22,35 @@ _FORMATS = {
     ".mov": "mov",
 }
 _THREE = {
-    "ar": "ara", "ca": "cat", "cs": "ces", "cy": "cym", "da": "dan", "de": "deu", "el": "ell", "en": "eng", "es": "spa",
-    "fa": "fas", "fi": "fin", "fr": "fra", "he": "heb", "hi": "hin", "hu": "hun", "it": "ita", "ja": "jpn", "ko": "kor",
-    "nl": "nld", "no": "nor", "pl": "pol", "pt": "por", "ro": "ron", "ru": "rus", "sv": "swe", "tr": "tur", "uk": "ukr", "zh": "zho",
-}  # fmt: skip
+    "ar": "ara",
+    "ca": "cat",
+    "cs": "ces",
+    "cy": "cym",
+    "da": "dan",
+    "de": "deu",
+    "el": "ell",
+    "en": "eng",
+    "es": "spa",
+    "fa": "fas",
+    "fi": "fin",
+    "fr": "fra",
+    "he": "heb",
+    "hi": "hin",
+    "hu": "hun",
+    "it": "ita",
+    "ja": "jpn",
+    "ko": "kor",
+    "nl": "nld",
+    "no": "nor",
+    "pl": "pol",
+    "pt": "por",
+    "ro": "ron",
+    "ru": "rus",
+    "sv": "swe",
+    "tr": "tur",
+    "uk": "ukr",
+    "zh": "zho",
+}
 
 
 @dataclass(frozen=True)

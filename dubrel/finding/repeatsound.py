@@ -1,4 +1,7 @@
-"""Whether two words sound the same in the recording: a repeat that only the text has is the recogniser's own."""
+"""Whether two words sound the same in the recording.
+
+A repeat that only the text has is the recogniser's own.
+"""
 
 from __future__ import annotations
 

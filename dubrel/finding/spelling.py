@@ -12,9 +12,14 @@ from dubrel.finding.phones import likeness
 
 _FOLDERS = ("/usr/share/hunspell", "/usr/share/myspell/dicts", "/usr/share/myspell")
 _USUAL = {
-    "en": ("en_US", "en_GB"), "de": ("de_DE",), "es": ("es_ES", "es"), "pt": ("pt_PT", "pt_BR"),
-    "fr": ("fr_FR", "fr", "fr_classique"), "nl": ("nl_NL", "nl"), "it": ("it_IT",),
-}  # fmt: skip
+    "en": ("en_US", "en_GB"),
+    "de": ("de_DE",),
+    "es": ("es_ES", "es"),
+    "pt": ("pt_PT", "pt_BR"),
+    "fr": ("fr_FR", "fr", "fr_classique"),
+    "nl": ("nl_NL", "nl"),
+    "it": ("it_IT",),
+}
 
 
 def own_folder() -> Path:

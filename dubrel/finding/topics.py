@@ -17,8 +17,11 @@ from dubrel.project.sentences import Sentence
 
 _LONGEST_TERM = 3
 _DEPENDENT = frozenset(
-    "and but so or because it it's its that that's this these those he she they them which who then there here "
-    "yes no well oh too also und aber also der die das er sie es y pero que e mas et mais il elle".split()
+    (
+        "and but so or because it it's its that that's this these those he she they them which who then"
+        " there here yes no well oh too also und aber also der die das er sie es y pero que e mas et mais"
+        " il elle"
+    ).split()
 )
 
 

@@ -105,7 +105,7 @@ class Found(NamedTuple):
 
 
 def find(project: Project, query: Query, replacement: str | None = None) -> list[Found]:
-    """Every place, in order.
+    r"""Every place, in order.
 
     Parameters
     ----------

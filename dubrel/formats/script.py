@@ -62,7 +62,7 @@ def read_script(path: Path) -> list[Piece]:
 
 
 def understand(text: str) -> list[Piece]:
-    """Take a text apart into pieces.
+    r"""Take a text apart into pieces.
 
     A name and a colon at the start of a line begin a speech; a blank line ends
     one, and the next is by the same speaker unless it says otherwise. Lines

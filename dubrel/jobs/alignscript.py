@@ -49,9 +49,10 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     speech = [piece for piece in pieces if piece.kind is Kind.SPEECH]
     words = [word for piece in speech for word in word_units(piece.text)]
     language = language or detect_language(" ".join(words)) or "en"
-    way = _by_hearing if language.split("-")[0] == "en" else _by_speaking
+    english = language.split("-")[0] == "en"
+    events = _by_hearing(media, words, pace) if english else _by_speaking(media, words, language, pace)
     found = None
-    for said in way(media, words, language, pace):
+    for said in events:
         if isinstance(said, ScriptAlignment):
             found = said
         else:
@@ -60,8 +61,8 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     unheard = sum(word.timing is Timing.UNHEARD for word in found.words)
     if unheard:
         yield Warning_(
-            f"{counted(unheard, 'word')} of the script {'is' if unheard == 1 else 'are'} not in the recording; "
-            f"{'it is' if unheard == 1 else 'they are'} kept without a time."
+            f"{counted(unheard, 'word')} of the script {'is' if unheard == 1 else 'are'} not in the"
+            f" recording; {'it is' if unheard == 1 else 'they are'} kept without a time."
         )
     if found.extra:
         yield Warning_(
@@ -71,9 +72,7 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     yield Aligned(turns, speakers, tuple(found.extra), unheard, language)
 
 
-def _by_hearing(
-    media: Media, words: list[str], language: str, pace: Pace
-) -> Iterator[Event | ScriptAlignment]:
+def _by_hearing(media: Media, words: list[str], pace: Pace) -> Iterator[Event | ScriptAlignment]:
     heard: list[RecognisedWord] = []
     for event in transcribe(media):
         if isinstance(event, Recognised):
@@ -84,8 +83,8 @@ def _by_hearing(
     found = line_up(words, heard, samples_of(media), EnglishAligner())
     if found.another_recording:
         raise DubrelError(
-            f"The script does not seem to be of “{media.name}”: {found.share:.0%} of its words were found in it. "
-            "Choose another script or recording."
+            f"The script does not seem to be of “{media.name}”: {found.share:.0%} of its words were found in"
+            " it. Choose another script or recording."
         )
     yield found
 

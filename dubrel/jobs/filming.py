@@ -1,4 +1,4 @@
-"""Make a film with captions in its picture, or media with captions and chapters inside, in a process of its own."""
+"""Make a film with captions in its picture, or media with captions and chapters inside."""
 
 from __future__ import annotations
 

@@ -117,7 +117,10 @@ def own_output(wished: Path) -> tuple[Path, Claim]:
 
 
 def _release(project: Project, name: str, output: Path) -> Iterator[Event]:
-    """Release a project that was just saved; what cannot be written is a warning, for the project is there."""
+    """Release a project that was just saved.
+
+    What cannot be written is a warning, for the project is there.
+    """
     from dubrel.jobs.releasing import released  # late: only with a kit
     from dubrel.release.kits import kit_named
 

@@ -45,7 +45,8 @@ def content_digest(path: Path, stop: Callable[[], bool] = lambda: False) -> str:
                 digest.update(block)
     except OSError as error:
         raise MediaError(
-            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still there."
+            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still"
+            " there."
         ) from error
     return digest.hexdigest()
 
@@ -87,7 +88,8 @@ def is_same_recording(media: Media, path: Path, stop: Callable[[], bool] = lambd
             return sampled_digest(path) == media.fingerprint
     except OSError as error:
         raise MediaError(
-            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still there."
+            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still"
+            " there."
         ) from error
     return not media.fingerprint or content_digest(path, stop) == media.fingerprint
 

@@ -66,7 +66,8 @@ class GrowingWave:
         """
         if self._bytes + len(data) > _MOST_BYTES:
             raise MediaError(
-                f"“{self.path}” has reached the greatest length that a WAV file can have. Start another recording."
+                f"“{self.path}” has reached the greatest length that a WAV file can have. Start another"
+                " recording."
             )
         try:
             self._bytes += self._file.write(data)

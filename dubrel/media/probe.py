@@ -47,8 +47,8 @@ def open_media(path: Path) -> Any:
     except av.error.InvalidDataError as error:
         if _lacks_index(path):
             raise MediaError(
-                f"“{path}” breaks off before the index that players need: it was not copied or recorded to its end. "
-                "Copy it again, or let the program that recorded it finish it."
+                f"“{path}” breaks off before the index that players need: it was not copied or recorded to"
+                " its end. Copy it again, or let the program that recorded it finish it."
             ) from error
         raise MediaError(
             f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
@@ -120,7 +120,10 @@ def probe(path: Path) -> Media:
 
 
 def recording_beside(path: Path, named: str = "") -> Path | None:
-    """The recording in the folder of a text file: the one that it names, or one of its own name; ``None`` for none."""
+    """The recording in the folder of a text file: the one that it names, or one of its own name.
+
+    ``None`` for none.
+    """
     names = [Path(named).name] if named else []
     names += [path.stem + suffix for suffix in SUFFIXES]
     places = (path.parent / name for name in names)

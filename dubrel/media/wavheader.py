@@ -25,7 +25,10 @@ def wav_options(path: Path) -> dict[str, str]:
 
 
 def missing_ms(path: Path) -> int:
-    """How much of the sound that a WAV file says it holds is not there: it broke off, or is still being written."""
+    """How much of the sound that a WAV file says it holds is not there.
+
+    It broke off, or is still being written.
+    """
     try:
         with path.open("rb") as file:
             found = _sound(file)
@@ -38,7 +41,10 @@ def missing_ms(path: Path) -> int:
 
 
 def _sound(file: BinaryIO) -> tuple[int, int] | None:
-    """Bytes a second and bytes of the sound of a WAV file, which is read up to there; nothing for other files."""
+    """Bytes a second and bytes of the sound of a WAV file, which is read up to there.
+
+    Nothing for other files.
+    """
     if file.read(4) != b"RIFF" or (file.read(4), file.read(4))[1] != b"WAVE":
         return None
     rate = 0

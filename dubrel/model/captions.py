@@ -59,7 +59,7 @@ class Look:
 
 @dataclass(frozen=True, slots=True)
 class Caption:
-    """What is shown together for a while.
+    r"""What is shown together for a while.
 
     A caption of the spoken language holds word ids and no text of its own, so
     that wording and captions cannot drift apart. Where nothing is said (a

@@ -117,7 +117,7 @@ class HouseStyle:
         return rounded(Fraction(self.gap_frames * 1000) / frame_rate)
 
     def least_ms(self, length: int, words: int) -> int:
-        """How long so many characters and words have to stand to be read in time, to the millisecond above."""
+        """How long so many characters and words have to stand to be read, to the millisecond above."""
         by_signs = -(-Fraction(length * 1000) / Fraction(self.max_cps).limit_denominator(1000)).__floor__()
         by_words = -(-words * 60_000 // self.max_wpm) if self.max_wpm else 0
         return max(by_signs, by_words)

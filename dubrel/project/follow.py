@@ -49,7 +49,7 @@ def words_followed(old: Project, new: Project) -> Project:
     }
     lasting = {turn.id: [word for word in turn.words if word.id in fresh] for turn in come_turns}
     new = _reworded(new, gone_turns, come_turns, before)
-    made = _notes_followed(old, new, gone_turns, gone)
+    made = _notes_followed(old, new, gone)
     struck = [one for one, word in after.items() if word.struck and one in before and not before[one].struck]
     for track in new.tracks:
         if track.spoken and track.captions:
@@ -128,7 +128,7 @@ def _track_followed(
 
 
 def _opened_up(project: Project, track_id: int, turn_ids: Iterable[int]) -> Project:
-    """Captions in the middle of which other turns begin are cut there, so that these have a place between both."""
+    """Captions in the middle of which other turns begin are cut there, so that these have a place."""
     turns = project.transcript.turns
     for turn_id in turn_ids:
         place, homes = turn_place(project, turn_id), track_index(project, track_id).of_word
@@ -152,7 +152,10 @@ def _opened_up(project: Project, track_id: int, turn_ids: Iterable[int]) -> Proj
 
 
 def _neighbour(turn: Turn, place: int, home_of) -> tuple[int, int, bool] | None:
-    """The word nearest before (or else after) a place that is in a caption: its id, the caption, before or not."""
+    """The word nearest before (or else after) a place that is in a caption.
+
+    Its id, the caption, before or not.
+    """
     for at in range(place - 1, -1, -1):
         if (home := home_of(turn.words[at].id)) is not None:
             return turn.words[at].id, home, True
@@ -200,7 +203,7 @@ def _heirs(caption: Caption, words: list[int], marks: tuple[int, ...]) -> tuple[
     return tuple(found)
 
 
-def _notes_followed(old: Project, new: Project, turns: Iterable[Turn], gone: Sequence[int]) -> Project:
+def _notes_followed(old: Project, new: Project, gone: Sequence[int]) -> Project:
     """Notes whose words went stand beside the nearest word that stayed."""
     touched = notes_on(old, gone) if new.notes else set()
     if not touched:
@@ -231,7 +234,10 @@ def _nearest(old: Project, word_id: int, staying: Collection[int]) -> Iterator[i
 
 
 def _around(track: CaptionTrack, turn: Turn, gone: Collection[int]) -> tuple[int | None, int | None]:
-    """When the caption before a turn goes out, and when the one after it comes in; those that go do not count."""
+    """When the caption before a turn goes out, and when the one after it comes in.
+
+    Those that go do not count.
+    """
     at = bisect_left(track.captions, turn.start_ms, key=lambda one: one.start_ms)
     before = next((one for one in reversed(track.captions[:at]) if one.id not in gone), None)
     after = next((one for one in track.captions[at:] if one.id not in gone), None)

@@ -80,7 +80,10 @@ def _heirs_translated(project: Project, track_id: int, born: dict[int, int]) -> 
 
 
 def _dressed_as(part: Caption, whole: Caption) -> Caption:
-    """A part of a caption with what a person gave the whole: place, styles, hidden words, what is held, the tick."""
+    """A part of a caption with what a person gave the whole.
+
+    Place, styles, hidden words, what is held, the tick.
+    """
     own = set(part.words)
     styled = tuple(one for one in whole.styled if one[0] in own)
     hidden = tuple(one for one in whole.hidden if one in own)

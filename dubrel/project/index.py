@@ -22,7 +22,10 @@ _EMPTY: Map = Map()
 
 @dataclass(frozen=True)
 class TrackIndex:
-    """Of one track: captions by id, by the word that they hold or translate, and by the caption that they translate."""
+    """Of one track.
+
+    Captions by id, by the word that they hold or translate, and by the caption that they translate.
+    """
 
     captions: Map[int, Caption]
     of_word: Map[int, int]

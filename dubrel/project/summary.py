@@ -67,7 +67,10 @@ def differ(old: Project, new: Project) -> bool:
 
 
 def is_work(old: Project, new: Project) -> bool:
-    """Whether anybody would miss what the second value has and the first has not: more than a recording brought in."""
+    """Whether anybody would miss what the second value has and the first has not.
+
+    More than a recording brought in.
+    """
     fresh = Project(title=new.title, media=new.media)
     return differ(old, new) and (differ(new, fresh) or differ(old, Project(title=old.title, media=old.media)))
 

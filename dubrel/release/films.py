@@ -34,7 +34,8 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
     media = source.original.media
     if media is None or not Path(media.path).is_file():
         raise MediaError(
-            f"“{planned.name}” cannot be made: the recording is not where it was. Find it in Intake; texts can be written without it."
+            f"“{planned.name}” cannot be made: the recording is not where it was. Find it in Intake; texts"
+            " can be written without it."
         )
     target, values = str(folder / planned.name), source.values
     stretch = _stretch(values.get("stretch", ""), planned.name)
@@ -69,7 +70,8 @@ def _stretch(text: str, name: str) -> tuple[int, int]:
     found = re.fullmatch(r"(\d{1,9})-(\d{1,9})", text)
     if not found or int(found[2]) <= int(found[1]):
         raise MediaError(
-            f"“{name}” cannot be made: “{text}” is no passage. Write it as from-to in milliseconds, such as 2000-7000."
+            f"“{name}” cannot be made: “{text}” is no passage. Write it as from-to in milliseconds, such as"
+            " 2000-7000."
         )
     return int(found[1]), int(found[2])
 

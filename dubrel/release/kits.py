@@ -60,19 +60,38 @@ _TEXT = {"names": "change", "times": "60", "notes": "footnotes"}
 KITS = {
     kit.name: kit
     for kit in (
-        Kit("Captions for the web", "{title} {language}", (Item("webvtt", {"track": "all"}), Item("srt", {"track": "all"}))),
-        Kit("Transcript for a client", "{title} {form} {language}", (Item("docx", _TEXT), Item("pdf", _TEXT), Item("text"))),
+        Kit(
+            "Captions for the web",
+            "{title} {language}",
+            (Item("webvtt", {"track": "all"}), Item("srt", {"track": "all"})),
+        ),
+        Kit(
+            "Transcript for a client",
+            "{title} {form} {language}",
+            (Item("docx", _TEXT), Item("pdf", _TEXT), Item("text")),
+        ),
         Kit(
             "Podcast episode",
             PATTERN,
             (
-                Item("webvtt", {"track": "all"}), Item("text"), Item("notes-md"), Item("chapters-json"),
-                Item("chapters-txt"), Item("page"),
+                Item("webvtt", {"track": "all"}),
+                Item("text"),
+                Item("notes-md"),
+                Item("chapters-json"),
+                Item("chapters-txt"),
+                Item("page"),
             ),
         ),
-        Kit("Everything", PATTERN, tuple(Item(form, {"track": "all"} if one.each_track and not one.film else {}) for form, one in FORMS.items())),
+        Kit(
+            "Everything",
+            PATTERN,
+            tuple(
+                Item(form, {"track": "all"} if one.each_track and not one.film else {})
+                for form, one in FORMS.items()
+            ),
+        ),
     )
-}  # fmt: skip
+}
 """The kits that ship."""
 
 

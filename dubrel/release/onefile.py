@@ -39,7 +39,9 @@ def written_form(path: Path) -> Form:
 def write_checked(
     project: Project, path: Path, values: Mapping[str, str] | None = None, style: HouseStyle = DEFAULT_STYLE
 ) -> None:
-    """Write a deliverable beside its place, read it back and compare; only then does it replace what was there.
+    """Write a deliverable beside its place, read it back and compare.
+
+    Only then does it replace what was there.
 
     Captions are set first where there are none.
 

@@ -223,7 +223,7 @@ def letters_of_pdf(path: Path) -> str:
 
 
 def _agrees(content: Content, path: Path) -> bool:
-    """In order; of scripts that are shaped or read from the right, which stand otherwise on a page, every letter."""
+    """In order; of scripts that are shaped or read from the right, every letter in any order."""
     document, found = content.document, letters_of_pdf(path)
     missing = letters_without_font(document)
     parts = document.said_with(marks=True)
@@ -248,8 +248,8 @@ def boxes(missing: str) -> str:
     shown = " ".join(sorted(missing, key=lambda sign: not sign.isalnum())[:5])
     have = "has" if len(missing) == 1 else "have"
     return (
-        f"{counted(len(missing), 'letter')} ({shown}{' …' * (len(missing) > 5)}) {have} no font on this machine "
-        "and would show as boxes. Install a font for them."
+        f"{counted(len(missing), 'letter')} ({shown}{' …' * (len(missing) > 5)}) {have} no font on this"
+        " machine and would show as boxes. Install a font for them."
     )
 
 

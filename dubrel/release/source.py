@@ -47,7 +47,7 @@ class Source:
             from dubrel.translation.document import translated_project  # late: only for translations
 
             notes = project.notes
-            project = replace(translated_project(project, self.track), notes=_at_words(project, notes))
+            project = replace(translated_project(project, self.track), notes=_at_words(notes))
         elif self.track is not None and project.active != self.track.id:
             project = replace(project, active=self.track.id)
         if project.captions is None and project.transcript.word_count:
@@ -124,6 +124,6 @@ def refuse_unknown(values: Mapping[str, str]) -> None:
             raise FormatError(f"The option “{name}” cannot be “{values[name]}”. Possible: {known}.")
 
 
-def _at_words(project: Project, notes: Sequence) -> tuple:
+def _at_words(notes: Sequence) -> tuple:
     """Chapters go along with a translation; notes at words stay with the words that they stand beside."""
     return tuple(replace(one, words=()) for one in notes if one.kind == "Chapter")

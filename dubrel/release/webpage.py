@@ -24,9 +24,18 @@ from dubrel.release.source import Source
 _ASSETS = Path(__file__).parent.parent / "assets" / "page"
 _MOST_INSIDE = 48 << 20
 _KINDS = {
-    ".mp4": "video/mp4", ".m4v": "video/mp4", ".webm": "video/webm", ".mkv": "video/x-matroska", ".mov": "video/quicktime",
-    ".mp3": "audio/mpeg", ".m4a": "audio/mp4", ".ogg": "audio/ogg", ".opus": "audio/ogg", ".wav": "audio/wav", ".flac": "audio/flac",
-}  # fmt: skip
+    ".mp4": "video/mp4",
+    ".m4v": "video/mp4",
+    ".webm": "video/webm",
+    ".mkv": "video/x-matroska",
+    ".mov": "video/quicktime",
+    ".mp3": "audio/mpeg",
+    ".m4a": "audio/mp4",
+    ".ogg": "audio/ogg",
+    ".opus": "audio/ogg",
+    ".wav": "audio/wav",
+    ".flac": "audio/flac",
+}
 
 
 def web_page(source: Source) -> str:
@@ -49,12 +58,16 @@ def web_page(source: Source) -> str:
         f"<style>{style}</style></head>\n<body>\n<header><h1 dir=auto>{title}</h1>"
         + (f"<p dir=auto>{escape(project.subtitle)}</p>" if project.subtitle else "")
         + f"</header>\n{_player(source)}\n{_bar(languages)}\n{_chapters(project)}\n<main>{texts}</main>\n"
-        f'<script type="application/json" id="captions">{_captions(languages)}</script>\n<script>{script}</script>\n</body></html>\n'
+        '<script type="application/json"'
+        f' id="captions">{_captions(languages)}</script>\n<script>{script}</script>\n</body></html>\n'
     )
 
 
 def fragment(source: Source) -> str:
-    """The page as a piece that is put into another page: a frame of its own, so that neither changes the other."""
+    """The page as a piece that is put into another page.
+
+    A frame of its own, so that neither changes the other.
+    """
     return (
         f'<iframe title="{escape(source.original.title, True)}" style="width:100%;height:40rem;border:0" '
         f'allow="autoplay" srcdoc="{escape(web_page(source), True)}"></iframe>\n'
@@ -94,9 +107,10 @@ def _player(source: Source) -> str:
     tag = "video playsinline" if media.has_video else "audio"
     end = "video" if media.has_video else "audio"
     return (
-        f'<div class=player><div class=frame><{tag} id=media controls preload=metadata src="{address}"></{end}>'
-        "<div id=shown aria-hidden=true></div></div><p id=away hidden>The recording cannot be played: "
-        f"put “{escape(media.name)}” into the folder of this page, or open the page in another browser.</p></div>"
+        f"<div class=player><div class=frame><{tag} id=media controls preload=metadata"
+        f' src="{address}"></{end}><div id=shown aria-hidden=true></div></div><p id=away hidden>The recording'
+        f" cannot be played: put “{escape(media.name)}” into the folder of this page, or open the page in"
+        " another browser.</p></div>"
     )
 
 
@@ -151,7 +165,10 @@ def _text(nth: int, tag: str, project: Project) -> str:
         before = turn.speaker
         way = " dir=rtl" if reads_rtl(turn.text, tag) else ""
         who = f"<b>{escape(name)}</b> " if name else ""
-        clock = f"<a href=#t={words[0].start_ms // 1000} data-t={words[0].start_ms}>{format_clock(words[0].start_ms, digits=0)}</a>"
+        clock = (
+            f"<a href=#t={words[0].start_ms // 1000}"
+            f" data-t={words[0].start_ms}>{format_clock(words[0].start_ms, digits=0)}</a>"
+        )
         parts.append(f"<p{way}>{who}{clock} {_words(words)}</p>")
     hidden = " hidden" if nth else ""
     way = " dir=rtl" if is_rtl(tag) else ""
@@ -161,7 +178,8 @@ def _text(nth: int, tag: str, project: Project) -> str:
 def _words(words: list[Word]) -> str:
     gaps = gap_lengths([word.text for word in words])
     return "".join(
-        f"{' ' if nth and (gaps[nth] or word.spaced) else ''}<i data-t={word.start_ms}>{escape(word.text)}</i>"
+        f"{' ' if nth and (gaps[nth] or word.spaced) else ''}<i"
+        f" data-t={word.start_ms}>{escape(word.text)}</i>"
         for nth, word in enumerate(words)
     )
 

@@ -53,7 +53,8 @@ def claim(thing: str | Path) -> Claim | None:
 def _locked(name: str) -> int | None:
     """The handle of a lock by name; ``None`` where another one has it, -1 where none can be made."""
     data = name.encode("utf-8", "surrogateescape")
-    known = f"{zlib.crc32(data):08x}{zlib.adler32(data):08x}{len(data):x}-{re.sub('[^A-Za-z0-9]', '-', name[-60:])}"
+    shown = re.sub("[^A-Za-z0-9]", "-", name[-60:])
+    known = f"{zlib.crc32(data):08x}{zlib.adler32(data):08x}{len(data):x}-{shown}"
     handle = -1
     try:
         private_folder(state_folder())

@@ -88,7 +88,10 @@ def save(project: Project, path: Path, earlier: Path | None = None) -> Project:
 
 
 def _linked_from(media: Media, folder: Path) -> Media:
-    """The recording with its path from a folder; as it was where the recording is not at its absolute path."""
+    """The recording with its path from a folder.
+
+    As it was where the recording is not at its absolute path.
+    """
     source = Path(media.path)
     try:
         there = source.is_absolute() and source.exists()
@@ -195,7 +198,10 @@ def find_media(media: Media, project_path: Path | None) -> Path | None:
 
 
 def is_plain_recording(path: Path) -> bool:
-    """Whether a file may be opened unasked: a file by the name of a recording, outside the system's folders."""
+    """Whether a file may be opened unasked.
+
+    A file by the name of a recording, outside the system's folders.
+    """
     try:
         real = path.resolve()
         return (
@@ -223,7 +229,10 @@ def read_version(path: Path, name: str) -> Opened:
 
 
 def latest_version(path: Path) -> tuple[str, Opened] | None:
-    """The latest version in a project file that can be read, with its name; for a file whose present state cannot."""
+    """The latest version in a project file that can be read, with its name.
+
+    For a file whose present state cannot.
+    """
     for name in version_names(path):
         try:
             return name, read_version(path, name)

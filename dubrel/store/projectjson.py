@@ -22,8 +22,17 @@ _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
 
 _USUAL: dict[str, Any] = {
-    "title": "Untitled", "subtitle": "", "next_id": 1, "language": "en", "speakers": [], "tracks": [], "active": 0, "notes": [], "terms": [], "releases": [],
-}  # fmt: skip
+    "title": "Untitled",
+    "subtitle": "",
+    "next_id": 1,
+    "language": "en",
+    "speakers": [],
+    "tracks": [],
+    "active": 0,
+    "notes": [],
+    "terms": [],
+    "releases": [],
+}
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
 Rows = dict[str, Any]
@@ -259,14 +268,16 @@ def _word_rows(columns: Any, lists: list[list[Any]]) -> list[list[Any]]:
     )
     also, sure = _pairs(columns, "also"), _pairs(columns, "sure")
     return [
-        [
-            *row,
-            (row[0] in struck) + 2 * (row[0] in filler) + 4 * (row[0] in spaced),
-            also.get(row[0]),
-            sure.get(row[0], 1.0),
-        ]
-        if isinstance(row[0], int)
-        else [*row, False, None, 1.0]
+        (
+            [
+                *row,
+                (row[0] in struck) + 2 * (row[0] in filler) + 4 * (row[0] in spaced),
+                also.get(row[0]),
+                sure.get(row[0], 1.0),
+            ]
+            if isinstance(row[0], int)
+            else [*row, False, None, 1.0]
+        )
         for row in zip(*lists, strict=False)
     ]
 

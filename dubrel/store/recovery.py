@@ -57,7 +57,10 @@ class Leftover:
 
     @property
     def path(self) -> Path | None:
-        """The project file that it goes on from; ``None`` where there is none, or where it is another one now."""
+        """The project file that it goes on from.
+
+        ``None`` where there is none, or where it is another one now.
+        """
         path = Path(self.meta.path)
         same = self.meta.kind == "desk" and self.meta.path and identity(path) == self.meta.base
         return path if same and self.meta.base != (0, 0) else None

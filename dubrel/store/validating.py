@@ -35,17 +35,38 @@ _CONTROLS = re.compile(r"[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff]")
 
 _SAID = {
     "text": ("name or text was not a text", "names or texts were not texts"),
-    "id": ("id was missing or given twice and is another now", "ids were missing or given twice and are others now"),
-    "time": ("time was impossible and is the nearest possible one now", "times were impossible and are the nearest possible ones now"),
-    "number": ("number was impossible and is the nearest possible one now", "numbers were impossible and are the nearest possible ones now"),
-    "order": ("turn, caption or word stood in the wrong place and was sorted", "turns, captions or words stood in the wrong place and were sorted"),
+    "id": (
+        "id was missing or given twice and is another now",
+        "ids were missing or given twice and are others now",
+    ),
+    "time": (
+        "time was impossible and is the nearest possible one now",
+        "times were impossible and are the nearest possible ones now",
+    ),
+    "number": (
+        "number was impossible and is the nearest possible one now",
+        "numbers were impossible and are the nearest possible ones now",
+    ),
+    "order": (
+        "turn, caption or word stood in the wrong place and was sorted",
+        "turns, captions or words stood in the wrong place and were sorted",
+    ),
     "word": ("word without a text was left out", "words without a text were left out"),
-    "pointer": ("reference to something that is not there was left out", "references to things that are not there were left out"),
+    "pointer": (
+        "reference to something that is not there was left out",
+        "references to things that are not there were left out",
+    ),
     "caption": ("caption without a word was left out", "captions without a word were left out"),
     "row": ("row could not be understood and was left out", "rows could not be understood and were left out"),
-    "style": ("house style or look could not be read; the usual one took its place", "house styles or looks could not be read; the usual ones took their place"),
-    "media": ("link to a recording could not be read and was left out", "links to recordings could not be read and were left out"),
-}  # fmt: skip
+    "style": (
+        "house style or look could not be read; the usual one took its place",
+        "house styles or looks could not be read; the usual ones took their place",
+    ),
+    "media": (
+        "link to a recording could not be read and was left out",
+        "links to recordings could not be read and were left out",
+    ),
+}
 
 
 def project_of(rows: Rows, made: Made | None = None) -> tuple[Project, list[str]]:

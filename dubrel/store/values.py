@@ -20,9 +20,14 @@ _RATE = re.compile(r"\d{1,8}(/\d{1,8})?")
 _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
 _CONTROLS = re.compile(r"[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff]")
 _LOOK_NUMBERS = {
-    "size": (1, 50), "opacity": (0, 1), "weight": (100, 900), "outline": (0, 50), "shadow": (0, 50),
-    "padding": (0, 200), "spacing": (0.5, 4),
-}  # fmt: skip
+    "size": (1, 50),
+    "opacity": (0, 1),
+    "weight": (100, 900),
+    "outline": (0, 50),
+    "shadow": (0, 50),
+    "padding": (0, 200),
+    "spacing": (0.5, 4),
+}
 
 
 Made = dict[int, Turn | Word | Caption]

@@ -113,13 +113,11 @@ def alike(pairs: Iterable[Pair], pair: Pair) -> list[Pair]:
     return [one for one in pairs if one.source == pair.source and one.sentences != pair.sentences]
 
 
-def way_back(engine: str, source: str, target: str, added: Collection[str] = ()) -> str:
+def way_back(source: str, target: str, added: Collection[str] = ()) -> str:
     """The translator by which a translation is translated back here, at no price; empty for none.
 
     Parameters
     ----------
-    engine : str
-        By which it was translated.
     added : collection of str
         Translators that the user added.
     """

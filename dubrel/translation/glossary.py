@@ -110,7 +110,10 @@ def forbidden_in(terms: Iterable[Term], translation: str, language: str) -> list
 
 
 def glossary_clashes(terms: Sequence[Term]) -> list[str]:
-    """What cannot be kept together, in words: two translations for one word, or a translation that is forbidden."""
+    """What cannot be kept together, in words.
+
+    Two translations for one word, or a translation that is forbidden.
+    """
     said = []
     owner: dict[str, Term] = {}
     for term in terms:

@@ -11,7 +11,10 @@ from dubrel.base.files import private_folder
 from dubrel.media.cache import cache_root
 from dubrel.model import Weighed
 
-_TABLE = "create table if not exists weighed (key blob primary key, meaning real, back text not null) without rowid"
+_TABLE = (
+    "create table if not exists weighed (key blob primary key, meaning real, back text not null) without"
+    " rowid"
+)
 _PIECE = 500
 
 

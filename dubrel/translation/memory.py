@@ -178,7 +178,8 @@ class Memory:
         return [
             (str(one), str(other), int(count))
             for one, other, count in self._read(
-                "select source_language, target_language, count(*) from sentences group by 1, 2 order by 3 desc"
+                "select source_language, target_language, count(*) from sentences group by 1, 2 order by 3"
+                " desc"
             )
         ]
 
@@ -227,7 +228,10 @@ def marked(one: str, other: str) -> list[tuple[str, str]]:
 
 
 def of_units(units: Iterable[object], source: str, target: str) -> list[tuple[str, str]]:
-    """Sentences of a TMX file in two languages, whatever their regions; see :func:`dubrel.formats.words.tmx.read_tmx`."""
+    """Sentences of a TMX file in two languages, whatever their regions.
+
+    See :func:`dubrel.formats.words.tmx.read_tmx`.
+    """
     found = []
     for unit in units:
         by_base = {base(tag): text for tag, text in unit.items()}  # type: ignore[attr-defined]

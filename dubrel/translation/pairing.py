@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from dubrel.model import Caption, CaptionTrack, Course, Cue, Project, Word
+from dubrel.model import Caption, Course, Cue, Project, Word
 from dubrel.project.index import track_index
 from dubrel.project.tracks import with_captions
 
@@ -57,7 +57,7 @@ def pair_cues(project: Project, track_id: int, cues: Sequence[Cue], encode: Enco
     track = project.track(track_id)
     assert track is not None
     kept = sorted((cue for cue in cues if any(cue.lines)), key=lambda cue: cue.start_ms)
-    course = course_of(project, track, kept, encode) if encode else Course("steady")
+    course = course_of(project, kept, encode) if encode else Course("steady")
     words = _words(project)
     spans = [(course.corrected(cue.start_ms), course.corrected(cue.end_ms)) for cue in kept]
     owners = _owners(words, spans)
@@ -109,7 +109,7 @@ def _away(ms: int, start: int, end: int) -> int:
     return max(0, start - ms, ms - end)
 
 
-def course_of(project: Project, track: CaptionTrack, cues: Sequence[Cue], encode: Encode) -> Course:
+def course_of(project: Project, cues: Sequence[Cue], encode: Encode) -> Course:
     """How the times of cues run against ours, by what they mean."""
     words = _words(project)
     if not words or not cues:

@@ -1,4 +1,7 @@
-"""What is translated together: sentences of the original with the captions that say them in the other language."""
+"""What is translated together.
+
+Sentences of the original with the captions that say them in the other language.
+"""
 
 from __future__ import annotations
 

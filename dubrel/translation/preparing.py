@@ -66,7 +66,7 @@ def translate_all(
         guarded = [_guarded(sentences[nth], found[nth]) for nth in again]
         answers = _in_pieces(translator, [text for text, _ in guarded])
         for nth, (_, fixed), answer in zip(again, guarded, answers):
-            found[nth] = _put_back(sentences[nth], found[nth], answer, fixed)
+            found[nth] = _put_back(found[nth], answer, fixed)
     progress(len(texts))
     return [_put_together(one, made) for one, made in zip(sentences, found)]
 
@@ -171,7 +171,7 @@ def _constant(text: str) -> Callable[[re.Match[str]], str]:
     return lambda _match: text
 
 
-def _put_back(one: _Sentence, plain: str, answer: str, fixed: dict[str, str]) -> str:
+def _put_back(plain: str, answer: str, fixed: dict[str, str]) -> str:
     """The second translation with what its stand-ins stand for; the first where they got lost."""
     found = [name for name in fixed if len(re.findall(rf"(?<!\w){name}(?!\w)", answer)) == 1]
     if len(found) < len(fixed):

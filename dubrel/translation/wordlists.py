@@ -23,7 +23,10 @@ _NO_NEGATION = {
 }
 DROPPABLE = {
     "en": "really very quite just actually simply perhaps then now well so still rather indeed even",
-    "pt": "realmente muito bastante apenas só na verdade simplesmente talvez então agora bem assim ainda mesmo próprio lá aqui",
+    "pt": (
+        "realmente muito bastante apenas só na verdade simplesmente talvez então agora bem assim ainda mesmo"
+        " próprio lá aqui"
+    ),
     "es": "realmente muy bastante sólo solo simplemente quizás entonces ahora bien así aún todavía mismo",
     "fr": "vraiment très assez juste simplement peut-être alors maintenant bien donc encore même",
     "de": "wirklich sehr ganz nur eigentlich einfach vielleicht dann jetzt also noch eben doch mal",
@@ -73,11 +76,21 @@ def number_words(language: str) -> dict[str, int]:
 _MORE = {
     "en": {"hundred": 100, "thousand": 1000, "dozen": 12, "twice": 2},
     "pt": {
-        "duas": 2, "catorze": 14, "dezasseis": 16, "dezessete": 17, "dezenove": 19, "cem": 100, "cento": 100,
-        "dúzia": 12, "duzentas": 200, "trezentas": 300, "quatrocentas": 400, "quinhentas": 500,
+        "duas": 2,
+        "catorze": 14,
+        "dezasseis": 16,
+        "dezessete": 17,
+        "dezenove": 19,
+        "cem": 100,
+        "cento": 100,
+        "dúzia": 12,
+        "duzentas": 200,
+        "trezentas": 300,
+        "quatrocentas": 400,
+        "quinhentas": 500,
     },
     "es": {"cien": 100, "ciento": 100, "docena": 12, "veintiún": 21},
-}  # fmt: skip
+}
 _JOINERS = {"pt": "e", "es": "y", "en": "and", "fr": "et", "nl": "en", "de": "und"}
 _ONES = {"en": ("one",), "pt": ("um", "uma"), "es": ("un", "uno", "una"), "fr": ("un", "une")}
 

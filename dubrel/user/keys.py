@@ -26,7 +26,7 @@ def key_for(address: str) -> str:
         import keyring
 
         return keyring.get_password(_SERVICE, address) or ""
-    except Exception:  # no keyring, or one that is locked
+    except Exception:  # noqa: BLE001 - no keyring, or one that is locked
         return ""
 
 
@@ -58,5 +58,6 @@ def keep_key(address: str, key: str) -> None:
         if key:
             os.environ[_held(address)] = key
             raise DubrelError(
-                "This system has no keyring, so the key is kept only until Dubrel ends. Give it again next time."
+                "This system has no keyring, so the key is kept only until Dubrel ends. Give it again next"
+                " time."
             ) from error

@@ -169,7 +169,10 @@ def _proofed(project: Project, length_ms: int) -> tuple[tuple[int, int], ...]:
 
 
 def trace_of(peaks: Any, length_ms: int) -> list[int]:
-    """How loud a recording is over time, for :attr:`Recent.trace`; ``peaks`` as in :mod:`dubrel.media.peaks`."""
+    """How loud a recording is over time, for :attr:`Recent.trace`.
+
+    ``peaks`` as in :mod:`dubrel.media.peaks`.
+    """
     columns = peaks.columns(0, max(1, length_ms), _COLUMNS * _FINER)
     levels = abs(columns).max(axis=1).reshape(_COLUMNS, _FINER).mean(axis=1)
     top = max(float(levels.max()), 1e-6)

@@ -71,9 +71,16 @@ def rules(one):
         (shown("the boat", start=900, rows=(said("the boat"),)), "in time"),
         (shown("so the|boat is gone", rows=(said("so the"), said("boat is gone"))), "phrase"),
         (shown("This is it", end=1000, rows=(said("This is it", 0, 900),)), "out time"),
-        (shown("An even line|but this one has many more words", rows=(said("An even line"), said("but this one has many more words")), language="xx"), "uneven"),
+        (
+            shown(
+                "An even line|but this one has many more words",
+                rows=(said("An even line"), said("but this one has many more words")),
+                language="xx",
+            ),
+            "uneven",
+        ),
     ],
-)  # fmt: skip
+)
 def test_each_rule_is_found(one, rule):
     assert rule in rules(one)
 
@@ -81,9 +88,13 @@ def test_each_rule_is_found(one, rule):
 def test_a_caption_in_order_has_no_finding():
     lines = (said("The mist lies on the canal,"), said("and the Heron waits on her trestles.", 1800))
     one = shown(
-        "The mist lies on the canal,|and the Heron waits on her trestles.", end=4000, rows=lines, rate=Fraction(25),
-        shots=(0, 4080, 8000), banners=(Banner(5000, 6000, 0, 80, 60, 95),),
-    )  # fmt: skip
+        "The mist lies on the canal,|and the Heron waits on her trestles.",
+        end=4000,
+        rows=lines,
+        rate=Fraction(25),
+        shots=(0, 4080, 8000),
+        banners=(Banner(5000, 6000, 0, 80, 60, 95),),
+    )
     assert rules(one) == []
 
 
@@ -116,13 +127,30 @@ def test_the_least_gap_in_frames_is_kept_by_setting_whatever_its_milliseconds_ro
 @pytest.mark.parametrize(
     ("before", "after", "language"),
     [
-        ("the", "boat", "en"), ("of", "oak", "en"), ("Mr", "Grace", "en"), ("will", "not", "en"), ("not", "go", "en"),
-        ("twenty", "winters", "en"), ("and", "then", "en"), ("Isolde", "Fenn", "en"), ("very", "old", "en"),
-        ("der", "Kahn", "de"), ("aus", "dem", "de"), ("nicht", "mehr", "de"), ("Herr", "Grün", "de"),
-        ("het", "water", "nl"), ("uit", "de", "nl"), ("el", "barco", "es"), ("de", "la", "es"), ("no", "quiere", "es"),
-        ("os", "barcos", "pt"), ("para", "casa", "pt"), ("le", "bateau", "fr"), ("dans", "l'eau", "fr"),
+        ("the", "boat", "en"),
+        ("of", "oak", "en"),
+        ("Mr", "Grace", "en"),
+        ("will", "not", "en"),
+        ("not", "go", "en"),
+        ("twenty", "winters", "en"),
+        ("and", "then", "en"),
+        ("Isolde", "Fenn", "en"),
+        ("very", "old", "en"),
+        ("der", "Kahn", "de"),
+        ("aus", "dem", "de"),
+        ("nicht", "mehr", "de"),
+        ("Herr", "Grün", "de"),
+        ("het", "water", "nl"),
+        ("uit", "de", "nl"),
+        ("el", "barco", "es"),
+        ("de", "la", "es"),
+        ("no", "quiere", "es"),
+        ("os", "barcos", "pt"),
+        ("para", "casa", "pt"),
+        ("le", "bateau", "fr"),
+        ("dans", "l'eau", "fr"),
     ],
-)  # fmt: skip
+)
 def test_what_belongs_together_is_bound_tightly(before, after, language):
     assert bond_of(before, after, language) >= 65
 
@@ -380,7 +408,8 @@ def test_overlaps_of_an_imported_track_are_kept_shown_and_fixed_on_wish(tmp_path
 
     path = tmp_path / "over.srt"
     path.write_text(
-        "1\n00:00:01,000 --> 00:00:05,000\nThe first one\n\n2\n00:00:04,000 --> 00:00:07,000\nand the second\n"
+        "1\n00:00:01,000 --> 00:00:05,000\nThe first one\n\n2\n00:00:04,000 --> 00:00:07,000\nand the"
+        " second\n"
     )
     project = read_file(path).project
     assert [(one.start_ms, one.end_ms) for one in project.captions.captions] == [(1000, 5000), (4000, 7000)]

@@ -38,10 +38,15 @@ from dubrel.project.tracks import with_track
 STORY = " ".join(
     [
         BOARDS,
-        "She carried flour and coal for sixty years, and then she was a houseboat, and then she was forgotten.",
+        (
+            "She carried flour and coal for sixty years, and then she was a houseboat, and then she was"
+            " forgotten."
+        ),
         "Forgotten is kind. She sat in the reeds below the old mill for twenty winters.",
-        "So we make a pattern from thin plywood, we steam the new oak for an hour for every inch, and then we "
-        "have about three minutes to bend it before it goes stiff.",
+        (
+            "So we make a pattern from thin plywood, we steam the new oak for an hour for every inch, and"
+            " then we have about three minutes to bend it before it goes stiff."
+        ),
     ]
 )
 

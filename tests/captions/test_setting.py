@@ -20,7 +20,9 @@ from dubrel.captions.setting.timing import Bounds
 from dubrel.model import HouseStyle, Turn, Word
 
 ms_to_frames, frames_to_ms = cache(timecode.ms_to_frames), cache(timecode.frames_to_ms)
-WORDS = "the old boat, of oak. is and never Mr Grace waits on Monday, twenty a yes, planks! to go because she".split()
+WORDS = (
+    "the old boat, of oak. is and never Mr Grace waits on Monday, twenty a yes, planks! to go because she"
+).split()
 
 
 class Everything:
@@ -263,8 +265,18 @@ def test_the_table_of_costs_in_the_docs_is_true():
     assert {name: float(value) for name, value in listed.items()} == {
         name: float(value)
         for name, value in vars(costs).items()
-        if name.isupper() and name not in ("PAUSE_MS", "PAUSE_LEAST", "SILENCE_MS", "ORPHAN_LENGTH", "EARLY_FAR_MS", "LEAST_MS", "ANSWER_MS")
-    }  # fmt: skip
+        if name.isupper()
+        and name
+        not in (
+            "PAUSE_MS",
+            "PAUSE_LEAST",
+            "SILENCE_MS",
+            "ORPHAN_LENGTH",
+            "EARLY_FAR_MS",
+            "LEAST_MS",
+            "ANSWER_MS",
+        )
+    }
 
 
 def test_without_a_picture_a_caption_comes_in_no_earlier_than_reading_needs():

@@ -14,8 +14,9 @@ ATTACK = """
 import sys
 from pathlib import Path
 from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QRectF, Qt
-from PySide6.QtGui import (QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QFocusEvent, QInputMethodEvent,
-                           QInputMethodQueryEvent, QKeyEvent, QMouseEvent, QResizeEvent, QShowEvent, QWheelEvent)
+from PySide6.QtGui import (QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QFocusEvent,
+                           QInputMethodEvent, QInputMethodQueryEvent, QKeyEvent, QMouseEvent, QResizeEvent,
+                           QShowEvent, QWheelEvent)
 from PySide6.QtWidgets import QApplication, QWidget
 from dubrel.desk.shell.kit import guard
 

@@ -82,14 +82,18 @@ def test_the_menu_shows_the_keys_that_the_user_has_chosen(opened):
 @pytest.mark.parametrize(
     ("things", "wanted", "unwanted"),
     [
-        (["word", "turn"], {"play_word", "accept", "proofed", "split_turn", "speaker_other"}, {"play_caption", "zoom_in"}),
+        (
+            ["word", "turn"],
+            {"play_word", "accept", "proofed", "split_turn", "speaker_other"},
+            {"play_caption", "zoom_in"},
+        ),
         (["selection"], {"cut", "copy", "paste", "speaker_other"}, {"split_turn"}),
         (["speaker"], {"rename", "merge", "play_speaker"}, {"accept"}),
         (["caption"], {"play_caption", "set_again"}, {"accept", "merge"}),
         (["strip"], {"play", "zoom_in", "zoom_out", "zoom_all"}, {"accept"}),
         (["recording"], {"queue_pause", "queue_remove"}, {"accept", "zoom_in"}),
     ],
-)  # fmt: skip
+)
 def test_each_thing_has_its_own_menu(opened, things, wanted, unwanted):
     found = names(context_menu(opened.commands, things, opened))
     assert len(found) == len(set(found))

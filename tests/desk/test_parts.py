@@ -245,9 +245,15 @@ def test_the_strip_keeps_the_time_under_the_pointer_while_zooming(window):
     for _ in range(12):
         point = QPointF(400, 40)
         event = QWheelEvent(
-            point, strip.mapToGlobal(point), QPoint(), QPoint(0, 120), Qt.MouseButton.NoButton,
-            Qt.KeyboardModifier.ControlModifier, Qt.ScrollPhase.NoScrollPhase, False,
-        )  # fmt: skip
+            point,
+            strip.mapToGlobal(point),
+            QPoint(),
+            QPoint(0, 120),
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.ControlModifier,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
         strip.wheelEvent(event)
     assert strip.ms_at(400) == pytest.approx(before, abs=strip.scale * 2)
     window.commands.run("zoom_all")
@@ -342,8 +348,23 @@ def test_every_empty_view_says_what_to_do_next(window):
     window.show_room("intake")
     assert window.intake.title.text() == "Bring in a recording"
     assert not window.intake.transcribe.isVisible()
-    for name in ("transcribe", "script", "audit", "set_again", "proofed", "accept", "play_word", "next_look",
-                 "rename", "speaker_1", "find_media", "undo", "redo", "play", "cancel"):  # fmt: skip
+    for name in (
+        "transcribe",
+        "script",
+        "audit",
+        "set_again",
+        "proofed",
+        "accept",
+        "play_word",
+        "next_look",
+        "rename",
+        "speaker_1",
+        "find_media",
+        "undo",
+        "redo",
+        "play",
+        "cancel",
+    ):
         window.commands.run(name)
         assert window.isVisible()
 

@@ -192,7 +192,10 @@ def test_a_long_paste_over_turns_keeps_speakers_and_times(open_talk):
     window = open_talk
     known = {w.id: (w.start_ms, w.end_ms) for w in words(window.session.project)}
     window.sheet.select_all()
-    text = "The Heron came out of the canal.\n\nIs it oak? I want to know.\n\nIt is mostly oak, and the boatyard is old."
+    text = (
+        "The Heron came out of the canal.\n\nIs it oak? I want to know.\n\nIt is mostly oak, and the boatyard"
+        " is old."
+    )
     QGuiApplication.clipboard().setText(text)
     press(window, "paste")
     assert "\n\n".join(texts(window)) == text

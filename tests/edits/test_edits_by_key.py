@@ -145,8 +145,10 @@ def test_an_edge_moves_with_its_neighbour_or_stops_at_it():
     one, two, three = words(project)
     moved = word_edge_moved(project, two.id, "in", two.start_ms - 50)
     assert [(w.start_ms, w.end_ms) for w in words(moved)] == [
-        (one.start_ms, two.start_ms - 50), (two.start_ms - 50, two.end_ms), (three.start_ms, three.end_ms)
-    ]  # fmt: skip
+        (one.start_ms, two.start_ms - 50),
+        (two.start_ms - 50, two.end_ms),
+        (three.start_ms, three.end_ms),
+    ]
     assert word_edge_moved(project, two.id, "in", two.start_ms - 50, neighbour=False) is project
     far = words(word_edge_moved(project, two.id, "in", 0))
     assert far[1].start_ms == one.start_ms + LEAST_MS and far[0].end_ms == far[1].start_ms
@@ -443,16 +445,26 @@ def stepped(project, kind, draw):
         "join": lambda: join_words(project, turn.id, 0, 2),
         "case": lambda: cased(project, [word.id]),
         "mark": lambda: punctuated(project, turn.id, draw % len(turn.words), ".,?"[draw % 3]),
-        "edge": lambda: word_edge_moved(project, word.id, ("in", "out")[draw % 2], word.start_ms + draw % 900 - 400),
+        "edge": lambda: word_edge_moved(
+            project, word.id, ("in", "out")[draw % 2], word.start_ms + draw % 900 - 400
+        ),
         "paste": lambda: pasted(project, (turn.id, at), (last.id, to_last), "one three and " + piece * 3),
         "type": lambda: replace_range(project, (turn.id, at), (last.id, to_last), piece),
         "split": lambda: split_turn(project, turn.id, at),
         "join turns": lambda: join_turn(project, turn.id),
-        "move": lambda: moved_range(project, (turn.id, 0), (turn.id, len(turn.words[0].text)), (last.id, len(last.text)), turn.words[0].text),
+        "move": lambda: moved_range(
+            project,
+            (turn.id, 0),
+            (turn.id, len(turn.words[0].text)),
+            (last.id, len(last.text)),
+            turn.words[0].text,
+        ),
         "proof": lambda: set_proofed(project, turn.id, draw % 2 == 0),
-        "clean": lambda: cleaning.cleaned_up(project, [*cleaning.fillers(project), *cleaning.repeats(project)], delete=draw % 2 == 0),
+        "clean": lambda: cleaning.cleaned_up(
+            project, [*cleaning.fillers(project), *cleaning.repeats(project)], delete=draw % 2 == 0
+        ),
         "replace": lambda: cleaning.cleaned_up(project, cleaning.capitals_and_stops(project)),
-    }[kind]()  # fmt: skip
+    }[kind]()
 
 
 def arrived(project):

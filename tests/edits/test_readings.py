@@ -51,7 +51,10 @@ def test_punctuation_case_and_figures_are_no_differences(project):
 
 
 def test_taking_everything_gives_the_other_text_and_keeps_captions_with_it(project):
-    other = "So we steam the new oak for one hour. Then we bend quickly, and gently, before it all goes stiff now."
+    other = (
+        "So we steam the new oak for one hour. Then we bend quickly, and gently, before it all goes stiff"
+        " now."
+    )
     found = compare_with_text(project, other)
     taken = project
     for one in reversed(found.differences):

@@ -132,8 +132,19 @@ def rename(project, chance):
 
 
 VOICES = (
-    give_one, give_some, move, merge, swap, split_voice, remove, split_here, join, paragraphs, found_anew, rename,
-)  # fmt: skip
+    give_one,
+    give_some,
+    move,
+    merge,
+    swap,
+    split_voice,
+    remove,
+    split_here,
+    join,
+    paragraphs,
+    found_anew,
+    rename,
+)
 
 
 def same_words(old: Project, new: Project) -> None:

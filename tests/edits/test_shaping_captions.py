@@ -28,9 +28,9 @@ from dubrel.store.projectjson import rows_of, to_text
 from dubrel.store.validating import project_of
 
 STORY = (
-    "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb through "
-    "them. The knees are sound though, and the sternpost is the original. She carried flour and coal for sixty "
-    "years, and then she was a houseboat, and then she was forgotten."
+    "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb"
+    " through them. The knees are sound though, and the sternpost is the original. She carried flour and coal"
+    " for sixty years, and then she was a houseboat, and then she was forgotten."
 )
 
 
@@ -331,9 +331,29 @@ def test_the_spoken_word_is_known_for_a_look_that_marks_it(captioned):
 # -- any sequence ----------------------------------------------------------------------------
 
 KINDS = (
-    "split", "join", "join back", "move out", "move in", "break", "hide", "show", "nudge in", "nudge out",
-    "along", "tap in", "tap out", "close", "open", "whole", "write", "delete", "insert", "set", "tick", "let go",
-)  # fmt: skip
+    "split",
+    "join",
+    "join back",
+    "move out",
+    "move in",
+    "break",
+    "hide",
+    "show",
+    "nudge in",
+    "nudge out",
+    "along",
+    "tap in",
+    "tap out",
+    "close",
+    "open",
+    "whole",
+    "write",
+    "delete",
+    "insert",
+    "set",
+    "tick",
+    "let go",
+)
 
 
 def one_act(project, kind, draw):

@@ -201,8 +201,10 @@ def test_terms_are_proposed_where_they_were_misheard_and_put_in():
     assert [(one.way, one.becomes) for one in spots][:2] == [("cocking", "caulking,"), ("hair in", "Heron")]
     made = accepted(project, spots[:2])
     assert [turn.text for turn in made.transcript.turns] == [
-        "The Heron came out.", "We saw the caulking, and her run.", "The Heron is dry."
-    ]  # fmt: skip
+        "The Heron came out.",
+        "We saw the caulking, and her run.",
+        "The Heron is dry.",
+    ]
     assert accepted(made, spots[:2]) is made  # it says something else by now
 
 
@@ -279,12 +281,18 @@ def test_passages_are_found_by_what_they_mean_in_another_language_too(podcast, t
 
 
 ABOUT = {
-    "bread": "Bake the bread slowly. Flour and water make the dough. The oven must be hot. Knead the dough well. "
-    "The crust turns brown in the oven. Yeast makes the bread rise.",
-    "boats": "The boat left the harbour. Sailors pulled the ropes. The hull was painted blue. Waves hit the boat. "
-    "We tied the boat to the quay. The sails were torn by the storm.",
-    "tax": "The tax office sent a letter. We paid the invoice late. The accountant checked the books. "
-    "Every receipt must be kept. The bank charged interest. The budget was too small.",
+    "bread": (
+        "Bake the bread slowly. Flour and water make the dough. The oven must be hot. Knead the dough well. "
+        "The crust turns brown in the oven. Yeast makes the bread rise."
+    ),
+    "boats": (
+        "The boat left the harbour. Sailors pulled the ropes. The hull was painted blue. Waves hit the boat. "
+        "We tied the boat to the quay. The sails were torn by the storm."
+    ),
+    "tax": (
+        "The tax office sent a letter. We paid the invoice late. The accountant checked the books. "
+        "Every receipt must be kept. The bank charged interest. The budget was too small."
+    ),
 }
 
 

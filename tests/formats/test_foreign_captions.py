@@ -7,9 +7,10 @@ from dubrel.formats.captions import captiontable, lrc, ttml
 from dubrel.formats.register import read_file
 
 TT = (
-    '<?xml version="1.0" encoding="UTF-8"?><tt xmlns="http://www.w3.org/ns/ttml" '
-    'xmlns:tts="http://www.w3.org/ns/ttml#styling" xmlns:ttp="http://www.w3.org/ns/ttml#parameter" '
-    'xmlns:ttm="http://www.w3.org/ns/ttml#metadata" xml:lang="{lang}" {more}>{head}<body><div>{body}</div></body></tt>'
+    '<?xml version="1.0" encoding="UTF-8"?><tt xmlns="http://www.w3.org/ns/ttml"'
+    ' xmlns:tts="http://www.w3.org/ns/ttml#styling" xmlns:ttp="http://www.w3.org/ns/ttml#parameter"'
+    ' xmlns:ttm="http://www.w3.org/ns/ttml#metadata" xml:lang="{lang}"'
+    " {more}>{head}<body><div>{body}</div></body></tt>"
 )
 
 
@@ -58,7 +59,10 @@ def test_lengths_and_times_of_what_is_around(tmp_path):
 
 def test_paragraphs_that_are_never_shown_are_said(tmp_path):
     path = tmp_path / "a.ttml"
-    body = '<p begin="1s" end="2s">One</p><p begin="3s" end="3s">Never</p><p begin="4s" end="5s" tts:display="none">Nor</p>'
+    body = (
+        '<p begin="1s" end="2s">One</p><p begin="3s" end="3s">Never</p><p begin="4s" end="5s"'
+        ' tts:display="none">Nor</p>'
+    )
     path.write_text(TT.format(body=body, head="", lang="en", more=""), encoding="utf-8")
     reading = read_file(path)
     assert shown(reading.project) == [(1000, 2000, "One")]
@@ -68,7 +72,10 @@ def test_paragraphs_that_are_never_shown_are_said(tmp_path):
 
 
 def test_spans_that_come_one_after_the_other_are_captions_of_their_own(tmp_path):
-    body = '<p begin="10s" end="20s"><span begin="0s" end="4s">One</span><span begin="4s" end="10s">Two</span></p>'
+    body = (
+        '<p begin="10s" end="20s"><span begin="0s" end="4s">One</span><span begin="4s"'
+        ' end="10s">Two</span></p>'
+    )
     assert shown(tt(tmp_path, body)) == [(10_000, 14_000, "One"), (14_000, 20_000, "Two")]
 
 
@@ -95,12 +102,12 @@ def test_a_caption_out_of_order_is_put_in_order_and_said(tmp_path):
 
 def test_styles_from_the_head_and_from_around(tmp_path):
     head = (
-        '<head><styling><style xml:id="quiet" tts:fontStyle="italic"/><style xml:id="loud" tts:fontWeight="bold"/>'
-        "</styling></head>"
+        '<head><styling><style xml:id="quiet" tts:fontStyle="italic"/><style xml:id="loud"'
+        ' tts:fontWeight="bold"/></styling></head>'
     )
     body = (
-        '<p begin="1s" end="2s" style="quiet">All of it</p>'
-        '<p begin="3s" end="4s">Only <span style="loud">this</span> and <span tts:textDecoration="underline">that</span></p>'
+        '<p begin="1s" end="2s" style="quiet">All of it</p><p begin="3s" end="4s">Only <span'
+        ' style="loud">this</span> and <span tts:textDecoration="underline">that</span></p>'
     )
     first, second = tt(tmp_path, body, head).captions.captions
     assert [style for _, style in first.styled] == ["i", "i", "i"]
@@ -109,10 +116,10 @@ def test_styles_from_the_head_and_from_around(tmp_path):
 
 def test_places_by_regions(tmp_path):
     head = (
-        '<head><layout><region xml:id="top" tts:origin="10% 5%" tts:extent="80% 20%" tts:displayAlign="before"/>'
-        '<region xml:id="low" tts:origin="10% 75%" tts:extent="80% 20%" tts:displayAlign="after"/>'
-        '<region xml:id="left" tts:origin="10% 75%" tts:extent="80% 20%" tts:displayAlign="after" tts:textAlign="start"/>'
-        "</layout></head>"
+        '<head><layout><region xml:id="top" tts:origin="10% 5%" tts:extent="80% 20%"'
+        ' tts:displayAlign="before"/><region xml:id="low" tts:origin="10% 75%" tts:extent="80% 20%"'
+        ' tts:displayAlign="after"/><region xml:id="left" tts:origin="10% 75%" tts:extent="80% 20%"'
+        ' tts:displayAlign="after" tts:textAlign="start"/></layout></head>'
     )
     body = "".join(
         f'<p begin="{nth}s" end="{nth}.9s" region="{name}">Oak.</p>'
@@ -124,8 +131,9 @@ def test_places_by_regions(tmp_path):
 
 def test_who_speaks_by_agents_of_paragraphs_and_of_spans(tmp_path):
     head = (
-        '<head><metadata><ttm:agent xml:id="a" type="person"><ttm:name type="full">Isolde</ttm:name></ttm:agent>'
-        '<ttm:agent xml:id="b" type="person"><ttm:name type="full">Tobiah</ttm:name></ttm:agent></metadata></head>'
+        '<head><metadata><ttm:agent xml:id="a" type="person"><ttm:name'
+        ' type="full">Isolde</ttm:name></ttm:agent><ttm:agent xml:id="b" type="person"><ttm:name'
+        ' type="full">Tobiah</ttm:name></ttm:agent></metadata></head>'
     )
     body = (
         '<p begin="1s" end="2s" ttm:agent="a">Is it oak?</p>'
@@ -171,8 +179,9 @@ def test_an_entity_that_names_a_file_is_not_followed(tmp_path):
     secret.write_text("the key is under the mat")
     path = tmp_path / "a.ttml"
     path.write_text(
-        f'<!DOCTYPE tt [<!ENTITY x SYSTEM "file://{secret}">]><tt xmlns="http://www.w3.org/ns/ttml"><body><div>'
-        '<p begin="1s" end="2s">Here: &x;</p></div></body></tt>'
+        f'<!DOCTYPE tt [<!ENTITY x SYSTEM "file://{secret}">]><tt'
+        ' xmlns="http://www.w3.org/ns/ttml"><body><div><p begin="1s" end="2s">Here:'
+        " &x;</p></div></body></tt>"
     )
     with pytest.raises(FormatError, match=r"a\.ttml” is no readable caption file") as error:
         ttml.read_cues(path)
@@ -185,9 +194,8 @@ def test_an_entity_that_names_a_file_is_not_followed(tmp_path):
 def test_scc_that_pops_on_has_times_and_lines(tmp_path):
     path = tmp_path / "a.scc"
     path.write_text(
-        "Scenarist_SCC V1.0\n\n"
-        "00:00:01:00\t9420 9420 94ae 94ae 9452 9452 c973 20e9 f420 efe1 6bbf 94f2 94f2 d9e5 73ae 942f 942f\n\n"
-        "00:00:03:00\t942c 942c\n\n"
+        "Scenarist_SCC V1.0\n\n00:00:01:00\t9420 9420 94ae 94ae 9452 9452 c973 20e9 f420 efe1 6bbf 94f2 94f2"
+        " d9e5 73ae 942f 942f\n\n00:00:03:00\t942c 942c\n\n"
     )
     [cue] = ttml.read_cues(path)[0]
     assert cue.lines == ("Is it oak?", "Yes.")
@@ -219,7 +227,10 @@ def test_times_of_sung_lines(tmp_path, line, ms):
 
 
 def test_word_times_tags_and_repeats_of_sung_lines(tmp_path):
-    text = "[ar:Nobody]\n[length:01:00]\n[00:01.00]<00:01.00>Row <00:01.50>the boat\n[00:05.00][00:02.00]Row\n\nnot a line\n"
+    text = (
+        "[ar:Nobody]\n[length:01:00]\n[00:01.00]<00:01.00>Row <00:01.50>the"
+        " boat\n[00:05.00][00:02.00]Row\n\nnot a line\n"
+    )
     assert sung(tmp_path, text) == [(1000, 2000, "Row the boat"), (2000, 5000, "Row"), (5000, 9000, "Row")]
 
 

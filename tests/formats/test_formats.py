@@ -82,9 +82,9 @@ def read_srt(tmp_path, data):
 
 def test_srt_of_another_program(tmp_path):
     data = (
-        "\ufeff1\r\n00:00:01,000 --> 00:00:02,500 X1:40 X2:600\r\n<i>Hello</i> {\\an8}there\r\n- again\r\n\r\n"
-        "\r\n2\r\n0:00:03.5 --> 0:00:05.25\r\nNo hours in full\r\n3\r\n00:00:04,000 --> 00:00:03,000\r\nBackwards\r\n"
-        "\r\nx\r\n00:00:09,000 --> 00:61:00,000,9\r\nlost\r\n"
+        "\ufeff1\r\n00:00:01,000 --> 00:00:02,500 X1:40 X2:600\r\n<i>Hello</i> {\\an8}there\r\n-"
+        " again\r\n\r\n\r\n2\r\n0:00:03.5 --> 0:00:05.25\r\nNo hours in full\r\n3\r\n00:00:04,000 -->"
+        " 00:00:03,000\r\nBackwards\r\n\r\nx\r\n00:00:09,000 --> 00:61:00,000,9\r\nlost\r\n"
     )
     reading = read_srt(tmp_path, data)
     assert shown(reading.project) == [

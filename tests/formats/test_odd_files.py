@@ -206,8 +206,11 @@ def test_names_that_the_file_shows_are_taken_and_put_back(tmp_path):
     reading = read(tmp_path, ".srt", NAMED)
     turns = reading.project.transcript.turns
     assert [(reading.project.transcript.name_of(one.words[0].id), one.text) for one in turns] == [
-        ("ANN", "Hello."), ("BEN", "Oak?"), ("ANN", "Oak."), ("ANN", "And elm: a little."),
-    ]  # fmt: skip
+        ("ANN", "Hello."),
+        ("BEN", "Oak?"),
+        ("ANN", "Oak."),
+        ("ANN", "And elm: a little."),
+    ]
     assert written(reading.project, ".srt") == NAMED
     assert not reading.warnings
 
@@ -245,8 +248,9 @@ def test_places_and_italics_go_in_and_come_out(tmp_path, suffix):
 
 def test_webvtt_goes_in_and_comes_out_the_same(tmp_path):
     text = (
-        "WEBVTT\n\nNOTE Language: en\n\nNOTE Made for the yard\n\n00:00:01.000 --> 00:00:02.000 line:10% align:start\n"
-        "<v Ann>Fish &amp; <i>chips</i> &lt;3\n\nNOTE\ntwo\nlines\n\n00:00:03.000 --> 00:00:04.000\n<v Ben>Oak.\n"
+        "WEBVTT\n\nNOTE Language: en\n\nNOTE Made for the yard\n\n00:00:01.000 --> 00:00:02.000 line:10%"
+        " align:start\n<v Ann>Fish &amp; <i>chips</i> &lt;3\n\nNOTE\ntwo\nlines\n\n00:00:03.000 -->"
+        " 00:00:04.000\n<v Ben>Oak.\n"
     )
     reading = read(tmp_path, ".vtt", text)
     assert not reading.warnings and written(reading.project, ".vtt") == text
@@ -267,7 +271,10 @@ def test_italics_follow_what_is_typed_around_them(window, tmp_path):
     assert written(window.session.project, ".srt") == STYLED
 
 
-CTM = "a 1 1.0 0.5 oak 0.9\nnot a line\na 1 inf 0.5 far 0.9\na 1 2.0 0.5 elm 7\na 1 1e300 0.5 late\n;; comment\na 1 3.0 nan ash\n"
+CTM = (
+    "a 1 1.0 0.5 oak 0.9\nnot a line\na 1 inf 0.5 far 0.9\na 1 2.0 0.5 elm 7\na 1 1e300 0.5 late\n;;"
+    " comment\na 1 3.0 nan ash\n"
+)
 
 
 def test_a_bad_line_of_scoring_times_refuses_no_file(tmp_path):
@@ -294,17 +301,28 @@ def test_a_transcript_with_impossible_values_is_put_right_and_said(tmp_path):
     reading = read(tmp_path, ".json", json.dumps(value))
     found = [(one.text, one.start_ms, one.end_ms, one.doubt) for one in words(reading.project)]
     assert found == [
-        ("two", 500, 1000, 0.1), ("words", 1000, 1500, 0.1), ("back", 1000, 1000, 1.0), ("late", 360_000_000, 360_000_000, 0.0),
-    ]  # fmt: skip
+        ("two", 500, 1000, 0.1),
+        ("words", 1000, 1500, 0.1),
+        ("back", 1000, 1000, 1.0),
+        ("late", 360_000_000, 360_000_000, 0.0),
+    ]
     assert reading.project.transcript.turns[0].speaker is None
     assert len(reading.warnings) == 4
 
 
 @pytest.mark.parametrize(
     "text",
-    ['{"dubrel": 1, "speakers": [], "turns": [{"words": [{"text": "a", "start_ms": Infinity, "end_ms": 1}]}]}',
-     '{"dubrel": true}', "[" * 100_000, '{"dubrel": 1, "speakers": [], "turns": {"words": 1}}', '{"dubrel": 1e400}'],
-)  # fmt: skip
+    [
+        (
+            '{"dubrel": 1, "speakers": [], "turns": [{"words": [{"text": "a", "start_ms": Infinity, "end_ms":'
+            " 1}]}]}"
+        ),
+        '{"dubrel": true}',
+        "[" * 100_000,
+        '{"dubrel": 1, "speakers": [], "turns": {"words": 1}}',
+        '{"dubrel": 1e400}',
+    ],
+)
 def test_a_transcript_that_is_none_is_one_sentence(tmp_path, text):
     with pytest.raises(FormatError, match="is not a Dubrel transcript") as caught:
         read(tmp_path, ".json", text)

@@ -31,9 +31,35 @@ from dubrel.release.onefile import write_checked, written
 
 PLAIN = "slow water runs under the old wooden boat and nobody hurries it along".split()
 ODD = [
-    "AT&T", "R&amp;D", "<3", "a<b>c", "&lt;", "-->", "1984", "#", "[x]", "“so”", "it’s", "e\u0301te\u0301", "शब्द",
-    "שלום,", "مرحبا", "日本語。", "👩🏽‍🔧", "🏴󠁧󠁢󠁷󠁬󠁳󠁿", "NOTE", "STYLE", "WEBVTT", "naïve", "20,5", "1:30", "…", "–", "\u200fא", "a\u00adb",
-]  # fmt: skip
+    "AT&T",
+    "R&amp;D",
+    "<3",
+    "a<b>c",
+    "&lt;",
+    "-->",
+    "1984",
+    "#",
+    "[x]",
+    "“so”",
+    "it’s",
+    "e\u0301te\u0301",
+    "शब्द",
+    "שלום,",
+    "مرحبا",
+    "日本語。",
+    "👩🏽‍🔧",
+    "🏴󠁧󠁢󠁷󠁬󠁳󠁿",
+    "NOTE",
+    "STYLE",
+    "WEBVTT",
+    "naïve",
+    "20,5",
+    "1:30",
+    "…",
+    "–",
+    "\u200fא",
+    "a\u00adb",
+]
 NAMES = [
     "Isolde",
     "Tobiah & <Co>",

@@ -90,8 +90,10 @@ def test_another_reader_finds_the_same_captions_at_the_same_frames(podcast):
 
 def test_what_it_cannot_hold_is_said_and_the_preview_can_be_read(podcast):
     [planned] = plan(podcast, Kit("One", "{title}", (Item("stl"),)))
-    assert loses(planned) == (
-        "EBU STL has no room for who speaks and the exact times of 51 captions (it counts 25 frames a second)."
+    assert (
+        loses(planned)
+        == "EBU STL has no room for who speaks and the exact times of 51 captions (it counts 25 frames a"
+        " second)."
     )
     assert preview_of(planned).text.startswith("00:00:03:11  00:00:07:07\nWelcome back to Slow Water.\n")
 
@@ -102,8 +104,8 @@ def test_a_language_without_a_table_is_refused_in_one_sentence():
     with pytest.raises(FormatError, match="no letters for this language"):
         stl.write(project)
     assert plan(project, Kit("One", "{title}", (Item("stl"),))) == []
-    assert why_not(FORMS["stl"], project) == (
-        "EBU STL has no letters for this language. Choose TTML or WebVTT."
+    assert (
+        why_not(FORMS["stl"], project) == "EBU STL has no letters for this language. Choose TTML or WebVTT."
     )
 
 

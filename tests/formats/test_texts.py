@@ -71,8 +71,9 @@ def text(project, **options):
 
 
 def test_plain_text(yard):
-    assert as_text(document_of(yard, options_from({}))) == (
-        "The yard\nA visit\n\nIsolde Quill: Is it oak? It is dry.\n\n== Oak\n\n"
+    assert (
+        as_text(document_of(yard, options_from({})))
+        == "The yard\nA visit\n\nIsolde Quill: Is it oak? It is dry.\n\n== Oak\n\n"
         "Tobiah: Yes. Mostly oak.\n\nIsolde Quill: Good. Let us see it.\n"
     )
 
@@ -163,8 +164,8 @@ def test_markdown(yard):
         "struck": "through",
         "numbers": "paragraphs",
     }
-    assert as_markdown(document_of(yard, options_from(options))) == (
-        "# The yard\n\n*A visit*\n\n"
+    assert (
+        as_markdown(document_of(yard, options_from(options))) == "# The yard\n\n*A visit*\n\n"
         "1\\. `00:00:02` **Isolde Quill:** Is it oak? It is ~~um~~ dry.\n\n"
         "## Oak\n\n"
         f"2\\. `{written_time(yard.transcript.turns[1].start_ms, 'clock', yard)}` **Tobiah:** "
@@ -201,8 +202,8 @@ def test_html_has_each_thing_in_its_place(yard):
     assert page.startswith("<!DOCTYPE html>\n<html lang=en><meta charset=utf-8>")
     assert "<h1>The yard</h1><p class=sub>A visit</p>" in page and "<h2>Oak</h2>" in page
     assert (
-        "<p><span class=who>Isolde Quill <span class=t>00:00:02</span> </span>Is it oak? It is <s>um</s> dry.</p>"
-        in page
+        "<p><span class=who>Isolde Quill <span class=t>00:00:02</span> </span>Is it oak? It is <s>um</s>"
+        " dry.</p>" in page
     )
     assert "<mark>Mostly</mark> oak.<sup><a href=#note1>1</a></sup><sup>, </sup>" in page
     assert "<li id=note3>Clip: The best of it</li></ol>" in page
@@ -283,8 +284,9 @@ def test_chapters_in_each_form(yard):
     starts, ends = yard.transcript.turns[1:]
     assert chapter == (starts.start_ms, ends.end_ms, "Oak")
     rows = [(0, 61_500, "One & two"), (61_500, 3_700_000, "Three")]
-    assert as_webvtt(rows) == (
-        "WEBVTT\n\n00:00:00.000 --> 00:01:01.500\nOne &amp; two\n\n00:01:01.500 --> 01:01:40.000\nThree\n"
+    assert (
+        as_webvtt(rows)
+        == "WEBVTT\n\n00:00:00.000 --> 00:01:01.500\nOne &amp; two\n\n00:01:01.500 --> 01:01:40.000\nThree\n"
     )
     assert json.loads(as_json(rows))["chapters"][1] == {
         "startTime": 61.5,

@@ -1,4 +1,7 @@
-"""Odd and hostile files by a fixed seed: refused in one sentence or read; ``tools/fuzz.py`` runs as many as wished."""
+"""Odd and hostile files by a fixed seed: refused in one sentence or read.
+
+``tools/fuzz.py`` runs as many as wished.
+"""
 
 import io
 import json

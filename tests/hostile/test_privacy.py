@@ -37,8 +37,12 @@ def trace(command, tmp_path):
     calls = "trace=connect,sendto,sendmsg,openat"
     done = subprocess.run(
         ["strace", "-f", "-qq", "-s", "200", "-e", calls, "-o", str(log), *command],
-        env=env, capture_output=True, text=True, timeout=240, check=False,
-    )  # fmt: skip
+        env=env,
+        capture_output=True,
+        text=True,
+        timeout=240,
+        check=False,
+    )
     lines = log.read_text(errors="replace").splitlines()
     away = [one for one in lines if _AWAY.search(one) and not _LOOPBACK.search(one)]
     looked_up = [one for one in lines if _LOOKUP.search(one)]

@@ -31,10 +31,35 @@ from dubrel.release.onefile import written
 from dubrel.speech.sound.activity import cut_chunks, speech_stretches
 
 PIECES = [
-    "1", "\n", "\n\n", "\r\n", "00:00:01,000 --> 00:00:02,000", "00:01.000 --> 00:02.000", "-->", "WEBVTT",
-    "NOTE x", "<v Ann>", "<i>", "</", "{\\an8}", "text", "שלום", "日本", "👩🏽‍🔧", "\ufeff", "&amp;", "\t", "NAME: ",
-    "00:00:05,000 --> 00:00:04,000", "-00:00:01,000 --> 00:00:02,000", "99:99:99,999 --> 0:0:0", "#", "[x]", "{", '"',
-]  # fmt: skip
+    "1",
+    "\n",
+    "\n\n",
+    "\r\n",
+    "00:00:01,000 --> 00:00:02,000",
+    "00:01.000 --> 00:02.000",
+    "-->",
+    "WEBVTT",
+    "NOTE x",
+    "<v Ann>",
+    "<i>",
+    "</",
+    "{\\an8}",
+    "text",
+    "שלום",
+    "日本",
+    "👩🏽‍🔧",
+    "\ufeff",
+    "&amp;",
+    "\t",
+    "NAME: ",
+    "00:00:05,000 --> 00:00:04,000",
+    "-00:00:01,000 --> 00:00:02,000",
+    "99:99:99,999 --> 0:0:0",
+    "#",
+    "[x]",
+    "{",
+    '"',
+]
 
 NEVER_BY_CHANCE = (".json", ".ctm", ".csv", ".tsv", ".lrc", ".scc", ".stl", ".ttml", ".dfxp", ".docx", ".odt")
 """Forms that pieces by chance do not come to."""

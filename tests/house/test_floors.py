@@ -150,7 +150,10 @@ def test_the_core_loads_without_qt():
 
 
 def test_the_window_opens_without_what_computes():
-    code = "import dubrel.desk.passes, sys; sys.exit(bool({'numpy', 'scipy', 'av', 'dubrel.jobs.machinery.runner'} & set(sys.modules)))"
+    code = (
+        "import dubrel.desk.passes, sys; sys.exit(bool({'numpy', 'scipy', 'av',"
+        " 'dubrel.jobs.machinery.runner'} & set(sys.modules)))"
+    )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 

@@ -201,10 +201,15 @@ def test_a_name_that_is_no_text(window, tmp_path, qtbot):
     window.session.save(project)
     assert open_project(project).media.path == str(path)
     assert find_media(open_project(project).media, project) == path
-    assert subprocess.run(
-        [sys.executable, "-m", "dubrel", "transcribe", str(path), "-o", str(tmp_path / "x.srt")],
-        cwd=ROOT, capture_output=True, check=False,
-    ).returncode == 2  # nobody speaks in it  # fmt: skip
+    assert (
+        subprocess.run(
+            [sys.executable, "-m", "dubrel", "transcribe", str(path), "-o", str(tmp_path / "x.srt")],
+            cwd=ROOT,
+            capture_output=True,
+            check=False,
+        ).returncode
+        == 2
+    )  # nobody speaks in it
 
 
 def test_a_pipe_is_refused_and_not_waited_for(tmp_path):
@@ -308,8 +313,13 @@ def test_a_recording_that_moved_is_played_where_it_is_now(window, qtbot, tmp_pat
 
 
 @pytest.mark.parametrize(
-    "text", ["#EXTM3U\n#EXTINF:10,\nhttp://127.0.0.1:9/a.ts\n", "ffconcat version 1.0\nfile '/etc/passwd'\n", "[playlist]\nFile1=/etc/passwd\n" * 2]
-)  # fmt: skip
+    "text",
+    [
+        "#EXTM3U\n#EXTINF:10,\nhttp://127.0.0.1:9/a.ts\n",
+        "ffconcat version 1.0\nfile '/etc/passwd'\n",
+        "[playlist]\nFile1=/etc/passwd\n" * 2,
+    ],
+)
 def test_a_list_of_other_places_is_no_recording_whatever_its_name(tmp_path, text):
     path = tmp_path / "a.wav"
     path.write_text(text)

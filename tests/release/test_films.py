@@ -1,4 +1,7 @@
-"""Films with captions in them, of every kind of recording: times, sound, turning, colours; what goes wrong half-way."""
+"""Films with captions in them, of every kind of recording: times, sound, turning, colours.
+
+What goes wrong half-way.
+"""
 
 import io
 import struct

@@ -1,4 +1,4 @@
-"""Every form of deliverable with every option, on the demo, right-to-left and Japanese samples, and hostile words."""
+"""Every form of deliverable with every option, on the demo, other scripts and hostile words."""
 
 import json
 import zipfile
@@ -251,7 +251,8 @@ def test_damaged_caption_files_of_other_forms_are_one_sentence(tmp_path):
 def test_scc_is_read(tmp_path):
     path = tmp_path / "a.scc"
     path.write_text(
-        "Scenarist_SCC V1.0\n\n00:00:01:00\t9420 9420 94ae 94ae 9470 9470 c8e5 ecec ef80 942f 942f\n\n00:00:03:00\t942c 942c\n"
+        "Scenarist_SCC V1.0\n\n00:00:01:00\t9420 9420 94ae 94ae 9470 9470 c8e5 ecec ef80 942f"
+        " 942f\n\n00:00:03:00\t942c 942c\n"
     )
     [cue] = ttml.read_cues(path)[0]
     assert cue.lines == ("Hello",) and 900 < cue.start_ms < 1700
@@ -260,7 +261,8 @@ def test_scc_is_read(tmp_path):
 def test_sung_words_keep_their_times_and_stanzas(tmp_path):
     path = tmp_path / "a.lrc"
     path.write_text(
-        "[ti:Song]\n[offset:+500]\n[00:10.00]First line\n[00:12.50]Second\n[00:14.00]\n[00:20.00][00:30.00]Chorus\n"
+        "[ti:Song]\n[offset:+500]\n[00:10.00]First"
+        " line\n[00:12.50]Second\n[00:14.00]\n[00:20.00][00:30.00]Chorus\n"
     )
     cues, _ = lrc.read_cues(path)
     assert [(one.start_ms, one.lines[0]) for one in cues] == [

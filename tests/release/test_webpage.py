@@ -1,4 +1,7 @@
-"""The web page in a real browser engine: follows, plays, searches, changes language, asks for nothing outside."""
+"""The web page in a real browser engine.
+
+Follows, plays, searches, changes language, asks for nothing outside.
+"""
 
 import json
 import shutil
@@ -76,9 +79,17 @@ def test_a_search_marks_what_it_finds_whatever_accents(podcast, tmp_path):
         "(f => {f.value = '%s'; f.dispatchEvent(new Event('input'))})(document.getElementById('search'))"
     )
     answers, _ = asked(
-        page, type_in % "BOAT", 300, "document.querySelectorAll('i.hit').length", type_in % "old mill", 300,
-        "document.getElementById('found').textContent", type_in % "", 300, "document.querySelectorAll('i.hit').length",
-    )  # fmt: skip
+        page,
+        type_in % "BOAT",
+        300,
+        "document.querySelectorAll('i.hit').length",
+        type_in % "old mill",
+        300,
+        "document.getElementById('found').textContent",
+        type_in % "",
+        300,
+        "document.querySelectorAll('i.hit').length",
+    )
     assert answers[1] == 6 and answers[3] == "1 found" and answers[5] == 0
 
 
@@ -118,9 +129,12 @@ def test_a_piece_to_embed_works_in_a_page_of_others(podcast, tmp_path):
     )
     inner = "document.querySelector('iframe').contentDocument"
     answers, requests = asked(
-        page, f"{inner}.querySelectorAll('#text0 i')[40].click()", 1200,
-        f"{inner}.querySelectorAll('i.now').length", f"getComputedStyle({inner}.querySelector('i')).color == 'rgb(0, 255, 0)'",
-    )  # fmt: skip
+        page,
+        f"{inner}.querySelectorAll('#text0 i')[40].click()",
+        1200,
+        f"{inner}.querySelectorAll('i.now').length",
+        f"getComputedStyle({inner}.querySelector('i')).color == 'rgb(0, 255, 0)'",
+    )
     assert answers[1:] == [1, False]
     assert [one.rsplit("/", 1)[1] for one in requests if one.startswith("file:")] == [
         "page.html",

@@ -151,7 +151,10 @@ def test_a_model_that_is_not_there_is_one_sentence(monkeypatch):
 
 
 class Script:
-    """A segmentation that says what a test wants: stretches (from_ms, to_ms, voice), the same in all windows."""
+    """A segmentation that says what a test wants.
+
+    Stretches (from_ms, to_ms, voice), the same in all windows.
+    """
 
     said: tuple = ()
 

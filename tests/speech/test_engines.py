@@ -1,4 +1,7 @@
-"""Engines behind the register: model folders, the service and what can go wrong with it, several processes."""
+"""Engines behind the register.
+
+Model folders, the service and what can go wrong with it, several processes.
+"""
 
 import shutil
 

@@ -132,9 +132,9 @@ def test_a_spanish_script_is_lined_up_with_its_recording(spanish, tmp_path):
 def test_a_script_of_another_recording_is_refused_in_any_language(spanish):
     path, _ = spanish
     other = (
-        "La cocina de mi abuela era pequeña y siempre olía a pan. Ella contaba historias de lobos y de minas. "
-        "Nunca supe cuáles eran ciertas. En invierno encendía la lumbre muy temprano. Mis primos llegaban tarde, "
-        "cansados y con hambre. Después de cenar jugábamos a las cartas hasta medianoche. "
+        "La cocina de mi abuela era pequeña y siempre olía a pan. Ella contaba historias de lobos y de minas."
+        " Nunca supe cuáles eran ciertas. En invierno encendía la lumbre muy temprano. Mis primos llegaban"
+        " tarde, cansados y con hambre. Después de cenar jugábamos a las cartas hasta medianoche. "
     )
     with pytest.raises(DubrelError, match="does not seem to be of this recording"):
         list(align_script(probe(path), [Piece(Kind.SPEECH, other * 3, "")], "es"))

@@ -1,4 +1,7 @@
-"""What a job brings while a person is at work: in a dialog, in a long replacement, in a translation. Nothing is lost."""
+"""What a job brings while a person is at work: in a dialog, in a long replacement, in a translation.
+
+Nothing is lost.
+"""
 
 import subprocess
 import sys

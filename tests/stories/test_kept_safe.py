@@ -68,7 +68,10 @@ def without_turn(project, place):
 
 def left_by_a_crash(tmp_path, script):
     """Run a script that ends in its midst; what it left behind."""
-    code = f"import sys; sys.path[:0] = {[str(ROOT / 'tests'), str(ROOT / 'tests' / 'stories')]!r}\nfrom test_kept_safe import *\n{script}"
+    code = (
+        f"import sys; sys.path[:0] = {[str(ROOT / 'tests'), str(ROOT / 'tests' / 'stories')]!r}\nfrom"
+        f" test_kept_safe import *\n{script}"
+    )
     subprocess.run([sys.executable, "-c", code], check=False, cwd=tmp_path, timeout=60)
     return leftovers()
 
@@ -614,7 +617,10 @@ def test_a_notification_is_sent_only_while_another_window_is_in_front(window, mo
 
 @pytest.mark.parametrize("nth", range(4))
 def test_a_session_that_is_killed_at_any_moment_loses_less_than_a_second(nth):
-    """A real window that types, takes in words, undoes and saves; ``benchmarks/killed.py`` kills it 200 times."""
+    """A real window that types, takes in words, undoes and saves.
+
+    ``benchmarks/killed.py`` kills it 200 times.
+    """
     from killed import killed_once
 
     assert killed_once(nth, seed=7) <= 1.0
@@ -691,8 +697,13 @@ sending.join()
 print(sent)
 """
     ran = subprocess.run(
-        ["dbus-run-session", "--", sys.executable, "-c", service], cwd=ROOT, capture_output=True, text=True, timeout=60, check=False
-    )  # fmt: skip
+        ["dbus-run-session", "--", sys.executable, "-c", service],
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=False,
+    )
     assert ran.stdout.splitlines() == ["Notify Slow Water: transcribing is done.", "[True]"]
 
 

@@ -1,4 +1,7 @@
-"""Files, queues, messages and machines that are not as one would wish: each seen once, each with the way it goes now."""
+"""Files, queues, messages and machines that are not as one would wish.
+
+Each seen once, each with the way it goes now.
+"""
 
 import os
 import signal
@@ -277,7 +280,7 @@ def test_what_is_waited_for_does_not_stand_behind_slow_work(qtbot):
     gate.set()
 
 
-# -- native synthesis ------------------------------------------------------------------------------------------
+# -- native synthesis --------------------------------------------------------------------------------------
 
 
 def test_a_synthesiser_that_dies_takes_nothing_along():
@@ -291,7 +294,7 @@ def _die():
     os.kill(os.getpid(), signal.SIGKILL)
 
 
-# -- one sentence ------------------------------------------------------------------------------------------------
+# -- one sentence ------------------------------------------------------------------------------------------
 
 
 def said_by(argv, capsys):
@@ -305,7 +308,8 @@ def test_messages_tell_what_is_wrong(tmp_path, capsys):
     names = "abcdefgh"
     rows = "".join(f'<!ENTITY {b} "{f"&{a};" * 10}">' for a, b in zip(names, names[1:]))
     bomb.write_text(
-        f'<!DOCTYPE t [<!ENTITY a "aaaaaaaaaa">{rows}]><tt xmlns="http://www.w3.org/ns/ttml"><body>&h;</body></tt>'
+        f'<!DOCTYPE t [<!ENTITY a "aaaaaaaaaa">{rows}]><tt'
+        ' xmlns="http://www.w3.org/ns/ttml"><body>&h;</body></tt>'
     )
     out = tmp_path / "x.srt"
     assert said_by(["convert", bad, out], capsys) == (
@@ -342,7 +346,10 @@ def test_help_names_what_can_be_chosen(capsys, monkeypatch):
 
 def test_only_our_own_sentences_come_to_the_terminal(tmp_path):
     """Libraries that write past Python go to the log."""
-    code = "import os; from dubrel.base.log import quiet_libraries; quiet_libraries(); os.write(2, b'raw'); import sys; print('ours', file=sys.stderr)"
+    code = (
+        "import os; from dubrel.base.log import quiet_libraries; quiet_libraries(); os.write(2, b'raw');"
+        " import sys; print('ours', file=sys.stderr)"
+    )
     env = {**os.environ, "DUBREL_LOG": str(tmp_path / "log"), "PYTHONPATH": str(ROOT)}
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, env=env)
     assert done.stderr == "ours\n" and (tmp_path / "log").read_text() == "raw"
@@ -373,7 +380,7 @@ def test_a_pause_and_a_capital_end_a_sentence_where_chunks_meet():
     assert [one.text for one in join(before, after, english=True)] == ["ill-disposed.", "Had"]
 
 
-# -- set-up ------------------------------------------------------------------------------------------------------
+# -- set-up ------------------------------------------------------------------------------------------------
 
 
 def shell(tmp_path, body, path):

@@ -1,4 +1,7 @@
-"""Random sessions: some of those that ``tools/sessions.py`` plays by the hundred, on the core and on the real window."""
+"""Random sessions.
+
+Some of those that ``tools/sessions.py`` plays by the hundred, on the core and on the real window.
+"""
 
 from dataclasses import replace
 

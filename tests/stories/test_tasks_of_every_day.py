@@ -298,7 +298,7 @@ def test_clean_up_with_nothing_to_do_says_so(window):
     assert window.message.text() == "Nothing of this kind is left."
 
 
-# -- captions and translation ---------------------------------------------------------------------------------
+# -- captions and translation ------------------------------------------------------------------------------
 
 
 def test_undo_in_the_field_of_a_caption_is_that_of_the_window(window):

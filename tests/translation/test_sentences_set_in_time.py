@@ -1,4 +1,7 @@
-"""Translation in the core: sentences through the real engine, set in time, followed when the original changes."""
+"""Translation in the core.
+
+Sentences through the real engine, set in time, followed when the original changes.
+"""
 
 import random
 from dataclasses import replace

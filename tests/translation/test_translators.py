@@ -1,4 +1,7 @@
-"""Translators: the built-in one, by rules, folders, services with every fault, Latin letters; terms and memory."""
+"""Translators: the built-in one, by rules, folders, services with every fault, Latin letters.
+
+Terms and memory.
+"""
 
 import os
 import shutil
@@ -307,7 +310,10 @@ def test_a_memory_goes_through_tmx_and_comes_back(tmp_path):
 
 
 def test_a_damaged_tmx_gives_what_stands_before_the_damage(tmp_path):
-    unit = '<tu><tuv xml:lang="en-GB"><seg>One <bpt i="1">code</bpt>two</seg></tuv><tuv lang="pt"><seg>Um dois</seg></tuv></tu>'
+    unit = (
+        '<tu><tuv xml:lang="en-GB"><seg>One <bpt i="1">code</bpt>two</seg></tuv><tuv lang="pt"><seg>Um'
+        " dois</seg></tuv></tu>"
+    )
     path = tmp_path / "old.tmx"
     path.write_text(f'<?xml version="1.0"?><tmx version="1.4"><header/><body>{unit}{unit}<tu><tuv xml:la')
     units, said = read_tmx(path)
@@ -323,8 +329,8 @@ def test_a_tmx_that_points_elsewhere_fetches_nothing(tmp_path):
     secret.write_text("hidden words")
     path = tmp_path / "bad.tmx"
     path.write_text(
-        f'<!DOCTYPE tmx [<!ENTITY x SYSTEM "file://{secret}">]><tmx><body><tu><tuv xml:lang="en"><seg>a &x; b</seg></tuv>'
-        '<tuv xml:lang="pt"><seg>c</seg></tuv></tu></body></tmx>'
+        f'<!DOCTYPE tmx [<!ENTITY x SYSTEM "file://{secret}">]><tmx><body><tu><tuv xml:lang="en"><seg>a &x;'
+        ' b</seg></tuv><tuv xml:lang="pt"><seg>c</seg></tuv></tu></body></tmx>'
     )
     units, _ = read_tmx(path)
     assert "hidden" not in units[0]["en"]

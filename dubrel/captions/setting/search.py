@@ -276,7 +276,7 @@ class Search:
         return found
 
     def _no_earlier_than_needed(self, part: np.ndarray, ends: np.ndarray) -> np.ndarray:
-        """In times; without a picture, where few are tried, as late as reading allows, at the word at the latest."""
+        """In times; without a picture few are tried, as late as reading allows, the word at the latest."""
         begins = self.ins[part[:, 0], part[:, 2]]
         if self.clock.grid.rate is not None:
             return begins

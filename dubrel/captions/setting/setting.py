@@ -232,7 +232,7 @@ def one_after_the_other(placed: Sequence[Placed], style: HouseStyle, bounds: Bou
 
 
 def _shared(before: Placed, one: Placed, style: HouseStyle, end: int) -> int:
-    """When the first of two captions of people who speak at once goes out, so that the other can be read too."""
+    """When the first of two captions of people who speak at once goes out: the other must be read too."""
     lengths = [max(1, sum(grapheme_count(text) + 1 for text in each.draft.texts)) for each in (before, one)]
     last = max(before.end_ms, one.end_ms)
     if last - end >= style.least_ms(lengths[1], len(one.draft.texts)):

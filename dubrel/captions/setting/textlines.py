@@ -8,7 +8,7 @@ from dubrel.model import HouseStyle, Word
 
 
 def best_text(text: str, style: HouseStyle, language: str) -> str:
-    """A text of its own, in whatever lines it is, in the best lines by a style; as it is where it does not fit."""
+    """A text of its own in the best lines by a style; as it is where it does not fit."""
     from dubrel.captions.setting.breaking import (
         best_lines,  # late: arrays, which opening a window does without
     )

@@ -90,30 +90,147 @@ class CaptionEditing:
         any_, word, none = self.none_chosen, self._no_word, self.desk.without_captions
         sound = first(self.desk.without_recording, any_)
         return [
+            *self._shape_commands(any_, word),
+            *self._word_commands(any_, word),
+            *self._time_commands(any_, sound),
+            *self._whole_commands(any_, word, none),
+            *self._place_commands(any_),
+            Command("select_captions", "Select all captions", "Alt+A", lambda: self.sheet.select_all(), none),
+        ]
+
+    def _shape_commands(self, any_: Callable[[], str], word: Callable[[], str]) -> list[Command]:
+        return [
             Command("edit_caption", "Edit the text of the caption", "Alt+Shift+E", self.edit_text, any_, _ON),
             Command("split_caption", "Split the caption at the word", "Alt+S", self.split, any_, _ON),
-            Command("split_at_playhead", "Split the caption at the playhead", "Alt+Shift+S", self.split_at_playhead, any_, _ON),
+            Command(
+                "split_at_playhead",
+                "Split the caption at the playhead",
+                "Alt+Shift+S",
+                self.split_at_playhead,
+                any_,
+                _ON,
+            ),
             Command("join_next", "Join the caption with the next", "Alt+J", partial(self.join, 1), any_, _ON),
-            Command("join_before", "Join the caption with the one before", "Alt+Shift+J", partial(self.join, -1), any_, _ON),
-            Command("break_here", "Break the line before the word, or join the lines there", "Alt+Return", self.break_here, word, _ON),
-            Command("last_to_next", "Move the last word to the next caption", "Ctrl+Alt+Right", partial(self.move, "out", 1), word),
-            Command("first_to_before", "Move the first word to the caption before", "Ctrl+Alt+Left", partial(self.move, "in", -1), word),
-            Command("take_from_next", "Take the first word of the next caption", "Ctrl+Alt+Shift+Left", partial(self.move, "out", -1), word),
-            Command("take_from_before", "Take the last word of the caption before", "Ctrl+Alt+Shift+Right", partial(self.move, "in", 1), word),
-            Command("hide_word", "Hide the word in this caption, or show it again", "Alt+H", self.hide_word, word, _ON),
-            Command("show_hidden", "Show all words of the caption", "Alt+Shift+H", self.show_hidden, any_, _ON),
-            *self._time_commands(any_, sound),
+            Command(
+                "join_before",
+                "Join the caption with the one before",
+                "Alt+Shift+J",
+                partial(self.join, -1),
+                any_,
+                _ON,
+            ),
+            Command(
+                "break_here",
+                "Break the line before the word, or join the lines there",
+                "Alt+Return",
+                self.break_here,
+                word,
+                _ON,
+            ),
+        ]
+
+    def _word_commands(self, any_: Callable[[], str], word: Callable[[], str]) -> list[Command]:
+        return [
+            Command(
+                "last_to_next",
+                "Move the last word to the next caption",
+                "Ctrl+Alt+Right",
+                partial(self.move, "out", 1),
+                word,
+            ),
+            Command(
+                "first_to_before",
+                "Move the first word to the caption before",
+                "Ctrl+Alt+Left",
+                partial(self.move, "in", -1),
+                word,
+            ),
+            Command(
+                "take_from_next",
+                "Take the first word of the next caption",
+                "Ctrl+Alt+Shift+Left",
+                partial(self.move, "out", -1),
+                word,
+            ),
+            Command(
+                "take_from_before",
+                "Take the last word of the caption before",
+                "Ctrl+Alt+Shift+Right",
+                partial(self.move, "in", 1),
+                word,
+            ),
+            Command(
+                "hide_word",
+                "Hide the word in this caption, or show it again",
+                "Alt+H",
+                self.hide_word,
+                word,
+                _ON,
+            ),
+            Command(
+                "show_hidden", "Show all words of the caption", "Alt+Shift+H", self.show_hidden, any_, _ON
+            ),
+        ]
+
+    def _whole_commands(
+        self, any_: Callable[[], str], word: Callable[[], str], none: Callable[[], str]
+    ) -> list[Command]:
+        return [
             Command("insert_caption", "Insert a caption at the playhead", "Alt+N", self.insert, none),
-            Command("delete_captions", "Delete the captions; their words stay", "Ctrl+Delete", self.delete, any_, _ON),
-            Command("tick_caption", "Tick the captions as done, or take the ticks away", "Alt+T", self.tick, any_, _ON),
-            Command("next_not_done", "Go to the next caption that is not done", "Alt+Shift+T", self.next_not_done, none),
+            Command(
+                "delete_captions",
+                "Delete the captions; their words stay",
+                "Ctrl+Delete",
+                self.delete,
+                any_,
+                _ON,
+            ),
+            Command(
+                "tick_caption",
+                "Tick the captions as done, or take the ticks away",
+                "Alt+T",
+                self.tick,
+                any_,
+                _ON,
+            ),
+            Command(
+                "next_not_done",
+                "Go to the next caption that is not done",
+                "Alt+Shift+T",
+                self.next_not_done,
+                none,
+            ),
             Command("caption_query", "Add a query to the caption", "Alt+Q", self.query, word, _ON),
             Command("let_go", "Unlock manual changes", "Alt+R", self.release, any_, _ON),
-            Command("place_top", "Move the captions to the top of the picture", "Alt+Shift+Up", partial(self.place, "top"), any_, _ON),
-            Command("place_bottom", "Move the captions to the bottom of the picture", "Alt+Shift+Down", partial(self.place, "bottom"), any_, _ON),
-            Command("place_usual", "Put the captions where the house style has them", "Alt+Shift+Home", partial(self.place, ""), any_, _ON),
-            Command("select_captions", "Select all captions", "Alt+A", lambda: self.sheet.select_all(), none),
-        ]  # fmt: skip
+        ]
+
+    def _place_commands(self, any_: Callable[[], str]) -> list[Command]:
+        return [
+            Command(
+                "place_top",
+                "Move the captions to the top of the picture",
+                "Alt+Shift+Up",
+                partial(self.place, "top"),
+                any_,
+                _ON,
+            ),
+            Command(
+                "place_bottom",
+                "Move the captions to the bottom of the picture",
+                "Alt+Shift+Down",
+                partial(self.place, "bottom"),
+                any_,
+                _ON,
+            ),
+            Command(
+                "place_usual",
+                "Put the captions where the house style has them",
+                "Alt+Shift+Home",
+                partial(self.place, ""),
+                any_,
+                _ON,
+            ),
+        ]
 
     def _time_commands(self, any_: Callable[[], str], sound: Callable[[], str]) -> list[Command]:
         found = []
@@ -140,11 +257,33 @@ class CaptionEditing:
                 )
         return [
             *found,
-            Command("tap_in", "The caption comes in at the playhead", "Alt+I", partial(self.tap, "in"), sound),
-            Command("tap_out", "The caption goes out at the playhead, on to the next", "Alt+O", partial(self.tap, "out"), sound),
-            Command("close_gaps", "Close short gaps between the captions", "Alt+C", partial(self.gaps, True), any_, _ON),
-            Command("open_gaps", "Open the gaps that are too small", "Alt+Shift+C", partial(self.gaps, False), any_, _ON),
-        ]  # fmt: skip
+            Command(
+                "tap_in", "The caption comes in at the playhead", "Alt+I", partial(self.tap, "in"), sound
+            ),
+            Command(
+                "tap_out",
+                "The caption goes out at the playhead, on to the next",
+                "Alt+O",
+                partial(self.tap, "out"),
+                sound,
+            ),
+            Command(
+                "close_gaps",
+                "Close short gaps between the captions",
+                "Alt+C",
+                partial(self.gaps, True),
+                any_,
+                _ON,
+            ),
+            Command(
+                "open_gaps",
+                "Open the gaps that are too small",
+                "Alt+Shift+C",
+                partial(self.gaps, False),
+                any_,
+                _ON,
+            ),
+        ]
 
     # -- text -------------------------------------------------------------------------
 

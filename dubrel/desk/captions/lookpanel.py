@@ -19,9 +19,14 @@ from dubrel.project.changes import Change
 from dubrel.project.tracks import with_track
 
 _COLOURS = (
-    ("#FFFFFF", "white"), ("#F6E27A", "yellow"), ("#8FD3F4", "light blue"), ("#9BE3A6", "light green"),
-    ("#F4B183", "orange"), ("#F2A6C2", "pink"), ("#0C0C0B", "black"),
-)  # fmt: skip
+    ("#FFFFFF", "white"),
+    ("#F6E27A", "yellow"),
+    ("#8FD3F4", "light blue"),
+    ("#9BE3A6", "light green"),
+    ("#F4B183", "orange"),
+    ("#F2A6C2", "pink"),
+    ("#0C0C0B", "black"),
+)
 _LEAST_CONTRAST = 4.5
 
 
@@ -31,20 +36,38 @@ def _parts() -> list[str | Blank]:
     fonts = tuple((one, one) for one in families())
     spoken = (("", "as the others"), *((value, name) for value, name in _COLOURS))
     return [
-        "Set in", Blank("font", "Font", words=fonts),
-        Blank("weight", "Weight", words=((400, "regular"), (500, "medium"), (600, "semibold"), (700, "bold"))),
-        Blank("slanted", "Italics", words=((False, "upright"), (True, "italics"))), "at",
-        Blank("size", "Size", 0.2, 1, 30, after=" %"), "of the picture's height, lines",
-        Blank("spacing", "Line spacing", 0.05, 0.8, 3), "apart,", Blank("colour", "Colour", words=_COLOURS), "on",
-        Blank("box", "Box", words=(("line", "a box for each line"), ("whole", "one box"), ("none", "no box"))), "in",
-        Blank("ground", "Colour of the box", words=_COLOURS), "of",
-        Blank("opacity", "Opacity of the box", 0.05, 0, 1, 0.01, " %"), ", padded",
-        Blank("padding", "Padding", 2, 0, 100, after=" %"), ", outlined",
-        Blank("outline", "Outline", 1, 0, 30, after=" %", zero="not at all"), "in",
-        Blank("outline_colour", "Colour of the outline", words=_COLOURS), ", shadow",
-        Blank("shadow", "Shadow", 1, 0, 30, after=" %", zero="none"), "; the spoken word",
-        Blank("spoken", "Colour of the spoken word", words=spoken), ".",
-    ]  # fmt: skip
+        "Set in",
+        Blank("font", "Font", words=fonts),
+        Blank(
+            "weight", "Weight", words=((400, "regular"), (500, "medium"), (600, "semibold"), (700, "bold"))
+        ),
+        Blank("slanted", "Italics", words=((False, "upright"), (True, "italics"))),
+        "at",
+        Blank("size", "Size", 0.2, 1, 30, after=" %"),
+        "of the picture's height, lines",
+        Blank("spacing", "Line spacing", 0.05, 0.8, 3),
+        "apart,",
+        Blank("colour", "Colour", words=_COLOURS),
+        "on",
+        Blank(
+            "box", "Box", words=(("line", "a box for each line"), ("whole", "one box"), ("none", "no box"))
+        ),
+        "in",
+        Blank("ground", "Colour of the box", words=_COLOURS),
+        "of",
+        Blank("opacity", "Opacity of the box", 0.05, 0, 1, 0.01, " %"),
+        ", padded",
+        Blank("padding", "Padding", 2, 0, 100, after=" %"),
+        ", outlined",
+        Blank("outline", "Outline", 1, 0, 30, after=" %", zero="not at all"),
+        "in",
+        Blank("outline_colour", "Colour of the outline", words=_COLOURS),
+        ", shadow",
+        Blank("shadow", "Shadow", 1, 0, 30, after=" %", zero="none"),
+        "; the spoken word",
+        Blank("spoken", "Colour of the spoken word", words=spoken),
+        ".",
+    ]
 
 
 class LookPanel(QWidget):

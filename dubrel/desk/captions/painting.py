@@ -26,7 +26,7 @@ _BARS = 62.0
 _TICK = 14
 
 
-class CaptionSheet(Protocol):
+class _CaptionSheet(Protocol):
     """What of the sheet is needed here."""
 
     theme: Theme
@@ -59,7 +59,7 @@ def top_of(stanza: Stanza, top: float) -> float:
 
 
 def paint_stanza(
-    painter: QPainter, sheet: CaptionSheet, place: int, stanza: Stanza, top: float, height: float
+    painter: QPainter, sheet: _CaptionSheet, place: int, stanza: Stanza, top: float, height: float
 ) -> None:
     """Draw one stanza."""
     theme, width = sheet.theme, sheet.viewport().width()
@@ -80,7 +80,7 @@ def paint_stanza(
     painter.drawLine(QPointF(MARGIN, y), QPointF(width - MARGIN, y))
 
 
-def _paint_times(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float) -> None:
+def _paint_times(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: float) -> None:
     caption, theme = stanza.caption, sheet.theme
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("ink"))
@@ -94,7 +94,7 @@ def _paint_times(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: fl
         painter.drawPolyline([at + QPointF(-5, 0), at + QPointF(-2, 4), at + QPointF(4, -5)])
 
 
-def _paint_lines(painter: QPainter, sheet: CaptionSheet, place: int, stanza: Stanza, top: float) -> None:
+def _paint_lines(painter: QPainter, sheet: _CaptionSheet, place: int, stanza: Stanza, top: float) -> None:
     theme, project = sheet.theme, sheet.session.project
     left, top = left_of(stanza), top_of(stanza, top)
     line = line_height()
@@ -116,7 +116,7 @@ def _paint_lines(painter: QPainter, sheet: CaptionSheet, place: int, stanza: Sta
             painter.fillRect(at, theme.colour("action"))
 
 
-def _paint_meter(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float, width: float) -> None:
+def _paint_meter(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: float, width: float) -> None:
     theme, style = sheet.theme, sheet.rules
     words = style.speed_in == "wpm"
     speed = reading_speed(stanza.caption, stanza.text.lines, style)
@@ -147,7 +147,7 @@ def _paint_meter(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: fl
 
 
 def _paint_narrow_meter(
-    painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float, speed: str, over: bool, text: str
+    painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: float, speed: str, over: bool, text: str
 ) -> None:
     width, theme = sheet.viewport().width(), sheet.theme
     painter.setFont(time_font(12))
@@ -162,7 +162,7 @@ def _paint_narrow_meter(
     painter.drawText(QPointF(MARGIN + 40, below + 13), shown)
 
 
-def _paint_remarks(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: float) -> None:
+def _paint_remarks(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: float) -> None:
     theme, left = sheet.theme, left_of(stanza)
     lines = max(1 if stanza.narrow else 2, len(stanza.text.lines))
     y = top_of(stanza, top) + lines * line_height() + 12 + (FINDING if stanza.narrow else 0)
@@ -177,7 +177,7 @@ def _paint_remarks(painter: QPainter, sheet: CaptionSheet, stanza: Stanza, top: 
 
 
 def paint_explanation(
-    painter: QPainter, sheet: CaptionSheet, stanza: Stanza, found: Explanation, top: float
+    painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, found: Explanation, top: float
 ) -> None:
     """Under a stanza: a bar for each place where the lines could break, as high as that costs."""
     theme, left = sheet.theme, left_of(stanza)

@@ -24,8 +24,15 @@ class Pictures:
         """Find shot changes; add or remove one."""
         return [
             Command("find_shots", "Find the shot changes of the film", "", self.find, self._no_film),
-            Command("shot_here", "Add or remove a shot change at the playhead", "Alt+K", self.toggle, self._no_picture, ("strip",)),
-        ]  # fmt: skip
+            Command(
+                "shot_here",
+                "Add or remove a shot change at the playhead",
+                "Alt+K",
+                self.toggle,
+                self._no_picture,
+                ("strip",),
+            ),
+        ]
 
     def _no_picture(self) -> str:
         media = self.session.project.media

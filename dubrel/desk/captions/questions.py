@@ -50,9 +50,15 @@ class CaptionQuestions:
         from dubrel.desk.captions.dialogs.preview import PreviewDialog
 
         dialog = PreviewDialog(
-            one, self.desk.theme, f"{first} and {second}", "", [], lambda _scope, _keep: other, self.window,
+            one,
+            self.desk.theme,
+            f"{first} and {second}",
+            "",
+            [],
+            lambda _scope, _keep: other,
+            self.window,
             heads=(first, second),
-        )  # fmt: skip
+        )
         dialog.exec()
 
     def sounds(self, found: Sequence[Proposal]) -> list[Proposal]:

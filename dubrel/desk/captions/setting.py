@@ -39,15 +39,56 @@ class Setting:
         """Set again, fix, explain."""
         words, captions, chosen = self.desk.without_words, self.desk.without_captions, self.hands.none_chosen
         return [
-            Command("set_again", "Set captions again", "Ctrl+Shift+R", self.set_again, words, _ON, words="set captions again from the words"),
+            Command(
+                "set_again",
+                "Set captions again",
+                "Ctrl+Shift+R",
+                self.set_again,
+                words,
+                _ON,
+                words="set captions again from the words",
+            ),
             Command("fix_caption", "Fix the caption", "Alt+F", self.fix_caption, chosen, _ON),
-            Command("fix_all", "Fix all captions that break a rule", "Alt+Shift+F", self.fix_all, captions, words="fix captions"),
-            Command("explain", "Explain the breaks of the caption", "Alt+E", self.explain, chosen, _ON, words="costs of breaks"),
-            Command("next_best", "Take the next best line break", "Alt+Down", self._best("lines", 1), chosen, _ON),
-            Command("better", "Take the better line break again", "Alt+Up", self._best("lines", -1), chosen, _ON),
-            Command("next_best_end", "Take the next best end of the caption", "Ctrl+Alt+Down", self._best("end", 1), chosen, _ON),
-            Command("better_end", "Take the better end of the caption again", "Ctrl+Alt+Up", self._best("end", -1), chosen, _ON),
-        ]  # fmt: skip
+            Command(
+                "fix_all",
+                "Fix all captions that break a rule",
+                "Alt+Shift+F",
+                self.fix_all,
+                captions,
+                words="fix captions",
+            ),
+            Command(
+                "explain",
+                "Explain the breaks of the caption",
+                "Alt+E",
+                self.explain,
+                chosen,
+                _ON,
+                words="costs of breaks",
+            ),
+            Command(
+                "next_best", "Take the next best line break", "Alt+Down", self._best("lines", 1), chosen, _ON
+            ),
+            Command(
+                "better", "Take the better line break again", "Alt+Up", self._best("lines", -1), chosen, _ON
+            ),
+            Command(
+                "next_best_end",
+                "Take the next best end of the caption",
+                "Ctrl+Alt+Down",
+                self._best("end", 1),
+                chosen,
+                _ON,
+            ),
+            Command(
+                "better_end",
+                "Take the better end of the caption again",
+                "Ctrl+Alt+Up",
+                self._best("end", -1),
+                chosen,
+                _ON,
+            ),
+        ]
 
     # -- setting ----------------------------------------------------------------------
 

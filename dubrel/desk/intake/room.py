@@ -180,7 +180,8 @@ class IntakeRoom(Room):
         if not self._may_take_another() or not self.engines.may_use(choices.engine):
             return
         if project.transcript.turns and not desk.ask.yes(
-            "Transcribe the recording again? The new words replace those on the sheet; undo brings them back.",
+            "Transcribe the recording again? The new words replace those on the sheet; undo brings them"
+            " back.",
             "Transcribe again",
         ):
             return
@@ -190,7 +191,10 @@ class IntakeRoom(Room):
             desk.say("Transcribing begins as soon as the file has been read.")
 
     def _may_take_another(self) -> bool:
-        """Whether the recording may be transcribed: another one than the project's only if it is to be the project's."""
+        """Whether the recording may be transcribed.
+
+        Another one than the project's only if it is to be the project's.
+        """
         session = self.desk.session
         if not session.is_another or session.media_path is None:
             return True

@@ -45,14 +45,34 @@ from dubrel.user.settings import load_settings
 
 _WAIT_MS = 150
 _TEXT_PARTS: list[str | Blank] = [
-    Blank("names", "Names", words=CHOICES["names"]), ",", Blank("times", "Times", words=CHOICES["times"]),
-    Blank("clock", "How times are written", words=CHOICES["clock"]), ";", Blank("notes", "Notes", words=CHOICES["notes"]), ",",
-    Blank("doubts", "Doubtful words", words=CHOICES["doubts"]), ",", Blank("struck", "Struck words", words=CHOICES["struck"]), ",",
-    Blank("reading", "Fillers", words=CHOICES["reading"]), ",", Blank("sounds", "Sound descriptions", words=CHOICES["sounds"]), ";",
-    Blank("headings", "Chapters", words=CHOICES["headings"]), ",", Blank("title", "Title", words=CHOICES["title"]), ",",
-    Blank("numbers", "Numbering", words=CHOICES["numbers"]), ";", Blank("page", "Page size", words=CHOICES["page"]), ",",
-    Blank("font", "Font", words=CHOICES["font"]), ",", Blank("size", "Size of the letters", words=CHOICES["size"]), ".",
-]  # fmt: skip
+    Blank("names", "Names", words=CHOICES["names"]),
+    ",",
+    Blank("times", "Times", words=CHOICES["times"]),
+    Blank("clock", "How times are written", words=CHOICES["clock"]),
+    ";",
+    Blank("notes", "Notes", words=CHOICES["notes"]),
+    ",",
+    Blank("doubts", "Doubtful words", words=CHOICES["doubts"]),
+    ",",
+    Blank("struck", "Struck words", words=CHOICES["struck"]),
+    ",",
+    Blank("reading", "Fillers", words=CHOICES["reading"]),
+    ",",
+    Blank("sounds", "Sound descriptions", words=CHOICES["sounds"]),
+    ";",
+    Blank("headings", "Chapters", words=CHOICES["headings"]),
+    ",",
+    Blank("title", "Title", words=CHOICES["title"]),
+    ",",
+    Blank("numbers", "Numbering", words=CHOICES["numbers"]),
+    ";",
+    Blank("page", "Page size", words=CHOICES["page"]),
+    ",",
+    Blank("font", "Font", words=CHOICES["font"]),
+    ",",
+    Blank("size", "Size of the letters", words=CHOICES["size"]),
+    ".",
+]
 
 
 def _is_text(form: Form) -> bool:
@@ -60,24 +80,51 @@ def _is_text(form: Form) -> bool:
 
 
 _CHOICES: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool]], ...] = (
-    ("track", "Languages", (("Original", "original"), ("All languages", "all"), ("Translations", "translations")),
-     lambda form: form.each_track and form.needs != "translation"),
-    ("masks", "Masked words", tuple(zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW)), _is_text),
+    (
+        "track",
+        "Languages",
+        (("Original", "original"), ("All languages", "all"), ("Translations", "translations")),
+        lambda form: form.each_track and form.needs != "translation",
+    ),
+    (
+        "masks",
+        "Masked words",
+        tuple(zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW)),
+        _is_text,
+    ),
     ("speaker", "Who speaks", (), _is_text),
-    ("quality", "Quality of the film", (("Usual quality", "usual"), ("High quality", "high"), ("Small file", "small")),
-     lambda form: form.film in ("burn", "sound")),
+    (
+        "quality",
+        "Quality of the film",
+        (("Usual quality", "usual"), ("High quality", "high"), ("Small file", "small")),
+        lambda form: form.film in ("burn", "sound"),
+    ),
     ("stretch", "Stretch of the film", (), lambda form: form.film == "burn"),
-    ("crop", "Shape of the picture", (("Whole picture", ""), ("Upright, 9:16", "upright"), ("Square", "square")),
-     lambda form: form.film == "burn"),
-    ("media", "Recording of the page", (("Recording beside", ""), ("Recording inside", "inside")), lambda form: form.id in ("page", "fragment")),
-)  # fmt: skip
+    (
+        "crop",
+        "Shape of the picture",
+        (("Whole picture", ""), ("Upright, 9:16", "upright"), ("Square", "square")),
+        lambda form: form.film == "burn",
+    ),
+    (
+        "media",
+        "Recording of the page",
+        (("Recording beside", ""), ("Recording inside", "inside")),
+        lambda form: form.id in ("page", "fragment"),
+    ),
+)
 
 
 def _coloured(page: str, theme: Theme) -> str:
     """A page of paper in the colours of the desk."""
     head, end, body = page.partition("</style>")
-    for paper, ours in (("#6b645a", theme.quiet), ("#b26b00", theme.look), ("#cfc7b6", theme.hairline),
-                        ("#1f1c18", theme.ink), ("background:#fff", "")):  # fmt: skip
+    for paper, ours in (
+        ("#6b645a", theme.quiet),
+        ("#b26b00", theme.look),
+        ("#cfc7b6", theme.hairline),
+        ("#1f1c18", theme.ink),
+        ("background:#fff", ""),
+    ):
         head = head.replace(paper, ours)
     return head + end + body
 
@@ -181,7 +228,10 @@ class ReleasePage(PaperPage):
         return box
 
     def _choices(self) -> QGridLayout:
-        """What else can be chosen: languages, masked words, who speaks; for films and pages, how they are made."""
+        """What else can be chosen: languages, masked words, who speaks.
+
+        For films and pages, how they are made.
+        """
         grid = QGridLayout()
         self.choices: dict[str, QComboBox] = {}
         for name, said, rows, _ in _CHOICES:

@@ -55,7 +55,10 @@ class ReleaseRoom(Room):
         return not self.desk.jobs.runs("film") or self.desk.ask.yes(question, "Cancel film")
 
     def _forget(self) -> None:
-        """Another project: its record says whether it was released, and a digest whether it has changed since."""
+        """Another project was opened.
+
+        Its record says whether it was released, and a digest whether it has changed since.
+        """
         self._released = None
         project = self.session.project
         if project.releases:
@@ -323,7 +326,10 @@ class ReleaseRoom(Room):
 
 @dataclass
 class _Run:
-    """A release that is under way: of what, what it has said so far, and the digest of what the project said then."""
+    """A release that is under way.
+
+    Of what, what it has said so far, and the digest of what the project said then.
+    """
 
     project: Project
     plan: list[Planned]

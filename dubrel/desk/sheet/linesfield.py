@@ -1,4 +1,7 @@
-"""A field over lines on a page, in which their text is edited where it stands; each keystroke is in the project at once."""
+"""A field over lines on a page, in which their text is edited where it stands.
+
+Each keystroke is in the project at once.
+"""
 
 from __future__ import annotations
 

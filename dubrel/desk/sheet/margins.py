@@ -49,15 +49,13 @@ def paint_left_margin(
     project: Project,
     turn: Turn,
     goes_on: bool,
-    top: float,
-    height: float,
-    x: float,
-    text_x: float,
+    area: QRectF,
 ) -> None:
     """Who speaks, when, how sure that is, and whether it is proofed; a bar in the speaker's colour.
 
     A paragraph of the speaker before it (``goes_on``) has no name, only a time.
     """
+    x, text_x, top, height = area.left(), area.right(), area.top(), area.height()
     name, letter, colour = speaker_look(theme, project, turn.speaker)
     y = top + 4
     if not goes_on:

@@ -279,10 +279,7 @@ class TurnSheet(Page):
             project,
             turn,
             goes_on(self.turns, place),
-            top,
-            block.text_height,
-            MARGIN,
-            LEFT,
+            QRectF(MARGIN, top, LEFT - MARGIN, block.text_height),
         )
         block.paint(painter, origin, chosen, spoken, self.misspelt(turn))
         right, width = self._beside()

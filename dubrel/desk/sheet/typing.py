@@ -216,7 +216,10 @@ class TypingSheet(TurnSheet):
         return None
 
     def insert(self, text: str, label: str, key: str | None = None, where: object = None) -> None:
-        """Replace the selection by a text, as one step; ``where`` is the caret before it, unless it is there still."""
+        """Replace the selection by a text, as one step.
+
+        ``where`` is the caret before it, unless it is there still.
+        """
         first, last = sorted((self.anchor, self.caret))
         turns = self.turns
         start, end = self._model_place(first), self._model_place(last)
@@ -326,7 +329,8 @@ class TypingSheet(TurnSheet):
         given = QGuiApplication.clipboard().text()
         if len(given) > _MOST:
             raise DubrelError(
-                f"The text to paste has {len(given):,} letters, more than a recording can hold. Paste it in parts."
+                f"The text to paste has {len(given):,} letters, more than a recording can hold. Paste it in"
+                " parts."
             )
         text = cleaned(given)
         if not text.strip():
@@ -339,7 +343,10 @@ class TypingSheet(TurnSheet):
         return self.paste_long(text, first, last)
 
     def paste_long(self, text: str, first: Spot, last: Spot) -> None:
-        """Put a text over a range: what both have in common keeps its times, however many turns it touches."""
+        """Put a text over a range.
+
+        What both have in common keeps its times, however many turns it touches.
+        """
         from dubrel.edits.words.pasting import pasted  # late: as above
 
         turns, project = self.turns, self.session.project

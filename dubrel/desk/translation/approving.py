@@ -43,21 +43,84 @@ class Approving:
     def commands(self) -> list[Command]:
         """Approve, take, hold, set lines."""
         one = first(self.no_track, self.none_chosen)
-        track = self.no_track
         return [
-            Command("approve_next", "Approve the translation and go to the next", "F5", self.approve_next, one, _ON),
-            Command("approve", "Approve the translation, or withdraw that", "Shift+F5", self.approve, one, _ON),
-            Command("still_holds", "The translation still holds", "Alt+Y", self.still_holds, first(one, self._unchanged), _ON),
+            Command(
+                "approve_next",
+                "Approve the translation and go to the next",
+                "F5",
+                self.approve_next,
+                one,
+                _ON,
+            ),
+            Command(
+                "approve", "Approve the translation, or withdraw that", "Shift+F5", self.approve, one, _ON
+            ),
+            Command(
+                "still_holds",
+                "The translation still holds",
+                "Alt+Y",
+                self.still_holds,
+                first(one, self._unchanged),
+                _ON,
+            ),
             Command("take_offer", "Accept the best offer of the memory", "Alt+U", self.take_offer, one, _ON),
-            Command("take_shorter", "Accept the longest of the shorter readings", "Alt+L", self.take_shorter, one, _ON),
-            Command("use_everywhere", "Use the translation wherever the same is said", "Alt+Shift+U", self.use_everywhere, one, _ON),
-            Command("translation_lines", "Set the lines of the translation again", "Alt+Shift+L", self.set_lines, one, _ON),
-            Command("play_translated", "Play what is translated there", "", self.play, first(self.desk.without_recording, self.no_track), _ON),
+            Command(
+                "take_shorter",
+                "Accept the longest of the shorter readings",
+                "Alt+L",
+                self.take_shorter,
+                one,
+                _ON,
+            ),
+            Command(
+                "use_everywhere",
+                "Use the translation wherever the same is said",
+                "Alt+Shift+U",
+                self.use_everywhere,
+                one,
+                _ON,
+            ),
+            Command(
+                "translation_lines",
+                "Set the lines of the translation again",
+                "Alt+Shift+L",
+                self.set_lines,
+                one,
+                _ON,
+            ),
+            Command(
+                "play_translated",
+                "Play what is translated there",
+                "",
+                self.play,
+                first(self.desk.without_recording, self.no_track),
+                _ON,
+            ),
             Command("glossary", "Open the glossary", "Ctrl+Alt+G", self.glossary, words="add, remove a term"),
-            Command("replace_translation", "Find and replace in original and translation", "Ctrl+H", self.replace, track, words="replace all"),
-            Command("import_memory", "Import a translation memory (TMX)", "", self.remembering.import_file, track),
-            Command("export_memory", "Export the translation memory (TMX)", "", self.remembering.export_file, track),
-        ]  # fmt: skip
+            *self._memory_commands(self.no_track),
+        ]
+
+    def _memory_commands(self, track: Callable[[], str]) -> list[Command]:
+        return [
+            Command(
+                "replace_translation",
+                "Find and replace in original and translation",
+                "Ctrl+H",
+                self.replace,
+                track,
+                words="replace all",
+            ),
+            Command(
+                "import_memory", "Import a translation memory (TMX)", "", self.remembering.import_file, track
+            ),
+            Command(
+                "export_memory",
+                "Export the translation memory (TMX)",
+                "",
+                self.remembering.export_file,
+                track,
+            ),
+        ]
 
     # -- what is chosen -----------------------------------------------------------------
 
@@ -141,7 +204,10 @@ class Approving:
         self.session.step(approved, "Approve a translation")
         said = f"Filled in at {counted(filled, 'other place')} where the same is said. " if filled else ""
         if others:
-            said += f"{counted(others, 'other place')} say the same otherwise: {self.desk.commands.keys('use_everywhere')} changes them too."
+            said += (
+                f"{counted(others, 'other place')} say the same otherwise:"
+                f" {self.desk.commands.keys('use_everywhere')} changes them too."
+            )
         if said:
             self.desk.say(said.strip())
 
@@ -171,7 +237,10 @@ class Approving:
         ]
 
     def _filled(self, project: Project, pair: Pair) -> tuple[Project, int, int]:
-        """The translation in the places that are the machine's; how many these are, and how many are a person's."""
+        """The translation in the places that are the machine's.
+
+        How many these are, and how many are a person's.
+        """
         alike = self._alike(project, pair)
         free = [one for one in alike if not one.edited and not any(caption.done for caption in one.captions)]
         return self._put_in(project, pair, free, ()), len(free), len(alike) - len(free)
@@ -190,7 +259,7 @@ class Approving:
         return with_translations(project, track.id, found, over)
 
     def use_everywhere(self) -> None:
-        """Put the translation of the chosen sentence wherever the same is said, whoever wrote what is there."""
+        """Put the translation of the chosen sentence wherever the same is said, whoever wrote it."""
         from dubrel.translation.choosing import agreed_over  # late: as above
 
         pair = self.pair()

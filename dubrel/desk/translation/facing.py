@@ -128,7 +128,10 @@ class FacingSheet(Page):
         return Layout(item, left, right, self.room, self._column_font(), self.narrow)
 
     def _column_font(self) -> QFont:
-        """One size for all of the column, so that full lines of both styles fit; chosen anew with room or track."""
+        """One size for all of the column, so that full lines of both styles fit.
+
+        Chosen anew with room or track.
+        """
         project, track = self.session.project, self.track
         source = project.track(track.translates) if track and track.translates else None
         both = [one for one in (source, track) if one is not None]

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from dubrel.model import Caption, CaptionTrack
 
 
-class FacingSheet(Protocol):
+class _FacingSheet(Protocol):
     """What of the sheet is needed here."""
 
     theme: Theme
@@ -47,7 +47,7 @@ _METER = 64
 
 
 def paint_slot(
-    painter: QPainter, sheet: FacingSheet, place: int, spread: Layout, top: float, height: float
+    painter: QPainter, sheet: _FacingSheet, place: int, spread: Layout, top: float, height: float
 ) -> None:
     """Draw one slot."""
     theme, width = sheet.theme, sheet.viewport().width()
@@ -80,7 +80,7 @@ def _line() -> float:
     return 25.0 * text_scale()
 
 
-def _paint_times(painter: QPainter, sheet: FacingSheet, place: int, slot: Slot, top: float) -> None:
+def _paint_times(painter: QPainter, sheet: _FacingSheet, place: int, slot: Slot, top: float) -> None:
     theme = sheet.theme
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("ink"))
@@ -99,7 +99,7 @@ def _clock(ms: int) -> str:
     return text[3:] if text.startswith("00:") else text
 
 
-def _speaker(sheet: FacingSheet, slot: Slot) -> str | None:
+def _speaker(sheet: _FacingSheet, slot: Slot) -> str | None:
     words = next((one.words for one in slot.sources if one.words), ()) or (
         slot.caption.of if slot.caption else ()
     )
@@ -107,7 +107,7 @@ def _speaker(sheet: FacingSheet, slot: Slot) -> str | None:
     return turn.speaker if turn else None
 
 
-def _paint_side(painter: QPainter, sheet: FacingSheet, spread: Layout, translated: bool, top: float) -> None:
+def _paint_side(painter: QPainter, sheet: _FacingSheet, spread: Layout, translated: bool, top: float) -> None:
     painter.setPen(sheet.theme.colour("quiet" if spread.narrow and not translated else "ink"))
     left, line = sheet.left_of(translated), _line()
     top += spread.right_top * translated
@@ -116,8 +116,11 @@ def _paint_side(painter: QPainter, sheet: FacingSheet, spread: Layout, translate
         layout.draw(painter, QPointF(left, top + number * line + (line - high) / 2))
 
 
-def _paint_state(painter: QPainter, sheet: FacingSheet, caption: Caption, top: float, width: float) -> None:
-    """A tick for approved, half a disc for edited, a ring for the machine's; a wedge where one has to look."""
+def _paint_state(painter: QPainter, sheet: _FacingSheet, caption: Caption, top: float, width: float) -> None:
+    """A tick for approved, half a disc for edited, a ring for the machine's.
+
+    A wedge where one has to look.
+    """
     theme, x, y = sheet.theme, width - 33.0, top + 12
     painter.save()
     if sheet.findings.weight_of(caption):
@@ -140,7 +143,7 @@ def _paint_state(painter: QPainter, sheet: FacingSheet, caption: Caption, top: f
 
 
 def _paint_under(
-    painter: QPainter, sheet: FacingSheet, caption: Caption, spread: Layout, y: float, width: float
+    painter: QPainter, sheet: _FacingSheet, caption: Caption, spread: Layout, y: float, width: float
 ) -> None:
     """Reading speed, and the most pressing of what is to be looked at."""
     track = sheet.track

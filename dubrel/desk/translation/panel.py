@@ -101,7 +101,10 @@ class TranslationPanel(QWidget):
         if meaning is not None:
             kind = verdict(meaning)
             colour = self.theme.colour("action" if kind == "sound" else "look").name()
-            said = f"<span style='color:{quiet}'>{_VERDICTS[kind]},</span> <b style='color:{colour}'>{meaning:.0%}</b>"
+            said = (
+                f"<span style='color:{quiet}'>{_VERDICTS[kind]},</span> <b"
+                f" style='color:{colour}'>{meaning:.0%}</b>"
+            )
         self._say("meaning", said)
         self._say(
             "back", f"<span style='color:{quiet}'>Back:</span> {self._marked(source, back)}" if back else ""
@@ -128,11 +131,13 @@ class TranslationPanel(QWidget):
         rows = []
         for one in matches:
             said = " ".join(
-                f"<s>{html.escape(text)}</s>"
-                if kind == "-"
-                else f"<u>{html.escape(text)}</u>"
-                if kind == "+"
-                else html.escape(text)
+                (
+                    f"<s>{html.escape(text)}</s>"
+                    if kind == "-"
+                    else f"<u>{html.escape(text)}</u>"
+                    if kind == "+"
+                    else html.escape(text)
+                )
                 for kind, text in marked(source, one.source)
             )
             about = "" if one.percent == 100 else f"<br><span style='color:{quiet}'>{said}</span>"

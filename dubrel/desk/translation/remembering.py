@@ -1,4 +1,7 @@
-"""The translation memory at the desk: what it offers for the chosen sentence, what it learns, files in and out."""
+"""The translation memory at the desk.
+
+What it offers for the chosen sentence, what it learns, files in and out.
+"""
 
 from __future__ import annotations
 
@@ -79,7 +82,7 @@ class Remembering(QObject):
         return self.desk.session.project.transcript.language, track.language if track else ""
 
     def look_for(self, source: str, target: str, over: bool) -> None:
-        """Look for what is like a sentence, and for shorter readings where it is too long to be read in time."""
+        """Look for what is like a sentence, and for shorter readings of one too long to be read in time."""
         if (source, target, over) == (self.source, self._target, self._over):
             return
         self.source, self._target, self._over = source, target, over

@@ -1,4 +1,7 @@
-"""Translations that the machine makes: begun, gone on with, made again; from a file; by translators that the user adds."""
+"""Translations that the machine makes: begun, gone on with, made again.
+
+From a file too, and by translators that the user adds.
+"""
 
 from __future__ import annotations
 
@@ -50,14 +53,45 @@ class Translating:
         """Translate the rest, again, what changed; translators; a file."""
         track, free = self.no_track, self._translating
         return [
-            Command("translate_rest", "Translate what is not translated yet", "Ctrl+Shift+G", self.rest, first(track, free)),
-            Command("translate_again", "Translate the sentence again", "Alt+G", self.again, first(track, self._no_pair, free), _ON),
-            Command("translate_changed", "Translate again what has changed in the original", "Alt+Shift+G", self.changed, first(track, free)),
-            Command("translation_file", "Replace the translation by captions of a file", "", self.file, first(track, free)),
+            Command(
+                "translate_rest",
+                "Translate what is not translated yet",
+                "Ctrl+Shift+G",
+                self.rest,
+                first(track, free),
+            ),
+            Command(
+                "translate_again",
+                "Translate the sentence again",
+                "Alt+G",
+                self.again,
+                first(track, self._no_pair, free),
+                _ON,
+            ),
+            Command(
+                "translate_changed",
+                "Translate again what has changed in the original",
+                "Alt+Shift+G",
+                self.changed,
+                first(track, free),
+            ),
+            Command(
+                "translation_file",
+                "Replace the translation by captions of a file",
+                "",
+                self.file,
+                first(track, free),
+            ),
             Command("add_translator_folder", "Add a translation model folder", "", self.add_folder),
             Command("add_translator_service", "Add a translation service elsewhere", "", self.add_service),
-            Command("remove_translator", "Remove a translator that was added", "", self.remove_translator, self._none_added),
-        ]  # fmt: skip
+            Command(
+                "remove_translator",
+                "Remove a translator that was added",
+                "",
+                self.remove_translator,
+                self._none_added,
+            ),
+        ]
 
     # -- why not ------------------------------------------------------------------------
 
@@ -164,8 +198,8 @@ class Translating:
             return
         hands = sum(pair.approved or pair.edited for pair in pairs)
         if hands and not self.desk.ask.yes(
-            f"{counted(len(pairs), 'sentence')} of the original changed; {counted(hands, 'translation')} of them "
-            "you approved or edited. Translate all of them again?",
+            f"{counted(len(pairs), 'sentence')} of the original changed; {counted(hands, 'translation')} of"
+            " them you approved or edited. Translate all of them again?",
             "Translate again",
         ):
             return
@@ -228,7 +262,7 @@ class Translating:
             source,
             track.language,
             engine,
-            way_back(engine, source, track.language, load_settings().translators),
+            way_back(source, track.language, load_settings().translators),
             merged(project.terms, kept_terms()),
             str(memory_path()) if remembered else "",
             known,
@@ -262,7 +296,10 @@ class Translating:
             aside(partial(remember, event.found, languages))
 
     def may_send(self, engine: str, language: str, texts: Sequence[str]) -> bool:
-        """Whether text may go to a translator: to one elsewhere only with consent, for a price that was shown."""
+        """Whether text may go to a translator.
+
+        To one elsewhere only with consent, for a price that was shown.
+        """
         if not engine.startswith("remote:"):
             return True
         from dubrel.base.http_client import unsafe  # late: as above

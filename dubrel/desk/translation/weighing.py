@@ -77,7 +77,7 @@ class Weighing(QObject):
             self._recalled.update(fresh)
             future = self._weigher.recall(fresh, source, track.language)
         else:
-            back = way_back("", source, track.language, load_settings().translators)
+            back = way_back(source, track.language, load_settings().translators)
             self._tried.update(pairs)
             future = self._weigher.submit(pairs, source, track.language, back)
         self._background.ask(future, partial(self._take, track.id), self._on_failed)

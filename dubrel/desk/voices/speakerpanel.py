@@ -179,7 +179,10 @@ class SpeakerPanel(QWidget):
     def _describe(self, item: QListWidgetItem, place: int, speaker: Speaker) -> None:
         talk = self.talk[speaker.id]
         name = shown_name(self.session.project, speaker.id)
-        said = f"{name}, {speaker.role or 'no role'}, {format_length(talk.time_ms)}, {talk.share:.0%}, {talk.turns} turns"
+        said = (
+            f"{name}, {speaker.role or 'no role'}, {format_length(talk.time_ms)}, {talk.share:.0%},"
+            f" {talk.turns} turns"
+        )
         item.setData(Qt.ItemDataRole.AccessibleTextRole, said)
         item.setToolTip(
             f"{said}\nAlt+{place + 1} assigns a turn; here 1, 2 and 3 play samples" if place < 9 else said

@@ -54,11 +54,25 @@ class Editing:
             Command("join_words", "Join the words", "Ctrl+M", self.join, selected, ("selection",)),
             Command("case", "Change capitals", "Shift+F3", self.case, words, both),
             *marks,
-            Command("mark_back", "Move the mark to the word before", "Alt+Shift+Left", partial(self.move_mark, -1), words),
-            Command("mark_on", "Move the mark to the next word", "Alt+Shift+Right", partial(self.move_mark, 1), words),
+            Command(
+                "mark_back",
+                "Move the mark to the word before",
+                "Alt+Shift+Left",
+                partial(self.move_mark, -1),
+                words,
+            ),
+            Command(
+                "mark_on",
+                "Move the mark to the next word",
+                "Alt+Shift+Right",
+                partial(self.move_mark, 1),
+                words,
+            ),
             *self._edges(words),
-            Command("neighbour", "Let the neighbour follow a word’s edge, or stay", "", self.switch_neighbour),
-        ]  # fmt: skip
+            Command(
+                "neighbour", "Let the neighbour follow a word’s edge, or stay", "", self.switch_neighbour
+            ),
+        ]
 
     def _edges(self, words: Callable[[], str]) -> list[Command]:
         """Nudging a word's in and out time, by ten milliseconds and by a frame."""

@@ -21,8 +21,12 @@ from dubrel.model import Term
 if TYPE_CHECKING:
     from dubrel.desk.wording.drawer import Drawer
 
-_NOTE_KEYS = {SHOW: ("note_show", "Ctrl+Alt+N"), QUERY: ("note_query", "Ctrl+Alt+Q"),
-              CHAPTER: ("note_chapter", "Ctrl+Alt+C"), CLIP: ("note_clip", "Ctrl+Alt+K")}  # fmt: skip
+_NOTE_KEYS = {
+    SHOW: ("note_show", "Ctrl+Alt+N"),
+    QUERY: ("note_query", "Ctrl+Alt+Q"),
+    CHAPTER: ("note_chapter", "Ctrl+Alt+C"),
+    CLIP: ("note_clip", "Ctrl+Alt+K"),
+}
 
 
 class Rate:

@@ -273,18 +273,49 @@ class WordingRoom(Room):
         words = self.desk.without_words
         chosen = first(words, lambda: "" if self.sheet.anchor != self.sheet.caret else "Nothing is selected.")
         return [
-            Command("loop_word", "Loop the word", "Ctrl+Shift+L", partial(self.loop, "word"), sound, ("word",)),
-            Command("loop_selection", "Loop the selection", "Ctrl+Alt+L", partial(self.loop, "selection"),
-                    selected, ("selection",)),
-            Command("playhead_here", "Bring the playhead to the caret", "Ctrl+Shift+Space",
-                    self.playhead_to_caret, words, ("word",)),
-            Command("caret_there", "Bring the caret to the playhead", "Ctrl+Alt+Space",
-                    self.caret_to_playhead, words),
-            Command("copy_named", "Copy with names and times", "Ctrl+Alt+Shift+C",
-                    partial(self._copy, copy_named), chosen, ("selection",)),
-            Command("copy_quote", "Copy as a quote with its timecode", "Ctrl+'",
-                    partial(self._copy, copy_quote), chosen, ("selection",)),
-        ]  # fmt: skip
+            Command(
+                "loop_word", "Loop the word", "Ctrl+Shift+L", partial(self.loop, "word"), sound, ("word",)
+            ),
+            Command(
+                "loop_selection",
+                "Loop the selection",
+                "Ctrl+Alt+L",
+                partial(self.loop, "selection"),
+                selected,
+                ("selection",),
+            ),
+            Command(
+                "playhead_here",
+                "Bring the playhead to the caret",
+                "Ctrl+Shift+Space",
+                self.playhead_to_caret,
+                words,
+                ("word",),
+            ),
+            Command(
+                "caret_there",
+                "Bring the caret to the playhead",
+                "Ctrl+Alt+Space",
+                self.caret_to_playhead,
+                words,
+            ),
+            Command(
+                "copy_named",
+                "Copy with names and times",
+                "Ctrl+Alt+Shift+C",
+                partial(self._copy, copy_named),
+                chosen,
+                ("selection",),
+            ),
+            Command(
+                "copy_quote",
+                "Copy as a quote with its timecode",
+                "Ctrl+'",
+                partial(self._copy, copy_quote),
+                chosen,
+                ("selection",),
+            ),
+        ]
 
     def _copy(self, how: Callable[[TypingSheet], int]) -> None:
         self.desk.say(f"Copied: {counted(how(self.sheet), 'paragraph')}.")

@@ -43,9 +43,11 @@ def repaired(project: Project, report: Audit, captions: Sequence[int], way: str)
 def shift(cues: Sequence[Cue], ms: int, from_ms: int = 0) -> list[Cue]:
     """Move all cues from a time on."""
     return [
-        replace(cue, start_ms=max(0, cue.start_ms + ms), end_ms=max(0, cue.end_ms + ms))
-        if cue.start_ms >= from_ms
-        else cue
+        (
+            replace(cue, start_ms=max(0, cue.start_ms + ms), end_ms=max(0, cue.end_ms + ms))
+            if cue.start_ms >= from_ms
+            else cue
+        )
         for cue in cues
     ]
 

@@ -13,8 +13,10 @@ from dubrel.model import CaptionTrack, HouseStyle, Project
 from dubrel.project.captiontext import shown_captions, text_of
 
 _MOST = 200  # findings that are listed
-_STYLE = """body{font:15px/1.5 Georgia,serif;max-width:46em;margin:3em auto;padding:0 1em;color:#1f1c18;background:#fcf9f2}
-h1{font-size:1.6em;margin:0}p.lead{color:#6b645a;margin:.2em 0 1.6em}table{border-collapse:collapse;width:100%;margin:0 0 1.6em}
+_STYLE = """body{font:15px/1.5 Georgia,serif;max-width:46em;margin:3em auto;padding:0 1em;
+color:#1f1c18;background:#fcf9f2}
+h1{font-size:1.6em;margin:0}p.lead{color:#6b645a;margin:.2em 0 1.6em}
+table{border-collapse:collapse;width:100%;margin:0 0 1.6em}
 td,th{text-align:left;padding:.3em .6em .3em 0;border-bottom:1px solid #d8d0c0;vertical-align:top}
 td.n{text-align:right;font-variant-numeric:tabular-nums}th{font-weight:600;color:#6b645a}"""
 
@@ -36,8 +38,9 @@ def report_page(project: Project) -> str:
     left = _left(project, track, found)
     title = escape(project.title)
     return (
-        f"<!DOCTYPE html><html lang=en><meta charset=utf-8><title>{title}: captions</title><style>{_STYLE}</style>"
-        f"<h1>{title}</h1><p class=lead>{escape(_lead(track))}</p><table>{table}</table>"
+        f"<!DOCTYPE html><html lang=en><meta charset=utf-8><title>{title}:"
+        f" captions</title><style>{_STYLE}</style><h1>{title}</h1><p"
+        f" class=lead>{escape(_lead(track))}</p><table>{table}</table>"
         + (
             f"<h2>Rules that are broken</h2><table>{rules}</table>"
             if rules
@@ -49,7 +52,10 @@ def report_page(project: Project) -> str:
 
 
 def _lead(track: CaptionTrack) -> str:
-    return f"Captions in {language_name(track.language)}, by the house style “{track.style.name}”: {_rules(track.rules)}."
+    return (
+        f"Captions in {language_name(track.language)}, by the house style “{track.style.name}”:"
+        f" {_rules(track.rules)}."
+    )
 
 
 def _rules(style: HouseStyle) -> str:
@@ -57,7 +63,10 @@ def _rules(style: HouseStyle) -> str:
         f", {style.max_wpm} words a minute" if style.max_wpm else ""
     )
     lines = counted(style.max_lines, "line")
-    return f"{lines} of {style.max_cpl} characters, {speed}, {style.min_ms / 1000:g} to {style.max_ms / 1000:g} s"
+    return (
+        f"{lines} of {style.max_cpl} characters, {speed}, {style.min_ms / 1000:g} to"
+        f" {style.max_ms / 1000:g} s"
+    )
 
 
 def _figures(project: Project, track: CaptionTrack, effect: Effect) -> list[tuple[str, str]]:

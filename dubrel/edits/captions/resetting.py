@@ -242,9 +242,11 @@ def differences(one: Project, other: Project) -> list[Exchange]:
     first, second = looks(one), looks(other)
     same = set(first.values()) & set(second.values())
     gone, come = (
-        [caption for caption in project.captions.captions if seen.get(caption.id, ()) not in same]
-        if project.captions
-        else []
+        (
+            [caption for caption in project.captions.captions if seen.get(caption.id, ()) not in same]
+            if project.captions
+            else []
+        )
         for project, seen in ((one, first), (other, second))
     )
     return _in_passages(gone, come, lambda _caption: ())

@@ -25,7 +25,7 @@ def written_text(project: Project, track: CaptionTrack, caption: Caption) -> str
 
 
 def rewritten(project: Project, caption_id: int, text: str) -> Project:
-    """The project with a caption that says something else.
+    r"""The project with a caption that says something else.
 
     Parameters
     ----------

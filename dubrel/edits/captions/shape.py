@@ -188,9 +188,11 @@ def join_caption(project: Project, caption_id: int, step: int) -> Project:
         end_ms=max(first.end_ms, second.end_ms),
         words=in_order(project, first.words + second.words),
         breaks=(*first.breaks, *second.words[:1], *second.breaks),
-        named=(*first.named, *second.named)
-        if first.dashed or second.dashed or _two(first, second)
-        else first.named,
+        named=(
+            (*first.named, *second.named)
+            if first.dashed or second.dashed or _two(first, second)
+            else first.named
+        ),
         dashed=(*first.dashed, *second.dashed),
         text="\n".join(one.text for one in (first, second) if one.text),
         sources=tuple(dict.fromkeys((*first.sources, *second.sources))),
@@ -265,11 +267,17 @@ def move_words(project: Project, caption_id: int, edge: str, step: int) -> Proje
     start, end = _border(project, track, left, right, first.start_ms)
     whole = _united(left, right)
     made = {
-        left.id: holding(_parted(replace(whole, id=left.id), words[left.id], start_ms=left.start_ms, end_ms=end, held=left.held, place=left.place, done=False), "break"),
-        right.id: holding(_parted(replace(whole, id=right.id), words[right.id], start_ms=start, end_ms=right.end_ms, held=right.held, place=right.place, done=False), "break"),
-    }  # fmt: skip
+        left.id: _with_words(whole, left, words[left.id], left.start_ms, end),
+        right.id: _with_words(whole, right, words[right.id], start, right.end_ms),
+    }
     lined: dict[int, Caption | None] = {one: _lines(project, track, new) for one, new in made.items()}
     return with_sources(with_captions(project, track.id, lined), track.id, over)
+
+
+def _with_words(whole: Caption, own: Caption, words: Sequence[int], start: int, end: int) -> Caption:
+    """One of two captions with other words: their marks come from both, the rest is its own."""
+    kept = {"start_ms": start, "end_ms": end, "held": own.held, "place": own.place, "done": False}
+    return holding(_parted(replace(whole, id=own.id), words, **kept), "break")
 
 
 def _border(

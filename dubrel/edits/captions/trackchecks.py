@@ -19,7 +19,7 @@ def shown(project: Project, track: CaptionTrack, place: int, style: HouseStyle |
     caption, media = track.captions[place], project.media
     rows = rows_of(project, caption) if caption.words else []
     words = [word for row in rows for word in row]
-    ends = [turn for word in (words[:1] + words[-1:]) if (turn := turn_of(project, word.id))]
+    ends = [turn for word in words[:1] + words[-1:] if (turn := turn_of(project, word.id))]
     turns = ends if len({turn.id for turn in ends}) < 2 else [turn_of(project, word.id) for word in words]
     return Shown(
         caption,

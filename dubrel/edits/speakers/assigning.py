@@ -216,9 +216,11 @@ def swap_speakers(project: Project, one: str, other: str, from_turn: int | None 
     first = 0 if from_turn is None else turn_place(project, from_turn)
     other_of = {one: other, other: one}
     turns = tuple(
-        _renumbered(replace(turn, speaker=other_of[turn.speaker], confirmed=True), other_of)
-        if place >= first and turn.speaker in other_of
-        else turn
+        (
+            _renumbered(replace(turn, speaker=other_of[turn.speaker], confirmed=True), other_of)
+            if place >= first and turn.speaker in other_of
+            else turn
+        )
         for place, turn in enumerate(project.transcript.turns)
     )
     return _with(project, turns, project.transcript.speakers)

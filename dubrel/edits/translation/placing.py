@@ -125,7 +125,10 @@ def _times(project: Project, track: CaptionTrack, words: Sequence[Word]) -> tupl
 
 
 def _shown_at(word: Word, caption: Caption, shown: Sequence[Word], closing: bool) -> int | None:
-    """When a word is shown in a caption that was moved away from it: by its place; nothing where it was not."""
+    """When a word is shown in a caption that was moved away from it: by its place.
+
+    Nothing where it was not.
+    """
     if caption.start_ms - _NEAR_MS <= word.start_ms and word.end_ms <= caption.end_ms + _NEAR_MS:
         return None
     place = shown.index(word) + closing
@@ -319,7 +322,9 @@ class _Words:
 
 
 def _dealt(count: int, shares: Mapping[int, int]) -> list[int]:
-    """To which caption each of some words goes: by the shares of these, but one at least where there are enough.
+    """To which caption each of some words goes.
+
+    By the shares of these, but one at least where there are enough.
 
     Examples
     --------

@@ -77,7 +77,7 @@ def _found(project: Project, track_id: int, caption_id: int) -> tuple[CaptionTra
 
 
 def write_translation(project: Project, track_id: int, caption_id: int, text: str) -> Project:
-    """Write in a translated caption; it is in a person's hands from then on, and not approved.
+    r"""Write in a translated caption; it is in a person's hands from then on, and not approved.
 
     Parameters
     ----------
@@ -118,7 +118,7 @@ def write_first(
 
 
 def _mirrored(project: Project, track: CaptionTrack, sources: list[Caption], caption_id: int) -> Caption:
-    """An empty translation of captions of the original, at their times; of words that are not translated yet."""
+    """An empty translation of captions of the original, at their times."""
     taken = track_index(project, track.id).of_word
     words = [
         word
@@ -134,7 +134,7 @@ def _mirrored(project: Project, track: CaptionTrack, sources: list[Caption], cap
 
 
 def mirrored(project: Project, track_id: int) -> Project:
-    """The track with an empty caption for each one of the original that has no translation: to be written by hand."""
+    """The track with an empty caption for each one of the original that has none, to be written by hand."""
     track = project.track(track_id)
     source = project.track(track.translates) if track and track.translates else None
     if track is None or source is None:
@@ -223,7 +223,9 @@ def standing_of(project: Project, track: CaptionTrack) -> Standing:
 
 
 def words_now(project: Project, track: CaptionTrack, caption: Caption) -> list[Word]:
-    """The words of the original that belong to a translated caption now: those that stayed and those that came.
+    """The words of the original that belong to a translated caption now.
+
+    Those that stayed and those that came.
 
     A word that came belongs to it if it stands beside its words, in the same
     sentence and the same caption of the original.
@@ -258,7 +260,9 @@ def words_now(project: Project, track: CaptionTrack, caption: Caption) -> list[W
 
 
 def source_changes(project: Project, track: CaptionTrack, caption: Caption) -> tuple[tuple[str, str], ...]:
-    """What the original said when a caption was translated and says now, change by change; none where it holds.
+    """What the original said when a caption was translated and says now, change by change.
+
+    None where it holds.
 
     Notes
     -----
@@ -282,7 +286,7 @@ def source_changes(project: Project, track: CaptionTrack, caption: Caption) -> t
 
 
 def translations_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
-    """The captions of a translation about which a change may have something to say: at the cost of its turns."""
+    """The captions of a translation that a change may concern, at the cost of its turns."""
     found: dict[int, Caption] = {}
     for one in change.captions.get(track.id, ()):
         caption = caption_with(change.new, track.id, one)

@@ -144,7 +144,9 @@ def _capital_after(
 def _name_elsewhere(turn: Turn, place: int, bare: str) -> bool:
     """Whether a word has its capital within a sentence of the turn too: it is a name then."""
     return any(
-        k != place and other.text.strip(MARKS + _CLOSERS + _OPENERS) == bare
-        and k > 0 and not ends_sentence(turn.words[k - 1].text)
+        k != place
+        and other.text.strip(MARKS + _CLOSERS + _OPENERS) == bare
+        and k > 0
+        and not ends_sentence(turn.words[k - 1].text)
         for k, other in enumerate(turn.words)
-    )  # fmt: skip
+    )

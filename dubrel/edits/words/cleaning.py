@@ -1,4 +1,7 @@
-"""Cleaning up, proposed before it is done: fillers, repeats, false starts; figures, capitals, stops, quotes, dashes."""
+"""Cleaning up, proposed before it is done: fillers, repeats, false starts.
+
+Figures, capitals, stops, quotes, dashes.
+"""
 
 from __future__ import annotations
 
@@ -182,10 +185,14 @@ def _tidy_marks(text: str) -> str:
 
 
 _QUOTES = {
-    "en": ("“", "”", "‘", "’"), "de": ("„", "“", "‚", "‘"), "nl": ("“", "”", "‘", "’"),
-    "fr": ("«", "»", "“", "”"), "es": ("«", "»", "“", "”"), "pt": ("“", "”", "‘", "’"),
+    "en": ("“", "”", "‘", "’"),
+    "de": ("„", "“", "‚", "‘"),
+    "nl": ("“", "”", "‘", "’"),
+    "fr": ("«", "»", "“", "”"),
+    "es": ("«", "»", "“", "”"),
+    "pt": ("“", "”", "‘", "’"),
     "it": ("«", "»", "“", "”"),
-}  # fmt: skip
+}
 
 
 def quotes_and_dashes(project: Project) -> list[Proposal]:

@@ -30,7 +30,7 @@ _PARAGRAPH = re.compile(r"\n[^\S\n]*\n+")
 
 
 def cleaned(text: str) -> str:
-    """A text from elsewhere without control characters and marks that nobody sees; line ends as ``\\n``.
+    r"""A text from elsewhere without control characters and marks that nobody sees; line ends as ``\\n``.
 
     Joiners within words (U+200C, U+200D) stay: scripts and signs are written with them.
 
@@ -84,7 +84,7 @@ def pasted(project: Project, first: tuple[int, int], last: tuple[int, int], text
 
 
 def _whole_words(turns: Sequence[Turn], begin: int, end: int) -> tuple[int, int, str, str]:
-    """The words that a range touches (places among all words of the turns), and what of them lies outside it."""
+    """The words that a range touches (places among all words), and what of them lies outside it."""
     head_turn, tail_turn = turns[0], turns[-1]
     before = sum(len(turn.words) for turn in turns[:-1])
     low = sum(at + len(word.text) < begin for at, word in zip(head_turn.offsets, head_turn.words))
@@ -159,9 +159,11 @@ def _matched(
 def _no_later(words: list[Word], latest: int) -> list[Word]:
     """Words none of which begins after a time: the next word keeps its own."""
     return [
-        word
-        if word.start_ms <= latest
-        else replace(word, start_ms=latest, end_ms=max(latest, min(word.end_ms, latest)))
+        (
+            word
+            if word.start_ms <= latest
+            else replace(word, start_ms=latest, end_ms=max(latest, min(word.end_ms, latest)))
+        )
         for word in words
     ]
 

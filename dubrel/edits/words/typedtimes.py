@@ -137,7 +137,7 @@ def _places(project: Project, run: Run) -> list[tuple[int, int, int]] | None:
 
 
 def _room(project: Project, places: Sequence[tuple[int, int, int]], run: Run) -> tuple[int, int]:
-    """From when to when typed words may be, so that all words stay in order, also those of the turns beside."""
+    """From when to when typed words may be, so that all words stay in order, also with the turns beside."""
     turns = project.transcript.turns
     (place, first, _), (last, _, stop) = places[0], places[-1]
     if first:

@@ -172,7 +172,10 @@ def _share(old: tuple[Word, ...], tokens: list[str]) -> list[tuple[int, int]]:
 
 
 def _insert(turn: Turn, place: int, tokens: list[str], next_id: int, after: Turn | None = None) -> list[Word]:
-    """Words where none were: they share the gap, by their lengths; before what ``after`` says where that overlaps."""
+    """Words where none were: they share the gap, by their lengths.
+
+    Before what ``after`` says where that overlaps.
+    """
     start = turn.words[place - 1].end_ms if place else turn.start_ms
     if place < len(turn.words):
         start = min(start, turn.words[place].start_ms)

@@ -84,7 +84,8 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     ]
     if min(columns) < 0:
         raise FormatError(
-            f"“{path.name}” has no columns for in time, out time and text. Name them start, end, text in its first row."
+            f"“{path.name}” has no columns for in time, out time and text. Name them start, end, text in its"
+            " first row."
         )
     names, places = (
         next((nth for nth, head in enumerate(heads) if head in known), -1) for known in (_NAMES, _PLACES)

@@ -1,4 +1,7 @@
-"""The look of captions as the style sheet of a WebVTT file: of all cues, and of those of one voice (W3C, ``::cue``)."""
+"""The look of captions as the style sheet of a WebVTT file.
+
+Of all cues, and of those of one voice (W3C, ``::cue``).
+"""
 
 from __future__ import annotations
 
@@ -12,9 +15,17 @@ _RULE = re.compile(
 )
 _COLOUR = re.compile(r"#([0-9a-fA-F]{3,4}|[0-9a-fA-F]{6}|[0-9a-fA-F]{8})|rgba?\(([^()]{1,60})\)")
 _NAMED = {
-    "white": "#FFFFFF", "black": "#000000", "yellow": "#FFFF00", "cyan": "#00FFFF", "lime": "#00FF00", "red": "#FF0000",
-    "blue": "#0000FF", "magenta": "#FF00FF", "green": "#008000", "transparent": "#00000000",
-}  # fmt: skip
+    "white": "#FFFFFF",
+    "black": "#000000",
+    "yellow": "#FFFF00",
+    "cyan": "#00FFFF",
+    "lime": "#00FF00",
+    "red": "#FF0000",
+    "blue": "#0000FF",
+    "magenta": "#FF00FF",
+    "green": "#008000",
+    "transparent": "#00000000",
+}
 
 
 def style_block(project: Project) -> list[str]:

@@ -12,6 +12,8 @@ FORM = Form(
     group=CAPTIONS,
     read=read,
     cues=read_cues,
-    seed=b"Scenarist_SCC V1.0\n\n00:00:01:00\t9420 9420 94ae 94ae 9470 9470 5ded efef 6f80 942c 942c 942f 942f\n\n"
-    b"00:00:03:00\t942c 942c\n",
+    seed=(
+        b"Scenarist_SCC V1.0\n\n00:00:01:00\t9420 9420 94ae 94ae 9470 9470 5ded efef 6f80 942c 942c 942f"
+        b" 942f\n\n00:00:03:00\t942c 942c\n"
+    ),
 )

@@ -15,7 +15,10 @@ from dubrel.formats.shared.oddities import Oddities
 from dubrel.model import Caption, Cue, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
 
-_CLOCK = r"(-?)\s{0,3}(?:(\d{1,4})\s{0,2}:\s{0,2})?(\d{1,3})\s{0,2}:\s{0,2}(\d{1,2})(?:\s{0,2}([.,:;])\s{0,2}(\d{1,9}))?"
+_CLOCK = (
+    r"(-?)\s{0,3}(?:(\d{1,4})\s{0,2}:\s{0,2})?(\d{1,3})\s{0,2}:\s{0,2}(\d{1,2})"
+    r"(?:\s{0,2}([.,:;])\s{0,2}(\d{1,9}))?"
+)
 _ARROW = r"\s{0,9}(?:-{1,3}\s?[->＞]|[-–—]{1,2}>|→|=>|&gt;|-->)\s{0,9}"
 _TIMES = re.compile(rf"^\s*{_CLOCK}{_ARROW}{_CLOCK}(?P<rest>\s.*)?$")
 _MARKS = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
@@ -144,7 +147,9 @@ FORM = caption_form(
     read=read,
     cues=read_cues,
     cannot=Cannot("exact", speakers=True, language=True, look=DRAWN, looks=True, tags=True),
-    seed=b"1\n00:00:01,000 --> 00:00:02,000\n<i>ISOLDE: Slow &amp; water.</i>\n\n"
-    b"2\n00:00:03,500 --> 00:00:04,000\n- Oak?\n- {\\an8}Oak.\\NYes.\n\n"
-    b"3\n00:00:05,000 --> 00:00:06,000\nTOBIAH: Elm.\n",
+    seed=(
+        b"1\n00:00:01,000 --> 00:00:02,000\n<i>ISOLDE: Slow &amp; water.</i>\n\n"
+        b"2\n00:00:03,500 --> 00:00:04,000\n- Oak?\n- {\\an8}Oak.\\NYes.\n\n"
+        b"3\n00:00:05,000 --> 00:00:06,000\nTOBIAH: Elm.\n"
+    ),
 )

@@ -1,4 +1,7 @@
-"""EBU STL captions (EBU Tech 3264): a header of 1,024 bytes, and blocks of 128 with the text of each caption."""
+"""EBU STL captions (EBU Tech 3264).
+
+A header of 1,024 bytes, and blocks of 128 with the text of each caption.
+"""
 
 from __future__ import annotations
 
@@ -101,11 +104,22 @@ def _header(project: Project, table: int, language: str, blocks: int, captions: 
 
     today = f"{date.today():%y%m%d}"
     parts = [
-        b"850STL25.01", b"0", f"{table:02}".encode(), language_code(language).encode(),
-        text(project.title, 32), text(project.subtitle, 32), text("", 128), text("", 16), today.encode() * 2, b"00",
+        b"850STL25.01",
+        b"0",
+        f"{table:02}".encode(),
+        language_code(language).encode(),
+        text(project.title, 32),
+        text(project.subtitle, 32),
+        text("", 128),
+        text("", 16),
+        today.encode() * 2,
+        b"00",
         f"{blocks:05}{captions:05}001{min(99, max(40, longest)):02}{_ROWS:02}1".encode(),
-        b"00000000", b"00000000", b"11", text("", 3 + 32 + 32 + 32),
-    ]  # fmt: skip
+        b"00000000",
+        b"00000000",
+        b"11",
+        text("", 3 + 32 + 32 + 32),
+    ]
     return b"".join(parts).ljust(_HEAD)
 
 
@@ -132,7 +146,7 @@ def _field(texts: Sequence[CaptionText], table: int) -> bytes:
     rows = [
         _row(pieces, table)
         for text in texts
-        for pieces in (text.pieces or [((line, ""),) for line in text.lines])
+        for pieces in text.pieces or [((line, ""),) for line in text.lines]
     ]
     return bytes([_NEWLINE]).join(rows)
 

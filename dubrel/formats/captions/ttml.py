@@ -43,7 +43,8 @@ def write(project: Project) -> str:
         frames = f' ttp:frameRate="{nominal}" ttp:frameRateMultiplier="{part.numerator} {part.denominator}"'
     agents = [one for one in project.transcript.speakers if one.name]
     head = "".join(
-        f'<ttm:agent xml:id="{_id(one.id)}" type="person"><ttm:name type="full">{_safe(one.name)}</ttm:name></ttm:agent>'
+        f'<ttm:agent xml:id="{_id(one.id)}" type="person"><ttm:name'
+        f' type="full">{_safe(one.name)}</ttm:name></ttm:agent>'
         for one in agents
     )
     keys = {2, *(key_of_settings(one.place) for one in track.captions if one.place)} if track else {2}
@@ -51,15 +52,17 @@ def write(project: Project) -> str:
     size = f"{look.size:g}%" if look.size else "6%"
     alpha = 0 if look.box == "none" else round(look.opacity * 255)
     style = (
-        f'<style xml:id="s" tts:fontFamily="proportionalSansSerif" tts:color="{look.colour}" tts:fontSize="100%" '
-        f'tts:backgroundColor="{look.ground}{alpha:02X}"/>'
+        f'<style xml:id="s" tts:fontFamily="proportionalSansSerif" tts:color="{look.colour}"'
+        f' tts:fontSize="100%" tts:backgroundColor="{look.ground}{alpha:02X}"/>'
     )
     by_name = {one.name: _id(one.id) for one in agents}
     body = "\n".join(_paragraph(caption, text, by_name) for caption, text in shown_captions(project, track))
     return (
-        f'<?xml version="1.0" encoding="UTF-8"?>\n<tt {_NAMES} ttp:profile="{_PROFILE}" ttp:timeBase="media" '
-        f'ttp:cellResolution="32 15" xml:lang="{escape(language, True)}"{frames}>\n<head><metadata><ttm:title>{_safe(project.title)}</ttm:title>'
-        f"{head}<!-- letters {size} of the picture --></metadata><styling>{style}</styling><layout>{regions}</layout></head>\n"
+        f'<?xml version="1.0" encoding="UTF-8"?>\n<tt {_NAMES} ttp:profile="{_PROFILE}" ttp:timeBase="media"'
+        f' ttp:cellResolution="32 15" xml:lang="{escape(language, True)}"{frames}>\n'
+        f"<head><metadata><ttm:title>{_safe(project.title)}</ttm:title>{head}"
+        f"<!-- letters {size} of the picture --></metadata>"
+        f"<styling>{style}</styling><layout>{regions}</layout></head>\n"
         f'<body style="s"><div>\n{body}\n</div></body>\n</tt>\n'
     )
 
@@ -230,8 +233,10 @@ FORM = caption_form(
     read=read,
     cues=read_cues,
     cannot=Cannot("exact", look=all_but("colour", "ground", "opacity"), looks=True, together=True),
-    seed=b'<?xml version="1.0" encoding="UTF-8"?><tt xmlns="http://www.w3.org/ns/ttml" '
-    b'xmlns:tts="http://www.w3.org/ns/ttml#styling" xml:lang="en"><body><div begin="1s">'
-    b'<p begin="00:00:01.000" end="00:00:02.500">Slow<br/><span tts:fontStyle="italic">water.</span></p>'
-    b'<p begin="3s" end="4s">Oak &amp; elm.</p></div></body></tt>',
+    seed=(
+        b'<?xml version="1.0" encoding="UTF-8"?><tt xmlns="http://www.w3.org/ns/ttml" '
+        b'xmlns:tts="http://www.w3.org/ns/ttml#styling" xml:lang="en"><body><div begin="1s">'
+        b'<p begin="00:00:01.000" end="00:00:02.500">Slow<br/><span tts:fontStyle="italic">water.</span></p>'
+        b'<p begin="3s" end="4s">Oak &amp; elm.</p></div></body></tt>'
+    ),
 )

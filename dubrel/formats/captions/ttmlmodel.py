@@ -70,7 +70,10 @@ def cues_of_model(model: Any, odd: Oddities, voices: Voices, sides: bool = True)
 
 
 def _by_paragraph(body: Any, voices: Voices) -> dict[int, list[tuple[str, str]]]:
-    """Who says the lines of each paragraph of a model; where the paragraphs are not those of the file, of all."""
+    """Who says the lines of each paragraph of a model.
+
+    Where the paragraphs are not those of the file, of all.
+    """
     from ttconv import model as m
 
     paragraphs = [one for one in body.dfs_iterator() if isinstance(one, m.P)]
@@ -195,7 +198,10 @@ def _style(element: Any, what: Any, region: Any = None) -> Any:
 def _lines(
     paragraph: Any, start: Fraction, end: Fraction, at: Fraction, voices: list[tuple[str, str]]
 ) -> list[str]:
-    """The lines of a paragraph at a time, as WebVTT writes them: what looks like a tag is escaped, styles are tags."""
+    """The lines of a paragraph at a time, as WebVTT writes them.
+
+    What looks like a tag is escaped, styles are tags.
+    """
     from ttconv import model as m
 
     lines, plain = [""], [""]

@@ -232,6 +232,8 @@ FORM = caption_form(
     read=read,
     cues=read_cues,
     cannot=Cannot(look=all_but("font", "colour", "ground", "opacity", "weight", "slanted")),
-    seed=b"WEBVTT - a\nLanguage: en\n\nNOTE hello\n\nSTYLE\n::cue {}\n\n"
-    b"1\n00:01.000 --> 00:02.000 line:10%\n<v Ann>Slow <c.x>water</c> <00:01.500>&lt;3\n<v Ben>Oak.\n",
+    seed=(
+        b"WEBVTT - a\nLanguage: en\n\nNOTE hello\n\nSTYLE\n::cue {}\n\n"
+        b"1\n00:01.000 --> 00:02.000 line:10%\n<v Ann>Slow <c.x>water</c> <00:01.500>&lt;3\n<v Ben>Oak.\n"
+    ),
 )

@@ -138,13 +138,14 @@ def in_order(cues: list[Cue], odd: Oddities) -> list[Cue]:
     over = sum(late.start_ms < early.end_ms for early, late in zip(cues, cues[1:]))
     if over:
         odd.say(
-            f"{counted(over, 'caption begins', 'captions begin')} before the one before is out; kept as they are."
+            f"{counted(over, 'caption begins', 'captions begin')} before the one before is out; kept as they"
+            " are."
         )
     return cues
 
 
 def read_text(path: Path) -> tuple[str, list[str]]:
-    """Read a text file whatever its encoding and line ends.
+    r"""Read a text file whatever its encoding and line ends.
 
     Returns
     -------

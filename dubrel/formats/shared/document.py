@@ -63,10 +63,28 @@ class TextOptions:
 
 
 CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
-    "names": (("change", "names at each change"), ("always", "names always"), ("initials", "initials"), ("never", "no names")),
-    "times": (("none", "no times"), ("turn", "times at each turn"), ("paragraph", "times at each paragraph"), ("sentence", "times at each sentence"), ("30", "times every 30 s"), ("60", "times every 60 s"), ("300", "times every 5 minutes")),
+    "names": (
+        ("change", "names at each change"),
+        ("always", "names always"),
+        ("initials", "initials"),
+        ("never", "no names"),
+    ),
+    "times": (
+        ("none", "no times"),
+        ("turn", "times at each turn"),
+        ("paragraph", "times at each paragraph"),
+        ("sentence", "times at each sentence"),
+        ("30", "times every 30 s"),
+        ("60", "times every 60 s"),
+        ("300", "times every 5 minutes"),
+    ),
     "clock": (("clock", "as a clock"), ("seconds", "in seconds"), ("timecode", "as timecode")),
-    "notes": (("none", "no notes"), ("inline", "notes in the text"), ("footnotes", "footnotes"), ("end", "notes at the end")),
+    "notes": (
+        ("none", "no notes"),
+        ("inline", "notes in the text"),
+        ("footnotes", "footnotes"),
+        ("end", "notes at the end"),
+    ),
     "doubts": (("no", "doubtful words as others"), ("marked", "doubtful words marked")),
     "struck": (("out", "struck words left out"), ("through", "struck words struck through")),
     "reading": (("", "fillers as on the sheet"), ("clean", "clean"), ("verbatim", "verbatim")),
@@ -77,7 +95,7 @@ CHOICES: dict[str, tuple[tuple[str, str], ...]] = {
     "page": (("A4", "A4"), ("Letter", "Letter")),
     "font": (("serif", "serif"), ("sans", "sans serif")),
     "size": (("10", "10 pt"), ("11", "11 pt"), ("12", "12 pt"), ("14", "14 pt")),
-}  # fmt: skip
+}
 """What can be chosen, and how it is said."""
 
 
@@ -152,7 +170,10 @@ class Block:
 
     @property
     def set_runs(self) -> Iterator[Run]:
-        """The runs as they are set in type: a raised comma between two marks, for which they would be one number."""
+        """The runs as they are set in type.
+
+        A raised comma between two marks, for which they would be one number.
+        """
         before = ""
         for run in self.runs:
             if run.kind == before == "mark":

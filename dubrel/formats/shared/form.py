@@ -154,7 +154,10 @@ def caption_form(
     cannot: Cannot,
     **more: Any,
 ) -> Form:
-    """A form of captions that is written and read; what reading it back shows is compared caption by caption."""
+    """A form of captions that is written and read.
+
+    What reading it back shows is compared caption by caption.
+    """
 
     def agrees(content: Content, path: Path) -> bool:
         project = content.project

@@ -23,8 +23,14 @@ _TOKEN = re.compile(
 )
 _SPECIAL = re.compile(r"[<{\\&]")
 _STYLES = {"i": "i", "b": "b", "u": "u", "em": "i", "strong": "b"}
-_DROPPED = {"c": "colours and classes", "font": "colours and fonts", "lang": "language tags", "s": "struck text",
-            "span": "colours and classes", "p": "colours and classes"}  # fmt: skip
+_DROPPED = {
+    "c": "colours and classes",
+    "font": "colours and fonts",
+    "lang": "language tags",
+    "s": "struck text",
+    "span": "colours and classes",
+    "p": "colours and classes",
+}
 _WITH_ANNOTATION = {"v", "c", "lang", "font", "span", "p"}
 _PLACE = re.compile(r"\{\\an?(\d{1,2})\}")
 _BRACE_STYLE = re.compile(r"\{([/]?)([biu])\}|\{[yY]:([biu,]+)\}")
@@ -84,7 +90,7 @@ class Inline:
 
 
 def taken_apart(lines: Sequence[str]) -> Inline:
-    """Take the text of a caption apart.
+    r"""Take the text of a caption apart.
 
     Examples
     --------
@@ -212,7 +218,7 @@ _CODE = re.compile(r"\{(?=\\|[A-Za-z]:|/?[biu]\})|\\(?=[Nnh])")
 
 
 def escaped(text: str) -> str:
-    """Text that no reader takes for tags, nor for the codes in braces that some files carry over from other forms.
+    r"""Text that no reader takes for tags, nor for codes in braces that some files carry over.
 
     Examples
     --------

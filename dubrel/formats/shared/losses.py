@@ -16,11 +16,21 @@ from dubrel.project.captiontext import CaptionText, shown_captions
 _USUAL = Look()
 DRAWN = tuple(one.name for one in fields(Look))
 _CALLED = {
-    "font": "font", "size": "size", "colour": "colour", "ground": "colour of the box", "opacity": "opacity of the box",
-    "weight": "weight", "slanted": "slant", "outline": "outline", "outline_colour": "colour of the outline",
-    "shadow": "shadow", "box": "kind of box", "padding": "padding", "spacing": "spacing of lines",
+    "font": "font",
+    "size": "size",
+    "colour": "colour",
+    "ground": "colour of the box",
+    "opacity": "opacity of the box",
+    "weight": "weight",
+    "slanted": "slant",
+    "outline": "outline",
+    "outline_colour": "colour of the outline",
+    "shadow": "shadow",
+    "box": "kind of box",
+    "padding": "padding",
+    "spacing": "spacing of lines",
     "spoken": "colour of the word that is spoken",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)

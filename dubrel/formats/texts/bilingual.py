@@ -15,7 +15,8 @@ from dubrel.formats.texts.textdocument import text_of_html
 
 _BAD = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")
 _STYLE = """body{font:15px/1.5 Georgia,serif;max-width:64em;margin:2.5em auto;padding:0 1em;color:#1f1c18}
-table{border-collapse:collapse;width:100%}td,th{vertical-align:top;text-align:start;padding:.4em .8em .4em 0;border-bottom:1px solid #d8d0c0;width:45%}
+table{border-collapse:collapse;width:100%}td,th{vertical-align:top;text-align:start;
+padding:.4em .8em .4em 0;border-bottom:1px solid #d8d0c0;width:45%}
 td.w{width:10%;font-weight:600;font-size:.88em}"""
 
 
@@ -34,7 +35,8 @@ def facing_html(
         for who, one, other in rows
     )
     return (
-        f"<!DOCTYPE html>\n<html lang={escape(languages[0], True)}><meta charset=utf-8><title>{escape(title)}</title>"
+        f"<!DOCTYPE html>\n<html lang={escape(languages[0], True)}><meta"
+        f" charset=utf-8><title>{escape(title)}</title>"
         f"<style>{_STYLE}</style><h1>{escape(title)}</h1><table><tr><th></th><th>{escape(heads[0])}</th>"
         f"<th>{escape(heads[1])}</th></tr>{body}</table></html>\n"
     )
@@ -48,9 +50,11 @@ def xliff(title: str, source: str, target: str, rows: Sequence[tuple[str, str, b
         for nth, (one, other, approved) in enumerate(rows, 1)
     )
     return (
-        '<?xml version="1.0" encoding="UTF-8"?>\n<xliff version="1.2" xmlns="urn:oasis:names:tc:xliff:document:1.2">\n'
-        f'<file original="{escape(_BAD.sub("�", title), True)}" source-language="{escape(source, True)}" '
-        f'target-language="{escape(target, True)}" datatype="plaintext"><body>\n{units}</body></file>\n</xliff>\n'
+        '<?xml version="1.0" encoding="UTF-8"?>\n<xliff version="1.2"'
+        ' xmlns="urn:oasis:names:tc:xliff:document:1.2">\n<file'
+        f' original="{escape(_BAD.sub("�", title), True)}" source-language="{escape(source, True)}"'
+        f' target-language="{escape(target, True)}"'
+        f' datatype="plaintext"><body>\n{units}</body></file>\n</xliff>\n'
     )
 
 

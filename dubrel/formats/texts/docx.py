@@ -82,7 +82,10 @@ def _add(file: Any, block: Block) -> None:
 
 
 def _directed(paragraph: Any, rtl: bool) -> None:
-    """Set from the right where it is read so; its side follows from that, and saying it would turn it round."""
+    """Set from the right where it is read so.
+
+    Its side follows from that, and saying it would turn it round.
+    """
     if not rtl:
         return
     from docx.oxml import OxmlElement
@@ -103,9 +106,12 @@ def _add_notes(file: Any, document: Document) -> None:
 def _sound(text: str) -> str:
     """A text without what XML cannot hold."""
     return "".join(
-        sign
-        if sign in "\t\n" or (sign >= " " and not "\ud800" <= sign <= "\udfff" and sign not in "\ufffe\uffff")
-        else "�"
+        (
+            sign
+            if sign in "\t\n"
+            or (sign >= " " and not "\ud800" <= sign <= "\udfff" and sign not in "\ufffe\uffff")
+            else "�"
+        )
         for sign in text
     )
 

@@ -17,7 +17,8 @@ _SPACES = (
         f'xmlns:{name}="urn:oasis:names:tc:opendocument:xmlns:{what}:1.0"'
         for name, what in (("office", "office"), ("text", "text"), ("style", "style"), ("table", "table"))
     )
-    + ' xmlns:fo="urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0" xmlns:svg="urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0"'
+    + ' xmlns:fo="urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0"'
+    ' xmlns:svg="urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0"'
 )
 _MIME = "application/vnd.oasis.opendocument.text"
 _LOOKS = (
@@ -40,7 +41,10 @@ def as_odt(document: Document) -> bytes:
         f'<style:style style:name="{name}" style:family="text"><style:text-properties {look}/></style:style>'
         for name, look in _LOOKS
     )
-    looks += '<style:style style:name="rtl" style:family="paragraph"><style:paragraph-properties style:writing-mode="rl-tb" fo:text-align="start"/></style:style>'
+    looks += (
+        '<style:style style:name="rtl" style:family="paragraph"><style:paragraph-properties'
+        ' style:writing-mode="rl-tb" fo:text-align="start"/></style:style>'
+    )
     body = ""
     if options.title == "yes":
         way = _style(document.reads_rtl(document.title))
@@ -53,14 +57,20 @@ def as_odt(document: Document) -> bytes:
         f"<office:automatic-styles>{looks}</office:automatic-styles><office:body><office:text>{body}"
         "</office:text></office:body></office:document-content>"
     )
+    face = f"'{font}'"
     styles = (
-        f'<?xml version="1.0" encoding="UTF-8"?><office:document-styles {_SPACES} office:version="1.3"><office:font-face-decls>'
-        f'<style:font-face style:name="{font}" svg:font-family="\'{font}\'"/></office:font-face-decls><office:styles>'
-        f'<style:default-style style:family="paragraph"><style:paragraph-properties fo:margin-bottom="0.3cm"/>'
-        f'<style:text-properties style:font-name="{font}" fo:font-size="{options.size}pt"/></style:default-style></office:styles>'
-        f'<office:automatic-styles><style:page-layout style:name="p"><style:page-layout-properties fo:page-width="{wide}cm" '
-        f'fo:page-height="{high}cm" fo:margin="2.5cm"/></style:page-layout></office:automatic-styles><office:master-styles>'
-        '<style:master-page style:name="Standard" style:page-layout-name="p"/></office:master-styles></office:document-styles>'
+        f'<?xml version="1.0" encoding="UTF-8"?><office:document-styles {_SPACES} office:version="1.3">'
+        f'<office:font-face-decls><style:font-face style:name="{font}" svg:font-family="{face}"/>'
+        "</office:font-face-decls>"
+        '<office:styles><style:default-style style:family="paragraph">'
+        '<style:paragraph-properties fo:margin-bottom="0.3cm"/>'
+        f'<style:text-properties style:font-name="{font}" fo:font-size="{options.size}pt"/>'
+        "</style:default-style></office:styles>"
+        '<office:automatic-styles><style:page-layout style:name="p"><style:page-layout-properties'
+        f' fo:page-width="{wide}cm" fo:page-height="{high}cm" fo:margin="2.5cm"/></style:page-layout>'
+        "</office:automatic-styles>"
+        '<office:master-styles><style:master-page style:name="Standard" style:page-layout-name="p"/>'
+        "</office:master-styles></office:document-styles>"
     )
     return _packed(content, styles)
 
@@ -71,8 +81,10 @@ def _packed(content: str, styles: str) -> bytes:
         f'<manifest:file-entry manifest:full-path="{name}" manifest:media-type="text/xml"/>' for name in parts
     )
     parts["META-INF/manifest.xml"] = (
-        '<?xml version="1.0" encoding="UTF-8"?><manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" '
-        f'manifest:version="1.3"><manifest:file-entry manifest:full-path="/" manifest:media-type="{_MIME}"/>{entries}</manifest:manifest>'
+        '<?xml version="1.0" encoding="UTF-8"?><manifest:manifest'
+        ' xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"'
+        ' manifest:version="1.3"><manifest:file-entry manifest:full-path="/"'
+        f' manifest:media-type="{_MIME}"/>{entries}</manifest:manifest>'
     )
     made = io.BytesIO()
     with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -98,7 +110,8 @@ def _style(rtl: bool) -> str:
 def _run(text: str, kind: str, note: int, notes: tuple[str, ...]) -> str:
     if kind == "mark":
         return (
-            f'<text:note text:id="n{note}" text:note-class="footnote"><text:note-citation>{note}</text:note-citation>'
+            f'<text:note text:id="n{note}"'
+            f' text:note-class="footnote"><text:note-citation>{note}</text:note-citation>'
             f"<text:note-body><text:p>{_safe(notes[note - 1])}</text:p></text:note-body></text:note>"
         )
     return f'<text:span text:style-name="{kind}">{_safe(text)}</text:span>' if kind else _safe(text)

@@ -10,9 +10,11 @@ from dubrel.formats.shared.agreement import utf8
 from dubrel.formats.shared.document import Block, Document
 from dubrel.formats.shared.form import document_form
 
-_STYLE = """body{font:{size}pt/1.55 {font};max-width:40em;margin:2.5em auto;padding:0 1em;color:#1f1c18;background:#fff}
+_STYLE = """body{font:{size}pt/1.55 {font};max-width:40em;margin:2.5em auto;padding:0 1em;
+color:#1f1c18;background:#fff}
 h1{font-size:1.7em;margin:0 0 .1em}p.sub{color:#6b645a;margin:0 0 2em}h2{font-size:1.15em;margin:2em 0 .6em}
-p{margin:0 0 1em}.who{font-weight:600;display:block}.t{color:#6b645a;font-size:.82em;font-variant-numeric:tabular-nums}
+p{margin:0 0 1em}.who{font-weight:600;display:block}.t{color:#6b645a;
+font-size:.82em;font-variant-numeric:tabular-nums}
 s{color:#6b645a}mark{background:none;border-bottom:1px dotted #b26b00}.snd{color:#6b645a;font-style:italic}
 ol.notes{border-top:1px solid #cfc7b6;margin-top:3em;padding-top:1em;font-size:.88em}sup{font-size:.7em}
 .n{float:left;margin-left:-3em;color:#6b645a;font-size:.82em}@media print{body{margin:0;max-width:none}}"""

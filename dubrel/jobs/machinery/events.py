@@ -68,7 +68,10 @@ class CaptionsSet:
 
 @dataclass(frozen=True)
 class Aligned:
-    """A script with times: its turns, who speaks, what was transcribed besides, how many words were not heard, its language."""
+    """A script with times.
+
+    Its turns, who speaks, what was transcribed besides, how many words were not heard, its language.
+    """
 
     turns: tuple[RecognisedTurn, ...]
     speakers: tuple[Speaker, ...]
@@ -168,7 +171,10 @@ class SoundsFound:
 
 @dataclass(frozen=True)
 class SentencesTranslated:
-    """Sentences in the language of a track; ``over`` as in :func:`dubrel.edits.translation.placing.with_translations`."""
+    """Sentences in the language of a track.
+
+    ``over`` as in :func:`dubrel.edits.translation.placing.with_translations`.
+    """
 
     track: int
     found: tuple[Translated, ...]

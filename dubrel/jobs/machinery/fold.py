@@ -91,7 +91,10 @@ def _followed(step: Step) -> Step:
 
 
 def _with_captions(project: Project, made: Project) -> Project:
-    """The track that was set for a value, in another one: it follows what differs between both; other tracks stay."""
+    """The track that was set for a value, in another one: it follows what differs between both.
+
+    Other tracks stay.
+    """
     if made.captions is None:
         return project
     before = project.track(made.captions.id)

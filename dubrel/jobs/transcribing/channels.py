@@ -91,7 +91,8 @@ def track_sources(media: Media) -> list[tuple[int, int | None, str]]:
     if media.channels > 1:
         return [(0, channel, "") for channel in range(media.channels)]
     raise MediaError(
-        f"“{media.name}” has only one channel, so its speakers cannot be transcribed separately. Transcribe it as one recording."
+        f"“{media.name}” has only one channel, so its speakers cannot be transcribed separately. Transcribe"
+        " it as one recording."
     )
 
 

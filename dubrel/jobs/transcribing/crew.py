@@ -83,8 +83,8 @@ def listen(
         yield from _in_order(lambda batch: pool.submit(_work, batch), batches, 2 * workers)
     except BrokenProcessPool as error:
         raise EngineError(
-            "The recogniser stopped unexpectedly; memory may have run out. What was transcribed so far is kept. "
-            "Close other programs and transcribe again."
+            "The recogniser stopped unexpectedly; memory may have run out. What was transcribed so far is"
+            " kept. Close other programs and transcribe again."
         ) from error
     finally:
         pool.shutdown(wait=False, cancel_futures=True)

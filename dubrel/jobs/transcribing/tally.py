@@ -32,7 +32,8 @@ class Tally:
         """What should be said."""
         if self._uneven:
             yield Warning_(
-                f"{counted(self._uneven, 'passage')} could not be aligned with the sound; the words are marked."
+                f"{counted(self._uneven, 'passage')} could not be aligned with the sound; the words are"
+                " marked."
             )
         if self._dropped:
             yield Warning_(

@@ -51,7 +51,7 @@ def audit(cues: Sequence[Cue], found: ScriptAlignment) -> Audit:
     course = find_course([(one.start_ms, one.offset_ms) for one in lines if one.offset_ms is not None])
     lines = [_away(line, course) for line in lines]
     marked = [_marked(line, before) for line, before in zip(lines, [None, *lines])]
-    return Audit(tuple(marked), course, tuple(_uncovered(lines, course, found.extra)))
+    return Audit(tuple(marked), course, tuple(_uncovered(lines, found.extra)))
 
 
 def _line(number: int, cue: Cue, text: str, words: Sequence[RecognisedWord]) -> AuditedCaption:
@@ -148,9 +148,7 @@ def _known(factor: float) -> tuple[float, str]:
     return factor, ""
 
 
-def _uncovered(
-    lines: Sequence[AuditedCaption], course: Course, extra: Sequence[RecognisedWord]
-) -> list[RecognisedWord]:
+def _uncovered(lines: Sequence[AuditedCaption], extra: Sequence[RecognisedWord]) -> list[RecognisedWord]:
     """Passages of speech outside of the text and of every line's time."""
     spans = [line.heard for line in lines if line.heard]
     runs: list[list[RecognisedWord]] = []

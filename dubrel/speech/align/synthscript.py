@@ -78,11 +78,11 @@ def align_by_synthesis(
     if not pieces:
         yield []
         return
-    cuts = _cuts(pieces, starts, ends, samples)
+    cuts = _cuts(starts, ends, samples)
     if _strays(pieces, cuts, samples):
         raise EngineError(
-            "The script does not seem to be of this recording: it matches no better in its place than anywhere else. "
-            "Choose another script or recording."
+            "The script does not seem to be of this recording: it matches no better in its place than"
+            " anywhere else. Choose another script or recording."
         )
     words: list[RecognisedWord] = []
     for place, piece in enumerate(pieces):
@@ -140,7 +140,7 @@ def _pooled(sound: np.ndarray) -> np.ndarray:
     return np.stack([part.mean(axis=0) for part in np.array_split(found, count)])
 
 
-def _cuts(pieces: list[_Piece], starts: list[int], ends: list[int], samples: np.ndarray) -> list[int]:
+def _cuts(starts: list[int], ends: list[int], samples: np.ndarray) -> list[int]:
     """Where one piece ends and the next begins: in the longest silence near where both came to lie."""
     cuts = [starts[0]]
     for end, start in zip(ends, starts[1:]):

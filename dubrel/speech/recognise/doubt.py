@@ -29,10 +29,25 @@ _CERTAIN = 0.999
 
 # worst, total, margin, length, second reading differs, worst before and after, margin before and after;
 # rarity, fit, fit of the next, fit of the last, length of phones; constant
-_WITH_MODEL = np.array([
-    0.517, -1.44, -0.83, -0.929, 1.495, -0.26, -0.773, -0.471, -0.147,
-    -0.185, 0.045, -0.016, 0.056, -0.728, -0.129,
-])  # fmt: skip
+_WITH_MODEL = np.array(
+    [
+        0.517,
+        -1.44,
+        -0.83,
+        -0.929,
+        1.495,
+        -0.26,
+        -0.773,
+        -0.471,
+        -0.147,
+        -0.185,
+        0.045,
+        -0.016,
+        0.056,
+        -0.728,
+        -0.129,
+    ]
+)
 _WITHOUT = np.array([0.679, -1.679, -0.778, -0.337, 1.591, -0.153, -0.788, -0.387, -0.191, -0.382])
 
 

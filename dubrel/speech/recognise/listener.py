@@ -69,7 +69,8 @@ class Listener:
         hearer = engine_named(engine)
         if isinstance(hearer, Service):
             raise EngineError(
-                f"“{engine}” transcribes whole recordings elsewhere; it cannot transcribe a passage on this machine."
+                f"“{engine}” transcribes whole recordings elsewhere; it cannot transcribe a passage on this"
+                " machine."
             )
         self.hearer: Recogniser = hearer
         self.aligner: Aligner = aligner_for(language)

@@ -75,7 +75,8 @@ class RemoteRecogniser:
         """
         if f"remote:{self.address}" not in {one.rstrip("/") for one in load_settings().consented}:
             raise EngineError(
-                f"Nothing was sent to {self.address}: you have not agreed to it. Transcribe it again and agree."
+                f"Nothing was sent to {self.address}: you have not agreed to it. Transcribe it again and"
+                " agree."
             )
         sound = as_flac(samples)
         order = json.dumps({"key": key, "size": len(sound)}).encode()
@@ -100,7 +101,8 @@ class RemoteRecogniser:
             stalled = 0 if received > before else stalled + 1
             if stalled == _STALLED:
                 raise EngineError(
-                    f"The service at {self.address} does not take the recording. Try again later, or another one."
+                    f"The service at {self.address} does not take the recording. Try again later, or another"
+                    " one."
                 )
             yield 0.3 * received / max(1, len(sound))
 
@@ -123,7 +125,8 @@ class RemoteRecogniser:
             if state == "failed":
                 self._tidy_up(job)
                 raise EngineError(
-                    f"The service at {self.address} could not transcribe the recording. Try another recogniser."
+                    f"The service at {self.address} could not transcribe the recording. Try another"
+                    " recogniser."
                 )
             if fraction > best or (state[:40] not in states and len(states) < 10):
                 since, best = time.monotonic(), max(best, fraction)
@@ -134,8 +137,8 @@ class RemoteRecogniser:
                 yield 0.3 + 0.6 * fraction
             if time.monotonic() - since > self._patience_s:
                 raise EngineError(
-                    f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f} minutes. "
-                    "Start again later; it goes on from where it stopped."
+                    f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f}"
+                    " minutes. Start again later; it goes on from where it stopped."
                 )
             time.sleep(self._poll_s)
 

@@ -11,13 +11,30 @@ from dubrel.speech.sound.soundclasses import RATE, STEP_MS, SoundClassifier
 
 # classes of the public list of audio events, by their places in it
 CLASSES: dict[str, tuple[int, ...]] = {
-    "laughter": tuple(range(13, 19)), "crying": (19, 20, 21, 22), "singing": tuple(range(24, 33)),
-    "whistling": (35,), "coughing": (42, 43), "sneeze": (44,), "footsteps": (46, 47, 48),
-    "clapping": (57, 58), "cheering": (61,), "applause": (62,), "crowd": (63, 64, 65, 66),
-    "dog barking": tuple(range(69, 76)), "cat": tuple(range(76, 81)), "birdsong": tuple(range(106, 117)),
-    "music": tuple(range(132, 277)), "wind": (277, 279), "thunder": (280, 281), "water": (282, *range(286, 290)),
-    "rain": (283, 284, 285), "steam": (290,), "fire": (292, 293), "door": (348, 351, 352), "knocking": (353, 354),
-}  # fmt: skip
+    "laughter": tuple(range(13, 19)),
+    "crying": (19, 20, 21, 22),
+    "singing": tuple(range(24, 33)),
+    "whistling": (35,),
+    "coughing": (42, 43),
+    "sneeze": (44,),
+    "footsteps": (46, 47, 48),
+    "clapping": (57, 58),
+    "cheering": (61,),
+    "applause": (62,),
+    "crowd": (63, 64, 65, 66),
+    "dog barking": tuple(range(69, 76)),
+    "cat": tuple(range(76, 81)),
+    "birdsong": tuple(range(106, 117)),
+    "music": tuple(range(132, 277)),
+    "wind": (277, 279),
+    "thunder": (280, 281),
+    "water": (282, *range(286, 290)),
+    "rain": (283, 284, 285),
+    "steam": (290,),
+    "fire": (292, 293),
+    "door": (348, 351, 352),
+    "knocking": (353, 354),
+}
 _SPEECH = slice(0, 7)
 _LEAST, _OVER_SPEECH = 0.30, 0.35
 _SHORTEST, _GOING_ON = 2, 2  # steps: a sound lasts so long, and may stop so long

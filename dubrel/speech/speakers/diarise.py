@@ -203,9 +203,11 @@ def _taught(
         weights = np.where(seeds >= 0, _SEED_WEIGHT, 1.0)
         centres = np.stack(
             [
-                unit((prints * (weights * (labels == name))[:, None]).sum(axis=0))
-                if (labels == name).any()
-                else centre
+                (
+                    unit((prints * (weights * (labels == name))[:, None]).sum(axis=0))
+                    if (labels == name).any()
+                    else centre
+                )
                 for name, centre in enumerate(centres)
             ]
         )

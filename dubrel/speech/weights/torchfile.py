@@ -34,7 +34,7 @@ class _Tensor:
     stride: tuple[int, ...]
 
 
-def _tensor(storage: _Storage, offset: int, shape: Any, stride: Any, *rest: Any) -> _Tensor:
+def _tensor(storage: _Storage, offset: int, shape: Any, stride: Any, *_rest: Any) -> _Tensor:
     if not isinstance(storage, _Storage):
         raise pickle.UnpicklingError("a tensor without a storage")
     return _Tensor(storage, int(offset), tuple(shape), tuple(stride))

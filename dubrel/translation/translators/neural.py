@@ -117,7 +117,8 @@ def languages_of(where: str) -> tuple[str, str]:
     missing = [part for part in _PARTS if not (path.is_dir() and next(path.glob(part), None))]
     if missing:
         raise EngineError(
-            f"“{where}” is no folder with a translation model: {missing[0]} is missing. Choose another folder."
+            f"“{where}” is no folder with a translation model: {missing[0]} is missing. Choose another"
+            " folder."
         )
     known = _said_in_model(path) or _said_in_name(path)
     if not known:

@@ -152,8 +152,8 @@ class RemoteTranslator:
                 since, last = time.monotonic(), state
             if time.monotonic() - since > self._patience_s:
                 raise EngineError(
-                    f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f} minutes. "
-                    "Start again later; what it has done is fetched then."
+                    f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f}"
+                    " minutes. Start again later; what it has done is fetched then."
                 )
             time.sleep(self._poll_s)
 

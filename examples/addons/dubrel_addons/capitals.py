@@ -17,8 +17,8 @@ class Capitals:
         return [one.upper() for one in texts]
 
 
-def _load(where: str, source: str, target: str) -> Capitals:
-    return Capitals()
-
-
-ENGINE = Engine(_load, "capitals", lambda source, target: (source, target) == ("en", "de"))
+ENGINE = Engine(
+    load=lambda where, source, target: Capitals(),
+    label="capitals",
+    knows=lambda source, target: (source, target) == ("en", "de"),
+)

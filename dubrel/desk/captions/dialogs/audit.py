@@ -103,7 +103,8 @@ class AuditDialog(QDialog):
         box.addWidget(OffsetPlot(report, theme))
         box.addWidget(
             label(
-                "How much later each caption is spoken than it appears. Captions inside the band are on time.",
+                "How much later each caption is spoken than it appears. Captions inside the band are on"
+                " time.",
                 "quiet",
             )
         )

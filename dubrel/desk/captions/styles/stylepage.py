@@ -34,33 +34,65 @@ def _choice(name: str, *words: tuple[object, str]) -> Blank:
 
 
 _MAIN: list[str | Blank] = [
-    "At most", _number("max_lines"), "lines of", _number("max_cpl"), "characters, read at up to",
-    _number("max_cps", 0.5), "characters a second and", _number("max_wpm", 5, zero="any number of"),
-    "words a minute, shown as", _choice("speed_in", ("cps", "CPS"), ("wpm", "WPM")),
-    "; on screen for", _number("min_ms", 0.1, 1000), "to", _number("max_ms", 0.5, 1000), "seconds, with",
-    _number("gap_frames", after=" frames"), ", or", _number("gap_ms", 10, after=" ms"),
-    "without a picture, between captions. A gap shorter than", _number("chain_ms", 0.05, 1000),
-    "s is closed. A caption may come in", _number("lead_ms", 0.02, 1000), "s before its first word, and stay",
-    _number("linger_ms", 0.1, 1000), "s after its last. It goes to a shot change nearer than",
-    _number("shot_snap_frames", after=" frames"), "and ends", _number("shot_gap_frames", after=" frames"),
-    "before it; one that crosses it stays", _number("shot_never_frames", after=" frames"), "on either side.",
-]  # fmt: skip
+    "At most",
+    _number("max_lines"),
+    "lines of",
+    _number("max_cpl"),
+    "characters, read at up to",
+    _number("max_cps", 0.5),
+    "characters a second and",
+    _number("max_wpm", 5, zero="any number of"),
+    "words a minute, shown as",
+    _choice("speed_in", ("cps", "CPS"), ("wpm", "WPM")),
+    "; on screen for",
+    _number("min_ms", 0.1, 1000),
+    "to",
+    _number("max_ms", 0.5, 1000),
+    "seconds, with",
+    _number("gap_frames", after=" frames"),
+    ", or",
+    _number("gap_ms", 10, after=" ms"),
+    "without a picture, between captions. A gap shorter than",
+    _number("chain_ms", 0.05, 1000),
+    "s is closed. A caption may come in",
+    _number("lead_ms", 0.02, 1000),
+    "s before its first word, and stay",
+    _number("linger_ms", 0.1, 1000),
+    "s after its last. It goes to a shot change nearer than",
+    _number("shot_snap_frames", after=" frames"),
+    "and ends",
+    _number("shot_gap_frames", after=" frames"),
+    "before it; one that crosses it stays",
+    _number("shot_never_frames", after=" frames"),
+    "on either side.",
+]
 _MORE: list[str | Blank] = [
-    "Lines are", _choice("shape", ("balanced", "balanced"), ("bottom-heavy", "longer below")),
-    "; a single line has at most", _number("single_cpl", zero="as many"), "characters, a caption",
-    _number("max_words", zero="any number of"), "words. Another sentence",
-    _choice("one_sentence", (False, "may begin in"), (True, "never begins in")), "the same caption. Another person begins",
-    _choice("dashes", (False, "a caption of their own"), (True, "a line with a dash")), "; names stand",
-    _choice("names", ("never", "never"), ("change", "at each change"), ("always", "always")), ". Numbers to ten are",
+    "Lines are",
+    _choice("shape", ("balanced", "balanced"), ("bottom-heavy", "longer below")),
+    "; a single line has at most",
+    _number("single_cpl", zero="as many"),
+    "characters, a caption",
+    _number("max_words", zero="any number of"),
+    "words. Another sentence",
+    _choice("one_sentence", (False, "may begin in"), (True, "never begins in")),
+    "the same caption. Another person begins",
+    _choice("dashes", (False, "a caption of their own"), (True, "a line with a dash")),
+    "; names stand",
+    _choice("names", ("never", "never"), ("change", "at each change"), ("always", "always")),
+    ". Numbers to ten are",
     _choice("numbers", ("any", "as they are"), ("figures", "figures"), ("words", "words")),
-    "; voices off picture are", _choice("italics", (False, "upright"), (True, "in italics")),
+    "; voices off picture are",
+    _choice("italics", (False, "upright"), (True, "in italics")),
     ". Sound descriptions stand in",
-    _choice("sound_brackets", ("[]", "[square]"), ("()", "(round)"), ("", "no")), "brackets, in",
+    _choice("sound_brackets", ("[]", "[square]"), ("()", "(round)"), ("", "no")),
+    "brackets, in",
     _choice("sound_case", ("lower", "small letters"), ("sentence", "a capital first"), ("upper", "CAPITALS")),
     ". Captions stand",
     _choice("place", *((one, one.replace(" ", ", ")) for one in RULES["place"].among)),
-    "; a wide sign counts as", _number("wide_counts"), ".",
-]  # fmt: skip
+    "; a wide sign counts as",
+    _number("wide_counts"),
+    ".",
+]
 
 
 @guarded
@@ -90,7 +122,8 @@ class StylePage(PaperPage):
         self._background = Background(self, until=desk.session.opened, newest=True)
         self.title = label("", "title")
         hint = label(
-            "Every number can be typed over, stepped with the arrows, or dragged. What changes shows at once.",
+            "Every number can be typed over, stepped with the arrows, or dragged. What changes shows at"
+            " once.",
             "quiet",
         )
         hint.setWordWrap(True)

@@ -155,12 +155,16 @@ class RulePicture(QWidget):
         near = {
             "shot_gap_frames": (middle - gap, middle, f"{style.shot_gap_frames} frames"),
             "shot_snap_frames": (
-                middle - style.shot_snap_frames * frame, middle, f"to it within {style.shot_snap_frames} frames",
+                middle - style.shot_snap_frames * frame,
+                middle,
+                f"to it within {style.shot_snap_frames} frames",
             ),
             "shot_never_frames": (
-                middle, middle + style.shot_never_frames * frame, f"{style.shot_never_frames} frames at least",
+                middle,
+                middle + style.shot_never_frames * frame,
+                f"{style.shot_never_frames} frames at least",
             ),
-        }  # fmt: skip
+        }
         self._span(painter, *near[self.rule], True)
 
     def _paint_lines(self, painter: QPainter) -> None:

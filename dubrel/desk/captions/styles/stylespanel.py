@@ -47,9 +47,14 @@ class StylesPanel(QWidget):
         grid.setSpacing(6)
         self.buttons = {}
         names = (
-            ("copy", "Copy"), ("rename", "Rename"), ("keep", "Keep as mine"), ("import", "Import"),
-            ("export", "Export"), ("compare", "Compare"), ("forget", "Delete"),
-        )  # fmt: skip
+            ("copy", "Copy"),
+            ("rename", "Rename"),
+            ("keep", "Keep as mine"),
+            ("import", "Import"),
+            ("export", "Export"),
+            ("compare", "Compare"),
+            ("forget", "Delete"),
+        )
         for nth, (name, text) in enumerate(names):
             made = self.buttons[name] = button(text)
             made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))

@@ -40,7 +40,8 @@ class ScriptDialog(QDialog):
         box.setSpacing(10)
         box.addWidget(label(name, "title"))
         hint = label(
-            "Only speech is aligned with the sound. Correct the kind of a piece or the name of its speaker here.",
+            "Only speech is aligned with the sound. Correct the kind of a piece or the name of its speaker"
+            " here.",
             "quiet",
         )
         hint.setWordWrap(True)

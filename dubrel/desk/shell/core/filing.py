@@ -147,7 +147,7 @@ class Filing:
         return Project(title=path.stem, media=beside(partial(probe, path))), False, ()
 
     def _read_project(self, path: Path) -> tuple[Project, bool, tuple[str, ...]]:
-        """A project; where its present state is damaged, the latest version that can be read, if it is wanted."""
+        """A project; where it is damaged, the latest version that can be read, if it is wanted."""
         try:
             read = beside(partial(read_project, path))
             return read.project, True, read.fixed
@@ -177,7 +177,10 @@ class Filing:
         return self.desk.ask.yes(question, "It belongs")
 
     def _attached(self, media: Media) -> bool | None:
-        """Ask whether a recording is that of the open words, which have none; whether it is now, ``None`` for neither."""
+        """Ask whether a recording is that of the open words, which have none.
+
+        Returns whether it is theirs now; ``None`` where it is not to be opened either.
+        """
         project, history = self.session.project, self.session.history
         if project.media is not None or not project.transcript.turns or self.session.read_only:
             return None

@@ -1,4 +1,7 @@
-"""Ways of listening: loops, the last sentence again, without pauses, only what is doubtful, following or not."""
+"""Ways of listening.
+
+Loops, the last sentence again, without pauses, only what is doubtful, following or not.
+"""
 
 from __future__ import annotations
 
@@ -46,12 +49,23 @@ class Listening(QObject):
         return [
             Command("loop", "Loop the turn", "Ctrl+L", self.toggle_turn, ready, ("turn", "strip")),
             Command("sentence", "Play the last sentence again", "Ctrl+J", self.sentence_again, ready),
-            Command("pauses", "Skip long pauses, or play them", "Ctrl+Alt+P", partial(self.choose, "pauses"), ready),
-            Command("doubts_only", "Play only the doubtful words, or everything", "Ctrl+Alt+D",
-                    partial(self.choose, "doubts"), ready),
+            Command(
+                "pauses",
+                "Skip long pauses, or play them",
+                "Ctrl+Alt+P",
+                partial(self.choose, "pauses"),
+                ready,
+            ),
+            Command(
+                "doubts_only",
+                "Play only the doubtful words, or everything",
+                "Ctrl+Alt+D",
+                partial(self.choose, "doubts"),
+                ready,
+            ),
             Command("play_everything", "Play everything again", "", self.everything, ready),
             Command("follow", "Follow what is played, or stay put", "Ctrl+Alt+F", self.toggle_follow),
-        ]  # fmt: skip
+        ]
 
     # -- loops ----------------------------------------------------------------------
 

@@ -178,7 +178,10 @@ class Player(QObject):
         return self._loop
 
     def set_only(self, spans: Sequence[tuple[int, int]] | None) -> None:
-        """Play only some passages (in order, apart from each other) and skip what lies between; or all again."""
+        """Play only some passages (in order, apart from each other) and skip the rest.
+
+        Without any, all is played again.
+        """
         self._only = None if spans is None else ([a for a, _ in spans], [b for _, b in spans])
 
     def _skips_to(self, ms: int) -> int | None:

@@ -1,4 +1,4 @@
-"""Look, beside the interface, whether the recording that was opened is the one that the project was made with."""
+"""Look, beside the interface, whether an opened recording is the one the project was made with."""
 
 from __future__ import annotations
 

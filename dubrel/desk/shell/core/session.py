@@ -230,7 +230,8 @@ class Session(QObject):
         if self.read_only:
             name = self.path.name if self.path else self.project.title
             raise DubrelError(
-                f"“{name}” is open in another window, so it is read-only here. Save it as another file to edit it."
+                f"“{name}” is open in another window, so it is read-only here. Save it as another file to"
+                " edit it."
             )
 
     def open(

@@ -20,8 +20,21 @@ HEIGHT = 130
 RULER, WAVE, BELOW = 18, 46, 64
 USUAL_MS = 15_000
 _STEPS = (
-    100, 250, 500, 1000, 2000, 5000, 10_000, 15_000, 30_000, 60_000, 120_000, 300_000, 600_000, 1_800_000,
-)  # fmt: skip
+    100,
+    250,
+    500,
+    1000,
+    2000,
+    5000,
+    10_000,
+    15_000,
+    30_000,
+    60_000,
+    120_000,
+    300_000,
+    600_000,
+    1_800_000,
+)
 _CLOSEST = 0.8  # milliseconds a pixel
 _EMPTY = "Bring in a recording to see its sound here."
 _RECORDING = "The sound is drawn here when the recording has ended."

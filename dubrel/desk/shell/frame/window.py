@@ -89,7 +89,7 @@ class MainWindow(QMainWindow):
         self.show_counts()
 
     def _take_size(self) -> None:
-        """As large as it was left, or as is usual, and never larger than the screen has room for with its frame."""
+        """As large as it was left, or as is usual, and never larger than the screen with its frame."""
         found = re.fullmatch(r"(\d{2,5})x(\d{2,5})", load_settings().window)
         wished = QSize(int(found[1]), int(found[2])) if found else _USUAL
         room = self.screen().availableSize() - _FRAME
@@ -463,7 +463,10 @@ def _missing(media: Media) -> str:
     except (OSError, ValueError):
         there = False
     if there:
-        return f"“{media.path}” in this project is not by its name a recording, so it was not opened. Find the recording in Intake."
+        return (
+            f"“{media.path}” in this project is not by its name a recording, so it was not opened. Find the"
+            " recording in Intake."
+        )
     return "The recording is not where it was. Go to Intake and find it."
 
 

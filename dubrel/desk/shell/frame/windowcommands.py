@@ -21,7 +21,7 @@ from dubrel.model import Project
 WORDS = ("transcribe", "live", "align")
 
 
-class Window(Protocol):
+class _Window(Protocol):
     """What of the window is needed here."""
 
     desk: Desk
@@ -41,7 +41,7 @@ class Window(Protocol):
     def show_safe_areas(self) -> None: ...
 
 
-def file_group(window: Window) -> Group:
+def file_group(window: _Window) -> Group:
     """Files, settings, quit."""
     return Group(
         "File",
@@ -63,7 +63,7 @@ def file_group(window: Window) -> Group:
     )
 
 
-def _unsaved(window: Window) -> Callable[[], str]:
+def _unsaved(window: _Window) -> Callable[[], str]:
     return lambda: "" if window.desk.session.path else "This project has no file yet. Save it first."
 
 
@@ -74,7 +74,7 @@ def _demo(desk: Desk) -> None:
     desk.opening.emit(beside(demo_project))
 
 
-def _close(window: Window) -> None:
+def _close(window: _Window) -> None:
     """Close the project and show the start page."""
     if window.desk.may_leave():
         window.desk.session.open(Project(), None, saved=True)
@@ -116,7 +116,7 @@ def play_group(desk: Desk, listening: Listening) -> Group:
     )
 
 
-def view_group(window: Window) -> Group:
+def view_group(window: _Window) -> Group:
     """Finding the way, and the strip."""
     strip, on = window.strip, ("strip",)
     return Group(

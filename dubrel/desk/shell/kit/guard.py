@@ -57,7 +57,7 @@ def _guard(name: str, method: Callable) -> Callable:
     def call(self, *args, **kwargs):
         try:
             return method(self, *args, **kwargs)
-        except Exception as error:
+        except Exception as error:  # noqa: BLE001 - whatever it is, the window stays and says it
             tell(error)
             for one in args:
                 if isinstance(one, QEvent):

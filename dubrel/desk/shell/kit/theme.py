@@ -199,7 +199,8 @@ QPushButton, QToolButton, QComboBox {{
 QToolButton[role="tab"]:focus {{ color: {t.action}; }}
 QToolButton[role="tab"] {{ border: 0; border-radius: 0; border-bottom: 2px solid transparent;
   background: transparent; color: {t.quiet}; padding: 3px 9px; }}
-QToolButton[role="tab"]:checked {{ color: {t.ink}; background: transparent; font-weight: 600; border-bottom: 2px solid {t.action}; }}
+QToolButton[role="tab"]:checked {{ color: {t.ink}; background: transparent; font-weight: 600;
+  border-bottom: 2px solid {t.action}; }}
 QPushButton:hover, QToolButton:hover, QComboBox:hover {{ border-color: {t.action}; }}
 QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus {{ border: 1px solid {t.action}; }}
 QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
@@ -220,7 +221,8 @@ QComboBox QAbstractItemView {{
   selection-background-color: {t.selection}; selection-color: {t.ink}; }}
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
-QLineEdit[role="blank"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; background: transparent; color: {t.action}; border: 0; border-radius: 0;
+QLineEdit[role="blank"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; background: transparent;
+  color: {t.action}; border: 0; border-radius: 0;
   border-bottom: 2px solid {t.action}; padding: 0; }}
 QLineEdit[role="blank"][small="true"] {{ font-size: 15px; border-bottom: 1px solid {t.action}; }}
 QLineEdit[role="blank"]:focus {{ background: {t.desk}; border: 0; border-bottom: 2px solid {t.action}; }}

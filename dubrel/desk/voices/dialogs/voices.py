@@ -77,8 +77,8 @@ class ProposalDialog(QDialog):
         box.addWidget(label(_headline(len(changes)), "title"))
         box.addWidget(
             label(
-                "Turns that you have assigned yourself stay as they are. Enter plays a passage, Space ticks it, "
-                "Ctrl+Enter accepts all that are ticked.",
+                "Turns that you have assigned yourself stay as they are. Enter plays a passage, Space ticks"
+                " it, Ctrl+Enter accepts all that are ticked.",
                 "quiet",
             )
         )

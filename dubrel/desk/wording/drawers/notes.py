@@ -174,8 +174,10 @@ class NotesPage(DrawerPage):
             self.refresh()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """Down in a field goes to the list; Escape takes an empty note away; undo is that of the window
-        where the field has nothing of its own to undo."""
+        """Down in a field goes to the list, Escape takes an empty note away.
+
+        Undo is that of the window where the field has nothing of its own to undo.
+        """
         if not isinstance(event, QKeyEvent) or not isinstance(watched, QLineEdit):
             return super().eventFilter(watched, event)
         if event.type() == QEvent.Type.ShortcutOverride:

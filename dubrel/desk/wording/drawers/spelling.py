@@ -57,8 +57,9 @@ class SpellingPage(DrawerPage):
         if not self.marks.there:
             language = self.session.project.transcript.language
             return (
-                f"There is no dictionary of {language_name(language)} on this machine. "
-                f"Install the package hunspell-{language.split('-')[0]}, or put its .aff and .dic file into the folder of your own dictionaries."
+                f"There is no dictionary of {language_name(language)} on this machine. Install the package"
+                f" hunspell-{language.split('-')[0]}, or put its .aff and .dic file into the folder of your"
+                " own dictionaries."
             )
         return "Every word is in the dictionary or in the terms."
 

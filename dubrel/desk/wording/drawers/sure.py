@@ -1,4 +1,7 @@
-"""How sure it is: shares of words by doubt, whole and by speaker; the most doubtful; what is left to proof."""
+"""How sure the transcript is.
+
+Shares of words by doubt, whole and by speaker, the most doubtful, and what is left to proof.
+"""
 
 from __future__ import annotations
 
@@ -120,10 +123,18 @@ class SurePage(DrawerPage):
             return [row for row in rows if row is not None]
         wanted = [t for t in turns if (t.reworded if view == "changed" else not t.proofed)]
         return [
-            Row(t.start_ms, t.end_ms, tuple(w.id for w in t.words), t.speaker, t.text[:_LETTERS],
-                note=counted(len(t.words), "word"), of=t.id, named=False)
+            Row(
+                t.start_ms,
+                t.end_ms,
+                tuple(w.id for w in t.words),
+                t.speaker,
+                t.text[:_LETTERS],
+                note=counted(len(t.words), "word"),
+                of=t.id,
+                named=False,
+            )
             for t in wanted
-        ]  # fmt: skip
+        ]
 
     def _doubt(self, word_id: int) -> Row | None:
         from dubrel.project.index import word_with

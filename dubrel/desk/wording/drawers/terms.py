@@ -135,7 +135,10 @@ class TermsPage(DrawerPage):
         """What an empty list says."""
         if self.view.currentData() == "places":
             if not self.terms():
-                return "No terms yet. Type a name or a trade term above; every place where it was transcribed as something else is listed here."
+                return (
+                    "No terms yet. Type a name or a trade term above; every place where it was transcribed as"
+                    " something else is listed here."
+                )
             return self.desk.without_words() or "No likely places are left."
         return "No terms yet. Type one above, or import a CSV file."
 

@@ -126,9 +126,17 @@ class TopicsPage(DrawerPage):
     @staticmethod
     def _row(one, title: str = "", note: str = "", ticked: bool = True) -> Row:
         return Row(
-            one.start_ms, one.end_ms, one.words, one.speaker, title or one.text,
-            trail=f"  {one.text}" if title else "", note=note, ticked=ticked, of=title or one.text, named=bool(title),
-        )  # fmt: skip
+            one.start_ms,
+            one.end_ms,
+            one.words,
+            one.speaker,
+            title or one.text,
+            trail=f"  {one.text}" if title else "",
+            note=note,
+            ticked=ticked,
+            of=title or one.text,
+            named=bool(title),
+        )
 
     def why_empty(self) -> str:
         """What an empty list says."""
