@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 
 from dubrel.cli.common import (
+    Subcommands,
     add_json,
     add_output,
     add_quiet,
@@ -19,7 +20,7 @@ from dubrel.cli.common import (
 COMMANDS = ("align", "audit")
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     align = commands.add_parser("align", help="align an existing script with the sound")
     align.add_argument("media", type=Path, help="the recording")

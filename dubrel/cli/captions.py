@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
+    Subcommands,
     add_json,
     add_output,
     add_quiet,
@@ -28,7 +29,7 @@ if TYPE_CHECKING:
 COMMANDS = ("captions", "check", "shots")
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     captions = commands.add_parser("captions", help="set words into captions by a house style")
     captions.add_argument("input", type=Path, help="a project, a transcript or captions")

@@ -7,13 +7,16 @@ import sys
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeAlias
 
 from dubrel.base.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event, Progress
     from dubrel.model import HouseStyle, Project
+
+
+Subcommands: TypeAlias = "argparse._SubParsersAction[argparse.ArgumentParser]"
 
 
 def add_quiet(parser: argparse.ArgumentParser) -> None:

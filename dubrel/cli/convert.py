@@ -5,12 +5,20 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
-from dubrel.cli.common import add_quiet, read_input, refuse_unwritable, warn, with_media, write_output
+from dubrel.cli.common import (
+    Subcommands,
+    add_quiet,
+    read_input,
+    refuse_unwritable,
+    warn,
+    with_media,
+    write_output,
+)
 
 COMMANDS = ("convert",)
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the command."""
     convert = commands.add_parser("convert", help="between any two forms")
     convert.add_argument("input", type=Path, help="captions, a transcript or a project")

@@ -6,10 +6,12 @@ import argparse
 import gc
 from pathlib import Path
 
+from dubrel.cli.common import Subcommands
+
 COMMANDS = ("demo",)
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     demo = commands.add_parser("demo", help="open the application with the demo project")
     demo.set_defaults(run=_demo)

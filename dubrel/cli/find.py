@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 from dubrel.base.timecode import format_clock
-from dubrel.cli.common import add_json, read_input
+from dubrel.cli.common import Subcommands, add_json, read_input
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 
@@ -15,7 +17,7 @@ COMMANDS = ("find",)
 _AROUND = 6
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the command."""
     parser = commands.add_parser("find", help="find words, what sounds like them, or passages by meaning")
     parser.add_argument("words", help="what to find")
@@ -99,7 +101,7 @@ def _meant(project: Project, words: str, most: int) -> list[dict]:
     ]
 
 
-def _place(project: Project, ids, text: str) -> dict:
+def _place(project: Project, ids: Sequence[int], text: str) -> dict[str, Any]:
     from dubrel.project.index import turn_of
 
     turn = turn_of(project, ids[0])

@@ -5,15 +5,20 @@ from __future__ import annotations
 import argparse
 import sys
 import time
+from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.cli.common import add_quiet, refuse_unwritable, write_output
+from dubrel.cli.common import Subcommands, add_quiet, refuse_unwritable, write_output
+
+if TYPE_CHECKING:
+    from dubrel.store.recovery import Leftover
 
 COMMANDS = ("recover",)
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     recover = commands.add_parser("recover", help="list or write out unsaved work found after a crash")
     recover.add_argument("-o", "--output", type=Path, help="write it there; the form follows the suffix")
@@ -52,7 +57,7 @@ def _recover(args: argparse.Namespace) -> int:
     return 0
 
 
-def _list(found, as_json: bool) -> None:
+def _list(found: Sequence[Leftover], as_json: bool) -> None:
     if as_json:
         import json
 

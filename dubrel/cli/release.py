@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.cli.common import add_json, add_quiet, listed, own, read_input, show, warn
+from dubrel.cli.common import Subcommands, add_json, add_quiet, listed, own, read_input, show, warn
 
 if TYPE_CHECKING:
     from dubrel.model import Project
@@ -22,7 +22,7 @@ COMMANDS = ("release",)
 _SIDE_BY_SIDE = 2
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     release = commands.add_parser("release", help="every deliverable of a kit")
     release.add_argument(

@@ -11,16 +11,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.cli.common import add_output, refuse_unwritable, show, style_named, write_output
+from dubrel.cli.common import Subcommands, add_output, refuse_unwritable, show, style_named, write_output
 
 if TYPE_CHECKING:
-    from dubrel.model import Project
+    from dubrel.model import HouseStyle, Project
+    from dubrel.model.choices import Choices
 
 COMMANDS = ("transcribe", "speakers")
 _SPEAKERS_HELP = "off, auto, a number, a range such as 2-4, or channels: one speaker a channel"
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     transcribe = commands.add_parser("transcribe", help="turn recordings into timed words")
     transcribe.add_argument("media", type=Path, nargs="+", help="recordings; also patterns such as *.wav")
@@ -92,7 +93,12 @@ def _terms(path: Path | None, quiet: bool) -> Callable[[Project], Project]:
 
 
 def _transcribe_one(
-    recording: Path, target: Path, choices, style, quiet: bool, put_terms: Callable[[Project], Project]
+    recording: Path,
+    target: Path,
+    choices: Choices,
+    style: HouseStyle,
+    quiet: bool,
+    put_terms: Callable[[Project], Project],
 ) -> None:
     """One recording; what was transcribed before a failure is written too."""
     from dubrel.jobs.wholefile import kept, transcribed_project

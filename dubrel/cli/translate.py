@@ -8,7 +8,16 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.cli.common import add_output, read_input, refuse_unwritable, show, style_named, warn, write_output
+from dubrel.cli.common import (
+    Subcommands,
+    add_output,
+    read_input,
+    refuse_unwritable,
+    show,
+    style_named,
+    warn,
+    write_output,
+)
 
 if TYPE_CHECKING:
     from dubrel.jobs.translating import Order
@@ -17,7 +26,7 @@ if TYPE_CHECKING:
 COMMANDS = ("translate",)
 
 
-def add_to(commands) -> None:
+def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     translate = commands.add_parser("translate", help="captions or a transcript in another language")
     translate.add_argument("input", type=Path, help="captions, a transcript or a project")

@@ -6,6 +6,7 @@ import contextlib
 import os
 from collections.abc import Iterator, Sequence
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -98,7 +99,7 @@ def _write(paths: Sequence[Path], part: Path) -> Iterator[int]:
                 out.mux(packet)
 
 
-def _encoded(stream, samples: np.ndarray, written: int) -> Iterator:
+def _encoded(stream: Any, samples: np.ndarray, written: int) -> Iterator[Any]:
     from fractions import Fraction
 
     from av import AudioFrame

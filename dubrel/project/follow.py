@@ -7,7 +7,7 @@ So captions cannot drift from the wording, whatever the verb.
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
@@ -151,7 +151,7 @@ def _opened_up(project: Project, track_id: int, turn_ids: Iterable[int]) -> Proj
     return project
 
 
-def _neighbour(turn: Turn, place: int, home_of) -> tuple[int, int, bool] | None:
+def _neighbour(turn: Turn, place: int, home_of: Callable[[int], int | None]) -> tuple[int, int, bool] | None:
     """The word nearest before (or else after) a place that is in a caption.
 
     Its id, the caption, before or not.

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from dubrel.base.errors import MediaError
 from dubrel.base.text import language_name, reads_rtl
-from dubrel.captions.places import named_place, placed
+from dubrel.captions.places import Place, named_place, placed
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.film.burning import QUALITIES, Shown
@@ -163,7 +163,9 @@ def still_of(planned: Planned) -> bytes:
     return still(Path(order.source), order.shown, at, order.crop)
 
 
-def _spans(project: Project, caption: Caption, text: CaptionText, look, place) -> Iterator[Shown]:
+def _spans(
+    project: Project, caption: Caption, text: CaptionText, look: Look, place: Place
+) -> Iterator[Shown]:
     """A caption, once for each word where the spoken one is marked."""
     whole = (text.lines, look, place, text.rtl, text.pieces)
     if not look.spoken or not caption.words:

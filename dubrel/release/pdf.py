@@ -109,7 +109,13 @@ class _Pages:
             self._shaped = wanted
 
     def _line(
-        self, text: str, *, style: str = "", size: float | None = None, colour=_INK, after: float = 0.0
+        self,
+        text: str,
+        *,
+        style: str = "",
+        size: float | None = None,
+        colour: tuple[int, int, int] = _INK,
+        after: float = 0.0,
     ) -> None:
         pdf, size = self.pdf, size or self.size
         self._shape(text)

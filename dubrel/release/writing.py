@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import IO
 
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.base.files import write_atomically
@@ -112,7 +113,7 @@ def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
     written = [one for one in outcomes if one.path]
     sums = {one.name: hashlib.sha256(Path(one.path).read_bytes()).hexdigest() for one in written}
 
-    def write(file) -> None:
+    def write(file: IO[bytes]) -> None:
         with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as target:
             for one in written:
                 target.write(one.path, one.name)

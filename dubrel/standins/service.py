@@ -50,7 +50,7 @@ class FaultyServer(ThreadingHTTPServer):
                 self.fault = "none"
             return found
 
-    def handle_error(self, request, client_address) -> None:
+    def handle_error(self, request: Any, client_address: Any) -> None:
         """A client that goes away is nothing to speak of."""
 
 

@@ -18,6 +18,7 @@ from dubrel.captions.setting import costs
 from dubrel.captions.setting.chain import Chain, dash_length
 from dubrel.captions.setting.linetables import FAR, LineTables, line_tables, width_of
 from dubrel.captions.setting.timing import FAR_AHEAD, Bounds, Clock, Steps
+from dubrel.model import HouseStyle
 
 _STOPS = 1200  # places whose steps are computed at once
 
@@ -318,7 +319,7 @@ def _walk(
     best[stops[0] : stops[-1] + width] = here[stops[0] - low :] + base
 
 
-def _least_ms(length: np.ndarray, words: np.ndarray, style) -> np.ndarray:
+def _least_ms(length: np.ndarray, words: np.ndarray, style: HouseStyle) -> np.ndarray:
     """``HouseStyle.least_ms`` of many captions."""
     from fractions import Fraction
 

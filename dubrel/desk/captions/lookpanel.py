@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
@@ -17,6 +18,9 @@ from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Look
 from dubrel.project.changes import Change
 from dubrel.project.tracks import with_track
+
+if TYPE_CHECKING:
+    from dubrel.film.drawing import Drawn
 
 _COLOURS = (
     ("#FFFFFF", "white"),
@@ -181,7 +185,7 @@ class LookPanel(QWidget):
         self.contrast.style().polish(self.contrast)
 
 
-def _contrast(picture: Picture, drawn, frame: QImage, look: Look) -> float:
+def _contrast(picture: Picture, drawn: Drawn, frame: QImage, look: Look) -> float:
     import numpy as np  # late: arrays, which opening a window does without
 
     from dubrel.film.drawing import contrast

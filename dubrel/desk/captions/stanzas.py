@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QResizeEvent
@@ -337,7 +337,7 @@ class CaptionSheet(Page):
         self.findings.settle()
         return self.next_where(lambda one: one.id in self.findings.broken, step)
 
-    def next_where(self, wanted, step: int = 1) -> bool:
+    def next_where(self, wanted: Callable[[Caption], bool], step: int = 1) -> bool:
         """Go to the next caption of which something is true; false if there is none."""
         count = len(self.captions)
         start = self.current if self.current >= 0 else -1 if step > 0 else count

@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 
 from PySide6.QtCore import QIODevice, QObject, QProcess, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from dubrel.base.errors import DubrelError
@@ -59,7 +59,7 @@ class Microphone(QObject):
         self._source.blockSignals(True)
         self._source.stop()
 
-    def _on_state(self, state) -> None:
+    def _on_state(self, state: object) -> None:
         if state == self._stopped:
             self.ended.emit("the microphone was disconnected")
 
@@ -197,7 +197,7 @@ class LevelMeter(QWidget):
 
         return min(1.0, max(0.0, 1 + 20 * log10(max(self.value, 1e-6)) / 60))
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         """Draw the bar."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.theme.colour("hairline"))

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, QModelIndex, QPersistentModelIndex, QRect, QSize, Qt, QUrl, Signal
+from PySide6.QtCore import QMimeData, QRect, QSize, Qt, QUrl, Signal
 from PySide6.QtGui import QDrag, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from dubrel.base.text import counted
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
+from dubrel.desk.shell.kit.widgets import Index
 from dubrel.formats.shared.document import CHOICES, options_from
 from dubrel.formats.shared.form import Form
 from dubrel.release.forms import FORMS
@@ -28,13 +29,11 @@ class _Delegate(QStyledItemDelegate):
 
     theme: Theme
 
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """High enough for two lines."""
         return QSize(120, _HIGH)
 
-    def paint(
-        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
-    ) -> None:
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw name, options and count."""
         name, words, count = index.data(_ROLE)
         area: QRect = option.rect

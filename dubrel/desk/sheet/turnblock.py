@@ -6,10 +6,20 @@ import math
 from bisect import bisect_right
 from collections.abc import Collection
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QImage,
+    QPainter,
+    QPen,
+    QTextCharFormat,
+    QTextLayout,
+    QTextLine,
+    QTextOption,
+)
 
 from dubrel.base.text import reads_rtl
 from dubrel.desk.shell.kit.theme import Theme
@@ -184,8 +194,8 @@ class TurnBlock:
         return found
 
     @staticmethod
-    def _x(line, place: int) -> float:
-        found = line.cursorToX(place)
+    def _x(line: QTextLine, place: int) -> float:
+        found: Any = line.cursorToX(place)  # a pair in some versions of the binding
         return float(found[0] if isinstance(found, tuple) else found)
 
     def place_at(self, x: float, y: float) -> int:
@@ -287,7 +297,7 @@ class TurnBlock:
                     QPointF(origin.x() + rect.left(), origin.y() + rect.bottom() + TRACE_GAP), image
                 )
 
-    def _word_trace(self, start: int, end: int, width: float, colour: QColor):
+    def _word_trace(self, start: int, end: int, width: float, colour: QColor) -> QImage:
         assert self.style.peaks is not None
         count = max(1, round(width * self.style.ratio))
         columns = self.style.peaks.columns(start, max(end, start + 1), count) * self.gain

@@ -11,6 +11,7 @@ from PySide6.QtGui import (
     QAccessibleEvent,
     QContextMenuEvent,
     QDesktopServices,
+    QFocusEvent,
     QFontMetricsF,
     QGuiApplication,
     QMouseEvent,
@@ -301,14 +302,14 @@ class TurnSheet(Page):
         if self.turns:
             self.viewport().update(self.caret_rect().toAlignedRect().adjusted(-2, -2, 2, 2))
 
-    def focusInEvent(self, event) -> None:
+    def focusInEvent(self, event: QFocusEvent) -> None:
         """Show the caret."""
         self._blink.start()
         self._blink_on = True
         self.viewport().update()
         super().focusInEvent(event)
 
-    def focusOutEvent(self, event) -> None:
+    def focusOutEvent(self, event: QFocusEvent) -> None:
         """Hide the caret."""
         self._blink.stop()
         self.viewport().update()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
+from typing import Any
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter
@@ -11,7 +12,7 @@ from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySeq
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import gap, joined
 from dubrel.desk.sheet.copying import copy_plain
-from dubrel.desk.sheet.turnblock import from_utf16
+from dubrel.desk.sheet.turnblock import TurnBlock, from_utf16
 from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.kit.guard import guarded
@@ -36,7 +37,7 @@ class TypingSheet(TurnSheet):
     _drag_from: QPoint | None = None
     _drop_at: Spot | None = None
 
-    def __init__(self, *args, **kwargs) -> None:
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.session.placed.connect(self._put_back)
         self.session.where = self._where
@@ -151,7 +152,7 @@ class TypingSheet(TurnSheet):
             return Spot(self.caret.turn, starts[max(0, bisect_left(starts, at) - 1)])
         return self._neighbour(step)
 
-    def _stepped(self, at: int, moved: int, step: int, block) -> Spot:
+    def _stepped(self, at: int, moved: int, step: int, block: TurnBlock) -> Spot:
         return self._neighbour(step) if moved == at else Spot(self.caret.turn, from_utf16(block.text, moved))
 
     def _neighbour(self, step: int) -> Spot:

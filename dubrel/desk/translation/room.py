@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
@@ -22,6 +23,7 @@ from dubrel.desk.translation.remembering import Remembering
 from dubrel.desk.translation.translating import Translating
 from dubrel.desk.translation.weighing import Weighing
 from dubrel.edits.translation.track import Standing, remove_track, spoken_track, translated_tracks
+from dubrel.model import HouseStyle
 from dubrel.project.changes import Change
 
 if TYPE_CHECKING:
@@ -316,13 +318,13 @@ class TranslationRoom(Room):
         self.show_track(0)
         self.desk.go(self.id)
 
-    def _begin(self, language: str, engine: str, style) -> None:
+    def _begin(self, language: str, engine: str, style: HouseStyle | None) -> None:
         self._said(lambda: self.work.begin(language, engine, style))
 
-    def _begin_from_file(self, language: str, style) -> None:
+    def _begin_from_file(self, language: str, style: HouseStyle | None) -> None:
         self._said(lambda: self.work.begin_from_file(language, style))
 
-    def _said(self, work) -> None:
+    def _said(self, work: Callable[[], object]) -> None:
         from dubrel.base.errors import DubrelError
 
         try:

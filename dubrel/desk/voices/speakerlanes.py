@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import groupby
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -41,7 +41,7 @@ def paint_lanes(
     talk: dict[str, Talk],
     top: float,
     width: float,
-    x_of,
+    x_of: Callable[[int], float],
 ) -> None:
     """Draw each speaker's turns in a lane, then the names over the left end.
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QPoint, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QGridLayout,
     QListWidget,
@@ -144,7 +144,7 @@ class SpeakerPanel(QWidget):
         if self.isVisible():
             self.refresh()
 
-    def showEvent(self, event) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         """What changed meanwhile."""
         self.refresh()
         super().showEvent(event)

@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.desk.shell.core.session import Session
 from dubrel.edits.words.terms import Correction, corrections
 from dubrel.model import Project
-from dubrel.project.changes import change_between
+from dubrel.project.changes import Change, change_between
 from dubrel.user.terms import kept_terms
 
 _REST_MS = 1200
@@ -48,7 +48,7 @@ class Corrections(QObject):
         self._base = None
         self._rest.stop()
 
-    def _on_changed(self, change) -> None:
+    def _on_changed(self, change: Change) -> None:
         if change.turns and change.old.media is change.new.media and change.old.transcript.turns:
             if self._base is None:
                 self._base = change.old

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -147,7 +147,7 @@ class Drawer(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         """A rule between the sheet and the drawer."""
         super().paintEvent(event)
         painter = QPainter(self)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
@@ -127,7 +128,7 @@ class DrawerPage(QWidget):
         if self.isVisible():
             self._rest.start()
 
-    def showEvent(self, event) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         """List what holds now."""
         super().showEvent(event)
         if self._stale:
@@ -158,7 +159,7 @@ class DrawerPage(QWidget):
         """What an empty list says."""
         return self.desk.without_words() or self.nothing
 
-    def row_of(self, words: Sequence[int], **known) -> Row | None:
+    def row_of(self, words: Sequence[int], **known: Any) -> Row | None:
         """A row about some words, with what stands around them; ``None`` where they are gone."""
         turn = turn_of(self.session.project, words[0]) if words else None
         if turn is None:

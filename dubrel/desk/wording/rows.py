@@ -6,7 +6,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import (
+    QAbstractListModel,
+    QModelIndex,
+    QPointF,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+)
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
@@ -16,6 +24,7 @@ from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
+from dubrel.desk.shell.kit.widgets import Index
 from dubrel.edits.speakers.voices import shown_name
 
 _HEIGHT = 30
@@ -77,10 +86,10 @@ class _Rows(QAbstractListModel):
         super().__init__()
         self.desk, self.rows = desk, list[Row]()
 
-    def rowCount(self, parent=_NOTHING) -> int:
+    def rowCount(self, parent: Index = _NOTHING) -> int:
         return 0 if parent.isValid() else len(self.rows)
 
-    def data(self, index, role=Qt.ItemDataRole.DisplayRole):
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if not index.isValid() or index.row() >= len(self.rows):
             return None
         row = self.rows[index.row()]
@@ -112,10 +121,10 @@ class _Painter(QStyledItemDelegate):
         super().__init__()
         self.desk = desk
 
-    def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         return QSize(100, _HEIGHT)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         theme, row, rect = self.desk.theme, index.data(_ROW), QRectF(option.rect)
         if option.state & QStyle.StateFlag.State_Selected:
             painter.fillRect(rect, theme.colour("selection"))
@@ -200,9 +209,7 @@ class _Painter(QStyledItemDelegate):
         painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
 
 
-def _points():
-    from PySide6.QtCore import QPointF
-
+def _points() -> list[QPointF]:
     return [QPointF(3, 6.5), QPointF(5.5, 9.2), QPointF(10, 3.6)]
 
 
@@ -276,7 +283,7 @@ class RowList(QListView):
 
     _quiet = False
 
-    def currentChanged(self, current, previous) -> None:
+    def currentChanged(self, current: Index, previous: Index) -> None:
         """Say which row is the current one."""
         super().currentChanged(current, previous)
         if not self._quiet and self.row is not None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.enginewords import engine_label
@@ -18,6 +19,9 @@ from dubrel.jobs.machinery.events import Event, Read
 from dubrel.model import Project
 from dubrel.model.choices import Choices
 from dubrel.project.index import turn_with, words_with
+
+if TYPE_CHECKING:
+    from dubrel.jobs.transcribing.secondreading import Comparison
 
 _AROUND_MS = 700
 _AROUND = 3
@@ -103,7 +107,7 @@ class SecondReading:
         found = beside(lambda: compare_with_text(project, text))
         self._show(found, path.name, reference=True)
 
-    def _show(self, found, name: str, *, reference: bool) -> None:
+    def _show(self, found: Comparison, name: str, *, reference: bool) -> None:
         self.ask.compare(found, ("On the sheet", name), reference, self.texts, self._play, self._accept)
 
     def texts(self, one: Difference) -> tuple[str, str, str]:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.session import Session
 from dubrel.model import Turn
+from dubrel.project.changes import Change
 from dubrel.user.terms import kept_terms
 
 if TYPE_CHECKING:
@@ -51,7 +52,7 @@ class SpellingMarks(QObject):
         self._rest.timeout.connect(self._load)
         session.changed.connect(self._on_changed)
 
-    def _on_changed(self, change) -> None:
+    def _on_changed(self, change: Change) -> None:
         project = change.new
         if not project.transcript.turns:
             return

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 
 from dubrel.base.errors import DubrelError
@@ -430,7 +430,7 @@ def set_place(project: Project, caption_ids: Collection[int], place: str) -> Pro
     return _each(project, caption_ids, moved)
 
 
-def _each(project: Project, caption_ids: Collection[int], change) -> Project:
+def _each(project: Project, caption_ids: Collection[int], change: Callable[[Caption], Caption]) -> Project:
     track = project.captions
     if track is None:
         return project

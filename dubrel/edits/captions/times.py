@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 
 from dubrel.base.timecode import frame_beside, snap_to_frame
@@ -123,7 +123,7 @@ def open_gaps(project: Project, caption_ids: Collection[int] | None = None) -> P
     return _gaps(project, caption_ids, lambda now: max(now, gap))
 
 
-def _gaps(project: Project, caption_ids: Collection[int] | None, wished) -> Project:
+def _gaps(project: Project, caption_ids: Collection[int] | None, wished: Callable[[int], int]) -> Project:
     track = project.captions
     changed = {}
     for one, following in zip(track.captions, track.captions[1:]) if track else ():

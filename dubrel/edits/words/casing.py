@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 
 from dubrel.base.text import ends_sentence
@@ -26,7 +26,7 @@ def cased(project: Project, ids: Sequence[int]) -> Project:
     return words_changed(project, wanted, lambda word: _with_text(word, step(word.text)))
 
 
-def _next_case(words: Sequence[Word]):
+def _next_case(words: Sequence[Word]) -> Callable[[str], str]:
     letters = "".join(sign for word in words for sign in word.text if sign.isalpha())
     if letters and letters == letters.upper() and letters != letters.lower() and len(letters) > len(words):
         return str.lower

@@ -9,7 +9,7 @@ from __future__ import annotations
 import html
 import re
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 from dubrel.base.text import word_units
@@ -229,7 +229,7 @@ def escaped(text: str) -> str:
     return _CODE.sub(lambda one: f"&#{ord(one.group())};", text)
 
 
-def marked(pieces: Sequence[tuple[str, str]], escape=lambda text: text) -> str:
+def marked(pieces: Sequence[tuple[str, str]], escape: Callable[[str], str] = str) -> str:
     """Words, each with the space before it, and their styles as text with tags.
 
     Examples

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import pickle
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -96,7 +96,7 @@ def read_tensors(path: Path) -> dict[str, np.ndarray]:
         raise EngineError(f"“{path}” cannot be read ({error}). Set Dubrel up again.") from error
 
 
-def _named(state: dict[str, Any], storages: dict[str, np.ndarray]):
+def _named(state: dict[str, Any], storages: dict[str, np.ndarray]) -> Iterator[tuple[str, np.ndarray]]:
     for name, value in state.items():
         if isinstance(value, _Tensor):
             flat = storages[value.storage.key]

@@ -23,7 +23,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, text_font, time_font
-from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.desk.shell.kit.widgets import Index, button, closing_row, label
 from dubrel.edits.captions.resetting import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
 from dubrel.project.captiontext import text_of
@@ -43,12 +43,12 @@ class _Sides(QStyledItemDelegate):
         super().__init__(parent)
         self.theme = theme
 
-    def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """As high as the longer side."""
         sides: tuple[Sequence[tuple[str, bool]], ...] = index.data(_ROW)
         return QSize(200, max(len(side) for side in sides) * _LINE + 2 * _PAD)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw both sides and a hairline."""
         area = QRectF(option.rect)
         half = area.width() / 2

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -142,7 +142,7 @@ class JobSlots(QObject):
 
         self._begin(kind, Job(kind, *args), mark, take, ended, result)
 
-    def start_on_recording(self, kind: str, *args: object, **how) -> None:
+    def start_on_recording(self, kind: str, *args: object, **how: Any) -> None:
         """Begin a job on the open recording."""
         recording = self.session.recording
         assert recording is not None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -58,7 +59,7 @@ class Booth(QWidget):
         box.insertWidget(0, self.picture)
         self.picture.fit(self.height())
 
-    def resizeEvent(self, event) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         """Give the picture its share."""
         self.picture.fit(self.height())
         super().resizeEvent(event)

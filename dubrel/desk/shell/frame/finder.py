@@ -21,7 +21,7 @@ from dubrel.desk.shell.core.commands import Act, Commands
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.listfield import ListField
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
-from dubrel.desk.shell.kit.widgets import label
+from dubrel.desk.shell.kit.widgets import Index, label
 
 _HINT = "Enter runs it; F2 changes its keys"
 
@@ -34,10 +34,10 @@ class _Row(QStyledItemDelegate):
         super().__init__(parent)
         self.theme = theme
 
-    def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         return QSize(100, 30)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         rect = QRectF(option.rect)
         if option.state & QStyle.StateFlag.State_Selected:
             painter.fillRect(rect, self.theme.colour("selection"))

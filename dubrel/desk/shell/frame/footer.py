@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFontMetrics, QPainter
+from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
 
 from dubrel.base.timecode import format_length
@@ -36,7 +36,7 @@ class ElidedLabel(QLabel):
         super().setText(text)
         self.setToolTip(text)
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         """Draw what there is room for."""
         painter = QPainter(self)
         painter.setPen(self.palette().color(self.foregroundRole()))

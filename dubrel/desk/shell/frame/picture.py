@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from dubrel.captions.places import SAFE, Place, placed
@@ -14,6 +16,11 @@ from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.model import Caption, CaptionTrack, Look
 from dubrel.project.captiontext import CaptionText, look_of, spoken_word, text_of
 from dubrel.project.queries import caption_at
+
+if TYPE_CHECKING:
+    from PySide6.QtMultimedia import QVideoFrame
+
+    from dubrel.film.drawing import Drawn
 
 _AROUND_MS = 2500
 _LEAST, _OTHERS = 96, 400  # pixels: what is always left of the picture, and what the rest of the booth needs
@@ -65,7 +72,7 @@ class Picture(QWidget):
         if not self.large:
             self.setFixedHeight(min(self.width() * 9 // 16, max(_LEAST, room - _OTHERS)))
 
-    def set_frame(self, frame) -> None:
+    def set_frame(self, frame: QVideoFrame) -> None:
         """Take a video frame from the player."""
         image = frame.toImage()
         if not image.isNull():
@@ -114,7 +121,7 @@ class Picture(QWidget):
         """The last video frame."""
         return self._frame
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         """Draw picture or trace, then the caption."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -165,7 +172,7 @@ class Picture(QWidget):
             painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
 
-    def drawn(self):
+    def drawn(self) -> Drawn | None:
         """The caption at the playhead by the renderer of the film, for the picture as large as it is here."""
         from dubrel.film.drawing import draw_caption  # late: arrays, which opening a window does without
 

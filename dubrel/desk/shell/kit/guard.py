@@ -54,7 +54,7 @@ def _is_of_qt(cls: type, name: str) -> bool:
 
 def _guard(name: str, method: Callable) -> Callable:
     @functools.wraps(method)
-    def call(self, *args, **kwargs):
+    def call(self: Any, *args: Any, **kwargs: Any) -> Any:
         try:
             return method(self, *args, **kwargs)
         except Exception as error:  # noqa: BLE001 - whatever it is, the window stays and says it

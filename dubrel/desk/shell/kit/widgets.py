@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from typing import TypeAlias
+
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QDialog,
@@ -15,6 +17,9 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
     QWidget,
 )
+
+Index: TypeAlias = QModelIndex | QPersistentModelIndex
+"""What the lists of Qt give their delegates."""
 
 
 def label(text: str = "", role: str = "") -> QLabel:

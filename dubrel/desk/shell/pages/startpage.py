@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter
 from PySide6.QtWidgets import (
     QFrame,
@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, text_font, time_font, ui_font
-from dubrel.desk.shell.kit.widgets import button, label, scrolled
+from dubrel.desk.shell.kit.widgets import Index, button, label, scrolled
 from dubrel.store.recovery import Leftover
 from dubrel.user.recents import Recent
 
@@ -40,7 +40,7 @@ class _RecentDelegate(QStyledItemDelegate):
         super().__init__(parent)
         self.theme = theme
 
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Every row is as high."""
         return QSize(320, _ROW)
 
@@ -48,7 +48,7 @@ class _RecentDelegate(QStyledItemDelegate):
         self,
         painter: QPainter,
         option: QStyleOptionViewItem,
-        index: QModelIndex | QPersistentModelIndex,
+        index: Index,
     ) -> None:
         """Draw a row."""
         one: Recent = index.data(Qt.ItemDataRole.UserRole)
@@ -63,7 +63,7 @@ class _RecentDelegate(QStyledItemDelegate):
         painter.fillRect(area.left(), area.bottom(), area.width(), 1, theme.colour("hairline"))
         painter.restore()
 
-    def _texts(self, painter: QPainter, one: Recent, area) -> None:
+    def _texts(self, painter: QPainter, one: Recent, area: QRect) -> None:
         theme, line = self.theme, QRectF(area.left(), area.top() + 10, area.width(), 30)
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -90,7 +90,7 @@ class _RecentDelegate(QStyledItemDelegate):
             cut = metrics.elidedText(one.subtitle, Qt.TextElideMode.ElideRight, room)
             painter.drawText(line.adjusted(begin, 2, 0, 2), left, cut)
 
-    def _sound(self, painter: QPainter, one: Recent, area) -> None:
+    def _sound(self, painter: QPainter, one: Recent, area: QRect) -> None:
         theme, middle = self.theme, area.top() + 44 + _TRACE / 2
         if one.trace:
             step = area.width() / len(one.trace)

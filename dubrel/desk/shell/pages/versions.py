@@ -8,7 +8,7 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from dubrel.base.errors import DubrelError
@@ -167,7 +167,7 @@ class VersionsPage(PaperPage):
         self.desk.say(f"The version is restored{found}. Undo takes that back.")
         self.closed.emit()
 
-    def showEvent(self, event) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         """Go on reading."""
         super().showEvent(event)
         self._read_next()

@@ -21,7 +21,8 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.replacing import Sought, found_in, replaced_in
-from dubrel.finding.words import Query, find, replaced
+from dubrel.finding.words import Found, Query, find, replaced
+from dubrel.model import Caption
 
 _MOST = 200
 
@@ -88,7 +89,7 @@ class ReplaceDialog(QDialog):
     def _sought(self) -> Sought:
         return Sought(self.field.text(), self.case.isChecked(), self.whole.isChecked())
 
-    def _places(self):
+    def _places(self) -> tuple[list[Caption], list[Found]]:
         """Captions of the translation, and places of the original."""
         project, sought, where = self.session.project, self._sought, self.where.currentData()
         track = project.track(self.track_id)

@@ -13,6 +13,7 @@ from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
+from dubrel.desk.shell.kit.widgets import Index
 from dubrel.project.talk import Talk
 
 _ROW = 46
@@ -36,11 +37,11 @@ class SpeakerRow(QStyledItemDelegate):
         super().__init__(panel if isinstance(panel, QWidget) else None)
         self.panel = panel
 
-    def sizeHint(self, option: QStyleOptionViewItem, index) -> QSize:
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Two lines."""
         return QSize(100, _ROW)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index) -> None:
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw one row."""
         panel, theme = self.panel, self.panel.theme
         rect = QRectF(option.rect)

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.text import counted
@@ -62,7 +62,7 @@ class _Bars(QWidget):
         self.setToolTip("\n".join(said))
         self.update()
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         """Draw the bars."""
         painter, theme = QPainter(self), self.desk.theme
         painter.setFont(ui_font(12))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QSpinBox
@@ -19,6 +20,9 @@ from dubrel.edits.notes import CHAPTER, CLIP, SHOW, with_notes_added
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 from dubrel.project.index import words_with
+
+if TYPE_CHECKING:
+    from dubrel.project.sentences import Sentence
 
 _VIEWS = {"chapters": "Chapters", "summary": "Key sentences", "quotes": "Quotes", "terms": "Key terms"}
 _NOTES = {"chapters": CHAPTER, "summary": SHOW, "quotes": CLIP, "terms": SHOW}
@@ -96,7 +100,7 @@ class TopicsPage(DrawerPage):
             return []
         return beside(lambda: self._listed(project, sentences))
 
-    def _listed(self, project: Project, sentences) -> list[Row]:
+    def _listed(self, project: Project, sentences: Sequence[Sentence]) -> list[Row]:
         from dubrel.finding import topics
 
         view, count, language = self.view.currentData(), self.count.value(), project.transcript.language
@@ -124,7 +128,7 @@ class TopicsPage(DrawerPage):
         return [self._row(sentences[k]) for k in topics.quotes(sentences, vectors, doubts, count)]
 
     @staticmethod
-    def _row(one, title: str = "", note: str = "", ticked: bool = True) -> Row:
+    def _row(one: Sentence, title: str = "", note: str = "", ticked: bool = True) -> Row:
         return Row(
             one.start_ms,
             one.end_ms,
