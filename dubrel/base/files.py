@@ -162,8 +162,9 @@ def private_folder(path: Path) -> Path:
     One that is there already is closed to others only where it is Dubrel's own:
     the user may have named any folder.
     """
-    if not path.is_dir():
-        path.mkdir(parents=True, exist_ok=True, mode=0o700)
+    for one in reversed([path, *path.parents]):  # mkdir closes none of the folders that it makes on the way
+        if not one.exists():
+            one.mkdir(exist_ok=True, mode=0o700)
     if "dubrel" in path.parts[-2:] and path.stat().st_mode & 0o077:
         with contextlib.suppress(PermissionError):
             path.chmod(0o700)

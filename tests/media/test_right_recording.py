@@ -245,11 +245,13 @@ def test_a_cache_that_cannot_be_made_is_one_sentence(tmp_path, monkeypatch):
         list(read_sound(probe(path)))
 
 
-def test_cached_sound_is_private(tmp_path):
+def test_cached_sound_is_private(tmp_path, monkeypatch):
+    monkeypatch.setenv("DUBREL_CACHE", str(tmp_path / "made" / "on the way" / "cache"))
     path = write_wav(tmp_path / "a.wav", tune(1) / 32768)
     list(read_sound(probe(path)))
     folder = cache_folder(probe(path))
-    assert {one.stat().st_mode & 0o777 for one in (folder, cache_root())} == {0o700}
+    made = (folder, cache_root(), cache_root().parent, cache_root().parent.parent)
+    assert {one.stat().st_mode & 0o777 for one in made} == {0o700}
     assert {one.stat().st_mode & 0o777 for one in folder.iterdir()} == {0o600}
 
 
