@@ -223,6 +223,11 @@ def _tagger(language: str) -> Any:
     return HanoverTagger(_MODELS[language])
 
 
+def load_classes(language: str) -> None:
+    """Load what the classes of a language need, so that the first word does not wait for it."""
+    class_of("word", language)
+
+
 @lru_cache(maxsize=65536)
 def class_of(word: str, language: str) -> WordClass:
     """The class of a word.

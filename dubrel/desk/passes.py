@@ -24,6 +24,7 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
         desk,
         lambda turn, word: sheet.move_caret(Spot(turn, sheet.turns[turn].offsets[word])),
         lambda caption: captions.stanzas.choose_at(caption.start_ms),
+        captions.findings.broken,
     )
     captions.share_layer(layer)
     intake = IntakeRoom(desk, layer)

@@ -6,7 +6,7 @@ import subprocess
 import sys
 from importlib.util import find_spec
 
-from conftest import ROOT
+from conftest import DEMO, ROOT
 
 PACKAGE = ROOT / "dubrel"
 ORDER = (
@@ -155,6 +155,41 @@ def test_the_window_opens_without_what_computes():
         " 'dubrel.jobs.machinery.runner'} & set(sys.modules)))"
     )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
+
+
+FIRST_FRAME = """
+import sys
+from pathlib import Path
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+import dubrel.desk.application as application
+
+start = QApplication.exec
+late = ("numpy", "scipy", "av", "HanTa", "hunspell", "onnxruntime", "lxml", "docx", "fpdf", "PIL",
+        "dubrel.speech", "dubrel.release", "dubrel.translation", "dubrel.film", "dubrel.formats")
+
+def drawn():
+    [window] = [one for one in QApplication.topLevelWidgets() if one.isVisible()]
+    window.grab()
+    found = {one for one in late for name in sys.modules if name == one or name.startswith(one + ".")}
+    print("loaded:", *sorted(found))
+    QApplication.quit()
+
+def painted(*args):
+    QTimer.singleShot(0, drawn)
+    return start()
+
+QApplication.exec = staticmethod(painted)
+application.run(Path(sys.argv[1]))
+"""
+
+
+def test_the_first_frame_of_the_demo_waits_for_nothing_that_computes():
+    """But for the machinery of jobs, where the recording has to be read first."""
+    ran = subprocess.run(
+        [sys.executable, "-c", FIRST_FRAME, str(DEMO / "slow-water-7.dubrel")], capture_output=True, text=True
+    )
+    assert ran.stdout.split() == ["loaded:"], ran.stderr
 
 
 def test_files_and_functions_stay_small():

@@ -3,9 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
+from concurrent.futures import Future
+from functools import partial
+
+from PySide6.QtCore import QTimer
 
 from dubrel.captions.checks import Finding
 from dubrel.captions.styles import style_of
+from dubrel.captions.wordclasses import load_classes
+from dubrel.desk.shell.core.background import aside
 from dubrel.desk.shell.core.follower import Follower
 from dubrel.desk.shell.core.session import Session
 from dubrel.edits.captions.trackchecks import captions_touched, check_one, missing
@@ -13,6 +19,8 @@ from dubrel.model import Caption, HouseStyle
 from dubrel.project.captiontext import words_in_no_caption
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, place_in, track_index, turn_with
+
+_FIRST_FRAME_MS = 250
 
 
 class Findings(Follower):
@@ -24,6 +32,7 @@ class Findings(Follower):
         self.broken: set[int] = set()
         self.lost: list[Finding] = []
         self.rules: Counter[str] = Counter()
+        self._loading: dict[str, Future[None] | None] = {}  # what checks need, by language
 
     @property
     def style(self) -> HouseStyle:
@@ -71,6 +80,19 @@ class Findings(Follower):
             )
         if self.lost:
             self.rules["no caption"] = len(self.lost)
+
+    def _is_ready(self) -> bool:
+        """Parts of speech are loaded in a thread, and not before what was opened has been drawn."""
+        track = self.session.project.captions
+        language = track.language.split("-")[0] if track is not None else ""
+        if language not in self._loading:
+            self._loading[language] = None
+            QTimer.singleShot(_FIRST_FRAME_MS, partial(self._load, language))
+        loading = self._loading[language]
+        return loading is not None and loading.done()
+
+    def _load(self, language: str) -> None:
+        self._loading[language] = aside(partial(load_classes, language))
 
     def _forget(self, caption_id: int) -> None:
         self._waiting.pop(caption_id, None)

@@ -25,12 +25,12 @@ from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
 from dubrel.edits.captions.moving import moved
-from dubrel.jobs.machinery.events import Audited, Event
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel
     from dubrel.desk.captions.stanzas import CaptionSheet
     from dubrel.desk.captions.textfield import TextField
+    from dubrel.jobs.machinery.events import Event
 
 
 class CaptionsRoom(Room):
@@ -201,6 +201,8 @@ class CaptionsRoom(Room):
 
     def _show_audit(self, event: Event, running: Running) -> None:
         """Show what an audit found, and fix what the user chooses."""
+        from dubrel.jobs.machinery.events import Audited  # late: the window opens without it
+
         history = self.session.history
         way = self.ask.fix(event.report) if isinstance(event, Audited) else None
         if way is None or not isinstance(event, Audited):

@@ -15,7 +15,6 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.model.choices import is_remote
-from dubrel.speech.recognise.engines import engine_named
 from dubrel.user.settings import load_settings, save_settings
 
 if TYPE_CHECKING:
@@ -70,6 +69,8 @@ class Engines:
         self._add(f"remote:{address}")
 
     def _add(self, engine: str) -> None:
+        from dubrel.speech.recognise.engines import engine_named  # late: the window opens without it
+
         try:
             beside(partial(engine_named, engine))
             save_settings(load_settings().with_engine(engine))
@@ -102,6 +103,8 @@ class Engines:
         The price is shown before anything is sent, and once for each service it
         is asked whether recordings may go there at all.
         """
+        from dubrel.speech.recognise.engines import engine_named  # late: the window opens without it
+
         settings, lengths = load_settings(), [one.duration_ms for one in recordings]
         try:
             service = beside(partial(engine_named, engine))

@@ -7,11 +7,12 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import language_in_name, language_name
 from dubrel.model.choices import Choices
-from dubrel.speech.recognise.engines import REGISTER, engine
 
 
 def engine_label(name: str) -> str:
     """A recogniser's name for the eye."""
+    from dubrel.speech.recognise.engines import engine  # late: the window opens without it
+
     kind, _, where = name.partition(":")
     if kind == "builtin":
         return "Built in, English"
@@ -27,6 +28,8 @@ def engine_label(name: str) -> str:
 
 def added_engines() -> list[str]:
     """The recognisers of other packages that can be used."""
+    from dubrel.speech.recognise.engines import REGISTER, engine  # late: the window opens without it
+
     found = []
     for name in REGISTER.added:
         try:
@@ -39,6 +42,8 @@ def added_engines() -> list[str]:
 
 def own_language(name: str) -> str:
     """The one language that a recogniser knows; empty where the user says it."""
+    from dubrel.speech.recognise.engines import REGISTER, engine  # late: the window opens without it
+
     kind, _, where = name.partition(":")
     if kind == "builtin":
         return "en"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import (
@@ -25,10 +26,12 @@ from dubrel.desk.shell.frame.footer import time_left
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
-from dubrel.jobs.machinery.events import Progress
 from dubrel.model import Media
 from dubrel.model.choices import Choices
 from dubrel.user.settings import load_settings
+
+if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Progress
 
 _SPEAKERS = [
     ("Tell apart, however many", "auto"),

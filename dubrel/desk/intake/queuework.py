@@ -12,12 +12,12 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import try_writing
 from dubrel.desk.shell.core.job_slots import JobSlots
-from dubrel.jobs.machinery.events import Failed, Finished, Progress, Warning_, Written
 from dubrel.model.choices import Choices
 from dubrel.store.locks import claim
 from dubrel.user.queue import Item, Queue, State, free_output, load_queue, queue_path, save_queue
 
 if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Progress
     from dubrel.jobs.machinery.runner import Job
     from dubrel.store.locks import Claim
 
@@ -189,6 +189,14 @@ class QueueWork(QObject):
         )
 
     def _take(self, item_id: int, event: object) -> None:
+        from dubrel.jobs.machinery.events import (  # late: the window opens without it
+            Failed,
+            Finished,
+            Progress,
+            Warning_,
+            Written,
+        )
+
         if isinstance(event, Progress):
             self.progress[item_id] = event
             self.progressed.emit(item_id)

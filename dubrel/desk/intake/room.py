@@ -23,7 +23,6 @@ from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.intake import clear_transcript
-from dubrel.jobs.machinery.events import Event, Surveyed, TurnsComplete
 from dubrel.media.cache import is_read
 from dubrel.media.probe import SUFFIXES, probe
 from dubrel.model import HouseStyle, Project, Survey
@@ -34,6 +33,7 @@ from dubrel.project.history import Mark
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
     from dubrel.desk.intake.surveyview import SoundFacts
+    from dubrel.jobs.machinery.events import Event
 
 WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
 
@@ -235,6 +235,8 @@ class IntakeRoom(Room):
 
     def _transcribed(self, kind: str, choices: Choices, style: HouseStyle, mark: Mark, whole: bool) -> None:
         """What was transcribed, to its end or not, becomes captions."""
+        from dubrel.jobs.machinery.events import TurnsComplete  # late: the window opens without it
+
         session = self.desk.session
         running = self.desk.jobs.running(kind)
         if running is None or running.history is not session.history or not session.history.holds(mark):
@@ -431,6 +433,8 @@ class IntakeRoom(Room):
             jobs.start_on_recording("survey", take=self._take_survey)
 
     def _take_survey(self, event: Event) -> None:
+        from dubrel.jobs.machinery.events import Surveyed  # late: the window opens without it
+
         running = self.desk.jobs.running("survey")
         if isinstance(event, Surveyed) and running and running.history is self.desk.session.history:
             self._show_survey(event.survey)

@@ -14,12 +14,12 @@ from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
-from dubrel.jobs.machinery.events import Aligned, Event
 from dubrel.model import HouseStyle
 from dubrel.project.history import Mark
 
 if TYPE_CHECKING:
     from dubrel.formats.script import Piece
+    from dubrel.jobs.machinery.events import Event
 
 
 class Scripts:
@@ -80,6 +80,7 @@ class Scripts:
         self.desk.jobs.start_on_recording("align", pieces, language, take=self._take_script)
 
     def _take_script(self, event: Event) -> None:
+        from dubrel.jobs.machinery.events import Aligned  # late: the window opens without it
         from dubrel.jobs.machinery.fold import fold
 
         session, running = self.desk.session, self.desk.jobs.running("align")

@@ -21,13 +21,13 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
-from dubrel.jobs.machinery.events import Event, NotWritten, Written
 from dubrel.model import Project
 from dubrel.project.changes import Change
 from dubrel.project.history import History
 
 if TYPE_CHECKING:
     from dubrel.desk.release.page import ReleasePage
+    from dubrel.jobs.machinery.events import Event
     from dubrel.release.kits import Planned
 
 
@@ -137,6 +137,8 @@ class ReleaseRoom(Room):
 
     def release(self) -> None:
         """Go to Release, or write when there already."""
+        from dubrel.jobs.machinery.events import Event  # late: the window opens without it
+
         if self.desk.room != self.id:
             self.desk.go(self.id)
             return
@@ -174,6 +176,7 @@ class ReleaseRoom(Room):
     def _film(self, run: _Run, films: list[Planned]) -> None:
         """Make one film after the other, each in a process of its own."""
         from dubrel.jobs.filming import part_of  # late: as above
+        from dubrel.jobs.machinery.events import NotWritten  # late: the window opens without it
         from dubrel.release.films import order_of
 
         one, rest = films[0], films[1:]
@@ -198,6 +201,7 @@ class ReleaseRoom(Room):
         self.desk.jobs.start("film", order, take=run.said.append, ended=ended)
 
     def _written(self, run: _Run) -> None:
+        from dubrel.jobs.machinery.events import NotWritten, Written  # late: the window opens without it
         from dubrel.release.writing import Outcome, recorded  # late: as above
 
         project, said = run.project, run.said

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Set
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
@@ -13,10 +14,9 @@ from dubrel.desk.shell.frame.strip import BELOW, Strip
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.edits.captions.moving import move_edge
 from dubrel.edits.captions.times import move_whole, snapped
-from dubrel.edits.captions.trackchecks import check_one
 from dubrel.model import Caption, CaptionTrack
 from dubrel.project.captiontext import text_of
-from dubrel.project.index import caption_with, place_in
+from dubrel.project.index import caption_with
 from dubrel.project.queries import captions_between
 
 CAPTIONS = BELOW + 36
@@ -28,26 +28,11 @@ _HIGH = 22
 class CaptionBars:
     """The captions of the active track on the strip, and the shot changes over them."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Desk, broken: Set[int]) -> None:
         self.desk, self.session = desk, desk.session
+        self._broken = broken  # ids of captions that break a rule, as far as they are known
         self._dragged = 0  # id of the caption that is dragged
         self._moved = False
-        self._checked: tuple[object, ...] = ()  # what the checks below were made of
-        self._broken: dict[tuple[int, int], tuple[object, object, bool]] = {}
-
-    def _is_broken(self, track: CaptionTrack, caption: Caption) -> bool:
-        """Whether a caption breaks a rule; looked at once for each caption and neighbour."""
-        project = self.session.project
-        made_of = (project.transcript, project.media, track.style)
-        if any(a is not b for a, b in zip(made_of, self._checked)) or not self._checked:
-            self._checked, self._broken = made_of, {}
-        place = place_in(track.captions, caption)
-        following = track.captions[place + 1] if place + 1 < len(track.captions) else None
-        key = (id(caption), id(following))
-        if key not in self._broken:  # the objects are kept, so that no other gets their ids
-            found = any(one.must for one in check_one(project, track, place))
-            self._broken[key] = (caption, following, found)
-        return self._broken[key][2]
 
     # -- painting -----------------------------------------------------------------------
 
@@ -82,7 +67,7 @@ class CaptionBars:
         x0, x1 = strip.x_of(caption.start_ms), strip.x_of(caption.end_ms)
         box = QRectF(x0, CAPTIONS + 3, max(2.0, x1 - x0), _HIGH)
         now = caption.start_ms <= strip.position < caption.end_ms
-        broken = box.width() > 6 and self._is_broken(track, caption)
+        broken = box.width() > 6 and caption.id in self._broken
         colour = "look" if broken else "ink" if now else "quiet"
         painter.setPen(QPen(theme.colour(colour), 1.6 if now or broken else 0.8))
         painter.setBrush(Qt.BrushStyle.NoBrush)

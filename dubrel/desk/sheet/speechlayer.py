@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable
+from collections.abc import Callable, Set
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter
@@ -40,14 +40,20 @@ class SpeechLayer(Layer):
     desk : Desk
     on_word, on_caption : callable
         Choose a word (place of its turn, place in it) or a caption where they are worked on.
+    broken : set of int
+        Ids of captions that break a rule, kept up by who checks them.
     """
 
     def __init__(
-        self, desk: Desk, on_word: Callable[[int, int], object], on_caption: Callable[[Caption], object]
+        self,
+        desk: Desk,
+        on_word: Callable[[int, int], object],
+        on_caption: Callable[[Caption], object],
+        broken: Set[int],
     ) -> None:
         self.desk, self.session = desk, desk.session
         self._on_word, self._on_caption = on_word, on_caption
-        self.bars = CaptionBars(desk)
+        self.bars = CaptionBars(desk, broken)
         self._scale = 11.0
 
     def marked(self, ms: int) -> list[tuple[int, int]]:

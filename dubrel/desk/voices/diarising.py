@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.desk import Desk
@@ -13,8 +14,10 @@ from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.edits.speakers.assigning import follow_passages, found_taken, share_covered, split_speaker
 from dubrel.edits.speakers.proposals import Proposal, proposals, take_proposals
 from dubrel.edits.speakers.voices import rename_speaker, shown_name
-from dubrel.jobs.machinery.events import Event, SpeakersFound
 from dubrel.model import Project, Speaker
+
+if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Event
 
 _OF_ANOTHER = 0.6
 ALL: list[Proposal] = []  # every change, whatever it is by now
@@ -56,6 +59,8 @@ class Diarising:
 
     def _found(self, event: Event, running: Running) -> None:
         """Apply what was found; where there are speakers already, change by change as the user likes."""
+        from dubrel.jobs.machinery.events import SpeakersFound  # late: the window opens without it
+
         present = self.session.project
         if not isinstance(event, SpeakersFound) or not present.transcript.turns:
             return
@@ -169,6 +174,8 @@ class Diarising:
         self.desk.jobs.start_on_recording("speakers", asked, 2, 2, result=partial(self._take_split, speaker))
 
     def _take_split(self, speaker: Speaker, event: Event, running: Running) -> None:
+        from dubrel.jobs.machinery.events import SpeakersFound  # late: the window opens without it
+
         present = self.session.project
         if not isinstance(event, SpeakersFound):
             return

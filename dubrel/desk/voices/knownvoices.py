@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.voices.questions import VoiceQuestions
-from dubrel.jobs.machinery.events import Event, SpeakersFound
 from dubrel.model import Speaker
 from dubrel.user.voices import forget_voice, keep_voice, kept_voices, voices_path
+
+if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Event
 
 _LEAST_MS = 10_000
 
@@ -65,6 +68,8 @@ class KnownVoices:
             desk.jobs.start_on_recording("speakers", wanted, 1, 1, result=partial(self._take, speaker))
 
     def _take(self, speaker: Speaker, event: Event, running: Running) -> None:
+        from dubrel.jobs.machinery.events import SpeakersFound  # late: the window opens without it
+
         if not isinstance(event, SpeakersFound):
             return
         try:

@@ -15,12 +15,12 @@ from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.edits.words.readings import Difference, take_reading
-from dubrel.jobs.machinery.events import Event, Read
 from dubrel.model import Project
 from dubrel.model.choices import Choices
 from dubrel.project.index import turn_with, words_with
 
 if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Event
     from dubrel.jobs.transcribing.secondreading import Comparison
 
 _AROUND_MS = 700
@@ -79,6 +79,7 @@ class SecondReading:
         return (chosen[0].start_ms, chosen[-1].end_ms) if len(chosen) > 1 else None
 
     def _show_reading(self, name: str, event: Event, running: Running) -> None:
+        from dubrel.jobs.machinery.events import Read  # late: the window opens without it
         from dubrel.jobs.transcribing.secondreading import (
             compare_with_words,  # late: starting the desk does not need it
         )

@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.core.background import load_qt
-from dubrel.jobs.machinery.events import Event, Failed, Finished, Progress, Warning_
 from dubrel.model import Project
 from dubrel.project.history import History, Mark
 
@@ -18,6 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from dubrel.desk.shell.core.session import Session
+    from dubrel.jobs.machinery.events import Event, Progress
     from dubrel.jobs.machinery.runner import Job, ThreadJob
 
 _POLL_MS = 60
@@ -173,6 +173,8 @@ class JobSlots(QObject):
         ended: Callable[[bool], object],
         result: Callable[[Event, Running], object] | None,
     ) -> None:
+        from dubrel.jobs.machinery.events import Progress  # late: the window opens without it
+
         if kind in _CHANGING:
             self.session.refuse_if_read_only()
         self.cancel(kind)
@@ -239,6 +241,13 @@ class JobSlots(QObject):
             self._timer.stop()
 
     def _take(self, running: Running, event: Event) -> None:
+        from dubrel.jobs.machinery.events import (  # late: the window opens without it
+            Failed,
+            Finished,
+            Progress,
+            Warning_,
+        )
+
         if isinstance(event, Progress):
             running.progress = event
             self.changed.emit()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
@@ -9,7 +11,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.jobs.machinery.events import Progress
+
+if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Progress
 
 _SHOWN_MS = 9000
 _BAR = 96
