@@ -19,7 +19,7 @@ def add_to(commands: Subcommands) -> None:
 
 def open_window(path: Path | None, media: Path | None = None) -> int:
     """The application, with a file if one is given, and the recording that it belongs to."""
-    gc.disable()  # nothing that is made while starting is garbage; the application turns it on again
+    gc.disable()  # nothing that is made while starting is garbage; the window collects afterwards
     from dubrel.desk.application import run
 
     return run(path, media)

@@ -58,7 +58,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     QTimer.singleShot(
         900, partial(packages.ask, problems, lambda said: window.say(" ".join(said)) if said else None)
     )
-    QTimer.singleShot(200, _collect_garbage)
+    QTimer.singleShot(200, gc.freeze)  # what is there at the start stays
     QTimer.singleShot(400, load_early)
     return app.exec()
 
@@ -68,11 +68,6 @@ def _say_what_was_damaged(say: Callable[[str], object]) -> None:
 
     if said := unsaid():
         say(" ".join(said))
-
-
-def _collect_garbage() -> None:
-    gc.freeze()
-    gc.enable()
 
 
 def run_demo() -> int:

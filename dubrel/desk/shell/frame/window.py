@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
+from dubrel.desk.shell.core.collector import Collector
 from dubrel.desk.shell.core.commands import Act, Command, Commands, Group
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.filing import Filing
@@ -84,6 +85,7 @@ class MainWindow(QMainWindow):
         self.commands = self.desk.commands = Commands(self, self._groups(), self.desk.say)
         self._connect()
         self.setAcceptDrops(True)
+        self.desk.stopping.append(Collector(self).stop)
         self._take_size()
         self.set_theme(theme)
         self.show_counts()
