@@ -27,6 +27,7 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
         captions.findings.broken,
     )
     captions.share_layer(layer)
+    captions.findings.marked.connect(desk.marked)
     intake = IntakeRoom(desk, layer)
     return [
         intake,

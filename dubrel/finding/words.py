@@ -13,7 +13,7 @@ from typing import Any, NamedTuple
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import whole_words
 from dubrel.edits.words.casing import capital
-from dubrel.edits.words.wording import replace_text
+from dubrel.edits.words.wording import replace_texts
 from dubrel.model import Project, Turn, Word
 from dubrel.project.index import turn_with
 
@@ -217,13 +217,18 @@ def replaced(project: Project, places: Iterable[Found]) -> Project:
 
     Places that no longer say what was found are passed over.
     """
-    by_turn: dict[int, list[Found]] = {}
+    ranges: dict[int, list[tuple[int, int, str]]] = {}
     for one in places:
-        by_turn.setdefault(one.turn, []).append(one)
-    for turn_id, those in by_turn.items():
-        for one in sorted(those, key=lambda place: -place.start):
-            turn = turn_with(project, turn_id)
-            if turn is None or turn.text[one.start : one.end] != one.text or one.becomes == one.text:
-                continue
-            project = replace_text(project, turn_id, one.start, one.end, one.becomes)
-    return project
+        turn = turn_with(project, one.turn)
+        if turn is not None and turn.text[one.start : one.end] == one.text and one.becomes != one.text:
+            ranges.setdefault(one.turn, []).append((one.start, one.end, one.becomes))
+    return replace_texts(project, {turn: _apart(those) for turn, those in ranges.items()})
+
+
+def _apart(ranges: Sequence[tuple[int, int, str]]) -> list[tuple[int, int, str]]:
+    """Ranges without those that overlap one before."""
+    found: list[tuple[int, int, str]] = []
+    for one in sorted(ranges):
+        if not found or one[0] >= found[-1][1]:
+            found.append(one)
+    return found

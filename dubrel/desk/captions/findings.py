@@ -6,7 +6,7 @@ from collections import Counter
 from concurrent.futures import Future
 from functools import partial
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QTimer, Signal
 
 from dubrel.captions.checks import Finding
 from dubrel.captions.styles import style_of
@@ -24,7 +24,15 @@ _FIRST_FRAME_MS = 250
 
 
 class Findings(Follower):
-    """The findings of the active track."""
+    """The findings of the active track.
+
+    Signals
+    -------
+    marked()
+        Other captions than before break a rule.
+    """
+
+    marked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -32,6 +40,8 @@ class Findings(Follower):
         self.broken: set[int] = set()
         self.lost: list[Finding] = []
         self.rules: Counter[str] = Counter()
+        self._remarked = False
+        self.counted.connect(self._on_counted)
         self._loading: dict[str, Future[None] | None] = {}  # what checks need, by language
 
     @property
@@ -104,6 +114,7 @@ class Findings(Follower):
         project = self.session.project
         track = project.captions
         caption = caption_with(project, track.id, caption_id) if track else None
+        was = caption_id in self.broken
         self._forget(caption_id)
         if track is None or caption is None:
             return
@@ -114,6 +125,12 @@ class Findings(Follower):
                 self.broken.add(caption_id)
             for finding in found:
                 self.rules[finding.rule] += 1
+        self._remarked |= was != (caption_id in self.broken)
+
+    def _on_counted(self) -> None:
+        if self._remarked:
+            self._remarked = False
+            self.marked.emit()
 
 
 def _captions_went(change: Change, track_id: int) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Set
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -23,6 +23,7 @@ CAPTIONS = BELOW + 36
 _GRIP = 5
 _SNAP = 7  # pixels
 _HIGH = 22
+_LEAST_WIDTH = 6  # pixels a caption: nearer to each other they are drawn from far away
 
 
 class CaptionBars:
@@ -42,12 +43,36 @@ class CaptionBars:
         track = self.session.project.captions
         if track is None:
             return
-        painter.setFont(text_font(13))
-        for caption in captions_between(track, strip.start_ms, end_ms):
-            self._paint_caption(painter, strip, track, caption)
+        first, last = (
+            bisect_left(track.captions, ms, key=lambda one: one.start_ms) for ms in (strip.start_ms, end_ms)
+        )
+        if last - first > strip.width() / _LEAST_WIDTH:
+            self._paint_far(painter, strip, track)
+        else:
+            painter.setFont(text_font(13))
+            for caption in captions_between(track, strip.start_ms, end_ms):
+                self._paint_caption(painter, strip, track, caption)
         dragged = caption_with(self.session.project, track.id, self._dragged) if self._dragged else None
         if dragged is not None:
             self._paint_limits(painter, strip, track, dragged)
+
+    def _paint_far(self, painter: QPainter, strip: Strip, track: CaptionTrack) -> None:
+        """From far away: where there are captions, and where one breaks a rule; a column of pixels each."""
+        quiet, look = strip.theme.colour("quiet"), strip.theme.colour("look")
+        top, foot = CAPTIONS + 3, CAPTIONS + 3 + _HIGH
+        for x in range(int(strip.left), strip.width(), 2):
+            ms = strip.ms_at(x)
+            place = bisect_right(track.captions, ms, key=lambda one: one.start_ms) - 1
+            if place >= 0 and track.captions[place].end_ms > ms:
+                painter.fillRect(x, top, 1, 2, quiet)
+                painter.fillRect(x, foot - 1, 1, 1, quiet)
+        columns = {
+            round(strip.x_of(caption.start_ms))
+            for one in self._broken
+            if (caption := caption_with(self.session.project, track.id, one)) is not None
+        }
+        for x in columns:
+            painter.fillRect(x, foot - 3, 1, 3, look)
 
     def _paint_shots(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
         media = self.session.project.media

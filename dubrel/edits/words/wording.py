@@ -9,6 +9,7 @@ and deleted words leave their time free.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from dubrel.base.text import spaced_units
@@ -42,8 +43,44 @@ def replace_text(project: Project, turn_id: int, start: int, end: int, text: str
     Project
         The same object if nothing changes. A turn without words is removed.
     """
-    place = turn_place(project, turn_id)
-    turn = project.transcript.turns[place]
+    return replace_texts(project, {turn_id: [(start, end, text)]})
+
+
+def replace_texts(project: Project, ranges: Mapping[int, Sequence[tuple[int, int, str]]]) -> Project:
+    """Replace ranges of characters in turns, by their ids, at the cost of one step.
+
+    Parameters
+    ----------
+    ranges : mapping of int to sequence of (int, int, str)
+        See :func:`replace_text`; those of one turn do not overlap.
+
+    Returns
+    -------
+    Project
+        The same object if nothing changes. A turn without words is removed.
+    """
+    old = project.transcript.turns
+    present: list[Turn | None] = [*old]
+    fresh = project.next_id
+    for turn_id, wished in ranges.items():
+        place = turn_place(project, turn_id)
+        after = old[place + 1] if place + 1 < len(old) else None
+        for start, end, text in sorted(wished, reverse=True):
+            turn = present[place]
+            if turn is not None:
+                present[place], fresh = _replaced(turn, after, (start, end, text), fresh)
+    if all(one is other for one, other in zip(present, old)):
+        return project
+    turns = tuple(one for one in present if one is not None)
+    made = replace(project, transcript=replace(project.transcript, turns=turns), next_id=fresh)
+    return words_followed(project, made)
+
+
+def _replaced(
+    turn: Turn, after: Turn | None, wished: tuple[int, int, str], fresh: int
+) -> tuple[Turn | None, int]:
+    """A turn with a range replaced, ``None`` where no word is left; and the next free id."""
+    start, end, text = wished
     first = bisect_left(
         range(len(turn.words)), start, key=lambda k: turn.offsets[k] + len(turn.words[k].text)
     )
@@ -55,7 +92,7 @@ def replace_text(project: Project, turn_id: int, start: int, end: int, text: str
         fragment = turn.text[turn.offsets[first] : start] + text + turn.text[end:tail]
     else:
         fragment = text
-    return _replace_words(project, place, first, last, spaced_units(fragment))
+    return _with_units(turn, after, (first, last), spaced_units(fragment), fresh)
 
 
 def _touched(turn: Turn, first: int, last: int, start: int, end: int, text: str) -> tuple[int, int]:
@@ -75,10 +112,11 @@ def _touched(turn: Turn, first: int, last: int, start: int, end: int, text: str)
     return first, last
 
 
-def _replace_words(
-    project: Project, place: int, first: int, last: int, units: list[tuple[str, bool]]
-) -> Project:
-    turn = project.transcript.turns[place]
+def _with_units(
+    turn: Turn, after: Turn | None, span: tuple[int, int], units: list[tuple[str, bool]], fresh: int
+) -> tuple[Turn | None, int]:
+    """A turn with other words from one place to another; those that say the same stay."""
+    first, last = span
     while first < last and units and _says(turn.words[first], units[0]):
         first, units = first + 1, units[1:]
     while first < last and units and _says(turn.words[last - 1], units[-1]):
@@ -86,9 +124,7 @@ def _replace_words(
     tokens = [text for text, _ in units]
     old = turn.words[first:last]
     if not old and not tokens:
-        return project
-    after = project.transcript.turns[place + 1] if place + 1 < len(project.transcript.turns) else None
-    fresh = project.next_id
+        return turn, fresh
     new = in_slots(old, tokens, fresh) if old else _insert(turn, first, tokens, fresh, after)
     new = with_spaces(new, [spaced for _, spaced in units])
     following = turn.words[last].start_ms if last < len(turn.words) else after.start_ms if after else None
@@ -97,11 +133,8 @@ def _replace_words(
     if following is not None:  # where turns overlap, what is said next still begins later
         new = [word if word.start_ms <= following else replace(word, start_ms=following) for word in new]
         new = [word if word.start_ms <= word.end_ms else replace(word, end_ms=word.start_ms) for word in new]
-    extra = max(0, len(new) - len(old))
     words = (*turn.words[:first], *new, *turn.words[last:])
-    turns = (replace(turn, words=words),) if words else ()
-    made = with_turns(project, place, place + 1, *turns)
-    return words_followed(project, replace(made, next_id=project.next_id + extra))
+    return replace(turn, words=words) if words else None, fresh + max(0, len(new) - len(old))
 
 
 def _says(word: Word, unit: tuple[str, bool]) -> bool:

@@ -35,6 +35,8 @@ class Desk(QObject):
         The room with this id is to be shown.
     drawer_changed()
         What is pulled out under the page is another, or nothing.
+    marked()
+        Other captions are marked on the strip.
     counted()
         What is still to do may be another.
     problem(str)
@@ -55,6 +57,7 @@ class Desk(QObject):
     going = Signal(str)
     drawer_changed = Signal()
     counted = Signal()
+    marked = Signal()
     problem = Signal(str)
     many_dropped = Signal(list)
     transcribed = Signal(str)

@@ -29,6 +29,7 @@ from dubrel.project.index import caption_with, captions_of, turn_with
 HEIGHT = 130
 RULER, WAVE, BELOW = 18, 46, 64
 USUAL_MS = 15_000
+_MANY = 100  # turns: something of so many is in view
 _STEPS = (
     100,
     250,
@@ -257,8 +258,12 @@ class Strip(QWidget):
         if change.speakers or change.tracks or change.old.media is not change.new.media:
             return True
         start, end, track = self.start_ms, self.ms_at(self.width()), change.new.active
+        if len(change.turns) > _MANY:
+            return True
         for project in (change.old, change.new):
             turns = [turn for one in change.turns if (turn := turn_with(project, one))]
+            if any(one.end_ms >= start and one.start_ms <= end for one in turns):
+                return True
             words = (word.id for turn in turns for word in turn.words)
             captions = [*captions_of(project, track, words).values()]
             captions += [

@@ -186,7 +186,7 @@ class MainWindow(QMainWindow):
         desk.going.connect(self.show_room)
         desk.drawer_changed.connect(lambda: self._show_drawer(self.current.drawer))
         desk.counted.connect(self.show_counts)
-        desk.counted.connect(self.strip.update)
+        desk.marked.connect(self.strip.update)
         self.rail.chosen.connect(lambda place: self.visit(list(self.rooms)[place]))
         self.find_button.clicked.connect(lambda: self.commands.run("find"))
         self.menu_button.clicked.connect(self.show_menu)
