@@ -52,7 +52,7 @@ class Watcher:
                 self._stack = self._stack_of_main()
 
     def _stack_of_main(self) -> str:
-        """Where the main thread is; a frame must not be held here, nor what stands in it end in this thread."""
+        """Where the main thread is; a frame held here would let what stands in it end in this thread."""
         self._file.seek(0)
         self._file.truncate()
         faulthandler.dump_traceback(self._file, all_threads=True)
@@ -143,6 +143,7 @@ def main() -> None:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
+    from dubrel.desk.shell.core.background import load_early
     from dubrel.desk.shell.kit.theme import load_fonts
     from dubrel.store.projectfile import save
 
@@ -151,11 +152,14 @@ def main() -> None:
     parser.add_argument("--stacks", action="store_true", help="print where it stood")
     args = parser.parse_args()
     app = QApplication([])
+    sys.setswitchinterval(0.0005)  # as the application does
     load_fonts()
     window = open_window()
     path = Path(tempfile.mkdtemp()) / "long.dubrel"
     save(long_project(args.words), path)
-    QTest.qWait(1500)
+    load_early()
+    window.prepare()
+    QTest.qWait(7000)  # as long as one looks at the window first
     watcher, longest = Watcher(), dict[str, float]()
     for name, act in tasks(window, path):
         watcher.take()

@@ -60,6 +60,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     )
     QTimer.singleShot(200, gc.freeze)  # what is there at the start stays
     QTimer.singleShot(400, load_early)
+    window.prepare()
     return app.exec()
 
 

@@ -43,6 +43,14 @@ class CaptionsRoom(Room):
         ("split_caption", "split"),
         ("next_look", "next to fix"),
     )
+    ahead = (
+        "dubrel.desk.sheet.linesfield",
+        "dubrel.desk.captions.painting",
+        "dubrel.desk.captions.stanzas",
+        "dubrel.desk.captions.panel",
+        "dubrel.desk.captions.lookpanel",
+        "dubrel.desk.captions.textfield",
+    )
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)

@@ -43,6 +43,11 @@ class IntakeRoom(Room):
 
     id, name = "intake", "Intake"
     hints = (("open", "open"), ("transcribe", "transcribe"), ("menu", "menu"))
+    ahead = (
+        "dubrel.desk.intake.queuepanel",
+        "dubrel.desk.intake.surveyview",
+        "dubrel.desk.intake.page",
+    )
 
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)

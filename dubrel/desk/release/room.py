@@ -36,6 +36,15 @@ class ReleaseRoom(Room):
 
     id, name = "release", "Release"
     hints = (("release", "release"), ("menu", "menu"))
+    ahead = (
+        "dubrel.formats.register",
+        "dubrel.release.forms",
+        "dubrel.release.kits",
+        "dubrel.release.preview",
+        "dubrel.desk.release.docket",
+        "dubrel.desk.release.panel",
+        "dubrel.desk.release.page",
+    )
 
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)

@@ -119,7 +119,12 @@ class Overview(PaperPage):
         self.offers: list[Offer] = []
         self._tracks: list[int] = []
         self._background = Background(self, until=self.session.opened, newest=True)
-        self.session.opened.connect(self.refresh)
+        self.session.opened.connect(self._on_opened)
+
+    def _on_opened(self) -> None:
+        self._tracks = []
+        if self.isVisible():  # else it is refreshed when it is shown
+            self.refresh()
 
     # -- the table ---------------------------------------------------------------------
 

@@ -44,6 +44,14 @@ class TranslationRoom(Room):
         ("next_look", "next to look at"),
         ("translate_again", "translate again"),
     )
+    ahead = (
+        "dubrel.desk.translation.facingpaint",
+        "dubrel.desk.translation.facing",
+        "dubrel.desk.translation.overview",
+        "dubrel.desk.translation.page",
+        "dubrel.desk.translation.panel",
+        "dubrel.desk.translation.targetfield",
+    )
 
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)

@@ -51,6 +51,10 @@ class VoicesRoom(Room):
         ("next_uncertain", "next unsure"),
         ("proofed", "proofed, next turn"),
     )
+    ahead = (
+        "dubrel.desk.voices.dialogs.speakerrow",
+        "dubrel.desk.voices.speakerpanel",
+    )
 
     def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
         super().__init__(desk)

@@ -175,5 +175,8 @@ def load_early() -> None:
         import dubrel.jobs.survey
         import dubrel.release.kits
         import dubrel.translation.checks  # noqa: F401
+        from dubrel.film.fontfiles import families
+
+        families()
 
     aside(load)

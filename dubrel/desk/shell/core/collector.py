@@ -11,6 +11,7 @@ import gc
 from PySide6.QtCore import QObject, QTimer
 
 _LOOK_MS = 150
+_MANY = 30_000  # objects that are made so fast are values, not garbage; to walk over them would be seen
 
 
 class Collector(QObject):
@@ -30,7 +31,9 @@ class Collector(QObject):
 
     def _look(self) -> None:
         due = [count > most for count, most in zip(gc.get_count(), gc.get_threshold())]
-        if due[2] and due[1]:
+        if gc.get_count()[0] > _MANY:
+            gc.freeze()
+        elif due[2] and due[1]:
             gc.collect()
             gc.freeze()
         elif due[0]:

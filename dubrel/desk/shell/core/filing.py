@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
+from typing import Protocol, TypeVar
 
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.desk.shell.core.background import beside
@@ -15,6 +16,7 @@ from dubrel.edits.words.importing import with_text_of
 from dubrel.media.fingerprint import is_same_recording
 from dubrel.media.probe import probe, recording_beside
 from dubrel.model import Media, Project
+from dubrel.project.index import index_of
 from dubrel.project.summary import is_work
 from dubrel.store.projectfile import latest_version, read_project
 from dubrel.store.versions import time_of
@@ -139,9 +141,10 @@ class Filing:
         if self._is_text(suffix):
             from dubrel.formats.register import read_file  # late: starting the desk does not need it
 
-            reading = beside(partial(read_file, path))
+            reading = beside(lambda: _indexed(read_file(path)))
             if reading.doubtful and self._are_names(reading.doubtful):
-                reading = beside(partial(read_file, path, reading.doubtful))
+                names = reading.doubtful
+                reading = beside(lambda: _indexed(read_file(path, names)))
             self._named = reading.recording
             return reading.project, False, tuple(reading.warnings)
         return Project(title=path.stem, media=beside(partial(probe, path))), False, ()
@@ -149,7 +152,7 @@ class Filing:
     def _read_project(self, path: Path) -> tuple[Project, bool, tuple[str, ...]]:
         """A project; where it is damaged, the latest version that can be read, if it is wanted."""
         try:
-            read = beside(partial(read_project, path))
+            read = beside(lambda: _indexed(read_project(path)))
             return read.project, True, read.fixed
         except ProjectError as error:
             found = beside(partial(latest_version, path))
@@ -267,3 +270,17 @@ class Filing:
         question = f"“{path.name}” is not the same recording as “{media.name}”. Use it anyway?"
         if same or self.desk.ask.yes(question, "Use it"):
             self.session.relink(found)
+
+
+class _Read(Protocol):
+    @property
+    def project(self) -> Project: ...
+
+
+R = TypeVar("R", bound=_Read)
+
+
+def _indexed(read: R) -> R:
+    """What was read, with the index of its project made while nothing waits for it."""
+    index_of(read.project)
+    return read

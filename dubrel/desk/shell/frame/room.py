@@ -24,11 +24,14 @@ class Room:
         ``name`` is for the eye.
     hints : tuple of (command, text)
         Keys that the footer tells.
+    ahead : tuple of str
+        Modules that its page and panel need, loaded while nothing is to do.
     """
 
     id = ""
     name = ""
     hints: tuple[tuple[str, str], ...] = ()
+    ahead: tuple[str, ...] = ()
 
     def __init__(self, desk: Desk) -> None:
         self.desk = desk

@@ -33,6 +33,7 @@ from dubrel.desk.shell.core.notify import Notifier
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.footer import Footer
+from dubrel.desk.shell.frame.preparing import Preparing
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.frame.sidepages import SidePages
@@ -310,6 +311,10 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Dubrel")
         self.starting.refresh()
         page.setFocus()
+
+    def prepare(self) -> None:
+        """Make the other pages ahead, while nothing is to do."""
+        self.desk.stopping.append(Preparing(self, [*self.rooms.values()], self.pages).stop)
 
     def show_help(self) -> None:
         """Show the guide, at the page of the pass that one is in."""

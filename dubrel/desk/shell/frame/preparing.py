@@ -1,0 +1,52 @@
+"""While nothing is to do after the start, the pages that were not shown yet are made, a step at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from functools import partial
+from importlib import import_module
+
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtWidgets import QStackedWidget
+
+from dubrel.desk.shell.frame.room import Room
+
+_FIRST_MS, _STEP_MS = 1500, 160
+
+
+class Preparing(QObject):
+    """Loads what the pages of rooms need, module by module, and makes each page and panel.
+
+    Parameters
+    ----------
+    owner : QObject
+    rooms : sequence of Room
+    pages : QStackedWidget
+        Where pages stand.
+    """
+
+    def __init__(self, owner: QObject, rooms: Sequence[Room], pages: QStackedWidget) -> None:
+        super().__init__(owner)
+        self._steps = self._all(rooms, pages)
+        self._timer = QTimer(self, singleShot=True, interval=_FIRST_MS)
+        self._timer.timeout.connect(self._next)
+        self._timer.start()
+
+    def stop(self) -> None:
+        """Make nothing more."""
+        self._timer.stop()
+
+    @staticmethod
+    def _all(rooms: Sequence[Room], pages: QStackedWidget) -> Iterator[Callable[[], object]]:
+        for room in rooms:
+            for name in room.ahead:
+                yield partial(import_module, name)
+            yield partial(getattr, room, "page")
+            yield partial(pages.addWidget, room.page)
+            yield partial(getattr, room, "panel")
+
+    def _next(self) -> None:
+        step = next(self._steps, None)
+        if step is not None:
+            step()
+            self._timer.start(_STEP_MS)
