@@ -7,6 +7,7 @@ from pathlib import Path
 
 import dubrel
 from dubrel.base.errors import DubrelError
+from dubrel.base.folders import data_folder
 
 NAMES = ("slow-water-7.dubrel", "slow-water-7.opus", "heron-film.dubrel", "heron-film.mp4")
 
@@ -19,9 +20,7 @@ def demo_project() -> Path:
     DubrelError
         If the demo is not there, or there is no room for it.
     """
-    from platformdirs import user_data_dir
-
-    folder, source = Path(user_data_dir("dubrel")) / "demo", demo_folder()
+    folder, source = data_folder() / "demo", demo_folder()
     try:
         folder.mkdir(parents=True, exist_ok=True)
         for name in NAMES:

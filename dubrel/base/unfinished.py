@@ -15,7 +15,7 @@ import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
-from platformdirs import user_state_dir
+from dubrel.base.folders import state_folder
 
 _LOCK = "lock"
 
@@ -46,7 +46,7 @@ _own = _Own()
 
 def unfinished_folder() -> Path:
     """Where processes note what they write."""
-    return Path(user_state_dir("dubrel")) / "unfinished"
+    return state_folder() / "unfinished"
 
 
 @contextlib.contextmanager

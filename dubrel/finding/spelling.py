@@ -7,6 +7,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.folders import data_folder
 from dubrel.edits.words.terms import bare
 from dubrel.finding.phones import likeness
 
@@ -24,9 +25,7 @@ _USUAL = {
 
 def own_folder() -> Path:
     """Where the user may put dictionaries (pairs of ``.aff`` and ``.dic``)."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "dictionaries"
+    return data_folder() / "dictionaries"
 
 
 def dictionaries_of(language: str) -> list[tuple[Path, str]]:

@@ -9,9 +9,9 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.folders import cache_root
 from dubrel.base.helper import Helper
 from dubrel.finding.encoder import vectors_of
-from dubrel.media.cache import cache_root
 
 
 class SentenceEncoder:

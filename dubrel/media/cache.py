@@ -10,10 +10,9 @@ import shutil
 import time
 from pathlib import Path
 
-from platformdirs import user_cache_dir
-
 from dubrel.base.errors import MediaError
 from dubrel.base.files import private_folder
+from dubrel.base.folders import cache_root
 from dubrel.media.fingerprint import cache_key
 from dubrel.model import Media
 
@@ -21,11 +20,6 @@ LIMIT_BYTES = 6 << 30
 _DAY_S = 86_400
 BLOCK = 40  # samples in one column of the peaks
 _SHAPE = re.compile(rb"'descr': '<i2', 'fortran_order': False, 'shape': \((\d+), 2\)")
-
-
-def cache_root() -> Path:
-    """The cache folder; ``DUBREL_CACHE`` names another one."""
-    return Path(os.environ.get("DUBREL_CACHE") or user_cache_dir("dubrel"))
 
 
 def cache_folder(media: Media) -> Path:

@@ -12,6 +12,7 @@ from typing import Any
 
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_text
+from dubrel.base.folders import data_folder
 from dubrel.base.jsontext import parse_json
 from dubrel.base.text import language_name
 from dubrel.formats.shared.form import Form
@@ -239,9 +240,7 @@ def kit_from(value: Any) -> Kit:
 
 def kits_folder() -> Path:
     """Where the user's own kits are kept."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "kits"
+    return data_folder() / "kits"
 
 
 def all_kits() -> dict[str, Kit]:

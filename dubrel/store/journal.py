@@ -31,6 +31,7 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder, write_atomically, write_text
+from dubrel.base.folders import state_folder
 from dubrel.model import Project
 from dubrel.store.deltas import delta
 from dubrel.store.projectjson import dumps
@@ -62,13 +63,6 @@ class Meta:
     path: str = ""
     base: tuple[int, int] = (0, 0)
     recording: str = ""
-
-
-def state_folder() -> Path:
-    """The user's state folder."""
-    from platformdirs import user_state_dir
-
-    return Path(user_state_dir("dubrel"))
 
 
 def journals_folder() -> Path:

@@ -10,7 +10,7 @@ import zlib
 from pathlib import Path
 
 from dubrel.base.files import private_folder
-from dubrel.store.journal import state_folder
+from dubrel.base.folders import state_folder
 
 
 class Claim:

@@ -8,7 +8,7 @@ from hashlib import blake2b
 from pathlib import Path
 
 from dubrel.base.files import private_folder
-from dubrel.media.cache import cache_root
+from dubrel.base.folders import cache_root
 from dubrel.model import Weighed
 
 _TABLE = (

@@ -17,6 +17,7 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
+from dubrel.base.folders import data_folder
 from dubrel.translation.translators.languages import base
 from dubrel.user.kept import put_aside
 
@@ -198,9 +199,7 @@ def _close_to_others(path: Path) -> None:
 
 def memory_path() -> Path:
     """Where the user's memory is kept."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "memory.sqlite"
+    return data_folder() / "memory.sqlite"
 
 
 def _plain(text: str) -> str:

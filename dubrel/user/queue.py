@@ -15,6 +15,7 @@ from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.folders import data_folder
 from dubrel.model.choices import AS_USUAL, Choices
 from dubrel.user.kept import keep_json, kept_json
 
@@ -137,9 +138,7 @@ def _restarted(item: Item) -> Item:
 
 def queue_path() -> Path:
     """Where the queue is kept."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "queue.json"
+    return data_folder() / "queue.json"
 
 
 def save_queue(queue: Queue) -> None:

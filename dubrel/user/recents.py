@@ -9,6 +9,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.folders import data_folder
 from dubrel.model import Project
 from dubrel.store.projectjson import to_text
 from dubrel.user.kept import keep_json, kept_json
@@ -71,9 +72,7 @@ def _day(at: float) -> str:
 
 def recents_path() -> Path:
     """Where they are kept."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "recent.json"
+    return data_folder() / "recent.json"
 
 
 def recents() -> list[Recent]:

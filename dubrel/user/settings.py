@@ -6,6 +6,7 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.folders import config_folder
 from dubrel.user.kept import keep_json, kept_json
 
 THEMES = ("system", "day", "night")
@@ -75,9 +76,7 @@ class Settings:
 
 def settings_path() -> Path:
     """Where the settings are kept."""
-    from platformdirs import user_config_dir
-
-    return Path(user_config_dir("dubrel")) / "settings.json"
+    return config_folder() / "settings.json"
 
 
 def load_settings() -> Settings:

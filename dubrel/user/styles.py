@@ -9,15 +9,14 @@ from pathlib import Path
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically
+from dubrel.base.folders import data_folder
 from dubrel.captions.styles import STYLES, read_style, style_to_json
 from dubrel.model import HouseStyle
 
 
 def styles_folder() -> Path:
     """Where they are kept."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "styles"
+    return data_folder() / "styles"
 
 
 def own_styles() -> dict[str, HouseStyle]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.folders import data_folder
 from dubrel.model import Term
 from dubrel.user.kept import keep_json, kept_json
 
@@ -13,9 +14,7 @@ _MOST = 20_000
 
 def terms_path() -> Path:
     """Where they are kept."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "terms.json"
+    return data_folder() / "terms.json"
 
 
 def kept_terms() -> tuple[Term, ...]:

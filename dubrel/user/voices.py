@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.folders import data_folder
 from dubrel.user.kept import keep_json, kept_json
 
 _ALIKE = 0.63
@@ -28,9 +29,7 @@ class KeptVoice:
 
 def voices_path() -> Path:
     """Where they are kept."""
-    from platformdirs import user_data_dir
-
-    return Path(user_data_dir("dubrel")) / "voices.json"
+    return data_folder() / "voices.json"
 
 
 def kept_voices() -> list[KeptVoice]:

@@ -8,9 +8,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
+from dubrel.base.folders import cache_root
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.shell.kit.theme import DAY, NIGHT
-from dubrel.media.cache import cache_root, cache_size, is_read
+from dubrel.media.cache import cache_size, is_read
 from dubrel.user.kept import unsaid
 from dubrel.user.settings import Settings, load_settings, save_settings, settings_path
 

@@ -12,7 +12,8 @@ from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically, write_text
-from dubrel.base.log import log_path, set_up_log
+from dubrel.base.folders import cache_root, log_file
+from dubrel.base.log import set_up_log
 from dubrel.base.text import grapheme_count
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.setting.breaking import best_lines
@@ -25,7 +26,7 @@ from dubrel.formats.register import READERS, read_file
 from dubrel.formats.script import read_script, understand
 from dubrel.jobs.machinery.events import Pace
 from dubrel.jobs.transcribing.transcribe import settled_until
-from dubrel.media.cache import cache_root, trim_cache
+from dubrel.media.cache import trim_cache
 from dubrel.model import Cue, HouseStyle, Project, RecognisedWord, Transcript, Turn, Word
 from dubrel.release.onefile import written
 from dubrel.speech.sound.activity import cut_chunks, speech_stretches
@@ -237,10 +238,10 @@ def test_a_failure_while_writing_leaves_the_old_file(tmp_path):
 
 def test_the_log_is_kept_small_and_never_stops_the_start(monkeypatch, tmp_path):
     monkeypatch.setenv("DUBREL_LOG", str(tmp_path / "logs" / "d.log"))
-    log_path().parent.mkdir()
-    log_path().write_bytes(b"x" * (1 << 21))
+    log_file().parent.mkdir()
+    log_file().write_bytes(b"x" * (1 << 21))
     set_up_log()
-    assert not log_path().exists() and (tmp_path / "logs" / "d.old.log").exists()
+    assert not log_file().exists() and (tmp_path / "logs" / "d.old.log").exists()
     monkeypatch.setenv("DUBREL_LOG", "/proc/nowhere/d.log")
     set_up_log()
 

@@ -14,7 +14,8 @@ from PySide6.QtTest import QTest
 from recordings import tune, write_wav
 
 from dubrel.base.errors import DubrelError, MediaError
-from dubrel.media.cache import cache_folder, cache_root, is_read, sound_path
+from dubrel.base.folders import cache_root
+from dubrel.media.cache import cache_folder, is_read, sound_path
 from dubrel.media.fingerprint import content_digest, is_same_recording, sampled_digest, seen
 from dubrel.media.probe import probe
 from dubrel.media.sound import RATE, read_sound, samples_of

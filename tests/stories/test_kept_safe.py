@@ -17,6 +17,7 @@ from PySide6.QtTest import QTest
 
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.files import write_atomically
+from dubrel.base.folders import state_folder
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.edits.captions.resetting import set_again
@@ -28,7 +29,7 @@ from dubrel.project.passages import passages
 from dubrel.project.summary import summary
 from dubrel.store import versions
 from dubrel.store.deltas import applied, delta, empty_rows
-from dubrel.store.journal import Journal, journals_folder, state_folder
+from dubrel.store.journal import Journal, journals_folder
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, read_version, save
 from dubrel.store.recovery import discard, leftovers, look

@@ -6,11 +6,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from platformdirs import user_config_dir
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.folders import config_folder
 from dubrel.user.kept import keep_json, kept_json
 
 
@@ -74,7 +74,7 @@ class Group:
 
 def keys_path() -> Path:
     """Where a user's own shortcuts are kept."""
-    return Path(user_config_dir("dubrel")) / "shortcuts.json"
+    return config_folder() / "shortcuts.json"
 
 
 def own_keys() -> dict[str, str]:

@@ -15,7 +15,7 @@ from typing import Any, TypeVar
 from PySide6.QtCore import QEvent, QSize
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.log import log_path
+from dubrel.base.folders import log_file
 
 C = TypeVar("C", bound=type)
 _ANSWERS: dict[str, Any] = {"event": False, "eventFilter": False}
@@ -33,7 +33,7 @@ def tell(error: BaseException) -> None:
         text = str(error)
     else:
         logging.error("not caught", exc_info=error)
-        text = f"Something went wrong inside Dubrel; the step was not taken. The log is {log_path()}."
+        text = f"Something went wrong inside Dubrel; the step was not taken. The log is {log_file()}."
     for say in _listeners:
         say(text)
 

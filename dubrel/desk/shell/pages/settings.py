@@ -11,12 +11,13 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.folders import cache_root
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.media.cache import cache_root, cache_size, empty_cache
+from dubrel.media.cache import cache_size, empty_cache
 from dubrel.user.keys import keep_key
 from dubrel.user.settings import (
     MOST_STEP_BACK_MS,
