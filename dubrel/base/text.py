@@ -94,7 +94,7 @@ def graphemes(text: str) -> list[str]:
 
     Examples
     --------
-    >>> len(graphemes("e\\u0301a"))
+    >>> len(graphemes("e\u0301a"))
     2
     """
     return list(text) if text.isascii() and "\r\n" not in text else _pattern(_GRAPHEME).findall(text)
@@ -149,9 +149,9 @@ def over_lines(text: str) -> str:
 
     Examples
     --------
-    >>> bool(re.search(over_lines("the boat"), "the\\nboat"))
+    >>> bool(re.search(over_lines("the boat"), "the\nboat"))
     True
-    >>> bool(re.search(over_lines("水門の"), "水門\\nの"))
+    >>> bool(re.search(over_lines("水門の"), "水門\nの"))
     True
     """
     parts = []

@@ -111,7 +111,7 @@ def find(project: Project, query: Query, replacement: str | None = None) -> list
     ----------
     replacement : str, optional
         What each would become: capitals follow what is replaced; in a pattern
-        ``\\1`` and ``\\g<name>`` stand for groups.
+        ``\1`` and ``\g<name>`` stand for groups.
 
     Raises
     ------

@@ -71,7 +71,7 @@ def understand(text: str) -> list[Piece]:
 
     Examples
     --------
-    >>> [(p.kind.value, p.speaker, p.text) for p in understand("# One\\n\\nANN: Hello (waves)\\nthere.")]
+    >>> [(p.kind.value, p.speaker, p.text) for p in understand("# One\n\nANN: Hello (waves)\nthere.")]
     [('heading', '', 'One'), ('speech', 'ANN', 'Hello there.')]
     """
     pieces: list[Piece] = []

@@ -81,7 +81,7 @@ class Caption:
     dashed : tuple of int
         Ids of the words before which a dash stands: another person speaks.
     text : str
-        Its own text, lines parted by ``\\n``.
+        Its own text, lines parted by ``\n``.
     sources : tuple of int
         Ids of the captions that it translates.
     place : str

@@ -212,21 +212,29 @@ def test_a_pasted_text_is_lined_up(window, film, monkeypatch):
     assert "no text on the clipboard" in window.message.text()
 
 
-def test_texts_too_large_for_one_table_are_paired_with_as_few_edits(monkeypatch):
-    import random
+def table_of_edits(one, other):
+    """The fewest edits by the plain table, to compare with."""
+    row = list(range(len(other) + 1))
+    for nth, word in enumerate(one, 1):
+        before, row[0] = row[0], nth
+        for place, there in enumerate(other, 1):
+            before, row[place] = row[place], min(row[place] + 1, row[place - 1] + 1, before + (word != there))
+    return row[-1]
 
-    from dubrel.base import textpairs as compare
 
-    chance = random.Random(4)
-    one = [chance.choice("abcdefgh") for _ in range(300)]
-    other = [sign for sign in one if chance.random() > 0.1] + list("xyz")
-    whole = compare._pair_piece(one, other)
-    monkeypatch.setattr(compare, "_CELLS", 500)
-    cut = compare._pair_piece(one, other)
+@pytest.mark.parametrize("seed", range(12))
+def test_any_two_texts_are_paired_in_order_with_the_fewest_edits(seed):
+    chance = random.Random(seed)
+    one = [chance.choice("abcdefgh") for _ in range(chance.randrange(400))]
+    other = [
+        chance.choice("abcxyz") if chance.random() < 0.2 else sign for sign in one if chance.random() > 0.1
+    ]
+    found = pair_words(one, other)
+    assert found.errors == table_of_edits(one, other)
+    assert [r for r, _ in found.pairs if r is not None] == list(range(len(one)))
+    assert [h for _, h in found.pairs if h is not None] == list(range(len(other)))
 
-    def errors(pairs):
-        return sum(r is None or h is None or one[r] != other[h] for r, h in pairs)
 
-    assert errors(cut) == errors(whole)
-    assert [r for r, _ in cut if r is not None] == list(range(300))
-    assert [h for _, h in cut if h is not None] == list(range(len(other)))
+def test_of_two_ways_that_are_as_good_words_put_in_come_early():
+    assert pair_words(["so"], ["so", "so"]).pairs == [(None, 0), (0, 1)]
+    assert pair_words(["so", "so"], ["so"]).pairs == [(0, None), (1, 0)]

@@ -30,7 +30,7 @@ def rewritten(project: Project, caption_id: int, text: str) -> Project:
     Parameters
     ----------
     text : str
-        With ``\\n`` between lines. Words that stay keep their times; struck
+        With ``\n`` between lines. Words that stay keep their times; struck
         and hidden words stay where they are.
 
     Raises

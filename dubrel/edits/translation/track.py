@@ -82,7 +82,7 @@ def write_translation(project: Project, track_id: int, caption_id: int, text: st
     Parameters
     ----------
     text : str
-        With ``\\n`` between lines; an empty one leaves the caption to be translated,
+        With ``\n`` between lines; an empty one leaves the caption to be translated,
         and takes it away where there is nothing that it translates.
     """
     _, caption = _found(project, track_id, caption_id)

@@ -30,14 +30,14 @@ _PARAGRAPH = re.compile(r"\n[^\S\n]*\n+")
 
 
 def cleaned(text: str) -> str:
-    r"""A text from elsewhere without control characters and marks that nobody sees; line ends as ``\\n``.
+    r"""A text from elsewhere without control characters and marks that nobody sees; line ends as ``\n``.
 
     Joiners within words (U+200C, U+200D) stay: scripts and signs are written with them.
 
     Examples
     --------
-    >>> cleaned("boat\\u200byard\\tone\\r\\ntwo\\x07")
-    'boatyard\\tone\\ntwo'
+    >>> cleaned("boat\u200byard\tone\r\ntwo\x07")
+    'boatyard\tone\ntwo'
     """
     lines = text.replace("\r\n", "\n").replace("\r", "\n").replace("\u2028", "\n").replace("\u2029", "\n\n")
     return _INVISIBLE.sub("", lines)

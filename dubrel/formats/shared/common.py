@@ -150,7 +150,7 @@ def read_text(path: Path) -> tuple[str, list[str]]:
     Returns
     -------
     text : str
-        Without byte order mark, lines ended by ``\\n``.
+        Without byte order mark, lines ended by ``\n``.
     warnings : list of str
 
     Raises

@@ -94,7 +94,7 @@ def taken_apart(lines: Sequence[str]) -> Inline:
 
     Examples
     --------
-    >>> found = taken_apart(["{\\\\an8}<i>Hello</i> &amp; 5 < 6", "<v Ann>Yes"])
+    >>> found = taken_apart(["{\\an8}<i>Hello</i> &amp; 5 < 6", "<v Ann>Yes"])
     >>> [row.text for row in found.rows], found.rows[0].word_styles(), found.place
     (['Hello & 5 < 6', 'Yes'], ['i', '', '', '', ''], 8)
     """
@@ -222,8 +222,8 @@ def escaped(text: str) -> str:
 
     Examples
     --------
-    >>> escaped("<b> {\\\\an8}")
-    '&lt;b&gt; &#123;\\\\an8}'
+    >>> escaped("<b> {\\an8}")
+    '&lt;b&gt; &#123;\\an8}'
     """
     text = text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
     return _CODE.sub(lambda one: f"&#{ord(one.group())};", text)

@@ -40,7 +40,7 @@ class Collector(QObject):
             gc.collect(1 if due[1] else 0)
 
     def stop(self) -> None:
-        """Leave it to Python again."""
+        """Let Python collect again."""
         self._timer.stop()
         if self._was:
             gc.enable()
