@@ -20,7 +20,7 @@ from dubrel.base.errors import EngineError
 from dubrel.base.jsontext import parse_json
 
 _TRIES = 6
-_FIRST_WAIT_S, _GROWTH = 0.25, 2.0
+_FIRST_WAIT_S, _GROWTH, _LONGEST_WAIT_S = 0.25, 2.0, 60.0
 _SILENCE_S, _WHOLE_S = 20.0, 60.0
 _MOST_BYTES = 64 << 20
 _AGAIN = (408, 429)
@@ -101,13 +101,14 @@ class Line:
         EngineError
             If it refuses, or fails for good.
         """
-        wait, reason = _FIRST_WAIT_S, ""
+        wait, wished_s, reason = _FIRST_WAIT_S, 0.0, ""
         for attempt in range(_TRIES):
             if attempt:
-                time.sleep(wait)
+                time.sleep(max(wait, wished_s))
                 wait *= _GROWTH
             try:
-                status, data = self._once(method, path, body, headers or {})
+                status, data, later = self._once(method, path, body, headers or {})
+                wished_s = _seconds_of(later)
                 if status < 300:
                     return read(parse_json(data) if data else {})
                 if status < 500 and status not in _AGAIN:
@@ -137,7 +138,10 @@ class Line:
             )
         return f"The service at {self.address} refused ({status}). Check the address."
 
-    def _once(self, method: str, path: str, body: bytes | None, headers: dict[str, str]) -> tuple[int, bytes]:
+    def _once(
+        self, method: str, path: str, body: bytes | None, headers: dict[str, str]
+    ) -> tuple[int, bytes, str]:
+        """Status, body, and when the service wishes to be asked again."""
         parts = urlsplit(self.address)
         secure = parts.scheme == "https"
         made = http.client.HTTPSConnection if secure else http.client.HTTPConnection
@@ -155,10 +159,23 @@ class Line:
                 raise EngineError(f"The service at {self.address} answers without end. Use another one.")
             if answer.length:
                 raise http.client.IncompleteRead(data)
-            return answer.status, data
+            return answer.status, data, answer.headers.get("Retry-After", "")
         finally:
             deadline.cancel()
             connection.close()
+
+
+def _seconds_of(later: str) -> float:
+    """How long a service wishes to be left alone: a time or seconds, a minute at the most."""
+    if not later:
+        return 0.0
+    from urllib3.exceptions import InvalidHeader  # late: few services say it
+    from urllib3.util import Retry
+
+    try:
+        return min(Retry().parse_retry_after(later), _LONGEST_WAIT_S)
+    except (InvalidHeader, ValueError, OverflowError):
+        return 0.0
 
 
 def _hang_up(connection: http.client.HTTPConnection) -> None:

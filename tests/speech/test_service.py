@@ -285,3 +285,23 @@ def test_without_a_keyring_a_key_is_held_until_the_end(monkeypatch):
     assert keys.key_for("http://127.0.0.1:1") == ""
     with pytest.raises(DubrelError, match="cannot be a key"):
         keys.keep_key("http://127.0.0.1:1", "two words")
+
+
+@pytest.mark.parametrize(
+    ("later", "waited"),
+    [("7", 7.0), ("100000", 60.0), ("soon", 0.001), ("-3", 0.001), ("Thu, 01 Jan 1970 00:00:00 GMT", 0.001)],
+)
+def test_a_service_that_says_when_it_may_be_asked_again_is_not_asked_before(odd, monkeypatch, later, waited):
+    waits = []
+    monkeypatch.setattr("dubrel.base.http_client.time.sleep", waits.append)
+
+    def busy(handler):
+        Odd.answers["GET price"] = (200, {"per_minute": 0.5, "currency": "EUR"})
+        handler.send_response(503)
+        handler.send_header("Retry-After", later)
+        handler.send_header("Content-Length", "0")
+        handler.end_headers()
+
+    Odd.answers["GET price"] = busy
+    assert RemoteRecogniser(odd.address).price(60_000).startswith("0.50 EUR")
+    assert waits == [waited]

@@ -39,10 +39,6 @@ class TextField(LinesField):
         caption = caption_with(project, track.id, self._caption) if track else None
         return written_text(project, track, caption) if track and caption else None
 
-    def plain(self, text: str) -> str:
-        """Lines without what stands around their words."""
-        return "\n".join(line for one in text.split("\n") if (line := " ".join(one.split())))
-
     def place_now(self) -> QRect | None:
         """Over the lines of the stanza."""
         if self.sheet.current < 0:

@@ -58,8 +58,8 @@ class LinesField(QPlainTextEdit):
         return None
 
     def plain(self, text: str) -> str:
-        """A text as the project keeps it."""
-        return text
+        """A text as the project keeps it: lines without empty ones, single spaces."""
+        return "\n".join(line for one in text.split("\n") if (line := " ".join(one.split())))
 
     def take(self, text: str) -> None:
         """Take what was typed into the project."""

@@ -58,10 +58,6 @@ class TargetField(LinesField):
         caption = caption_with(self.session.project, self._track, self._caption)
         return caption.text if caption is not None else None
 
-    def plain(self, text: str) -> str:
-        """A text as the track keeps it."""
-        return "\n".join(line for one in text.split("\n") if (line := " ".join(one.split())))
-
     def place_now(self) -> QRect | None:
         """Over the lines of the slot."""
         place = self.sheet.current
