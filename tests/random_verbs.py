@@ -14,7 +14,7 @@ from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
 from dubrel.edits.captions.explanations import next_end, next_lines
 from dubrel.edits.captions.fixes import fix_all
-from dubrel.edits.captions.moving import Move, move_edge, moved
+from dubrel.edits.captions.moving import Move, move_edge, moved, moved_times, retimed
 from dubrel.edits.captions.resetting import set_again, to_fix
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.edits.notes import note_changed, with_note, without_note
@@ -328,7 +328,8 @@ def caption_times(project, chance):
     if caption is None:
         return project
     near = caption.start_ms + chance.randint(-2500, 2500)
-    some = [one.id for one in project.captions.captions if chance.random() < 0.3]
+    chosen = [one for one in project.captions.captions if chance.random() < 0.3]
+    some = [one.id for one in chosen]
     move = Move(chance.choice((-5000, -300, 300, 5000)), from_ms=chance.choice((0, caption.start_ms)))
     acts = (
         lambda: times.nudge(
@@ -345,7 +346,7 @@ def caption_times(project, chance):
         lambda: times.close_gaps(project, some or None),
         lambda: times.open_gaps(project, some or None),
         lambda: moved(project, move),
-        lambda: times.moved_some(project, move, some),
+        lambda: retimed(project, moved_times(move, chosen)),
     )
     return chance.choice(acts)()
 

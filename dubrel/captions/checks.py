@@ -416,27 +416,3 @@ def findings_of(one: Shown) -> list[Finding]:
     if not one.lines:
         return []  # all its words are struck: nothing is shown
     return [Finding(rule, message) for rule, check in RULES.items() for message in check.look(one)]
-
-
-def check_caption(
-    caption: Caption,
-    lines: Sequence[str],
-    style: HouseStyle,
-    *,
-    following: Caption | None = None,
-    frame_rate: Fraction | None = None,
-) -> list[Finding]:
-    """Every rule that one caption breaks, by its lines and times alone.
-
-    Parameters
-    ----------
-    caption : Caption
-    lines : sequence of str
-        As they show.
-    style : HouseStyle
-    following : Caption, optional
-        The next caption of the track.
-    frame_rate : Fraction, optional
-        Of the picture.
-    """
-    return findings_of(Shown(caption, tuple(lines), style, following=following, rate=frame_rate))

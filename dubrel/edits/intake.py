@@ -144,11 +144,6 @@ def appended_turns(
     return Appended(first_id, next_id - first_id, grow, speakers)
 
 
-def add_turns(project: Project, turns: Iterable[RecognisedTurn], speakers: Sequence[Speaker] = ()) -> Project:
-    """Append turns whose speakers are known; see :func:`appended_turns`."""
-    return appended_turns(turns, speakers, project.next_id)(project)
-
-
 def _goes_apart(turn: Turn, word: RecognisedWord) -> bool:
     long = len(turn.words) >= LONG_TURN_WORDS and ends_sentence(turn.words[-1].text)
     return long or word.start_ms - turn.words[-1].end_ms >= LONG_PAUSE_MS

@@ -10,7 +10,7 @@ from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import grapheme_count
-from dubrel.captions.checks import check_caption, reading_speed
+from dubrel.captions.checks import Shown, findings_of, reading_speed
 from dubrel.captions.lengths import line_lengths
 from dubrel.captions.setting.breaking import best_lines
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, house_style, style_to_json
@@ -131,31 +131,32 @@ def one_caption(text, start, end):
 def test_reading_speed_is_exact():
     caption, words = one_caption("twelve chars", 0, 600)
     assert reading_speed(caption, words) == 20.0
-    assert check_caption(caption, words, DEFAULT_STYLE)[0].rule == "short"
+    assert findings_of(Shown(caption, tuple(words), DEFAULT_STYLE))[0].rule == "short"
     caption, words = one_caption("x" * 20 + " " + "y" * 20, 0, 2050)
-    assert check_caption(caption, words, DEFAULT_STYLE) == []
+    assert findings_of(Shown(caption, tuple(words), DEFAULT_STYLE)) == []
     caption, words = one_caption("x" * 20 + " " + "y" * 20, 0, 2049)
-    (finding,) = check_caption(caption, words, DEFAULT_STYLE)
+    (finding,) = findings_of(Shown(caption, tuple(words), DEFAULT_STYLE))
     assert finding.rule == "speed" and "shorten by 1 character" in finding.message
 
 
 def test_every_rule_is_found():
     long_line, words = one_caption("x" * 43, 0, 3000)
-    assert [f.rule for f in check_caption(long_line, words, DEFAULT_STYLE)] == ["line length"]
+    assert [f.rule for f in findings_of(Shown(long_line, tuple(words), DEFAULT_STYLE))] == ["line length"]
     caption, words = one_caption("a|b|c", 0, 8000)
-    found = check_caption(caption, words, DEFAULT_STYLE)
+    found = findings_of(Shown(caption, tuple(words), DEFAULT_STYLE))
     assert [f.rule for f in found if f.must] == ["lines", "long"]
     assert [f.rule for f in found if not f.must] == ["orphan"] * 3
     caption, words = one_caption("fine", 0, 2000)
     for start, rules in ((1990, ["overlap"]), (2079, ["gap"]), (2080, [])):
         following = Caption(1, start, start + 2000, ())
-        assert [f.rule for f in check_caption(caption, words, DEFAULT_STYLE, following=following)] == rules
-    two_frames = check_caption(
-        caption, words, DEFAULT_STYLE, following=Caption(1, 2067, 4000, ()), frame_rate=Fraction(30000, 1001)
-    )
-    assert two_frames == []
+        assert [
+            f.rule for f in findings_of(Shown(caption, tuple(words), DEFAULT_STYLE, following=following))
+        ] == rules
+    after = Caption(1, 2067, 4000, ())
+    at_2997 = Shown(caption, tuple(words), DEFAULT_STYLE, following=after, rate=Fraction(30000, 1001))
+    assert findings_of(at_2997) == []
     caption, words = one_caption("back", 500, 500)
-    assert [f.rule for f in check_caption(caption, words, DEFAULT_STYLE)] == ["backwards"]
+    assert [f.rule for f in findings_of(Shown(caption, tuple(words), DEFAULT_STYLE))] == ["backwards"]
 
 
 def test_struck_words_are_not_shown():

@@ -14,7 +14,7 @@ from dubrel.captions.places import named_place, placed, settings_of
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
-from dubrel.edits.captions.moving import Move, move_edge
+from dubrel.edits.captions.moving import Move, move_edge, moved_times, retimed
 from dubrel.edits.captions.resetting import exchanges, set_again
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.edits.intake import add_heard
@@ -123,10 +123,10 @@ def test_hidden_words_leave_one_caption_and_nothing_else(captioned):
     word = next(one for one in words(captioned) if one.text == "bottom")
     made = hands.hide_words(captioned, second.id, [word.id])
     assert "bottom" not in " ".join(lines(made, 1)) and "bottom" in made.transcript.turns[1].text
-    assert hands.hidden_count(made) == 1 and caption(made, 1).held == ("text",)
+    assert caption(made, 1).hidden == (word.id,) and caption(made, 1).held == ("text",)
     assert not next(one for one in words(made) if one.id == word.id).struck
     shown = hands.hide_words(made, second.id, [word.id], False)
-    assert lines(shown, 1) == lines(captioned, 1) and hands.hidden_count(shown) == 0
+    assert lines(shown, 1) == lines(captioned, 1) and caption(shown, 1).hidden == ()
     with pytest.raises(DubrelError, match="needs a word"):
         hands.hide_words(captioned, second.id, second.words)
 
@@ -245,8 +245,8 @@ def test_a_dragged_time_snaps_to_what_is_near(captioned):
 
 
 def test_a_selection_is_shifted_and_stretched(captioned):
-    some = [caption(captioned, 1).id, caption(captioned, 2).id]
-    made = times.moved_some(captioned, Move(shift_ms=500), some)
+    some = [caption(captioned, 1), caption(captioned, 2)]
+    made = retimed(captioned, moved_times(Move(shift_ms=500), some))
     shifts = [
         new.start_ms - old.start_ms for old, new in zip(captioned.captions.captions, made.captions.captions)
     ]

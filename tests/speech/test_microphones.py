@@ -8,7 +8,7 @@ from dubrel.base.errors import MediaError
 from dubrel.base.text import bare_word
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
-from dubrel.edits.intake import add_turns
+from dubrel.edits.intake import appended_turns
 from dubrel.jobs.machinery.events import RecognisedTurns
 from dubrel.jobs.transcribing.channels import track_sources
 from dubrel.jobs.transcribing.transcribe import transcribe
@@ -32,7 +32,7 @@ def woven(path):
     project = Project(media=probe(path))
     for event in transcribe(project.media, APART):
         if isinstance(event, RecognisedTurns):
-            project = add_turns(project, event.turns, event.speakers)
+            project = appended_turns(event.turns, event.speakers, project.next_id)(project)
     return project
 
 
@@ -166,9 +166,9 @@ def test_turns_are_given_out_only_when_nothing_can_come_before_them():
 def test_a_speaker_who_goes_on_stays_in_the_turn():
     people = [Speaker("s1", "A"), Speaker("s2", "B")]
     first = [RecognisedTurn((word("One.", 0, 400),), "s1"), RecognisedTurn((word("Two.", 600, 900),), "s1")]
-    project = add_turns(Project(), first, people)
-    project = add_turns(project, [RecognisedTurn((word("Yes.", 950, 1200),), "s2")])
-    project = add_turns(project, [RecognisedTurn((word("Late.", 9000, 9300),), "s2")])
+    project = appended_turns(first, people, Project().next_id)(Project())
+    for later in (word("Yes.", 950, 1200), word("Late.", 9000, 9300)):
+        project = appended_turns([RecognisedTurn((later,), "s2")], (), project.next_id)(project)
     assert [turn.text for turn in project.transcript.turns] == ["One. Two.", "Yes.", "Late."]
     ids = [one.id for turn in project.transcript.turns for one in (turn, *turn.words)]
     assert len(set(ids)) == len(ids) and max(ids) < project.next_id

@@ -10,11 +10,10 @@ from random_checks import check_project, check_saved
 from dubrel.base.errors import DubrelError
 from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions.moving import Move, moved
+from dubrel.edits.captions.moving import Move, moved, moved_times, retimed
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.rewriting import rewritten
 from dubrel.edits.captions.shape import hide_words, move_words, set_place, split_caption
-from dubrel.edits.captions.times import moved_some
 from dubrel.edits.captions.trackchecks import captions_touched, check_track
 from dubrel.edits.intake import add_heard, from_cues, set_turns
 from dubrel.edits.notes import CHAPTER, with_note
@@ -100,8 +99,9 @@ def imported():
 @pytest.mark.parametrize("shift", [500, -900, 5000, -2000])
 def test_shifting_some_imported_captions_keeps_the_order_of_words(shift):
     project = imported()
-    some = [one.id for one in project.captions.captions[2:4]]
-    made = moved_some(project, Move(shift), some)
+    chosen = project.captions.captions[2:4]
+    some = [one.id for one in chosen]
+    made = retimed(project, moved_times(Move(shift), chosen))
     check_project(made)
     opened = again(made)
     assert opened.fixed == () and [w.start_ms for w in words(opened.project)] == [
@@ -116,7 +116,7 @@ def test_words_in_no_caption_stay_when_the_caption_around_them_is_moved():
     first, between, last = project.captions.captions[1:4]
     both = replace(first, words=first.words + last.words, end_ms=last.end_ms)
     project = with_captions(project, project.active, {first.id: both, between.id: None, last.id: None})
-    made = moved_some(project, Move(9000), [first.id])
+    made = retimed(project, moved_times(Move(9000), [both]))
     check_project(made, between.words)
     stayed = {word.id: word for word in words(project) if word.id in between.words}
     assert len(stayed) == 4 and all(word == stayed[word.id] for word in words(made) if word.id in stayed)

@@ -348,11 +348,6 @@ def hide_words(project: Project, caption_id: int, word_ids: Collection[int], hid
     return with_captions(project, track.id, {caption.id: holding(made, "text")})
 
 
-def hidden_count(project: Project) -> int:
-    """How many words of the active track are said but hidden in its captions."""
-    return sum(len(one.hidden) for one in project.captions.captions) if project.captions else 0
-
-
 def write_text(project: Project, caption_id: int, text: str) -> Project:
     """Give a caption that has no words of the transcript another text.
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 
 from dubrel.base.timecode import frame_beside, snap_to_frame
-from dubrel.edits.captions.moving import SHORTEST_MS, Move, move_edge, moved_times, retimed
+from dubrel.edits.captions.moving import SHORTEST_MS, move_edge
 from dubrel.edits.captions.shape import found_in, neighbour
 from dubrel.model import Caption, Project
 from dubrel.project.captiontext import rows_of
@@ -134,13 +134,6 @@ def _gaps(project: Project, caption_ids: Collection[int] | None, wished: Callabl
         if wished(gap) != gap and end - one.start_ms >= SHORTEST_MS and end != one.end_ms:
             changed[one.id] = holding(replace(one, end_ms=end), "times")
     return with_captions(project, track.id, changed) if track else project
-
-
-def moved_some(project: Project, move: Move, caption_ids: Collection[int]) -> Project:
-    """Some captions shifted and stretched."""
-    track = project.captions
-    some = [one for one in track.captions if one.id in caption_ids] if track else []
-    return retimed(project, moved_times(move, some))
 
 
 def snapped(project: Project, caption_id: int, ms: int, playhead: int, near_ms: int) -> int:
