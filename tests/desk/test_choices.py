@@ -38,7 +38,7 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     qtbot.waitUntil(lambda: not window.jobs.runs("captions"), timeout=60_000)
     speakers = window.session.project.transcript.speakers
     assert speakers and all(turn.speaker for turn in window.session.project.transcript.turns)
-    assert heard(window)[0].text in ("So", "SoVery", "SoVeryEarly")
+    assert heard(window)[0].text.startswith("So")
     assert 0.9 < len(heard(window)) / len(truth("heron-film")) < 1.1
     project = window.session.project
     assert project.captions is not None
@@ -47,7 +47,7 @@ def test_transcribe_edit_meanwhile_and_publish(opened, qtbot, tmp_path):
     while window.session.history.depth:
         window.commands.run("undo")
     assert [word.text for word in heard(window)][: len(words(before))] == [w.text for w in words(before)]
-    assert len(heard(window)) == len(words(project)) or heard(window)[0].text == "Early"
+    assert heard(window)[0].text == "Early"
     window.release.folder.setText(str(tmp_path))
     window.show_room("release")
     window.commands.run("release")

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QWheelEvent
 from PySide6.QtTest import QTest
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.column import Column
 from dubrel.desk.sheet.turnblock import from_utf16, utf16
@@ -347,7 +348,7 @@ def test_every_empty_view_says_what_to_do_next(window):
     assert "Transcribe the recording" in window.stanzas.empty_hint
     window.show_room("intake")
     assert window.intake.title.text() == "Bring in a recording"
-    assert not window.intake.transcribe.isVisible()
+    assert window.intake.transcribe.isVisibleTo(window.intake) is False
     for name in (
         "transcribe",
         "script",
@@ -416,3 +417,18 @@ def test_a_long_project_lays_out_only_what_is_seen_and_settles(window, qtbot):
     last = len(window.sheet.turns) - 1
     bottom = window.sheet.block_top(last) + window.sheet.column.block(last).text_height
     assert 0 < bottom <= window.sheet.viewport().height()
+
+
+def test_a_step_made_from_what_is_no_longer_present_is_refused_and_changes_nothing(window, boards):
+    window.session.open(boards, None, saved=True)
+    base = window.session.project
+    first, second = (
+        replace_text(base, base.transcript.turns[0].id, 0, 6, word) for word in ("Partly", "Hardly")
+    )
+    window.session.apply(first, "First", base=base)
+    with pytest.raises(DubrelError, match="Second: the project has changed in the meantime"):
+        window.session.apply(second, "Second", base=base)
+    assert window.session.project is first
+    assert window.session.history.undo_label == "First"
+    window.commands.run("undo")
+    assert window.session.project is base

@@ -237,7 +237,8 @@ def test_a_machine_never_changes_what_a_person_has_set(seed):
     owners, now, then = (one.transcript.speaker_of for one in (taken, project, proposed))
     chosen = {one for change in some for one in change.words}
     assert all(owner == (then if one in chosen else now)[one] for one, owner in owners.items())
-    assert proposals(taken, take_proposals(taken, proposed, proposals(taken, proposed))) is not None
+    whole = take_proposals(taken, proposed, proposals(taken, proposed))
+    assert whole.transcript.speaker_of == {**proposed.transcript.speaker_of}
     whole = take_proposals(project, proposed, changes)
     assert whole.transcript.speaker_of == proposed.transcript.speaker_of
 
@@ -290,7 +291,7 @@ def test_talk_time_is_that_of_the_turns_whatever_was_done():
         own = sum(t.end_ms - t.start_ms for t in project.transcript.turns if t.speaker is not None)
         along = sum(sum(turn.others_ms.values()) for turn in project.transcript.turns)
         assert sum(one.time_ms for one in talk.values()) == own + along
-        assert sum(one.share for one in talk.values()) == pytest.approx(1.0) or own == 0
+        assert sum(one.share for one in talk.values()) == pytest.approx(1.0 if own else 0.0)
         for speaker in talk:
             samples = voice_samples(project, speaker)
             assert len(samples) <= 3 and all(0 < end - start <= 7000 for start, end in samples)

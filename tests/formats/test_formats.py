@@ -14,7 +14,7 @@ from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.speakers.assigning import speaker_passages
 from dubrel.edits.speakers.voices import add_speaker, give_turn
 from dubrel.formats.register import read_file
-from dubrel.model import Project, RecognisedTurn, Speaker, Timing
+from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Timing
 from dubrel.release.onefile import write_checked, written
 from dubrel.store.projectfile import open_project, save
 
@@ -284,3 +284,15 @@ def test_roles_and_overlaps_are_kept(tmp_path):
         (said[0].start_ms, "Isolde"),
         (said[1].start_ms, "Tobiah"),
     ]
+
+
+def test_a_transcript_of_more_than_16_mb_is_read_back(tmp_path):
+    """Times, doubts and names of some fifteen hours: more than any text file may have."""
+    heard = [RecognisedWord("narrowboat", 400 * k, 400 * k + 300, 0.123) for k in range(160_000)]
+    project = add_heard(Project(title="Long"), heard)
+    path = tmp_path / "long.json"
+    write_checked(project, path)
+    assert path.stat().st_size > 16 << 20
+    again = read_file(path).project
+    assert again.transcript.word_count == 160_000
+    assert words(again)[-1].end_ms == heard[-1].end_ms

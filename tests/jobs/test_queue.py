@@ -7,13 +7,14 @@ import pytest
 from conftest import DEMO
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
-from recordings import hold, write_wav
+from recordings import hold, tune, write_wav
 
 from dubrel.cli import main
 from dubrel.desk.intake.queuework import QueueWork
-from dubrel.jobs.machinery.events import Warning_
+from dubrel.jobs.machinery.events import Failed, Finished, Warning_
 from dubrel.jobs.machinery.runner import Job
 from dubrel.jobs.wholefile import transcribe_to_file
+from dubrel.media.cache import is_read
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model.choices import Choices
@@ -256,3 +257,19 @@ def test_nothing_is_sent_without_consent(recordings, tmp_path, capsys, service):
     assert main([*command, "--send", "--quiet"]) == 0
     assert (tmp_path / "o.srt").read_text().count("-->") >= 2
     assert main([*command, "--quiet"]) == 0
+
+
+def test_a_job_that_is_paused_and_resumed_as_it_ends_ends_once(tmp_path):
+    """Standing still is asked for while it ends, after it has ended, and twice."""
+    media = probe(write_wav(tmp_path / "a.wav", tune(2) / 32768))
+    job, said = Job("read", media), []
+    while job.running:
+        job.pause()
+        job.go_on()
+        job.go_on()
+        said += job.events()
+    job.pause()
+    job.go_on()
+    assert job.cancel() == []
+    assert [type(one).__name__ for one in said if isinstance(one, Finished | Failed)] == ["Finished"]
+    assert is_read(media)

@@ -27,7 +27,20 @@ from dubrel.formats.texts.shownotes import answers_read, queries_csv
 from dubrel.formats.texts.textdocument import as_html, as_markdown, as_text, text_of_html
 from dubrel.model import Look, Project, RecognisedTurn, Speaker
 from dubrel.release.forms import FORMS
-from dubrel.release.kits import KITS, Item, Kit, keep_kit, kit_from, kit_json, kit_named, loses, named, plan
+from dubrel.release.kits import (
+    KITS,
+    Item,
+    Kit,
+    all_kits,
+    keep_kit,
+    kit_from,
+    kit_json,
+    kit_named,
+    kits_folder,
+    loses,
+    named,
+    plan,
+)
 from dubrel.release.readiness import not_ready
 from dubrel.release.writing import Outcome, digest_of, existing, pack, recorded, write_all, write_one
 from dubrel.store.locks import claim
@@ -467,3 +480,15 @@ def test_the_application_is_put_on_the_desktop_and_taken_away(tmp_path):
         if path.suffix in (".xml", ".svg"):
             ElementTree.parse(path)
     assert sorted(remove(tmp_path)) == sorted(made) and remove(tmp_path) == []
+
+
+def test_of_two_kits_with_one_name_that_which_ships_is_meant():
+    own = Kit("Everything", "{title}", (Item("text"),))
+    clash = kits_folder() / "mine.json"
+    clash.parent.mkdir(parents=True)
+    clash.write_text(kit_json(own))
+    keep_kit(Kit("Mine", "{title}", (Item("text"),)))
+    (kits_folder() / "zz.json").write_text(kit_json(Kit("Mine", "{title}", (Item("srt"),))))
+    assert all_kits()["Everything"] == KITS["Everything"]
+    assert [one.form for one in kit_named("Mine").items] == ["text"]
+    assert kit_named(str(clash)) == own

@@ -87,12 +87,9 @@ def test_captions_shifted_by_an_hour_still_follow_the_wording(captioned):
     ]
 
 
-@pytest.mark.parametrize("first", range(3))
-@pytest.mark.parametrize("last", range(3))
+@pytest.mark.parametrize(("first", "last"), [(0, 0), (0, 1), (0, 2), (1, 1), (1, 2), (2, 2)])
 def test_a_replacement_over_turns_and_what_is_typed_after_it_reach_the_captions(captioned, first, last):
     turns = captioned.transcript.turns
-    if first > last:
-        return
     begin, end = (turns[first].id, 3), (turns[last].id, len(turns[last].text) - 3)
     project = replace_range(captioned, begin, end, "something quite else")
     turn = project.transcript.turns[first]
