@@ -45,6 +45,7 @@ class Index:
     turn_of : Map of word id to turn id
     tracks : Map of track id to TrackIndex
     notes_on : Map of word id to ids of notes
+    notes : Map of note id to Note
     """
 
     of: tuple[Sequence[Turn], Sequence[CaptionTrack], Sequence[Note]]
@@ -52,9 +53,10 @@ class Index:
     turn_of: Map[int, int]
     tracks: Map[int, TrackIndex]
     notes_on: Map[int, tuple[int, ...]]
+    notes: Map[int, Note]
 
 
-_NOTHING = Index(((), (), ()), _EMPTY, _EMPTY, _EMPTY, _EMPTY)
+_NOTHING = Index(((), (), ()), _EMPTY, _EMPTY, _EMPTY, _EMPTY, _EMPTY)
 
 
 def index_of(project: Project) -> Index:
@@ -65,7 +67,7 @@ def index_of(project: Project) -> Index:
         return known
     now = (turns_now, project.tracks, project.notes)
     turns, turn_of = _turns(known, project.transcript.turns)
-    made = Index(now, turns, turn_of, _tracks(known, project.tracks), _notes(known, project.notes))
+    made = Index(now, turns, turn_of, _tracks(known, project.tracks), *_notes(known, project.notes))
     object.__setattr__(project, "index", made)  # as a cached property: the value says the same as before
     return made
 
@@ -129,16 +131,18 @@ def _track(known: TrackIndex, old: Sequence[Caption], new: Sequence[Caption]) ->
     return made
 
 
-def _notes(known: Index, new: Sequence[Note]) -> Map[int, tuple[int, ...]]:
+def _notes(known: Index, new: Sequence[Note]) -> tuple[Map[int, tuple[int, ...]], Map[int, Note]]:
     gone, come = exchanged(known.of[2], new)
     if not gone and not come:
-        return known.notes_on
-    with known.notes_on.mutate() as notes:
+        return known.notes_on, known.notes
+    with known.notes_on.mutate() as on, known.notes.mutate() as notes:
         for one in gone:
-            _leave(notes, one.words, one.id)
+            _leave(on, one.words, one.id)
+            notes.pop(one.id, None)
         for one in come:
-            _join(notes, one.words, one.id)
-        made = notes.finish()
+            _join(on, one.words, one.id)
+            notes[one.id] = one
+        made = on.finish(), notes.finish()
     return made
 
 
@@ -242,6 +246,11 @@ def translations_of(project: Project, caption_id: int) -> Iterator[tuple[Caption
         index = track_index(project, track.id)
         for one in index.of_source.get(caption_id, ()):
             yield track, index.captions[one]
+
+
+def note_with(project: Project, note_id: int) -> Note:
+    """The note with an id."""
+    return index_of(project).notes[note_id]
 
 
 def notes_on(project: Project, words: Iterable[int]) -> set[int]:

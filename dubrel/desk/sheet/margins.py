@@ -15,7 +15,7 @@ from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.edits.notes import QUERY
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Note, Project, Turn
-from dubrel.project.index import notes_on
+from dubrel.project.index import note_with, notes_on
 from dubrel.project.talk import is_unsure
 
 _HEAD, _AFTER = 23, 14  # pixels above and below the text of a note
@@ -111,21 +111,11 @@ def paint_right_margin(
 def remarks_on(project: Project, turn: Turn, uneven: bool) -> list[tuple[str, str, str]]:
     """What stands beside a turn: heading, text, and the role of its colour."""
     ids = notes_on(project, (word.id for word in turn.words)) if project.notes else set()
-    notes = _by_id(project.notes) if ids else {}
-    found = [_remark(note) for note in sorted((notes[one] for one in ids), key=lambda one: one.start_ms)]
+    notes = sorted((note_with(project, one) for one in ids), key=lambda one: one.start_ms)
+    found = [_remark(note) for note in notes]
     if uneven:
         found.append(("Times", "Could not be aligned with the sound; times are spread evenly.", "look"))
     return found
-
-
-_notes: list[tuple[tuple[Note, ...], dict[int, Note]]] = [((), {})]
-
-
-def _by_id(notes: tuple[Note, ...]) -> dict[int, Note]:
-    """Notes by their ids; made again only when there are others."""
-    if _notes[0][0] is not notes:
-        _notes[0] = (notes, {one.id: one for one in notes})
-    return _notes[0][1]
 
 
 def _remark(note: Note) -> tuple[str, str, str]:
