@@ -84,11 +84,37 @@ class Doubt:
 MUST = 40
 
 
+@dataclass(frozen=True)
+class Check:
+    """One check.
+
+    Attributes
+    ----------
+    id, label : str
+    look : callable
+        Gives a message for each thing that is wrong.
+    weight : int
+        From 100, what has to be looked at first; below ``MUST`` it is advice.
+    """
+
+    id: str
+    label: str
+    look: Callable[[Told], Iterator[str]]
+    weight: int
+
+
+def check(id: str, label: str, weight: int) -> Callable[[Callable[[Told], Iterator[str]]], Check]:
+    """A function that looks at a translation as a check."""
+    return lambda look: Check(id, label, look, weight)
+
+
+@check("empty", "Not translated", 95)
 def _empty(one: Told) -> Iterator[str]:
     if not one.target.strip():
         yield "not translated yet"
 
 
+@check("changed", "Original changed", 90)
 def _changed(one: Told) -> Iterator[str]:
     for was, now in one.changed[:2]:
         if was and now:
@@ -97,16 +123,19 @@ def _changed(one: Told) -> Iterator[str]:
             yield f"“{now}” was added" if now else f"“{was}” was removed"
 
 
+@check("meaning", "Another meaning", 100)
 def _meaning(one: Told) -> Iterator[str]:
     if one.meaning is not None and verdict(one.meaning) == "wrong":
         yield f"does not mean what is said ({one.meaning:.0%})"
 
 
+@check("unsure", "Meaning in doubt", 55)
 def _meaning_look(one: Told) -> Iterator[str]:
     if one.meaning is not None and verdict(one.meaning) == "look":
         yield f"may not mean what is said ({one.meaning:.0%})"
 
 
+@check("language", "Another language", 85)
 def _language(one: Told) -> Iterator[str]:
     text = _without_names(one)
     if sum(sign.isalpha() for sign in text) < _LETTERS_LEAST or base(one.language) == base(
@@ -147,6 +176,7 @@ def _without_names(one: Told) -> str:
     return " ".join(word for word in one.target.split() if bare_word(word) not in names)
 
 
+@check("untranslated", "Words not translated", 65)
 def _untranslated(one: Told) -> Iterator[str]:
     ours = {bare_word(word) for word in one.source.split() if word[:1].islower() and len(bare_word(word)) > 2}
     theirs = [
@@ -157,6 +187,7 @@ def _untranslated(one: Told) -> Iterator[str]:
         yield "stands there as it was said: “" + " ".join(same[:4]) + "”"
 
 
+@check("numbers", "Numbers", 75)
 def _numbers(one: Told) -> Iterator[str]:
     ours, theirs = numbers_in(one.source, one.source_language), numbers_in(one.target, one.language)
     lost, come = list(ours), []
@@ -184,6 +215,7 @@ def _row(values: Sequence[int]) -> str:
     return " and ".join(str(value) for value in values[:3])
 
 
+@check("negation", "“Not” lost or added", 80)
 def _negation(one: Told) -> Iterator[str]:
     if not negations(one.source_language) or not negations(one.language):
         return
@@ -194,6 +226,7 @@ def _negation(one: Told) -> Iterator[str]:
         yield "says “not” where nobody did"
 
 
+@check("length", "Too short or too long", 70)
 def _length(one: Told) -> Iterator[str]:
     usual = LENGTHS.get(base(one.language))
     known = LENGTHS.get(base(one.source_language))
@@ -206,6 +239,7 @@ def _length(one: Told) -> Iterator[str]:
         yield f"is {share:.1f} times as long as usual"
 
 
+@check("question", "Question", 45)
 def _question(one: Told) -> Iterator[str]:
     ours, theirs = _asks(one.source), _asks(one.target)
     if ours != theirs and one.target.strip():
@@ -216,6 +250,7 @@ def _asks(text: str) -> bool:
     return any(sign in text for sign in "?？؟")
 
 
+@check("names", "Name missing", 50)
 def _names(one: Told) -> Iterator[str]:
     theirs = [bare_word(word) for word in one.target.split()]
     if not re.search("[a-zA-Z]", one.target):
@@ -229,23 +264,27 @@ def _names(one: Told) -> Iterator[str]:
                 yield f"“{word}” is missing"
 
 
+@check("glossary", "Term not as in the glossary", 58)
 def _glossary(one: Told) -> Iterator[str]:
     for spot in missing_in(spots_of(one.source, one.terms, one.language), one.target):
         said, wanted = one.source[spot.start : spot.end], spot.wanted[0]
         yield f"“{said}” should stay as it is" if spot.term.keep else f"“{said}” should be “{wanted}”"
 
 
+@check("forbidden", "Forbidden term", 60)
 def _forbidden(one: Told) -> Iterator[str]:
     for term, form in forbidden_in(one.terms, one.target, one.language):
         yield f"“{form}” must not stand for “{term.right}”"
 
 
+@check("tags", "Tag or address missing", 48)
 def _tags(one: Told) -> Iterator[str]:
     for _, _, text in fixed_in(one.source):
         if text not in one.target and one.target.strip():
             yield f"“{text}” is missing"
 
 
+@check("music", "Music sign", 30)
 def _music(one: Told) -> Iterator[str]:
     if one.target.strip() and ("♪" in one.source) != ("♪" in one.target):
         yield (
@@ -253,6 +292,7 @@ def _music(one: Told) -> Iterator[str]:
         )
 
 
+@check("ending", "Mark at the end", 10)
 def _ending(one: Told) -> Iterator[str]:
     if not one.target.strip() or _asks(one.source):
         return
@@ -274,6 +314,7 @@ def _end(text: str) -> str:
     )
 
 
+@check("consistency", "Translated in two ways", 25)
 def _consistency(one: Told) -> Iterator[str]:
     if one.other:
         yield f"elsewhere the same is “{_short(one.other)}”"
@@ -283,49 +324,35 @@ def _short(text: str, most: int = 60) -> str:
     return text if len(text) <= most else text[: most - 1].rstrip() + "…"
 
 
-@dataclass(frozen=True)
-class Check:
-    """One check.
-
-    Attributes
-    ----------
-    label : str
-    look : callable
-        Gives a message for each thing that is wrong.
-    weight : int
-        From 100, what has to be looked at first; below ``MUST`` it is advice.
-    """
-
-    label: str
-    look: Callable[[Told], Iterator[str]]
-    weight: int
-
-
 CHECKS: dict[str, Check] = {
-    "meaning": Check("Another meaning", _meaning, 100),
-    "empty": Check("Not translated", _empty, 95),
-    "changed": Check("Original changed", _changed, 90),
-    "language": Check("Another language", _language, 85),
-    "negation": Check("“Not” lost or added", _negation, 80),
-    "numbers": Check("Numbers", _numbers, 75),
-    "length": Check("Too short or too long", _length, 70),
-    "untranslated": Check("Words not translated", _untranslated, 65),
-    "forbidden": Check("Forbidden term", _forbidden, 60),
-    "glossary": Check("Term not as in the glossary", _glossary, 58),
-    "unsure": Check("Meaning in doubt", _meaning_look, 55),
-    "names": Check("Name missing", _names, 50),
-    "tags": Check("Tag or address missing", _tags, 48),
-    "question": Check("Question", _question, 45),
-    "music": Check("Music sign", _music, 30),
-    "consistency": Check("Translated in two ways", _consistency, 25),
-    "ending": Check("Mark at the end", _ending, 10),
+    one.id: one
+    for one in (
+        _meaning,
+        _empty,
+        _changed,
+        _language,
+        _negation,
+        _numbers,
+        _length,
+        _untranslated,
+        _forbidden,
+        _glossary,
+        _meaning_look,
+        _names,
+        _tags,
+        _question,
+        _music,
+        _consistency,
+        _ending,
+    )
 }
+"""By id, the most pressing first."""
 
 
 def doubts_of(one: Told) -> list[Doubt]:
     """Everything that is to be looked at, the most pressing first."""
     if not one.target.strip():
-        return [Doubt("empty", message) for message in _empty(one)]
+        return [Doubt("empty", message) for message in _empty.look(one)]
     return [Doubt(rule, message) for rule, check in CHECKS.items() for message in check.look(one)]
 
 
