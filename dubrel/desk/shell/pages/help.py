@@ -12,6 +12,7 @@ from PySide6.QtGui import (
     QTextBlockFormat,
     QTextCharFormat,
     QTextCursor,
+    QTextDocument,
     QTextTable,
 )
 from PySide6.QtWidgets import QLineEdit, QListWidget, QTextBrowser, QVBoxLayout, QWidget
@@ -94,9 +95,6 @@ class HelpPage(PaperPage):
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
         self._theme = theme
-        document = self.text.document()
-        document.setDefaultFont(ui_font(14))
-        document.setDocumentMargin(18)
         self._show(self.list.currentRow())
 
     def show_page(self, name: str) -> None:
@@ -105,28 +103,21 @@ class HelpPage(PaperPage):
 
     def _show(self, row: int) -> None:
         if 0 <= row < len(self.names):
-            self.text.setMarkdown(text_of(self.names[row]))
-            self._set_type()
+            self.text.setDocument(self._document(text_of(self.names[row])))
             self.text.moveCursor(QTextCursor.MoveOperation.Start)
 
-    def _set_type(self) -> None:
-        """Headings, spaces and tables as on our other pages."""
-        document = self.text.document()
+    def _document(self, text: str) -> QTextDocument:
+        """A page with headings, spaces and tables as on our other pages; laid out once, when it is shown."""
+        document = QTextDocument(self.text)
+        document.setDefaultFont(ui_font(14))
+        document.setDocumentMargin(18)
+        document.setUndoRedoEnabled(False)
+        document.setMarkdown(text)
         block = document.begin()
         while block.isValid():
             cursor = QTextCursor(block)
-            level = block.blockFormat().headingLevel()
-            form = QTextBlockFormat()
-            if level:
-                cursor.select(QTextCursor.SelectionType.BlockUnderCursor)
-                heading = QTextCharFormat()
-                heading.setFont(text_font(24) if level == 1 else ui_font(14, QFont.Weight.DemiBold))
-                cursor.setCharFormat(heading)
-                form.setTopMargin(0 if level == 1 else 14)
             if cursor.currentTable() is None:
-                form.setBottomMargin(6)
-                form.setLineHeight(_LINE, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
-            cursor.mergeBlockFormat(form)
+                _set_type(cursor, block.blockFormat().headingLevel())
             block = block.next()
         for frame in document.rootFrame().childFrames():
             if isinstance(frame, QTextTable):
@@ -134,6 +125,7 @@ class HelpPage(PaperPage):
                 look.setBorderBrush(self._theme.colour("hairline"))
                 look.setCellPadding(5)
                 frame.setFormat(look)
+        return document
 
     def _follow(self, link: QUrl) -> None:
         """Links to other pages of the guide are followed; others lead outside it and are not."""
@@ -155,3 +147,17 @@ class HelpPage(PaperPage):
             self.closed.emit()
         else:
             super().keyPressEvent(event)
+
+
+def _set_type(cursor: QTextCursor, level: int) -> None:
+    """Font and spaces of a paragraph, or of a heading of a level."""
+    form = QTextBlockFormat()
+    if level:
+        cursor.select(QTextCursor.SelectionType.BlockUnderCursor)
+        heading = QTextCharFormat()
+        heading.setFont(text_font(24) if level == 1 else ui_font(14, QFont.Weight.DemiBold))
+        cursor.setCharFormat(heading)
+        form.setTopMargin(0 if level == 1 else 14)
+    form.setBottomMargin(6)
+    form.setLineHeight(_LINE, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
+    cursor.mergeBlockFormat(form)
