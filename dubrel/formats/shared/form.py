@@ -186,16 +186,20 @@ def document_form(
     text_of: Callable[[Path], str],
     *,
     marks: bool = False,
+    document: Callable[[Content], Document] = lambda content: content.document,
 ) -> Form:
-    """A form of the transcript as a document; all that it says must be found in the file, in order."""
+    """A form that is a document: the transcript, or what ``document`` makes of a project.
+
+    All that the document says must be found in the file, in order.
+    """
     return Form(
         id=id,
         label=label,
         suffixes=(suffix,),
         group=TRANSCRIPT,
-        write=lambda content: in_bytes(write(content.document)),
-        agrees=lambda content, path: document_agrees(text_of(path), content.document, marks=marks),
-        document=lambda content: content.document,
+        write=lambda content: in_bytes(write(document(content))),
+        agrees=lambda content, path: document_agrees(text_of(path), document(content), marks=marks),
+        document=document,
         text=True,
     )
 

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 from dubrel.base.errors import FormatError
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
 from dubrel.edits.notes import notes_in_order, time_of
-from dubrel.formats.shared.agreement import document_agrees, utf8
+from dubrel.formats.shared.agreement import utf8
 from dubrel.formats.shared.common import read_text
 from dubrel.formats.shared.document import Block, Document, Run, TextOptions
-from dubrel.formats.shared.form import AROUND, Content, Form, in_bytes, of_project
+from dubrel.formats.shared.form import AROUND, Content, Form, document_form, of_project
 from dubrel.formats.texts.chapters import as_list, chapters_of
 from dubrel.formats.texts.docx import as_docx, text_of_docx
 from dubrel.formats.texts.textdocument import as_html, as_markdown, text_of_html
@@ -100,29 +100,18 @@ def answers_read(project: Project, path: Path) -> tuple[Project, int]:
     return (replace(project, notes=tuple(notes)), count) if count else (project, 0)
 
 
+def _text_of_page(path: Path) -> str:
+    return text_of_html(utf8(path))
+
+
 def _notes_of(content: Content) -> Document:
     return show_notes(content.project, content.options)
 
 
-def _notes_form(
-    id: str,
-    label: str,
-    suffix: str,
-    write: Callable[[Document], str | bytes],
-    text_of: Callable[[Path], str],
-    *,
-    marks: bool = False,
-) -> Form:
-    return Form(
-        id=id,
-        label=label,
-        suffixes=(suffix,),
-        group=AROUND,
-        write=lambda content: in_bytes(write(_notes_of(content))),
-        agrees=lambda content, path: document_agrees(text_of(path), _notes_of(content), marks=marks),
-        document=_notes_of,
-        each_track=False,
-    )
+def _notes_form(*args: Any, **how: Any) -> Form:
+    """The notes stand around the transcript: once, and without its options."""
+    form = document_form(*args, document=_notes_of, **how)
+    return replace(form, group=AROUND, text=False, each_track=False)
 
 
 def _queries_agree(content: Content, path: Path) -> bool:
@@ -138,7 +127,7 @@ def _queries_agree(content: Content, path: Path) -> bool:
 
 FORMS = (
     _notes_form("notes-md", "Show notes, Markdown", ".md", as_markdown, utf8, marks=True),
-    _notes_form("notes-html", "Show notes, HTML", ".html", as_html, lambda path: text_of_html(utf8(path))),
+    _notes_form("notes-html", "Show notes, HTML", ".html", as_html, _text_of_page),
     _notes_form("notes-docx", "Show notes, DOCX", ".docx", as_docx, text_of_docx),
     Form(
         id="queries",
