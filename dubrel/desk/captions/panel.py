@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from dubrel.captions.checks import RULES
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.lookpanel import LookPanel
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.widgets import Facts, button
 
 _ALWAYS = ("speed",)
 
 
+@guarded
 class CaptionPanel(QWidget):
     """Counts, buttons, place and look.
 
@@ -42,7 +45,15 @@ class CaptionPanel(QWidget):
         box.addWidget(look)
         box.addWidget(self.style_facts)
         box.addStretch(1)
-        findings.counted.connect(self.refresh)
+        findings.counted.connect(self._on_counted)
+
+    def _on_counted(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Show what was counted meanwhile."""
+        super().showEvent(event)
         self.refresh()
 
     def _buttons(self) -> QGridLayout:
