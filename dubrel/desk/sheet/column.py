@@ -6,6 +6,7 @@ the block comes into sight, or one after the other while nothing else is to do.
 
 from __future__ import annotations
 
+import time
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
 from itertools import accumulate
@@ -142,16 +143,15 @@ class Column:
         """A block if it has been laid out."""
         return self._blocks[place]
 
-    def measure_some(self, count: int) -> float:
-        """Lay out a few blocks not yet seen; how much the column grew above the first of them."""
-        before = self.height
-        done = 0
-        while self._unmeasured < len(self.items) and done < count:
+    def measure_some(self, seconds: float) -> None:
+        """Lay out blocks not yet seen, one at least, for so long."""
+        until = time.monotonic() + seconds
+        while self._unmeasured < len(self.items):
             if self._blocks[self._unmeasured] is None:
                 self.block(self._unmeasured)
-                done += 1
             self._unmeasured += 1
-        return self.height - before
+            if time.monotonic() > until:
+                break
 
     @property
     def settled(self) -> bool:

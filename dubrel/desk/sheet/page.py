@@ -14,6 +14,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, text_font, ui_font
 
 TOP = 26
+_SLICE_S = 0.004  # for heights that nobody has seen yet, between two events
 
 
 @guarded
@@ -107,7 +108,7 @@ class Page(QAbstractScrollArea):
         bar = self.verticalScrollBar()
         first = self.column.at(bar.value() - TOP)
         before = self.column.top(first) if first >= 0 else 0.0
-        self.column.measure_some(4)
+        self.column.measure_some(_SLICE_S)
         after = self.column.top(first) if first >= 0 else 0.0
         self._set_range()
         if round(after - before):

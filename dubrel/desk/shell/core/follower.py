@@ -10,7 +10,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.desk.shell.core.session import Session
 from dubrel.project.changes import Change
 
-_SLICE_S, _TELL_S, _WAIT_MS = 0.008, 0.1, 20
+_SLICE_S, _TELL_S, _WAIT_MS = 0.005, 0.1, 20
 
 
 class Follower(QObject):
