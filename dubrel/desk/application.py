@@ -26,6 +26,8 @@ def run(path: Path | None, media: Path | None = None) -> int:
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
+    _read_no_sources()
+
     from dubrel.desk.shell.core.background import Background, load_early
     from dubrel.desk.shell.kit.theme import load_fonts
 
@@ -62,6 +64,17 @@ def run(path: Path | None, media: Path | None = None) -> int:
     QTimer.singleShot(400, load_early)
     window.prepare()
     return app.exec()
+
+
+def _read_no_sources() -> None:
+    """Spare the library reading the source of every module, in search of a switch that none of ours has.
+
+    It asks each that is imported whether it uses the library; without an answer
+    of ours it would read it. Said so, nothing is switched, as for any module without the switch.
+    """
+    feature = sys.modules.get("shibokensupport.feature")
+    if hasattr(feature, "_mod_uses_pyside"):
+        setattr(feature, "_mod_uses_pyside", lambda module: True)  # noqa: B010 - a module of the library
 
 
 def _say_what_was_damaged(say: Callable[[str], object]) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from difflib import SequenceMatcher
 
 from dubrel.model import Project, Word, text_of_words
 
@@ -37,6 +36,8 @@ def passages(old: Project, new: Project) -> list[Passage]:
 
     Words are known again by their ids, others by what they say.
     """
+    from difflib import SequenceMatcher  # late: the window opens without it
+
     before, after = _words(old), _words(new)
     ids = {word.id: word.text for word in before}
     shared = {word.id for word in after if ids.get(word.id) == word.text}

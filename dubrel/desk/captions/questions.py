@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets
 
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.captions.moving import Move
-from dubrel.edits.captions.soundcaptions import Proposal
 from dubrel.model import Audit, CaptionTrack, Project
+
+if TYPE_CHECKING:
+    from dubrel.edits.captions.soundcaptions import Proposal
 
 
 class CaptionQuestions:

@@ -7,7 +7,6 @@ from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
-from dubrel.edits.captions.soundcaptions import proposals, with_sounds
 
 
 class Sounds:
@@ -27,6 +26,10 @@ class Sounds:
         self.desk.jobs.start_on_recording("sounds", result=self._show)
 
     def _show(self, event: object, _running: object) -> None:
+        from dubrel.edits.captions.soundcaptions import (  # late: the window opens without it
+            proposals,
+            with_sounds,
+        )
         from dubrel.jobs.machinery.events import SoundsFound
 
         if not isinstance(event, SoundsFound):

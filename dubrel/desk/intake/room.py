@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from dubrel.desk.intake.surveyview import SoundFacts
     from dubrel.jobs.machinery.events import Event
 
+_FIRST_FRAME_MS = 200  # a process is begun after what was opened has been drawn
 WORDS = ("transcribe", "live", "align")  # kinds of jobs that make the words
 
 
@@ -52,6 +53,9 @@ class IntakeRoom(Room):
     def __init__(self, desk: Desk, layer: SpeechLayer) -> None:
         super().__init__(desk)
         self.ask = IntakeQuestions(desk)
+        self._read_soon = QTimer(singleShot=True, interval=_FIRST_FRAME_MS)
+        self._read_soon.timeout.connect(self._read_sound)
+        desk.stopping.append(self._read_soon.stop)
         self.queue = QueueWork(desk.jobs)
         self.recorder = Recorder(desk.window)
         self._layer = layer
@@ -412,7 +416,7 @@ class IntakeRoom(Room):
         if change.old.media is not change.new.media or not change.old.transcript.turns:
             self._refresh()
         if change.old.media is not change.new.media:
-            self._read_sound()
+            self._read_soon.start()
 
     def _read_sound(self) -> None:
         """Read the file for the strip, if that has not been done."""

@@ -13,13 +13,12 @@ from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.remembering import Remembering
-from dubrel.edits.translation.facing import Slot
-from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import approve, renewed, source_changes, write_translation
 from dubrel.model import Agreed, Caption, Project
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.facing import FacingSheet
+    from dubrel.edits.translation.facing import Slot
     from dubrel.translation.pairs import Pair
 
 _ON = ("translation",)
@@ -246,6 +245,7 @@ class Approving:
         return self._put_in(project, pair, free, ()), len(free), len(alike) - len(free)
 
     def _put_in(self, project: Project, pair: Pair, places: list[Pair], over: tuple[Agreed, ...]) -> Project:
+        from dubrel.edits.translation.placing import with_translations  # late: the window opens without it
         from dubrel.translation.cutting import Cut, cut_all  # late: arrays
         from dubrel.translation.pairs import whole_task
 
@@ -287,6 +287,8 @@ class Approving:
 
     def take(self, text: str) -> None:
         """Put a text in place of the chosen sentence: what is offered is a whole sentence."""
+        from dubrel.edits.translation.placing import with_translations  # late: the window opens without it
+
         pair, track = self.pair(), self.findings.track
         if pair is None or track is None or not text:
             return

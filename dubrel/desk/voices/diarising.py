@@ -11,12 +11,11 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.voices.questions import VoiceQuestions
-from dubrel.edits.speakers.assigning import follow_passages, found_taken, share_covered, split_speaker
-from dubrel.edits.speakers.proposals import Proposal, proposals, take_proposals
 from dubrel.edits.speakers.voices import rename_speaker, shown_name
 from dubrel.model import Project, Speaker
 
 if TYPE_CHECKING:
+    from dubrel.edits.speakers.proposals import Proposal
     from dubrel.jobs.machinery.events import Event
 
 _OF_ANOTHER = 0.6
@@ -59,6 +58,8 @@ class Diarising:
 
     def _found(self, event: Event, running: Running) -> None:
         """Apply what was found; where there are speakers already, change by change as the user likes."""
+        from dubrel.edits.speakers.assigning import found_taken  # late: the window opens without it
+        from dubrel.edits.speakers.proposals import take_proposals  # late: the window opens without it
         from dubrel.jobs.machinery.events import SpeakersFound  # late: the window opens without it
 
         present = self.session.project
@@ -95,6 +96,8 @@ class Diarising:
 
         Where nothing would change, ``unchanged`` is said.
         """
+        from dubrel.edits.speakers.proposals import proposals  # late: the window opens without it
+
         changes = proposals(present, proposed)
         if not changes:
             self.desk.say(unchanged)
@@ -130,6 +133,12 @@ class Diarising:
         DubrelError
             If it cannot be read, or there is no transcript.
         """
+        from dubrel.edits.speakers.assigning import (  # late: the window opens without it
+            follow_passages,
+            share_covered,
+        )
+        from dubrel.edits.speakers.proposals import take_proposals  # late: the window opens without it
+
         present, history = self.session.project, self.session.history
         if not present.transcript.turns:
             raise DubrelError(
@@ -174,6 +183,7 @@ class Diarising:
         self.desk.jobs.start_on_recording("speakers", asked, 2, 2, result=partial(self._take_split, speaker))
 
     def _take_split(self, speaker: Speaker, event: Event, running: Running) -> None:
+        from dubrel.edits.speakers.assigning import split_speaker  # late: the window opens without it
         from dubrel.jobs.machinery.events import SpeakersFound  # late: the window opens without it
 
         present = self.session.project

@@ -12,7 +12,6 @@ from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.model import Speaker
-from dubrel.user.voices import forget_voice, keep_voice, kept_voices, voices_path
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
@@ -42,10 +41,14 @@ class KnownVoices:
         ]
 
     def _none_kept(self) -> str:
+        from dubrel.user.voices import kept_voices  # late: the window opens without it
+
         return "" if kept_voices() else "No voice is kept."
 
     def keep(self) -> None:
         """Ask, then make a voice print of the speaker and keep it on this machine."""
+        from dubrel.user.voices import voices_path  # late: the window opens without it
+
         desk, speaker = self.desk, self.speaker_here()
         if speaker is None:
             return
@@ -69,6 +72,7 @@ class KnownVoices:
 
     def _take(self, speaker: Speaker, event: Event, running: Running) -> None:
         from dubrel.jobs.machinery.events import SpeakersFound  # late: the window opens without it
+        from dubrel.user.voices import keep_voice  # late: the window opens without it
 
         if not isinstance(event, SpeakersFound):
             return
@@ -81,6 +85,8 @@ class KnownVoices:
 
     def forget(self) -> None:
         """Choose a kept voice and delete it."""
+        from dubrel.user.voices import forget_voice, kept_voices  # late: the window opens without it
+
         name = self.ask.kept_voice([one.name for one in kept_voices()])
         if name is None:
             return

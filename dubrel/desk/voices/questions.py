@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from dubrel.desk.shell.core.asking import ask_number, ask_which
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.edits.speakers.proposals import Proposal
 from dubrel.edits.words.paragraphs import USUAL_WORDS
 from dubrel.model import Project, Speaker
+
+if TYPE_CHECKING:
+    from dubrel.edits.speakers.proposals import Proposal
 
 
 class VoiceQuestions:

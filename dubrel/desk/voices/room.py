@@ -19,13 +19,6 @@ from dubrel.desk.voices.diarising import Diarising
 from dubrel.desk.voices.knownvoices import KnownVoices
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.desk.voices.striplayer import LaneLayer
-from dubrel.edits.speakers.assigning import (
-    give_these,
-    merge_speakers,
-    move_boundary,
-    remove_speaker,
-    swap_speakers,
-)
 from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker, shown_name
 from dubrel.edits.words.paragraphs import set_paragraphs
 from dubrel.model import Project, Speaker, Turn
@@ -302,6 +295,8 @@ class VoicesRoom(Room):
         speaker: Callable[[Project], tuple[Project, str]],
         history: History,
     ) -> None:
+        from dubrel.edits.speakers.assigning import give_these  # late: the window opens without it
+
         turn, words = meant
 
         def given(project: Project) -> Project:
@@ -322,6 +317,8 @@ class VoicesRoom(Room):
 
     def boundary(self, words: int) -> None:
         """Move the beginning of the turn at the caret by a word."""
+        from dubrel.edits.speakers.assigning import move_boundary  # late: the window opens without it
+
         turn = self.sheet.turns[self.sheet.caret.turn]
         project = self.session.project
         if move_boundary(project, turn.id, words) is project:
@@ -374,6 +371,8 @@ class VoicesRoom(Room):
 
     def swap(self, *, here: bool) -> None:
         """Let the speaker of this turn and another change places."""
+        from dubrel.edits.speakers.assigning import swap_speakers  # late: the window opens without it
+
         turn = self.sheet.turns[self.sheet.caret.turn].id if here else None
         self._with_other(
             lambda project, one, other: swap_speakers(project, one, other, turn),
@@ -383,10 +382,14 @@ class VoicesRoom(Room):
 
     def merge(self) -> None:
         """Assign all turns of this speaker to another."""
+        from dubrel.edits.speakers.assigning import merge_speakers  # late: the window opens without it
+
         self._with_other(merge_speakers, "Merge {} into", "Merge speakers")
 
     def remove(self) -> None:
         """Remove the speaker."""
+        from dubrel.edits.speakers.assigning import remove_speaker  # late: the window opens without it
+
         speaker = self.speaker_here()
         if speaker is not None:
             self.take(lambda project: remove_speaker(project, speaker.id), "Remove a speaker")

@@ -12,8 +12,10 @@ from PySide6.QtCore import QPoint
 from dubrel.desk.intake.enginewords import added_engines, engine_label
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.edits.words.readings import Difference
 from dubrel.user.settings import load_settings
+
+if TYPE_CHECKING:
+    from dubrel.edits.words.readings import Difference
 
 if TYPE_CHECKING:  # the window opens without what computes
     from dubrel.jobs.transcribing.secondreading import Comparison

@@ -29,7 +29,6 @@ from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.secondreading import SecondReading
 from dubrel.desk.wording.spellingmarks import SpellingMarks
 from dubrel.desk.wording.typedwords import TypedWords
-from dubrel.edits.words.unscripted import KIND, next_unscripted, take_in
 from dubrel.edits.words.wording import accept_word, set_proofed
 from dubrel.model import Note
 from dubrel.project import reasons
@@ -348,6 +347,8 @@ class WordingRoom(Room):
         return "" if self.sheet.caret.turn else "There is no turn before this one."
 
     def _no_unscripted(self) -> str:
+        from dubrel.edits.words.unscripted import KIND  # late: the window opens without it
+
         reason = reasons.no_notes(self.session.project, KIND)
         return "There is no unscripted speech." if reason else ""
 
@@ -430,6 +431,11 @@ class WordingRoom(Room):
 
     def take_in(self) -> None:
         """Go to speech that is not in the script and play it; once more adds it."""
+        from dubrel.edits.words.unscripted import (  # late: the window opens without it
+            next_unscripted,
+            take_in,
+        )
+
         found = self.sheet.word_at_caret()
         here = found[0].words[found[1]].start_ms if found and found[0].words else 0
         note = next_unscripted(self.session.project, here)

@@ -14,12 +14,12 @@ from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.wording.questions import WordingQuestions
-from dubrel.edits.words.readings import Difference, take_reading
 from dubrel.model import Project
 from dubrel.model.choices import Choices
 from dubrel.project.index import turn_with, words_with
 
 if TYPE_CHECKING:
+    from dubrel.edits.words.readings import Difference
     from dubrel.jobs.machinery.events import Event
     from dubrel.jobs.transcribing.secondreading import Comparison
 
@@ -132,6 +132,7 @@ class SecondReading:
 
     def _accept(self, chosen: list[Difference]) -> None:
         """Accept the other reading; one step, however many."""
+        from dubrel.edits.words.readings import take_reading  # late: the window opens without it
 
         def read(project: Project) -> Project:
             for one in reversed(chosen):

@@ -10,13 +10,13 @@ from PySide6.QtCore import QObject, QTimer
 
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.session import Session
-from dubrel.edits.words.typedtimes import Run, typed_runs_over, with_times
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import RecognisedWord
 from dubrel.project.changes import Change
 from dubrel.project.index import turn_with
 
 if TYPE_CHECKING:
+    from dubrel.edits.words.typedtimes import Run
     from dubrel.jobs.typedwords import Realigner
 
 _REST_MS = 900
@@ -60,6 +60,8 @@ class TypedWords(QObject):
             self._rest.start()
 
     def _begin(self) -> None:
+        from dubrel.edits.words.typedtimes import typed_runs_over  # late: the window opens without it
+
         project = self.session.project
         turns, self._turns = self._turns, set()
         recording = self.session.recording
@@ -81,6 +83,8 @@ class TypedWords(QObject):
         return self._realigner
 
     def _take(self, run: Run, heard: list[RecognisedWord]) -> None:
+        from dubrel.edits.words.typedtimes import with_times  # late: the window opens without it
+
         self.session.amend(partial(with_times, run=run, heard=heard))
 
     def _on_failed(self, error: Exception) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from difflib import SequenceMatcher
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
@@ -56,6 +55,8 @@ def rewritten(project: Project, caption_id: int, text: str) -> Project:
 
 def _words_exchanged(project: Project, turn_id: int, shown: list[Word], wanted: list[str]) -> Project:
     """The words of a turn that differ written anew, the last first, so that places before stay true."""
+    from difflib import SequenceMatcher  # late: the window opens without it
+
     matcher = SequenceMatcher(None, [word.text for word in shown], wanted, autojunk=False)
     for kind, a, b, c, d in reversed(matcher.get_opcodes()):
         if kind == "equal":

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass, replace
-from difflib import SequenceMatcher
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import ends_sentence, joined
@@ -268,6 +267,8 @@ def source_changes(project: Project, track: CaptionTrack, caption: Caption) -> t
     -----
     Words are compared by id, so captions of the original that are cut otherwise change nothing.
     """
+    from difflib import SequenceMatcher  # late: the window opens without it
+
     if not caption.of:
         return ()
     was = caption.said.split()
