@@ -7,10 +7,11 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from itertools import accumulate
 from typing import Literal
 
 from dubrel.base.plugins import Register
-from dubrel.base.text import gap_lengths
+from dubrel.base.text import gap_lengths, grapheme_count
 from dubrel.base.timecode import ms_to_frames
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.lengths import text_length
@@ -279,12 +280,21 @@ def _uneven(one: Shown) -> Iterator[str]:
         return
     words = [word.text for row in one.rows for word in row]
     here = bond_of(one.rows[0][-1].text, one.rows[1][0].text, one.language)
-    for place in range(1, len(words)):
-        parts = text_length(words[:place]), text_length(words[place:])
-        fits = max(parts) <= one.style.max_cpl and 2 * _unevenness(*parts, one.style) < abs(top - bottom)
+    for place, parts in enumerate(_parted(words), 1):
+        if parts[0] > one.style.max_cpl:
+            return
+        fits = parts[1] <= one.style.max_cpl and 2 * _unevenness(*parts, one.style) < abs(top - bottom)
         if fits and bond_of(words[place - 1], words[place], one.language) <= here:
             yield f"lines of {top} and {bottom} characters"
             return
+
+
+def _parted(words: Sequence[str]) -> Iterator[tuple[int, int]]:
+    """The lengths of the two lines, in graphemes, for a break before each word but the first."""
+    gaps = gap_lengths(words)
+    ends = list(accumulate(gap + grapheme_count(word) for gap, word in zip(gaps, words)))
+    for end, gap in zip(ends, gaps[1:]):
+        yield end, ends[-1] - end - gap
 
 
 def _unevenness(top: int, bottom: int, style: HouseStyle) -> int:

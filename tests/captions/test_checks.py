@@ -10,8 +10,10 @@ from conftest import DEMO, spoken, words
 from recordings import caption_lines
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.text import joined
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.checks import RULES, Shown, findings_of
+from dubrel.captions.lengths import line_lengths
 from dubrel.captions.places import box_of, named_place, placed, settings_of
 from dubrel.captions.setting.chain import Part, make_chain
 from dubrel.captions.setting.linetables import cost_of_lines, line_tables
@@ -430,3 +432,35 @@ def test_a_style_that_cannot_be_is_named_by_its_rule():
         style_from_json({"dubrel_style": 1, "name": "x", "languages": {"ja": {"max_cps": 0.5}}})
     with pytest.raises(DubrelError, match="cannot differ by language"):
         style_from_json({"dubrel_style": 1, "name": "x", "languages": {"ja": {"names": 1}}})
+
+
+@pytest.mark.parametrize("letters", [("a", "b"), ("e\u0301", "n\u0303", "x"), ("船", "が", "。")])
+def test_uneven_lines_are_found_where_a_search_by_hand_finds_a_better_break(letters):
+    rng = random.Random(24)
+    outcomes = set()
+    for _ in range(400):
+        texts = ["".join(rng.choices(letters, k=rng.randint(1, 9))) for _ in range(rng.randint(2, 9))]
+        broken = rng.randrange(1, len(texts))
+        rows = tuple(
+            tuple(Word(nth, text, nth * 9, nth * 9 + 9) for nth, text in enumerate(part))
+            for part in (texts[:broken], texts[broken:])
+        )
+        one = Shown(
+            Caption(9, 0, 3000),
+            tuple(joined(part) for part in (texts[:broken], texts[broken:])),
+            DEFAULT_STYLE,
+            rows=rows,
+        )
+        top, bottom = line_lengths(texts, [broken])
+        bond = bond_of(texts[broken - 1], texts[broken], "en")
+        better = [
+            place
+            for place in range(1, len(texts))
+            if max(parts := line_lengths(texts, [place])) <= DEFAULT_STYLE.max_cpl
+            and 2 * abs(parts[0] - parts[1]) < abs(top - bottom)
+            and bond_of(texts[place - 1], texts[place], "en") <= bond
+        ]
+        expected = abs(top - bottom) > 0.35 * DEFAULT_STYLE.max_cpl and bool(better)
+        outcomes.add(expected)
+        assert ("uneven" in rules(one)) == expected, texts
+    assert outcomes == {True, False}
