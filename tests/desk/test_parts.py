@@ -196,6 +196,22 @@ def test_a_changed_block_keeps_its_height_until_it_is_laid_out():
     assert made.height == 40 and made.block(0).item is three
 
 
+def test_blocks_that_come_back_are_estimated_together_each_by_what_it_holds():
+    asked = []
+
+    def estimate(items):
+        asked.append([item.id for item in items])
+        return [float(item.size) for item in items]
+
+    made = Column(estimate, Brick)
+    items = [Item(k, k + 1) for k in range(6)]
+    made.set_items([items[0], items[5]])
+    made.block(0)
+    made.replace(items)
+    assert asked == [[0, 5], [1, 2, 3, 4]]
+    assert [made.top(k + 1) - made.top(k) for k in range(6)] == [10, 2, 3, 4, 5, 6]
+
+
 # -- drawing ----------------------------------------------------------------------------
 
 

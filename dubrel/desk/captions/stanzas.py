@@ -157,8 +157,9 @@ class CaptionSheet(Page):
 
     def estimate(self, items: Sequence[Caption]) -> list[float]:
         """Heights by the number of lines."""
-        heights = [height_of(lines, self.narrow) for lines in range(64)]
-        return [heights[min(63, 1 + max(len(one.breaks), one.text.count("\n")))] for one in items]
+        lines = [1 + max(len(one.breaks), one.text.count("\n")) for one in items]
+        heights = {many: height_of(many, self.narrow) for many in set(lines)}
+        return [heights[many] for many in lines]
 
     def build(self, item: Caption) -> Stanza:
         """Put the lines of a caption together."""

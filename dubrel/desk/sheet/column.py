@@ -93,7 +93,11 @@ class Column:
                 self._earlier[item.id] = self._blocks[was]
                 height = height or self._heights[was]
             blocks.append(block)
-            heights.append(height or self._estimate([item])[0])
+            heights.append(height)
+        unknown = [place for place, height in enumerate(heights) if not height]
+        estimated = self._estimate([items[start + place] for place in unknown]) if unknown else ()
+        for place, height in zip(unknown, estimated):
+            heights[place] = height
         self.items = items
         self._blocks[start:old_stop] = blocks
         self._heights[start:old_stop] = heights
