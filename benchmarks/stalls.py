@@ -133,6 +133,7 @@ def tasks(window, path) -> Iterator[tuple[str, Callable[[], object]]]:  # type: 
     yield "open a track", lambda: room.show_track(window.session.project.tracks[1].id)
     yield "approve ten", lambda: commands("approve_next", 10)
     yield "twenty undone", lambda: commands("undo", 20)
+    yield "another theme", lambda: commands("theme")
     yield "save", lambda: commands("save")
 
 

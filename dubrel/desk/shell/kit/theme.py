@@ -154,9 +154,12 @@ def dress(theme: Theme) -> None:
 
     app = QApplication.instance()
     if isinstance(app, QApplication):
+        if app.styleSheet() == (sheet := style_sheet(theme)):  # all widgets would be looked at anew
+            app.setPalette(palette(theme))
+            return
+        app.setStyleSheet("")  # a palette under a sheet is worked out anew for every widget
         app.setPalette(palette(theme))
-        if app.styleSheet() != (sheet := style_sheet(theme)):  # all widgets would be looked at anew
-            app.setStyleSheet(sheet)
+        app.setStyleSheet(sheet)
 
 
 def style_sheet(theme: Theme) -> str:
