@@ -24,7 +24,8 @@ from dubrel.project.index import turn_place
 MOST_WORDS = 60_000
 _FEW = 3  # so few words are typed rather than aligned
 _INVISIBLE = re.compile(
-    "[\x00-\x08\x0e-\x1f\x7f-\x84\x86-\x9f\u00ad\u061c\u180e\u200b\u200e\u200f\u202a-\u202e\u2060-\u2064\u2066-\u206f\ufeff\ufff9-\ufffb\ud800-\udfff]"
+    "[\x00-\x08\x0e-\x1f\x7f-\x84\x86-\x9f\u00ad\u061c\u180e\u200b\u200e\u200f"
+    "\u202a-\u202e\u2060-\u2064\u2066-\u206f\ufeff\ufff9-\ufffb\ud800-\udfff]"
 )
 _PARAGRAPH = re.compile(r"\n[^\S\n]*\n+")
 

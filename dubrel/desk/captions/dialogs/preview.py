@@ -65,7 +65,8 @@ class _Sides(QStyledItemDelegate):
                 y += _LINE
         painter.setPen(QPen(self.theme.colour("hairline"), 1))
         painter.drawLine(area.bottomLeft(), area.bottomRight())
-        painter.drawLine(area.left() + half - 4, area.top() + 6, area.left() + half - 4, area.bottom() - 6)  # type: ignore[call-overload]
+        middle = area.left() + half - 4
+        painter.drawLine(middle, area.top() + 6, middle, area.bottom() - 6)  # type: ignore[call-overload]
 
 
 class PreviewDialog(QDialog):
