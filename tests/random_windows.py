@@ -393,14 +393,14 @@ def run_window(seed: int, steps: int, folder: Path) -> tuple[int, list[Finding]]
     from dubrel.desk.passes import make_rooms
     from dubrel.desk.shell.frame.window import MainWindow
     from dubrel.desk.shell.kit.theme import DAY, load_fonts
-    from dubrel.user.settings import load_settings, save_settings
+    from dubrel.user.settings import SETTINGS
 
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     if not _APP:
         _APP.append(QApplication.instance() or QApplication(["sessions"]))
         QApplication.setStyle("Fusion")
         load_fonts()
-    save_settings(replace(load_settings(), release_folder=str(folder / "out")))
+    SETTINGS.write(replace(SETTINGS.read(), release_folder=str(folder / "out")))
     window = equip(MainWindow(DAY, make_rooms))
     window.setMinimumSize(900, 640)
     window.resize(1280, 800)

@@ -205,9 +205,9 @@ def _safety(window: MainWindow) -> None:
     from dubrel.project.passages import passages
     from dubrel.store.journal import Journal
     from dubrel.store.recovery import leftovers
-    from dubrel.user.recents import recents_path
+    from dubrel.user.recents import RECENTS
 
-    recents_path().unlink(missing_ok=True)
+    RECENTS.path.unlink(missing_ok=True)
     path = demo_project()
     for one in (path.with_name(FILM), path):  # their sound is read before they are left
         window.filing.open_path(one)

@@ -15,7 +15,7 @@ from dubrel.base.unfinished import clean_up
 from dubrel.cli import align, captions, convert, desk, desktop, find, recover, release, transcribe, translate
 from dubrel.packages import problems
 from dubrel.privacy import forget_reports
-from dubrel.user.kept import unsaid
+from dubrel.user.kept import DamageSaid
 
 _GROUPS = (desk, transcribe, align, captions, translate, convert, find, release, recover, desktop)
 COMMANDS = tuple(name for group in _GROUPS for name in group.COMMANDS)
@@ -38,6 +38,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     """
     argv = list(sys.argv[1:] if argv is None else argv)
     forget_reports()
+    damage = DamageSaid(_say)
     try:
         if (argv and argv[0] in COMMANDS) or argv[:1] in (["-h"], ["--help"], ["--version"]):
             args = parser().parse_args(argv)
@@ -47,21 +48,23 @@ def main(argv: Sequence[str] | None = None) -> int:
         _refuse_what_is_no_file(argv)
         return desk.open_window(Path(argv[0]) if argv else None, media)
     except DubrelError as error:
-        print(f"dubrel: {error}", file=sys.stderr)
+        _say(str(error))
         return 2
     except OSError as error:
         where = f"“{error.filename}”: " if error.filename else ""
-        print(
-            f"dubrel: {where}{(error.strerror or str(error)).lower()}. Check it and try again.",
-            file=sys.stderr,
-        )
+        _say(f"{where}{(error.strerror or str(error)).lower()}. Check it and try again.")
         return 2
     except KeyboardInterrupt:
-        print("dubrel: stopped.", file=sys.stderr)
+        _say("stopped.")
         return 2
     finally:
-        for said in (*unsaid(), *problems()):
-            print(f"dubrel: {said}", file=sys.stderr)
+        for said in problems():
+            _say(said)
+        damage.close()
+
+
+def _say(text: str) -> None:
+    print(f"dubrel: {text}", file=sys.stderr)
 
 
 def _with_recording(argv: list[str]) -> tuple[list[str], Path | None]:

@@ -105,12 +105,12 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
     from dubrel.release.kits import loses, plan
     from dubrel.release.readiness import not_ready
     from dubrel.release.writing import pack, recorded, write_all
-    from dubrel.user.settings import load_settings
+    from dubrel.user.settings import SETTINGS
 
     done = _Done(str(path), [], [], [], [])
     try:
         project = read_input(path, args.quiet)
-        files = plan(project, kit, load_settings().masked_words)
+        files = plan(project, kit, SETTINGS.read().masked_words)
         if not files:
             raise DubrelError(
                 f"“{path}” has nothing for the kit “{kit.name}”. Transcribe it first, or choose another kit."

@@ -174,7 +174,7 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
     from dubrel.model.choices import is_remote
     from dubrel.speech.recognise.engines import engine_named
     from dubrel.speech.recognise.recogniser import Service
-    from dubrel.user.settings import load_settings, save_settings
+    from dubrel.user.settings import SETTINGS
 
     if not is_remote(args.engine):
         return
@@ -184,7 +184,7 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
     print(f"dubrel: transcribing at {service.address} costs {price}.", file=sys.stderr)
     if said := unsafe(service.address):
         print(f"dubrel: {said}", file=sys.stderr)
-    settings = load_settings()
+    settings = SETTINGS.read()
     args.engine = f"remote:{service.address}"
     if args.engine in settings.consented:
         return
@@ -193,4 +193,4 @@ def _agree_to_send(args: argparse.Namespace, recordings: Sequence[Path]) -> None
             f"Recordings would leave this machine for {service.address}. "
             "Add --send to agree; it is remembered for this service."
         )
-    save_settings(settings.with_consent(args.engine))
+    SETTINGS.write(settings.with_consent(args.engine))

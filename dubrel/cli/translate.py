@@ -115,9 +115,9 @@ def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
 
     from dubrel.edits.words.terms import merged
     from dubrel.translation.glossary import glossary_clashes
-    from dubrel.user.terms import kept_terms
+    from dubrel.user.terms import TERMS
 
-    terms = merged(project.terms, kept_terms())
+    terms = merged(project.terms, TERMS.read())
     if path is not None:
         from dubrel.formats.words.termlist import read_terms
 
@@ -131,12 +131,12 @@ def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
     from dubrel.jobs.translating import Order
     from dubrel.translation.choosing import missing_tasks, way_back
     from dubrel.translation.memory import memory_path
-    from dubrel.user.settings import load_settings
+    from dubrel.user.settings import SETTINGS
 
     track = project.track(track_id)
     assert track is not None
     engine = _named(args.engine)
-    back = way_back(project.transcript.language, args.to, load_settings().translators)
+    back = way_back(project.transcript.language, args.to, SETTINGS.read().translators)
     known: tuple[tuple[str, str], ...] = ()
     if args.memory:
         from dubrel.formats.words.tmx import read_tmx

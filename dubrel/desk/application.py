@@ -5,7 +5,6 @@ from __future__ import annotations
 import gc
 import os
 import sys
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -39,12 +38,13 @@ def run(path: Path | None, media: Path | None = None) -> int:
     load_fonts()
     from dubrel.desk.passes import make_rooms
     from dubrel.desk.shell.frame.window import MainWindow, system_theme
-    from dubrel.desk.shell.kit.guard import tell
+    from dubrel.desk.shell.kit.guard import errors, tell
     from dubrel.desk.shell.kit.theme import THEMES
     from dubrel.packages import problems
-    from dubrel.user.settings import load_settings
+    from dubrel.user.kept import DamageSaid
+    from dubrel.user.settings import SETTINGS
 
-    wanted = load_settings().theme
+    wanted = SETTINGS.read().theme
     window = MainWindow(system_theme() if wanted == "system" else THEMES[wanted], make_rooms)
     sys.excepthook = lambda kind, error, trace: tell(error)
     if path is not None:
@@ -55,7 +55,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
         QTimer.singleShot(600, window.starting.refresh)
     window.show()
     QTimer.singleShot(0, window.show_focus)
-    QTimer.singleShot(150, partial(_say_what_was_damaged, window.say))
+    QTimer.singleShot(150, lambda: DamageSaid(errors().said.emit))
     packages = Background(window)
     QTimer.singleShot(
         900, partial(packages.ask, problems, lambda said: window.say(" ".join(said)) if said else None)
@@ -75,13 +75,6 @@ def _read_no_sources() -> None:
     feature = sys.modules.get("shibokensupport.feature")
     if hasattr(feature, "_mod_uses_pyside"):
         setattr(feature, "_mod_uses_pyside", lambda module: True)  # noqa: B010 - a module of the library
-
-
-def _say_what_was_damaged(say: Callable[[str], object]) -> None:
-    from dubrel.user.kept import unsaid
-
-    if said := unsaid():
-        say(" ".join(said))
 
 
 def run_demo() -> int:

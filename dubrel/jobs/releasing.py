@@ -13,7 +13,7 @@ from dubrel.model import Project
 from dubrel.release.films import order_of
 from dubrel.release.kits import Kit, Planned, plan
 from dubrel.release.writing import Outcome, pack, recorded, write_one
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 
 def release_files(plan: Sequence[Planned], folder: Path, archive: Path | None = None) -> Iterator[Event]:
@@ -54,7 +54,7 @@ def released(project: Project, kit: Kit, folder: Path) -> Iterator[Event | Proje
     Event or Project
         As :func:`release_files`; at the end the project with the release in its record.
     """
-    files = plan(project, kit, load_settings().masked_words)
+    files = plan(project, kit, SETTINGS.read().masked_words)
     texts = [one for one in files if not one.form.film]
     said: list[Event] = []
     for event in release_files(texts, folder):

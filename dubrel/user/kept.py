@@ -9,67 +9,113 @@ import contextlib
 import json
 import logging
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, Generic, TypeVar
 
 from dubrel.base.files import private_folder, write_text
+from dubrel.base.folders import data_folder
 from dubrel.base.jsontext import parse_json
 
 T = TypeVar("T")
-_unsaid: list[str] = []
+_log = logging.getLogger(__name__)
 
 
-def keep_json(path: Path, value: Any) -> None:
-    """Keep plain values in a file of the user's own, whose folder is made if need be.
+@dataclass(frozen=True)
+class Kept(Generic[T]):
+    """A value that is kept in a file of its own.
 
-    Raises
-    ------
-    DubrelError
-        If it cannot be written.
-    """
-    with contextlib.suppress(OSError):  # said by writing, with the file's name
-        private_folder(path.parent)
-    write_text(path, json.dumps(value, indent=1), private=True)
-
-
-def kept_json(path: Path, understand: Callable[[Any], T], what: str) -> T | None:
-    """What is kept in a file; ``None`` where there is none or it is damaged.
-
-    Parameters
+    Attributes
     ----------
-    path : Path
-    understand : callable
-        Makes what is meant of the plain values; raises ``ValueError``, ``KeyError``,
-        ``TypeError``, ``AttributeError``, ``IndexError`` or ``OverflowError`` where they are not in the form.
+    name : str
+        Of the file.
     what : str
         What the file holds, for the sentence about a damaged one ("The queue").
+    understand : callable
+        Makes the value of what stands in the file; raises ``ValueError``, ``KeyError``,
+        ``TypeError``, ``AttributeError``, ``IndexError`` or ``OverflowError`` where it is not in the form.
+    plain : callable
+        Makes of the value what can stand in a JSON file.
+    empty : callable
+        Makes the value where there is no file, or a damaged one.
+    folder : callable
+        Where the file lies.
     """
-    try:
-        return understand(parse_json(path.read_bytes()))
-    except FileNotFoundError:
-        return None
-    except OSError as error:
-        _unsaid.append(f"{what} cannot be read from “{path}”: {error.strerror}. Check the file.")
-    except (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError):
-        logging.warning("damaged: %s", path, exc_info=True)
-        put_aside(path, what)
-    return None
+
+    name: str
+    what: str
+    understand: Callable[[Any], T]
+    plain: Callable[[T], Any]
+    empty: Callable[[], T]
+    folder: Callable[[], Path] = data_folder
+
+    @property
+    def path(self) -> Path:
+        """Where the file is, or would be."""
+        return self.folder() / self.name
+
+    def read(self) -> T:
+        """What is kept."""
+        try:
+            return self.understand(parse_json(self.path.read_bytes()))
+        except FileNotFoundError:
+            pass
+        except OSError as error:
+            _log.warning(
+                "%s cannot be read from “%s”: %s. Check the file.", self.what, self.path, error.strerror
+            )
+        except (ValueError, KeyError, TypeError, AttributeError, IndexError, OverflowError):
+            _log.info("damaged: %s", self.path, exc_info=True)
+            put_aside(self.path, self.what)
+        return self.empty()
+
+    def write(self, value: T) -> None:
+        """Keep a value; the folder is made if need be.
+
+        Raises
+        ------
+        DubrelError
+            If it cannot be written.
+        """
+        with contextlib.suppress(OSError):  # said by writing, with the file's name
+            private_folder(self.path.parent)
+        write_text(self.path, json.dumps(self.plain(value), indent=1), private=True)
 
 
 def put_aside(path: Path, what: str) -> None:
-    """Rename a damaged file, and say so once."""
+    """Rename a damaged file, and say so."""
     number, free = 2, path.with_name(f"{path.stem} damaged{path.suffix}")
     while free.exists():
         free, number = path.with_name(f"{path.stem} damaged {number}{path.suffix}"), number + 1
     try:
         path.rename(free)
-        _unsaid.append(f"{what} could not be read and began anew. The damaged file is kept as “{free}”.")
+        _log.warning("%s could not be read and began anew. The damaged file is kept as “%s”.", what, free)
     except OSError:
-        _unsaid.append(f"{what} could not be read from “{path}”. Look at the file, or delete it.")
+        _log.warning("%s could not be read from “%s”. Look at the file, or delete it.", what, path)
 
 
-def unsaid() -> list[str]:
-    """What is to be said about damaged files, each once."""
-    found = list(dict.fromkeys(_unsaid))
-    _unsaid.clear()
-    return found
+class DamageSaid(logging.Handler):
+    """Shows each sentence about a damaged file once, as soon as it is found.
+
+    Parameters
+    ----------
+    say : callable
+        Called in whichever thread reads the file.
+    """
+
+    def __init__(self, say: Callable[[str], object]) -> None:
+        super().__init__(logging.WARNING)
+        self._say, self._said = say, set[str]()
+        _log.addHandler(self)
+
+    def emit(self, record: logging.LogRecord) -> None:
+        """Show what a record says."""
+        said = record.getMessage()
+        if said not in self._said:
+            self._said.add(said)
+            self._say(said)
+
+    def close(self) -> None:
+        """Show nothing any more."""
+        _log.removeHandler(self)
+        super().close()

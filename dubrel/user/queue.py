@@ -15,9 +15,8 @@ from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.folders import data_folder
 from dubrel.model.choices import AS_USUAL, Choices
-from dubrel.user.kept import keep_json, kept_json
+from dubrel.user.kept import Kept
 
 
 class State(StrEnum):
@@ -136,27 +135,6 @@ def _restarted(item: Item) -> Item:
     return replace(item, state=State.DONE, reason=reason)
 
 
-def queue_path() -> Path:
-    """Where the queue is kept."""
-    return data_folder() / "queue.json"
-
-
-def save_queue(queue: Queue) -> None:
-    """Keep the queue for the next start.
-
-    Raises
-    ------
-    DubrelError
-        If it cannot be written.
-    """
-    keep_json(queue_path(), {"next_id": queue.next_id, "items": [asdict(one) for one in queue.items]})
-
-
-def load_queue() -> Queue:
-    """The queue of the last time; an empty one if there is none or it cannot be read."""
-    return kept_json(queue_path(), _understood, "The queue") or Queue()
-
-
 def _understood(value: dict[str, Any]) -> Queue:
     items = tuple(_item(row) for row in value["items"])
     ids = [one.id for one in items]
@@ -174,6 +152,13 @@ def _item(row: dict[str, Any]) -> Item:
     texts = {name: str(row[name]) for name in ("path", "reason", "output", "price")}
     written = row.get("written") is True
     return Item(int(row["id"]), choices=choices, state=State(row["state"]), written=written, **texts)
+
+
+def _plain(queue: Queue) -> dict[str, Any]:
+    return {"next_id": queue.next_id, "items": [asdict(one) for one in queue.items]}
+
+
+QUEUE = Kept("queue.json", "The queue", _understood, _plain, Queue)
 
 
 def free_output(path: Path) -> Path:

@@ -9,10 +9,9 @@ from dataclasses import asdict, dataclass, fields, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.folders import data_folder
 from dubrel.model import Project
 from dubrel.store.projectjson import to_text
-from dubrel.user.kept import keep_json, kept_json
+from dubrel.user.kept import Kept
 
 MOST = 12
 _COLUMNS, _FINER = 240, 16
@@ -70,17 +69,6 @@ def _day(at: float) -> str:
     return time.strftime("on %A" if time.time() - at < 6 * 86_400 else "on %-d %B", then)
 
 
-def recents_path() -> Path:
-    """Where they are kept."""
-    return data_folder() / "recent.json"
-
-
-def recents() -> list[Recent]:
-    """The projects that were worked on last and are still there, the latest first."""
-    found = kept_json(recents_path(), _understood, "The list of recent projects") or []
-    return [one for one in found if Path(one.path).is_file()]
-
-
 def _understood(value: Any) -> list[Recent]:
     names = {one.name for one in fields(Recent)}
     return [_recent({name: row[name] for name in names if name in row}) for row in value]
@@ -95,6 +83,18 @@ def _recent(row: dict[str, Any]) -> Recent:
     proofed = tuple((int(a), int(b)) for a, b in one.proofed)
     one = replace(one, at=float(one.at), released_at=float(one.released_at), length_ms=int(one.length_ms))
     return replace(one, trace=trace, proofed=proofed, to_do=tuple(one.to_do))
+
+
+def _plain(rows: list[Recent]) -> list[dict[str, Any]]:
+    return [asdict(one) for one in rows]
+
+
+RECENTS = Kept[list[Recent]]("recent.json", "The list of recent projects", _understood, _plain, list)
+
+
+def recents() -> list[Recent]:
+    """The projects that were worked on last and are still there, the latest first."""
+    return [one for one in RECENTS.read() if Path(one.path).is_file()]
 
 
 def digest(project: Project) -> str:
@@ -130,7 +130,7 @@ def remember(
         If the list cannot be written.
     """
     name, now = str(path.resolve()), time.time()
-    known = kept_json(recents_path(), _understood, "The list of recent projects") or []
+    known = RECENTS.read()
     before = next((one for one in known if one.path == name), Recent(name, ""))
     said = digest(project)
     turns, media = project.transcript.turns, project.media
@@ -149,7 +149,7 @@ def remember(
         released[1] if released else before.released_at,
     )
     rows = [made, *(one for one in known if one.path != name)][:MOST]
-    keep_json(recents_path(), [asdict(one) for one in rows])
+    RECENTS.write(rows)
 
 
 def _proofed(project: Project, length_ms: int) -> tuple[tuple[int, int], ...]:

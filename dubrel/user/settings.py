@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass, fields, replace
-from pathlib import Path
 from typing import Any
 
 from dubrel.base.folders import config_folder
-from dubrel.user.kept import keep_json, kept_json
+from dubrel.user.kept import Kept
 
 THEMES = ("system", "day", "night")
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)
@@ -74,16 +73,6 @@ class Settings:
         return self if name in self.consented else replace(self, consented=(*self.consented, name))
 
 
-def settings_path() -> Path:
-    """Where the settings are kept."""
-    return config_folder() / "settings.json"
-
-
-def load_settings() -> Settings:
-    """The settings; the usual ones where there are none or they cannot be read."""
-    return kept_json(settings_path(), _understood, "The file of the settings") or Settings()
-
-
 def _understood(value: Any) -> Settings:
     if not isinstance(value, dict):
         raise TypeError("no settings")
@@ -102,12 +91,4 @@ def _read(name: str, value: dict[str, Any]) -> Any:
     return found if allowed else str(found)
 
 
-def save_settings(settings: Settings) -> None:
-    """Keep the settings.
-
-    Raises
-    ------
-    DubrelError
-        If they cannot be written.
-    """
-    keep_json(settings_path(), asdict(settings))
+SETTINGS = Kept("settings.json", "The file of the settings", _understood, asdict, Settings, config_folder)

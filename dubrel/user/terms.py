@@ -2,46 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Any
 
-from dubrel.base.folders import data_folder
 from dubrel.model import Term
-from dubrel.user.kept import keep_json, kept_json
+from dubrel.user.kept import Kept
 
 _MOST = 20_000
-
-
-def terms_path() -> Path:
-    """Where they are kept."""
-    return data_folder() / "terms.json"
-
-
-def kept_terms() -> tuple[Term, ...]:
-    """The terms for all projects; none where there is no list."""
-    return kept_json(terms_path(), _understood, "The list of terms") or ()
-
-
-def keep_terms(terms: tuple[Term, ...]) -> None:
-    """Keep the terms for all projects.
-
-    Raises
-    ------
-    DubrelError
-        If they cannot be written.
-    """
-    rows = [
-        [
-            one.right,
-            list(one.heard),
-            one.note,
-            *(list(map(list, pairs)) for pairs in (one.translations, one.forms, one.forbidden)),
-            one.keep,
-            one.cased,
-        ]
-        for one in terms
-    ]
-    keep_json(terms_path(), rows[:_MOST])
 
 
 def _understood(value: Any) -> tuple[Term, ...]:
@@ -53,3 +19,20 @@ def _understood(value: Any) -> tuple[Term, ...]:
         marks = [one is True for one in more[3:5]]
         found[str(right)] = Term(str(right), tuple(map(str, heard)), str(note), *lists, *marks)  # type: ignore[arg-type]
     return tuple(found.values())
+
+
+def _plain(terms: tuple[Term, ...]) -> list[list[Any]]:
+    return [
+        [
+            one.right,
+            list(one.heard),
+            one.note,
+            *(list(map(list, pairs)) for pairs in (one.translations, one.forms, one.forbidden)),
+            one.keep,
+            one.cased,
+        ]
+        for one in terms[:_MOST]
+    ]
+
+
+TERMS = Kept[tuple[Term, ...]]("terms.json", "The list of terms", _understood, _plain, tuple)

@@ -7,11 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
-from dubrel.base.folders import data_folder
-from dubrel.user.kept import keep_json, kept_json
+from dubrel.user.kept import Kept
 
 _ALIKE = 0.63
 _CLEARLY = 0.08
@@ -27,22 +25,19 @@ class KeptVoice:
     print_: tuple[float, ...]
 
 
-def voices_path() -> Path:
-    """Where they are kept."""
-    return data_folder() / "voices.json"
-
-
-def kept_voices() -> list[KeptVoice]:
-    """All kept voices; none where there is no file or it cannot be read."""
-    return kept_json(voices_path(), _understood, "The file of the kept voices") or []
-
-
 def _understood(kept: dict[str, Any]) -> list[KeptVoice]:
     rows = kept["voices"] if kept["encoder"] == _ENCODER else []
     voices = [KeptVoice(str(row["name"]), tuple(float(one) for one in row["print"])) for row in rows]
     if any(len(one.print_) != _LENGTH for one in voices):
         raise ValueError("a voice print of another length")
     return voices
+
+
+def _plain(voices: list[KeptVoice]) -> dict[str, Any]:
+    return {"encoder": _ENCODER, "voices": [{"name": one.name, "print": one.print_} for one in voices]}
+
+
+VOICES = Kept[list[KeptVoice]]("voices.json", "The file of the kept voices", _understood, _plain, list)
 
 
 def keep_voice(name: str, print_: Sequence[float]) -> None:
@@ -53,8 +48,8 @@ def keep_voice(name: str, print_: Sequence[float]) -> None:
     DubrelError
         If it cannot be written.
     """
-    others = [one for one in kept_voices() if one.name != name]
-    _save([*others, KeptVoice(name, tuple(round(float(one), 5) for one in print_))])
+    others = [one for one in VOICES.read() if one.name != name]
+    VOICES.write([*others, KeptVoice(name, tuple(round(float(one), 5) for one in print_))])
 
 
 def forget_voice(name: str) -> None:
@@ -65,12 +60,7 @@ def forget_voice(name: str) -> None:
     DubrelError
         If it cannot be written.
     """
-    _save([one for one in kept_voices() if one.name != name])
-
-
-def _save(voices: Sequence[KeptVoice]) -> None:
-    rows = [{"name": one.name, "print": one.print_} for one in voices]
-    keep_json(voices_path(), {"encoder": _ENCODER, "voices": rows})
+    VOICES.write([one for one in VOICES.read() if one.name != name])
 
 
 def names_of(prints: Sequence[Sequence[float]], voices: Sequence[KeptVoice]) -> dict[int, str]:

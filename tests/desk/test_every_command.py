@@ -11,7 +11,7 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.speakers.assigning import assign_speakers
 from dubrel.model import Project, RecognisedTurn, Speaker
-from dubrel.user.voices import keep_voice, kept_voices, voices_path
+from dubrel.user.voices import VOICES, keep_voice
 
 LEAVES = ("quit", "find", "demo", "close")  # find has a test of its own
 LISTENS = ("transcribe", "audit", "compare", "record", "split", "keep_voice", "speakers")
@@ -139,7 +139,7 @@ def test_one_speaker_alone_has_nobody_to_change_with(refusing, boards):
 
 
 def test_a_speaker_without_a_name_or_with_few_words_is_not_kept(refusing, film, three):
-    voices_path().unlink(missing_ok=True)
+    VOICES.path.unlink(missing_ok=True)
     refusing.filing.open_path(film)
     refusing.session.apply(
         set_turns(
@@ -154,7 +154,7 @@ def test_a_speaker_without_a_name_or_with_few_words_is_not_kept(refusing, film, 
     refusing.dialogs.speaker_facts = lambda speaker, names: ("Isolde", "")
     refusing.commands.run("rename")
     refusing.commands.run("keep_voice")
-    assert "ten seconds of speech are needed" in refusing.message.text() and kept_voices() == []
+    assert "ten seconds of speech are needed" in refusing.message.text() and VOICES.read() == []
     refusing.commands.run("split")
     assert "too little to be split" in refusing.message.text()
 
@@ -168,15 +168,14 @@ def test_names_of_before_are_proposed(refusing, three):
     refusing.sheet.move_caret(Spot(1, 0))
     refusing.commands.run("rename")
     refusing.commands.run("rename")
-    voices_path().unlink()
+    VOICES.path.unlink()
     assert asked == [["Alasdair"], ["Ben", "Alasdair"]]
     assert refusing.session.project.transcript.speakers[1] == Speaker("s2", "Benedict", "Guest")
 
 
-def test_a_voice_that_cannot_be_deleted_says_so(refusing, monkeypatch, tmp_path):
-    monkeypatch.setattr("dubrel.user.voices.voices_path", lambda: tmp_path / "voices.json")
+def test_a_voice_that_cannot_be_deleted_says_so(refusing, monkeypatch):
     keep_voice("Isolde", [1.0] + [0.0] * 255)
-    (tmp_path / "voices.json").chmod(0o400)
+    VOICES.path.chmod(0o400)
     refusing.dialogs.kept_voice = lambda names: names[0]
 
     def full(*_):

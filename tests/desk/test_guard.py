@@ -48,7 +48,7 @@ window.filing.open_path(Path(sys.argv[2]))
 for room in window.rooms:
     window.show_room(room)
     app.processEvents()
-guard.on_error(said.append)
+guard.errors().said.connect(said.append)
 
 def mouse(kind, middle):
     return QMouseEvent(kind, middle, middle, Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton,

@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.desk.shell.core.commands import keys_path
+from dubrel.desk.shell.core.commands import OWN_KEYS
 from dubrel.desk.shell.core.menus import context_menu, main_menu
 
 
@@ -76,7 +76,7 @@ def test_the_menu_shows_the_keys_that_the_user_has_chosen(opened):
     assert opened.commands.change("merge", QKeySequence("Ctrl+F12")) is None
     action = next(one for one in leaves(main_menu(opened.commands, opened)) if one.objectName() == "merge")
     assert action.text().endswith("\tCtrl+F12")
-    keys_path().unlink()
+    OWN_KEYS.path.unlink()
 
 
 @pytest.mark.parametrize(

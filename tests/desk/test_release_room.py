@@ -249,12 +249,12 @@ def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, t
     from dubrel.edits.intake import add_heard
     from dubrel.edits.words.cleaning import cleaned_up, fillers
     from dubrel.model import Project
-    from dubrel.user.settings import Settings, save_settings
+    from dubrel.user.settings import SETTINGS, Settings
 
     said = add_heard(Project(title="Loud"), spoken("Um, the damned boat, damn! And “Blast” it."))
     project = cleaned_up(said, fillers(said))
     window.session.open(project, None, saved=True)
-    save_settings(Settings(masked_words=("damn*", "blast")))
+    SETTINGS.write(Settings(masked_words=("damn*", "blast")))
     window.show_room("release")
     page = window.rooms["release"].page
     page.folder.setText(str(tmp_path))

@@ -12,18 +12,18 @@ from dubrel.base.folders import cache_root
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.desk.shell.kit.theme import DAY, NIGHT
 from dubrel.media.cache import cache_size, is_read
-from dubrel.user.kept import unsaid
-from dubrel.user.settings import Settings, load_settings, save_settings, settings_path
+from dubrel.user.kept import DamageSaid
+from dubrel.user.settings import SETTINGS, Settings
 
 
 @pytest.fixture
 def page(window):
     """The page, with settings as on a new machine before and after."""
-    settings_path().unlink(missing_ok=True)
+    SETTINGS.path.unlink(missing_ok=True)
     window.apply_settings(Settings())
     window.commands.run("settings")
     yield window.pages.currentWidget()
-    settings_path().unlink(missing_ok=True)
+    SETTINGS.path.unlink(missing_ok=True)
     window.apply_settings(Settings())
 
 
@@ -44,10 +44,10 @@ def test_the_page_shows_what_is_set(window, page):
 def test_a_theme_is_worn_at_once_and_kept(window, page):
     choose(page.theme, "night")
     assert window.theme is NIGHT
-    assert load_settings().theme == "night"
+    assert SETTINGS.read().theme == "night"
     choose(page.theme, "day")
     assert window.theme is DAY
-    assert json.loads(settings_path().read_text())["theme"] == "day"
+    assert json.loads(SETTINGS.path.read_text())["theme"] == "day"
 
 
 def test_the_text_of_the_sheets_grows_and_the_words_stay_where_they_were(window, page):
@@ -60,7 +60,7 @@ def test_the_text_of_the_sheets_grows_and_the_words_stay_where_they_were(window,
     window.show_room("wording")
     assert window.sheet.caret == caret
     assert window.sheet.caret_rect().height() > 1.3 * before
-    assert load_settings().text_size == 150
+    assert SETTINGS.read().text_size == 150
 
 
 def test_how_far_playing_steps_back(window, page, film):
@@ -90,7 +90,7 @@ def test_a_seek_after_pausing_is_not_stepped_back_from(window, page, film):
 def test_a_folder_for_deliverables_is_proposed_in_release(window, page, tmp_path):
     window.ask.folder = lambda name, now: tmp_path
     page._choose("Deliverables", page.releases)
-    assert load_settings().release_folder == str(tmp_path)
+    assert SETTINGS.read().release_folder == str(tmp_path)
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     window.show_room("release")
     assert window.release.folder.text() == str(tmp_path / "Slow Water 7 release")
@@ -98,11 +98,11 @@ def test_a_folder_for_deliverables_is_proposed_in_release(window, page, tmp_path
 
 def test_a_recogniser_is_removed_with_its_consent(window, page):
     name = "remote:http://127.0.0.1:9"
-    save_settings(Settings().with_engine(name).with_consent(name))
+    SETTINGS.write(Settings().with_engine(name).with_consent(name))
     page.refresh()
     assert page.engines.currentText() == "http://127.0.0.1:9"
     page.remove_engine.click()
-    assert (load_settings().engines, load_settings().consented) == ((), ())
+    assert (SETTINGS.read().engines, SETTINGS.read().consented) == ((), ())
     assert not page.remove_engine.isEnabled()
 
 
@@ -137,21 +137,23 @@ def test_escape_and_close_go_back_to_the_pass_one_came_from(window, page):
     ["", "[]", "not json", '{"theme": "pink"}', '{"text_size": 7}', '{"step_back_ms": "x"}', "\ufffd"],
 )
 def test_a_damaged_settings_file_is_put_aside_and_said(text):
-    settings_path().parent.mkdir(parents=True, exist_ok=True)
-    for earlier in settings_path().parent.glob("settings damaged*"):
+    SETTINGS.path.parent.mkdir(parents=True, exist_ok=True)
+    for earlier in SETTINGS.path.parent.glob("settings damaged*"):
         earlier.unlink()
-    unsaid()
-    settings_path().write_text(text)
-    assert load_settings() == Settings()
-    kept = settings_path().with_name("settings damaged.json")
+    said: list[str] = []
+    damage = DamageSaid(said.append)
+    SETTINGS.path.write_text(text)
+    assert SETTINGS.read() == Settings()
+    kept = SETTINGS.path.with_name("settings damaged.json")
     assert kept.read_text() == text
-    assert str(kept) in unsaid()[0]
-    assert not settings_path().exists()
+    assert len(said) == 1 and str(kept) in said[0]
+    damage.close()
+    assert not SETTINGS.path.exists()
     kept.unlink()
 
 
 def test_a_step_back_out_of_range_is_the_nearest_one():
-    settings_path().parent.mkdir(parents=True, exist_ok=True)
-    settings_path().write_text('{"step_back_ms": 90000}')
-    assert load_settings().step_back_ms == 5000
-    settings_path().unlink()
+    SETTINGS.path.parent.mkdir(parents=True, exist_ok=True)
+    SETTINGS.path.write_text('{"step_back_ms": 90000}')
+    assert SETTINGS.read().step_back_ms == 5000
+    SETTINGS.path.unlink()

@@ -20,7 +20,7 @@ from dubrel.formats.words.tmx import read_tmx
 from dubrel.standins.translator import StandIn
 from dubrel.store.projectfile import save
 from dubrel.translation.memory import Memory, memory_path
-from dubrel.user.settings import Settings, save_settings
+from dubrel.user.settings import SETTINGS, Settings
 
 
 def test_a_project_without_a_translation_offers_one_in_a_sentence(room, window):
@@ -247,7 +247,7 @@ def test_a_service_gets_nothing_before_its_price_is_agreed_to(room, window, qtbo
     threading.Thread(target=server.serve_forever, daemon=True).start()
     asked = []
     try:
-        save_settings(Settings(translators=(f"remote:{server.address}",)))
+        SETTINGS.write(Settings(translators=(f"remote:{server.address}",)))
         window.dialogs.yes = lambda question, go="": asked.append(question) or False
         room._begin("pt", f"remote:{server.address}", None)
         assert "would leave this machine" in asked[0] and "EUR" in asked[0]
@@ -257,7 +257,7 @@ def test_a_service_gets_nothing_before_its_price_is_agreed_to(room, window, qtbo
         idle(window, qtbot)
         assert server.received and all(slot.caption for slot in room.page.sheet.slots)
     finally:
-        save_settings(Settings())
+        SETTINGS.write(Settings())
         server.shutdown()
         server.server_close()
 

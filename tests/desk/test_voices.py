@@ -34,14 +34,14 @@ from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Speak
 from dubrel.project.talk import talk_of, voice_samples
 from dubrel.release.onefile import write_checked
 from dubrel.speech.speakers.second_print import person_prints
-from dubrel.user.voices import forget_voice, keep_voice, kept_voices, names_of, voices_path
+from dubrel.user.voices import VOICES, forget_voice, keep_voice, names_of
 
 
 @pytest.fixture(autouse=True)
 def no_voices_of_before():
-    voices_path().unlink(missing_ok=True)
+    VOICES.path.unlink(missing_ok=True)
     yield
-    voices_path().unlink(missing_ok=True)
+    VOICES.path.unlink(missing_ok=True)
 
 
 # -- proposals -----------------------------------------------------------------------------
@@ -238,7 +238,7 @@ def test_a_person_is_known_again_in_another_recording_and_in_noise(talk):
     noise = np.random.default_rng(5).standard_normal(len(samples)) * 300
     noisy = np.clip(samples + noise, -32768, 32767).astype(np.int16)
     again = person_prints(noisy, heard[middle:], true[middle:])
-    assert names_of(again.tolist(), kept_voices()) == {0: "Voice 0", 1: "Voice 1"}
+    assert names_of(again.tolist(), VOICES.read()) == {0: "Voice 0", 1: "Voice 1"}
     assert sum(true[middle:] == 2) == 1  # one word is too little to know the third by
     alike = (prints @ again.T)[:, :2]
     assert min(alike[0, 0], alike[1, 1]) > 0.75 and max(alike[0, 1], alike[1, 0]) < 0.4
@@ -250,16 +250,16 @@ def test_kept_voices_propose_names_only_where_they_are_alike(talk):
     prints = person_prints(samples, heard, true)
     keep_voice("Isolde", prints[0])
     keep_voice("Tobiah", prints[1])
-    assert names_of(prints.tolist(), kept_voices()) == {0: "Isolde", 1: "Tobiah"}
-    assert names_of([prints[2].tolist()], kept_voices()) == {}
+    assert names_of(prints.tolist(), VOICES.read()) == {0: "Isolde", 1: "Tobiah"}
+    assert names_of([prints[2].tolist()], VOICES.read()) == {}
     keep_voice("Isolde", prints[2])
-    assert [one.name for one in kept_voices()] == ["Tobiah", "Isolde"]
+    assert [one.name for one in VOICES.read()] == ["Tobiah", "Isolde"]
     forget_voice("Isolde")
-    assert [one.name for one in kept_voices()] == ["Tobiah"]
-    voices_path().write_text('{"voices": [{"name": "Of an earlier encoder", "print": [1.0]}]}')
-    assert kept_voices() == []
-    voices_path().write_text("{")
-    assert kept_voices() == [] and names_of([], []) == {}
+    assert [one.name for one in VOICES.read()] == ["Tobiah"]
+    VOICES.path.write_text('{"voices": [{"name": "Of an earlier encoder", "print": [1.0]}]}')
+    assert VOICES.read() == []
+    VOICES.path.write_text("{")
+    assert VOICES.read() == [] and names_of([], []) == {}
 
 
 # -- the desk ---------------------------------------------------------------------------------
@@ -475,7 +475,7 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
         rename_speaker(window.session.project, longest.speaker, "Isolde"), "Name", base=window.session.project
     )
     window.commands.run("keep_voice")
-    qtbot.waitUntil(lambda: bool(kept_voices()), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(VOICES.read()), timeout=60_000)
     kept = window.session.project
     asked = []
     window.dialogs.yes = lambda question, go="": asked.append(question) or True
@@ -502,7 +502,7 @@ def test_voices_are_split_kept_and_proposed_again_on_the_desk(window, qtbot, fil
     assert len(mine & theirs) > 0.8 * len(mine | theirs)
     window.dialogs.kept_voice = lambda names: names[0]
     window.commands.run("forget_voice")
-    assert kept_voices() == []
+    assert VOICES.read() == []
 
 
 def test_with_a_house_style_with_names_the_names_follow(desk, qtbot):

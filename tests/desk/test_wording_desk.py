@@ -17,7 +17,7 @@ from dubrel.edits.words.striking import struck
 from dubrel.jobs.encoding import index_path
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
 from dubrel.project.captiontext import shown_captions
-from dubrel.user.terms import keep_terms
+from dubrel.user.terms import TERMS
 
 PEOPLE = [Speaker("s1", "Isolde"), Speaker("s2", "Tobiah")]
 TEXT = (
@@ -38,7 +38,7 @@ def open_talk(window):
     project = set_again(set_turns(Project(title="Talk"), made, PEOPLE, "en"), DEFAULT_STYLE)
     window.session.open(project, None, saved=True)
     window.show_room("wording")
-    keep_terms(())
+    TERMS.write(())
     return window
 
 

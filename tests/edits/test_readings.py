@@ -15,7 +15,7 @@ from dubrel.edits.words.readings import take_reading
 from dubrel.jobs.transcribing.secondreading import compare_with_text, compare_with_words
 from dubrel.model import Project, RecognisedWord, Timing
 from dubrel.speech.recognise.builtin import builtin_folder
-from dubrel.user.settings import Settings, save_settings
+from dubrel.user.settings import SETTINGS, Settings
 
 SAID = "We steam the oak for an hour. Then we bend it, quickly and gently, before it goes stiff."
 
@@ -147,7 +147,7 @@ def test_a_reference_file_is_compared_from_the_command(window, project, tmp_path
 def test_another_engine_reads_the_selection(window, qtbot, film, tmp_path, monkeypatch):
     model = tmp_path / "other-en"
     shutil.copytree(builtin_folder(), model)
-    save_settings(Settings((f"folder:{model}",)))
+    SETTINGS.write(Settings((f"folder:{model}",)))
     seen = []
     monkeypatch.setattr(window.dialogs, "compare", lambda found, names, *rest: seen.append((found, names)))
     window.filing.open_path(film)
@@ -163,4 +163,4 @@ def test_another_engine_reads_the_selection(window, qtbot, film, tmp_path, monke
     [(found, names)] = seen
     assert names[1] == "Model folder other-en"
     assert 0 < found.words <= len(turn.words) + 2 and found.agreed > 0.7 * len(turn.words)
-    save_settings(Settings())
+    SETTINGS.write(Settings())

@@ -24,7 +24,7 @@ from dubrel.model import Caption, CaptionTrack, Project, RecognisedTurn, Speaker
 from dubrel.project.sentences import sentences_of
 from dubrel.project.tracks import with_track
 from dubrel.store.projectfile import read_project
-from dubrel.user.terms import keep_terms, kept_terms, terms_path
+from dubrel.user.terms import TERMS
 
 PEOPLE = [Speaker("s1", "Anna"), Speaker("s2", "Ben")]
 
@@ -237,11 +237,11 @@ def test_lists_of_other_programs_and_damaged_ones(tmp_path):
 
 
 def test_terms_for_all_projects_are_kept_and_a_damaged_file_is_put_aside():
-    keep_terms((Term("Heron", ("hair in",)),))
-    assert kept_terms() == (Term("Heron", ("hair in",)),)
-    terms_path().write_text("[[1,2")
-    assert kept_terms() == ()
-    terms_path().unlink(missing_ok=True)
+    TERMS.write((Term("Heron", ("hair in",)),))
+    assert TERMS.read() == (Term("Heron", ("hair in",)),)
+    TERMS.path.write_text("[[1,2")
+    assert TERMS.read() == ()
+    TERMS.path.unlink(missing_ok=True)
 
 
 # -- spelling --------------------------------------------------------------------------

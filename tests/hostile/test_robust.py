@@ -247,16 +247,16 @@ def test_the_log_is_kept_small_and_never_stops_the_start(monkeypatch, tmp_path):
 
 
 def test_shortcuts_that_cannot_be_read_are_passed_over():
-    from dubrel.desk.shell.core.commands import keys_path, own_keys
+    from dubrel.desk.shell.core.commands import OWN_KEYS
 
-    keys_path().parent.mkdir(parents=True, exist_ok=True)
-    before = keys_path().read_text() if keys_path().exists() else None
+    OWN_KEYS.path.parent.mkdir(parents=True, exist_ok=True)
+    before = OWN_KEYS.path.read_text() if OWN_KEYS.path.exists() else None
     for text in ("", "[1, 2]", "{broken"):
-        keys_path().write_text(text)
-        assert own_keys() == {}
-    keys_path().write_text(json.dumps({"save": "F12"}))
-    assert own_keys() == {"save": "F12"}
+        OWN_KEYS.path.write_text(text)
+        assert OWN_KEYS.read() == {}
+    OWN_KEYS.path.write_text(json.dumps({"save": "F12"}))
+    assert OWN_KEYS.read() == {"save": "F12"}
     if before is None:
-        keys_path().unlink()
+        OWN_KEYS.path.unlink()
     else:
-        keys_path().write_text(before)
+        OWN_KEYS.path.write_text(before)

@@ -19,17 +19,17 @@ from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model.choices import Choices
 from dubrel.store.projectfile import open_project
-from dubrel.user.queue import Queue, State, free_output, load_queue, queue_path, save_queue
-from dubrel.user.settings import Settings, load_settings, save_settings
+from dubrel.user.queue import QUEUE, Queue, State, free_output
+from dubrel.user.settings import SETTINGS, Settings
 
 HERE, ELSEWHERE = Choices(), Choices("remote:http://127.0.0.1:1")
 
 
 @pytest.fixture(autouse=True)
 def no_queue_of_before():
-    queue_path().unlink(missing_ok=True)
+    QUEUE.path.unlink(missing_ok=True)
     yield
-    queue_path().unlink(missing_ok=True)
+    QUEUE.path.unlink(missing_ok=True)
 
 
 @pytest.fixture
@@ -92,12 +92,12 @@ def test_order_removing_and_adding_twice(tmp_path):
 
 def test_what_ran_waits_again_after_a_restart(tmp_path):
     queue = Queue().add([tmp_path / "a", tmp_path / "b"], Choices("builtin", "en", True))
-    save_queue(queue.change(1, state=State.RUNNING).change(2, state=State.FAILED, reason="gone"))
-    found = load_queue().after_restart()
+    QUEUE.write(queue.change(1, state=State.RUNNING).change(2, state=State.FAILED, reason="gone"))
+    found = QUEUE.read().after_restart()
     assert states(found) == ["waiting", "failed"] and found.items[1].reason == "gone"
     assert found.items[0].choices == Choices("builtin", "en", True)
-    queue_path().write_text("{")
-    assert load_queue() == Queue()
+    QUEUE.path.write_text("{")
+    assert QUEUE.read() == Queue()
 
 
 def test_a_project_that_is_there_is_never_written_over(tmp_path):
@@ -166,7 +166,7 @@ def test_a_recording_is_paused_goes_on_and_is_cancelled(window, qtbot, tmp_path)
 
 def test_recordings_for_a_service_show_their_price_and_settings_can_change(window, recordings, service):
     engine = f"remote:{service.address}"
-    save_settings(Settings((engine,)))
+    SETTINGS.write(Settings((engine,)))
     window.intake.fill_engines(engine)
     asked = []
     window.dialogs.yes = lambda question, go="": asked.append(question) or len(asked) > 1
@@ -178,7 +178,7 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
     prices = [one.price for one in window.queue.queue.items]
     assert prices[1] == "" and prices[2] == prices[0]  # the broken one has none, and its place
     assert item.price.startswith("0.00 EUR") and panel.table.item(0, 3).text() == f"costs {item.price}"
-    assert load_settings().consented == (engine,)
+    assert SETTINGS.read().consented == (engine,)
     window.intake.fill_engines("builtin")
     speakers = window.intake.form.speakers
     speakers.setCurrentIndex(speakers.findData("3"))
@@ -190,7 +190,7 @@ def test_recordings_for_a_service_show_their_price_and_settings_can_change(windo
         and panel.table.item(0, 1).text() == "Built in, English, 3 speakers"
     )
     assert window.queue.queue.items[2].choices.engine == engine and not service.jobs
-    save_settings(Settings())
+    SETTINGS.write(Settings())
 
 
 def test_the_queue_goes_on_after_a_restart(window, qtbot, recordings):

@@ -24,7 +24,7 @@ from dubrel.speech.recognise.onnxmodel import read_vocabulary
 from dubrel.speech.recognise.recogniser import Passage, RecognisedToken
 from dubrel.speech.recognise.remote import RemoteRecogniser, as_flac
 from dubrel.standins.recogniser import StandIn
-from dubrel.user.settings import Settings, load_settings, save_settings, settings_path
+from dubrel.user.settings import SETTINGS, Settings
 
 
 @pytest.fixture(scope="module")
@@ -41,9 +41,9 @@ def short(film, tmp_path_factory):
 def agreed(request):
     """The user has agreed that recordings go to the stand-in."""
     if "service" in request.fixturenames:
-        save_settings(Settings().with_consent(f"remote:{request.getfixturevalue('service').address}"))
+        SETTINGS.write(Settings().with_consent(f"remote:{request.getfixturevalue('service').address}"))
     yield
-    save_settings(Settings())
+    SETTINGS.write(Settings())
 
 
 def text_of(events):
@@ -154,11 +154,11 @@ def test_a_service_that_is_gone_is_one_sentence(short, monkeypatch):
 
 def test_consent_and_engines_are_kept_in_a_file_that_may_break():
     engine = "remote:http://127.0.0.1:1"
-    save_settings(Settings().with_engine(engine).with_consent(engine).with_engine(engine))
-    assert load_settings() == Settings(engines=(engine,), consented=(engine,))
-    assert load_settings().without_engine(engine) == Settings()
-    settings_path().write_text("{]")
-    assert load_settings() == Settings()
+    SETTINGS.write(Settings().with_engine(engine).with_consent(engine).with_engine(engine))
+    assert SETTINGS.read() == Settings(engines=(engine,), consented=(engine,))
+    assert SETTINGS.read().without_engine(engine) == Settings()
+    SETTINGS.path.write_text("{]")
+    assert SETTINGS.read() == Settings()
 
 
 # -- several processes, and what nobody said ------------------------------------------

@@ -15,7 +15,7 @@ from dubrel.base.http_client import checked_address, unsafe
 from dubrel.speech.recognise.recogniser import Passage
 from dubrel.speech.recognise.remote import RemoteRecogniser, as_flac
 from dubrel.user import keys
-from dubrel.user.settings import Settings, load_settings, save_settings
+from dubrel.user.settings import SETTINGS, Settings
 
 SOUND = np.zeros(16_000, np.int16)
 TEXT = {"passages": [{"start_ms": 100, "end_ms": 900, "text": "Slow water."}]}
@@ -66,9 +66,9 @@ def odd(monkeypatch):
     }
     threading.Thread(target=server.serve_forever, daemon=True).start()
     server.address = f"http://127.0.0.1:{server.server_address[1]}"
-    save_settings(Settings().with_consent(f"remote:{server.address}"))
+    SETTINGS.write(Settings().with_consent(f"remote:{server.address}"))
     yield server
-    save_settings(Settings())
+    SETTINGS.write(Settings())
     server.shutdown()
     server.server_close()
 
@@ -85,11 +85,11 @@ def test_a_result_that_has_arrived_is_kept_whatever_tidying_up_says(odd, answer)
 
 
 def test_nothing_leaves_without_consent(odd):
-    save_settings(Settings())
+    SETTINGS.write(Settings())
     with pytest.raises(EngineError, match=r"Nothing was sent .* you have not agreed"):
         heard(odd)
     assert Odd.seen == []
-    save_settings(load_settings().with_consent(f"remote:{odd.address}/"))
+    SETTINGS.write(SETTINGS.read().with_consent(f"remote:{odd.address}/"))
     assert heard(odd) == ["Slow water."]
 
 
@@ -97,7 +97,7 @@ def test_a_waiting_item_of_the_queue_is_not_sent_without_consent(odd, film, tmp_
     from dubrel.jobs.wholefile import transcribe_to_file
     from dubrel.model.choices import Choices
 
-    save_settings(Settings())
+    SETTINGS.write(Settings())
     with pytest.raises(EngineError, match="you have not agreed"):
         list(transcribe_to_file(str(film), Choices(f"remote:{odd.address}"), str(tmp_path / "x.dubrel")))
     assert Odd.seen == []

@@ -34,7 +34,7 @@ from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, read_version, save
 from dubrel.store.recovery import discard, leftovers, look
 from dubrel.store.validating import project_of
-from dubrel.user.kept import kept_json, unsaid
+from dubrel.user.kept import DamageSaid, Kept
 from dubrel.user.recents import recents, remember
 
 
@@ -519,13 +519,17 @@ def test_a_device_is_not_replaced(tmp_path):
 
 
 def test_a_damaged_file_is_put_aside_once_for_each_time(tmp_path):
-    path = tmp_path / "queue.json"
-    unsaid()
+    path, said = tmp_path / "queue.json", list[str]()
+    damage = DamageSaid(said.append)
+    kept = Kept("queue.json", "The queue", lambda value: value["items"], list, list, lambda: tmp_path)
     for name in ("queue damaged.json", "queue damaged 2.json"):
         path.write_text('{"items": NaN}')
-        assert kept_json(path, lambda value: value["items"], "The queue") is None
+        assert kept.read() == []
         assert (tmp_path / name).read_text() == '{"items": NaN}' and not path.exists()
-    assert len(unsaid()) == 2 and unsaid() == []
+    assert len(said) == 2 and "queue damaged 2.json" in said[1]
+    damage.close()
+    path.write_text("[")
+    assert kept.read() == [] and len(said) == 2
 
 
 def test_a_discarded_journal_is_gone(boards):

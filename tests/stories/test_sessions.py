@@ -9,7 +9,7 @@ import pytest
 from random_core import CoreSession
 from random_windows import WindowSession
 
-from dubrel.user.settings import load_settings, save_settings
+from dubrel.user.settings import SETTINGS
 
 
 @pytest.mark.parametrize("seed", range(30))
@@ -20,7 +20,7 @@ def test_any_verbs_with_jobs_undo_and_recovery_keep_everything_together(seed, tm
 
 @pytest.mark.parametrize("seed", range(16))
 def test_a_random_session_keeps_everything_together_and_undoes_to_the_start(window, seed, tmp_path):
-    save_settings(replace(load_settings(), release_folder=str(tmp_path / "out")))
+    SETTINGS.write(replace(SETTINGS.read(), release_folder=str(tmp_path / "out")))
     session = WindowSession(window, seed, tmp_path)
     try:
         session.play(50)

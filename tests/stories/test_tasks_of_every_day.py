@@ -25,7 +25,7 @@ from dubrel.formats.words.transcriptjson import write as write_json
 from dubrel.model import Project, Term
 from dubrel.store.projectfile import save
 from dubrel.user.recents import Recent, recents
-from dubrel.user.settings import Settings, load_settings, save_settings
+from dubrel.user.settings import SETTINGS, Settings
 
 
 @pytest.fixture
@@ -116,7 +116,7 @@ def test_a_turn_that_is_gone_goes_on_from_nothing():
 
 
 def test_the_start_page_says_what_was_released(window, qtbot, tmp_path):
-    save_settings(Settings(release_folder=str(tmp_path / "out")))
+    SETTINGS.write(Settings(release_folder=str(tmp_path / "out")))
     path = tmp_path / "boat.dubrel"
     save(talk(), path)
     window.filing.open_path(path)
@@ -127,7 +127,7 @@ def test_the_start_page_says_what_was_released(window, qtbot, tmp_path):
     assert window.filing.save()
     qtbot.waitUntil(lambda: not window.starting._settled.isActive(), timeout=5000)
     assert "released today" in recents()[0].state
-    save_settings(Settings())
+    SETTINGS.write(Settings())
 
 
 def test_projects_of_one_name_are_told_apart(window):
@@ -154,10 +154,10 @@ def test_the_window_is_never_larger_than_the_screen_and_keeps_its_size(window):
     window.setMinimumSize(QSize(200, 200))
     window.resize(500, 400)
     window._keep_size()
-    assert load_settings().window == "500x400"
+    assert SETTINGS.read().window == "500x400"
     window._take_size()
     assert window.size() == QSize(500, 400).expandedTo(window.minimumSize())
-    save_settings(Settings())
+    SETTINGS.write(Settings())
 
 
 def test_a_message_leaves_with_the_pass_in_which_it_was_said(window):

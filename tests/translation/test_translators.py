@@ -25,7 +25,7 @@ from dubrel.translation.translators.neural import languages_of, tried
 from dubrel.translation.translators.remote import RemoteTranslator, consent_name
 from dubrel.translation.translators.rules import RuleTranslator
 from dubrel.translation.wordlists import negates, numbers_in
-from dubrel.user.settings import Settings, load_settings, save_settings
+from dubrel.user.settings import SETTINGS, Settings
 
 TERMS = (
     Term(
@@ -49,10 +49,10 @@ def elsewhere():
     """A translation service on the loopback to which text may go."""
     server = StandIn()
     threading.Thread(target=server.serve_forever, daemon=True).start()
-    before = load_settings()
-    save_settings(Settings().with_consent(consent_name(server.address)))
+    before = SETTINGS.read()
+    SETTINGS.write(Settings().with_consent(consent_name(server.address)))
     yield server
-    save_settings(before)
+    SETTINGS.write(before)
     server.shutdown()
     server.server_close()
 
@@ -221,7 +221,7 @@ def test_a_service_that_stands_still_is_left(elsewhere):
 
 
 def test_nothing_is_sent_that_was_not_agreed_to(elsewhere):
-    save_settings(Settings())
+    SETTINGS.write(Settings())
     with pytest.raises(EngineError, match="you have not agreed"):
         client(elsewhere).translate(["A secret."])
     assert elsewhere.received == []

@@ -15,7 +15,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.model.choices import is_remote
-from dubrel.user.settings import load_settings, save_settings
+from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
@@ -73,7 +73,7 @@ class Engines:
 
         try:
             beside(partial(engine_named, engine))
-            save_settings(load_settings().with_engine(engine))
+            SETTINGS.write(SETTINGS.read().with_engine(engine))
         except DubrelError as error:
             self.desk.say(str(error))
             self.desk.problem.emit(str(error))
@@ -85,7 +85,7 @@ class Engines:
     def remove(self) -> None:
         """Take the chosen recogniser out of the list; nothing on the disk is touched."""
         engine = self.page().choices().engine
-        save_settings(load_settings().without_engine(engine))
+        SETTINGS.write(SETTINGS.read().without_engine(engine))
         if is_remote(engine):
             from dubrel.user.keys import keep_key  # late: as above
 
@@ -105,7 +105,7 @@ class Engines:
         """
         from dubrel.speech.recognise.engines import engine_named  # late: the window opens without it
 
-        settings, lengths = load_settings(), [one.duration_ms for one in recordings]
+        settings, lengths = SETTINGS.read(), [one.duration_ms for one in recordings]
         try:
             service = beside(partial(engine_named, engine))
             asked = [sum(lengths), *lengths]
@@ -126,7 +126,7 @@ class Engines:
             )
         if not self.desk.ask.yes(question, "Send"):
             return []
-        save_settings(settings.with_consent(engine))
+        SETTINGS.write(settings.with_consent(engine))
         return each
 
     def queue_prices(self, engine: str, recordings: list[Path]) -> list[str] | None:

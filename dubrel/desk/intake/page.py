@@ -28,7 +28,7 @@ from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Media
 from dubrel.model.choices import Choices
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Progress
@@ -72,7 +72,7 @@ class ChoicesForm(QWidget):
 
     def fill_engines(self, chosen: str) -> None:
         """Show the recognisers that there are."""
-        names = ["builtin", *load_settings().engines, *added_engines()]
+        names = ["builtin", *SETTINGS.read().engines, *added_engines()]
         self.engine.blockSignals(True)
         self.engine.clear()
         for name in names:

@@ -13,7 +13,7 @@ from dubrel.desk.intake.recording import Microphone, StandInMicrophone, micropho
 from dubrel.desk.shell.core.asking import ask_line, ask_which
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import SUFFIXES
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 _STAND_IN = "A recording, played as if live"
 
@@ -84,7 +84,7 @@ class IntakeQuestions:
     def new_recording(self) -> Path | None:
         """Where to record to."""
         usual = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.MusicLocation)
-        folder = load_settings().recordings_folder or usual
+        folder = SETTINGS.read().recordings_folder or usual
         name = time.strftime("Recording %Y-%m-%d %H.%M.%S.wav")
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
             self.window, "Record to", str(Path(folder) / name), "Sound (*.wav)"

@@ -14,7 +14,7 @@ from dubrel.base.files import try_writing
 from dubrel.desk.shell.core.job_slots import JobSlots
 from dubrel.model.choices import Choices
 from dubrel.store.locks import claim
-from dubrel.user.queue import Item, Queue, State, free_output, load_queue, queue_path, save_queue
+from dubrel.user.queue import QUEUE, Item, Queue, State, free_output
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Progress
@@ -63,9 +63,9 @@ class QueueWork(QObject):
             self._timer.start()
 
     def _kept(self) -> Queue:
-        if not queue_path().exists():
+        if not QUEUE.path.exists():
             return Queue()
-        queue = load_queue()
+        queue = QUEUE.read()
         return queue.after_restart() if self._claim is not None else queue
 
     def _is_ours(self) -> bool:
@@ -153,7 +153,7 @@ class QueueWork(QObject):
     def _set(self, queue: Queue) -> None:
         self.queue = queue
         try:
-            save_queue(queue)
+            QUEUE.write(queue)
         except DubrelError as error:
             self.failed.emit(str(error))
         self.changed.emit()

@@ -41,7 +41,7 @@ from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, with_
 from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import not_ready
 from dubrel.release.source import EXTRA
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 _WAIT_MS = 150
 _TEXT_PARTS: list[str | Blank] = [
@@ -279,7 +279,7 @@ class ReleasePage(PaperPage):
     def _renew(self) -> None:
         """Plan anew, and show it."""
         try:
-            self.plan = plan(self._project, self.kit, load_settings().masked_words)
+            self.plan = plan(self._project, self.kit, SETTINGS.read().masked_words)
         except DubrelError as error:
             self.plan = []
             self.show_report(str(error))
@@ -435,7 +435,7 @@ class ReleasePage(PaperPage):
 
     def reset(self) -> None:
         """Propose a folder: the user's own, or one beside the project or its recording."""
-        media, own = self.session.project.media, load_settings().release_folder
+        media, own = self.session.project.media, SETTINGS.read().release_folder
         beside = self.session.path or (Path(media.path) if media else Path.home() / "x")
         folder = Path(own) if own else beside.parent
         title = named("{title}", self.session.project, FORMS["text"], None, 1, date.today())

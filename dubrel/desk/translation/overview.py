@@ -26,7 +26,7 @@ from dubrel.edits.translation.track import Standing, spoken_track, standing_of, 
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers
 from dubrel.translation.translators.languages import base
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 from dubrel.user.styles import all_styles
 
 _HEADS = ("Language", "Translated", "Approved", "Original changed", "House style")
@@ -190,7 +190,7 @@ class Overview(PaperPage):
         if wishes.language not in languages:
             known = [tag for tag in languages if offers(source, tag)[0].name]
             wishes.language = next(iter(known or languages))
-        self.offers = offers(source, wishes.language, load_settings().translators)
+        self.offers = offers(source, wishes.language, SETTINGS.read().translators)
         if wishes.engine not in [one.name for one in self.offers]:
             wishes.engine = self.offers[0].name
         original = spoken_track(project)

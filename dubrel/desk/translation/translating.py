@@ -21,8 +21,8 @@ from dubrel.edits.translation.track import begin_track, mirrored, translated_tra
 from dubrel.edits.words.terms import merged
 from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.project.tracks import with_captions
-from dubrel.user.settings import load_settings, save_settings
-from dubrel.user.terms import kept_terms
+from dubrel.user.settings import SETTINGS
+from dubrel.user.terms import TERMS
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -113,7 +113,7 @@ class Translating:
         return self.desk.still_transcribing()
 
     def _none_added(self) -> str:
-        return "" if load_settings().translators else "No translator has been added."
+        return "" if SETTINGS.read().translators else "No translator has been added."
 
     # -- translating --------------------------------------------------------------------
 
@@ -160,7 +160,7 @@ class Translating:
             return known
         source = self.session.project.transcript.language
         usable = [
-            one for one in offers(source, track.language, load_settings().translators) if not one.why_not
+            one for one in offers(source, track.language, SETTINGS.read().translators) if not one.why_not
         ]
         if not usable[0].name:
             raise DubrelError(
@@ -262,8 +262,8 @@ class Translating:
             source,
             track.language,
             engine,
-            way_back(source, track.language, load_settings().translators),
-            merged(project.terms, kept_terms()),
+            way_back(source, track.language, SETTINGS.read().translators),
+            merged(project.terms, TERMS.read()),
             str(memory_path()) if remembered else "",
             known,
             over,
@@ -312,14 +312,14 @@ class Translating:
         except DubrelError as error:
             self.desk.say(str(error))
             return False
-        settings, name = load_settings(), consent_name(address)
+        settings, name = SETTINGS.read(), consent_name(address)
         question = f"Translating {counted(len(texts), 'sentence')} there costs {price}."
         if name not in settings.consented:
             warning = f" {said}" if (said := unsafe(address)) else ""
             question = f"The text would leave this machine and go to {address}.{warning} {question}"
         if not self.desk.ask.yes(question, "Send"):
             return False
-        save_settings(settings.with_consent(name))
+        SETTINGS.write(settings.with_consent(name))
         return True
 
     # -- from a file, translators -------------------------------------------------------
@@ -374,19 +374,19 @@ class Translating:
         self._add(f"remote:{address}")
 
     def _add(self, name: str) -> None:
-        settings = load_settings()
+        settings = SETTINGS.read()
         if name not in settings.translators:
-            save_settings(replace(settings, translators=(*settings.translators, name)))
+            SETTINGS.write(replace(settings, translators=(*settings.translators, name)))
         if self.findings.track is None:
             self._show(0)
 
     def remove_translator(self) -> None:
         """Take a translator off the list; nothing on the disk is touched."""
-        settings = load_settings()
+        settings = SETTINGS.read()
         names = list(settings.translators)
         name = self.desk.ask.one_of("Remove a translator", "Which one", names, "Remove")
         if name:
             kept = tuple(one for one in names if one != name)
-            save_settings(replace(settings, translators=kept))
+            SETTINGS.write(replace(settings, translators=kept))
             if self.findings.track is None:
                 self._show(0)

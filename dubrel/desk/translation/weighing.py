@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, QTimer
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.translation.findings import TranslationFindings
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
     from dubrel.jobs.weighing import Weigher
@@ -77,7 +77,7 @@ class Weighing(QObject):
             self._recalled.update(fresh)
             future = self._weigher.recall(fresh, source, track.language)
         else:
-            back = way_back(source, track.language, load_settings().translators)
+            back = way_back(source, track.language, SETTINGS.read().translators)
             self._tried.update(pairs)
             future = self._weigher.submit(pairs, source, track.language, back)
         self._background.ask(future, partial(self._take, track.id), self._on_failed)

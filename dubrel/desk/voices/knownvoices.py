@@ -41,13 +41,13 @@ class KnownVoices:
         ]
 
     def _none_kept(self) -> str:
-        from dubrel.user.voices import kept_voices  # late: the window opens without it
+        from dubrel.user.voices import VOICES  # late: the window opens without it
 
-        return "" if kept_voices() else "No voice is kept."
+        return "" if VOICES.read() else "No voice is kept."
 
     def keep(self) -> None:
         """Ask, then make a voice print of the speaker and keep it on this machine."""
-        from dubrel.user.voices import voices_path  # late: the window opens without it
+        from dubrel.user.voices import VOICES  # late: the window opens without it
 
         desk, speaker = self.desk, self.speaker_here()
         if speaker is None:
@@ -63,7 +63,7 @@ class KnownVoices:
             return
         text = (
             f"Keep a voice print of {speaker.name}? It is 256 numbers from which the voice is recognised in "
-            f"other recordings; it stays on this machine, in {voices_path()}. Ask the person first."
+            f"other recordings; it stays on this machine, in {VOICES.path}. Ask the person first."
         )
         if desk.ask.yes(text, "Keep"):
             fixed = dict.fromkeys(range(len(asked.words)), 0)
@@ -85,9 +85,9 @@ class KnownVoices:
 
     def forget(self) -> None:
         """Choose a kept voice and delete it."""
-        from dubrel.user.voices import forget_voice, kept_voices  # late: the window opens without it
+        from dubrel.user.voices import VOICES, forget_voice  # late: the window opens without it
 
-        name = self.ask.kept_voice([one.name for one in kept_voices()])
+        name = self.ask.kept_voice([one.name for one in VOICES.read()])
         if name is None:
             return
         try:

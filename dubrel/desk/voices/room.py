@@ -344,11 +344,11 @@ class VoicesRoom(Room):
 
     def _known_names(self) -> list[str]:
         """Names given earlier in the project, and those of kept voices, that no speaker has now."""
-        from dubrel.user.voices import kept_voices
+        from dubrel.user.voices import VOICES
 
         taken = {one.name for one in self.session.project.transcript.speakers}
         earlier = [one.name for value in self.session.history.earlier() for one in value.transcript.speakers]
-        names = dict.fromkeys([*earlier, *(one.name for one in kept_voices())])
+        names = dict.fromkeys([*earlier, *(one.name for one in VOICES.read())])
         return [one for one in names if one and one not in taken]
 
     def rename(self) -> None:

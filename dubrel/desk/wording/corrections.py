@@ -10,7 +10,7 @@ from dubrel.desk.shell.core.session import Session
 from dubrel.edits.words.terms import Correction, corrections
 from dubrel.model import Project
 from dubrel.project.changes import Change, change_between
-from dubrel.user.terms import kept_terms
+from dubrel.user.terms import TERMS
 
 _REST_MS = 1200
 _TWICE = 2
@@ -67,7 +67,7 @@ class Corrections(QObject):
             self._counts[one] += 1
             known = any(
                 one.becomes == term.right and one.was in term.heard
-                for term in (*project.terms, *kept_terms())
+                for term in (*project.terms, *TERMS.read())
             )
             if self._counts[one] == _TWICE and not known:
                 self.offered.emit(one)

@@ -12,7 +12,7 @@ from PySide6.QtCore import QPoint
 from dubrel.desk.intake.enginewords import added_engines, engine_label
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
     from dubrel.edits.words.readings import Difference
@@ -29,7 +29,7 @@ class WordingQuestions:
 
     def engine(self) -> str | None:
         """A recogniser to compare with."""
-        names = ["builtin", *load_settings().engines, *added_engines()]
+        names = ["builtin", *SETTINGS.read().engines, *added_engines()]
         shown = [engine_label(name) for name in names]
         chosen = ask_which(self.window, "Compare", "Compare with", "Compare", shown)
         return names[shown.index(chosen)] if chosen is not None else None

@@ -11,7 +11,7 @@ from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.session import Session
 from dubrel.model import Turn
 from dubrel.project.changes import Change
-from dubrel.user.terms import kept_terms
+from dubrel.user.terms import TERMS
 
 if TYPE_CHECKING:
     from dubrel.finding.spelling import Spelling
@@ -65,7 +65,7 @@ class SpellingMarks(QObject):
     def _own(self) -> list[str]:
         """Names and terms are right."""
         project = self.session.project
-        terms = [one.right for one in (*project.terms, *kept_terms())]
+        terms = [one.right for one in (*project.terms, *TERMS.read())]
         return [*terms, *(one.name for one in project.transcript.speakers if one.name)]
 
     def _load(self) -> None:

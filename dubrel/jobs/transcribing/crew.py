@@ -7,6 +7,7 @@ this process: a second one would be ready too late.
 
 from __future__ import annotations
 
+import contextlib
 import multiprocessing
 import os
 from collections import deque
@@ -14,6 +15,7 @@ from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
@@ -80,7 +82,7 @@ def listen(
     context = multiprocessing.get_context("spawn")
     pool = ProcessPoolExecutor(workers, context, _begin, (choices, os.getpid()))
     try:
-        yield from _in_order(lambda batch: pool.submit(_work, batch), batches, 2 * workers)
+        yield from _in_order(lambda batch: pool.submit(_work, choices, batch), batches, 2 * workers)
     except BrokenProcessPool as error:
         raise EngineError(
             "The recogniser stopped unexpectedly; memory may have run out. What was transcribed so far is"
@@ -131,21 +133,15 @@ def _listen(listener: Listener, batch: list[Part]) -> list[RecognisedChunk]:
     return [found[place] for place in range(len(batch))]
 
 
-_mine: Listener | None = None
-_failure: EngineError | None = None
+_listener = lru_cache(maxsize=1)(Listener)  # one in each worker
 
 
 def _begin(choices: Choices, parent: int) -> None:
-    """Make this process a worker."""
-    global _mine, _failure
+    """Make this process a worker, and load what it listens with."""
     end_with_parent(parent)
-    try:
-        _mine = Listener(choices.engine, choices.language)
-    except EngineError as error:
-        _failure = error
+    with contextlib.suppress(EngineError):  # said by the first piece of work
+        _listener(choices.engine, choices.language)
 
 
-def _work(batch: list[Part]) -> list[RecognisedChunk]:
-    if _mine is None:
-        raise _failure or EngineError("The recogniser could not be loaded.")
-    return _listen(_mine, batch)
+def _work(choices: Choices, batch: list[Part]) -> list[RecognisedChunk]:
+    return _listen(_listener(choices.engine, choices.language), batch)

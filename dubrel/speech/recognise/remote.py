@@ -22,7 +22,7 @@ from dubrel.base.http_client import Line, checked_address
 from dubrel.base.timecode import LATEST_MS
 from dubrel.speech.recognise.recogniser import Engine, Passage
 from dubrel.user.keys import key_for
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 _PIECE = 1 << 18
 _STALLED = 5  # pieces in a row that the service did not take
@@ -73,7 +73,7 @@ class RemoteRecogniser:
             If the user has not agreed that recordings go there: this is where bytes
             leave the machine. If the service fails for good.
         """
-        if f"remote:{self.address}" not in {one.rstrip("/") for one in load_settings().consented}:
+        if f"remote:{self.address}" not in {one.rstrip("/") for one in SETTINGS.read().consented}:
             raise EngineError(
                 f"Nothing was sent to {self.address}: you have not agreed to it. Transcribe it again and"
                 " agree."

@@ -21,7 +21,7 @@ from dubrel.base.text import language_name
 from dubrel.translation.translators.engines import Engine
 from dubrel.translation.translators.languages import base
 from dubrel.user.keys import key_for
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 _JOB = re.compile(r"[A-Za-z0-9._-]{1,100}")
 _MOST_SIGNS = 20_000
@@ -115,7 +115,7 @@ class RemoteTranslator:
             If the user has not agreed that text goes there: this is where it leaves the
             machine. If the service fails for good.
         """
-        if consent_name(self.address) not in load_settings().consented:
+        if consent_name(self.address) not in SETTINGS.read().consented:
             raise EngineError(
                 f"Nothing was sent to {self.address}: you have not agreed to it. Translate again and agree."
             )

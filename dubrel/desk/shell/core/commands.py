@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from pathlib import Path
 
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import config_folder
-from dubrel.user.kept import keep_json, kept_json
+from dubrel.user.kept import Kept
 
 
 def always() -> str:
@@ -72,15 +71,14 @@ class Group:
     commands: Sequence[Command]
 
 
-def keys_path() -> Path:
-    """Where a user's own shortcuts are kept."""
-    return config_folder() / "shortcuts.json"
+def _understood(found: dict[str, str]) -> dict[str, str]:
+    return {str(name): str(keys) for name, keys in found.items()}
 
 
-def own_keys() -> dict[str, str]:
-    """A user's own shortcuts by command name; none where the file cannot be read."""
-    understood = lambda found: {str(name): str(keys) for name, keys in found.items()}  # noqa: E731
-    return kept_json(keys_path(), understood, "The file of the shortcuts") or {}
+OWN_KEYS = Kept[dict[str, str]](
+    "shortcuts.json", "The file of the shortcuts", _understood, dict, dict, config_folder
+)
+"""A user's own shortcuts by command name."""
 
 
 class Commands:
@@ -99,7 +97,7 @@ class Commands:
         self.groups, self._say = groups, say
         self.table = {command.name: command for group in groups for command in group.commands}
         self.actions: dict[str, QAction] = {}
-        changed = own_keys()
+        changed = OWN_KEYS.read()
         for name, command in self.table.items():
             action = QAction(command.text, window)
             action.setShortcut(QKeySequence(changed.get(name, command.keys)))
@@ -147,6 +145,5 @@ class Commands:
                 if other != name and action.shortcut() == keys:
                     return action.text()
         self.actions[name].setShortcut(keys)
-        changed = own_keys() | {name: keys.toString()}
-        keep_json(keys_path(), changed)
+        OWN_KEYS.write(OWN_KEYS.read() | {name: keys.toString()})
         return None

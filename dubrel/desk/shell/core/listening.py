@@ -15,7 +15,7 @@ from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.project import playback
 from dubrel.project.queries import word_at
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 Span = Callable[[], tuple[int, int] | None]
 _REST_MS = 400
@@ -120,7 +120,7 @@ class Listening(QObject):
             self._set_spans()
             self.desk.say("No doubts are left at this threshold.")
         elif mode == "pauses":
-            self.desk.say(f"Pauses longer than {load_settings().pause_ms / 1000:g} s are skipped.")
+            self.desk.say(f"Pauses longer than {SETTINGS.read().pause_ms / 1000:g} s are skipped.")
         else:
             self.desk.say("Only the doubtful words are played, with a second around each.")
 
@@ -143,7 +143,7 @@ class Listening(QObject):
     def _set_spans(self) -> int:
         project = self.desk.session.project
         if self.mode == "pauses":
-            spans = playback.without_pauses(project, load_settings().pause_ms)
+            spans = playback.without_pauses(project, SETTINGS.read().pause_ms)
         elif self.mode == "doubts":
             spans = playback.doubtful_spans(project, self.desk.doubtful_from)
         elif self.mode == "list":

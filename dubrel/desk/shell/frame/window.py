@@ -39,13 +39,13 @@ from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
-from dubrel.desk.shell.kit.guard import guarded, on_error
+from dubrel.desk.shell.kit.guard import errors, guarded
 from dubrel.desk.shell.kit.theme import THEMES, Theme, dress, set_text_scale
 from dubrel.desk.shell.kit.widgets import label
 from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media
 from dubrel.project.changes import Change
-from dubrel.user.settings import Settings, load_settings, save_settings
+from dubrel.user.settings import SETTINGS, Settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
 _USUAL, _LEAST = QSize(1280, 800), QSize(900, 640)
@@ -78,11 +78,11 @@ class MainWindow(QMainWindow):
         self._source: Path | None = None  # what the player plays
         self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
         self.notifier = Notifier(self, self.jobs)
-        on_error(self.desk.say)
+        errors().said.connect(self.say)
         self._build()
         back = lambda: self.show_room(self.current.id)  # noqa: E731
         self.side_pages = SidePages(self.desk, self.pages, self._show_page, back, self.apply_settings)
-        self._take_settings(load_settings())
+        self._take_settings(SETTINGS.read())
         self.commands = self.desk.commands = Commands(self, self._groups(), self.desk.say)
         self._connect()
         self.setAcceptDrops(True)
@@ -93,7 +93,7 @@ class MainWindow(QMainWindow):
 
     def _take_size(self) -> None:
         """As large as it was left, or as is usual, and never larger than the screen with its frame."""
-        found = re.fullmatch(r"(\d{2,5})x(\d{2,5})", load_settings().window)
+        found = re.fullmatch(r"(\d{2,5})x(\d{2,5})", SETTINGS.read().window)
         wished = QSize(int(found[1]), int(found[2])) if found else _USUAL
         room = self.screen().availableSize() - _FRAME
         self.setMinimumSize(_LEAST.boundedTo(room))
@@ -102,10 +102,10 @@ class MainWindow(QMainWindow):
     def _keep_size(self) -> None:
         if self.isMaximized() or self.isFullScreen():
             return
-        size, settings = f"{self.width()}x{self.height()}", load_settings()
+        size, settings = f"{self.width()}x{self.height()}", SETTINGS.read()
         if size != settings.window:
             with contextlib.suppress(DubrelError):  # no reason to interrupt anybody
-                save_settings(replace(settings, window=size))
+                SETTINGS.write(replace(settings, window=size))
 
     # -- building -------------------------------------------------------------
 
@@ -244,7 +244,7 @@ class MainWindow(QMainWindow):
         self.booth.picture.update()
 
     def _follow_system(self, *_: object) -> None:
-        if load_settings().theme == "system":
+        if SETTINGS.read().theme == "system":
             self.set_theme(system_theme())
 
     def _take_settings(self, settings: Settings) -> None:

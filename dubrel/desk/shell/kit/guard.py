@@ -12,19 +12,25 @@ import logging
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-from PySide6.QtCore import QEvent, QSize
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, QSize, Signal
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import log_file
 
 C = TypeVar("C", bound=type)
 _ANSWERS: dict[str, Any] = {"event": False, "eventFilter": False}
-_listeners: list[Callable[[str], object]] = []
 
 
-def on_error(say: Callable[[str], object]) -> None:
-    """Where a sentence about an error is shown from now on."""
-    _listeners[:] = [say]
+class Errors(QObject):
+    """Sentences about errors, from whichever thread; whoever shows them connects."""
+
+    said = Signal(str)
+
+
+def errors() -> Errors:
+    """Those of this application."""
+    app = QCoreApplication.instance()
+    return (app.findChild(Errors) if app else None) or Errors(app)
 
 
 def tell(error: BaseException) -> None:
@@ -34,8 +40,7 @@ def tell(error: BaseException) -> None:
     else:
         logging.error("not caught", exc_info=error)
         text = f"Something went wrong inside Dubrel; the step was not taken. The log is {log_file()}."
-    for say in _listeners:
-        say(text)
+    errors().said.emit(text)
 
 
 def guarded(cls: C) -> C:

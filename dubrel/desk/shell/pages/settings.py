@@ -19,14 +19,7 @@ from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.cache import cache_size, empty_cache
 from dubrel.user.keys import keep_key
-from dubrel.user.settings import (
-    MOST_STEP_BACK_MS,
-    PAUSES_MS,
-    TEXT_SIZES,
-    Settings,
-    load_settings,
-    save_settings,
-)
+from dubrel.user.settings import MOST_STEP_BACK_MS, PAUSES_MS, SETTINGS, TEXT_SIZES, Settings
 
 _THEMES = {"system": "As the system", "day": "Day", "night": "Night"}
 _NAMES = 210  # pixels for the names of the rows
@@ -156,7 +149,7 @@ class SettingsPage(PaperPage):
 
     def refresh(self) -> None:
         """Show what is set."""
-        now = load_settings()
+        now = SETTINGS.read()
         self.theme.setCurrentIndex(self.theme.findData(now.theme))
         self.text_size.setCurrentIndex(self.text_size.findData(now.text_size))
         self.step_back.setCurrentIndex(max(0, self.step_back.findData(now.step_back_ms)))
@@ -176,7 +169,7 @@ class SettingsPage(PaperPage):
 
     def _save(self) -> None:
         wanted = replace(
-            load_settings(),
+            SETTINGS.read(),
             theme=str(self.theme.currentData()),
             text_size=int(self.text_size.currentData()),
             step_back_ms=int(self.step_back.currentData()),
@@ -189,10 +182,10 @@ class SettingsPage(PaperPage):
         self._keep(wanted)
 
     def _keep(self, wanted: Settings) -> None:
-        if wanted == load_settings():
+        if wanted == SETTINGS.read():
             return
         try:
-            save_settings(wanted)
+            SETTINGS.write(wanted)
         except DubrelError as error:
             self.desk.say(str(error))
             return
@@ -209,7 +202,7 @@ class SettingsPage(PaperPage):
 
     def _remove_engine(self) -> None:
         engine = str(self.engines.currentData())
-        self._keep(load_settings().without_engine(engine))
+        self._keep(SETTINGS.read().without_engine(engine))
         if engine.startswith("remote:"):
             beside(partial(keep_key, engine.partition(":")[2], ""))
         self.refresh()

@@ -16,10 +16,10 @@ from dubrel.edits.words.striking import fillers as struck_fillers
 from dubrel.edits.words.striking import is_verbatim, reading
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import Project
-from dubrel.user.settings import load_settings
+from dubrel.user.settings import SETTINGS
 
 _KINDS: dict[str, tuple[str, Callable[[Project], list[Proposal]]]] = {
-    "fillers": ("Fillers", lambda project: cleaning.fillers(project, load_settings().own_fillers)),
+    "fillers": ("Fillers", lambda project: cleaning.fillers(project, SETTINGS.read().own_fillers)),
     "repeats": ("Repeats and false starts", cleaning.repeats),
     "stops": ("Capitals and full stops", cleaning.capitals_and_stops),
     "quotes": ("Quotes and dashes", cleaning.quotes_and_dashes),

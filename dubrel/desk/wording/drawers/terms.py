@@ -23,7 +23,7 @@ from dubrel.edits.words.terms import bare, clashes, merged, with_term, without_t
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
 from dubrel.formats.words.termlist import read_terms, write_terms
 from dubrel.model import Project, Term
-from dubrel.user.terms import keep_terms, kept_terms
+from dubrel.user.terms import TERMS
 
 _VIEWS = {"places": "Likely places", "list": "This project’s terms", "kept": "Terms for all projects"}
 
@@ -80,14 +80,14 @@ class TermsPage(DrawerPage):
 
     def terms(self) -> tuple[Term, ...]:
         """The project's terms and those for all projects."""
-        return merged(self.session.project.terms, kept_terms())
+        return merged(self.session.project.terms, TERMS.read())
 
     def rows(self, project: Project) -> Sequence[Row]:
         """Likely places, the most certain first; or a list of terms."""
         view = self.view.currentData()
         if view == "places":
             return self._places(project)
-        terms = project.terms if view == "list" else kept_terms()
+        terms = project.terms if view == "list" else TERMS.read()
         return [
             Row(
                 0,
@@ -194,7 +194,7 @@ class TermsPage(DrawerPage):
         """Take a term into the list that is shown; whether that could be."""
         clash = clashes(merged(self.terms(), [term]))
         if self.view.currentData() == "kept":
-            keep_terms(merged(kept_terms(), [term]))
+            TERMS.write(merged(TERMS.read(), [term]))
         else:
             self.session.step(lambda project: with_term(project, term), f"Add the term “{term.right}”")
         said = f"Added: {term.right}."
@@ -210,7 +210,7 @@ class TermsPage(DrawerPage):
         if not isinstance(row.of, Term):
             return
         if self.view.currentData() == "kept":
-            keep_terms(tuple(one for one in kept_terms() if one.right != row.of.right))
+            TERMS.write(tuple(one for one in TERMS.read() if one.right != row.of.right))
         else:
             right = row.of.right
             self.session.step(lambda project: without_term(project, right), f"Remove the term “{right}”")
@@ -225,7 +225,7 @@ class TermsPage(DrawerPage):
         try:
             terms, said = beside(partial(read_terms, path))
             if self.view.currentData() == "kept":
-                keep_terms(merged(kept_terms(), terms))
+                TERMS.write(merged(TERMS.read(), terms))
             else:
                 self.session.step(
                     lambda project: replace(project, terms=merged(project.terms, terms)), "Import terms"
@@ -242,7 +242,7 @@ class TermsPage(DrawerPage):
         path: Path | None = self.ask.term_list_to()
         if path is None:
             return
-        terms = kept_terms() if self.view.currentData() == "kept" else self.session.project.terms
+        terms = TERMS.read() if self.view.currentData() == "kept" else self.session.project.terms
         try:
             write_text(path, write_terms(terms))
         except DubrelError as error:
