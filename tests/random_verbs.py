@@ -14,9 +14,9 @@ from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
 from dubrel.edits.captions.explanations import next_end, next_lines
 from dubrel.edits.captions.fixes import fix_all
-from dubrel.edits.captions.moving import Move, move_edge, moved, moved_times, retimed
 from dubrel.edits.captions.resetting import set_again, to_fix
 from dubrel.edits.captions.rewriting import rewritten, written_text
+from dubrel.edits.captions.times import Move, move_edge, moved, moved_times, retimed
 from dubrel.edits.notes import note_changed, with_note, without_note
 from dubrel.edits.speakers.assigning import (
     found_taken,

@@ -23,7 +23,7 @@ from recordings import hold
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.sheet.turnsheet import Spot
-from dubrel.edits.captions.moving import Move
+from dubrel.edits.captions.times import Move
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.jobs.machinery.events import Recognised, SentencesTranslated, SpeakersFound

@@ -282,7 +282,7 @@ def _audit(window: MainWindow) -> None:
     """What the timing audit finds in a film whose captions come late from the middle on."""
     from dubrel.desk.captions.dialogs.audit import AuditDialog
     from dubrel.edits.captions.auditfixes import audit_cues
-    from dubrel.edits.captions.moving import Move, moved
+    from dubrel.edits.captions.times import Move, moved
     from dubrel.jobs.machinery.events import Audited
     from dubrel.jobs.timingaudit import audit_captions
     from dubrel.media.probe import probe

@@ -9,6 +9,8 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
+from functools import wraps
+from typing import Concatenate, ParamSpec
 
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 from dubrel.project.changes import exchanged
@@ -22,6 +24,21 @@ from dubrel.project.index import (
     words_with,
 )
 from dubrel.project.tracks import with_captions, with_notes, with_sources
+
+P = ParamSpec("P")
+
+
+def rewords(
+    verb: Callable[Concatenate[Project, P], Project],
+) -> Callable[Concatenate[Project, P], Project]:
+    """A verb that writes, deletes, moves or strikes words: captions and notes follow what it did."""
+
+    @wraps(verb)
+    def followed(project: Project, *args: P.args, **kwargs: P.kwargs) -> Project:
+        made = verb(project, *args, **kwargs)
+        return made if made is project else words_followed(project, made)
+
+    return followed
 
 
 def words_followed(old: Project, new: Project) -> Project:

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QTextLayout
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 
-from dubrel.edits.captions.moving import move_edge
+from dubrel.edits.captions.times import move_edge
 from dubrel.project.captiontext import text_of
 
 

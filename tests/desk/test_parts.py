@@ -16,8 +16,8 @@ from dubrel.desk.sheet.column import Column
 from dubrel.desk.sheet.turnblock import from_utf16, utf16
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.trace import trace_image
-from dubrel.edits.captions.moving import move_edge
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.times import move_edge
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.wording import replace_text, split_turn

@@ -24,8 +24,8 @@ from dubrel.edits.speakers.assigning import (
     share_covered,
     split_speaker,
     swap_speakers,
+    with_overlaps,
 )
-from dubrel.edits.speakers.overlaps import with_overlaps
 from dubrel.edits.speakers.proposals import proposals, take_proposals
 from dubrel.edits.speakers.voices import rename_speaker
 from dubrel.edits.words.paragraphs import goes_on, set_paragraphs

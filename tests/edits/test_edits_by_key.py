@@ -13,8 +13,8 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits import notes
-from dubrel.edits.captions.moving import move_edge
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.times import move_edge
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.words import cleaning, figures
 from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated

@@ -14,9 +14,9 @@ from dubrel.captions.places import named_place, placed, settings_of
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
-from dubrel.edits.captions.moving import Move, move_edge, moved_times, retimed
 from dubrel.edits.captions.resetting import exchanges, set_again
 from dubrel.edits.captions.rewriting import rewritten, written_text
+from dubrel.edits.captions.times import Move, move_edge, moved_times, retimed
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.striking import struck
 from dubrel.model import Caption, CaptionTrack, Media, Project

@@ -6,8 +6,8 @@ from conftest import DEMO, spoken, words
 from recordings import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions.moving import move_edge
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.times import move_edge
 from dubrel.edits.intake import add_heard, appended_words
 from dubrel.edits.speakers.voices import add_speaker, give_turn, rename_speaker
 from dubrel.edits.words.wording import (

@@ -21,8 +21,8 @@ from dubrel.base.timecode import (
     snap_to_frame,
 )
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions.moving import Move, move_edge, moved, retimed
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.times import Move, move_edge, moved, retimed
 from dubrel.edits.intake import set_turns
 from dubrel.formats.captions.webvtt import read_cues
 from dubrel.formats.register import read_file

@@ -11,8 +11,8 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli import main
 from dubrel.desk.captions.dialogs.move import MoveDialog
 from dubrel.edits.captions.auditfixes import audit_cues, follow_course, retime, shift
-from dubrel.edits.captions.moving import Move, moved, retimed
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.times import Move, moved, retimed
 from dubrel.edits.intake import add_heard, from_cues
 from dubrel.formats.register import read_file
 from dubrel.jobs.auditreport import as_text, course_in_words

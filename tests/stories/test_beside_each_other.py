@@ -10,10 +10,10 @@ from random_checks import check_project, check_saved
 from dubrel.base.errors import DubrelError
 from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions.moving import Move, moved, moved_times, retimed
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.rewriting import rewritten
 from dubrel.edits.captions.shape import hide_words, move_words, set_place, split_caption
+from dubrel.edits.captions.times import Move, moved, moved_times, retimed
 from dubrel.edits.captions.trackchecks import captions_touched, check_track
 from dubrel.edits.intake import add_heard, from_cues, set_turns
 from dubrel.edits.notes import CHAPTER, with_note

@@ -14,8 +14,8 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli.transcribe import _targets
 from dubrel.desk.sheet.turnsheet import Spot
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
-from dubrel.edits.captions.moving import Move, move_edge, moved
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.times import Move, move_edge, moved
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard, appended_words, from_cues
 from dubrel.edits.words.typedtimes import typed_runs, with_times

@@ -10,7 +10,7 @@ from PySide6 import QtWidgets
 
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.edits.captions.moving import Move
+from dubrel.edits.captions.times import Move
 from dubrel.model import Audit, CaptionTrack, Project
 
 if TYPE_CHECKING:

@@ -24,7 +24,7 @@ from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
-from dubrel.edits.captions.moving import moved
+from dubrel.edits.captions.times import moved
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel

@@ -12,8 +12,7 @@ from dubrel.captions.checks import reading_speed
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.strip import BELOW, Strip
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
-from dubrel.edits.captions.moving import move_edge
-from dubrel.edits.captions.times import move_whole, snapped
+from dubrel.edits.captions.times import move_edge, move_whole, snapped
 from dubrel.model import Caption, CaptionTrack
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import caption_with

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from dubrel.edits.captions.moving import retimed
+from dubrel.edits.captions.times import retimed
 from dubrel.model import Audit, Course, Cue, Project
 from dubrel.project.captiontext import shown_captions
 from dubrel.project.index import words_with

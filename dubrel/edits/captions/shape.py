@@ -9,7 +9,6 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import graphemes
 from dubrel.base.timecode import snap_to_frame
 from dubrel.captions.setting.textlines import best_text
-from dubrel.edits.captions.moving import SHORTEST_MS
 from dubrel.model import Caption, CaptionTrack, Project, Word
 from dubrel.project.captiontext import rows_of
 from dubrel.project.index import (
@@ -22,6 +21,8 @@ from dubrel.project.index import (
     words_with,
 )
 from dubrel.project.tracks import holding, with_captions, with_sources
+
+SHORTEST_MS = 100  # what an edge that is moved always leaves of a caption
 
 
 def found_in(project: Project, caption_id: int) -> tuple[CaptionTrack, Caption, int]:

@@ -1,4 +1,4 @@
-"""Who speaks, for the whole project: what a machine found, and fixing it."""
+"""Who speaks, and who at the same time, for the whole project: what a machine found, and fixing it."""
 
 from __future__ import annotations
 
@@ -11,8 +11,10 @@ from dubrel.base.errors import DubrelError
 from dubrel.edits.speakers.voices import add_speaker, shown_name
 from dubrel.edits.words.wording import handed, with_turns
 from dubrel.model import Project, Speaker, SpeakerPassage, Turn, Word
-from dubrel.project.follow import words_followed
+from dubrel.project.follow import rewords
 from dubrel.project.index import index_of, turn_place
+
+_SHARE = 0.5  # of a word, during which somebody else speaks
 
 
 def assign_speakers(
@@ -400,8 +402,53 @@ def _named(project: Project, found: Sequence[SpeakerPassage]) -> tuple[Project, 
     return project, ids
 
 
+@rewords
 def only_speaker(project: Project, speaker: str) -> Project:
     """The project with one speaker's turns alone, for writing; captions follow."""
     turns = tuple(turn for turn in project.transcript.turns if turn.speaker == speaker)
-    made = replace(project, transcript=replace(project.transcript, turns=turns))
-    return words_followed(project, made)
+    return replace(project, transcript=replace(project.transcript, turns=turns))
+
+
+def with_overlaps(project: Project) -> Project:
+    """Mark the words during which somebody else says a word too, for at least half of their time.
+
+    For recordings in which each speaker was transcribed alone: their turns overlap
+    where they talk at once.
+
+    Returns
+    -------
+    Project
+        The same object where nobody does.
+    """
+    words = [
+        (word.start_ms, word.end_ms, turn.speaker, word.id)
+        for turn in project.transcript.turns
+        if turn.speaker is not None
+        for word in turn.words
+    ]
+    words.sort()
+    others: dict[int, str] = {}
+    open_words: list[tuple[int, int, str, int]] = []
+    for word in words:
+        open_words = [one for one in open_words if one[1] > word[0]]
+        for one in open_words:
+            shared = min(one[1], word[1]) - word[0]
+            if one[2] == word[2]:
+                continue
+            for mine, other in ((word, one), (one, word)):
+                if shared >= _SHARE * max(1, mine[1] - mine[0]):
+                    others[mine[3]] = other[2]
+        open_words.append(word)
+    if not others:
+        return project
+    turns = tuple(_talked_over(turn, others) for turn in project.transcript.turns)
+    return replace(project, transcript=replace(project.transcript, turns=turns))
+
+
+def _talked_over(turn: Turn, others: dict[int, str]) -> Turn:
+    if not any(word.id in others for word in turn.words):
+        return turn
+    words: list[Word] = [
+        replace(word, also=others[word.id]) if word.id in others else word for word in turn.words
+    ]
+    return replace(turn, words=tuple(words))

@@ -14,7 +14,7 @@ from dubrel.edits.words.casing import capital, marks_of
 from dubrel.edits.words.striking import struck
 from dubrel.edits.words.wording import with_turns
 from dubrel.model import Project, Turn, Word
-from dubrel.project.follow import words_followed
+from dubrel.project.follow import rewords
 from dubrel.project.index import index_of, turn_place, turn_with
 
 FILLERS = {
@@ -245,6 +245,7 @@ def _still_there(project: Project, one: Proposal) -> bool:
     return all(turn.words[turn.index_of[word.id]].text == word.text for word in one.words)
 
 
+@rewords
 def _without(project: Project, goes: Collection[int]) -> Project:
     """The project without some words; a sentence that loses its first word begins with a capital again."""
     index = index_of(project)
@@ -256,7 +257,7 @@ def _without(project: Project, goes: Collection[int]) -> Project:
         place = turn_place(made, turn_id)
         words = _closed_up(turn.words, goes)
         made = with_turns(made, place, place + 1, *((replace(turn, words=words),) if words else ()))
-    return words_followed(project, made)
+    return made
 
 
 def _closed_up(words: Sequence[Word], goes: Collection[int]) -> tuple[Word, ...]:
@@ -276,6 +277,7 @@ def _closed_up(words: Sequence[Word], goes: Collection[int]) -> tuple[Word, ...]
     return tuple(kept)
 
 
+@rewords
 def _rewritten(project: Project, texts: dict[int, str]) -> Project:
     index, made = index_of(project), project
     for turn_id in {index.turn_of[one] for one in texts if one in index.turn_of}:
@@ -289,4 +291,4 @@ def _rewritten(project: Project, texts: dict[int, str]) -> Project:
         )
         place = turn_place(made, turn_id)
         made = with_turns(made, place, place + 1, *((replace(turn, words=words),) if words else ()))
-    return words_followed(project, made) if made is not project else project
+    return made

@@ -6,10 +6,11 @@ from dataclasses import replace
 
 from dubrel.edits.words.wording import with_turns
 from dubrel.model import Project, Timing
-from dubrel.project.follow import words_followed
+from dubrel.project.follow import rewords
 from dubrel.project.index import turn_place
 
 
+@rewords
 def join_words(project: Project, turn_id: int, first: int, stop: int) -> Project:
     """Join some words of a turn ("boat yard" to "boatyard").
 
@@ -41,5 +42,4 @@ def join_words(project: Project, turn_id: int, first: int, stop: int) -> Project
         filler=all(word.filler for word in old),
     )
     words = (*turn.words[:first], joined, *turn.words[stop:])
-    made = with_turns(project, place, place + 1, replace(turn, words=words))
-    return words_followed(project, made)
+    return with_turns(project, place, place + 1, replace(turn, words=words))

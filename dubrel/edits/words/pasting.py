@@ -17,7 +17,7 @@ from dubrel.base.text import bare_word, spaced_units
 from dubrel.base.textpairs import pair_words
 from dubrel.edits.words.wording import in_slots, replace_range, with_spaces, with_turns
 from dubrel.model import Project, Timing, Turn, Word
-from dubrel.project.follow import words_followed
+from dubrel.project.follow import rewords
 from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.index import turn_place
 
@@ -81,7 +81,7 @@ def pasted(project: Project, first: tuple[int, int], last: tuple[int, int], text
     made, next_id = _matched(old[low:high], tokens, old, (low, high), project.next_id)
     rows = [(nth, word, False) for nth, word in old[:low]] + made
     rows += [(nth, word, False) for nth, word in old[high:]]
-    return _put(project, start, stop, turns, rows, next_id)
+    return speakers_followed(project, _put(project, start, stop, turns, rows, next_id))
 
 
 def _whole_words(turns: Sequence[Turn], begin: int, end: int) -> tuple[int, int, str, str]:
@@ -224,6 +224,7 @@ def _in_gap(
     return words, place
 
 
+@rewords
 def _put(
     project: Project, start: int, stop: int, turns: Sequence[Turn], rows: Sequence[_Row], next_id: int
 ) -> Project:
@@ -241,8 +242,7 @@ def _put(
             turn_id = turns[nth].id if place == 0 else next_id
             next_id += place > 0
             made.append(replace(turns[nth], id=turn_id, words=tuple(words)))
-    became = replace(with_turns(project, start, stop + 1, *made), next_id=next_id)
-    return speakers_followed(project, words_followed(project, became))
+    return replace(with_turns(project, start, stop + 1, *made), next_id=next_id)
 
 
 def _rising(rows: Sequence[_Row], latest: int | None) -> Iterator[_Row]:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from dubrel.model import Project, Word
-from dubrel.project.follow import words_followed
+from dubrel.project.follow import rewords
 from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.index import index_of, turn_place
 
@@ -27,6 +27,11 @@ def words_changed(project: Project, ids: Collection[int], change: Callable[[Word
     Project
         The same object where nothing changes.
     """
+    return speakers_followed(project, _changed(project, ids, change))
+
+
+@rewords
+def _changed(project: Project, ids: Collection[int], change: Callable[[Word], Word]) -> Project:
     index = index_of(project)
     touched: set[int] = {index.turn_of[one] for one in ids if one in index.turn_of}
     if not touched:
@@ -41,8 +46,7 @@ def words_changed(project: Project, ids: Collection[int], change: Callable[[Word
             turns[place] = replace(turn, words=words)
     if all(a is b for a, b in zip(turns, project.transcript.turns)):
         return project
-    made = replace(project, transcript=replace(project.transcript, turns=tuple(turns)))
-    return speakers_followed(project, words_followed(project, made))
+    return replace(project, transcript=replace(project.transcript, turns=tuple(turns)))
 
 
 def struck(project: Project, ids: Collection[int], on: bool, *, filler: bool = False) -> Project:

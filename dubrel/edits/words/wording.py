@@ -14,7 +14,7 @@ from dataclasses import replace
 
 from dubrel.base.text import spaced_units
 from dubrel.model import Project, Timing, Turn, Word
-from dubrel.project.follow import words_followed
+from dubrel.project.follow import rewords
 from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.index import turn_place
 
@@ -46,6 +46,7 @@ def replace_text(project: Project, turn_id: int, start: int, end: int, text: str
     return replace_texts(project, {turn_id: [(start, end, text)]})
 
 
+@rewords
 def replace_texts(project: Project, ranges: Mapping[int, Sequence[tuple[int, int, str]]]) -> Project:
     """Replace ranges of characters in turns, by their ids, at the cost of one step.
 
@@ -72,8 +73,7 @@ def replace_texts(project: Project, ranges: Mapping[int, Sequence[tuple[int, int
     if all(one is other for one, other in zip(present, old)):
         return project
     turns = tuple(one for one in present if one is not None)
-    made = replace(project, transcript=replace(project.transcript, turns=turns), next_id=fresh)
-    return words_followed(project, made)
+    return replace(project, transcript=replace(project.transcript, turns=turns), next_id=fresh)
 
 
 def _replaced(
@@ -304,13 +304,18 @@ def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int
     if first[0] == last[0]:
         return replace_text(project, first[0], first[1], last[1], text)
     start, stop = turn_place(project, first[0]), turn_place(project, last[0])
+    end = len(project.transcript.turns[start].text) + 1 + last[1]
+    made = replace_text(_as_one(project, start, stop), first[0], first[1], end, text)
+    return speakers_followed(project, made)
+
+
+@rewords
+def _as_one(project: Project, start: int, stop: int) -> Project:
+    """Two turns joined by places; those between them go."""
     head, rest = project.transcript.turns[start], project.transcript.turns[stop]
     words = head.words + handed(rest.words, rest.speaker, head.speaker)
     joined = _proofed_as(replace(head, words=words), head, rest)
-    lost = with_turns(project, start, stop + 1, joined)
-    end = len(head.text) + 1 + last[1]
-    made = replace_text(words_followed(project, lost), head.id, first[1], end, text)
-    return speakers_followed(project, made)
+    return with_turns(project, start, stop + 1, joined)
 
 
 def moved_range(

@@ -12,8 +12,7 @@ from dataclasses import replace
 
 from dubrel.edits.captions.resetting import sources_renewed
 from dubrel.edits.intake import appended_turns, appended_words, set_turns
-from dubrel.edits.speakers.assigning import found_taken
-from dubrel.edits.speakers.overlaps import with_overlaps
+from dubrel.edits.speakers.assigning import found_taken, with_overlaps
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.words.unscripted import with_unscripted
 from dubrel.jobs.machinery.events import (
@@ -28,7 +27,7 @@ from dubrel.jobs.machinery.events import (
     TurnsComplete,
 )
 from dubrel.model import CaptionTrack, Project
-from dubrel.project.follow import words_followed
+from dubrel.project.follow import rewords, words_followed
 from dubrel.project.followspeakers import speakers_followed
 
 Step = Callable[[Project], Project]
@@ -49,9 +48,9 @@ def arrival(event: Event, first_id: int) -> Step:
         Not given in any of the values yet.
     """
     if isinstance(event, Recognised):
-        return _followed(appended_words(event.words, first_id))
+        return rewords(appended_words(event.words, first_id))
     if isinstance(event, RecognisedTurns):
-        return _followed(appended_turns(event.turns, event.speakers, first_id))
+        return rewords(appended_turns(event.turns, event.speakers, first_id))
     if isinstance(event, TurnsComplete):
         return with_overlaps
     if isinstance(event, Aligned):
@@ -83,11 +82,6 @@ def _with_pictures(project: Project, event: PicturesFound) -> Project:
     if project.media is None or project.media.name != event.name:
         return project
     return replace(project, media=replace(project.media, shots=event.shots, banners=event.banners))
-
-
-def _followed(step: Step) -> Step:
-    """A step that adds words; where there are captions already they get them."""
-    return lambda project: words_followed(project, step(project)) if project.tracks else step(project)
 
 
 def _with_captions(project: Project, made: Project) -> Project:

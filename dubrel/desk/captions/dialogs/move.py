@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxL
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
-from dubrel.edits.captions.moving import Move
+from dubrel.edits.captions.times import Move
 from dubrel.model import CaptionTrack
 
 _FACTORS = ("1", "25/24", "24/25", "1001/1000", "1000/1001", "25025/24000", "24000/25025")
