@@ -13,7 +13,7 @@ def milliseconds(words: int) -> float:
     """Median time of a step in Voices, the captions following."""
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.sheet.turnsheet import Spot
+    from dubrel.desk.sheet.spots import Spot
     from dubrel.edits.speakers.assigning import assign_speakers
 
     window = open_window()

@@ -34,7 +34,7 @@ def strokes(window, journal: bool) -> float:  # type: ignore[no-untyped-def]
 
 def cost() -> tuple[float, float]:
     """Keystrokes with and without the journal, taken in turns so that both have the same machine."""
-    from dubrel.desk.sheet.turnsheet import Spot
+    from dubrel.desk.sheet.spots import Spot
 
     window = open_window()
     window.session.open(project_of(30_000), None, saved=True)

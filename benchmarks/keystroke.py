@@ -33,7 +33,7 @@ def strokes(count: int) -> tuple[float, float]:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
-    from dubrel.desk.sheet.turnsheet import Spot
+    from dubrel.desk.sheet.spots import Spot
     from dubrel.media.peaks import Peaks
 
     window = open_window()

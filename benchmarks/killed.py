@@ -32,7 +32,7 @@ from conftest import spoken
 from dubrel.desk.passes import make_rooms
 from dubrel.desk.shell.kit.theme import DAY, load_fonts
 from dubrel.desk.shell.frame.window import MainWindow
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.jobs.machinery.events import Recognised
 from dubrel.jobs.machinery.fold import arrival
 from dubrel.store.journal import Journal

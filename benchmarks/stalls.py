@@ -93,7 +93,7 @@ def tasks(window, path) -> Iterator[tuple[str, Callable[[], object]]]:  # type: 
     from PySide6.QtCore import Qt
     from PySide6.QtTest import QTest
 
-    from dubrel.desk.sheet.turnsheet import Spot
+    from dubrel.desk.sheet.spots import Spot
 
     sheet = window.rooms["wording"].sheet
     room = window.rooms["translation"]

@@ -152,7 +152,7 @@ def equip(made):
     made.sheet, made.stanzas = rooms["wording"].sheet, rooms["captions"].stanzas
     made.intake, made.release = rooms["intake"].page, rooms["release"].page
     made.findings, made.doubts = rooms["captions"].findings, rooms["wording"].doubts
-    made.queue, made.recorder = rooms["intake"].queue, rooms["intake"].recorder
+    made.queue, made.recorder = rooms["intake"].queue, rooms["intake"].live.recorder
     made.typed = rooms["wording"].typed
     asks = (room.ask for room in rooms.values() if hasattr(room, "ask"))
     made.dialogs = Answers(made.ask, *asks)

@@ -22,7 +22,7 @@ from random_verbs import heard_more
 from recordings import hold
 
 from dubrel.base.errors import DubrelError
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.edits.captions.times import Move
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import translated_tracks

@@ -8,7 +8,7 @@ from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.release.room import ReleaseRoom
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.room import Room

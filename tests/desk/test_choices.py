@@ -8,7 +8,7 @@ import pytest
 from conftest import DEMO, truth, words
 from PySide6.QtTest import QTest
 
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 
 
 @pytest.fixture

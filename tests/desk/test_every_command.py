@@ -6,7 +6,7 @@ import pytest
 from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.speakers.assigning import assign_speakers

@@ -7,7 +7,7 @@ from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.shell.core.commands import OWN_KEYS
 from dubrel.desk.shell.core.menus import context_menu, main_menu
 

@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
 from dubrel.base.folders import cache_root
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.shell.kit.theme import DAY, NIGHT
 from dubrel.media.cache import cache_size, is_read
 from dubrel.user.kept import DamageSaid

@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 from recordings import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.shell.kit.theme import DAY, NIGHT
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard

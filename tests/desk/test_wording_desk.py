@@ -9,7 +9,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import CHAPTER, CLIP, QUERY

@@ -7,7 +7,7 @@ from conftest import spoken, truth, words
 from PySide6.QtCore import Qt
 
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.wording.dialogs.compare import CompareDialog, counted
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard

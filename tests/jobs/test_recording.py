@@ -112,15 +112,15 @@ def recording(window, tmp_path):
 
 def test_text_appears_while_recording_and_stopping_leaves_a_normal_project(window, qtbot, recording):
     window.commands.run("record")
-    assert window.recorder.running and window.rooms["intake"].bar.isVisible() and recording.is_file()
+    assert window.recorder.running and window.rooms["intake"].live.bar.isVisible() and recording.is_file()
     qtbot.waitUntil(lambda: window.session.project.transcript.word_count > 5, timeout=30_000)
-    assert window.recorder.running and "Recording" in window.rooms["intake"].bar.text.text()
-    assert window.rooms["intake"].bar.meter.value > 0
+    assert window.recorder.running and "Recording" in window.rooms["intake"].live.bar.text.text()
+    assert window.rooms["intake"].live.bar.meter.value > 0
     sheet = window.sheet
     sheet.setFocus()
     qtbot.keyClicks(sheet, "Quietly ")
     window.commands.run("record")
-    assert not window.recorder.running and not window.rooms["intake"].bar.isVisible()
+    assert not window.recorder.running and not window.rooms["intake"].live.bar.isVisible()
     qtbot.waitUntil(lambda: window.session.project.media is not None, timeout=30_000)
     qtbot.waitUntil(lambda: window.session.project.captions is not None, timeout=30_000)
     project = window.session.project
@@ -155,7 +155,7 @@ def test_leaving_a_recording_ends_it_and_keeps_it_with_its_project(window, qtbot
     asked = []
     window.dialogs.unsaved = lambda title: asked.append(window.session.project) or "cancel"
     assert not window.filing.open_path(film)
-    assert not window.recorder.running and not window.rooms["intake"].bar.isVisible()
+    assert not window.recorder.running and not window.rooms["intake"].live.bar.isVisible()
     [project] = asked
     assert project.media.name == "spoken.wav" and project.transcript.word_count > 5
     assert probe(recording).duration_ms >= words(project)[-1].end_ms - 200

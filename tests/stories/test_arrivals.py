@@ -306,7 +306,7 @@ def test_a_pause_ends_a_step(talking, monkeypatch):
 
 
 def test_undo_and_redo_put_the_caret_where_it_was(talking):
-    from dubrel.desk.sheet.turnsheet import Spot
+    from dubrel.desk.sheet.spots import Spot
 
     talking.show_room("wording")
     sheet = talking.sheet

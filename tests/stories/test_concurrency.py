@@ -12,7 +12,7 @@ from recordings import caption_lines, hold, to_json
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.cli.transcribe import _targets
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.times import Move, move_edge, moved

@@ -2,45 +2,35 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
-from collections.abc import Callable, Collection, Sequence
-
-from PySide6.QtCore import QPoint, QPointF, QRect, QRectF, Qt, QTimer, QUrl, Signal
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import (
     QAccessible,
     QAccessibleEvent,
     QContextMenuEvent,
     QDesktopServices,
     QFocusEvent,
-    QFontMetricsF,
     QGuiApplication,
     QMouseEvent,
-    QPainter,
 )
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.timecode import format_clock
-from dubrel.desk.sheet.margins import link_at, paint_left_margin, paint_right_margin, remarks_height
-from dubrel.desk.sheet.page import TOP, Page
-from dubrel.desk.sheet.spots import Held, Spot
-from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, TurnBlock
+from dubrel.desk.sheet.margins import link_at
+from dubrel.desk.sheet.page import TOP
+from dubrel.desk.sheet.spots import Spot
+from dubrel.desk.sheet.turnblock import TRACE_HEIGHT
+from dubrel.desk.sheet.turnpage import TurnPage
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import sheet_font, text_scale
 from dubrel.edits.speakers.voices import shown_name
-from dubrel.edits.words.paragraphs import goes_on
-from dubrel.model import Timing, Turn
-from dubrel.project.changes import Change
-from dubrel.project.index import turn_of, turn_place, turn_with
-from dubrel.project.queries import DOUBTFUL, word_at
-
-MARGIN, LEFT, RIGHT = 22, 144, 168
-MOST_MEASURE = 500
+from dubrel.model import Turn
+from dubrel.project.index import turn_place, turn_with
+from dubrel.project.queries import word_at
 
 
 @guarded
-class TurnSheet(Page):
-    """Turns as paragraphs with the sound under each line.
+class TurnSheet(TurnPage):
+    """Turns to read, listen to and select in.
 
     Signals
     -------
@@ -54,248 +44,14 @@ class TurnSheet(Page):
     caret_moved = Signal()
 
     def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
-        self._style: PageStyle | None = None
-        super().__init__(desk.theme, parent)
-        self.desk, self.session = desk, desk.session
-        self._known: dict[str, tuple[object, Held | None, Spot | None]] = {}
-        self.preedit = ""
-        self.threshold = DOUBTFUL
-        self.voices = False
-        self.misspelt: Callable[[Turn], Collection[int]] = lambda turn: ()
-        self.spoken: tuple[int, int] | None = None
+        super().__init__(desk, parent)
         self._goal_x: float | None = None
-        self._blink_on = True
         self._blink = QTimer(self, interval=530)
         self._blink.timeout.connect(self._on_blink)
-        self.setAccessibleName("Sheet: transcript")
         self.viewport().setCursor(Qt.CursorShape.IBeamCursor)
-        self.session.changed.connect(self._on_changed)
-        self.session.sound_ready.connect(self.lay_out_again)
-        self.session.opened.connect(self.start_over)
         self.session.stepped_back.connect(self._forget_pending)
         self.seek_wanted.connect(desk.player.seek)
         desk.player.moved.connect(self._follow)
-
-    # -- spots by id ------------------------------------------------------------
-
-    @property
-    def caret(self) -> Spot:
-        """Where is written: held by the ids of its turn and word."""
-        return self._spot("caret") or Spot(0, 0)
-
-    @caret.setter
-    def caret(self, spot: Spot) -> None:
-        self._hold("caret", spot)
-
-    @property
-    def anchor(self) -> Spot:
-        """The other end of the selection."""
-        return self._spot("anchor") or Spot(0, 0)
-
-    @anchor.setter
-    def anchor(self, spot: Spot) -> None:
-        self._hold("anchor", spot)
-
-    @property
-    def pending(self) -> Spot | None:
-        """Where a space was typed that parts no words yet."""
-        return self._spot("pending")
-
-    @pending.setter
-    def pending(self, spot: Spot | None) -> None:
-        self._hold("pending", spot)
-
-    def _hold(self, name: str, spot: Spot | None) -> None:
-        turns, held = self.turns, None
-        if spot is not None and 0 <= spot.turn < len(turns):
-            turn = turns[spot.turn]
-            pending = self._spot("pending") if name != "pending" else None
-            shift = int(pending is not None and pending.turn == spot.turn and spot.place > pending.place)
-            at = bisect_right(turn.offsets, spot.place - shift) - 1
-            word = turn.words[at].id if at >= 0 else None
-            inside = spot.place - shift - turn.offsets[at] if at >= 0 else 0
-            held = Held(turn.id, spot.place, word, inside, shift)
-        self._known[name] = (self.session.project.transcript.turns, held, spot)
-
-    def _spot(self, name: str) -> Spot | None:
-        turns, held, spot = self._known.get(name, (None, None, None))
-        if turns is not self.session.project.transcript.turns:
-            spot = self._found(name, held, spot)
-            self._known[name] = (self.session.project.transcript.turns, held, spot)
-        return spot
-
-    def _found(self, name: str, held: Held | None, spot: Spot | None) -> Spot | None:
-        """Where a spot is after the turns became others."""
-        project = self.session.project
-        if held is None:
-            return self._inside(spot) if spot is not None else None
-        turn = turn_of(project, held.word) if held.word is not None else None
-        if turn is not None and held.word is not None:
-            shift = held.shift if self._pending_in(turn, name) else 0
-            word = turn.index_of[held.word]
-            room = len(turn.words[word].text)
-            return Spot(turn_place(project, turn.id), turn.offsets[word] + min(held.inside, room) + shift)
-        if name == "pending":
-            return None
-        turn = turn_with(project, held.turn)
-        if turn is not None:
-            return self._inside(Spot(turn_place(project, turn.id), held.place))
-        return self._inside(spot) if spot is not None else None
-
-    def _pending_in(self, turn: Turn, name: str) -> bool:
-        held = self._known.get("pending", (None, None, None))[1]
-        return name != "pending" and held is not None and held.turn == turn.id
-
-    def _forget_pending(self) -> None:
-        self.pending = None
-
-    # -- layout ---------------------------------------------------------------
-
-    @property
-    def turns(self) -> tuple[Turn, ...]:
-        """The turns that are shown."""
-        return self.session.project.transcript.turns
-
-    def style_now(self) -> PageStyle:
-        """Fonts, measure and colours at the present size of the window."""
-        if self._style is None:
-            font = sheet_font()
-            metrics = QFontMetricsF(font)
-            room = self.viewport().width() - LEFT - MARGIN
-            beside = RIGHT if room - RIGHT > 330 else 0
-            self._style = PageStyle(
-                theme=self.theme,
-                font=font,
-                measure=float(max(180, min(MOST_MEASURE, room - beside))),
-                pitch=round(metrics.height()) + TRACE_GAP + TRACE_HEIGHT + 1,
-                ascent_room=metrics.ascent(),
-                threshold=self.threshold,
-                peaks=self.session.peaks,
-                ratio=self.devicePixelRatioF(),
-                language=self.session.project.transcript.language,
-                voices=self.voices,
-            )
-        return self._style
-
-    def lay_out_again(self) -> None:
-        """Lay out with new fonts, colours or width."""
-        self._style = None
-        super().lay_out_again()
-
-    def show_voices(self, on: bool) -> None:
-        """Whether words are marked whose speaker is not sure."""
-        self.voices = self.style_now().voices = on
-        self.viewport().update()
-
-    def estimate(self, items: Sequence[Turn]) -> list[float]:
-        """Heights of turns by their letters."""
-        style, letter = self.style_now(), 9.3 * text_scale()
-        lines = [max(1, -(-len(one.text) * letter // style.measure)) for one in items]
-        return [max(float(many) * style.pitch, 58.0) + 26 for many in lines]
-
-    def build(self, item: Turn) -> TurnBlock:
-        """Lay a turn out."""
-        here = 0 <= self.caret.turn < len(self.turns) and self.turns[self.caret.turn] is item
-        pending = self.pending.place if here and self.pending else None
-        preedit = (self.caret.place, self.preedit) if here and self.preedit else None
-        uneven = any(word.timing is Timing.SPREAD for word in item.words)
-        width = self._beside()[1]
-        beside = remarks_height(self.session.project, item, uneven, width) if width else 0.0
-        return TurnBlock(item, self.style_now(), pending, preedit, self.column.earlier(item), beside)
-
-    def _beside(self) -> tuple[float, float]:
-        """Where the right margin begins, and how wide it is; 0 where there is no room for it."""
-        right = LEFT + self.style_now().measure + 24
-        room = self.viewport().width() - right
-        return right, room - 18 if room > 110 else 0.0
-
-    def block_at_spot(self, spot: Spot) -> TurnBlock:
-        """The laid-out turn of a place."""
-        return self.column.block(spot.turn)
-
-    def rebuild(self, turn: int) -> None:
-        """Lay one turn out again (a space is pending, an input method composes)."""
-        if 0 <= turn < len(self.turns):
-            self.column.rebuild(turn)
-            self.update_blocks(turn, turn + 1)
-
-    def _on_changed(self, change: Change) -> None:
-        if change.old.transcript.language != change.new.transcript.language:
-            self._style = None
-        if not change.old.transcript.turns or change.old.media is not change.new.media:
-            self._style = None
-            self.show_items(self.turns, anew=True)
-        else:
-            self.show_items(self.turns)
-        for note in (*change.old.notes, *change.new.notes) if change.notes else ():
-            if note.id in change.notes:
-                self._remarks_changed(note.words)
-        if change.speakers or change.notes:
-            self.viewport().update()
-
-    def _remarks_changed(self, words: Sequence[int]) -> None:
-        """Lay out the turns again beside which a note stands, or stood."""
-        project = self.session.project
-        for turn in {turn.id: turn for one in words if (turn := turn_of(project, one))}.values():
-            self.rebuild(turn_place(project, turn.id))
-
-    def start_over(self) -> None:
-        """Another project was opened: the caret stands at its beginning, nothing is selected."""
-        self._known.clear()
-        self.spoken = None
-        self.verticalScrollBar().setValue(0)
-        self.viewport().update()
-
-    def _inside(self, spot: Spot) -> Spot:
-        if not self.turns:
-            return Spot(0, 0)
-        turn = min(spot.turn, len(self.turns) - 1)
-        room = len(self.turns[turn].text) + (self.pending is not None and self.pending.turn == turn)
-        return Spot(turn, min(spot.place, room))
-
-    # -- painting -------------------------------------------------------------
-
-    def origin(self, place: int) -> QPointF:
-        """Where the text of a turn begins in the viewport."""
-        return QPointF(LEFT, self.block_top(place))
-
-    def paint_block(self, painter: QPainter, place: int, top: float) -> None:
-        """Draw a turn with both margins."""
-        block: TurnBlock = self.column.block(place)
-        turn = block.turn
-        first, last = sorted((self.anchor, self.caret))
-        chosen = None
-        if first != last and first.turn <= place <= last.turn:
-            start = first.place if first.turn == place else 0
-            end = last.place if last.turn == place else len(block.text)
-            chosen = (start, end)
-        spoken = self.spoken[1] if self.spoken and self.spoken[0] == turn.id else None
-        if spoken is not None and spoken >= len(turn.words):
-            spoken = None
-        origin = QPointF(LEFT, top)
-        project = self.session.project
-        paint_left_margin(
-            painter,
-            self.theme,
-            project,
-            turn,
-            goes_on(self.turns, place),
-            QRectF(MARGIN, top, LEFT - MARGIN, block.text_height),
-        )
-        block.paint(painter, origin, chosen, spoken, self.misspelt(turn))
-        right, width = self._beside()
-        if width:
-            paint_right_margin(painter, self.theme, project, turn, block.uneven, QRectF(right, top, width, 0))
-
-    def paint_over(self, painter: QPainter, rect: QRect) -> None:
-        """Draw the caret."""
-        if self.turns and self._blink_on and self.hasFocus():
-            painter.fillRect(self.caret_rect(), self.theme.colour("ink"))
-
-    def caret_rect(self) -> QRectF:
-        """The caret in the viewport."""
-        rect = self.block_at_spot(self.caret).caret_rect(self.caret.place + len(self.preedit))
-        return rect.translated(self.origin(self.caret.turn))
 
     def _on_blink(self) -> None:
         self._blink_on = not self._blink_on
@@ -334,7 +90,7 @@ class TurnSheet(Page):
             self.pending.place + 1,
         ):
             spot = self._without_pending(spot)
-        self.caret = self._inside(spot)
+        self.caret = self._spots.inside(spot)
         if not keep:
             self.anchor = self.caret
         self._goal_x = goal
@@ -360,13 +116,16 @@ class TurnSheet(Page):
         if QAccessible.isActive():
             QAccessible.updateAccessibility(QAccessibleEvent(self, QAccessible.Event.DescriptionChanged))
 
+    def _forget_pending(self) -> None:
+        self.pending = None
+
     def _without_pending(self, spot: Spot) -> Spot:
         pending, self.pending = self.pending, None
         assert pending is not None
         if spot.turn == pending.turn and spot.place > pending.place:
             spot = Spot(spot.turn, spot.place - 1)
         self.rebuild(pending.turn)
-        self.anchor = self._inside(self.anchor)
+        self.anchor = self._spots.inside(self.anchor)
         return spot
 
     def show_caret(self) -> None:

@@ -12,8 +12,9 @@ from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySeq
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import gap, joined
 from dubrel.desk.sheet.copying import copy_plain
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.turnblock import TurnBlock, from_utf16
-from dubrel.desk.sheet.turnsheet import Spot, TurnSheet
+from dubrel.desk.sheet.turnsheet import TurnSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.edits.words.wording import join_turn, moved_range, replace_range, split_turn

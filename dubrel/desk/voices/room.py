@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first

@@ -8,7 +8,7 @@ from functools import partial
 from dubrel.base.text import counted
 from dubrel.base.timecode import frame_beside
 from dubrel.desk.sheet.speechlayer import EDGE_SOUND_MS
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first

@@ -12,7 +12,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.speechlayer import SpeechLayer
-from dubrel.desk.sheet.turnsheet import Spot
+from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Act, Command

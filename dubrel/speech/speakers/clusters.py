@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.speech.sound.windows import evenly
 from dubrel.speech.speakers.second_print import IdentityEncoder
 
 _DENSITIES = (0.08, 0.06, 0.12)
@@ -90,7 +91,7 @@ class _Identities:
         if key not in self._known:
             self._encoder = self._encoder or IdentityEncoder()
             places = np.flatnonzero(mask)
-            chosen = places[np.linspace(0, len(places) - 1, min(_SAMPLES, len(places))).astype(int)]
+            chosen = places[evenly(len(places), _SAMPLES)]
             self._known[key] = self._encoder.print_of(self._sound(chosen))
         return self._known[key]
 

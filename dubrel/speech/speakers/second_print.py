@@ -13,6 +13,7 @@ import numpy as np
 
 from dubrel.model import RecognisedWord
 from dubrel.speech.sound.mel import RATE, htk_filters
+from dubrel.speech.sound.windows import evenly
 from dubrel.speech.weights.innermodels import inner_session
 
 _BANDS, _FRAME, _HOP, _POINTS = 80, 400, 160, 512
@@ -49,7 +50,7 @@ class IdentityEncoder:
             Of length one.
         """
         parts = np.array_split(samples, max(1, len(samples) // _PIECE))
-        chosen = np.linspace(0, len(parts) - 1, min(_PIECES, len(parts))).astype(int)
+        chosen = evenly(len(parts), _PIECES)
         rows = np.stack([self._log_mels(np.resize(parts[place], _PIECE)) for place in chosen])
         weights = np.ones(rows.shape[:2], np.float32)
         found = self._session.run(None, {"fbank": rows, "weights": weights})[0]
@@ -92,7 +93,7 @@ def person_prints(samples: np.ndarray, words: Sequence[RecognisedWord], labels: 
             rows.append(np.zeros(SIZE, np.float32))
             continue
         runs = np.array_split(own, -(-len(own) // _RUN))
-        chosen = np.linspace(0, len(runs) - 1, min(_RUNS, len(runs))).astype(int)
+        chosen = evenly(len(runs), _RUNS)
         spans = [(words[k].start_ms * 16, words[k].end_ms * 16) for run in chosen for k in runs[run]]
         rows.append(encoder.print_of(np.concatenate([np.asarray(samples[a:b]) for a, b in spans])))
     return np.stack(rows)

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from dubrel.speech.sound.windows import window
 from dubrel.speech.weights.innermodels import inner_session
 
 RATE = 16_000
@@ -49,10 +50,7 @@ class Segmenter:
         """
         for first in range(0, len(starts), _BATCH):
             some = starts[first : first + _BATCH]
-            sound = np.zeros((len(some), 1, WINDOW), np.float32)
-            for row, start in zip(sound, some):
-                piece = np.asarray(samples[start : start + WINDOW], np.float32)
-                row[0, : len(piece)] = piece / 32768
+            sound = np.stack([window(samples, start, WINDOW)[None] for start in some])
             yield self._session.run(None, {self._session.get_inputs()[0].name: sound})[0] > 0.5
 
 

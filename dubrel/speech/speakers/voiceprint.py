@@ -16,6 +16,7 @@ import numpy as np
 
 from dubrel.base.errors import EngineError
 from dubrel.speech.sound.mel import mel_filters
+from dubrel.speech.sound.windows import window
 from dubrel.speech.weights.torchfile import read_tensors
 
 RATE = 16_000
@@ -65,7 +66,7 @@ class VoiceEncoder:
         """
         for first in range(0, len(starts), _BATCH):
             yield self._encode(
-                np.stack([_mels(_window(samples, at)) for at in starts[first : first + _BATCH]])
+                np.stack([_mels(_loudened(samples, at)) for at in starts[first : first + _BATCH]])
             )
 
     def _encode(self, mels: np.ndarray) -> np.ndarray:
@@ -96,12 +97,9 @@ def _sigmoid(values: np.ndarray) -> np.ndarray:
     return 0.5 * (np.tanh(0.5 * values) + 1)
 
 
-def _window(samples: np.ndarray, start: int) -> np.ndarray:
+def _loudened(samples: np.ndarray, start: int) -> np.ndarray:
     """A window at an even loudness, with what the frames at its ends need around it."""
-    length = FRAMES * _HOP
-    low = max(0, start)
-    sound = np.asarray(samples[low : start + length], np.float32) / 32768
-    sound = np.pad(sound, (low - start, length - (low - start) - len(sound)))
+    sound = window(samples, start, FRAMES * _HOP)
     loud = float(np.sqrt(np.mean(sound**2)))
     return sound * max(1.0, _TARGET_RMS / max(loud, 1e-5))
 
