@@ -3,33 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted, language_name
+from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.desk.wording.drawers.searchrows import MeaningRows, SoundRows, WrittenRows
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.speakers.voices import shown_name
-from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations, replaced_in_translations
-from dubrel.finding.words import Found, Query, find, replaced
+from dubrel.finding.elsewhere import TranslatedPlace, replaced_in_translations
+from dubrel.finding.words import Found, Query, replaced
 from dubrel.model import Project
 from dubrel.project.queries import DOUBTFUL
-
-if TYPE_CHECKING:
-    from dubrel.finding.phones import SoundIndex
-    from dubrel.project.sentences import Sentence
 
 _TYPING_MS = 180
 _MODES = {
@@ -44,7 +39,6 @@ _WHERE = {
     "unproofed": "Not proofed",
     "within": "In the selection",
 }
-_MOST_LONG = 220  # letters of a whole turn that are listed
 
 
 @guarded
@@ -57,14 +51,11 @@ class FindPage(DrawerPage):
     def __init__(self, desk: Desk, sheet: TypingSheet, meanings: Meanings) -> None:
         self.meanings = meanings
         self._within: frozenset[int] | None = None
-        self._sounds: tuple[object, SoundIndex] | None = None
-        self._question: object = None
-        self._asked = ""
+        self._written, self._sounds = WrittenRows(), SoundRows()
+        self._meant = MeaningRows(meanings, self.refresh)
         self._sought = ("", "")
         self._said = ""
         self._folded = False
-        self._left_out: set[tuple[int, int]] = set()  # places that are not replaced
-        self._put_in: set[tuple[int, int]] = set()  # those of translations that are
         super().__init__(desk, sheet)
         self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
         self._typing.timeout.connect(self.refresh)
@@ -201,9 +192,9 @@ class FindPage(DrawerPage):
         self.who.setCurrentIndex(max(0, self.who.findData(now)))
 
     def _start_over(self) -> None:
-        self._within, self._question, self._asked, self._sounds = None, None, "", None
-        self._left_out.clear()
-        self._put_in.clear()
+        self._within = None
+        for one in (self._written, self._sounds, self._meant):
+            one.start_over()
         self.who.setCurrentIndex(0)
         if self.where.currentData() == "within":
             self.where.setCurrentIndex(0)
@@ -225,8 +216,7 @@ class FindPage(DrawerPage):
             self.all,
         ):
             one.setVisible(text)
-        self._left_out.clear()
-        self._put_in.clear()
+        self._written.start_over()
         self.refresh()
 
     def _query(self) -> Query:
@@ -261,112 +251,13 @@ class FindPage(DrawerPage):
             self._sought = (mode, text)
             self.list.start_over()
         if mode == "text":
-            query = self._query()
-            if not text and query.speaker is None and not query.unproofed and not query.doubt:
-                return []
-            found = self._places(project, query)
-            rows = [self._row(one) for one in found]
-            if self.becomes.text() and text:
-                rows += [self._translated_row(one) for one in places_in_translations(project, found)]
-            return rows
+            return self._written.rows(project, self._query(), self.becomes.text())
         if not text.strip():
             return []
-        return self._alike(project, text) if mode == "sound" else self._meant(text, mode == "all")
-
-    def _places(self, project: Project, query: Query) -> list[Found]:
-        becomes = self.becomes.text()
-        wanted = becomes if becomes and query.text else None
-        if query.pattern:
-            return beside(lambda: find(project, query, wanted))
-        return find(project, query, wanted)
-
-    def _row(self, one: Found) -> Row:
-        turn = one.of
-        replacing = bool(self.becomes.text()) and bool(self.field.text())
-        whole = not self.field.text()
-        return Row(
-            one.start_ms,
-            one.end_ms,
-            one.words,
-            turn.speaker,
-            one.text[:_MOST_LONG],
-            "" if whole else turn.text[max(0, one.start - 60) : one.start],
-            "" if whole else turn.text[one.end : one.end + 120],
-            one.becomes if replacing else None,
-            ticked=(one.turn, one.start) not in self._left_out if replacing else None,
-            of=one,
-            named=not whole,
-        )
-
-    def _translated_row(self, one: TranslatedPlace) -> Row:
-        """A place of a translation: replaced only where it is ticked."""
-        whole = " ".join(one.caption.text.split())
-        at = max(0, whole.find(one.text))
-        return Row(
-            one.caption.start_ms,
-            one.caption.end_ms,
-            one.words,
-            None,
-            whole[at : at + len(one.text)],
-            whole[max(0, at - 60) : at],
-            whole[at + len(one.text) :][:120],
-            one.becomes,
-            f"in {language_name(one.language)}",
-            ticked=(one.track, one.caption.id) in self._put_in,
-            of=one,
-        )
-
-    def _alike(self, project: Project, text: str) -> list[Row]:
-        turns = project.transcript.turns
-        if self._sounds is None or self._sounds[0] is not turns:
-            from dubrel.finding.phones import SoundIndex  # late: as above
-
-            self._sounds = (turns, beside(partial(SoundIndex, turns)))
-        found = self._sounds[1].find(text, 40)
-        rows = [
-            self.row_of([word.id for word in one.words], note=f"{one.likeness:.0%} alike", of=one)
-            for one in found
-        ]
-        return [row for row in rows if row is not None]
-
-    def _meant(self, text: str, everywhere: bool) -> list[Row]:
-        if self._asked != text:
-            self._asked, self._question = text, None
-            self.meanings.ask(text, partial(self._on_question, text))
-        if self._question is None:
-            return []
-        ours = self.meanings.sentences()
-        waiting = self.meanings.prepare(ours)
-        sources: list[tuple[Path | None, str, list[Sentence]]] = [(None, "", ours)]
-        if everywhere:
-            sources += beside(self.meanings.recent)
-            for _, _, sentences in sources[1:]:
-                waiting += self.meanings.prepare(sentences)
-        found = []
-        for path, title, sentences in sources:
-            for one in self.meanings.find(self._question, sentences):  # type: ignore[arg-type]
-                found.append((one.score, path, title, one.sentence))
-        found.sort(key=lambda one: -one[0])
-        if waiting:
-            self._said = f"{counted(waiting, 'sentence')} not looked at yet."
-        return [
-            Row(
-                one.start_ms,
-                one.end_ms,
-                one.words if path is None else (),
-                one.speaker if path is None else None,
-                one.text,
-                note=f"{title}  {score:.2f}" if path else f"{score:.2f}",
-                of=path,
-                named=False,
-            )
-            for score, path, title, one in found[:60]
-        ]
-
-    def _on_question(self, text: str, vector: object) -> None:
-        if text == self._asked:
-            self._question = vector
-            self.refresh()
+        if mode == "sound":
+            return self._sounds.rows(project, text, self.row_of)
+        rows, self._said = self._meant.rows(text, mode == "all")
+        return rows
 
     def _on_encoded(self) -> None:
         if self._by_meaning:
@@ -384,7 +275,7 @@ class FindPage(DrawerPage):
             return self._said
         if not self.field.text():
             return "Type what to find, or choose a speaker."
-        if self._by_meaning and (self._question is None or self.meanings.busy):
+        if self._by_meaning and self._meant.looking:
             return "Looking through what was said."
         return self.nothing
 
@@ -392,11 +283,7 @@ class FindPage(DrawerPage):
         """How many places there are, and which are ticked."""
         rows = self.list.rows
         replacing = any(row.ticked is not None for row in rows)
-        ours = [row for row in rows if isinstance(row.of, Found)]
-        theirs = [row for row in rows if isinstance(row.of, TranslatedPlace)]
-        self._left_out = {(row.of.turn, row.of.start) for row in ours if row.ticked is False}
-        self._put_in = {(row.of.track, row.of.caption.id) for row in theirs if row.ticked}
-        ticked = len(ours) - len(self._left_out) + len(self._put_in)
+        ticked = self._written.take_ticks(rows)
         text = counted(len(rows), "place") if rows else ""
         if replacing and ticked < len(rows):
             text = f"{ticked} of {counted(len(rows), 'place')}"
