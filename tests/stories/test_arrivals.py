@@ -110,7 +110,7 @@ def test_words_that_arrive_while_a_new_speaker_is_assigned_stay(talking):
         return "Clara", ""
 
     talking.dialogs.speaker_facts = facts
-    talking.rooms["voices"].give(3)
+    talking.rooms["voices"].owners.give(3)
     project = talking.session.project
     assert texts(talking)[-1] == "more."
     assert project.transcript.speaker(project.transcript.turns[0].speaker).name == "Clara"
@@ -124,7 +124,12 @@ def test_words_that_arrive_while_a_speaker_is_chosen_stay(talking, command):
 
     talking.dialogs.speaker = choose
     voices = talking.rooms["voices"]
-    {"assign": voices.give_other, "merge": voices.merge, "swap": lambda: voices.swap(here=False)}[command]()
+    people = voices.people
+    {
+        "assign": voices.owners.give_other,
+        "merge": people.merge,
+        "swap": lambda: people.swap(here=False),
+    }[command]()
     assert texts(talking)[-1] == "more."
     assert talking.session.project.transcript.turns[0].speaker == "s2"
 

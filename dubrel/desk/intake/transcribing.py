@@ -91,7 +91,7 @@ class Transcribing:
         )
 
     def take(self, kind: str, event: Event) -> None:
-        """Take in what a job has found."""
+        """Add what a job has found to the project."""
         from dubrel.jobs.machinery.fold import arrival  # late: starting the desk does not need it
 
         self.desk.jobs.arrive(kind, arrival(event, self.desk.session.project.next_id))
