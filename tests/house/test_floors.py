@@ -216,3 +216,20 @@ def test_benchmarks_and_tools_import_what_there_is():
                         and not (hasattr(module, "__path__") and find_spec(f"{node.module}.{one.name}"))
                     ]
     assert missing == []
+
+
+def test_distances_on_the_desk_have_the_names_of_the_theme():
+    calls = {
+        "setSpacing",
+        "addSpacing",
+        "setContentsMargins",
+        "setHorizontalSpacing",
+        "setVerticalSpacing",
+    }
+    found = []
+    for path in sorted((ROOT / "dubrel" / "desk").rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and getattr(node.func, "attr", "") in calls:
+                numbers = [one for arg in node.args for one in ast.walk(arg) if isinstance(one, ast.Constant)]
+                found += [(path.name, node.lineno, one.value) for one in numbers if one.value not in (0, 1)]
+    assert found == []

@@ -13,6 +13,7 @@ from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.picture import Picture
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Look
@@ -82,7 +83,7 @@ class LookPanel(QWidget):
         self.desk, self.session, self.hands, self._picture = desk, desk.session, hands, picture
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(6)
+        box.setSpacing(Space.CLOSE)
         row = QHBoxLayout()
         row.addWidget(label("Place and look", "section"))
         row.addStretch(1)

@@ -11,6 +11,7 @@ from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.lookpanel import LookPanel
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button
 
 _ALWAYS = ("speed",)
@@ -32,8 +33,8 @@ class CaptionPanel(QWidget):
         super().__init__()
         self.desk, self.findings, self.look = desk, findings, look
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 4, 0, 0)
-        box.setSpacing(12)
+        box.setContentsMargins(0, Space.TIGHT, 0, 0)
+        box.setSpacing(Space.ROOM)
         self.rule_facts = Facts("To fix", [check.label for check in RULES.values() if check.must])
         self.advice_facts = Facts("Advice", [check.label for check in RULES.values() if not check.must])
         self.style_facts = Facts(
@@ -58,7 +59,7 @@ class CaptionPanel(QWidget):
 
     def _buttons(self) -> QGridLayout:
         row = QGridLayout()
-        row.setSpacing(6)
+        row.setSpacing(Space.CLOSE)
         self.next_finding = button("Next to fix", primary=True)
         self.fix_all, self.set_again, self.choose_style = (
             button("Fix all"),

@@ -24,7 +24,7 @@ from dubrel.desk.intake.surveyview import SoundOverTime
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.frame.footer import time_left
 from dubrel.desk.shell.kit.paperpage import PaperPage
-from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Media
 from dubrel.model.choices import Choices
@@ -47,7 +47,7 @@ class ChoicesForm(QWidget):
         super().__init__()
         form = QGridLayout(self)
         form.setContentsMargins(0, 0, 0, 0)
-        form.setVerticalSpacing(8)
+        form.setVerticalSpacing(Space.NEAR)
         form.setColumnStretch(1, 1)
         self.engine, self.language, self.speakers = QComboBox(), QComboBox(), QComboBox()
         self.engine.setAccessibleName("Recogniser")
@@ -189,7 +189,7 @@ class IntakePage(PaperPage):
             row.addWidget(one)
         row.addStretch(1)
         box.addLayout(row)
-        box.addSpacing(10)
+        box.addSpacing(Space.APART)
         box.addWidget(self.sound)
         self.queue = QueuePanel(queue, menu_on)
         queue.changed.connect(self._show_choices)

@@ -21,6 +21,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.intake.enginewords import choices_in_words
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.user.queue import Item, State
 
@@ -89,8 +90,8 @@ class QueuePanel(QWidget):
         super().__init__()
         self.work = work
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 8, 0, 0)
-        box.setSpacing(8)
+        box.setContentsMargins(0, Space.NEAR, 0, 0)
+        box.setSpacing(Space.NEAR)
         self.heading = label("Queue", "section")
         box.addWidget(self.heading)
         self.table = _Table(0, 4)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.growingwave import GrowingWave, live_mark
 
@@ -215,8 +215,8 @@ class RecordBar(QWidget):
         super().__init__()
         self.recorder = recorder
         row = QHBoxLayout(self)
-        row.setContentsMargins(18, 2, 14, 2)
-        row.setSpacing(14)
+        row.setContentsMargins(Space.EDGE, Space.HAIR, Space.WIDE, Space.HAIR)
+        row.setSpacing(Space.WIDE)
         self.text = label("", "live")
         self.text.setMinimumWidth(150)
         self.meter = LevelMeter(theme)

@@ -29,7 +29,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
-from dubrel.desk.shell.kit.theme import Theme, text_font
+from dubrel.desk.shell.kit.theme import Space, Theme, text_font
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.notes import CLIP, notes_in_order, span_of
 from dubrel.edits.words.masking import HOW
@@ -175,7 +175,7 @@ class ReleasePage(PaperPage):
 
     def _left(self) -> QVBoxLayout:
         box = QVBoxLayout()
-        box.setSpacing(10)
+        box.setSpacing(Space.APART)
         top = QHBoxLayout()
         self.kits = QComboBox()
         self.kits.setAccessibleName("Kit")
@@ -199,7 +199,7 @@ class ReleasePage(PaperPage):
         box.addLayout(row)
         self.options = QWidget()
         options = QVBoxLayout(self.options)
-        options.setContentsMargins(0, 4, 0, 0)
+        options.setContentsMargins(0, Space.TIGHT, 0, 0)
         self.sentence = Sentence(_TEXT_PARTS, small=True)
         self.sentence.changed.connect(self._set_option)
         options.addWidget(self.sentence)
@@ -210,7 +210,7 @@ class ReleasePage(PaperPage):
 
     def _right(self) -> QVBoxLayout:
         box = QVBoxLayout()
-        box.setSpacing(8)
+        box.setSpacing(Space.NEAR)
         self.shown = label("", "section")
         box.addWidget(self.shown)
         self.lost = label("", "look")

@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from dubrel.base.text import counted
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Released
 from dubrel.release.kits import FIELDS
@@ -37,8 +38,8 @@ class ReleasePanel(QWidget):
     def __init__(self) -> None:
         super().__init__()
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 4, 0, 0)
-        box.setSpacing(8)
+        box.setContentsMargins(0, Space.TIGHT, 0, 0)
+        box.setSpacing(Space.NEAR)
         self.write = button("Release", primary=True)
         self.write.clicked.connect(self.write_wanted)
         box.addWidget(self.write)
@@ -71,7 +72,7 @@ class ReleasePanel(QWidget):
 
     def _section(self, box: QVBoxLayout) -> QVBoxLayout:
         made = QVBoxLayout()
-        made.setSpacing(3)
+        made.setSpacing(Space.TIGHT)
         box.addLayout(made)
         return made
 

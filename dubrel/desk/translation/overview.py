@@ -21,6 +21,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
 from dubrel.model import HouseStyle
@@ -86,7 +87,7 @@ class Overview(PaperPage):
         row.addWidget(self.remove)
         row.addStretch(1)
         self.box.addLayout(row)
-        self.box.addSpacing(14)
+        self.box.addSpacing(Space.WIDE)
         self.heading = label("Translate into another language", "title")
         self.box.addWidget(self.heading)
         self.place = QWidget()

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayou
 from dubrel.base.text import language_name
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, paper
 from dubrel.desk.translation.facing import NARROW, FacingSheet
 from dubrel.desk.translation.findings import TranslationFindings
@@ -51,8 +52,8 @@ class TranslationPage(QStackedWidget):
     def _head(self) -> QWidget:
         head = QWidget()
         row = QHBoxLayout(head)
-        row.setContentsMargins(MARGIN, 8, MARGIN, 6)
-        row.setSpacing(8)
+        row.setContentsMargins(MARGIN, Space.NEAR, MARGIN, Space.CLOSE)
+        row.setSpacing(Space.NEAR)
         self.all = button("Languages")
         self.all.clicked.connect(lambda: self.chosen.emit(0))
         self.left = label("", "section")
@@ -69,12 +70,12 @@ class TranslationPage(QStackedWidget):
         row.addWidget(self.all)
         row.addWidget(self.left, 1)
         right = QHBoxLayout()
-        right.setContentsMargins(GUTTER - 8, 0, 0, 0)
+        right.setContentsMargins(GUTTER - Space.NEAR, 0, 0, 0)
         right.addWidget(self.language)
         right.addStretch(1)
         right.addWidget(self.state)
         row.addLayout(right, 1)
-        row.addSpacing(STATE - 22)
+        row.addSpacing(STATE - Space.EDGE)
         return head
 
     def resizeEvent(self, event: QResizeEvent) -> None:

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.edits.translation.track import Standing
@@ -43,10 +43,10 @@ class TranslationPanel(QWidget):
         super().__init__()
         self.findings, self.theme = findings, theme
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 4, 0, 0)
-        box.setSpacing(12)
+        box.setContentsMargins(0, Space.TIGHT, 0, 0)
+        box.setSpacing(Space.ROOM)
         grid = QGridLayout()
-        grid.setSpacing(6)
+        grid.setSpacing(Space.CLOSE)
         self.buttons = {}
         for nth, (name, text) in enumerate(_BUTTONS):
             made = self.buttons[name] = button(text, primary=nth == 0)
@@ -159,7 +159,7 @@ class _Offers(QWidget):
         super().__init__(parent)
         self._box = QVBoxLayout(self)
         self._box.setContentsMargins(0, 0, 0, 0)
-        self._box.setSpacing(6)
+        self._box.setSpacing(Space.CLOSE)
         self.title = label(title, "section")
         self._box.addWidget(self.title)
         self._rows: list[QWidget] = []

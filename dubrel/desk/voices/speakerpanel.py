@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.desk.voices.dialogs.speakerrow import SPEAKER_ID, SpeakerRow
 from dubrel.edits.speakers.voices import shown_name
@@ -80,8 +80,8 @@ class SpeakerPanel(QWidget):
         self.session, self.theme = session, theme
         self.talk: dict[str, Talk] = {}
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 4, 0, 0)
-        box.setSpacing(8)
+        box.setContentsMargins(0, Space.TIGHT, 0, 0)
+        box.setSpacing(Space.NEAR)
         self.heading = label("Speakers", "section")
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
@@ -94,7 +94,7 @@ class SpeakerPanel(QWidget):
         box.addWidget(self.hint)
         box.addWidget(self.list, 1000)
         grid = QGridLayout()
-        grid.setSpacing(6)
+        grid.setSpacing(Space.CLOSE)
         self.buttons = {}
         for place, (name, text) in enumerate(_ACTIONS):
             made = self.buttons[name] = button(text)

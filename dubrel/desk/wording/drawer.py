@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from dubrel.desk.shell.core.commands import Act
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.wording.drawerpage import DrawerPage
 
 _HEIGHT, _NARROW = 252, 700
@@ -54,15 +55,15 @@ class Drawer(QWidget):
         self.made: dict[str, DrawerPage] = {}
         self.now = ""
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 6, 0, 6)
-        box.setSpacing(6)
+        box.setContentsMargins(0, Space.CLOSE, 0, Space.CLOSE)
+        box.setSpacing(Space.CLOSE)
         box.addLayout(self._tabs())
         self.stack = QStackedWidget()
         box.addWidget(self.stack, 1)
 
     def _tabs(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        row.setContentsMargins(8, 0, 10, 0)
+        row.setContentsMargins(Space.NEAR, 0, Space.APART, 0)
         row.setSpacing(0)
         self.tabs: dict[str, QToolButton] = {}
         for name, (text, _) in self._make.items():

@@ -13,6 +13,7 @@ from shiboken6 import isValid
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.desk.wording.rows import Row, RowList
 from dubrel.model import Project, text_of_words
@@ -44,15 +45,15 @@ class DrawerPage(QWidget):
         self.desk, self.sheet, self.session = desk, sheet, desk.session
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(4)
+        box.setSpacing(Space.TIGHT)
         self.top = QHBoxLayout()
-        self.top.setContentsMargins(12, 0, 12, 0)
-        self.top.setSpacing(8)
+        self.top.setContentsMargins(Space.ROOM, 0, Space.ROOM, 0)
+        self.top.setSpacing(Space.NEAR)
         box.addLayout(self.top)
         self.list = RowList(desk, self.name)
         self.empty = label("", "quiet")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
-        self.empty.setContentsMargins(12, 16, 12, 0)
+        self.empty.setContentsMargins(Space.ROOM, Space.WIDE, Space.ROOM, 0)
         self.empty.setWordWrap(True)
         box.addWidget(self.list, 1)
         box.addWidget(self.empty, 1)

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
 from dubrel.base.timecode import format_clock
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Timing, Word
 from dubrel.project.queries import DOUBTFUL
@@ -35,8 +36,8 @@ class WordPanel(QWidget):
     def __init__(self) -> None:
         super().__init__()
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 4, 0, 0)
-        box.setSpacing(12)
+        box.setContentsMargins(0, Space.TIGHT, 0, 0)
+        box.setSpacing(Space.ROOM)
         self.facts = Facts("Selected word", _FACTS)
         box.addWidget(self.facts)
         self.slider_label = label("", "section")

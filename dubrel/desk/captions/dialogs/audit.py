@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import Theme, time_font
+from dubrel.desk.shell.kit.theme import Space, Theme, time_font
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.jobs.auditreport import course_in_words
 from dubrel.model import Audit, AuditedCaption
@@ -96,8 +96,8 @@ class AuditDialog(QDialog):
         self.resize(860, 600)
         self.fix = ""
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label("Timing audit", "title"))
         box.addWidget(label(course_in_words(report.course)))
         box.addWidget(OffsetPlot(report, theme))

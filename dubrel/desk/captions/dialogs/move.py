@@ -7,6 +7,7 @@ from fractions import Fraction
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from dubrel.base.timecode import format_clock
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.edits.captions.times import Move
 from dubrel.model import CaptionTrack
@@ -30,11 +31,11 @@ class MoveDialog(QDialog):
         self.resize(560, 320)
         self.track = track
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(12)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.ROOM)
         box.addWidget(label("Shift or stretch the captions", "title"))
         form = QGridLayout()
-        form.setVerticalSpacing(8)
+        form.setVerticalSpacing(Space.NEAR)
         form.setColumnStretch(1, 1)
         self.shift, self.factor, self.start = QLineEdit("0.000"), QComboBox(), QComboBox()
         self.factor.setEditable(True)

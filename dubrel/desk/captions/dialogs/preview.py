@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import Theme, text_font, time_font
+from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font
 from dubrel.desk.shell.kit.widgets import Index, button, closing_row, label
 from dubrel.edits.captions.resetting import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
@@ -102,8 +102,8 @@ class PreviewDialog(QDialog):
         self.resize(920, 620)
         self.project, self.made, self._make, self._go = project, project, make, go
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label(title, "title"))
         row = QHBoxLayout()
         self.scope, self.keep = QComboBox(), QCheckBox("Keep manual changes")

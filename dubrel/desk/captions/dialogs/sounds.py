@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.edits.captions.soundcaptions import Proposal
 
@@ -22,8 +23,8 @@ class SoundsDialog(QDialog):
         self.setWindowTitle("Sound descriptions")
         self.resize(560, 420)
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label("Sound descriptions", "title"))
         box.addWidget(label("Space ticks one, Enter plays it. Those with a tick are added.", "quiet"))
         self.list = QListWidget()

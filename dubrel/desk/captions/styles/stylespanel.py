@@ -6,6 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from dubrel.captions.styles import STYLES
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import HouseStyle
 from dubrel.user.styles import all_styles
@@ -36,15 +37,15 @@ class StylesPanel(QWidget):
     def __init__(self) -> None:
         super().__init__()
         box = QVBoxLayout(self)
-        box.setContentsMargins(0, 4, 0, 0)
-        box.setSpacing(8)
+        box.setContentsMargins(0, Space.TIGHT, 0, 0)
+        box.setSpacing(Space.NEAR)
         box.addWidget(label("Styles", "section"))
         self.list = QListWidget()
         self.list.setAccessibleName("Styles")
         self.list.setFixedHeight(196)
         box.addWidget(self.list)
         grid = QGridLayout()
-        grid.setSpacing(6)
+        grid.setSpacing(Space.CLOSE)
         self.buttons = {}
         names = (
             ("copy", "Copy"),

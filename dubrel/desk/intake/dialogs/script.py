@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.text import LANGUAGES, detect_language
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.formats.script import Kind, Piece
 
@@ -36,8 +37,8 @@ class ScriptDialog(QDialog):
         self.setWindowTitle("Align a script")
         self.resize(820, 560)
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label(name, "title"))
         hint = label(
             "Only speech is aligned with the sound. Correct the kind of a piece or the name of its speaker"

@@ -20,7 +20,7 @@ from dubrel.desk.shell.core.player import SPEEDS, STEP_MS
 from dubrel.desk.shell.frame.picture import Picture
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.icons import icon
-from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import label, scrolled
 
 
@@ -35,7 +35,7 @@ class Booth(QWidget):
         self.setAccessibleName("Booth")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(10)
+        box.setSpacing(Space.APART)
         self.picture = Picture(self.session, self.theme)
         self._video = False
         box.addWidget(self.picture)
@@ -76,7 +76,7 @@ class Booth(QWidget):
     def _controls(self) -> QVBoxLayout:
         both = QVBoxLayout()
         row = QHBoxLayout()
-        row.setSpacing(6)
+        row.setSpacing(Space.CLOSE)
         self.back = self._tool("back", "Back 5 seconds")
         self.play = self._tool("play", "Play")
         self.forward = self._tool("forward", "Forward 5 seconds")

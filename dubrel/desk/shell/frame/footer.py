@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
 
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 
 if TYPE_CHECKING:
@@ -62,8 +63,8 @@ class Footer(QWidget):
     def __init__(self) -> None:
         super().__init__()
         row = QHBoxLayout(self)
-        row.setContentsMargins(18, 0, 14, 8)
-        row.setSpacing(10)
+        row.setContentsMargins(Space.EDGE, 0, Space.WIDE, Space.NEAR)
+        row.setSpacing(Space.APART)
         self.keys, self.message = ElidedLabel(), ElidedLabel()
         self.keys.setProperty("role", "quiet")
         self.message.setProperty("role", "look")

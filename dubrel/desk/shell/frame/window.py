@@ -40,7 +40,7 @@ from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.desk.shell.kit.guard import errors, guarded
-from dubrel.desk.shell.kit.theme import THEMES, Theme, dress, set_text_scale
+from dubrel.desk.shell.kit.theme import THEMES, Space, Theme, dress, set_text_scale
 from dubrel.desk.shell.kit.widgets import label
 from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media
@@ -117,7 +117,7 @@ class MainWindow(QMainWindow):
         self.desk.listening = Listening(self.desk, self.booth.loop)
         self.strip = Strip(self.desk)
         middle = QHBoxLayout()
-        middle.setContentsMargins(8, 0, 14, 0)
+        middle.setContentsMargins(Space.NEAR, 0, Space.WIDE, 0)
         middle.setSpacing(0)
         middle.addWidget(self.rail)
         self.drawers = QStackedWidget()
@@ -127,18 +127,18 @@ class MainWindow(QMainWindow):
         column.addWidget(self.pages, 1)
         column.addWidget(self.drawers)
         middle.addLayout(column, 1)
-        middle.addSpacing(14)
+        middle.addSpacing(Space.WIDE)
         middle.addWidget(self.booth)
         body = QWidget()
         box = QVBoxLayout(body)
         box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(8)
+        box.setSpacing(Space.NEAR)
         box.addLayout(self._header())
         for bar in self.desk.bars:
             box.addWidget(bar)
         box.addLayout(middle, 1)
         across = QHBoxLayout()
-        across.setContentsMargins(8, 0, 14, 0)
+        across.setContentsMargins(Space.NEAR, 0, Space.WIDE, 0)
         across.addWidget(self.strip)
         box.addLayout(across)
         self.footer = Footer()
@@ -151,17 +151,17 @@ class MainWindow(QMainWindow):
 
     def _header(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        row.setContentsMargins(18, 8, 14, 0)
+        row.setContentsMargins(Space.EDGE, Space.NEAR, Space.WIDE, 0)
         self.title = label("", "project")
         self.subtitle = label("", "quiet")
         self.saved = label("", "quiet")
         self.find_button, self.menu_button = QPushButton("Find a command"), QPushButton("Menu")
         row.addWidget(self.title)
-        row.addSpacing(10)
+        row.addSpacing(Space.APART)
         row.addWidget(self.subtitle)
         row.addStretch(1)
         row.addWidget(self.saved)
-        row.addSpacing(10)
+        row.addSpacing(Space.APART)
         for one in (self.find_button, self.menu_button):
             one.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             row.addWidget(one)

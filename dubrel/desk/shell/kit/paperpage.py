@@ -6,6 +6,7 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QScrollArea, QVBoxLayout
 
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import paper, scroll
 
 _NARROW, _LOW_GAP = 560, 14  # pixels
@@ -33,8 +34,8 @@ class PaperPage(QScrollArea):
         sheet = paper(name)
         scroll(self, sheet)
         self.box = QVBoxLayout(sheet)
-        self.box.setContentsMargins(44, 34, 44, 28)
-        self.box.setSpacing(14)
+        self.box.setContentsMargins(Space.PAGE, Space.FAR, Space.PAGE, Space.FAR)
+        self.box.setSpacing(Space.WIDE)
         self._turning: list[tuple[QBoxLayout, int]] = []
 
     def beside(self, spacing: int) -> QBoxLayout:

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.timecode import format_clock
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.project.passages import Passage
 
@@ -44,7 +45,7 @@ class PassageTable(QTableWidget):
         self.setRowCount(min(len(passages), _MOST))
         for place, one in enumerate(passages[:_MOST]):
             time = label(format_clock(one.start_ms, digits=1), "time")
-            time.setContentsMargins(6, 0, 0, 0)
+            time.setContentsMargins(Space.CLOSE, 0, 0, 0)
             self.setCellWidget(place, 0, time)
             for column, said in ((1, one.before), (2, one.after)):
                 self.setCellWidget(place, column, _cell(one, said))
@@ -60,7 +61,7 @@ def _cell(one: Passage, said: str) -> QLabel:
         f"{html.escape(one.lead)} <b>{html.escape(shown) or _NOTHING}</b> {html.escape(one.trail)}".strip()
     )
     made.setWordWrap(True)
-    made.setContentsMargins(6, 0, 6, 0)
+    made.setContentsMargins(Space.CLOSE, 0, Space.CLOSE, 0)
     made.setToolTip(f"{one.lead} [{said or _NOTHING}] {one.trail}".strip()[:2000])
     return made
 
@@ -91,8 +92,8 @@ class PassagesDialog(QDialog):
         self.setWindowTitle(title)
         self.resize(900, 560)
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label(title, "title"))
         about = label(text)
         about.setWordWrap(True)

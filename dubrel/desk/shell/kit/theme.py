@@ -1,4 +1,4 @@
-"""Paper and ink: colours by role, fonts, and the style sheet of the controls."""
+"""Paper and ink: colours by role, distances, fonts, and the style sheet of the controls."""
 
 from __future__ import annotations
 
@@ -11,6 +11,13 @@ import dubrel
 
 _ASSETS = Path(dubrel.__file__).parent / "assets"
 TEXT_FAMILY, UI_FAMILY, TIME_FAMILY = "Gentium Plus", "Inter", "JetBrains Mono"
+
+
+class Space:
+    """Distances between things and to the edges around them, in pixels: no other ones are used."""
+
+    HAIR, TIGHT, CLOSE, NEAR, APART = 2, 4, 6, 8, 10
+    ROOM, WIDE, EDGE, FAR, PAGE = 12, 16, 20, 28, 44
 
 
 @dataclass(frozen=True)

@@ -18,6 +18,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.desk.shell.kit.theme import Space
+
 Index: TypeAlias = QModelIndex | QPersistentModelIndex
 """What the lists of Qt give their delegates."""
 
@@ -114,7 +116,7 @@ class Facts(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
         heading = label(title, "section")
-        heading.setContentsMargins(0, 0, 0, 4)
+        heading.setContentsMargins(0, 0, 0, Space.TIGHT)
         box.addWidget(heading)
         self._values: dict[str, QLabel] = {}
         self._rows: dict[str, QWidget] = {}
@@ -124,7 +126,7 @@ class Facts(QWidget):
             both.setContentsMargins(0, 0, 0, 0)
             both.setSpacing(0)
             row = QHBoxLayout()
-            row.setContentsMargins(0, 5, 0, 5)
+            row.setContentsMargins(0, Space.CLOSE, 0, Space.CLOSE)
             row.addWidget(label(name, "quiet"))
             value = label("–")
             value.setAlignment(_RIGHT)

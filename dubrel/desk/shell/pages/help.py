@@ -20,7 +20,7 @@ from PySide6.QtWidgets import QLineEdit, QListWidget, QTextBrowser, QVBoxLayout,
 import dubrel
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
-from dubrel.desk.shell.kit.theme import Theme, text_font, ui_font
+from dubrel.desk.shell.kit.theme import Space, Theme, text_font, ui_font
 from dubrel.desk.shell.kit.widgets import button, label
 
 GUIDE = Path(dubrel.__file__).parent / "assets" / "guide"
@@ -59,7 +59,7 @@ class HelpPage(PaperPage):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__("Guide")
-        self.box.setContentsMargins(44, 26, 32, 22)
+        self.box.setContentsMargins(Space.PAGE, Space.FAR, Space.FAR, Space.EDGE)
         self.box.addWidget(label("Guide", "title"))
         row = self.beside(24)
         self.names = list(pages())

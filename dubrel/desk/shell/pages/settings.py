@@ -16,6 +16,7 @@ from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.cache import cache_size, empty_cache
 from dubrel.user.keys import keep_key
@@ -42,8 +43,8 @@ class SettingsPage(PaperPage):
     def __init__(self, desk: Desk) -> None:
         super().__init__("Settings")
         self.desk, box = desk, self.box
-        box.setContentsMargins(44, 26, 44, 22)
-        box.setSpacing(7)
+        box.setContentsMargins(Space.PAGE, Space.FAR, Space.PAGE, Space.EDGE)
+        box.setSpacing(Space.NEAR)
         box.addWidget(label("Settings", "title"))
         self._looks()
         self._wording()
@@ -64,7 +65,7 @@ class SettingsPage(PaperPage):
         row, called, line = self.beside(24), label(name, "quiet"), QHBoxLayout()
         called.setMinimumWidth(_NAMES)
         row.addWidget(called if name else _gap())
-        line.setSpacing(8)
+        line.setSpacing(Space.NEAR)
         line.addWidget(widget)
         for one in others:
             line.addWidget(one)
@@ -76,7 +77,7 @@ class SettingsPage(PaperPage):
 
     def _heading(self, text: str) -> None:
         heading = label(text, "section")
-        heading.setContentsMargins(0, 6, 0, 0)
+        heading.setContentsMargins(0, Space.CLOSE, 0, 0)
         self.box.addWidget(heading)
 
     def _looks(self) -> None:

@@ -15,6 +15,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background, aside, beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Project
 
@@ -33,8 +34,8 @@ class RecoveryBar(QWidget):
     def __init__(self) -> None:
         super().__init__()
         row = QHBoxLayout(self)
-        row.setContentsMargins(18, 2, 14, 2)
-        row.setSpacing(10)
+        row.setContentsMargins(Space.EDGE, Space.HAIR, Space.WIDE, Space.HAIR)
+        row.setSpacing(Space.APART)
         self.text = label("", "look")
         self.text.setWordWrap(True)
         self.look, self.later = button("Look at it", primary=True), button("Later")

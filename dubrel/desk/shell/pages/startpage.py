@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import Theme, text_font, time_font, ui_font
+from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index, button, label, scrolled
 from dubrel.store.recovery import Leftover
 from dubrel.user.recents import Recent
@@ -180,15 +180,15 @@ class UnsavedWork(QFrame):
         self.left = left
         self.setObjectName("card")
         box = QVBoxLayout(self)
-        box.setContentsMargins(14, 12, 14, 14)
-        box.setSpacing(8)
+        box.setContentsMargins(Space.WIDE, Space.ROOM, Space.WIDE, Space.WIDE)
+        box.setSpacing(Space.NEAR)
         when = time.strftime("%A %H:%M", time.localtime(left.at))
         box.addWidget(label(f"Unsaved work from {when}", "heading"))
         self.text = label(told(left))
         self.text.setWordWrap(True)
         box.addWidget(self.text)
         row = QHBoxLayout()
-        row.setSpacing(6)
+        row.setSpacing(Space.CLOSE)
         self.back, self.look, self.drop = button("Recover", True), button("Look first"), button("Delete")
         for one, signal in ((self.back, self.wanted), (self.look, self.looked), (self.drop, self.unwanted)):
             one.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -237,19 +237,19 @@ class StartPage(QWidget):
         self.list.opened.connect(self.project_wanted)
         self.cards: list[UnsavedWork] = []
         box = QVBoxLayout(self)
-        box.setContentsMargins(64, 44, 64, 30)
+        box.setContentsMargins(Space.PAGE, Space.PAGE, Space.PAGE, Space.FAR)
         box.setSpacing(0)
         name = label("Dubrel", "name")
         box.addWidget(name)
         self.under = label("On your desk", "quiet")
         box.addWidget(self.under)
-        box.addSpacing(12)
+        box.addSpacing(Space.ROOM)
         row = QHBoxLayout()
-        row.setSpacing(36)
+        row.setSpacing(Space.PAGE)
         row.addWidget(self._paper(), 1)
         row.addWidget(self._side())
         box.addLayout(row, 1)
-        box.addSpacing(16)
+        box.addSpacing(Space.WIDE)
         self.hint, self.message = label("", "quiet"), label("", "look")
         self.message.setWordWrap(True)
         self.message.hide()
@@ -261,13 +261,13 @@ class StartPage(QWidget):
         sheet.setObjectName("paper")
         sheet.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         box = QVBoxLayout(sheet)
-        box.setContentsMargins(14, 12, 14, 12)
+        box.setContentsMargins(Space.WIDE, Space.ROOM, Space.WIDE, Space.ROOM)
         self.empty = label(
             "Nothing has been worked on yet. Open a recording to transcribe it, a project, or captions; "
             "or look at the demo: a podcast about an old wooden boat.",
         )
         self.empty.setWordWrap(True)
-        self.empty.setContentsMargins(14, 10, 14, 10)
+        self.empty.setContentsMargins(Space.WIDE, Space.APART, Space.WIDE, Space.APART)
         box.addWidget(self.empty, 0, Qt.AlignmentFlag.AlignTop)
         box.addWidget(self.list, 1)
         return sheet
@@ -276,7 +276,7 @@ class StartPage(QWidget):
         inner = QWidget()
         box = QVBoxLayout(inner)
         box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(12)
+        box.setSpacing(Space.ROOM)
         self.open, self.record = button("Open a recording, a project, captions", True), button("Record")
         self.demo = button("Look at the demo")
         for one, signal in (
@@ -288,9 +288,9 @@ class StartPage(QWidget):
             one.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             one.clicked.connect(signal)
             box.addWidget(one)
-        box.addSpacing(12)
+        box.addSpacing(Space.ROOM)
         self._cards_box = QVBoxLayout()
-        self._cards_box.setSpacing(12)
+        self._cards_box.setSpacing(Space.ROOM)
         box.addLayout(self._cards_box)
         box.addStretch(1)
         area = scrolled(inner)

@@ -21,6 +21,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import language_name
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.words.terms import with_term, without_term
 from dubrel.model import Project, Term
@@ -41,8 +42,8 @@ class GlossaryDialog(QDialog):
         self.setWindowTitle("Glossary")
         self.resize(1040, 520)
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label("Glossary", "title"))
         about = label(
             "Terms are put into translations as they stand here, and checked. Several forms are parted by "
@@ -88,7 +89,7 @@ class GlossaryDialog(QDialog):
         row.addWidget(self.field, 1)
         row.addWidget(self.add)
         row.addWidget(self.remove)
-        row.addSpacing(20)
+        row.addSpacing(Space.EDGE)
         row.addWidget(close)
         box.addLayout(row)
         self._fill()

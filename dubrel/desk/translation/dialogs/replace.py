@@ -19,6 +19,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.replacing import Sought, found_in, replaced_in
 from dubrel.finding.words import Found, Query, find, replaced
@@ -37,8 +38,8 @@ class ReplaceDialog(QDialog):
         self.setWindowTitle("Find and replace")
         self.resize(680, 460)
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label("Find and replace", "title"))
         form = QFormLayout()
         self.field, self.becomes, self.where = QLineEdit(), QLineEdit(), QComboBox()

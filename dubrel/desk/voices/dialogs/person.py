@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QDialog, QListWidget, QListWidgetItem, QVBoxLayout
 
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.listfield import ListField
-from dubrel.desk.shell.kit.theme import Theme
+from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.desk.voices.dialogs.speakerrow import SPEAKER_ID, SpeakerRow
 from dubrel.edits.speakers.voices import shown_name
@@ -29,8 +29,8 @@ class PersonDialog(QDialog):
         self.setWindowTitle("Speaker")
         self.setMinimumSize(400, min(480, 210 + 46 * len(choices)))
         box = QVBoxLayout(self)
-        box.setContentsMargins(22, 18, 22, 18)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
+        box.setSpacing(Space.APART)
         heading = label(question, "title")
         heading.setWordWrap(True)
         self.list = QListWidget()

@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.edits.speakers.proposals import Proposal
 from dubrel.edits.speakers.voices import shown_name
@@ -72,8 +73,8 @@ class ProposalDialog(QDialog):
         self.resize(860, 520)
         self._changes = changes
         box = QVBoxLayout(self)
-        box.setContentsMargins(22, 18, 22, 18)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
+        box.setSpacing(Space.APART)
         box.addWidget(label(_headline(len(changes)), "title"))
         box.addWidget(
             label(
@@ -153,8 +154,8 @@ class CountDialog(QDialog):
         self.setWindowTitle("Tell speakers apart")
         self.setMinimumWidth(420)
         box = QVBoxLayout(self)
-        box.setContentsMargins(22, 18, 22, 18)
-        box.setSpacing(12)
+        box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
+        box.setSpacing(Space.ROOM)
         box.addWidget(label("How many people speak?", "title"))
         self.auto = QRadioButton("However many there are")
         self.exact = QRadioButton("Exactly")
@@ -166,7 +167,7 @@ class CountDialog(QDialog):
             (self.between, self.least, label("and"), self.most),
         ):
             row = QHBoxLayout()
-            row.setSpacing(10)
+            row.setSpacing(Space.APART)
             row.addWidget(radio)
             for one in rest:
                 row.addWidget(one)
@@ -223,12 +224,12 @@ class SplitDialog(QDialog):
         self.setWindowTitle(f"Split {name}")
         self.setMinimumWidth(520)
         box = QVBoxLayout(self)
-        box.setContentsMargins(22, 18, 22, 18)
-        box.setSpacing(12)
+        box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
+        box.setSpacing(Space.ROOM)
         box.addWidget(label(f"Two voices in what {name} says", "title"))
         grid = QGridLayout()
-        grid.setHorizontalSpacing(14)
-        grid.setVerticalSpacing(8)
+        grid.setHorizontalSpacing(Space.WIDE)
+        grid.setVerticalSpacing(Space.NEAR)
         talk = talk_of(project)
         self.samples = []
         for row, (who, text) in enumerate(zip(both, (f"Stays {name}", "Becomes a new speaker"))):
@@ -256,10 +257,10 @@ class SpeakerDialog(QDialog):
         self.setWindowTitle("Speaker")
         self.setMinimumWidth(380)
         box = QVBoxLayout(self)
-        box.setContentsMargins(22, 18, 22, 18)
-        box.setSpacing(12)
+        box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
+        box.setSpacing(Space.ROOM)
         form = QGridLayout()
-        form.setVerticalSpacing(10)
+        form.setVerticalSpacing(Space.APART)
         self.name, self.role = QLineEdit(speaker.name), QComboBox()
         self.name.setAccessibleName("Name")
         self.name.setCompleter(QCompleter(list(names), self))

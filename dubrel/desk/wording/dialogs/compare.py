@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.words.readings import Difference
 from dubrel.jobs.transcribing.secondreading import Comparison
@@ -63,8 +64,8 @@ class CompareDialog(QDialog):
         self.comparison = comparison
         self._accepted: set[int] = set()
         box = QVBoxLayout(self)
-        box.setContentsMargins(20, 16, 20, 16)
-        box.setSpacing(10)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
         box.addWidget(label("Compare", "title"))
         self.count = label(counted(comparison, reference))
         box.addWidget(self.count)

@@ -15,6 +15,7 @@ from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.drawers.searchrows import MeaningRows, SoundRows, WrittenRows
@@ -87,14 +88,14 @@ class FindPage(DrawerPage):
         for widget in (self.mode, self.field):
             self.top.addWidget(widget, int(widget is self.field))
         self._filters = QHBoxLayout()
-        self._filters.setSpacing(8)
+        self._filters.setSpacing(Space.NEAR)
         for one in (self.case, self.whole, self.pattern, self.who, self.where):
             self._filters.addWidget(one)
         self.top.addLayout(self._filters)
         self.top.addWidget(self.summary)
         self._second = QHBoxLayout()
-        self._second.setContentsMargins(12, 0, 12, 0)
-        self._second.setSpacing(8)
+        self._second.setContentsMargins(Space.ROOM, 0, Space.ROOM, 0)
+        self._second.setSpacing(Space.NEAR)
         self.becomes = QLineEdit()
         self.becomes.setPlaceholderText("Replace with")
         self.becomes.setAccessibleName("Replace with")
@@ -146,7 +147,7 @@ class FindPage(DrawerPage):
         else:
             self.box.removeItem(self._filters)
             self.top.insertLayout(2, self._filters)
-        self._filters.setContentsMargins(12 * narrow, 0, 12 * narrow, 0)
+        self._filters.setContentsMargins(Space.ROOM * narrow, 0, Space.ROOM * narrow, 0)
 
     def _toggle(self, text: str, tip: str) -> QToolButton:
         made = QToolButton()

@@ -14,6 +14,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
@@ -63,8 +64,8 @@ class NotesPage(DrawerPage):
         self.done = self.act("Done", self.toggle_done)
         self.remove = self.act("Delete", lambda: self.remove_row(self.list.row) if self.list.row else None)
         row = QHBoxLayout()
-        row.setContentsMargins(12, 0, 12, 0)
-        row.setSpacing(8)
+        row.setContentsMargins(Space.ROOM, 0, Space.ROOM, 0)
+        row.setSpacing(Space.NEAR)
         self.text, self.answer = QLineEdit(), QLineEdit()
         self.text.setPlaceholderText("Text of the note")
         self.answer.setPlaceholderText("Answer")
