@@ -18,7 +18,7 @@ from dubrel.jobs.machinery.events import SentencesTranslated
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Cue
 from dubrel.translation.choosing import missing_tasks
-from dubrel.translation.pairing import pair_cues
+from dubrel.edits.translation.pairing import pair_cues
 
 
 def main() -> None:

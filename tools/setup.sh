@@ -71,3 +71,15 @@ FONTS="fonts-noto-core fonts-noto-cjk fontconfig libfribidi0"
 
 # the browser engine in which ./test looks at web pages
 BROWSER_LIBRARIES="libnss3 libnspr4 libxcomposite1 libxdamage1 libxrandr2 libxtst6 libxkbfile1 libasound2 libgbm1 libdrm2"
+
+# libraries of others that read what Dubrel writes, for ./test
+set_up_readers() {
+    command -v npm >/dev/null 2>&1 || install_packages nodejs npm || {
+        echo "npm is missing. Type:  $(install_by_hand " nodejs npm")" >&2
+        exit 2
+    }
+    stamp="tools/readers/node_modules/.stamp-$(sha256sum < tools/readers/package-lock.json | cut -c1-16)"
+    if [ -f "$stamp" ]; then return; fi
+    npm ci --silent --no-audit --no-fund --prefix tools/readers >&2 || exit 2
+    touch "$stamp"
+}

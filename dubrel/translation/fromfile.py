@@ -7,11 +7,11 @@ from pathlib import Path
 
 from dubrel.base.errors import EngineError, FormatError
 from dubrel.base.text import counted, detect_language, language_in_name, language_name
+from dubrel.edits.translation.pairing import Paired, pair_cues
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.register import CAPTION_READERS, read_file
 from dubrel.model import Cue, Project
 from dubrel.translation.meaning import can_weigh
-from dubrel.translation.pairing import Paired, pair_cues
 from dubrel.translation.translators.languages import base
 
 

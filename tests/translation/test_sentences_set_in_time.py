@@ -20,6 +20,7 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.shape import join_caption, split_text
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.facing import Facing
+from dubrel.edits.translation.pairing import pair_cues
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import (
     approve,
@@ -45,7 +46,6 @@ from dubrel.store.projectfile import read_project, save
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, offers
 from dubrel.translation.cutting import Cut, cut_all
 from dubrel.translation.document import facing_paragraphs, translated_project
-from dubrel.translation.pairing import pair_cues
 from dubrel.translation.pairs import pair_of, pairs_of, target_text
 from dubrel.translation.report import doubts_in, rows
 

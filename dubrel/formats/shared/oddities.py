@@ -20,7 +20,9 @@ class Oddities:
 
     def at(self, line: int, what: str) -> None:
         """Something about a line; lines of the same kind are gathered."""
-        self._at.setdefault(what, []).append(line)
+        lines = self._at.setdefault(what, [])
+        if line not in lines[-1:]:
+            lines.append(line)
 
     def left_out(self, what: str, count: int = 1) -> None:
         """Something that Dubrel has no place for."""
