@@ -142,7 +142,7 @@ _LISTS: dict[str, dict[WordClass, str]] = {
         ),
         _W.PREPOSITION: (
             "in op aan bij voor van met door uit over onder naar tegen tussen achter boven langs om rond"
-            " sinds tijdens tot vanaf vanuit volgens wegens zonder binnen buiten behalve naast per via ondanks"
+            " sinds tijdens tot vanaf vanuit volgens wegens zonder binnen buiten naast per via ondanks"
         ),
         _W.OF: "dan",
         _W.CONJUNCTION: (
