@@ -11,6 +11,7 @@ from common import report
 from translating import captioned
 
 from dubrel.captions.styles import DEFAULT_STYLE
+from dubrel.edits.translation.pairing import pair_cues
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
 from dubrel.finding.encoder import vectors_of
@@ -18,7 +19,6 @@ from dubrel.jobs.machinery.events import SentencesTranslated
 from dubrel.jobs.translating import Order, translate
 from dubrel.model import Cue
 from dubrel.translation.choosing import missing_tasks
-from dubrel.edits.translation.pairing import pair_cues
 
 
 def main() -> None:
