@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QPointF, Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import (
-    QAccessible,
-    QAccessibleEvent,
     QContextMenuEvent,
     QDesktopServices,
     QFocusEvent,
@@ -113,8 +111,6 @@ class TurnSheet(TurnPage):
         who = shown_name(project, turn.speaker) if turn.speaker else "Unassigned"
         state = "changed since proofed" if turn.reworded else "proofed" if turn.proofed else "not proofed"
         self.setAccessibleDescription(f"{who}, {format_clock(turn.start_ms, digits=0)}, {state}: {turn.text}")
-        if QAccessible.isActive():
-            QAccessible.updateAccessibility(QAccessibleEvent(self, QAccessible.Event.DescriptionChanged))
 
     def _forget_pending(self) -> None:
         self.pending = None
