@@ -7,6 +7,7 @@ from pathlib import Path
 
 from dubrel.cli.common import (
     Subcommands,
+    add_encoding,
     add_json,
     add_output,
     add_quiet,
@@ -29,6 +30,7 @@ def add_to(commands: Subcommands) -> None:
     add_output(align)
     align.set_defaults(run=_align)
     audit = commands.add_parser("audit", help="audit the timing of captions against the sound")
+    add_encoding(audit)
     audit.add_argument("media", type=Path, help="the recording")
     audit.add_argument("captions", type=Path, help="captions, a transcript or a project")
     add_json(audit)
@@ -69,7 +71,7 @@ def _audit(args: argparse.Namespace) -> int:
 
     if args.fix:
         refuse_unwritable(args.fix)
-    media, project = probe(args.media), read_input(args.captions, args.quiet)
+    media, project = probe(args.media), read_input(args.captions, args.quiet, args.encoding)
     of_words = project.captions is None
     if of_words:  # a transcript: its words are audited in captions
         project = set_again(project)

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_encoding,
     add_json,
     add_output,
     add_quiet,
@@ -32,6 +33,7 @@ COMMANDS = ("captions", "check", "shots")
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     captions = commands.add_parser("captions", help="set words into captions by a house style")
+    add_encoding(captions)
     captions.add_argument("input", type=Path, help="a project, a transcript or captions")
     add_output(captions)
     captions.add_argument("--media", type=Path, metavar="VIDEO", help="for its frame rate and shot changes")
@@ -41,6 +43,7 @@ def add_to(commands: Subcommands) -> None:
     captions.add_argument("--anew", action="store_true", help="set captions with manual changes too")
     captions.set_defaults(run=_captions)
     check = commands.add_parser("check", help="every rule of the house style that is broken")
+    add_encoding(check)
     check.add_argument("input", type=Path, help="captions or a project")
     add_style(check)
     check.add_argument(
@@ -78,7 +81,9 @@ def _captions(args: argparse.Namespace) -> int:
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
-    project = _with_pictures(with_media(read_input(args.input, args.quiet), args.media), args.quiet)
+    project = _with_pictures(
+        with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
+    )
     project = set_again(project, style, keep_held=not args.anew)
     if args.explain:
         from dubrel.edits.captions.explanations import report
@@ -97,7 +102,9 @@ def _check(args: argparse.Namespace) -> int:
     if args.fix:
         refuse_unwritable(args.fix)
     style = style_named(args.style)
-    project = _with_pictures(with_media(read_input(args.input, args.quiet), args.media), args.quiet)
+    project = _with_pictures(
+        with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
+    )
     track = project.captions
     if track is None:
         raise DubrelError(f"“{args.input}” holds no captions. Make them with dubrel captions.")

@@ -24,6 +24,12 @@ def add_quiet(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--quiet", action="store_true", help="no progress and no warnings")
 
 
+def add_encoding(parser: argparse.ArgumentParser) -> None:
+    """``--encoding``."""
+    text = "of the captions or the text (as windows-1250); else it is found out"
+    parser.add_argument("--encoding", default="", metavar="NAME", help=text)
+
+
 def add_json(parser: argparse.ArgumentParser) -> None:
     """``--json``."""
     parser.add_argument("--json", action="store_true", help="a report for a program, on standard output")
@@ -62,7 +68,7 @@ def style_named(name: str | None) -> HouseStyle | None:
     return house_style(name) if name else None
 
 
-def read_input(path: Path, quiet: bool) -> Project:
+def read_input(path: Path, quiet: bool, encoding: str = "") -> Project:
     """Read a project, captions or a transcript."""
     from dubrel.formats.register import read_file
     from dubrel.store.projectfile import read_project
@@ -73,7 +79,7 @@ def read_input(path: Path, quiet: bool) -> Project:
         opened = read_project(path)
         warn(opened.fixed, quiet)
         return with_found_media(opened.project, path)
-    reading = read_file(path)
+    reading = read_file(path, encoding=encoding)
     warn(reading.warnings, quiet)
     return reading.project
 

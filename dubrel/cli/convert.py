@@ -7,6 +7,7 @@ from pathlib import Path
 
 from dubrel.cli.common import (
     Subcommands,
+    add_encoding,
     add_quiet,
     read_input,
     refuse_unwritable,
@@ -25,13 +26,14 @@ def add_to(commands: Subcommands) -> None:
     convert.add_argument("output", type=Path, help="the form follows the suffix")
     convert.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
     convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
+    add_encoding(convert)
     add_quiet(convert)
     convert.set_defaults(run=_convert)
 
 
 def _convert(args: argparse.Namespace) -> int:
     refuse_unwritable(args.output)
-    project = with_media(read_input(args.input, args.quiet), args.media)
+    project = with_media(read_input(args.input, args.quiet, args.encoding), args.media)
     if args.speakers:
         from dubrel.edits.speakers.assigning import follow_passages
         from dubrel.formats.words.rttm import read_passages

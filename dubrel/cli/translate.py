@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_encoding,
     add_output,
     read_input,
     refuse_unwritable,
@@ -29,6 +30,7 @@ COMMANDS = ("translate",)
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     translate = commands.add_parser("translate", help="captions or a transcript in another language")
+    add_encoding(translate)
     translate.add_argument("input", type=Path, help="captions, a transcript or a project")
     translate.add_argument("--to", required=True, metavar="xx", help="the language, such as pt")
     translate.add_argument(
@@ -67,7 +69,7 @@ def _translate(args: argparse.Namespace) -> int:
 
     for path in filter(None, (args.output, args.report)):
         refuse_unwritable(path) if path is args.output else _refuse_unwritable_report(path)
-    project = read_input(args.input, args.quiet)
+    project = read_input(args.input, args.quiet, args.encoding)
     if args.source:
         project = replace(project, transcript=replace(project.transcript, language=args.source))
     project = _with_glossary(project, args.glossary, args.quiet)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Collection
+from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.plugins import Register
 from dubrel.formats.shared.common import Reading
+from dubrel.formats.shared.encodings import ASSUMPTION, Assumption, known_encoding
 from dubrel.formats.shared.form import Form
 
 REGISTER = Register(
@@ -47,7 +49,7 @@ for _form in FORMS.values():
 CAPTION_READERS = {suffix: form for suffix, form in READERS.items() if form.cues is not None}
 
 
-def read_file(path: Path, names: Collection[str] = ()) -> Reading:
+def read_file(path: Path, names: Collection[str] = (), encoding: str = "") -> Reading:
     """Read a caption or transcript file by its suffix.
 
     Parameters
@@ -55,14 +57,24 @@ def read_file(path: Path, names: Collection[str] = ()) -> Reading:
     path : Path
     names : collection of str
         What the user says is a speaker's name where it stands before a colon in captions.
+    encoding : str
+        In which a text is written, as the user says; else it is found out.
 
     Raises
     ------
     FormatError
-        If the suffix is unknown or the file cannot be read.
+        If the suffix or the encoding is unknown, or the file cannot be read.
     """
     form = READERS.get(path.suffix.lower())
     if form is None or form.read is None:
         raise FormatError(f"“{path}” cannot be read. Known suffixes: {', '.join(READERS)} and .dubrel.")
-    with nothing_collected():
-        return form.read(path, names)
+    wished = known_encoding(encoding) if encoding else ""
+    if encoding and not wished:
+        raise FormatError(f"“{encoding}” is no encoding that is known. Name one as UTF-8 or windows-1250.")
+    assumption = Assumption(wished)
+    token = ASSUMPTION.set(assumption)
+    try:
+        with nothing_collected():
+            return replace(form.read(path, names), encoding=assumption.found)
+    finally:
+        ASSUMPTION.reset(token)

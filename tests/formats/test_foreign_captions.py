@@ -280,4 +280,4 @@ def test_a_table_of_something_else_says_how_to_name_its_columns(tmp_path):
 def test_several_lines_and_an_old_encoding(tmp_path):
     cues, said = table(tmp_path, 'start,end,speaker,text\n1,2,Zoë,"Is it\noak, café?"\n', "cp1252")
     assert cues[0].lines == ("Is it", "oak, café?") and cues[0].speaker == "Zoë"
-    assert len(said) == 1 and said[0].startswith("“a.csv” is not UTF-8; it was read as cp125")
+    assert len(said) == 1 and said[0].startswith("“a.csv” is not Unicode; it was read as Western European")

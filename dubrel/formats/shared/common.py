@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted, detect_language
 from dubrel.edits.intake import from_cues
+from dubrel.formats.shared.encodings import ASSUMPTION, best_encoding, called, lines_with_bad_bytes
 from dubrel.formats.shared.inline import settings_of_key, taken_apart
 from dubrel.formats.shared.names import names_in, with_speakers
 from dubrel.formats.shared.oddities import Oddities
@@ -17,10 +19,7 @@ from dubrel.model import Cue, Project
 MOST_BYTES = 16 << 20
 MOST_WORDS = 600_000  # some sixty hours of speech
 _MOST_LINES, _MOST_SPACES = 1_500_000, 3_000_000
-_SAMPLE = 200_000
 _ARROWS = dict.fromkeys((".srt", ".vtt"), ": no line with two times and an arrow was found")
-_ENCODINGS = ["cp1252", "cp1250", "cp1251", "cp1253", "cp1254", "cp1255", "cp1256"]
-_ENCODINGS += ["shift_jis", "gb18030", "big5", "euc_kr"]
 
 
 @dataclass(frozen=True)
@@ -36,12 +35,15 @@ class Reading:
         What stands before a colon and may be the name of a speaker; it was left in the text.
     recording : str
         Name of the recording that the file says it belongs to; empty where it says none.
+    encoding : str
+        In which the file was read, where that was only found out; empty otherwise.
     """
 
     project: Project
     warnings: tuple[str, ...] = ()
     doubtful: tuple[str, ...] = ()
     recording: str = ""
+    encoding: str = ""
 
 
 def reading_of(
@@ -203,6 +205,8 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
 
 
 def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
+    assumption = ASSUMPTION.get()
+    wished = assumption.wished if assumption is not None else ""
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         return data.decode("utf-16", errors="replace")
     if wide := _wide(data[:4096]):
@@ -210,20 +214,36 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
         return data.decode(wide, errors="replace")
     if data[:4096].count(0) > max(2, len(data[:4096]) // 50):
         raise FormatError(f"“{path}” is not a text file. Choose a caption or transcript file.")
+    if wished:
+        return _in_encoding(data, wished, path, warnings)
     try:
-        return data.decode("utf-8")
+        text = data.decode("utf-8")
     except UnicodeDecodeError:
-        from charset_normalizer import from_bytes  # late: most files are UTF-8
-
-    found = from_bytes(data[:_SAMPLE], cp_isolation=_ENCODINGS)
-    best = found.best()
-    western = next((one for one in found if one.encoding == "cp1252"), None)
-    if best is None or (western is not None and western.chaos <= best.chaos + 0.02):
-        encoding = "cp1252"  # by far the most frequent of those that a short text could be
+        bad = lines_with_bad_bytes(data)
+        if bad is not None:
+            where = f"Line {bad[0]}" if len(bad) == 1 else f"{len(bad):,} lines, from line {bad[0]} on"
+            warnings.append(f"{where}: bytes that are no letters; each is shown as “\ufffd”.")
+            return data.decode("utf-8", errors="replace")
     else:
-        encoding = best.encoding
-    warnings.append(f"“{path.name}” is not UTF-8; it was read as {encoding}.")
-    return data.decode(encoding, errors="replace")
+        if "\x1b$" not in text:
+            return text
+    encoding = best_encoding(data).encoding
+    if assumption is not None:
+        assumption.found = encoding
+    warnings.append(f"“{path.name}” is not Unicode; it was read as {called(encoding)}.")
+    return _in_encoding(data, encoding, path, warnings)
+
+
+def _in_encoding(data: bytes, encoding: str, path: Path, warnings: list[str]) -> str:
+    try:
+        text = data.decode(encoding, errors="replace")
+    except UnicodeError as error:  # some refuse a file that is cut short
+        raise FormatError(f"“{path}” cannot be read as {encoding}. Name another encoding.") from error
+    if encoding == "cp1258":  # tones stand behind their letters
+        text = unicodedata.normalize("NFC", text)
+    if lost := text.count("\ufffd") - data.count("\ufffd".encode()):
+        warnings.append(f"{counted(lost, 'letter')} could not be read as {encoding}; shown as “\ufffd”.")
+    return text
 
 
 def _wide(sample: bytes) -> str:

@@ -49,6 +49,8 @@ class Desk(QObject):
         A microphone is being recorded, or no longer.
     opening(Path)
         A file is to be opened.
+    text_read(Path, str, tuple of str)
+        A text was opened, in which encoding where that was only found out, and with which names of speakers.
     released(Project)
         Deliverables of this value have been written.
     """
@@ -63,6 +65,7 @@ class Desk(QObject):
     transcribed = Signal(str)
     recording = Signal(bool)
     opening = Signal(Path)
+    text_read = Signal(Path, str, tuple)
     released = Signal(object)
 
     def __init__(self, window: QWidget, theme: Theme) -> None:

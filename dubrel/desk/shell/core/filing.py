@@ -28,6 +28,7 @@ class Filing:
     def __init__(self, desk: Desk) -> None:
         self.desk, self.session = desk, desk.session
         self._named = ""  # the recording that a text file says it belongs to
+        self._read_as: tuple[Path, str, tuple[str, ...]] | None = None
         desk.may_leave = self.may_leave
         desk.opening.connect(self.open_path)
 
@@ -85,6 +86,8 @@ class Filing:
         self.desk.go("wording" if project.transcript.turns else "intake")
         if project.captions is not None and not saved:
             self.desk.go("captions")
+        if self._read_as is not None:
+            self.desk.text_read.emit(*self._read_as)
         if media is not None:
             self._relink(media)
         elif not saved and self._is_text(suffix):
@@ -135,17 +138,18 @@ class Filing:
 
     def _read(self, path: Path) -> tuple[Project, bool, tuple[str, ...]]:
         """What is in a file, whether it is a project's own, and warnings."""
-        suffix = path.suffix.lower()
+        suffix, self._read_as = path.suffix.lower(), None
         if suffix == ".dubrel":
             return self._read_project(path)
         if self._is_text(suffix):
             from dubrel.formats.register import read_file  # late: starting the desk does not need it
 
             reading = beside(lambda: _indexed(read_file(path)))
+            names: Sequence[str] = ()
             if reading.doubtful and self._are_names(reading.doubtful):
                 names = reading.doubtful
                 reading = beside(lambda: _indexed(read_file(path, names)))
-            self._named = reading.recording
+            self._named, self._read_as = reading.recording, (path, reading.encoding, tuple(names))
             return reading.project, False, tuple(reading.warnings)
         return Project(title=path.stem, media=beside(partial(probe, path))), False, ()
 

@@ -42,6 +42,7 @@ from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_
 from dubrel.desk.shell.kit.guard import errors, guarded
 from dubrel.desk.shell.kit.theme import THEMES, Space, Theme, dress, set_text_scale
 from dubrel.desk.shell.kit.widgets import label
+from dubrel.desk.shell.pages.readas import ReadAs
 from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media
 from dubrel.project.changes import Change
@@ -77,6 +78,7 @@ class MainWindow(QMainWindow):
         self.current = made[0]
         self._source: Path | None = None  # what the player plays
         self.starting = Starting(self.desk, lambda: [room.todo() for room in self.rooms.values()])
+        self.read_as = ReadAs(self.desk)
         self.notifier = Notifier(self, self.jobs)
         errors().said.connect(self.say)
         self._build()
