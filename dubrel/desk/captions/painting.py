@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -9,7 +10,17 @@ from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
 
 from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed, words_a_minute
-from dubrel.desk.captions.stanza import EXPLAINED, FINDING, HEAD, MARGIN, METER, TEXT, Stanza, line_height
+from dubrel.desk.captions.stanza import (
+    EXPLAINED,
+    FINDING,
+    HEAD,
+    MARGIN,
+    METER,
+    TEXT,
+    Stanza,
+    height_of,
+    line_height,
+)
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 
@@ -23,6 +34,7 @@ if TYPE_CHECKING:
     from dubrel.model import Caption, HouseStyle, Word
 
 _BARS = 62.0
+_WRAPPED = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
 _TICK = 14
 
 
@@ -142,8 +154,24 @@ def _paint_meter(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: f
     painter.setFont(ui_font(12))
     must = any(one.must for one in findings)
     painter.setPen(theme.colour("look" if must else "quiet"))
-    flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
-    painter.drawText(QRectF(x, top + 25, METER + 84, 52), flags, text)
+    room = QRectF(x, top + 25, METER + 84, height_of(len(stanza.text.lines), False) - 34)
+    painter.drawText(room, _WRAPPED, _fitting(painter, room, [one.message for one in findings]))
+
+
+def _fitting(painter: QPainter, room: QRectF, messages: Sequence[str]) -> str:
+    """As many messages as there is room for, and how many more there are."""
+
+    def fits(text: str) -> bool:
+        return painter.boundingRect(room, _WRAPPED, text).height() <= room.height()
+
+    for many in range(len(messages), 0, -1):
+        left = len(messages) - many
+        more = f"; {left} more" if left else ""
+        if fits(text := "; ".join(messages[:many]) + more):
+            return text
+    words = messages[0].split(" ") if messages else []
+    shown = (" ".join(words[:many]) + "…" + more for many in range(len(words), 0, -1))
+    return next((text for text in shown if fits(text)), "")
 
 
 def _paint_narrow_meter(
@@ -217,8 +245,7 @@ def paint_explanation(
         x += wide + _TICK * squeeze
     painter.setFont(ui_font(12))
     painter.setPen(theme.colour("quiet"))
-    flags = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop
-    painter.drawText(QRectF(left, base + 26, room, 36), flags, in_words(found))
+    painter.drawText(QRectF(left, base + 26, room, 36), _WRAPPED, in_words(found))
 
 
 def in_words(found: Explanation) -> str:
