@@ -195,6 +195,7 @@ def window(qtbot):
         "kit_file",
         "answers_file",
         "replacing",
+        "language",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     made.dialogs.caption_pair = list

@@ -94,6 +94,7 @@ class WindowSession:
                 chance.choice([key for key, _ in scopes] or [""]), chance.random() < 0.5
             ),
             "line": lambda title, question, now="": chance.choice(("", "Some words", "soft music / plays")),
+            "language": lambda now: chance.choice(("", "English", "Welsh", "Elvish")),
             "suggestion": lambda word, offers, at: chance.choice([*offers, "", None]),
             "move": lambda track, ms: Move(chance.choice((-500, 500, 3_600_000, -3_600_000))),
         }

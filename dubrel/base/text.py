@@ -43,7 +43,6 @@ _ABBREVIATIONS = frozenset(
         "cf",
     ]
 )
-_LEAST_LETTERS = 24
 _RTL = frozenset(["ar", "arc", "ckb", "dv", "fa", "he", "ks", "ps", "sd", "ug", "ur", "yi"])
 
 
@@ -56,37 +55,6 @@ def _pattern(text: str) -> Any:
 
 
 _GRAPHEME, _DRESS = r"\X", r"[^\p{L}\p{M}\p{N}]+"
-
-LANGUAGES = {
-    "ar": "Arabic",
-    "ca": "Catalan",
-    "cs": "Czech",
-    "cy": "Welsh",
-    "da": "Danish",
-    "de": "German",
-    "el": "Greek",
-    "en": "English",
-    "es": "Spanish",
-    "fa": "Persian",
-    "fi": "Finnish",
-    "fr": "French",
-    "he": "Hebrew",
-    "hi": "Hindi",
-    "hu": "Hungarian",
-    "it": "Italian",
-    "ja": "Japanese",
-    "ko": "Korean",
-    "nl": "Dutch",
-    "no": "Norwegian",
-    "pl": "Polish",
-    "pt": "Portuguese",
-    "ro": "Romanian",
-    "ru": "Russian",
-    "sv": "Swedish",
-    "tr": "Turkish",
-    "uk": "Ukrainian",
-    "zh": "Chinese",
-}
 
 
 def graphemes(text: str) -> list[str]:
@@ -322,40 +290,6 @@ def reads_rtl(text: str, language: str) -> bool:
         if kind in ("L", "R", "AL"):
             return kind != "L"
     return is_rtl(language)
-
-
-def language_name(tag: str) -> str:
-    """The English name of a language, or the tag itself where it is unknown."""
-    return LANGUAGES.get(tag.split("-")[0].lower(), tag)
-
-
-def language_in_name(name: str) -> str:
-    """The language that a file's or folder's name ends in, or nothing.
-
-    Examples
-    --------
-    >>> language_in_name("base-es"), language_in_name("base")
-    ('es', '')
-    """
-    last = name.lower().replace("_", "-").replace(".", "-").rsplit("-", 1)[-1]
-    return last if last in LANGUAGES else ""
-
-
-def detect_language(text: str) -> str:
-    """The language that a text is written in, or nothing where it is too short to tell.
-
-    Examples
-    --------
-    >>> detect_language("El barco viejo sale del canal esta semana.")
-    'es'
-    """
-    letters = sum(sign.isalpha() for sign in text[:4000])
-    if letters < _LEAST_LETTERS and text.isascii():
-        return ""
-    import py3langid  # late: most work does without
-
-    found, _ = py3langid.classify(text[:4000])
-    return str(found) if found in LANGUAGES else ""
 
 
 def initial(name: str) -> str:

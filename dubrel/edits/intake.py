@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.errors import DubrelError
+from dubrel.base.languages import language_name
 from dubrel.base.text import ends_sentence, spaced_units
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.model import (
@@ -162,6 +164,26 @@ def set_turns(
         next_id += 1 + len(words)
     transcript = Transcript(language, tuple(speakers), tuple(made))
     return replace(project, transcript=transcript, tracks=(), active=0, next_id=next_id)
+
+
+def with_language(project: Project, language: str) -> Project:
+    """The project with its words, and the captions of them, in another language than was said.
+
+    Raises
+    ------
+    DubrelError
+        If there is a translation into that language.
+    """
+    transcript = project.transcript
+    if transcript.language == language:
+        return project
+    if any(not one.spoken and one.language == language for one in project.tracks):
+        raise DubrelError(
+            f"There is a translation into {language_name(language)}, so the words cannot be in it too."
+            " Remove the translation first."
+        )
+    tracks = tuple(replace(one, language=language) if one.spoken else one for one in project.tracks)
+    return replace(project, transcript=replace(transcript, language=language), tracks=tracks)
 
 
 def clear_transcript(project: Project, language: str) -> Project:

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import MediaError
+from dubrel.base.languages import three_letters
 from dubrel.film.copiedsound import origin_s
 
 _MS = Fraction(1, 1000)
@@ -20,36 +21,6 @@ _FORMATS = {
     ".mka": "matroska",
     ".mp3": "mp3",
     ".mov": "mov",
-}
-_THREE = {
-    "ar": "ara",
-    "ca": "cat",
-    "cs": "ces",
-    "cy": "cym",
-    "da": "dan",
-    "de": "deu",
-    "el": "ell",
-    "en": "eng",
-    "es": "spa",
-    "fa": "fas",
-    "fi": "fin",
-    "fr": "fra",
-    "he": "heb",
-    "hi": "hin",
-    "hu": "hun",
-    "it": "ita",
-    "ja": "jpn",
-    "ko": "kor",
-    "nl": "nld",
-    "no": "nor",
-    "pl": "pol",
-    "pt": "por",
-    "ro": "ron",
-    "ru": "rus",
-    "sv": "swe",
-    "tr": "tur",
-    "uk": "ukr",
-    "zh": "zho",
 }
 
 
@@ -128,7 +99,7 @@ def mux(
 def _added(out: Any, one: CaptionStream, suffix: str) -> Any:
     stream = out.add_mux_stream("subrip" if _FORMATS[suffix] == "matroska" else "mov_text")
     stream.time_base = _MS
-    stream.metadata["language"] = _THREE.get(one.language.split("-")[0], "und")
+    stream.metadata["language"] = three_letters(one.language)
     stream.metadata["title"] = one.title
     return stream
 

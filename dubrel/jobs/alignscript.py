@@ -7,7 +7,8 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted, detect_language, language_name, word_units
+from dubrel.base.languages import detect_language, language_name
+from dubrel.base.text import counted, word_units
 from dubrel.formats.script import Kind, Piece
 from dubrel.jobs.machinery.events import Aligned, Event, Pace, Progress, Recognised, Warning_
 from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks, transcribe

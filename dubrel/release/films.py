@@ -9,7 +9,8 @@ from itertools import pairwise, zip_longest
 from pathlib import Path
 
 from dubrel.base.errors import MediaError
-from dubrel.base.text import language_name, reads_rtl
+from dubrel.base.languages import language_name
+from dubrel.base.text import reads_rtl
 from dubrel.captions.places import Place, named_place, placed
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks

@@ -14,7 +14,7 @@ from dubrel.base.errors import FormatError
 from dubrel.base.files import write_text
 from dubrel.base.folders import data_folder
 from dubrel.base.jsontext import parse_json
-from dubrel.base.text import language_name
+from dubrel.base.languages import language_name
 from dubrel.formats.shared.form import Form
 from dubrel.model import CaptionTrack, Project
 from dubrel.release.forms import FORMS, why_not

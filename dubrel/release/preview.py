@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 from dataclasses import dataclass, replace
 
-from dubrel.base.text import language_name
+from dubrel.base.languages import language_name
 from dubrel.base.timecode import format_length
 from dubrel.formats.shared.document import Document
 from dubrel.formats.texts.bilingual import facing_page

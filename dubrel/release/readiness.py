@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from dubrel.base.text import counted, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import standing_of, translated_tracks
 from dubrel.model import Project

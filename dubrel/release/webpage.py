@@ -9,7 +9,8 @@ from html import escape, unescape
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.text import gap_lengths, is_rtl, language_name, reads_rtl
+from dubrel.base.languages import language_name
+from dubrel.base.text import gap_lengths, is_rtl, reads_rtl
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks

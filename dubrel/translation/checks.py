@@ -154,7 +154,7 @@ def _language(one: Told) -> Iterator[str]:
         and best in _COMMON
         and found[0][1] - wanted > _MARGIN
     ):
-        from dubrel.base.text import language_name
+        from dubrel.base.languages import language_name
 
         yield f"is written in {language_name(best)}"
 

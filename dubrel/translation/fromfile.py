@@ -6,7 +6,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.errors import EngineError, FormatError
-from dubrel.base.text import counted, detect_language, language_in_name, language_name
+from dubrel.base.languages import UNKNOWN, detect_language, language_in_name, language_name
+from dubrel.base.text import counted
 from dubrel.edits.translation.pairing import Paired, pair_cues
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.register import CAPTION_READERS, read_file
@@ -26,7 +27,7 @@ def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
     reading = read_file(first)
     project = reading.project
     language = _language_of(first, " ".join(turn.text for turn in project.transcript.turns))
-    project = replace(project, transcript=replace(project.transcript, language=language or "en"))
+    project = replace(project, transcript=replace(project.transcript, language=language or UNKNOWN))
     cues, _ = _cues(second)
     other = _language_of(second, " ".join(line for cue in cues for line in cue.lines))
     if not other or base(other) == base(project.transcript.language):

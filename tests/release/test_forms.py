@@ -19,7 +19,7 @@ from dubrel.edits.intake import set_turns
 from dubrel.edits.notes import with_note
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
-from dubrel.formats.captions import captiontable, lrc, ttml, webvtt
+from dubrel.formats.captions import captiontable, lrc, scc, ttml, webvtt
 from dubrel.formats.register import read_file
 from dubrel.formats.shared.document import CHOICES, TextOptions, document_of, options_from
 from dubrel.formats.texts.docx import as_docx
@@ -267,7 +267,7 @@ def test_scc_is_read(tmp_path):
         "Scenarist_SCC V1.0\n\n00:00:01:00\t9420 9420 94ae 94ae 9470 9470 c8e5 ecec ef80 942f"
         " 942f\n\n00:00:03:00\t942c 942c\n"
     )
-    [cue] = ttml.read_cues(path)[0]
+    [cue] = scc.read_cues(path)[0]
     assert cue.lines == ("Hello",) and 900 < cue.start_ms < 1700
 
 

@@ -9,7 +9,7 @@ from conftest import DEMO, spoken, truth, words
 from recordings import write_wav
 
 from dubrel.base.errors import DubrelError, EngineError
-from dubrel.base.text import detect_language
+from dubrel.base.languages import detect_language
 from dubrel.cli import main
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.unscripted import KIND, next_unscripted, take_in, with_unscripted

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import language_name
+from dubrel.base.languages import language_name
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import language_in_name, language_name
+from dubrel.base.languages import language_in_name, language_name
 from dubrel.model.choices import Choices
 
 

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.text import LANGUAGES, language_name
+from dubrel.base.languages import LANGUAGES, language_name
 from dubrel.base.timecode import format_length, rate_in_words
 from dubrel.desk.intake.enginewords import added_engines, engine_label, own_language
 from dubrel.desk.intake.queuepanel import QueuePanel

@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.desk.shell.core.background import Background, beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.translation.findings import TranslationFindings

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.text import counted, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.commands import Command

@@ -11,7 +11,8 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.desk.shell.core.background import aside, beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first

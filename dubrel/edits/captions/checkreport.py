@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from html import escape
 
-from dubrel.base.text import counted, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.captions.checks import RULES
 from dubrel.edits.captions.styleeffect import Effect, effect_of

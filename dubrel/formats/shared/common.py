@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted, detect_language
+from dubrel.base.languages import UNKNOWN, detect_language
+from dubrel.base.text import counted
 from dubrel.edits.intake import from_cues
 from dubrel.formats.shared.encodings import ASSUMPTION, best_encoding, called, lines_with_bad_bytes
 from dubrel.formats.shared.inline import settings_of_key, taken_apart
@@ -257,5 +258,5 @@ def _wide(sample: bytes) -> str:
 
 
 def _language(cues: Sequence[Cue]) -> str:
-    """The language of the text; English where it is too short to tell."""
-    return detect_language(" ".join(line for cue in cues[:400] for line in cue.lines)) or "en"
+    """The language of the text; unknown where it is too short to tell."""
+    return detect_language(" ".join(line for cue in cues[:400] for line in cue.lines)) or UNKNOWN

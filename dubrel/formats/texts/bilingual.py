@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from html import escape
 from pathlib import Path
 
-from dubrel.base.text import is_rtl, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import is_rtl
 from dubrel.formats.shared.agreement import facing_agrees, utf8
 from dubrel.formats.shared.form import BOTH, Content, Form
 from dubrel.formats.texts.docx import facing_docx, text_of_docx

@@ -9,6 +9,7 @@ from typing import Any
 
 from dubrel.base.errors import FormatError
 from dubrel.base.jsontext import MOST_BYTES, parse_json
+from dubrel.base.languages import UNKNOWN
 from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.intake import set_turns
 from dubrel.formats.shared.agreement import said, who_says
@@ -81,7 +82,7 @@ def read(path: Path) -> Reading:
         speakers = list({one.id: one for one in speakers}.values())
         known = {one.id for one in speakers}
         turns = [_read_turn(turn, known, odd) for turn in value["turns"]]
-        language = str(value.get("language") or "en")[:40]
+        language = str(value.get("language") or UNKNOWN)[:40]
         media = value.get("media")
         recording = str(media.get("name") or "") if isinstance(media, dict) else ""
     except (ValueError, KeyError, TypeError, AttributeError, OverflowError) as error:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
-from dubrel.base.text import language_in_name
+from dubrel.base.languages import language_in_name
 from dubrel.speech.recognise.onnxmodel import EncoderDecoder, read_vocabulary
 from dubrel.speech.recognise.recogniser import Engine
 

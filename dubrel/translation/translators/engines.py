@@ -12,8 +12,8 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from dubrel.base.errors import EngineError
+from dubrel.base.languages import language_name
 from dubrel.base.plugins import Register
-from dubrel.base.text import language_name
 from dubrel.translation.translators.languages import BY_RULES, NEURAL, base
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dubrel.base.errors import EngineError
-from dubrel.base.text import language_name
+from dubrel.base.languages import language_name
 
 NEURAL = (("en", "pt"), ("pt", "en"))
 """What the built-in translator knows."""

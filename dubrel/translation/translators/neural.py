@@ -18,7 +18,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import EngineError
-from dubrel.base.text import LANGUAGES
+from dubrel.base.languages import LANGUAGES
 from dubrel.translation.translators.engines import Engine
 from dubrel.translation.translators.languages import NEURAL, base, refuse
 

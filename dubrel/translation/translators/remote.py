@@ -17,7 +17,7 @@ from typing import Any
 
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
-from dubrel.base.text import language_name
+from dubrel.base.languages import language_name
 from dubrel.translation.translators.engines import Engine
 from dubrel.translation.translators.languages import base
 from dubrel.user.keys import key_for

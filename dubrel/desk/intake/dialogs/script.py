@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.text import LANGUAGES, detect_language
+from dubrel.base.languages import LANGUAGES, detect_language
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.formats.script import Kind, Piece

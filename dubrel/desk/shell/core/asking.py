@@ -39,9 +39,20 @@ def ask_number(
     return dialog.intValue() if dialog.exec() else None
 
 
-def ask_which(parent: QWidget, title: str, question: str, go: str, names: Sequence[str]) -> str | None:
-    """One of several names; ``None`` where it was cancelled."""
+def ask_which(
+    parent: QWidget,
+    title: str,
+    question: str,
+    go: str,
+    names: Sequence[str],
+    *,
+    now: str = "",
+    typed: bool = False,
+) -> str | None:
+    """One of several names, or with ``typed`` another; ``None`` where it was cancelled."""
     dialog = _dialog(parent, title, question, go)
     dialog.setComboBoxItems(list(names))
-    dialog.setComboBoxEditable(False)
+    dialog.setComboBoxEditable(typed)
+    if now:
+        dialog.setTextValue(now)
     return dialog.textValue() if dialog.exec() else None

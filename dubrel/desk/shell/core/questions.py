@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 
+from dubrel.base.languages import LANGUAGES
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.media.probe import SUFFIXES
 
@@ -98,6 +99,12 @@ class Questions:
     def one_of(self, title: str, question: str, names: Sequence[str], go: str = "Choose") -> str:
         """One of several names, or empty for none; ``go`` is what the button says."""
         return ask_which(self.window, title, question, go, names) or ""
+
+    def language(self, now: str) -> str:
+        """The language of the words by its name or code, or empty for none; ``now`` is what it is."""
+        question = "The words are in (choose, or type a language or its code):"
+        names = [now, *(name for name in LANGUAGES.values() if name != now)]
+        return ask_which(self.window, "Language", question, "Set", names, now=now, typed=True) or ""
 
     def changed_outside(self, name: str) -> str:
         """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""

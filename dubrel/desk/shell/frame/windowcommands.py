@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Protocol
 
+from dubrel.base.languages import known_language, language_name
 from dubrel.base.timecode import frame_beside
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command, Group
@@ -16,6 +17,7 @@ from dubrel.desk.shell.core.player import STEP_MS
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
+from dubrel.edits.intake import with_language
 from dubrel.model import Project
 
 WORDS = ("transcribe", "live", "align")
@@ -87,15 +89,32 @@ def edit_group(desk: Desk) -> Group:
     nothing_runs = lambda: "" if desk.jobs.busy else "Nothing is running."  # noqa: E731
     no_undo = lambda: "" if history().undo_label else "Nothing to undo."  # noqa: E731
     no_redo = lambda: "" if history().redo_label else "Nothing to redo."  # noqa: E731
-    cancel = desk.jobs.cancel_shown
+    cancel, words = desk.jobs.cancel_shown, desk.without_words
     return Group(
         "Edit",
         [
             Command("undo", "Undo", "Ctrl+Z", partial(_undo, desk), no_undo),
             Command("redo", "Redo", "Ctrl+Shift+Z", partial(_redo, desk), no_redo),
+            Command(
+                "language", "Set the language of the words", "", partial(_language, desk), desk.without_words
+            ),
             Command("cancel", "Cancel the running job", "Ctrl+Shift+Backspace", cancel, nothing_runs),
         ],
     )
+
+
+def _language(desk: Desk) -> None:
+    """Ask which language the words are in; it decides letters, breaks, spelling and what translates."""
+    history = desk.session.history
+    said = desk.ask.language(language_name(desk.session.project.transcript.language))
+    if not said:
+        return
+    tag = known_language(said)
+    if not tag:
+        desk.say(f"“{said}” is no language that is known. Type its English name, or its code (as lt).")
+        return
+    desk.session.step(lambda project: with_language(project, tag), "Set the language", within=history)
+    desk.say(f"The words are in {language_name(tag)}.")
 
 
 def play_group(desk: Desk, listening: Listening) -> Group:

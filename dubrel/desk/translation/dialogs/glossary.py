@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import language_name
+from dubrel.base.languages import language_name
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space

@@ -7,7 +7,8 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from dubrel.base.text import counted, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QComboBox
 
-from dubrel.base.text import counted, language_name
+from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
