@@ -82,7 +82,8 @@ def test_a_recogniser_transcribes_by_its_name(dubrel, tmp_path):
     shutil.copy(DEMO / "slow-water-7.opus", tmp_path / "a.opus")
     status, _, said = dubrel("transcribe", "a.opus", "--engine", "tally", "-o", "a.txt", "--quiet")
     assert status == 0, said
-    assert "Piece number 2." in (tmp_path / "a.txt").read_text()
+    said = (tmp_path / "a.txt").read_text().split()  # speakers may be told apart inside a piece
+    assert "Piece number 2." in " ".join(said)
 
 
 def test_a_translator_is_found_by_its_name(dubrel, tmp_path):

@@ -89,7 +89,7 @@ def edit_group(desk: Desk) -> Group:
     nothing_runs = lambda: "" if desk.jobs.busy else "Nothing is running."  # noqa: E731
     no_undo = lambda: "" if history().undo_label else "Nothing to undo."  # noqa: E731
     no_redo = lambda: "" if history().redo_label else "Nothing to redo."  # noqa: E731
-    cancel, words = desk.jobs.cancel_shown, desk.without_words
+    cancel = desk.jobs.cancel_shown
     return Group(
         "Edit",
         [
