@@ -263,18 +263,37 @@ def _cue_caption(cue: Cue, caption_id: int, rows: Sequence[tuple[int, tuple[Word
 
 
 def _cue_rows(cue: Cue, next_id: int) -> list[tuple[int, tuple[Word, ...]]]:
-    """The lines that hold words, with their places; all words share the time by their lengths."""
+    """The lines that hold words, with their places.
+
+    Words begin when the cue says; between those times they share it by their lengths.
+    """
     lines = [(place, tokens) for place, line in enumerate(cue.lines) if (tokens := spaced_units(line))]
-    total = sum(len(token) for _, tokens in lines for token, _ in tokens)
-    span, done, count = cue.end_ms - cue.start_ms, 0, 0
-    rows = []
+    times = iter(
+        _word_times(cue, [(place, nth, token) for place, row in lines for nth, (token, _) in enumerate(row)])
+    )
+    timing, count, rows = Timing.ALIGNED if cue.begins else Timing.SPREAD, 0, []
     for place, tokens in lines:
         row = []
         for token, spaced in tokens:
-            start = cue.start_ms + span * done // total
-            done += len(token)
-            end = cue.start_ms + span * done // total
-            row.append(Word(next_id + count, token, start, end, timing=Timing.SPREAD, spaced=spaced))
+            row.append(Word(next_id + count, token, *next(times), timing=timing, spaced=spaced))
             count += 1
         rows.append((place, tuple(row)))
     return rows
+
+
+def _word_times(cue: Cue, words: Sequence[tuple[int, int, str]]) -> list[tuple[int, int]]:
+    """In and out times of the words of a cue, given as (line, place, text)."""
+    runs: list[tuple[int, list[str]]] = [(cue.start_ms, [])]
+    for place, nth, token in words:
+        begins = cue.begins.get((place, nth))
+        if begins is not None and begins > runs[-1][0] and begins < cue.end_ms:
+            runs.append((begins, []))
+        runs[-1][1].append(token)
+    found = []
+    for (start, tokens), end in zip(runs, [*(begins for begins, _ in runs[1:]), cue.end_ms]):
+        total, done = sum(map(len, tokens)), 0
+        for token in tokens:
+            first = start + (end - start) * done // total
+            done += len(token)
+            found.append((first, start + (end - start) * done // total))
+    return found

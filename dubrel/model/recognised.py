@@ -59,6 +59,8 @@ class Cue:
         See :attr:`dubrel.model.Caption.place`.
     styles : dict of (int, int) to str
         Styles of words, by line and place in it.
+    begins : dict of (int, int) to int
+        When words begin, where the file says it, in milliseconds.
     """
 
     start_ms: int
@@ -70,6 +72,7 @@ class Cue:
     named: tuple[int, ...] = ()
     place: str = ""
     styles: Mapping[tuple[int, int], str] = field(default_factory=dict, hash=False)
+    begins: Mapping[tuple[int, int], int] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True)

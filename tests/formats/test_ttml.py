@@ -189,7 +189,7 @@ def test_two_regions_at_one_time_are_two_captions_with_the_style_of_their_region
     assert [style for _, style in first.styled] == ["i"] and second.styled == ()
 
 
-def test_what_is_hidden_for_a_while_is_not_shown_then(tmp_path):
+def test_what_is_hidden_for_a_while_is_read_once_and_begins_when_it_is_seen(tmp_path):
     body = (
         '<div><p begin="1s" end="5s">Oak <span tts:visibility="hidden">and elm<set begin="1s" dur="1s"'
         ' tts:visibility="visible"/></span></p><p begin="6s" end="7s" tts:opacity="0">Gone.</p>'
@@ -197,13 +197,23 @@ def test_what_is_hidden_for_a_while_is_not_shown_then(tmp_path):
     )
     found = reading(tmp_path, body)
     assert shown(found) == [
-        (1000, 2000, "Oak"),
-        (2000, 3000, "Oak and elm"),
-        (3000, 5000, "Oak"),
+        (1000, 5000, "Oak and elm"),
         (8000, 9000, "Ash."),
         (10_000, 12_000, "Ash."),
     ]
+    begins = [word.start_ms for word in found.project.transcript.turns[0].words]
+    assert begins[:2] == [1000, 2000]
     assert "paragraphs that are never shown (1)" in found.warnings[-1]
+
+
+def test_words_that_come_one_after_the_other_are_read_once_with_their_times(tmp_path):
+    body = (
+        '<div><p begin="10s" end="20s">Slow <span begin="1s">water <span begin="1s">seven.</span></span></p>'
+        '<p begin="20s" end="22s">Slow</p></div>'
+    )
+    found = reading(tmp_path, body)
+    assert shown(found) == [(10_000, 20_000, "Slow water seven."), (20_000, 22_000, "Slow")]
+    assert [word.start_ms for word in found.project.transcript.turns[0].words][:3] == [10_000, 11_000, 12_000]
 
 
 def test_line_feeds_that_are_preserved_break_lines(tmp_path):

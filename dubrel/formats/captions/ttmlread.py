@@ -25,9 +25,10 @@ from dubrel.formats.captions.ttmltree import (
     name_of,
     percent,
 )
-from dubrel.formats.shared.common import cue_of, read_bytes
+from dubrel.formats.shared.common import read_bytes
 from dubrel.formats.shared.inline import escaped, settings_of_key
 from dubrel.formats.shared.oddities import Oddities
+from dubrel.formats.shared.states import State, cues_of_states
 from dubrel.model import Cue, Look
 
 MOST_BYTES = 32 << 20
@@ -51,6 +52,8 @@ class Piece:
     language : str
     line : int
         In the file.
+    paragraph : int
+        Its number, from 1.
     """
 
     start_ms: int
@@ -61,6 +64,7 @@ class Piece:
     colours: list[tuple[str, str, str]]
     language: str
     line: int
+    paragraph: int
 
 
 @dataclass
@@ -97,13 +101,18 @@ class Document:
                 last.lines += piece.lines
             else:
                 found.append(replace(piece, lines=list(piece.lines)))
-        made = []
-        for one in found:
-            place = "" if one.place == 2 else settings_of_key(one.place)
-            cue = cue_of((one.start_ms, one.end_ms), one.lines, one.line, odd, place)
-            if cue is not None:
-                made.append(cue)
-        return made
+        states = [
+            State(
+                one.start_ms,
+                one.end_ms,
+                one.lines,
+                "" if one.place == 2 else settings_of_key(one.place),
+                one.line,
+                one.paragraph,
+            )
+            for one in found
+        ]
+        return list(cues_of_states(states, odd))
 
     def looks(self, odd: Oddities) -> dict[str, Look]:
         """The look of all captions (``""``), and of speakers who keep one of their own; others are said."""
@@ -147,14 +156,14 @@ def document_in(path: Path, odd: Oddities) -> Document:
     tree = Tree(root_of(path), odd)
     made = Document(language=attribute(tree.root, "lang").strip())
     never = 0
-    for paragraph in tree.paragraphs():
+    for nth, paragraph in enumerate(tree.paragraphs(), 1):
         if not paragraph.timed and _says(paragraph.element):
             odd.at(paragraph.line, "a paragraph without times; left out")
             continue
         if tree.unread(paragraph):
             odd.at(paragraph.line, "a caption whose in time cannot be read; left out")
             continue
-        pieces = list(_pieces(tree, paragraph))
+        pieces = [replace(one, paragraph=nth) for one in _pieces(tree, paragraph)]
         never += not pieces and _says(paragraph.element)
         made.pieces += pieces
     odd.left_out("paragraphs that are never shown", never)
@@ -259,6 +268,7 @@ def _pieces(tree: Tree, paragraph: Paragraph) -> Iterator[Piece]:
             reader.colours,
             _language(paragraph, tree),
             paragraph.line,
+            0,
         )
     if last is not None:
         yield last

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 from dubrel.model import Cue
+
+T = TypeVar("T")
 
 _NAME = re.compile(r"^([^\W\d_][\w .’'-]{0,38}?)\s*:\s+(?=\S)")
 DASH = re.compile(r"^[-–—‐]\s*(?=\S)")  # before what each person says
@@ -125,14 +128,15 @@ def _unnamed(cue: Cue, known: Collection[str], anywhere: Collection[str]) -> Cue
 
 
 def _with_lines(cue: Cue, texts: dict[int, str]) -> Cue:
-    """A cue in which lines begin later; the styles of their words go along."""
-    styles = dict(cue.styles)
-    if styles:
-        gone = {place: len(cue.lines[place].split()) - len(text.split()) for place, text in texts.items()}
-        styles = {
-            (line, nth - gone.get(line, 0)): style
-            for (line, nth), style in styles.items()
+    """A cue in which lines begin later; the styles and times of their words go along."""
+    gone = {place: len(cue.lines[place].split()) - len(text.split()) for place, text in texts.items()}
+
+    def moved(of_words: Mapping[tuple[int, int], T]) -> dict[tuple[int, int], T]:
+        return {
+            (line, nth - gone.get(line, 0)): value
+            for (line, nth), value in of_words.items()
             if nth >= gone.get(line, 0)
         }
+
     lines = tuple(texts.get(place, line) for place, line in enumerate(cue.lines))
-    return replace(cue, lines=lines, styles=styles)
+    return replace(cue, lines=lines, styles=moved(cue.styles), begins=moved(cue.begins))
