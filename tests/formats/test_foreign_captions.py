@@ -229,6 +229,27 @@ def test_word_times_tags_and_repeats_of_sung_lines(tmp_path):
     assert sung(tmp_path, text) == [(1000, 2000, "Row the boat"), (2000, 5000, "Row"), (5000, 9000, "Row")]
 
 
+def test_times_inside_a_line_are_those_of_its_words(tmp_path):
+    path = tmp_path / "a.lrc"
+    path.write_text(
+        "[00:01.00]<00:01.00>Row <00:01.50>the <00:02.25>boat\n[00:04.00]Oak [00:05.00]and [00:06.00]elm\n"
+        "[1:00:01.00]Late\n[00:08,500]Comma\nnot a line\n"
+    )
+    reading = read_file(path)
+    words = [word for turn in reading.project.transcript.turns for word in turn.words]
+    assert [(word.text, word.start_ms) for word in words] == [
+        ("Row", 1000),
+        ("the", 1500),
+        ("boat", 2250),
+        ("Oak", 4000),
+        ("and", 5000),
+        ("elm", 6000),
+        ("Comma", 8500),
+        ("Late", 3_601_000),
+    ]
+    assert "Line 5: a line without a time; left out." in reading.warnings
+
+
 def test_an_offset_moves_all_and_never_below_zero(tmp_path):
     assert [one[0] for one in sung(tmp_path, "[offset:1500]\n[00:01.00]Row\n[00:04.00]Boat\n")] == [0, 2500]
     assert [one[0] for one in sung(tmp_path, "[offset:-500]\n[00:01.00]Row\n")] == [1500]

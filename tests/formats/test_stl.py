@@ -161,18 +161,24 @@ def test_places(tmp_path):
     ]
 
 
-def test_captions_that_add_up_show_what_stands_there(tmp_path):
+def test_captions_that_add_up_are_one_and_each_word_begins_when_it_came(tmp_path):
     ends = (0, 0, 6, 0)
     data = header() + b"".join(
         block(text, ((0, 0, at, 0), ends), together=at, number=at)
         for at, text in ((1, b"One"), (2, b"two"), (3, b"three"))
     )
-    found = [(one.start_ms, one.end_ms, one.lines) for one in cues(tmp_path, data)[0]]
-    assert found == [
-        (1000, 2000, ("One",)),
-        (2000, 3000, ("One", "two")),
-        (3000, 6000, ("One", "two", "three")),
-    ]
+    [cue] = cues(tmp_path, data)[0]
+    assert (cue.start_ms, cue.end_ms, cue.lines) == (1000, 6000, ("One", "two", "three"))
+    [turn] = read_file(tmp_path / "a.stl").project.transcript.turns
+    assert [(word.start_ms, word.end_ms) for word in turn.words] == [(1000, 2000), (2000, 3000), (3000, 6000)]
+
+
+def test_two_sets_that_add_up_stay_apart(tmp_path):
+    data = header() + b"".join(
+        block(text, ((0, 0, at, 0), (0, 0, at + 2, 0)), together=together, number=at)
+        for at, text, together in ((1, b"One", 1), (2, b"two", 3), (4, b"One", 1), (5, b"two", 3))
+    )
+    assert [one.lines for one in cues(tmp_path, data)[0]] == [("One", "two"), ("One", "two")]
 
 
 def test_long_text_goes_over_several_blocks_and_comments_are_none(tmp_path):

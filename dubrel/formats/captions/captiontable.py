@@ -23,8 +23,10 @@ _HEADS = ("n", "start", "end", "speaker", "text", "place")
 _STARTS, _ENDS, _TEXTS = (
     ("start", "in", "begin", "from"),
     ("end", "out", "to"),
-    ("text", "caption", "words", "line"),
+    ("text", "caption", "words", "line", "subtitle", "dialogue", "content"),
 )
+_OF_TIMES = {"time", "times", "timecode", "tc", "code", "point", "ms", "milliseconds", "s", "sec", "seconds"}
+_FRAMES = re.compile(r"\s*(\d{1,4}):(\d{1,2}):(\d{1,2})[:;](\d{1,3})\s*")
 _NAMES, _PLACES = ("speaker", "name", "who"), ("place", "position", "settings")
 _FORMULA = "=+-@\t\r"
 
@@ -71,15 +73,10 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
         If no row names such columns.
     """
     text, said = read_text(path)
-    first = text.split("\n", 1)[0]
-    sign = max("\t;,", key=first.count)
-    try:
-        rows = list(csv.reader(io.StringIO(text), delimiter=sign))
-    except csv.Error as error:
-        raise FormatError(f"“{path.name}” is not a readable table: {error}. Save it again as CSV.") from error
-    heads = [cell.strip().casefold() for cell in rows[0]] if rows else []
+    rows = _rows(path, text)
+    heads = [_head(cell) for cell in rows[0]] if rows else []
     columns = [
-        next((nth for nth, head in enumerate(heads) if head in names), -1)
+        next((nth for nth, head in enumerate(heads) if head[0] in names), -1)
         for names in (_STARTS, _ENDS, _TEXTS)
     ]
     if min(columns) < 0:
@@ -88,12 +85,15 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
             " first row."
         )
     names, places = (
-        next((nth for nth, head in enumerate(heads) if head in known), -1) for known in (_NAMES, _PLACES)
+        next((nth for nth, head in enumerate(heads) if head[0] in known), -1) for known in (_NAMES, _PLACES)
     )
+    in_ms = [heads[at][1] for at in columns[:2]]
     odd, cues = Oddities(), []
+    frames = _frames_in(rows[1:], columns[:2], odd)
     for nth, row in enumerate(rows[1:], 2):
+        row = _whole(row, len(heads), columns[2], nth, odd)
         cells = [row[at].lstrip("\u200b") if 0 <= at < len(row) else "" for at in (*columns, names, places)]
-        times = [_time(cell) for cell in cells[:2]]
+        times = [_time(cell, ms, frames) for cell, ms in zip(cells, in_ms)]
         if None in times or not cells[2].strip():
             if any(cell.strip() for cell in row):
                 odd.at(nth, "a row without times or text; left out")
@@ -117,10 +117,59 @@ def _spoken(cue: Cue, cell: str) -> Cue:
     return replace(cue, speaker=names[0], changes=changes)
 
 
-def _time(cell: str) -> int | None:
+def _rows(path: Path, text: str) -> list[list[str]]:
+    first, _, rest = text.partition("\n")
+    if said := re.fullmatch(r"\s*\"?sep=(.)\"?\s*", first, re.IGNORECASE):
+        sign, text = said[1], rest
+    else:
+        sign = max("\t;,", key=first.count)
+    try:
+        return list(csv.reader(io.StringIO(text), delimiter=sign))
+    except csv.Error as error:
+        raise FormatError(f"“{path.name}” is not a readable table: {error}. Save it again as CSV.") from error
+
+
+def _head(cell: str) -> tuple[str, bool]:
+    """What a column is called without what all say of times, and whether it counts milliseconds.
+
+    Examples
+    --------
+    >>> _head("Start Time"), _head("TC In"), _head("end_ms"), _head("Text")
+    (('start', False), ('in', False), ('end', True), ('text', False))
+    """
+    words = re.findall(r"[^\W_]+", cell.casefold())
+    bare = [one for one in words if one not in _OF_TIMES]
+    return " ".join(bare or words), bool({"ms", "milliseconds"} & set(words))
+
+
+def _whole(row: list[str], width: int, text: int, number: int, odd: Oddities) -> list[str]:
+    """A row in which the text has commas that nobody put in quotes."""
+    more = len(row) - width
+    if more <= 0 or not any(row[width:]):
+        return row
+    odd.at(number, "more cells than columns; read as commas of the text")
+    return [*row[:text], ",".join(row[text : text + more + 1]), *row[text + more + 1 :]]
+
+
+def _frames_in(rows: list[list[str]], columns: list[int], odd: Oddities) -> int:
+    """How many frames a second has where times count them; 0 where none does."""
+    cells = [row[at] for row in rows for at in columns if 0 <= at < len(row)]
+    frames = [int(found[4]) for cell in cells if (found := _FRAMES.fullmatch(cell))]
+    if not frames:
+        return 0
+    rate = 25 if max(frames) < 25 else 30 if max(frames) < 30 else max(frames) + 1
+    odd.say(f"Times count frames; they were read as {rate} a second.")
+    return rate
+
+
+def _time(cell: str, in_ms: bool = False, frames: int = 0) -> int | None:
+    if frames and (counted := _FRAMES.fullmatch(cell)):
+        return clock_ms(*counted.groups()[:3]) + round(int(counted[4]) * 1000 / frames)
     found = re.fullmatch(r"\s*(?:(\d{1,4}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?\s*", cell)
     if found:
         return clock_ms(*found.groups())
+    if in_ms and re.fullmatch(r"\s*\d{1,10}(?:[.,]\d*)?\s*", cell):
+        return int(re.split("[.,]", cell.strip())[0])
     seconds = re.fullmatch(r"\s*(\d{1,7})(?:[.,](\d{1,9}))?\s*s?\s*", cell)
     return clock_ms(None, "0", seconds.group(1), seconds.group(2)) if seconds else None
 

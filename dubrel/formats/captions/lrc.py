@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from pathlib import Path
 
+from dubrel.base.text import spaced_units
 from dubrel.base.timecode import clock_ms
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.shared.form import Content, caption_form
 from dubrel.formats.shared.losses import DRAWN, Cannot, without_tags
 from dubrel.formats.shared.oddities import Oddities
+from dubrel.formats.shared.states import with_times
 from dubrel.model import Caption, Cue, Project
 from dubrel.project.captiontext import rows_of, shown_captions
 
 _STANZA_MS = 2500
 _LAST_MS = 4000
-_TIME = re.compile(r"\[(\d{1,3}):(\d{1,2})(?:[.:](\d{1,3}))?\]")
+_TIME = re.compile(r"\[(?:(\d{1,2}):(?=\d{1,2}:\d{1,2}[.,]))?(\d{1,3}):(\d{1,2})(?:[.:,](\d{1,3}))?\]")
 _TAG = re.compile(r"^\[(ti|ar|al|by|offset|length|la|re|ve|au):(.*)\]\s*$", re.IGNORECASE)
-_WORD = re.compile(r"<\d{1,3}:\d{1,2}(?:[.:]\d{1,3})?>")
+_WORD = re.compile(r"<(?:(\d{1,2}):(?=\d{1,2}:\d{1,2}[.,]))?(\d{1,3}):(\d{1,2})(?:[.:,](\d{1,3}))?>")
 
 
 def write(project: Project) -> str:
@@ -64,27 +66,58 @@ def read(path: Path, names: Collection[str] = ()) -> Reading:
 def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     """The cues, and what is odd."""
     text, said = read_text(path)
-    odd, rows, shift = Oddities(), [], 0
-    for line in text.split("\n"):
+    odd, shift = Oddities(), 0
+    rows: list[tuple[int, int, str]] = []  # when, in which line of the file, what
+    for number, line in enumerate(text.split("\n"), 1):
         if tag := _TAG.match(line.strip()):
             if tag.group(1).lower() == "offset" and re.fullmatch(r"\s*[+-]?\d{1,7}\s*", tag.group(2)):
                 shift = -int(tag.group(2))
             continue
-        times = _TIME.findall(line)
-        if times:
-            body = _WORD.sub("", _TIME.sub("", line)).strip()
-            rows += [
-                (clock_ms(None, minutes, seconds, part or None), body) for minutes, seconds, part in times
-            ]
+        times = list(_head(line))
+        body = line[times[-1].end() :] if times else line
+        rows += [(_ms(one), number, body) for one in times]
+        if not times and line.strip():
+            odd.at(number, "a line without a time; left out")
     rows.sort(key=lambda row: row[0])
     cues = []
-    for nth, (start, body) in enumerate(rows):
-        end = rows[nth + 1][0] if nth + 1 < len(rows) else start + _LAST_MS
-        if body:
-            cue = cue_of((max(0, start + shift), max(1, end + shift)), [body], nth + 1, odd)
-            if cue is not None:
-                cues.append(cue)
+    for (start, number, body), following in zip(rows, [*rows[1:], None]):
+        end = following[0] if following else start + _LAST_MS
+        times_ms = (max(0, start + shift), max(1, end + shift))
+        plain, begins = _with_word_times(body, start)
+        cue = cue_of(times_ms, [plain], number, odd) if plain else None
+        if cue is not None:
+            cues.append(with_times(cue, {key: max(0, ms + shift) for key, ms in begins.items()}))
     return in_order(cues, odd), said + odd.sentences()
+
+
+def _head(line: str) -> Iterator[re.Match[str]]:
+    """The times that a line begins with: several where it is sung again."""
+    at = len(line) - len(line.lstrip())
+    while found := _TIME.match(line, at):
+        yield found
+        at = found.end() + len(line[found.end() :]) - len(line[found.end() :].lstrip())
+
+
+def _ms(found: re.Match[str]) -> int:
+    return clock_ms(found[1], found[2], found[3], found[4] or None)
+
+
+def _with_word_times(body: str, start: int) -> tuple[str, dict[tuple[int, int], int]]:
+    """A line without the times inside it, and when its words begin.
+
+    Those times stand in square or in pointed brackets; of a line that was first sung
+    earlier they would be another's, so they count only where they are not before it.
+    """
+    plain, begins = "", dict[tuple[int, int], int]()
+    at = 0
+    marks = sorted((*_WORD.finditer(body), *_TIME.finditer(body)), key=lambda one: one.start())
+    for mark in marks:
+        plain += body[at : mark.start()]
+        at = mark.end()
+        if _ms(mark) >= start and body[at:].strip():
+            begins[0, len(spaced_units(plain.strip()))] = _ms(mark)
+    plain += body[at:]
+    return " ".join(plain.split()), begins
 
 
 def _agrees(content: Content, path: Path) -> bool:

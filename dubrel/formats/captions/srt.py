@@ -22,6 +22,7 @@ _CLOCK = (
 _ARROW = r"\s{0,9}(?:-{1,3}\s?[->＞]|[-–—]{1,2}>|→|=>|&gt;|-->)\s{0,9}"
 _TIMES = re.compile(rf"^\s*{_CLOCK}{_ARROW}{_CLOCK}(?P<rest>\s.*)?$")
 _MARKS = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
+_COORDINATES = re.compile(r"(?:[XY][12]:\s*-?\d+\s*)+", re.IGNORECASE)
 _LOOKS_LIKE_TIMES = re.compile(r"\d.{0,12}(?:-->|→).{0,12}\d")
 
 
@@ -67,7 +68,7 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
 
 def cues_of(text: str, odd: Oddities) -> list[Cue]:
     """The cues of a SubRip text; what is odd is added to ``odd``."""
-    lines = text.split("\n")
+    lines = text.replace("--&gt;", "-->").split("\n")
     found = [(place, _TIMES.match(_MARKS.sub("", line))) for place, line in enumerate(lines) if _may_be(line)]
     marks = [(place, one) for place, one in found if one]
     for place, one in found:
@@ -79,11 +80,15 @@ def cues_of(text: str, odd: Oddities) -> list[Cue]:
     for nth, (place, one) in enumerate(marks):
         stop = marks[nth + 1][0] if nth + 1 < len(marks) else len(lines)
         body = [line.strip() for line in lines[place + 1 : stop]]
-        if nth + 1 < len(marks) and body and _is_number(body, nth + 2):
-            body.pop()  # the number of the next cue
+        if nth + 1 < len(marks):
+            body = _without_number(body, nth + 2)
         times = (_time(one.groups()[:6], short), _time(one.groups()[6:12], short))
-        if one.group("rest") and one.group("rest").strip():
+        rest = (one.group("rest") or "").strip()
+        if _COORDINATES.fullmatch(rest):
             odd.left_out("coordinates behind times")
+        elif rest:
+            odd.at(place + 1, "text behind the times; read as the first line")
+            body.insert(0, rest)
         if max(times) > LATEST_MS:
             odd.at(place + 1, "a time beyond a hundred hours; that caption was left out")
             continue
@@ -97,10 +102,17 @@ def _may_be(line: str) -> bool:
     return ":" in line and any(sign in line for sign in (">", "→", "＞"))
 
 
-def _is_number(body: Sequence[str], expected: int) -> bool:
-    """Whether the last line of a block is the number of the next cue, and not text."""
-    last = body[-1]
-    return last.isdecimal() and (len(body) < 2 or not body[-2] or int(last[:9]) in (expected, expected - 1))
+def _without_number(body: list[str], expected: int) -> list[str]:
+    """The lines of a block without the number of the next cue, which may stand apart from its times."""
+    said = list(body)
+    while said and not said[-1]:
+        said.pop()
+    if not said or not said[-1].isdecimal():
+        return body
+    alone = len(said) < 2 or not said[-2]
+    next_one = int(said[-1][:9]) in (expected, expected - 1)
+    is_number = next_one if len(said) < len(body) and len(said) < 2 else alone or next_one
+    return said[:-1] if is_number else body
 
 
 def _say_what_is_before(lines: Sequence[str], stop: int, odd: Oddities) -> None:

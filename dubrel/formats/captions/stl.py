@@ -23,11 +23,12 @@ from dubrel.formats.captions.stlletters import (
     plain,
     table_for,
 )
-from dubrel.formats.shared.common import Reading, cue_of, in_order, read_bytes, reading_of
+from dubrel.formats.shared.common import Reading, in_order, read_bytes, reading_of
 from dubrel.formats.shared.form import caption_form
 from dubrel.formats.shared.inline import escaped, key_of_settings, settings_of_key
 from dubrel.formats.shared.losses import DRAWN, Cannot, nearest_frame
 from dubrel.formats.shared.oddities import Oddities
+from dubrel.formats.shared.states import State, cues_of_states
 from dubrel.model import Caption, Cue, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
 
@@ -211,6 +212,7 @@ class _Title:
     row: int
     side: int
     field: bytes
+    group: int = 0  # of those that add up, from 1
 
 
 class _File:
@@ -230,7 +232,8 @@ class _File:
         self.teletext = self.head[11:12] in (b"1", b"2")
         titles = list(self._titles(data[_HEAD:]))
         begins = self._programme(titles)
-        self.cues = [cue for cue in map(self._cue, self._added_up(titles, begins)) if cue is not None]
+        states = map(self._state, self._added_up(titles, begins))
+        self.cues = list(cues_of_states(states, self.odd))
 
     def _titles(self, data: bytes) -> Iterator[_Title]:
         field = b""
@@ -271,10 +274,14 @@ class _File:
 
     def _added_up(self, titles: Sequence[_Title], begins: int) -> Iterator[_Title]:
         """Captions that add up on the picture, each with what stands there already."""
-        shown = b""
+        shown, group, first = b"", 0, titles[0] if titles else None
         for one, following in pairwise([*titles, None]):
             assert one is not None
             start, end = (max(0, ms - begins) for ms in one.times)
+            if one.together == 1 or (one.together and not shown):
+                group, first = group + 1, one
+            if one.together and first is not None:
+                one.group, one.row, one.side = group, first.row, first.side
             if one.together in (2, 3) and shown:
                 one.field = shown + bytes([_NEWLINE]) + one.field
             shown = one.field if one.together in (1, 2) else b""
@@ -283,13 +290,15 @@ class _File:
             one.times = (start, end)
             yield one
 
-    def _cue(self, title: _Title) -> Cue | None:
+    def _state(self, title: _Title) -> State:
         lines = _Lines(self.table, self.odd).of(title.field)
         high = 2 if self.teletext and 0x0D in title.field else 1
-        middle = (title.row - 1 + len(lines) * high / 2) / self.rows
+        tall = 1 if title.group else len(lines)  # what adds up stands where its first line does
+        middle = (title.row - 1 + tall * high / 2) / self.rows
         row = 2 if middle < 0.34 else 1 if middle < 0.67 else 0
         key = 3 * row + {1: 0, 3: 2}.get(title.side, 1) + 1
-        return cue_of(title.times, lines, title.number, self.odd, "" if key == 2 else settings_of_key(key))
+        place = "" if key == 2 else settings_of_key(key)
+        return State(*title.times, lines, place, title.number, title.group)
 
 
 class _Lines:

@@ -167,7 +167,7 @@ def read_text(path: Path) -> tuple[str, list[str]]:
     if "\0" in text:
         text = text.replace("\0", "")
         warnings.append(f"“{path.name}” holds zero bytes; they were left out.")
-    text = text.replace("\r\n", "\n").replace("\r", "\n")
+    text = text.replace("\r\r\n", "\n").replace("\r\n", "\n").replace("\r", "\n")
     if text.count("\n") > _MOST_LINES or text.count(" ") > _MOST_SPACES:
         raise FormatError(f"“{path}” holds more lines or words than any recording. Choose another file.")
     return text, warnings

@@ -32,7 +32,7 @@ _DROPPED = {
     "p": "colours and classes",
 }
 _WITH_ANNOTATION = {"v", "c", "lang", "font", "span", "p"}
-_PLACE = re.compile(r"\{\\an?(\d{1,2})\}")
+_CODES = re.compile(r"\\(an|[a-z])([^\\]*)", re.IGNORECASE)
 _BRACE_STYLE = re.compile(r"\{([/]?)([biu])\}|\{[yY]:([biu,]+)\}")
 _OLD_PLACES = {1: 1, 2: 2, 3: 3, 5: 7, 6: 8, 7: 9, 9: 4, 10: 5, 11: 6}  # \a counts otherwise than \an
 
@@ -164,15 +164,24 @@ class _Reader:
 
     def _brace(self, text: str, row: Row) -> None:
         """Codes in braces that other forms of captions leave behind."""
-        if place := _PLACE.fullmatch(text):
-            number = int(place.group(1))
-            self.found.place = number if text.startswith("{\\an") else _OLD_PLACES.get(number, 0)
+        if text.startswith("{\\"):
+            for name, value in _CODES.findall(text[1:-1]):
+                self._code(name, value)
         elif style := _BRACE_STYLE.fullmatch(text):
             if style.group(3):
                 for letter in set(style.group(3)) & set("biu"):
                     self._turn(letter, True)
             else:
                 self._turn(style.group(2), not style.group(1))
+        else:
+            self.found.dropped["codes in braces"] += 1
+
+    def _code(self, name: str, value: str) -> None:
+        """One of the codes of a brace: a place, a style on or off, or something that is not kept."""
+        if name in ("an", "a") and value.isdecimal():
+            self.found.place = int(value) if name == "an" else _OLD_PLACES.get(int(value), 0)
+        elif name in "biu" and value.isdecimal():
+            self._turn(name, value != "0")
         else:
             self.found.dropped["codes in braces"] += 1
 
