@@ -19,11 +19,12 @@ class RecognisedWord:
     timing: Timing = Timing.ALIGNED
     also: str | None = None
     sure: float = 1.0
+    spaced: bool = False
 
     def with_id(self, word_id: int) -> Word:
         """The word of a transcript that it becomes."""
         known = (self.text, self.start_ms, self.end_ms, self.doubt, self.timing)
-        return Word(word_id, *known, also=self.also, sure=self.sure)
+        return Word(word_id, *known, also=self.also, sure=self.sure, spaced=self.spaced)
 
     def later(self, ms: int) -> RecognisedWord:
         """The same word some milliseconds later."""

@@ -3,6 +3,7 @@
 import pytest
 
 from dubrel.formats.register import read_file
+from dubrel.release.onefile import write_checked
 
 
 def read(tmp_path, name, text):
@@ -74,3 +75,13 @@ def test_a_comma_that_nobody_put_in_quotes_stays_in_the_text(tmp_path):
     shown, said = read(tmp_path, "a.csv", text)
     assert shown == [(1000, "Oak, elm, and ash."), (3000, "Elm.")]
     assert said == "Line 2: more cells than columns; read as commas of the text."
+
+
+def test_spaces_that_a_script_does_not_ask_for_go_through_the_json_form(tmp_path):
+    path, again = tmp_path / "a.srt", tmp_path / "b.json"
+    path.write_text(f"1\n{A}\nเรือ ไม้ เก่า\n\n2\n{B}\n船は 白い です\n", encoding="utf-8")
+    project = read_file(path).project
+    write_checked(project, again)
+    wanted = [turn.text for turn in project.transcript.turns]
+    assert wanted[0].startswith("เรือ ไม้ เก่า")
+    assert [turn.text for turn in read_file(again).project.transcript.turns] == wanted

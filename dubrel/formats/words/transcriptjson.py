@@ -51,6 +51,8 @@ def _word(word: Word) -> dict[str, Any]:
         value["timing"] = word.timing.value
     if word.also:
         value["also"] = word.also
+    if word.spaced:
+        value["spaced"] = True
     if word.sure < 1:
         value["sure"] = round(word.sure, 3)
     return value
@@ -138,9 +140,16 @@ def _read_words(
         also if also in known else None,
         min(1.0, max(0.0, sure)),
     )
+    spaced = row.get("spaced") is True
     parts, span = len(tokens), end - start
     return [
-        RecognisedWord(text, start + span * nth // parts, start + span * (nth + 1) // parts, *rest)
+        RecognisedWord(
+            text,
+            start + span * nth // parts,
+            start + span * (nth + 1) // parts,
+            *rest,
+            spaced=spaced and not nth,
+        )
         for nth, text in enumerate(tokens)
     ]
 
@@ -148,8 +157,11 @@ def _read_words(
 def _agrees(content: Content, path: Path) -> bool:
     """Words, their times and who says them."""
     wanted, found = content.project, read(path).project
-    times = [[(one.text, one.start_ms, one.end_ms) for one in said(project)] for project in (wanted, found)]
-    return times[0] == times[1] and who_says(wanted) == who_says(found)
+    words = [
+        [(one.text, one.start_ms, one.end_ms, one.spaced) for one in said(project)]
+        for project in (wanted, found)
+    ]
+    return words[0] == words[1] and who_says(wanted) == who_says(found)
 
 
 _SEED = {
