@@ -126,7 +126,7 @@ def test_places_by_regions(tmp_path):
         for nth, name in enumerate(("top", "low", "left"), 1)
     )
     places = [one.place for one in tt(tmp_path, body, head).captions.captions]
-    assert places == ["line:0", "", "position:10% align:start"]
+    assert places == ["line:0", "", "position:10% align:left"]
 
 
 def test_who_speaks_by_agents_of_paragraphs_and_of_spans(tmp_path):

@@ -155,9 +155,9 @@ def test_places(tmp_path):
     assert [one.place for one in cues(tmp_path, data)[0]] == [
         "line:0",
         "line:50%",
-        "position:10% align:start",
+        "position:10% align:left",
         "",
-        "line:0 position:90% align:end",
+        "line:0 position:90% align:right",
     ]
 
 
