@@ -12,10 +12,11 @@ from pathlib import Path
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import clock_ms, format_clock
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
-from dubrel.formats.shared.form import caption_form
+from dubrel.formats.shared.form import Content, caption_form
 from dubrel.formats.shared.inline import settings_of
 from dubrel.formats.shared.losses import DRAWN, Cannot
 from dubrel.formats.shared.oddities import Oddities
+from dubrel.formats.shared.tablecells import guarded, guards_said, unguarded
 from dubrel.model import Cue, Project
 from dubrel.project.captiontext import shown_captions
 
@@ -28,7 +29,6 @@ _STARTS, _ENDS, _TEXTS = (
 _OF_TIMES = {"time", "times", "timecode", "tc", "code", "point", "ms", "milliseconds", "s", "sec", "seconds"}
 _FRAMES = re.compile(r"\s*(\d{1,4}):(\d{1,2}):(\d{1,2})[:;](\d{1,3})\s*")
 _NAMES, _PLACES = ("speaker", "name", "who"), ("place", "position", "settings")
-_FORMULA = "=+-@\t\r"
 
 
 def write_csv(project: Project) -> str:
@@ -49,13 +49,13 @@ def _written(project: Project, sign: str) -> str:
         times = (format_clock(caption.start_ms), format_clock(caption.end_ms))
         names = [" ".join(one.split()) for one in text.speakers]
         who = "\n".join(names) if len(set(names)) > 1 else "".join(names[:1])
-        rows.writerow([nth, *times, _guarded(who), _guarded("\n".join(text.lines)), caption.place])
+        rows.writerow([nth, *times, guarded(who), guarded("\n".join(text.lines)), caption.place])
     return out.getvalue()
 
 
-def _guarded(text: str) -> str:
-    """A text that no program for tables takes for a formula."""
-    return f"\u200b{text}" if text[:1] in _FORMULA and text else text
+def _warns(content: Content) -> str:
+    project = content.project
+    return guards_said("\n".join(text.lines) for _, text in shown_captions(project, project.captions))
 
 
 def read(path: Path, names: Collection[str] = ()) -> Reading:
@@ -92,7 +92,7 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     frames = _frames_in(rows[1:], columns[:2], odd)
     for nth, row in enumerate(rows[1:], 2):
         row = _whole(row, len(heads), columns[2], nth, odd)
-        cells = [row[at].lstrip("\u200b") if 0 <= at < len(row) else "" for at in (*columns, names, places)]
+        cells = [unguarded(row[at]) if 0 <= at < len(row) else "" for at in (*columns, names, places)]
         times = [_time(cell, ms, frames) for cell, ms in zip(cells, in_ms)]
         if None in times or not cells[2].strip():
             if any(cell.strip() for cell in row):
@@ -189,6 +189,7 @@ FORMS = (
         read=read,
         cues=read_cues,
         cannot=_CANNOT,
+        warns=_warns,
         seed="\n".join(_ROWS).encode(),
     ),
     caption_form(
@@ -199,6 +200,7 @@ FORMS = (
         read=read,
         cues=read_cues,
         cannot=_CANNOT,
+        warns=_warns,
         seed="\n".join(_ROWS[:2]).replace(",", "\t").encode(),
     ),
 )

@@ -16,6 +16,7 @@ from dubrel.formats.shared.agreement import utf8
 from dubrel.formats.shared.common import read_text
 from dubrel.formats.shared.document import Block, Document, Run, TextOptions
 from dubrel.formats.shared.form import AROUND, Content, Form, document_form, of_project
+from dubrel.formats.shared.tablecells import guarded, guards_said, unguarded
 from dubrel.formats.texts.chapters import as_list, chapters_of
 from dubrel.formats.texts.docx import as_docx, text_of_docx
 from dubrel.formats.texts.textdocument import as_html, as_markdown, text_of_html
@@ -72,7 +73,8 @@ def queries_csv(project: Project) -> str:
     for one in notes_in_order(project):
         if one.kind == "Query":
             words = text_of_words([word for word in words_with(project, one.words) if not word.struck])
-            rows.writerow([one.id, format_clock(time_of(project, one)), words, one.text, one.answer])
+            cells = (guarded(cell) for cell in (words, one.text, one.answer))
+            rows.writerow([one.id, format_clock(time_of(project, one)), *cells])
     return out.getvalue()
 
 
@@ -89,7 +91,7 @@ def answers_read(project: Project, path: Path) -> tuple[Project, int]:
     if not rows or [cell.strip().casefold() for cell in rows[0]][: len(_HEADS)] != list(_HEADS):
         raise FormatError(f"“{path.name}” is no list of queries. Choose the file that Release wrote.")
     answers: dict[str, str] = {
-        row[0].strip(): row[4].strip() for row in rows[1:] if len(row) > 4 and row[4].strip()
+        row[0].strip(): unguarded(row[4].strip()) for row in rows[1:] if len(row) > 4 and row[4].strip()
     }
     count, notes = 0, []
     for one in project.notes:
@@ -122,7 +124,7 @@ def _queries_agree(content: Content, path: Path) -> bool:
         for one in notes_in_order(project)
         if one.kind == "Query"
     ]
-    return [(row[0], row[2].lstrip("\u200b")) for row in rows[1:]] == wanted
+    return [(row[0], unguarded(row[2])) for row in rows[1:]] == wanted
 
 
 FORMS = (
@@ -136,6 +138,9 @@ FORMS = (
         group=AROUND,
         write=of_project(queries_csv),
         agrees=_queries_agree,
+        warns=lambda content: guards_said(
+            text for one in content.project.notes if one.kind == "Query" for text in (one.text, one.answer)
+        ),
         needs="queries",
         each_track=False,
     ),

@@ -50,7 +50,7 @@ def _plain(text: str, kind: str) -> str:
     return text
 
 
-_SIGNS = re.compile(r"([\\`*_{}\[\]<>#|~])")
+_SIGNS = re.compile(r"([\\`*_{}\[\]<>#|~]|&(?=#?\w{1,31};))")
 _STARTS = re.compile(r"^(\s*)([-+]|\d+[.)])(?=\s)", re.MULTILINE)
 
 

@@ -16,6 +16,7 @@ from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
 from dubrel.edits.words.terms import clashes, merged
 from dubrel.formats.shared.common import read_text
+from dubrel.formats.shared.tablecells import guarded, unguarded
 from dubrel.model import Term
 
 _MOST_ROWS = 50_000
@@ -69,7 +70,7 @@ def write_terms(terms: tuple[Term, ...]) -> str:
             for language in languages
         ]
         bad = ["; ".join(form for tag, form in one.forbidden if tag == language) for language in forbidden]
-        rows.writerow([*(cells[head] for head in heads), *theirs, *bad])
+        rows.writerow([guarded(cell) for cell in (*(cells[head] for head in heads), *theirs, *bad)])
     return out.getvalue()
 
 
@@ -95,7 +96,7 @@ def read_terms(path: Path) -> tuple[tuple[Term, ...], list[str]]:
         raise FormatError(
             f"“{path.name}” is not a readable CSV file: {error}. Save it again as CSV."
         ) from error
-    rows = [[cell.strip() for cell in row] for row in rows if any(cell.strip() for cell in row)]
+    rows = [[unguarded(cell.strip()) for cell in row] for row in rows if any(cell.strip() for cell in row)]
     columns = _columns(rows[0]) if rows else {}
     body = rows[1:] if "right" in columns else rows
     columns = columns if "right" in columns else {"right": 0, "heard": 1, "note": 2}
