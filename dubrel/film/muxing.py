@@ -67,12 +67,8 @@ def mux(
     if suffix not in _FORMATS:
         raise MediaError(f"“{suffix}” files cannot hold chapters or captions. Choose MP4, M4A, MP3 or MKV.")
     try:
-        with av.open(str(source)) as film, av.open(str(target), "w", format=_FORMATS[suffix]) as out:
-            kept = {
-                one.index: out.add_stream_from_template(one)
-                for one in film.streams
-                if one.type in ("video", "audio")
-            }
+        with av.open(str(source)) as film, _opened(target, suffix, film) as out:
+            kept = {one.index: _alike(out, one) for one in film.streams if _fits(one, suffix)}
             streams = [_added(out, one, suffix) for one in captions]
             if chapters:
                 out.set_chapters(
@@ -94,6 +90,46 @@ def mux(
         raise MediaError(
             f"“{target.name}” could not be written: {reason}. Choose another form, or free some space."
         ) from error
+
+
+def _has_cover(film: Any) -> bool:
+    return any(_is_cover(one) for one in film.streams)
+
+
+def _is_cover(stream: Any) -> bool:
+    import av
+
+    return bool(stream.disposition & av.stream.Disposition.attached_pic)
+
+
+def _opened(target: Path, suffix: str, film: Any) -> Any:
+    """The file that is written; sound with a cover is MP4 that says it is sound."""
+    import av
+
+    form = _FORMATS[suffix]
+    if form == "ipod" and _has_cover(film):
+        return av.open(str(target), "w", format="mp4", options={"brand": "M4A "})
+    return av.open(str(target), "w", format=form)
+
+
+def _fits(stream: Any, suffix: str) -> bool:
+    """Whether a stream is copied: picture, sound, cover, and captions that the form has a place for."""
+    if stream.type == "subtitle":
+        matroska = _FORMATS[suffix] == "matroska"
+        return stream.codec_context.name in (("subrip", "ass", "webvtt") if matroska else ("mov_text",))
+    return stream.type in ("video", "audio")
+
+
+def _alike(out: Any, stream: Any) -> Any:
+    """A stream like another, with its language, title and what it is for."""
+    made = out.add_stream_from_template(stream)
+    for name in ("language", "title", "handler_name"):
+        if name in stream.metadata:
+            made.metadata[name] = stream.metadata[name]
+    if "title" not in stream.metadata and "name" in stream.metadata:  # as MP4 has it
+        made.metadata["title"] = stream.metadata["name"]
+    made.disposition = stream.disposition
+    return made
 
 
 def _added(out: Any, one: CaptionStream, suffix: str) -> Any:
@@ -124,6 +160,10 @@ def _packets(captions: Sequence[CaptionStream], streams: Sequence[Any], suffix: 
 def _copied(film: Any, out: Any, kept: dict[int, Any], captions: list[Any]) -> None:
     waiting, zero = captions[::-1], origin_s(film)
     for packet in film.demux(*[film.streams[nth] for nth in kept]):
+        if _is_cover(packet.stream) and packet.size:
+            packet.stream, packet.pts, packet.dts = kept[packet.stream.index], 0, 0
+            out.mux(packet)
+            continue
         if packet.dts is None:
             continue
         now, shift = packet.dts * packet.time_base - zero, round(zero / packet.time_base)

@@ -10,6 +10,8 @@ from fractions import Fraction
 from pathlib import Path
 
 import av
+import mutagen.id3
+import mutagen.mp4
 import numpy as np
 import pytest
 from conftest import DEMO
@@ -239,3 +241,55 @@ def test_a_passage_beyond_the_end_is_one_sentence_and_leaves_nothing(tmp_path):
     with pytest.raises(MediaError, match="The passage lies beyond the end of the film"):
         burned(source, from_ms=60_000, to_ms=70_000)
     assert list(tmp_path.iterdir()) == [source]
+
+
+def cover(path):
+    """A picture for a cover."""
+    Image.new("RGB", (64, 64), (200, 30, 30)).save(path, "JPEG")
+    return path.read_bytes()
+
+
+@pytest.mark.parametrize("suffix", [".m4a", ".mp3"])
+def test_sound_with_a_cover_gets_chapters_and_keeps_it(tmp_path, suffix):
+    source, made = tmp_path / f"tone{suffix}", tmp_path / f"with{suffix}"
+    with av.open(str(source), "w") as out:
+        stream = out.add_stream("aac" if suffix == ".m4a" else "libmp3lame", rate=44_100)
+        frame = av.AudioFrame.from_ndarray(np.zeros((1, 88_200), "float32"), "fltp", "mono")
+        frame.rate = 44_100
+        for packet in [*stream.encode(frame), *stream.encode(None)]:
+            out.mux(packet)
+    picture = cover(tmp_path / "cover.jpg")
+    if suffix == ".m4a":
+        tags = mutagen.mp4.MP4(source)
+        tags["covr"], tags["\xa9nam"] = [mutagen.mp4.MP4Cover(picture)], "Slow Water"
+        tags.save()
+    else:
+        tags = mutagen.id3.ID3()
+        tags.add(mutagen.id3.APIC(mime="image/jpeg", type=3, data=picture))
+        tags.add(mutagen.id3.TIT2(text="Slow Water"))
+        tags.save(source)
+    mux(source, made, chapters=[(0, 1000, "One"), (1000, 2000, "Two")])
+    assert read_chapters(made) == ["One", "Two"]
+    if suffix == ".m4a":
+        again = mutagen.mp4.MP4(made)
+        assert bytes(again["covr"][0]) == picture and again["\xa9nam"] == ["Slow Water"]
+    else:
+        again = mutagen.id3.ID3(made)
+        assert again.getall("APIC")[0].data == picture and str(again["TIT2"]) == "Slow Water"
+    assert packets_of(source) == packets_of(made)
+
+
+def packets_of(path):
+    """How many packets of sound are in a file."""
+    with av.open(str(path)) as film:
+        return sum(1 for packet in film.demux(audio=0) if packet.size)
+
+
+def test_tracks_that_were_there_stay_with_their_languages_and_titles(tmp_path):
+    one, two = tmp_path / "one.mp4", tmp_path / "two.mp4"
+    mux(DEMO / "heron-film.mp4", one, captions=[CaptionStream("th", "Thai", ((1000, 2000, "ไม้"),))])
+    mux(one, two, captions=[CaptionStream("lt", "Lithuanian", ((1000, 2000, "Ąžuolas"),))])
+    assert read_captions(two) == [
+        CaptionStream("tha", "Thai", ((1000, 2000, "ไม้"),)),
+        CaptionStream("lit", "Lithuanian", ((1000, 2000, "Ąžuolas"),)),
+    ]
