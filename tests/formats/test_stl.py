@@ -198,3 +198,35 @@ def test_a_damaged_file_is_one_sentence_or_what_can_be_read(tmp_path):
         header(cct="9?", mnr="xx", lc="ZZ", tcp="ab") + block(b"It is dry today.") + b"half a block"
     )
     assert read_file(path).project.transcript.word_count == 4
+
+
+@pytest.mark.parametrize(
+    ("code", "ms", "said"),
+    [
+        ("STL25.01", 1480, False),
+        ("STL29.01", 1400, False),
+        ("STL30.01", 1400, False),
+        ("STL50.01", 1240, False),
+        ("STL60.01", 1200, False),
+        ("STL77.01", 1480, True),
+    ],
+)
+def test_frames_count_at_the_rate_that_is_named(tmp_path, code, ms, said):
+    [cue], warned = cues(tmp_path, header(dfc=code) + block(b"Oak", ((0, 0, 1, 12), (0, 0, 3, 0))))
+    assert cue.start_ms == ms and any("no frame rate that is known" in one for one in warned) is said
+
+
+def test_a_caption_before_the_programme_moves_no_other_one(tmp_path):
+    times = [((9, 59, 58, 0), (9, 59, 59, 0))]
+    times += [((10, 0, at, 0), (10, 0, at, 20)) for at in range(1, 15)]
+    data = header(tcp="10000000") + b"".join(
+        block(b"Oak", one, number=nth) for nth, one in enumerate(times, 1)
+    )
+    found, said = cues(tmp_path, data)
+    assert [one.start_ms for one in found] == [0, *(at * 1000 for at in range(1, 15))]
+    assert any("1 caption stands before the programme begins" in one for one in said)
+
+
+def test_signs_of_money_and_of_numbers_are_those_of_the_table(tmp_path):
+    [cue], _ = cues(tmp_path, header() + block(b"\xa4 5, \xa6 7, \xa3 9"))
+    assert cue.lines == ("$ 5, # 7, £ 9",)

@@ -14,6 +14,7 @@ from itertools import pairwise
 from pathlib import Path
 
 from dubrel.base.errors import FormatError
+from dubrel.base.text import counted
 from dubrel.formats.captions.stlletters import (
     decoded,
     encoded,
@@ -35,7 +36,17 @@ from dubrel.project.captiontext import CaptionText, shown_captions
 FRAME_MS = 40
 _HEAD, _BLOCK, _FIELD = 1024, 128, 112
 _TTI = struct.Struct("<BHBBBBBBBBBBBBB112s")
-_RATES = {"STL23.01": Fraction(24000, 1001), "STL24.01": Fraction(24), "STL50.01": Fraction(50)}
+_RATES = {
+    "STL23.01": Fraction(24000, 1001),
+    "STL24.01": Fraction(24),
+    "STL25.01": Fraction(25),
+    "STL29.01": Fraction(30),  # leaves numbers out, so its code keeps to the clock
+    "STL30.01": Fraction(30),
+    "STL50.01": Fraction(50),
+    "STL59.01": Fraction(60),  # as 29
+    "STL60.01": Fraction(60),
+}
+_LEAST_AFTER = 0.9  # of the captions, behind the time at which a programme is said to begin
 _NEWLINE, _UNUSED, _LAST, _USER_DATA = 0x8A, 0x8F, 0xFF, 0xEF
 _ITALICS, _UNDERLINE = (0x80, 0x81), (0x82, 0x83)
 _ROWS, _LOWEST = 23, 22
@@ -224,7 +235,9 @@ class _File:
         if len(data) < _HEAD + _BLOCK or not code.startswith("STL"):
             raise FormatError(f"“{name}” is no EBU STL file. Choose another file, or ask for it again.")
         self.odd = Oddities()
-        self.rate = _RATES.get(code, Fraction(30 if code == "STL30.01" else 25))
+        if code not in _RATES:
+            self.odd.say(f"“{code}” is no frame rate that is known; times were read in 25 frames a second.")
+        self.rate = _RATES.get(code, Fraction(25))
         self.table = int(self.head[12:14]) if self.head[12:14] in (b"00", b"01", b"02", b"03", b"04") else 0
         self.language = language_of(self.head[14:16].decode("latin-1"))
         rows = self.head[253:255].decode("latin-1")
@@ -266,8 +279,12 @@ class _File:
         if not code.isdigit():
             return 0
         begins = self._ms(*(int(code[at : at + 2]) for at in (0, 2, 4, 6)))
-        if not begins or any(one.times[0] < begins for one in titles):
+        before = sum(one.times[0] < begins for one in titles)
+        if not begins or len(titles) - before < _LEAST_AFTER * len(titles):
             return 0
+        if before:
+            what = counted(before, "caption stands", "captions stand")
+            self.odd.say(f"{what} before the programme begins; the time is set to zero.")
         clock = ":".join(code[at : at + 2].decode() for at in (0, 2, 4, 6))
         self.odd.say(f"The programme begins at {clock}; times are counted from there.")
         return begins
