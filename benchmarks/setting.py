@@ -6,10 +6,15 @@ Breaks inside phrases.
 from __future__ import annotations
 
 import random
+import sys
 import time
 from fractions import Fraction
 
-from common import DEMO, report
+from common import DEMO, ROOT, report
+
+sys.path.insert(0, str(ROOT / "tests"))
+import openends
+from conftest import spoken
 
 STORY = (
     "Mostly oak, and most of it tired. The bottom boards at the stern are gone, you can put your thumb"
@@ -131,7 +136,27 @@ def phrases() -> None:
     report("phrases", ours=shares[0], greedy=shares[1], ratio=shares[0] / shares[1])
 
 
+def open_ends() -> None:
+    """Of lines of two texts that setting was not made for, those that end open, by style."""
+    from dubrel.captions.styles import STYLES
+    from dubrel.edits.captions.resetting import set_again
+    from dubrel.edits.intake import add_heard
+    from dubrel.model import Project
+    from dubrel.project.captiontext import text_of
+
+    for name in ("Web", "Films", "Television"):
+        shares = []
+        for text in (openends.TEXT, openends.UNSEEN):
+            project = set_again(add_heard(Project(title=""), spoken(text)), STYLES[name])
+            track = project.captions
+            assert track is not None
+            lines = [line for one in track.captions for line in text_of(project, track, one).lines]
+            shares.append(len(openends.open_ends(lines)) / len(lines))
+        report("open ends", style=name, first=shares[0], unseen=shares[1], limit=0.01)
+
+
 if __name__ == "__main__":
     speed()
     avoidable()
     phrases()
+    open_ends()

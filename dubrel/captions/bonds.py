@@ -24,7 +24,7 @@ _LEANS = {
     _W.TO: 85.0,
     _W.CONJUNCTION: 75.0,
     _W.RELATIVE: 70.0,
-    _W.AUXILIARY: 45.0,
+    _W.AUXILIARY: 65.0,
     _W.NEGATION: 75.0,
     _W.PRONOUN: 55.0,
     _W.DEGREE: 65.0,
@@ -35,11 +35,11 @@ _LEANS = {
 # what a word of a class gains by beginning a line or a caption
 _BEGINS = {_W.CONJUNCTION: 8.0, _W.RELATIVE: 12.0, _W.PREPOSITION: 20.0, _W.TO: 28.0}
 _PAIRS = {
-    (_W.AUXILIARY, _W.VERB): 65.0,
+    (_W.AUXILIARY, _W.VERB): 68.0,
     (_W.AUXILIARY, _W.NEGATION): 80.0,
     (_W.AUXILIARY, _W.AUXILIARY): 75.0,
-    (_W.AUXILIARY, _W.PREPOSITION): 35.0,
-    (_W.AUXILIARY, _W.DETERMINER): 40.0,
+    (_W.AUXILIARY, _W.PREPOSITION): 64.0,
+    (_W.AUXILIARY, _W.DETERMINER): 64.0,
     (_W.AUXILIARY, _W.PRONOUN): 70.0,
     (_W.PRONOUN, _W.VERB): 80.0,
     (_W.PRONOUN, _W.AUXILIARY): 85.0,

@@ -51,11 +51,14 @@ class Everything:
         )
         return costs.CAPTION + self.end_cost(stop - 1) + inner + lines
 
+    def hurt(self, place):
+        return self.bonds[place] + costs.TIGHT * max(0, self.bonds[place] - costs.TIGHT_FROM)
+
     def end_cost(self, place):
         if place == len(self.words) - 1 or ends_sentence(self.words[place].text):
             return 0.0
         clause = ends_clause(self.words[place].text)
-        cost = costs.END_CLAUSE if clause else costs.END_INSIDE + costs.END_BOND * self.bonds[place]
+        cost = costs.END_CLAUSE if clause else costs.END_INSIDE + costs.END_BOND * self.hurt(place)
         return (
             max(costs.PAUSE_LEAST, cost - costs.PAUSE_GAIN) if self.pause(place) >= costs.PAUSE_MS else cost
         )
@@ -93,7 +96,7 @@ class Everything:
             return 0.0
         if ends_clause(self.words[place].text):
             return costs.LINE_CLAUSE
-        return costs.LINE_INSIDE + costs.LINE_BOND * self.bonds[place]
+        return costs.LINE_INSIDE + costs.LINE_BOND * self.hurt(place)
 
     # -- times ------------------------------------------------------------------------
 

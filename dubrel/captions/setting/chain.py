@@ -145,9 +145,14 @@ class Chain:
         return int(self.sums[stop] - self.sums[start] - self.gaps[start])
 
     @cached_property
+    def hurts(self) -> np.ndarray:
+        """How much a break after each word hurts: the bond, and the tight ones much more."""
+        return self.bonds + costs.TIGHT * np.maximum(0.0, self.bonds - costs.TIGHT_FROM)
+
+    @cached_property
     def end_costs(self) -> np.ndarray:
         """What it costs to end a caption after each word; after the last of a turn nothing."""
-        inside = costs.END_INSIDE + costs.END_BOND * self.bonds
+        inside = costs.END_INSIDE + costs.END_BOND * self.hurts
         found = np.where(self.ends == SENTENCE, 0.0, np.where(self.ends == CLAUSE, costs.END_CLAUSE, inside))
         eased = np.maximum(costs.PAUSE_LEAST, found - costs.PAUSE_GAIN)
         found = np.where((self.pauses >= costs.PAUSE_MS) & (found > 0), eased, found)
@@ -165,7 +170,7 @@ class Chain:
     @cached_property
     def line_costs(self) -> np.ndarray:
         """What it costs to end a line after each word, the line itself with it."""
-        inside = costs.LINE_INSIDE + costs.LINE_BOND * self.bonds
+        inside = costs.LINE_INSIDE + costs.LINE_BOND * self.hurts
         found = np.where(self.ends == SENTENCE, 0.0, np.where(self.ends == CLAUSE, costs.LINE_CLAUSE, inside))
         return found + costs.LINE
 
