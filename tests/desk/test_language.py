@@ -79,3 +79,23 @@ def test_words_cannot_be_in_the_language_of_a_translation(room, window):
 def test_with_nothing_open_there_is_no_language_to_set(window):
     window.session.open(Project(), None, saved=True)
     assert window.commands.why_not("language") != ""
+
+
+def test_captions_are_checked_by_the_rules_of_the_language_that_is_set(window, tmp_path):
+    path = tmp_path / "a.srt"
+    path.write_text(
+        "1\n00:00:01,000 --> 00:00:06,000\n船は乾いたドックにあります。帆はぬれていて板は腐っています。\n",
+        encoding="utf-8",
+    )
+    window.filing.open_path(path)
+    window.findings.settle()
+    [before] = window.findings.by_caption.values()
+    assert window.session.project.transcript.language == "ja" and "16 at most" in before[0].message
+    window.dialogs.language = lambda now: "English"
+    window.commands.run("language")
+    window.findings.settle()
+    after = [one.message for found in window.findings.by_caption.values() for one in found]
+    assert not any("16 at most" in one for one in after)
+    window.commands.run("undo")
+    window.findings.settle()
+    assert "16 at most" in next(iter(window.findings.by_caption.values()))[0].message

@@ -238,3 +238,14 @@ def test_any_two_texts_are_paired_in_order_with_the_fewest_edits(seed):
 def test_of_two_ways_that_are_as_good_words_put_in_come_early():
     assert pair_words(["so"], ["so", "so"]).pairs == [(None, 0), (0, 1)]
     assert pair_words(["so", "so"], ["so"]).pairs == [(0, None), (1, 0)]
+
+
+def test_a_script_in_a_language_that_is_in_no_list_can_be_aligned_in_it(window, qtbot):
+    from languages import STORIES
+
+    from dubrel.desk.intake.dialogs.script import ScriptDialog
+    from dubrel.formats.script import Piece
+
+    dialog = ScriptDialog("a.txt", [Piece(Kind.SPEECH, STORIES["lt"])], window)
+    qtbot.addWidget(dialog)
+    assert dialog.language() == "lt" and dialog.tongue.currentText() == "Lithuanian"

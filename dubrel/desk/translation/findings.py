@@ -81,7 +81,8 @@ class TranslationFindings(Follower):
             if self.track_id:
                 self.look_at(0)
             return
-        if change.old.track(track.id) is None or change.old.terms != change.new.terms:
+        spoken = change.old.transcript.language != change.new.transcript.language
+        if change.old.track(track.id) is None or change.old.terms != change.new.terms or spoken:
             self.look_at(track.id)
             return
         for caption_id in change.captions.get(track.id, ()):

@@ -83,7 +83,7 @@ def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
     a word that is another.
     """
     project, ids = change.new, set(change.captions.get(track.id, ()))
-    if change.old.media is not project.media or _style(change.old, track.id) is not track.style:
+    if change.old.media is not project.media or _rules(change.old, track.id) != _rules(project, track.id):
         yield from track.captions
         return
     words = _other_words(change)
@@ -107,9 +107,10 @@ def _before_gone(track: CaptionTrack, gone: Caption) -> Iterator[Caption]:
     yield from track.captions[max(0, place - 1) : place]
 
 
-def _style(project: Project, track_id: int) -> HouseStyle | None:
+def _rules(project: Project, track_id: int) -> tuple[HouseStyle, str] | None:
+    """What a track is checked by: its style, as it is in its language."""
     track = project.track(track_id)
-    return track.style if track else None
+    return (track.style, track.language) if track else None
 
 
 def _other_words(change: Change) -> Iterator[int]:

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.languages import LANGUAGES, detect_language
+from dubrel.base.languages import LANGUAGES, detect_language, language_name
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.formats.script import Kind, Piece
@@ -62,6 +62,8 @@ class ScriptDialog(QDialog):
         for tag, text in LANGUAGES.items():
             self.tongue.addItem(text, tag)
         found = detect_language(" ".join(piece.text for piece in pieces[:200])) or "en"
+        if found not in LANGUAGES:
+            self.tongue.addItem(language_name(found), found)
         self.tongue.setCurrentIndex(self.tongue.findData(found))
         self.leave, self.go = button("Cancel"), button("Align", primary=True)
         tongue = label("in", "quiet")
