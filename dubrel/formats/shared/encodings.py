@@ -149,7 +149,7 @@ _HANZI = set(
     "更别打女变四神总何电数安少报才结反受目太量再感建务做接必場件計這個們來為國說時會對過發後裡種經麼學現當沒動還進"
     "樣開從實軍無與長機關點業將兩間問頭體見產話內門東聲員論處義幾認條係氣題爾別變總電數報結"
 )
-_BAD_PLACE, _FOREIGN, _BROKEN = -1.6, -1.0, -3.0
+_BAD_PLACE, _FOREIGN, _BROKEN, _SHOUTED = -1.6, -1.0, -3.0, -0.3
 
 
 @dataclass
@@ -305,19 +305,16 @@ def _script_of(sign: str) -> str:
 
 _AMID = re.compile(r"(?<=[^\W\d_])[^\w\s'’\-.,:;!?\u0e00-\u0e7f\u200c\u0300-\u036f](?=[^\W\d_])")
 _MIXED = re.compile("[A-Za-z][\u0370-\u06ff\u0e00-\u0e7f\u4e00-\u9fff\uac00-\ud7a3]|[\u0370-\u06ff][A-Za-z]")
-_SHOUTED = re.compile(r"[^\W\d_]+")
+_WORD = re.compile(r"[^\W\d_]+")
 
 
 def _places(text: str) -> float:
     """What is lost where signs stand inside words, or capitals behind small letters."""
     wrong = sum(any(ord(sign) > 127 for sign in found.group()) for found in _AMID.finditer(text))
     swapped = sum(a.islower() and b.isupper() and not (a + b).isascii() for a, b in pairwise(text))
-    capitals = sum(
-        word[:1].islower() is False and word[1:].isupper() and len(word) > 2 and not word.isascii()
-        for word in _SHOUTED.findall(text)
-    )
+    shouted = sum(len(word) > 2 and word[1:].isupper() and not word.isascii() for word in _WORD.findall(text))
     mixed = len(_MIXED.findall(text))
-    return _BAD_PLACE * (wrong + swapped + mixed) - 0.3 * capitals
+    return _BAD_PLACE * (wrong + swapped + mixed) + _SHOUTED * shouted
 
 
 def _score_east(signs: Iterable[str]) -> float:
