@@ -18,8 +18,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from dubrel.standins.service import FaultyHandler, FaultyServer, serve
+from dubrel.translation.translators.directions import NEURAL
 from dubrel.translation.translators.engines import translator
-from dubrel.translation.translators.languages import NEURAL
 
 PER_SIGN, CURRENCY = 0.00002, "EUR"
 MOST_SENTENCES = 40

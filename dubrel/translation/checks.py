@@ -9,12 +9,12 @@ from functools import lru_cache
 
 from rapidfuzz.distance import JaroWinkler
 
+from dubrel.base.languages import main_tag
 from dubrel.base.text import bare_word
 from dubrel.model import Term
 from dubrel.translation.glossary import forbidden_in, missing_in, spots_of
 from dubrel.translation.meaning import LENGTHS, verdict
 from dubrel.translation.preparing import fixed_in
-from dubrel.translation.translators.languages import base
 from dubrel.translation.wordlists import negates, negations, numbers_in
 
 _SHORT, _LONG, _LENGTH_LEAST = 0.45, 2.3, 24
@@ -138,7 +138,7 @@ def _meaning_look(one: Told) -> Iterator[str]:
 @check("language", "Another language", 85)
 def _language(one: Told) -> Iterator[str]:
     text = _without_names(one)
-    if sum(sign.isalpha() for sign in text) < _LETTERS_LEAST or base(one.language) == base(
+    if sum(sign.isalpha() for sign in text) < _LETTERS_LEAST or main_tag(one.language) == main_tag(
         one.source_language
     ):
         return
@@ -146,11 +146,11 @@ def _language(one: Told) -> Iterator[str]:
     if not found:
         return
     scores = dict(found)
-    wanted = scores.get(base(one.language))
+    wanted = scores.get(main_tag(one.language))
     best = found[0][0]
     if (
         wanted is not None
-        and best != base(one.language)
+        and best != main_tag(one.language)
         and best in _COMMON
         and found[0][1] - wanted > _MARGIN
     ):
@@ -183,7 +183,11 @@ def _untranslated(one: Told) -> Iterator[str]:
         bare_word(word) for word in one.target.split() if word[:1].islower() and len(bare_word(word)) > 2
     ]
     same = [word for word in theirs if word in ours]
-    if base(one.language) != base(one.source_language) and len(same) >= 3 and len(same) > 0.5 * len(theirs):
+    if (
+        main_tag(one.language) != main_tag(one.source_language)
+        and len(same) >= 3
+        and len(same) > 0.5 * len(theirs)
+    ):
         yield "stands there as it was said: “" + " ".join(same[:4]) + "”"
 
 
@@ -228,8 +232,8 @@ def _negation(one: Told) -> Iterator[str]:
 
 @check("length", "Too short or too long", 70)
 def _length(one: Told) -> Iterator[str]:
-    usual = LENGTHS.get(base(one.language))
-    known = LENGTHS.get(base(one.source_language))
+    usual = LENGTHS.get(main_tag(one.language))
+    known = LENGTHS.get(main_tag(one.source_language))
     if usual is None or known is None or len(one.source) < _LENGTH_LEAST or not one.target.strip():
         return
     share = len(one.target) / (len(one.source) * usual / known)

@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError, EngineError
+from dubrel.base.languages import main_tag
 from dubrel.edits.translation.track import source_changes
 from dubrel.model import Agreed, CaptionTrack, Project
 from dubrel.translation.pairs import Pair, Task, over_of, pairs_of, task_of
+from dubrel.translation.translators.directions import BY_RULES, NEURAL
 from dubrel.translation.translators.engines import REGISTER, automatic
-from dubrel.translation.translators.languages import BY_RULES, NEURAL, base
 
 
 @dataclass(frozen=True)
@@ -41,7 +42,7 @@ def offers(source: str, target: str, added: Collection[str] = ()) -> list[Offer]
     added : collection of str
         Translators that the user added.
     """
-    pair, found = (base(source), base(target)), []
+    pair, found = (main_tag(source), main_tag(target)), []
     if target.endswith("-Latn") and pair[0] == pair[1]:
         return [Offer("script", "Latin letters")]
     if pair in NEURAL:
@@ -131,7 +132,7 @@ def way_back(source: str, target: str, added: Collection[str] = ()) -> str:
         if kind != "folder":
             continue
         try:
-            if languages_of(where) == (base(target), base(source)):
+            if languages_of(where) == (main_tag(target), main_tag(source)):
                 return name
         except EngineError:
             continue

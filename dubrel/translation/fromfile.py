@@ -6,14 +6,13 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.errors import EngineError, FormatError
-from dubrel.base.languages import UNKNOWN, detect_language, language_in_name, language_name
+from dubrel.base.languages import UNKNOWN, detect_language, language_in_name, language_name, main_tag
 from dubrel.base.text import counted
 from dubrel.edits.translation.pairing import Paired, pair_cues
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.register import CAPTION_READERS, read_file
 from dubrel.model import Cue, Project
 from dubrel.translation.meaning import can_weigh
-from dubrel.translation.translators.languages import base
 
 
 def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
@@ -30,7 +29,7 @@ def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
     project = replace(project, transcript=replace(project.transcript, language=language or UNKNOWN))
     cues, _ = _cues(second)
     other = _language_of(second, " ".join(line for cue in cues for line in cue.lines))
-    if not other or base(other) == base(project.transcript.language):
+    if not other or main_tag(other) == main_tag(project.transcript.language):
         raise FormatError(
             f"“{first.name}” and “{second.name}” are in one language, so they are no pair. Open one of them."
         )
@@ -76,7 +75,7 @@ def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, li
     except EngineError:  # no encoder: times alone count
         paired = pair_cues(project, track_id, cues)
     found = detect_language(" ".join(line for cue in cues for line in cue.lines)[:4000])
-    if found and base(found) != base(track.language):
+    if found and main_tag(found) != main_tag(track.language):
         said = [*said, f"It is written in {language_name(found)}, not in {language_name(track.language)}."]
     if paired.course.kind == "shift":
         said = [*said, f"Its times were {abs(paired.course.shift_ms) / 1000:.1f} s off and are right now."]

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from dubrel.base.languages import main_tag
 from dubrel.finding.encoder import LANGUAGES, vectors_of
-from dubrel.translation.translators.languages import base
 
 WEIGHTS = (14.37, 14.26, -1.3, -5.59)
 SOUND, LOOK = 0.5, 0.06
@@ -33,7 +33,7 @@ LENGTHS = {
 
 def can_weigh(source: str, target: str) -> bool:
     """Whether the encoder knows both languages."""
-    return base(source) in LANGUAGES and base(target) in LANGUAGES
+    return main_tag(source) in LANGUAGES and main_tag(target) in LANGUAGES
 
 
 def likeness(pairs: Sequence[tuple[str, str]]) -> np.ndarray:
@@ -55,7 +55,7 @@ def features(
     likenesses: np.ndarray, pairs: Sequence[tuple[str, str]], source: str = "en", target: str = "pt"
 ) -> np.ndarray:
     """What the scale looks at, shape (n, 4): nearness, how much too short and too long, and one."""
-    usual = LENGTHS.get(base(target), 1.0) / LENGTHS.get(base(source), 1.0)
+    usual = LENGTHS.get(main_tag(target), 1.0) / LENGTHS.get(main_tag(source), 1.0)
     ratio = (
         np.log([(len(other) + 4) / (len(one) * usual + 4) for one, other in pairs])
         if len(pairs)

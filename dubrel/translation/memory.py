@@ -18,7 +18,7 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import data_folder
-from dubrel.translation.translators.languages import base
+from dubrel.base.languages import main_tag
 from dubrel.user.kept import put_aside
 
 _TABLE = """create table if not exists sentences (
@@ -107,7 +107,7 @@ class Memory:
         DubrelError
             If they cannot be written.
         """
-        now, pair = time.time(), (base(source), base(target))
+        now, pair = time.time(), (main_tag(source), main_tag(target))
         wanted = [(*pair, _plain(one), _plain(other), project, now) for one, other in rows]
         wanted = [row for row in wanted if row[2] and row[3]]
         try:
@@ -130,15 +130,15 @@ class Memory:
         with self._lock, self._base:
             self._base.execute(
                 "delete from sentences where source_language = ? and target_language = ? and source = ?",
-                (base(source), base(target), _plain(sentence)),
+                (main_tag(source), main_tag(target), _plain(sentence)),
             )
-            self._lists.pop((base(source), base(target)), None)
+            self._lists.pop((main_tag(source), main_tag(target)), None)
 
     def exact(self, sentence: str, source: str, target: str) -> str:
         """The translation of exactly this sentence; empty where there is none."""
         rows = self._read(
             "select target from sentences where source_language = ? and target_language = ? and source = ?",
-            (base(source), base(target), _plain(sentence)),
+            (main_tag(source), main_tag(target), _plain(sentence)),
         )
         return str(rows[0][0]) if rows else ""
 
@@ -164,7 +164,7 @@ class Memory:
 
     def rows(self, source: str, target: str) -> list[tuple[str, str, str]]:
         """All sentences of two languages: the sentence, its translation, the project."""
-        pair = (base(source), base(target))
+        pair = (main_tag(source), main_tag(target))
         with self._lock:  # what is read is kept before anything else is written
             if pair not in self._lists:
                 self._lists[pair] = self._base.execute(
@@ -233,7 +233,7 @@ def of_units(units: Iterable[object], source: str, target: str) -> list[tuple[st
     """
     found = []
     for unit in units:
-        by_base = {base(tag): text for tag, text in unit.items()}  # type: ignore[attr-defined]
-        if base(source) in by_base and base(target) in by_base:
-            found.append((by_base[base(source)], by_base[base(target)]))
+        by_base = {main_tag(tag): text for tag, text in unit.items()}  # type: ignore[attr-defined]
+        if main_tag(source) in by_base and main_tag(target) in by_base:
+            found.append((by_base[main_tag(source)], by_base[main_tag(target)]))
     return found

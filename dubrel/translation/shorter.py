@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
+from dubrel.base.languages import main_tag
 from dubrel.base.text import grapheme_count
-from dubrel.translation.translators.languages import base
 from dubrel.translation.wordlists import DROPPABLE, number_words
 
 _MOST = 6
@@ -45,14 +45,14 @@ def _with_figures(text: str, language: str) -> str:
     if not known:
         return text
     pattern = re.compile(rf"(?<![\w-])({'|'.join(map(re.escape, known))})(?![\w-])", re.IGNORECASE)
-    joiner = {"pt": "e", "es": "y"}.get(base(language))
+    joiner = {"pt": "e", "es": "y"}.get(main_tag(language))
     if joiner and re.search(rf"\b({'|'.join(map(re.escape, known))}) {joiner} \w+", text, re.IGNORECASE):
         return text  # “trinta e um” is one number: it stays
     return pattern.sub(lambda match: str(known[match.group().lower()]), text)
 
 
 def _droppable(text: str, language: str) -> list[str]:
-    listed = set(DROPPABLE.get(base(language), "").split())
+    listed = set(DROPPABLE.get(main_tag(language), "").split())
     words = text.split()
     return [word for word in words[1:] if word.lower() in listed]
 

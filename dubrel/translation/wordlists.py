@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-from dubrel.translation.translators.languages import base
+from dubrel.base.languages import main_tag
 
 NEGATIONS = {
     "en": "not no never nobody nothing none nor neither nowhere without cannot n't no-one",
@@ -41,18 +41,18 @@ _MOST = 100
 @lru_cache(maxsize=16)
 def negations(language: str) -> frozenset[str]:
     """Words that negate; none where the language has no list."""
-    return frozenset(NEGATIONS.get(base(language), "").split())
+    return frozenset(NEGATIONS.get(main_tag(language), "").split())
 
 
 def negates(text: str, language: str) -> bool:
     """Whether something is negated."""
     lowered = text.lower().replace("’", "'")
-    if (others := _NO_NEGATION.get(base(language))) is not None:
+    if (others := _NO_NEGATION.get(main_tag(language))) is not None:
         lowered = re.sub(others, " ", lowered)
     known = negations(language)
-    if base(language) == "en" and "n't" in lowered:
+    if main_tag(language) == "en" and "n't" in lowered:
         return True
-    if base(language) == "fr" and re.search(r"\bn'", lowered):
+    if main_tag(language) == "fr" and re.search(r"\bn'", lowered):
         return True
     return any(word in known for word in re.findall(r"[^\W\d_]+(?:-[^\W\d_]+)*", lowered))
 
@@ -60,7 +60,7 @@ def negates(text: str, language: str) -> bool:
 @lru_cache(maxsize=16)
 def number_words(language: str) -> dict[str, int]:
     """Numbers from two on as single words: the word and its value."""
-    name = _NUMBER_LANGUAGES.get(base(language))
+    name = _NUMBER_LANGUAGES.get(main_tag(language))
     if name is None:
         return {}
     from num2words import num2words  # late: only for numbers
@@ -70,7 +70,7 @@ def number_words(language: str) -> dict[str, int]:
         word = str(num2words(value, lang=name))
         if " " not in word:
             found.setdefault(word.lower(), value)
-    return found | _MORE.get(base(language), {})
+    return found | _MORE.get(main_tag(language), {})
 
 
 _MORE = {
@@ -105,8 +105,8 @@ def numbers_in(text: str, language: str) -> list[int]:
     >>> numbers_in("trinta e um anos, quatro mil e duzentos", "pt")
     [31, 4200]
     """
-    known, joiner = number_words(language), _JOINERS.get(base(language), "")
-    ones = _ONES.get(base(language), ())
+    known, joiner = number_words(language), _JOINERS.get(main_tag(language), "")
+    ones = _ONES.get(main_tag(language), ())
     count = _Count()
     for match in re.finditer(r"\d{1,3}(?:[.,]\d{3})+(?!\d)|\d+|[^\W\d_]+|[^\w\s]", text.lower()):
         token = match.group()

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.languages import LANGUAGES, language_name
+from dubrel.base.languages import LANGUAGES, language_name, main_tag
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -26,7 +26,6 @@ from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers
-from dubrel.translation.translators.languages import base
 from dubrel.user.settings import SETTINGS
 from dubrel.user.styles import all_styles
 
@@ -178,10 +177,10 @@ class Overview(PaperPage):
         project = self.session.project
         source = project.transcript.language
         taken = {one.language for one in translated_tracks(project)}
-        found = [tag for tag in LANGUAGES if tag != base(source) and tag not in taken]
+        found = [tag for tag in LANGUAGES if tag != main_tag(source) and tag not in taken]
         found.sort(key=language_name)
-        if base(source) not in _LATIN and f"{base(source)}-Latn" not in taken:
-            found.append(f"{base(source)}-Latn")
+        if main_tag(source) not in _LATIN and f"{main_tag(source)}-Latn" not in taken:
+            found.append(f"{main_tag(source)}-Latn")
         return found
 
     def _compose(self) -> None:

@@ -12,9 +12,9 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from dubrel.base.errors import EngineError
-from dubrel.base.languages import language_name
+from dubrel.base.languages import language_name, main_tag
 from dubrel.base.plugins import Register
-from dubrel.translation.translators.languages import BY_RULES, NEURAL, base
+from dubrel.translation.translators.directions import BY_RULES, NEURAL
 
 
 class Translator(Protocol):
@@ -67,7 +67,7 @@ REGISTER = Register(
 
 def automatic(source: str, target: str) -> str:
     """The name of the built-in translator that knows both languages; empty for none."""
-    pair = (base(source), base(target))
+    pair = (main_tag(source), main_tag(target))
     if target.endswith("-Latn") and pair[0] == pair[1]:
         return "script"
     return "builtin" if pair in NEURAL else "rules" if pair in BY_RULES else ""

@@ -18,9 +18,9 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import EngineError
-from dubrel.base.languages import LANGUAGES
+from dubrel.base.languages import LANGUAGES, main_tag
+from dubrel.translation.translators.directions import NEURAL, refuse
 from dubrel.translation.translators.engines import Engine
-from dubrel.translation.translators.languages import NEURAL, base, refuse
 
 _FOLDERS = {("en", "pt"): "enpt-1693087644", ("pt", "en"): "pten-1693087646"}
 _PARTS = ("*.intgemm.alphas.bin", "vocab*.spm", "lex*.bin", "tokenizer.json")
@@ -77,7 +77,7 @@ def builtin(source: str, target: str) -> NeuralTranslator:
     EngineError
         If it does not know the languages, or is not installed.
     """
-    pair = (base(source), base(target))
+    pair = (main_tag(source), main_tag(target))
     if pair not in NEURAL:
         raise refuse(source, target, "The built-in translator")
     try:
@@ -99,7 +99,7 @@ def folder(where: str, source: str, target: str) -> NeuralTranslator:
     EngineError
         If it is no such folder, cannot be used, or is for other languages.
     """
-    if languages_of(where) != (base(source), base(target)):
+    if languages_of(where) != (main_tag(source), main_tag(target)):
         raise refuse(source, target, f"The model in “{where}”")
     tried(where)
     return NeuralTranslator(Path(where))

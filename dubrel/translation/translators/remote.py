@@ -17,9 +17,8 @@ from typing import Any
 
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
-from dubrel.base.languages import language_name
+from dubrel.base.languages import language_name, main_tag
 from dubrel.translation.translators.engines import Engine
-from dubrel.translation.translators.languages import base
 from dubrel.user.keys import key_for
 from dubrel.user.settings import SETTINGS
 
@@ -85,7 +84,7 @@ class RemoteTranslator:
     ) -> None:
         self.address = checked_address(address)
         self._line = Line(self.address, key_for(self.address))
-        self._pair = (base(source), base(target))
+        self._pair = (main_tag(source), main_tag(target))
         self._patience_s, self._poll_s = patience_s, poll_s
         self._offer: Offer | None = None
 
@@ -166,7 +165,7 @@ def _job(value: Any) -> str:
 
 
 def _offer(value: Any) -> Offer:
-    pairs = tuple((base(str(one)), base(str(other))) for one, other in value["pairs"][:10_000])
+    pairs = tuple((main_tag(str(one)), main_tag(str(other))) for one, other in value["pairs"][:10_000])
     each, currency, most = float(value["per_character"]), str(value["currency"]), int(value["most_sentences"])
     if not 0 <= each < 1e3 or not 0 < len(currency) <= 10 or not currency.isprintable() or not most >= 1:
         raise ValueError("no offer")

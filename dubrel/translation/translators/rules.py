@@ -17,8 +17,9 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
+from dubrel.base.languages import main_tag
+from dubrel.translation.translators.directions import BY_RULES, refuse
 from dubrel.translation.translators.engines import Engine
-from dubrel.translation.translators.languages import BY_RULES, base, refuse
 
 _MODES = Path("/usr/share/apertium/modes")
 _LONG = {"en": "eng", "es": "spa"}
@@ -45,7 +46,7 @@ class RuleTranslator:
     guarded = True
 
     def __init__(self, source: str, target: str) -> None:
-        pair = (base(source), base(target))
+        pair = (main_tag(source), main_tag(target))
         if pair not in BY_RULES:
             raise refuse(source, target, "The translator by rules")
         if not installed():

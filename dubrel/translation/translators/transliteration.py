@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from dubrel.base.errors import EngineError
+from dubrel.base.languages import main_tag
 from dubrel.base.text import word_units
+from dubrel.translation.translators.directions import refuse
 from dubrel.translation.translators.engines import Engine
-from dubrel.translation.translators.languages import base, refuse
 
 
 class ScriptTranslator:
@@ -22,7 +23,7 @@ class ScriptTranslator:
     guarded = False
 
     def __init__(self, source: str, target: str) -> None:
-        if base(source) != base(target):
+        if main_tag(source) != main_tag(target):
             raise refuse(source, target, "Writing in Latin letters")
         try:
             from anyascii import anyascii

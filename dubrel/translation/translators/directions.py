@@ -1,4 +1,4 @@
-"""Which languages the translators know."""
+"""From which language into which the translators go."""
 
 from __future__ import annotations
 
@@ -9,11 +9,6 @@ NEURAL = (("en", "pt"), ("pt", "en"))
 """What the built-in translator knows."""
 BY_RULES = (("en", "es"), ("es", "en"))
 """What the translator by rules knows."""
-
-
-def base(tag: str) -> str:
-    """The language of a tag, without region or script."""
-    return tag.split("-")[0].lower()
 
 
 def refuse(source: str, target: str, name: str) -> EngineError:
