@@ -7,6 +7,7 @@ from languages import ENCODINGS_OF, STORIES, in_cues, in_encoding
 
 from dubrel.base.errors import FormatError
 from dubrel.cli import main
+from dubrel.edits.translation.track import begin_track
 from dubrel.formats.register import read_file
 from dubrel.formats.shared.encodings import best_encoding
 
@@ -122,3 +123,16 @@ def test_a_text_that_is_gone_meanwhile_is_said_and_nothing_changes(polish, tmp_p
     (tmp_path / "old.srt").unlink()
     polish.read_as.read_again()
     assert polish.session.project is before and "cannot be read" in polish.message.text()
+
+
+def test_translations_go_only_after_a_question_when_the_text_is_read_again(polish):
+    polish.session.step(lambda project: begin_track(project, "cy")[0], "Welsh")
+    before, asked = polish.session.project, []
+    polish.dialogs.yes = lambda question, go="": bool(asked.append(question))
+    polish.read_as.read_again()
+    assert polish.session.project is before and "undo brings them back" in asked[0]
+    polish.dialogs.yes = lambda question, go="": True
+    polish.read_as.read_again()
+    assert len(polish.session.project.tracks) == 1
+    polish.commands.run("undo")
+    assert polish.session.project == before

@@ -67,6 +67,10 @@ class ReadAs(QWidget):
         path, encoding = self._path, self.choice.currentData()
         if path is None or self._of is not self.session.history:
             return
+        question = "The translations of this text go when it is read again; undo brings them back."
+        translated = any(not one.spoken for one in self.session.project.tracks)
+        if translated and not self.desk.ask.yes(question, "Read again"):
+            return
         try:
             reading = beside(partial(read_file, path, self._names, encoding))
             self.desk.jobs.cancel_changing()
