@@ -173,6 +173,48 @@ def _has_unspaced(text: str) -> bool:
     return _UNSPACED.search(text) is not None
 
 
+HELD_SPACES = ("\u00a0", "\u2007", "\u202f")
+"""Spaces at which no line may break: no-break space, figure space, narrow no-break space."""
+_NO_BREAK = re.compile("[\u00a0\u2007\u202f]")
+_BREAKING = re.compile("[^\\S\u00a0\u2007\u202f]+")
+
+
+def tokens(text: str) -> list[str]:
+    r"""What stands between the spaces of a text.
+
+    A space that may not be broken holds signs and figures at what they belong to: there it
+    is part of the token. Between two words it is a space like any other.
+
+    Examples
+    --------
+    >>> [one.replace("\u00a0", "~") for one in tokens("«\u00a0oui\u00a0» : 10\u00a0000 €, M.\u00a0Brun")]
+    ['«~oui~»', ':', '10~000', '€,', 'M.', 'Brun']
+    """
+    if text.isascii() or not _NO_BREAK.search(text):
+        return text.split()
+    found: list[str] = []
+    for run in _BREAKING.split(text):
+        parts, empty = _NO_BREAK.split(run), False
+        for place, (part, sign) in enumerate(zip(parts, ["", *_NO_BREAK.findall(run)])):
+            if not part:
+                empty = True
+            elif place and not empty and not (_has_letter(parts[place - 1]) and _has_letter(part)):
+                found[-1] += sign + part
+            else:
+                found.append(part)
+            empty = empty and not part
+    return found
+
+
+def _has_letter(text: str) -> bool:
+    return any(map(str.isalpha, text))
+
+
+def tidied(text: str) -> str:
+    """A text with one space between its tokens, and none at its ends."""
+    return " ".join(tokens(text))
+
+
 def word_units(text: str) -> list[str]:
     """The words of a text; where a script puts no spaces between them, by a library.
 
@@ -191,12 +233,12 @@ def spaced_units(text: str) -> list[tuple[str, bool]]:
 
     Put together again with :func:`joined` and these spaces they are the same text.
     """
-    tokens = text.split()
+    found = tokens(text)
     if text.isascii() or not _has_unspaced(text):
-        return [(token, False) for token in tokens]
+        return [(token, False) for token in found]
     parser = _unit_parser(_unspaced_language(text))
     units: list[tuple[str, bool]] = []
-    for token in tokens:
+    for token in found:
         asked = not units or gap(units[-1][0], token) == " "
         units += [(unit, nth == 0 and not asked) for nth, unit in enumerate(_parsed(token, parser))]
     return units

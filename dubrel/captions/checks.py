@@ -11,7 +11,7 @@ from itertools import accumulate
 from typing import Literal
 
 from dubrel.base.plugins import Register
-from dubrel.base.text import gap_lengths, grapheme_count
+from dubrel.base.text import gap_lengths, grapheme_count, tokens
 from dubrel.base.timecode import ms_to_frames
 from dubrel.captions.bonds import bond_of
 from dubrel.captions.lengths import text_length
@@ -100,7 +100,7 @@ class Shown:
     @property
     def words(self) -> int:
         """How many words show."""
-        return sum(map(len, self.rows)) or len(" ".join(self.lines).split())
+        return sum(map(len, self.rows)) or len(tokens(" ".join(self.lines)))
 
 
 def style_length(lines: Sequence[str], style: HouseStyle) -> int:
@@ -121,7 +121,7 @@ def reading_speed(caption: Caption, lines: Sequence[str], style: HouseStyle | No
 
 def words_a_minute(caption: Caption, lines: Sequence[str]) -> float:
     """Words a minute over the time on screen."""
-    return len(" ".join(lines).split()) * 60_000 / max(1, caption.end_ms - caption.start_ms)
+    return len(tokens(" ".join(lines))) * 60_000 / max(1, caption.end_ms - caption.start_ms)
 
 
 Fix = Literal["", "times", "lines", "place", "text"]

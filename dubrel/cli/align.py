@@ -54,7 +54,7 @@ def _align(args: argparse.Namespace) -> int:
     for event in align_script(media, pieces, args.language):
         project = fold(project, event)
         show(event, args.quiet)
-    write_output(set_again(project, style), args.output)
+    write_output(set_again(project, style), args.output, args.quiet)
     return 0
 
 
@@ -85,7 +85,7 @@ def _audit(args: argparse.Namespace) -> int:
             print(json.dumps(as_json(report), ensure_ascii=False, indent=1) if args.json else as_text(report))
             if args.fix and of_words:
                 found = dict(zip(audited_words(project, ids), event.words))
-                write_output(retimed_words(project, found), args.fix)
+                write_output(retimed_words(project, found), args.fix, args.quiet)
             elif args.fix:
-                write_output(repaired(project, report, ids, "retime"), args.fix)
+                write_output(repaired(project, report, ids, "retime"), args.fix, args.quiet)
     return status

@@ -89,7 +89,7 @@ def _captions(args: argparse.Namespace) -> int:
         from dubrel.edits.captions.explanations import report
 
         write_text(args.explain, json.dumps(report(project), ensure_ascii=False, indent=1) + "\n")
-    write_output(project, args.output)
+    write_output(project, args.output, args.quiet)
     return 0
 
 
@@ -117,7 +117,7 @@ def _check(args: argparse.Namespace) -> int:
 
         project, fixes = fix_all(project)
         fixed = [{"rules": list(one.fixed), "start_ms": one.old[0].start_ms} for one in fixes if one.old]
-        write_output(project, args.fix)
+        write_output(project, args.fix, args.quiet)
         track = project.captions
         assert track is not None
     found = check_track(project, track)

@@ -105,16 +105,16 @@ def with_media(project: Project, media: Path | None) -> Project:
     return replace(project, media=probe(media)) if media else project
 
 
-def write_output(project: Project, path: Path) -> None:
-    """Write a project or a deliverable by the suffix."""
+def write_output(project: Project, path: Path, quiet: bool) -> None:
+    """Write a project or a deliverable by the suffix; what the form cannot hold is said."""
     from dubrel.release.onefile import write_checked
     from dubrel.store.projectfile import save
 
     if path.suffix.lower() == ".dubrel":
         with own(path):
             save(project, path)
-    else:
-        write_checked(project, path)
+    elif lost := write_checked(project, path):
+        warn([lost], quiet)
 
 
 def refuse_unwritable(path: Path) -> None:

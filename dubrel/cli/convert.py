@@ -42,5 +42,5 @@ def _convert(args: argparse.Namespace) -> int:
         found, warnings = read_passages(args.speakers)
         warn(warnings, args.quiet)
         project = speakers_followed(project, follow_passages(project, found))
-    write_output(project, args.output)
+    write_output(project, args.output, args.quiet)
     return 0

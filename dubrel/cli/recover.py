@@ -49,7 +49,7 @@ def _recover(args: argparse.Namespace) -> int:
             else "No unsaved work was found. There is nothing to write."
         )
     left = found[args.which - 1]
-    write_output(left.project, args.output)
+    write_output(left.project, args.output, args.quiet)
     if args.output.suffix.lower() == ".dubrel":  # everything is in the file now
         discard(left.folder)
     if not args.quiet:

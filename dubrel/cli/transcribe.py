@@ -109,7 +109,7 @@ def _transcribe_one(
         for said in transcribed_project(recording, choices, style):
             if isinstance(said, Project):
                 try:
-                    write_output(put_terms(said), target)
+                    write_output(put_terms(said), target, quiet)
                 except DubrelError as error:
                     raise kept(error) from error
                 written = True

@@ -98,11 +98,11 @@ def _translate(args: argparse.Namespace) -> int:
         text = json.dumps(rows(project, track, known), ensure_ascii=False, indent=1) + "\n"
         write_text(args.report, text)
     if args.output.suffix.lower() == ".dubrel":
-        write_output(project, args.output)
+        write_output(project, args.output, args.quiet)
     else:
         from dubrel.translation.document import translated_project
 
-        write_output(translated_project(project, track), args.output)
+        write_output(translated_project(project, track), args.output, args.quiet)
     return 0
 
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dubrel.base.text import bare_word, ends_sentence
+from dubrel.base.text import bare_word, ends_sentence, tokens
 from dubrel.finding.commonwords import common_words
 from dubrel.project.sentences import Sentence
 
@@ -150,7 +150,7 @@ def _border(sentences: Sequence[Sentence], place: int) -> float:
 
 def _runs(text: str, common: frozenset[str]) -> Iterable[tuple[str, ...]]:
     """Runs of one to three words that neither begin nor end with a common one, within clauses."""
-    words = text.split()
+    words = tokens(text)
     bare = [bare_word(word) for word in words]
     for first in range(len(bare)):
         if not _marks(bare[first], common):
@@ -195,7 +195,7 @@ def _worth(run: tuple[str, ...], count: int, parts: int, of: int) -> float:
 def _as_said(run: tuple[str, ...], texts: Iterable[str]) -> str:
     """A run as it was written the first time, without marks at its ends."""
     for text in texts:
-        words = text.split()
+        words = tokens(text)
         bare = [bare_word(word) for word in words]
         for first in range(len(bare) - len(run) + 1):
             if tuple(bare[first : first + len(run)]) == run:

@@ -12,6 +12,7 @@ from enum import StrEnum
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError, FormatError
+from dubrel.base.text import tidied
 from dubrel.formats.shared.common import read_text
 
 _NAME = re.compile(r"^\**([^\W\d_][\w .’'-]{0,38}?)\**\s*:\**\s+(?=\S)")
@@ -123,7 +124,7 @@ def _begins_piece(line: str) -> bool:
 
 
 def _speech(text: str) -> str:
-    return " ".join(_MARKUP.sub(r"\2", _INSIDE.sub("", text)).split())
+    return tidied(_MARKUP.sub(r"\2", _INSIDE.sub("", text)))
 
 
 def _is_heading(line: str) -> bool:

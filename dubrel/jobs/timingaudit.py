@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.text import tokens
 from dubrel.jobs.machinery.events import Audited, Event, Pace, Progress, Recognised
 from dubrel.jobs.transcribing.transcribe import transcribe
 from dubrel.media.sound import samples_of
@@ -38,6 +39,6 @@ def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
         elif isinstance(event, Progress):
             yield pace.at(event.stage, event.fraction * _TRANSCRIBING)
     yield pace.at("Comparing", _TRANSCRIBING)
-    words = [word for cue in cues for line in cue.lines for word in line.split()]
+    words = [word for cue in cues for line in cue.lines for word in tokens(line)]
     found = line_up(words, heard, samples_of(media), EnglishAligner())
     yield Audited(audit(cues, found), tuple(found.words))

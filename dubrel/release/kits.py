@@ -193,13 +193,7 @@ def named(
 
 def loses(planned: Planned) -> str:
     """What a file cannot hold, and what will look wrong, in sentences; empty for nothing."""
-    found = planned.form.lost(planned.source)
-    lost = f"{planned.form.label} has no room for {_listed(found)}." if found else ""
-    return " ".join(filter(None, (lost, planned.form.warns(planned.source))))
-
-
-def _listed(parts: Sequence[str]) -> str:
-    return parts[0] if len(parts) == 1 else ", ".join(parts[:-1]) + " and " + parts[-1]
+    return planned.form.loss_said(planned.source)
 
 
 # -- as files ----------------------------------------------------------------------------------

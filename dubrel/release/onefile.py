@@ -38,12 +38,17 @@ def written_form(path: Path) -> Form:
 
 def write_checked(
     project: Project, path: Path, values: Mapping[str, str] | None = None, style: HouseStyle = DEFAULT_STYLE
-) -> None:
+) -> str:
     """Write a deliverable beside its place, read it back and compare.
 
     Only then does it replace what was there.
 
     Captions are set first where there are none.
+
+    Returns
+    -------
+    lost : str
+        What the file cannot hold, in sentences; empty for nothing.
 
     Raises
     ------
@@ -54,6 +59,7 @@ def write_checked(
     """
     form, source = _source(project, path, values, style)
     put(form, source, path)
+    return form.loss_said(source)
 
 
 def written(

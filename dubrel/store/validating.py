@@ -6,7 +6,7 @@ import re
 from dataclasses import replace
 from typing import Any
 
-from dubrel.base.text import counted
+from dubrel.base.text import counted, tokens
 from dubrel.base.timecode import LATEST_MS
 from dubrel.model import (
     Caption,
@@ -199,8 +199,8 @@ class _Reader(Values):
                     made[id(row)] = word
                 last = start
                 continue
-            if not isinstance(text, str) or not text or _CONTROLS.search(text) or text.split() != [text]:
-                text = "".join(_CONTROLS.sub("", text).split()) if isinstance(text, str) else ""
+            if not isinstance(text, str) or not text or _CONTROLS.search(text) or tokens(text) != [text]:
+                text = "".join(tokens(_CONTROLS.sub("", text))) if isinstance(text, str) else ""
                 self.wrong["word"] += 1
                 if not text:
                     continue
@@ -308,7 +308,7 @@ class _Reader(Values):
             return (), ""
         said = self.text(more[1], most=20_000)
         ids = tuple(one for one in more[0] if type(one) is int and (one in free or one not in words))
-        if len(ids) != len(said.split()) or len(set(ids)) != len(ids):
+        if len(ids) != len(tokens(said)) or len(set(ids)) != len(ids):
             self.wrong["pointer"] += len(ids) != len(more[0])
             return ids, ""
         free.difference_update(ids)

@@ -19,6 +19,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import data_folder
 from dubrel.base.languages import main_tag
+from dubrel.base.text import tidied
 from dubrel.user.kept import put_aside
 
 _TABLE = """create table if not exists sentences (
@@ -203,7 +204,7 @@ def memory_path() -> Path:
 
 
 def _plain(text: str) -> str:
-    return " ".join(text.split())
+    return tidied(text)
 
 
 def marked(one: str, other: str) -> list[tuple[str, str]]:

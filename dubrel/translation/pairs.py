@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from dubrel.base.text import joined, spaced_units
+from dubrel.base.text import joined, spaced_units, tidied
 from dubrel.model import Agreed, Caption, CaptionTrack, Project, Translated
 from dubrel.project.index import captions_of, track_index, turn_of, turn_place, words_with
 from dubrel.project.sentences import Sentence, sentence_places, sentences_of_turn
@@ -36,7 +36,7 @@ class Task:
 
     def made(self, text: str, cuts: tuple[int, ...] = ()) -> Translated:
         """What it becomes."""
-        return Translated(self.words, self.said, self.edges, " ".join(text.split()), cuts)
+        return Translated(self.words, self.said, self.edges, tidied(text), cuts)
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from dubrel.base.text import ends_clause
+from dubrel.base.text import ends_clause, tidied, tokens
 from dubrel.model import Term
 from dubrel.translation.glossary import TermSpot, missing_in, spots_of
 from dubrel.translation.translators.engines import Translator
@@ -86,7 +86,7 @@ def _taken_apart(text: str, terms: Sequence[Term], language: str) -> _Sentence:
 
 
 def _put_together(one: _Sentence, made: str) -> str:
-    made = " ".join(made.split())
+    made = tidied(made)
     if one.text[:1].islower() and not one.shouted:
         made = made[:1].lower() + made[1:]
     if not one.text.strip():
@@ -106,7 +106,7 @@ def _in_pieces(translator: Translator, texts: Sequence[str]) -> list[str]:
 
 
 def _pieces(text: str) -> list[str]:
-    words = [word[at : at + _MOST_SIGNS] for word in text.split() for at in range(0, len(word), _MOST_SIGNS)]
+    words = [word[at : at + _MOST_SIGNS] for word in tokens(text) for at in range(0, len(word), _MOST_SIGNS)]
     found: list[str] = []
     while len(words) > MOST_WORDS or sum(map(len, words)) > 2 * _MOST_SIGNS:
         sums, most = 0, 0

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable
 
 from dubrel.base.languages import main_tag
-from dubrel.base.text import grapheme_count
+from dubrel.base.text import grapheme_count, tokens
 from dubrel.translation.wordlists import DROPPABLE, number_words
 
 _MOST = 6
@@ -53,7 +53,7 @@ def _with_figures(text: str, language: str) -> str:
 
 def _droppable(text: str, language: str) -> list[str]:
     listed = set(DROPPABLE.get(main_tag(language), "").split())
-    words = text.split()
+    words = tokens(text)
     return [word for word in words[1:] if word.lower() in listed]
 
 

@@ -519,3 +519,21 @@ def test_ten_pages_pasted_over_other_words_get_their_times_from_the_sound(window
     qtbot.waitUntil(lambda: len(aligned()) > 0.95 * len(true), timeout=60_000)
     away = [abs(w.start_ms - t[1]) for w, t in zip(words(window.session.project), true)]
     assert sorted(away)[int(0.9 * len(away))] <= 80
+
+
+def test_a_space_that_holds_is_typed_into_a_word(open_talk):
+    sheet = open_talk.sheet
+    sheet.move_caret(Spot(0, len("The hair")))
+
+    def write(text):
+        for sign in text:
+            key, none = Qt.Key.Key_unknown, Qt.KeyboardModifier.NoModifier
+            QTest.sendKeyEvent(QTest.KeyAction.Click, sheet, key, sign, none)
+
+    write(" 10\u202f000\u00a0€")
+    assert texts(open_talk)[0].startswith("The hair 10\u202f000\u00a0€ in came")
+    assert [word.text for word in sheet.turns[0].words[:4]] == ["The", "hair", "10\u202f000\u00a0€", "in"]
+    for _ in range(3):
+        press(open_talk, "undo")
+    write("\u00a0!")
+    assert texts(open_talk)[0].startswith("The hair\u00a0! in came")

@@ -8,6 +8,7 @@ from collections.abc import Set
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
+from dubrel.base.text import tokens
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.strip import BELOW, Strip
@@ -116,7 +117,7 @@ class CaptionBars:
     def _paint_limits(self, painter: QPainter, strip: Strip, track: CaptionTrack, caption: Caption) -> None:
         """While a caption is dragged: from when on it can be read in time, and how long it may stand."""
         text, rules = text_of(self.session.project, track, caption), track.rules
-        least = max(rules.min_ms, rules.least_ms(text.length, len(" ".join(text.lines).split())))
+        least = max(rules.min_ms, rules.least_ms(text.length, len(tokens(" ".join(text.lines)))))
         x0 = strip.x_of(caption.start_ms)
         enough, most = strip.x_of(caption.start_ms + least), strip.x_of(caption.start_ms + rules.max_ms)
         y = CAPTIONS + 0.5

@@ -12,6 +12,7 @@ from PySide6.QtCore import QEvent, QRect, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QFont, QKeyEvent, QKeySequence, QTextCursor
 from PySide6.QtWidgets import QFrame, QPlainTextEdit
 
+from dubrel.base.text import tidied
 from dubrel.desk.sheet.page import Page
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.guard import guarded
@@ -59,7 +60,7 @@ class LinesField(QPlainTextEdit):
 
     def plain(self, text: str) -> str:
         """A text as the project keeps it: lines without empty ones, single spaces."""
-        return "\n".join(line for one in text.split("\n") if (line := " ".join(one.split())))
+        return "\n".join(line for one in text.split("\n") if (line := tidied(one)))
 
     def take(self, text: str) -> None:
         """Take what was typed into the project."""

@@ -10,7 +10,7 @@ from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import gap, joined
+from dubrel.base.text import HELD_SPACES, gap, joined, tidied, tokens
 from dubrel.desk.sheet.copying import copy_plain
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.turnblock import TurnBlock, from_utf16
@@ -27,7 +27,7 @@ _HELD = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
 def _settled(text: str) -> int:
     """How long a text is once its white space is what parts words."""
-    return len(joined(text.split()))
+    return len(joined(tokens(text)))
 
 
 @guarded
@@ -40,6 +40,7 @@ class TypingSheet(TurnSheet):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        self._pending_sign = " "  # what the pending space is
         self.session.placed.connect(self._put_back)
         self.session.where = self._where
 
@@ -84,7 +85,7 @@ class TypingSheet(TurnSheet):
         if event.key() == Qt.Key.Key_Backspace and not event.modifiers() & _HELD:
             return self._erase(-1, self._char)
         text = event.text()
-        if text and text.isprintable() and not event.modifiers() & _HELD:
+        if text and (text.isprintable() or text in HELD_SPACES) and not event.modifiers() & _HELD:
             return self.write(text)
         event.ignore()
         return None
@@ -204,16 +205,16 @@ class TypingSheet(TurnSheet):
 
     def write(self, text: str) -> None:
         """Write at the caret, over the selection."""
-        if text == " ":
+        if text == " " or text in HELD_SPACES:
             self._typing += 1
             if self.anchor == self.caret:
-                return self._write_space()
+                return self._write_space(text)
         pending = self.pending is not None and self.caret == Spot(self.pending.turn, self.pending.place + 1)
         if pending and self.pending is not None:
             at = self.pending
             self.pending = None
             self.anchor = self.caret = at
-            text = " " + text
+            text = self._pending_sign + text
         self.insert(text, "Type", key=f"type-{self._typing}")
         return None
 
@@ -232,21 +233,21 @@ class TypingSheet(TurnSheet):
         place = _settled(head)
         if place and head.endswith(" "):
             if not tail or tail.startswith(" "):  # as in any editor, the caret stands after a space
-                self.pending = Spot(first.turn, place)
+                self.pending, self._pending_sign = Spot(first.turn, place), " "
                 self.rebuild(first.turn)
             place += len(gap(head.rstrip(), tail.lstrip())) if tail.strip() else 1
         self.caret = self.anchor = Spot(first.turn, place)
         self.move_caret(self.caret)
         self.session.landed()
 
-    def _write_space(self) -> None:
+    def _write_space(self, sign: str) -> None:
         if self.pending is not None:
             return
         text, at = self.turns[self.caret.turn].text, self.caret.place
         if 0 < at < len(text) and text[at - 1] != " " and text[at] != " ":
-            self.insert(" ", "Split a word")
+            self.insert(sign, "Split a word")
         elif at > 0:
-            self.pending = self.caret
+            self.pending, self._pending_sign = self.caret, sign
             self.rebuild(self.caret.turn)
             self.caret = self.anchor = Spot(self.caret.turn, at + 1)
             self.move_caret(self.caret)
@@ -341,7 +342,7 @@ class TypingSheet(TurnSheet):
         if first == last or len(text) < _SHORT or not self.turns:
             if len(text) >= _SHORT:
                 return self.paste_long(text, first, last)
-            return self.insert(text if not self.pending else " " + text, "Paste")
+            return self.insert(text if not self.pending else self._pending_sign + text, "Paste")
         return self.paste_long(text, first, last)
 
     def paste_long(self, text: str, first: Spot, last: Spot) -> None:
@@ -405,7 +406,7 @@ class TypingSheet(TurnSheet):
         if first == last or first <= target <= last or self.pending:
             return
         turns, project = self.turns, self.session.project
-        text = " ".join(self.selected_text().split())
+        text = tidied(self.selected_text())
         ends = (turns[first.turn].id, first.place), (turns[last.turn].id, last.place)
         goal = (turns[target.turn].id, target.place)
         made = moved_range(project, *ends, goal, text)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.text import tidied
 from dubrel.captions.checks import RULES, Finding
 from dubrel.captions.places import box_of, named_place, placed, settings_of
 from dubrel.captions.setting.breaking import best_lines
@@ -100,7 +101,7 @@ def _ways(
     """Ways to fix a caption, those that touch the least first."""
     kinds = {RULES[one].fixed_by for one in wanted}
     if "text" in kinds and not caption.words:
-        text = "\n".join(" ".join(line.split()) for line in caption.text.split("\n"))
+        text = "\n".join(tidied(line) for line in caption.text.split("\n"))
         yield with_captions(project, track.id, {caption.id: replace(caption, text=text)})
     if "place" in kinds:
         yield raised(project, caption.id)

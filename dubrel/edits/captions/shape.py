@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import graphemes
+from dubrel.base.text import graphemes, tidied, tokens
 from dubrel.base.timecode import snap_to_frame
 from dubrel.captions.setting.textlines import best_text
 from dubrel.model import Caption, CaptionTrack, Project, Word
@@ -140,7 +140,7 @@ def split_text(project: Project, caption_id: int, share: float) -> Project:
     )
     end = max(caption.start_ms + 1, _snapped(project, middle - _gap(project, track)))
     parted = round(len(caption.of) * at / len(caption.text))
-    said = caption.said.split()
+    said = tokens(caption.said)
     one = holding(replace(caption, text=caption.text[:at].strip(), end_ms=min(end, middle)), "break")
     other = replace(
         one,
@@ -358,7 +358,7 @@ def write_text(project: Project, caption_id: int, text: str) -> Project:
         If it is empty, or the caption has words.
     """
     track, caption, _ = found_in(project, caption_id)
-    lines = [" ".join(line.split()) for line in text.split("\n")]
+    lines = [tidied(line) for line in text.split("\n")]
     text = "\n".join(line for line in lines if line)
     if caption.words:
         raise DubrelError("This caption shows what is said. Correct the words instead.")
@@ -389,7 +389,7 @@ def insert_caption(project: Project, ms: int, text: str, end_ms: int | None = No
     before = max((one.end_ms for one in track.captions if one.start_ms <= ms), default=None)
     after = min((one.start_ms for one in track.captions if one.start_ms > ms), default=None)
     start = _snapped(project, ms if before is None else max(ms, before + gap))
-    wished = max(track.rules.min_ms, track.rules.least_ms(len(graphemes(text)), len(text.split())))
+    wished = max(track.rules.min_ms, track.rules.least_ms(len(graphemes(text)), len(tokens(text))))
     end = _snapped(project, end_ms if end_ms is not None else start + wished)
     if after is not None:
         end = min(end, _snapped(project, after - gap))

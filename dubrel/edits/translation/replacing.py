@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from dubrel.base.text import over_lines, whole_words
+from dubrel.base.text import over_lines, tidied, whole_words
 from dubrel.model import Caption, CaptionTrack, Project
 from dubrel.project.index import caption_with
 from dubrel.project.tracks import holding, with_captions
@@ -56,7 +56,7 @@ def replaced_in(
         if caption is None:
             continue
         text = pattern.sub(lambda _match: becomes, caption.text)
-        lines = [" ".join(line.split()) for line in text.split("\n")]
+        lines = [tidied(line) for line in text.split("\n")]
         text = "\n".join(line for line in lines if line)
         if text and text != caption.text:
             changed[one] = holding(replace(caption, text=text, done=False), "text")

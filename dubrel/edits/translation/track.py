@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import ends_sentence, joined
+from dubrel.base.text import ends_sentence, joined, tidied, tokens
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
 from dubrel.project.captiontext import text_of
 from dubrel.project.changes import Change
@@ -85,7 +85,7 @@ def write_translation(project: Project, track_id: int, caption_id: int, text: st
         and takes it away where there is nothing that it translates.
     """
     _, caption = _found(project, track_id, caption_id)
-    lines = [" ".join(line.split()) for line in text.split("\n")]
+    lines = [tidied(line) for line in text.split("\n")]
     text = "\n".join(line for line in lines if line)
     if text == caption.text:
         return project
@@ -109,7 +109,7 @@ def write_first(
     made = _mirrored(project, track, sources, project.next_id)
     made = replace(
         made,
-        text="\n".join(" ".join(line.split()) for line in text.split("\n") if line.strip()),
+        text="\n".join(tidied(line) for line in text.split("\n") if line.strip()),
         held=("text",),
     )
     project = replace(project, next_id=project.next_id + 1)
@@ -271,7 +271,7 @@ def source_changes(project: Project, track: CaptionTrack, caption: Caption) -> t
 
     if not caption.of:
         return ()
-    was = caption.said.split()
+    was = tokens(caption.said)
     texts = [word_with(project, word) for word in caption.of]
     now = words_now(project, track, caption)
     if len(now) == len(was) and all(

@@ -9,7 +9,7 @@ import re
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from dubrel.base.text import bare_word, ends_sentence
+from dubrel.base.text import bare_word, ends_sentence, tokens
 from dubrel.edits.words.casing import capital, marks_of
 from dubrel.edits.words.striking import struck
 from dubrel.edits.words.wording import with_turns
@@ -208,7 +208,7 @@ def quotes_and_dashes(project: Project) -> list[Proposal]:
             text = re.sub(r"(?<=\w)'$|(?<=\w)'(?=[.,;:!?])", single if language != "de" else "’", text)
             text = {"-": "–", "--": "–"}.get(text, text)
             text = re.sub(r"(?<=\w)--$", "–", text)
-            if text != word.text and len(text.split()) == 1:
+            if text != word.text and len(tokens(text)) == 1:
                 found.append(Proposal("quotes and dashes", turn.id, (word,), (text,)))
     return found
 

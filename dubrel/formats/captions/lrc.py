@@ -6,7 +6,7 @@ import re
 from collections.abc import Collection, Iterator
 from pathlib import Path
 
-from dubrel.base.text import spaced_units
+from dubrel.base.text import spaced_units, tidied
 from dubrel.base.timecode import clock_ms
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.shared.form import Content, caption_form
@@ -49,7 +49,7 @@ def starts(project: Project, caption: Caption, lines: int) -> list[int]:
 
 def sung(text: str) -> str:
     """A line as it stands in a file: what looks like a time is put in round brackets."""
-    return _TIME.sub(lambda one: f"({one.group()[1:-1]})", " ".join(text.split()))
+    return _TIME.sub(lambda one: f"({one.group()[1:-1]})", tidied(text))
 
 
 def _clock(ms: int) -> str:
@@ -117,7 +117,7 @@ def _with_word_times(body: str, start: int) -> tuple[str, dict[tuple[int, int], 
         if _ms(mark) >= start and body[at:].strip():
             begins[0, len(spaced_units(plain.strip()))] = _ms(mark)
     plain += body[at:]
-    return " ".join(plain.split()), begins
+    return tidied(plain), begins
 
 
 def _agrees(content: Content, path: Path) -> bool:

@@ -11,6 +11,7 @@ from fractions import Fraction
 from itertools import pairwise
 from typing import Any
 
+from dubrel.base.text import tidied
 from dubrel.formats.shared.inline import escaped, settings_of_key
 from dubrel.formats.shared.states import State
 
@@ -141,7 +142,7 @@ def _lines(paragraph: Any, start: Fraction, end: Fraction, at: Fraction) -> list
                 walk(child, own, stop)
 
     walk(paragraph, start, end)
-    return [" ".join(line.split()) for line, bare in zip(lines, plain) if bare.strip()]
+    return [tidied(line) for line, bare in zip(lines, plain) if bare.strip()]
 
 
 def _styled(text: str, span: Any) -> str:

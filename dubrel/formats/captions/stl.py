@@ -14,7 +14,7 @@ from itertools import pairwise
 from pathlib import Path
 
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted
+from dubrel.base.text import counted, tidied
 from dubrel.formats.captions.stlletters import (
     decoded,
     encoded,
@@ -347,7 +347,7 @@ class _Lines:
                 if code < 0x07:
                     self.odd.left_out("colours")
         self._flush()
-        return [" ".join(row.split()) for row in self.rows if row.strip()]
+        return [tidied(row) for row in self.rows if row.strip()]
 
     def _flush(self) -> None:
         text = escaped(decoded(bytes(self._waiting), self.table))

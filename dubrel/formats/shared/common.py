@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
@@ -9,7 +10,7 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.languages import UNKNOWN, detect_language
-from dubrel.base.text import counted
+from dubrel.base.text import counted, tokens
 from dubrel.edits.intake import from_cues
 from dubrel.formats.shared.encodings import ASSUMPTION, best_encoding, called, lines_with_bad_bytes
 from dubrel.formats.shared.inline import settings_of_key, taken_apart
@@ -133,8 +134,14 @@ def cue_of(
     return Cue(start, end, texts, speaker, changes, place=place, styles=styles)
 
 
+_HELD = re.compile("(?<=\\S)[\u00a0\u2007\u202f](?=\\S)")
+
+
 def in_order(cues: list[Cue], odd: Oddities) -> list[Cue]:
     """The cues as they are; said where they are out of order or over each other."""
+    lines = [line for one in cues for line in one.lines if not line.isascii()]
+    held = sum(len(_HELD.findall(line)) - len(_HELD.findall("".join(tokens(line)))) for line in lines)
+    odd.left_out("no-break spaces between two words", held)
     if any(late.start_ms < early.start_ms for early, late in zip(cues, cues[1:])):
         odd.say("The captions were out of order; they were sorted by time.")
         cues = sorted(cues, key=lambda one: one.start_ms)

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields
 
 from dubrel.base.errors import FormatError
-from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl
+from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl, tidied
 from dubrel.base.timecode import format_clock, ms_to_frames
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.words.striking import reading
@@ -372,4 +372,4 @@ def _sounds(project: Project) -> Iterator[tuple[int, str]]:
     track = project.captions
     for one in track.captions if track and track.spoken else ():
         if not one.words and one.text.strip():
-            yield one.start_ms, " ".join(one.text.split())
+            yield one.start_ms, tidied(one.text)

@@ -143,6 +143,13 @@ class Form:
             return self.loses(content)
         return lost(content.project, self.cannot)
 
+    def loss_said(self, content: Content) -> str:
+        """What it cannot hold, and what will look wrong, in sentences; empty for nothing."""
+        parts = self.lost(content)
+        listed = " and ".join(filter(None, (", ".join(parts[:-1]), *parts[-1:])))
+        lost_said = f"{self.label} has no room for {listed}." if parts else ""
+        return " ".join(filter(None, (lost_said, self.warns(content))))
+
 
 def caption_form(
     id: str,

@@ -12,7 +12,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from dubrel.base.text import word_units
+from dubrel.base.text import tokens, word_units
 
 _TOKEN = re.compile(
     r"</?(?P<tag>[A-Za-z]{1,8})(?P<more>[\s.][^<>]*)?/?>"
@@ -155,7 +155,7 @@ class _Reader:
             else:
                 return self._new_row()
         elif token.group("entity"):
-            row.add(html.unescape(text).replace("\xa0", " "), self._now)
+            row.add(html.unescape(text), self._now)
         elif token.group("brace"):
             self._brace(text, row)
         else:
@@ -274,7 +274,7 @@ _SETTING = re.compile(
 
 def settings_of(text: str) -> tuple[str, list[str]]:
     """The cue settings of WebVTT in a text, and what is none."""
-    words = text.split()
+    words = tokens(text)
     good = [word for word in words if _SETTING.fullmatch(word)]
     return " ".join(good), [word for word in words if word not in good]
 

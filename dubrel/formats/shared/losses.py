@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence, Set
 from dataclasses import dataclass, fields, replace
 from itertools import groupby, zip_longest
 
-from dubrel.base.text import counted, word_units
+from dubrel.base.text import counted, tidied, word_units
 from dubrel.formats.shared.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.shared.names import DASH, led_by
 from dubrel.model import Look, Project
@@ -89,7 +89,7 @@ class _Shown:
 
 def _plain(line: str) -> str:
     """A line with single spaces, and a dash before it as we write one."""
-    return DASH.sub("– ", " ".join(line.split()))
+    return DASH.sub("– ", tidied(line))
 
 
 def _signs(text: CaptionText, without: str) -> tuple[str, ...]:

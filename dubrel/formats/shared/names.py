@@ -8,6 +8,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import TypeVar
 
+from dubrel.base.text import tokens
 from dubrel.model import Cue
 
 T = TypeVar("T")
@@ -129,7 +130,7 @@ def _unnamed(cue: Cue, known: Collection[str], anywhere: Collection[str]) -> Cue
 
 def _with_lines(cue: Cue, texts: dict[int, str]) -> Cue:
     """A cue in which lines begin later; the styles and times of their words go along."""
-    gone = {place: len(cue.lines[place].split()) - len(text.split()) for place, text in texts.items()}
+    gone = {place: len(tokens(cue.lines[place])) - len(tokens(text)) for place, text in texts.items()}
 
     def moved(of_words: Mapping[tuple[int, int], T]) -> dict[tuple[int, int], T]:
         return {

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted
+from dubrel.base.text import counted, tidied
 from dubrel.formats.shared.form import BOTH, Content, Form
 
 _LANG = "{http://www.w3.org/XML/1998/namespace}lang"
@@ -79,7 +79,7 @@ def _unit(node: Any) -> Unit:
     for variant in node.iterchildren("{*}tuv"):
         language = (variant.get(_LANG) or variant.get("lang") or "").replace("_", "-")[:40]
         segment = next(variant.iterchildren("{*}seg"), None)
-        text = " ".join(_text(segment).split())[:_MOST_SIGNS] if segment is not None else ""
+        text = tidied(_text(segment))[:_MOST_SIGNS] if segment is not None else ""
         if language and text:
             found[language] = text
     return found
@@ -129,8 +129,8 @@ def _write(content: Content) -> bytes:
 
 def _agrees(content: Content, path: Path) -> bool:
     tags = (content.original.transcript.language, content.language)
-    found = {tuple(" ".join(unit.get(tag, "").split()) for tag in tags) for unit in read_tmx(path)[0]}
-    return all((" ".join(one.split()), " ".join(other.split())) in found for one, other, _ in content.pairs)
+    found = {tuple(tidied(unit.get(tag, "")) for tag in tags) for unit in read_tmx(path)[0]}
+    return all((tidied(one), tidied(other)) in found for one, other, _ in content.pairs)
 
 
 FORM = Form(

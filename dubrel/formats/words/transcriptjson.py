@@ -10,6 +10,7 @@ from typing import Any
 from dubrel.base.errors import FormatError
 from dubrel.base.jsontext import MOST_BYTES, parse_json
 from dubrel.base.languages import UNKNOWN
+from dubrel.base.text import tokens
 from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.intake import set_turns
 from dubrel.formats.shared.agreement import said, who_says
@@ -122,7 +123,7 @@ def _read_words(
     row: dict[str, Any], least: int, known: Collection[str], odd: Oddities
 ) -> list[RecognisedWord]:
     """The word of a row; more than one where its text holds white space."""
-    tokens = str(row["text"]).split()
+    texts = tokens(str(row["text"]))
     times = int(row["start_ms"]), int(row["end_ms"])
     start = min(max(times[0], least), LATEST_MS)
     end = min(max(times[1], start), LATEST_MS)
@@ -131,7 +132,7 @@ def _read_words(
     doubt, sure = float(row.get("doubt") or 0), float(row.get("sure", 1.0))
     if not 0 <= doubt <= 1 or not 0 <= sure <= 1:
         odd.say("Some doubts were not between 0 and 1; they are the nearest of them now.")
-    if len(tokens) > 1:
+    if len(texts) > 1:
         odd.say("Some words held white space; each part is a word now.")
     also = str(row["also"]) if row.get("also") else None
     rest = (
@@ -141,7 +142,7 @@ def _read_words(
         min(1.0, max(0.0, sure)),
     )
     spaced = row.get("spaced") is True
-    parts, span = len(tokens), end - start
+    parts, span = len(texts), end - start
     return [
         RecognisedWord(
             text,
@@ -150,7 +151,7 @@ def _read_words(
             *rest,
             spaced=spaced and not nth,
         )
-        for nth, text in enumerate(tokens)
+        for nth, text in enumerate(texts)
     ]
 
 

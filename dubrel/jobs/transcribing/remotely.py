@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from dubrel.base.errors import EngineError
+from dubrel.base.text import tokens
 from dubrel.jobs.machinery.events import Event, Pace, Recognised
 from dubrel.media.fingerprint import content_digest
 from dubrel.media.sound import samples_of
@@ -38,11 +39,11 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
     for said in service.hear_recording(samples, f"{content_digest(Path(media.path))}-{choices.language}"):
         if isinstance(said, Passage):
             start = max(last, min(said.start_ms, media.duration_ms))
-            words = place_passage(aligner, samples, start, max(start, said.end_ms), said.text.split())
+            words = place_passage(aligner, samples, start, max(start, said.end_ms), tokens(said.text))
             if words:
                 last = words[-1].end_ms
-                tokens = [RecognisedToken(word.text) for word in words]
-                yield Recognised(tuple(judge.judge(words, tokens, [True] * len(words))))
+                said_tokens = [RecognisedToken(word.text) for word in words]
+                yield Recognised(tuple(judge.judge(words, said_tokens, [True] * len(words))))
             stage, at = "Aligning", max(at, _ELSEWHERE + (1 - _ELSEWHERE) * last / max(1, media.duration_ms))
         elif isinstance(said, str):
             stage = said

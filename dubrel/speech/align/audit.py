@@ -16,6 +16,7 @@ from fractions import Fraction
 
 import numpy as np
 
+from dubrel.base.text import tidied, tokens
 from dubrel.model import Audit, AuditedCaption, Course, Cue, RecognisedWord, Timing
 from dubrel.model.audit import EARLY, LATE, NOT_SPOKEN, ON_TIME, TOLERANCE_MS
 from dubrel.speech.align.scriptalign import ScriptAlignment
@@ -44,8 +45,8 @@ def audit(cues: Sequence[Cue], found: ScriptAlignment) -> Audit:
     """
     lines, at = [], 0
     for number, cue in enumerate(cues, 1):
-        text = " ".join(" ".join(cue.lines).split())
-        words = found.words[at : at + len(text.split())]
+        text = tidied(" ".join(cue.lines))
+        words = found.words[at : at + len(tokens(text))]
         at += len(words)
         lines.append(_line(number, cue, text, words))
     course = find_course([(one.start_ms, one.offset_ms) for one in lines if one.offset_ms is not None])
@@ -67,7 +68,7 @@ def _line(number: int, cue: Cue, text: str, words: Sequence[RecognisedWord]) -> 
 
 def _away(line: AuditedCaption, course: Course) -> AuditedCaption:
     """A line that was found far from where the course of all others puts it was not said there."""
-    if line.heard is None or len(line.text.split()) > 4:
+    if line.heard is None or len(tokens(line.text)) > 4:
         return line
     astray = abs(line.heard[0] - course.corrected(line.start_ms)) > 4000
     return replace(line, heard=None, agreement=0.0) if astray else line

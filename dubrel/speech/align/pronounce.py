@@ -136,6 +136,7 @@ _RULES = [
 _LONG = {"a": "EY", "e": "IY", "i": "AY", "o": "OW", "u": "UW", "y": "AY"}
 _SIGNS = {"%": "percent", "&": "and", "+": "plus", "=": "equals", "@": "at", "£": "pounds", "$": "dollars"}
 _SIGNS |= {"€": "euros", "°": "degrees", "#": "number"}
+_PARTED_FIGURES = re.compile("(?<=\\d)[\u00a0\u2007\u202f](?=\\d{3})")
 _PIECE = re.compile(r"[a-z']+|\d[\d,]*(?:\.\d+)?(?:st|nd|rd|th)?|[%&+=@£$€°#]")
 _MAGIC_E = re.compile(r"([aeiouy])([bcdfgklmnpstvz])e$")
 
@@ -153,7 +154,7 @@ def dictionary() -> dict[str, str]:
 
 
 def spoken_forms(word: str) -> list[str]:
-    """What is said for a written word: figures and signs in words, hyphens apart.
+    r"""What is said for a written word: figures and signs in words, hyphens apart.
 
     Examples
     --------
@@ -161,7 +162,10 @@ def spoken_forms(word: str) -> list[str]:
     ['eighty', 'one']
     >>> spoken_forms("1881")
     ['eighteen', 'eighty', 'one']
+    >>> spoken_forms("10\u202f000")
+    ['ten', 'thousand']
     """
+    word = _PARTED_FIGURES.sub("", word)
     text = unicodedata.normalize("NFKD", word.replace("’", "'")).lower()
     text = "".join(sign for sign in text if not unicodedata.combining(sign))
     forms: list[str] = []

@@ -18,6 +18,7 @@ from typing import Any
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.languages import language_name, main_tag
+from dubrel.base.text import tidied
 from dubrel.translation.translators.engines import Engine
 from dubrel.user.keys import key_for
 from dubrel.user.settings import SETTINGS
@@ -120,7 +121,7 @@ class RemoteTranslator:
             )
         most = self.offer().most_sentences
         found: list[str] = []
-        wanted = [" ".join(text.split())[:_MOST_SIGNS] for text in texts]
+        wanted = [tidied(text)[:_MOST_SIGNS] for text in texts]
         for at in range(0, len(wanted), most):
             found += self._batch(wanted[at : at + most])
         return found
@@ -174,7 +175,7 @@ def _offer(value: Any) -> Offer:
 
 def _sentences(value: Any, wanted: Sequence[int]) -> dict[int, str]:
     """What came back by id; another number of sentences, or one that was not sent, is no answer."""
-    found = {int(one["id"]): " ".join(str(one["text"]).split()) for one in value["sentences"]}
+    found = {int(one["id"]): tidied(str(one["text"])) for one in value["sentences"]}
     if sorted(found) != sorted(wanted) or len(value["sentences"]) != len(wanted):
         raise ValueError("other sentences")
     return found

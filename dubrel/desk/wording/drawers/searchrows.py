@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
+from dubrel.base.text import counted, tidied
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
@@ -74,7 +74,7 @@ class WrittenRows:
 
     def _translated(self, one: TranslatedPlace) -> Row:
         """A place of a translation: replaced only where it is ticked."""
-        whole = " ".join(one.caption.text.split())
+        whole = tidied(one.caption.text)
         at = max(0, whole.find(one.text))
         return Row(
             one.caption.start_ms,
