@@ -297,7 +297,7 @@ def read_case(path: Path) -> None:
     """Read a file as the application would; only a DubrelError is a refusal."""
     from dubrel.base.errors import DubrelError
     from dubrel.formats.register import READERS, read_file
-    from dubrel.formats.script import read_script
+    from dubrel.formats.scripts.script import read_script
     from dubrel.formats.words.rttm import read_passages
     from dubrel.store.projectfile import read_project
 
@@ -309,7 +309,7 @@ def read_case(path: Path) -> None:
         reads = [read_passages]
     else:
         reads = [read_file] if suffix in READERS else []
-        reads += [read_script] if suffix in (".txt", ".srt", ".vtt") else []
+        reads += [read_script] if suffix in (".txt", ".md", ".docx", ".odt", ".srt", ".vtt") else []
     for read in reads:
         with contextlib.suppress(DubrelError):
             read(path)
@@ -328,7 +328,7 @@ def demo_value() -> dict:
 
 def _worker(pipe, folder: str) -> None:
     import dubrel.formats.register
-    import dubrel.formats.script
+    import dubrel.formats.scripts.script
     import dubrel.store.projectfile  # noqa: F401
 
     path = Path(folder)

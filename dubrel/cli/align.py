@@ -25,7 +25,7 @@ def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     align = commands.add_parser("align", help="align an existing script with the sound")
     align.add_argument("media", type=Path, help="the recording")
-    align.add_argument("script", type=Path, help="what is said: .txt .md .docx .srt .vtt")
+    align.add_argument("script", type=Path, help="what is said: .txt .md .docx .odt .srt .vtt")
     align.add_argument("--language", default="", help="of the script, as a tag; detected if left out")
     add_output(align)
     align.set_defaults(run=_align)
@@ -41,7 +41,7 @@ def add_to(commands: Subcommands) -> None:
 
 def _align(args: argparse.Namespace) -> int:
     from dubrel.edits.captions.resetting import set_again
-    from dubrel.formats.script import read_script
+    from dubrel.formats.scripts.script import read_script
     from dubrel.jobs.alignscript import align_script
     from dubrel.jobs.machinery.fold import fold
     from dubrel.media.probe import probe

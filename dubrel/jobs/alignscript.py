@@ -9,7 +9,7 @@ import numpy as np
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import detect_language, language_name
 from dubrel.base.text import counted, word_units
-from dubrel.formats.script import Kind, Piece
+from dubrel.formats.scripts.script import Kind, Piece
 from dubrel.jobs.machinery.events import Aligned, Event, Pace, Progress, Recognised, Warning_
 from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of

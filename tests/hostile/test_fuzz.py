@@ -19,7 +19,7 @@ from recordings import to_json
 
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.formats.register import read_file
-from dubrel.formats.script import read_script
+from dubrel.formats.scripts.script import read_script
 from dubrel.model import Media
 from dubrel.store.projectfile import open_project, read_project, save
 

@@ -23,7 +23,7 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.intake import add_heard, clear_transcript, from_cues
 from dubrel.formats.register import READERS, read_file
-from dubrel.formats.script import read_script, understand
+from dubrel.formats.scripts.script import read_script, understand
 from dubrel.jobs.machinery.events import Pace
 from dubrel.jobs.transcribing.transcribe import settled_until
 from dubrel.media.cache import trim_cache

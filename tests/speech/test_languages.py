@@ -14,7 +14,7 @@ from dubrel.cli import main
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.unscripted import KIND, next_unscripted, take_in, with_unscripted
 from dubrel.formats.register import read_file
-from dubrel.formats.script import Kind, Piece
+from dubrel.formats.scripts.script import Kind, Piece
 from dubrel.jobs.alignscript import align_script
 from dubrel.jobs.machinery.events import Aligned
 from dubrel.jobs.machinery.fold import fold

@@ -11,7 +11,7 @@ from PySide6.QtCore import Qt
 from dubrel.base.errors import FormatError
 from dubrel.base.textpairs import pair_words, word_error_rate
 from dubrel.cli import main
-from dubrel.formats.script import Kind, Piece, read_script, understand
+from dubrel.formats.scripts.script import Kind, Piece, read_script, understand
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import RecognisedWord, Timing
@@ -244,7 +244,7 @@ def test_a_script_in_a_language_that_is_in_no_list_can_be_aligned_in_it(window, 
     from languages import STORIES
 
     from dubrel.desk.intake.dialogs.script import ScriptDialog
-    from dubrel.formats.script import Piece
+    from dubrel.formats.scripts.script import Piece
 
     dialog = ScriptDialog("a.txt", [Piece(Kind.SPEECH, STORIES["lt"])], window)
     qtbot.addWidget(dialog)

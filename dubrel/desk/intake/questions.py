@@ -18,7 +18,7 @@ from dubrel.user.settings import SETTINGS
 _STAND_IN = "A recording, played as if live"
 
 if TYPE_CHECKING:
-    from dubrel.formats.script import Piece
+    from dubrel.formats.scripts.script import Piece
 
 
 class IntakeQuestions:
@@ -29,8 +29,10 @@ class IntakeQuestions:
 
     def script(self) -> Path | None:
         """A script to be aligned."""
+        from dubrel.formats.scripts import SCRIPTS  # late: starting the desk does not need it
+
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Open a script", "", "Scripts (*.txt *.md *.docx *.srt *.vtt);;All files (*)"
+            self.window, "Open a script", "", f"Scripts ({SCRIPTS});;All files (*)"
         )
         return Path(found) if found else None
 

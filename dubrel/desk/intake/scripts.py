@@ -18,7 +18,7 @@ from dubrel.model import HouseStyle
 from dubrel.project.history import Mark
 
 if TYPE_CHECKING:
-    from dubrel.formats.script import Piece
+    from dubrel.formats.scripts.script import Piece
     from dubrel.jobs.machinery.events import Event
 
 
@@ -56,13 +56,13 @@ class Scripts:
         """Choose a script, see how it was understood, and align it with the sound."""
         path = self.ask.script()
         if path is not None:
-            from dubrel.formats.script import read_script  # late: starting the desk does not need it
+            from dubrel.formats.scripts.script import read_script  # late: starting the desk does not need it
 
             self._align(path.name, partial(read_script, path))
 
     def align_pasted(self) -> None:
         """Align the text on the clipboard with the sound."""
-        from dubrel.formats.script import understand  # late: starting the desk does not need it
+        from dubrel.formats.scripts.script import understand  # late: starting the desk does not need it
 
         self._align("Text from the clipboard", partial(understand, QGuiApplication.clipboard().text()))
 

@@ -36,8 +36,10 @@ class WordingQuestions:
 
     def reference(self) -> Path | None:
         """A reference text."""
+        from dubrel.formats.scripts import SCRIPTS  # late: starting the desk does not need it
+
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Open a reference text", "", "Texts (*.txt *.md *.docx *.srt *.vtt);;All files (*)"
+            self.window, "Open a reference text", "", f"Texts ({SCRIPTS});;All files (*)"
         )
         return Path(found) if found else None
 

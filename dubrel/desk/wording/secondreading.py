@@ -97,7 +97,10 @@ class SecondReading:
         if path is None:
             return
         try:
-            from dubrel.formats.script import Kind, read_script  # late: starting the desk does not need it
+            from dubrel.formats.scripts.script import (  # late: starting the desk does not need it
+                Kind,
+                read_script,
+            )
 
             pieces = beside(partial(read_script, path))
         except DubrelError as error:

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.languages import LANGUAGES, detect_language, language_name
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
-from dubrel.formats.script import Kind, Piece
+from dubrel.formats.scripts.script import Kind, Piece
 
 _NAMES = {Kind.SPEECH: "Speech", Kind.HEADING: "Heading", Kind.DIRECTION: "Direction"}
 

@@ -1,18 +1,21 @@
 """Scripts that exist: names, speech, headings and stage directions of a text.
 
-Read from plain text, Markdown, .docx, or the captions of .srt and .vtt.
+Read from plain text, Markdown, .docx, .odt, or the captions of .srt and .vtt.
 """
 
 from __future__ import annotations
 
 import re
 import zipfile
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
 
-from dubrel.base.errors import DubrelError, FormatError
-from dubrel.base.text import tidied
+from dubrel.base.errors import FormatError
+from dubrel.base.text import tidied, tokens
+from dubrel.formats.scripts import markdown, opendocument, worddocument
 from dubrel.formats.shared.common import read_text
 
 _NAME = re.compile(r"^\**([^\W\d_][\w .’'-]{0,38}?)\**\s*:\**\s+(?=\S)")
@@ -21,6 +24,11 @@ _INSIDE = re.compile(r"\s?[\[(][^\[\]()]{0,2000}[\])]")
 _MARKUP = re.compile(r"(\*\*|__|\*|_|`)(?=\S)(.{1,400}?)(?<=\S)\1")
 _MOST_DOCUMENT = 24 << 20
 _MOST_NAME_WORDS = 4
+_CLOCK = r"[\[(]?\d{1,3}:\d{2}(?::\d{2})?(?:[.,;:]\d{1,3})?[\])]?"
+_LEADING_CLOCK = re.compile(rf"^(?:{_CLOCK}\s*[-–—>→]*\s*){{1,2}}")
+_NAME_CLOCK = re.compile(rf"^([^\W\d_][^\t:]{{0,38}}?)\s+{_CLOCK}$")
+_NAME_TAB = re.compile(r"^([^\W\d_][^\t:]{0,38}?)\s*\t\s*(?=\S)")
+_DOCUMENTS = {".docx": worddocument.lines_of, ".odt": opendocument.lines_of}
 
 
 class Kind(StrEnum):
@@ -51,8 +59,10 @@ def read_script(path: Path) -> list[Piece]:
     suffix = path.suffix.lower()
     if suffix in (".srt", ".vtt"):
         pieces = _of_captions(path)
-    elif suffix == ".docx":
-        pieces = understand(_docx_text(path))
+    elif suffix in _DOCUMENTS:
+        pieces = understand(_unpacked(path, _DOCUMENTS[suffix]))
+    elif suffix in (".md", ".markdown"):
+        pieces = understand("\n\n".join(markdown.lines_of(read_text(path)[0])))
     else:
         pieces = understand(read_text(path)[0])
     if not any(piece.kind is Kind.SPEECH for piece in pieces):
@@ -69,6 +79,8 @@ def understand(text: str) -> list[Piece]:
     one, and the next is by the same speaker unless it says otherwise. Lines
     with ``#`` or without any lower case letter are headings; lines in brackets
     are stage directions, and so are brackets inside a speech, which are left out.
+    Names may also stand before a tab or a time, or in capitals above what is said,
+    where they do so more than once. Times before a line are left out.
 
     Examples
     --------
@@ -86,8 +98,7 @@ def understand(text: str) -> list[Piece]:
             )
             speech.clear()
 
-    for raw in text.split("\n"):
-        line = raw.strip()
+    for line in _with_names([_LEADING_CLOCK.sub("", one.strip()) for one in text.split("\n")]):
         if line and not _NAME.match(line):
             line = _MARKUP.sub(r"\2", line)
         if line and open_speech and pieces[-1].kind is Kind.SPEECH and not _begins_piece(line):
@@ -111,6 +122,46 @@ def understand(text: str) -> list[Piece]:
             open_speech = True
     close()
     return [piece for piece in pieces if piece.text]
+
+
+def _with_names(lines: Sequence[str]) -> Iterator[str]:
+    """The lines, with a colon after names that are told by where they stand."""
+    above = _names_above(lines)
+    marks = [_NAME_CLOCK.match(line) or _NAME_TAB.match(line) for line in lines]
+    known = [mark or _NAME.match(line) for line, mark in zip(lines, marks)]
+    before = Counter(one.group(1).strip() for one in known if one and _is_short(one.group(1)))
+    name = ""
+    for line, mark in zip(lines, marks):
+        if line in above:
+            name = line
+        elif mark and before[mark.group(1)] > 1:
+            said = line[mark.end() :]
+            name = "" if said else mark.group(1)
+            if said:
+                yield f"{mark.group(1)}: {said}"
+        elif name and line and not _BRACKETS.match(line):
+            yield line if _NAME.match(line) or line.startswith("#") else f"{name}: {line}"
+            name = ""
+        elif line or not name:
+            yield line
+
+
+def _names_above(lines: Sequence[str]) -> set[str]:
+    """Names in capitals on lines of their own: more than once, and always with what is said below."""
+    filled = [line for line in lines if line]
+    places: dict[str, list[int]] = {}
+    for nth, line in enumerate(filled):
+        if _is_heading(line) and _is_short(line) and not re.search(r"[\d.#\[(]", line):
+            places.setdefault(line, []).append(nth)
+    return {
+        line
+        for line, many in places.items()
+        if len(many) > 1 and all(one + 1 < len(filled) and not _is_heading(filled[one + 1]) for one in many)
+    }
+
+
+def _is_short(name: str) -> bool:
+    return len(tokens(name)) <= _MOST_NAME_WORDS
 
 
 def _begins_piece(line: str) -> bool:
@@ -142,32 +193,23 @@ def _of_captions(path: Path) -> list[Piece]:
     ]
 
 
-def _refuse_large(path: Path) -> None:
-    """Refuse a document that would unpack to more than any script."""
+def _unpacked(path: Path, lines_of: Callable[[Path], list[str]]) -> str:
+    """The text of a document that is an archive.
+
+    Raises
+    ------
+    FormatError
+        If it is none, or would unpack to more than any script.
+    """
     if not path.is_file():
         raise FormatError(f"“{path}” cannot be read: it is not a file. Check the path.")
-    with zipfile.ZipFile(path) as archive:
-        if (
-            sum(one.file_size for one in archive.infolist() if one.filename.endswith((".xml", ".rels")))
-            > _MOST_DOCUMENT
-        ):
-            raise FormatError(f"“{path}” unpacks to more than a script can be. Save it as plain text.")
-
-
-def _docx_text(path: Path) -> str:
-    import docx
-
     try:
-        _refuse_large(path)
-        paragraphs = docx.Document(str(path)).paragraphs
-    except DubrelError:
-        raise
+        with zipfile.ZipFile(path) as archive:
+            trees = [one for one in archive.infolist() if one.filename.endswith((".xml", ".rels"))]
+        if sum(one.file_size for one in trees) <= _MOST_DOCUMENT:
+            return "\n\n".join(lines_of(path))
     except Exception as error:  # a parser of others that raises whatever its own parts do
         raise FormatError(
-            f"“{path}” is not a readable .docx document. Save it again, or as plain text."
+            f"“{path}” is not a readable {path.suffix.lower()} document. Save it again, or as plain text."
         ) from error
-    rows = []
-    for one in paragraphs:
-        heading = one.style is not None and (one.style.name or "").startswith(("Heading", "Title"))
-        rows.append(f"# {one.text}" if heading and one.text.strip() else one.text)
-    return "\n\n".join(rows)
+    raise FormatError(f"“{path}” unpacks to more than a script can be. Save it as plain text.")
