@@ -21,7 +21,7 @@ from dubrel.film.copiedsound import SoundTracks, origin_s
 from dubrel.film.drawing import draw_caption
 from dubrel.model import Look
 
-_PLAIN = ("yuv420p", "yuvj420p")
+_UNSAID, _LIMITED, _FULL = 2, 1, 2  # of a colour space; ranges of a picture
 QUALITIES = {"high": 17, "usual": 20, "small": 25}
 """Constant rate factors of x264."""
 CROPS = {"": None, "upright": Fraction(9, 16), "square": Fraction(1)}
@@ -192,10 +192,11 @@ def _encoder(out: Any, picture: Any, cut: _Cut, crf: int) -> Any:
     )
     made.width, made.height, made.pix_fmt = cut.width, cut.height, "yuv420p"
     made.time_base = made.codec_context.time_base = picture.time_base
-    for name in ("color_primaries", "color_trc", "colorspace", "color_range"):
+    for name in ("color_primaries", "color_trc", "colorspace"):
         value = getattr(picture.codec_context, name, None)
-        if value not in (None, 0, 2):
+        if value not in (None, 0, _UNSAID):
             setattr(made.codec_context, name, value)
+    made.codec_context.color_range = _LIMITED
     return made
 
 
@@ -216,7 +217,9 @@ class _Cut:
         """A frame with a caption on it; the very same one where nothing is to be done."""
         import av
 
-        if frame.format.name not in _PLAIN:
+        if frame.color_range == _FULL:  # what plays films takes them for limited unless it looks
+            frame = frame.reformat(format="yuv420p", src_color_range=_FULL, dst_color_range=_LIMITED)
+        elif frame.format.name != "yuv420p":
             frame = frame.reformat(format="yuv420p")
         if self.same and stamp is None:
             return frame

@@ -68,7 +68,8 @@ class SoundTracks:
 
     def _wished(self, at_s: Fraction) -> bool:
         ms = float(at_s - self._zero) * 1000
-        return ms >= self._from - 0.5 and (not self._to or ms < self._to)
+        begun = not self._from or ms >= self._from - 0.5  # what primes a decoder stands before zero
+        return begun and (not self._to or ms < self._to)
 
 
 def origin_s(container: Any) -> Fraction:

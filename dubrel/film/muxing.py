@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -159,12 +159,10 @@ def _packets(captions: Sequence[CaptionStream], streams: Sequence[Any], suffix: 
 
 def _copied(film: Any, out: Any, kept: dict[int, Any], captions: list[Any]) -> None:
     waiting, zero = captions[::-1], origin_s(film)
-    for packet in film.demux(*[film.streams[nth] for nth in kept]):
-        if _is_cover(packet.stream) and packet.size:
+    for packet in _dated(film.demux(*[film.streams[nth] for nth in kept])):
+        if _is_cover(packet.stream):
             packet.stream, packet.pts, packet.dts = kept[packet.stream.index], 0, 0
             out.mux(packet)
-            continue
-        if packet.dts is None:
             continue
         now, shift = packet.dts * packet.time_base - zero, round(zero / packet.time_base)
         while waiting and waiting[-1].pts * _MS <= now:
@@ -176,31 +174,58 @@ def _copied(film: Any, out: Any, kept: dict[int, Any], captions: list[Any]) -> N
         out.mux(waiting.pop())
 
 
+def _dated(packets: Iterable[Any]) -> Iterator[Any]:
+    """Packets with the times at which they are decoded; some files say it only from the second frame on."""
+    undated: dict[int, list[Any]] = {}
+    for packet in packets:
+        if not packet.size:
+            continue
+        before = undated.setdefault(packet.stream.index, [])
+        if packet.dts is None and not _is_cover(packet.stream):
+            before.append(packet)
+            continue
+        yield from _backwards(before, packet.dts)
+        before.clear()
+        yield packet
+    for before in undated.values():
+        yield from _backwards(before, None)
+
+
+def _backwards(packets: Sequence[Any], following: int | None) -> Iterator[Any]:
+    """Packets without such a time, counted back from that of the one that follows."""
+    if not packets:
+        return
+    steps = [max(1, packet.duration or 1) for packet in packets]
+    at = following if following is not None else (packets[0].pts or 0) + sum(steps)
+    begins = at - sum(steps)
+    for packet, step in zip(packets, steps):
+        packet.dts = begins if packet.pts is None else min(begins, packet.pts)
+        begins += step
+        yield packet
+
+
 def read_captions(path: Path) -> list[CaptionStream]:
     """The caption tracks of a media file."""
     import av
 
-    found = []
     with av.open(str(path)) as film:
-        for stream in film.streams:
-            if stream.type == "subtitle":
-                rows = []
-                for packet in film.demux(stream):
-                    data = bytes(packet)
-                    text = data[2:] if stream.codec_context.name == "mov_text" else data
-                    if packet.pts is not None and text:
-                        start = round(float(packet.pts * packet.time_base) * 1000)
-                        rows.append(
-                            (
-                                start,
-                                start + round(float((packet.duration or 0) * packet.time_base) * 1000),
-                                text.decode("utf-8", "replace"),
-                            )
-                        )
-                title = stream.metadata.get("title") or stream.metadata.get("name") or ""
-                found.append(CaptionStream(stream.metadata.get("language", "und"), title, tuple(rows)))
-                film.seek(0)
-    return found
+        tracks = {one.index: one for one in film.streams if one.type == "subtitle"}
+        rows: dict[int, list[tuple[int, int, str]]] = {index: [] for index in tracks}
+        for packet in film.demux(*tracks.values()) if tracks else ():
+            data = bytes(packet)
+            text = data[2:] if packet.stream.codec_context.name == "mov_text" else data
+            if packet.pts is not None and text:
+                start = round(float(packet.pts * packet.time_base) * 1000)
+                length = round(float((packet.duration or 0) * packet.time_base) * 1000)
+                rows[packet.stream.index].append((start, start + length, text.decode("utf-8", "replace")))
+        return [
+            CaptionStream(
+                one.metadata.get("language", "und"),
+                one.metadata.get("title") or one.metadata.get("name") or "",
+                tuple(rows[index]),
+            )
+            for index, one in tracks.items()
+        ]
 
 
 def read_chapters(path: Path) -> list[str]:

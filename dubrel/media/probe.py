@@ -17,6 +17,7 @@ SUFFIXES = (
     *(".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mka", ".wma"),
     *(".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".mpg"),
 )
+_TAIL_US = 10_000_000  # where the last packets of a file are looked for
 _HEAD = 48  # bytes
 _MOST_BOXES = 1000
 _LEAST_RATE, _MOST_RATE = 1000, 1_000_000
@@ -152,11 +153,27 @@ def _rate(video: Any) -> Fraction:
 
 
 def _duration(container: Any, stream: Any) -> int:
+    if container.duration and container.start_time and "matroska" in container.format.name:
+        return _to_the_end(container)  # its length counts from zero, not from where it begins
     if container.duration:
         return rounded(Fraction(container.duration, 1000))
     if stream.duration and stream.time_base:
         return rounded(Fraction(stream.duration) * stream.time_base * 1000)
     return 0
+
+
+def _to_the_end(container: Any) -> int:
+    """Milliseconds from where a file begins to the end of its last packets."""
+    start = Fraction(container.start_time, 1_000_000)
+    container.seek(max(container.start_time, container.duration - _TAIL_US), backward=True)
+    ends = [
+        (packet.pts + (packet.duration or 0)) * packet.time_base
+        for packet in container.demux(*container.streams.audio, *container.streams.video)
+        if packet.pts is not None
+    ]
+    return (
+        max(1, rounded((max(ends) - start) * 1000)) if ends else rounded(Fraction(container.duration, 1000))
+    )
 
 
 def _said(error: Exception) -> str:

@@ -163,7 +163,9 @@ def test_caption_tracks_of_several_languages_have_their_names(film_project, tmp_
 # -- recordings of every kind --------------------------------------------------------------------------------
 
 
-def small_film(path, *, times=range(0, 2000, 40), sound="aac", sound_s=2, size=(160, 120), pixels="yuv420p"):
+def small_film(
+    path, *, times=range(0, 2000, 40), sound="aac", sound_s=2, size=(160, 120), pixels="yuv420p", begins=0
+):
     """A film with frames at any times (in milliseconds) and a tone."""
     with av.open(str(path), "w") as out:
         picture = out.add_stream("libx264", rate=25)
@@ -182,7 +184,7 @@ def small_film(path, *, times=range(0, 2000, 40), sound="aac", sound_s=2, size=(
         for at in range(0, int(sound_s * 48_000), 1024):
             tone = (np.sin(np.arange(at, at + 1024) / 20) * 8000).astype(np.int16)
             frame = av.AudioFrame.from_ndarray(tone[None], "s16", "mono")
-            frame.rate, frame.pts, frame.time_base = 48_000, at, Fraction(1, 48_000)
+            frame.rate, frame.pts, frame.time_base = 48_000, at + begins * 48, Fraction(1, 48_000)
             for one in resampler.resample(frame):
                 out.mux(track.encode(one))
         out.mux(track.encode(None))
@@ -293,3 +295,56 @@ def test_tracks_that_were_there_stay_with_their_languages_and_titles(tmp_path):
         CaptionStream("tha", "Thai", ((1000, 2000, "ไม้"),)),
         CaptionStream("lit", "Lithuanian", ((1000, 2000, "Ąžuolas"),)),
     ]
+
+
+def frames_of(path):
+    """The times of the frames of a film in milliseconds, counted from the first."""
+    with av.open(str(path)) as found:
+        times = [frame.time for frame in found.decode(video=0)]
+    return [round((one - times[0]) * 1000) for one in times]
+
+
+@pytest.mark.parametrize("suffix", [".mp4", ".mkv"])
+@pytest.mark.parametrize("source", ["a.mkv", "a.mp4", "a.ts"])
+def test_no_frame_and_no_sound_is_lost_on_the_way_into_another_file(tmp_path, source, suffix):
+    one = small_film(tmp_path / source)
+    made = tmp_path / f"made{suffix}"
+    mux(one, made, captions=[CaptionStream("en", "English", ((200, 900, "Hello"),))])
+    assert frames_of(made) == frames_of(one) == list(range(0, 2000, 40))
+    assert packets_of(made) == packets_of(one)
+
+
+def test_a_burned_film_keeps_the_sound_that_primes_its_decoder(tmp_path):
+    source = small_film(tmp_path / "a.mp4")
+    list(make_film(FilmOrder("burn", str(source), str(tmp_path / "made.mp4"), SHOWN)))
+    assert packets_of(tmp_path / "made.mp4") == packets_of(source)
+
+
+def test_a_file_that_begins_late_is_as_long_as_what_is_in_it_and_so_are_its_chapters(tmp_path):
+    late = small_film(tmp_path / "late.mkv", times=range(3000, 5000, 40), begins=3000)
+    media = probe(late)
+    assert media.duration_ms == pytest.approx(2000, abs=60)
+    made = tmp_path / "made.mkv"
+    mux(late, made, chapters=[(0, 1000, "One"), (1000, media.duration_ms, "Two")])
+    with av.open(str(made)) as found:
+        length = float(found.duration) / 1e6
+        assert [float(one["end"] * one["time_base"]) <= length + 0.06 for one in found.chapters()] == [
+            True,
+            True,
+        ]
+
+
+def grey_of(path):
+    """The mean brightness of the first and the last frame of a film, as it is shown."""
+    with av.open(str(path)) as found:
+        frames = [frame.to_ndarray(format="rgb24").mean() for frame in found.decode(video=0)]
+    return frames[0], frames[-1]
+
+
+def test_a_film_of_full_range_is_burned_as_bright_as_it_is(tmp_path):
+    full, limited = tmp_path / "full.mp4", tmp_path / "limited.mp4"
+    for path, pixels in ((full, "yuvj420p"), (limited, "yuv420p")):
+        small_film(path, times=[0, 40, 80, 120, 160, 199], pixels=pixels)
+        list(make_film(FilmOrder("burn", str(path), str(path.with_suffix(".made.mp4")), ())))
+        assert grey_of(path.with_suffix(".made.mp4")) == pytest.approx(grey_of(path), abs=2.5)
+    assert grey_of(full) == pytest.approx(grey_of(limited), abs=2.5)
