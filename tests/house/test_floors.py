@@ -165,7 +165,7 @@ from PySide6.QtWidgets import QApplication
 import dubrel.desk.application as application
 
 start = QApplication.exec
-late = ("numpy", "scipy", "av", "HanTa", "hunspell", "onnxruntime", "lxml", "docx", "fpdf", "PIL",
+late = ("numpy", "scipy", "av", "HanTa", "hunspell", "onnxruntime", "lxml", "docx", "weasyprint", "PIL",
         "dubrel.speech", "dubrel.release", "dubrel.translation", "dubrel.film", "dubrel.formats")
 
 def drawn():
