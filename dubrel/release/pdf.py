@@ -22,7 +22,7 @@ _STYLE = """
     font: 9pt text; color: #6b645a }} @footnote {{ border-top: .4pt solid #8a8378; padding-top: 3pt }} }}
 @font-face {{ font-family: text; font-weight: 400; src: url({regular}) }}
 @font-face {{ font-family: text; font-weight: 700; src: url({bold}) }}
-body {{ font: {size}pt/1.38 text, sans-serif; color: #1f1c18; overflow-wrap: anywhere }}
+body {{ margin: 0; font: {size}pt/1.38 text, sans-serif; color: #1f1c18; overflow-wrap: anywhere }}
 h1 {{ font-size: 1.7em; line-height: 1.2; margin: 0 0 .2em; bookmark-level: none }}
 h2 {{ font-size: 1.2em; margin: 1em 0 .4em; bookmark-level: 1; break-after: avoid }}
 p {{ margin: 0 0 .75em; orphans: 2; widows: 2; white-space: pre-line }}
@@ -90,8 +90,9 @@ def _pages(title: str, language: str, parts: Sequence[str], page: str, font: str
 
     files = [font_file(_FAMILIES[font], weight)[0].as_uri() for weight in (400, 700)]
     style = _STYLE.format(page=page, foot=_FOOT_MM, size=size, regular=files[0], bold=files[1])
+    spoken = f" lang={_quoted(language)}" if language != "und" else ""
     text = (
-        f"<!DOCTYPE html><html lang={_quoted(language)}><head><meta charset=utf-8><title>{_safe(title)}"
+        f"<!DOCTYPE html><html{spoken}><head><meta charset=utf-8><title>{_safe(title)}"
         f"</title><style>{style}</style></head><body>{''.join(parts)}</body></html>"
     )
     fonts = FontConfiguration()
@@ -128,7 +129,8 @@ def _run(text: str, kind: str, note: int, document: Document) -> str:
         "time": ("<span class=time>", "</span>"),
         "note": ("<span class=note>", "</span>"),
     }.get(kind, ("", ""))
-    return f"{before}{_safe(text)}{after}"
+    space = text[: len(text) - len(text.lstrip(" "))]
+    return f"{space}{before}{_safe(text[len(space) :])}{after}"
 
 
 def _tagged(name: str, text: str, kind: str = "", *, rtl: bool) -> str:

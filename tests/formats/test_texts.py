@@ -3,6 +3,7 @@
 import json
 import zipfile
 from dataclasses import replace
+from datetime import UTC, datetime
 from fractions import Fraction
 from xml.etree import ElementTree
 
@@ -21,6 +22,7 @@ from dubrel.film.burning import CROPS, QUALITIES
 from dubrel.formats.shared.document import document_of, options_from, written_time
 from dubrel.formats.texts.chapters import as_json, as_list, as_webvtt, chapters_of
 from dubrel.formats.texts.docx import as_docx
+from dubrel.formats.texts.docxnotes import texts_of_footnotes
 from dubrel.formats.texts.odt import as_odt, text_of_odt
 from dubrel.formats.texts.shownotes import queries_csv, show_notes
 from dubrel.formats.texts.textdocument import as_html, as_markdown, as_text, text_of_html
@@ -237,8 +239,32 @@ def test_docx_has_styles_marks_and_a_page(yard, tmp_path):
     assert [run.text.strip() for run in first.runs if run.font.strike] == ["um"]
     assert round(file.sections[0].page_width.cm, 1) == 21.6
     assert file.styles["Normal"].font.name == "Inter" and file.styles["Normal"].font.size.pt == 12
-    raised = [run.text for one in file.paragraphs for run in one.runs if run.font.superscript]
-    assert raised == ["1", ",", "2", "3", "1", "2", "3"]
+    assert file.element.body.xpath("//w:footnoteReference/@w:id") == ["1", "2", "3"]
+    assert file.element.body.xpath("//w:r[w:rPr/w:vertAlign]/w:t/text()") == [","]
+    assert [one.strip() for one in texts_of_footnotes(file) if one] == [
+        "Show note: Built in 1881",
+        "Query: Which oak?",
+        "Clip: The best of it",
+    ]
+
+
+def test_docx_says_its_language_and_who_made_it_when(yard, tmp_path):
+    file = opened(yard, tmp_path)
+    properties = file.core_properties
+    assert (properties.author, properties.language, properties.comments) == ("Dubrel", "en", "")
+    assert abs((datetime.now(UTC) - properties.created).total_seconds()) < 600
+    assert file.styles.element.xpath("//w:docDefaults//w:lang/@w:val") == ["en"]
+
+
+def test_docx_in_a_script_from_the_right_has_sizes_and_weights_of_its_own(yard, tmp_path):
+    hebrew = replace(yard, title="חצר", transcript=replace(yard.transcript, language="he"))
+    file = opened(hebrew, tmp_path, size="14")
+    assert file.styles.element.xpath("//w:docDefaults//w:lang/@w:bidi") == ["he"]
+    for style in file.styles.element.xpath("//w:style"):
+        for name, twin in (("sz", "szCs"), ("b", "bCs"), ("i", "iCs")):
+            assert style.xpath(f"./w:rPr/w:{name}/@w:val") == style.xpath(f"./w:rPr/w:{twin}/@w:val")
+    [lead] = file.paragraphs[2].runs[0]._r.xpath("./w:rPr[w:b]")
+    assert len(lead.xpath("./w:bCs")) == 1
 
 
 def test_docx_without_a_title_begins_with_what_is_said(yard, tmp_path):
@@ -255,10 +281,12 @@ def test_odt_is_a_sound_package_with_real_footnotes(yard, tmp_path):
         )
         assert package.read("mimetype") == b"application/vnd.oasis.opendocument.text"
         content = ElementTree.fromstring(package.read("content.xml"))
-        for name in ("styles.xml", "META-INF/manifest.xml"):
+        for name in ("styles.xml", "meta.xml", "META-INF/manifest.xml"):
             ElementTree.fromstring(package.read(name))
     space = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
-    assert ["".join(one.itertext()) for one in content.iter(f"{space}h")] == ["The yard", "Oak"]
+    assert ["".join(one.itertext()) for one in content.iter(f"{space}h")] == ["Oak"]
+    styles = [one.get(f"{space}style-name") for one in content.iter(f"{space}p")]
+    assert styles[:3] == ["Title", "Subtitle", "Standard"]
     bodies = ["".join(one.itertext()) for one in content.iter(f"{space}note-body")]
     assert bodies == ["Show note: Built in 1881", "Query: Which oak?", "Clip: The best of it"]
     struck = [
@@ -266,6 +294,42 @@ def test_odt_is_a_sound_package_with_real_footnotes(yard, tmp_path):
     ]
     assert struck == ["um"]
     assert text_of_odt(path).endswith("Show note: Built in 1881 Query: Which oak? Clip: The best of it")
+
+
+def in_odt(document, path, name):
+    """A part of an OpenDocument text."""
+    path.write_bytes(as_odt(document))
+    with zipfile.ZipFile(path) as package:
+        return package.read(name).decode("utf-8")
+
+
+@pytest.mark.parametrize(
+    ("tag", "wanted"),
+    [
+        ("pt-BR", 'fo:language="pt" fo:country="BR"'),
+        ("he", 'style:language-complex="he" style:country-complex="none"'),
+        ("ja", 'style:language-asian="ja" style:country-asian="none"'),
+        ("und", 'fo:language="zxx" fo:country="none"'),
+    ],
+)
+def test_odt_says_its_language_where_its_script_looks_for_it(yard, tmp_path, tag, wanted):
+    document = replace(document_of(yard, options_from({})), language=tag)
+    assert wanted in in_odt(document, tmp_path / "a.odt", "styles.xml")
+    said = f"<dc:language>{tag}</dc:language>" in in_odt(document, tmp_path / "a.odt", "meta.xml")
+    assert said == (tag != "und")
+
+
+def test_odt_sets_what_is_read_from_the_right_at_the_right_and_sizes_for_every_script(yard, tmp_path):
+    hebrew = replace(yard, title="חצר", transcript=replace(yard.transcript, language="he"))
+    document = document_of(hebrew, options_from({"size": "14"}))
+    content = in_odt(document, tmp_path / "a.odt", "content.xml")
+    assert '<text:p text:style-name="Title_rtl">חצר</text:p>' in content
+    assert (
+        'style:name="Title_rtl"' in content and 'style:writing-mode="rl-tb" fo:text-align="right"' in content
+    )
+    styles = in_odt(document, tmp_path / "a.odt", "styles.xml")
+    for script in ("", "-asian", "-complex"):
+        assert f'font-size{script}="14pt"' in styles and f'font-weight{script}="bold"' in styles
 
 
 # -- around it -----------------------------------------------------------------------------------------

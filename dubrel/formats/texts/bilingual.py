@@ -87,7 +87,9 @@ def facing_page(content: Content, most: int | None = None) -> str:
 
 
 def _as_docx(content: Content) -> bytes:
-    return facing_docx(content.original.title, heads(content), content.facing, right_to_left(content))
+    return facing_docx(
+        content.original.title, tags(content), heads(content), content.facing, right_to_left(content)
+    )
 
 
 def _xliff_agrees(content: Content, path: Path) -> bool:
