@@ -285,9 +285,8 @@ def _changes(tree: Tree, paragraph: Paragraph) -> Iterator[Fraction]:
     if paragraph.region is not None:
         around.append((paragraph.region.element, (Fraction(0), None)))
     for element, span in around:
-        for child in element:
-            if name_of(child) == "set":
-                yield from _ends(tree.span_of(child, span))
+        for child in tree.sets_of(element):
+            yield from _ends(tree.span_of(child, span))
     yield from _changes_in(tree, paragraph.element, paragraph.span)
 
 

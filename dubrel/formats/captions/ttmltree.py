@@ -121,6 +121,7 @@ class Tree:
     _spans: dict[Any, Span] = field(init=False, default_factory=dict)
     _lost: set[Any] = field(init=False, default_factory=set)
     _specified: dict[Any, Style] = field(init=False, default_factory=dict)
+    _sets: dict[Any, list[Any]] = field(init=False, default_factory=dict)
 
     def __post_init__(self) -> None:
         named = {_bare(key): str(value) for key, value in self.root.attrib.items()}
@@ -167,6 +168,13 @@ class Tree:
             found |= self._referred(other, depth + 1)
         return found | _plain(element)
 
+    def sets_of(self, element: Any) -> list[Any]:
+        """The changes of style that stand in an element itself."""
+        known = self._sets.get(element)
+        if known is None:
+            known = self._sets[element] = [one for one in element if name_of(one) == "set"]
+        return known
+
     def style_at(
         self, region: Region | None, chain: Sequence[tuple[Any, Span]], at: Fraction
     ) -> Style | None:
@@ -175,8 +183,8 @@ class Tree:
         steps: list[tuple[Any, Span]] = [(region.element, (Fraction(0), None))] if region else []
         for element, span in [*steps, *chain]:
             own = region.own if region and element is region.element else self.specified(element)
-            for child in element:
-                if name_of(child) == "set" and _active(self.span_of(child, span), at):
+            for child in self.sets_of(element):
+                if _active(self.span_of(child, span), at):
                     own = own | _plain(child)
             if own.get("display") == "none" or _nothing(own.get("opacity", "")):
                 return None
