@@ -14,7 +14,7 @@ class FilmOrder:
 
     Attributes
     ----------
-    kind : {"burn", "inside", "sound"}
+    kind : {"burn", "inside", "sound", "copy", "small"}
     source, target : str
         Files.
     shown, names : tuple of Shown

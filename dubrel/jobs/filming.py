@@ -28,6 +28,8 @@ def make_film(order: FilmOrder) -> Iterator[Event]:
         If it cannot be written, or does not read back as it was meant.
     """
     target, pace = Path(order.target), Pace()
+    if target.exists() and target.samefile(order.source):
+        return  # it is there already
     part = part_of(target)
     stage = f"Writing {target.name}"
     yield pace.at(stage, 0.0)
@@ -57,7 +59,11 @@ def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) ->
 
 
 def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
-    if order.kind == "sound":
+    if order.kind in ("copy", "small"):
+        from dubrel.film.recordingcopy import copied, small_sound  # late: only for pages
+
+        yield from (copied if order.kind == "copy" else small_sound)(Path(order.source), part)
+    elif order.kind == "sound":
         from dubrel.film.soundfilm import film_of_sound  # late: only for sound alone
 
         yield from film_of_sound(Path(order.source), part, order.shown, order.names, crf=order.crf)
@@ -77,11 +83,18 @@ def _read_back(order: FilmOrder, part: Path) -> None:
     """Its streams, its length, its captions and chapters; a frame with a caption in it."""
     import av
 
+    if order.kind == "copy":
+        from dubrel.film.recordingcopy import is_copy  # late: as above
+
+        if not is_copy(Path(order.source), part):
+            name = Path(order.target).name
+            raise MediaError(f"“{name}” does not hold what was copied. Check the disk and release it again.")
+        return
     with av.open(order.source) as film, av.open(str(part)) as made:
         kinds = sorted(one.type for one in film.streams if one.type in ("video", "audio"))
         found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
         whole = order.kind != "burn" or not (order.from_ms or order.to_ms)
-        wanted = kinds if order.kind != "sound" else ["audio", "video"]
+        wanted = {"sound": ["audio", "video"], "small": ["audio"]}.get(order.kind, kinds)
         begins = max(0, film.start_time or 0)  # some forms count their length from zero, others from there
         long = any(abs((film.duration or 0) - less - (made.duration or 0)) < 700_000 for less in (0, begins))
         if found[-1:] != wanted[-1:] or (order.kind == "inside" and found != wanted) or (whole and not long):

@@ -36,5 +36,7 @@ FORMS = (
     _form("film-inside-mp4", "Film with caption tracks, MP4", ".mp4", "film", "inside"),
     _form("film-inside-mkv", "Film with caption tracks, MKV", ".mkv", "", "inside"),
     _form("film-sound", "Film of the sound, with captions", ".mp4", "sound", "sound"),
+    _form("recording", "Recording, as it is", "", "", "copy"),
+    _form("recording-sound", "Sound of the recording, small", ".mp3", "audio", "small"),
     _form("media-chapters", "Recording with chapters inside", "", "media-chapters", "chapters"),
 )

@@ -49,6 +49,8 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
             streams=tuple(_streams(project)),
             chapters=tuple(chapters_of(project)),
         )
+    if form.film in ("copy", "small"):
+        return FilmOrder(form.film, media.path, target)
     if form.film == "chapters":
         return FilmOrder("inside", media.path, target, chapters=tuple(chapters_of(source.original)))
     return FilmOrder(

@@ -56,6 +56,10 @@ def _no_sound_alone(project: Project) -> str:
     return "" if alone else "This is for recordings without a picture."
 
 
+def _no_sound(project: Project) -> str:
+    return "" if project.media and project.media.has_audio else "The recording has no sound."
+
+
 def _no_room_for_chapters(project: Project) -> str:
     if said := _no_chapters(project):
         return said
@@ -71,5 +75,6 @@ _LACKS: dict[Needs, Callable[[Project], str]] = {
     "queries": _no_queries,
     "film": _no_picture,
     "sound": _no_sound_alone,
+    "audio": _no_sound,
     "media-chapters": _no_room_for_chapters,
 }

@@ -19,6 +19,7 @@ from dubrel.formats.shared.form import Form
 from dubrel.model import CaptionTrack, Project
 from dubrel.release.forms import FORMS, why_not
 from dubrel.release.source import Source, refuse_unknown
+from dubrel.release.webpage import played_beside
 
 FIELDS = ("title", "language", "track", "date", "speaker", "form", "number")
 PATTERN = "{title} {form} {language}"
@@ -89,6 +90,7 @@ KITS = {
             tuple(
                 Item(form, {"track": "all"} if one.each_track and not one.film else {})
                 for form, one in FORMS.items()
+                if one.film not in ("copy", "small")
             ),
         ),
     )
@@ -121,7 +123,8 @@ def plan(
     No two have the same name: a second one gets a number.
     """
     found: list[Planned] = []
-    taken: set[str] = set()
+    companions = _companions(project, kit)
+    taken = {name.casefold() for name in companions}
     for item in kit.items:
         form = FORMS[item.form]
         if why_not(form, project):
@@ -137,6 +140,17 @@ def plan(
                 name, nth = f"{stem} {nth}{suffix}", nth + 1
             taken.add(name.casefold())
             found.append(Planned(form, source, name))
+    return found + [Planned(FORMS[form], Source(project), name) for name, form in companions.items()]
+
+
+def _companions(project: Project, kit: Kit) -> dict[str, str]:
+    """What the pages of a kit play: names of files beside them, and their forms."""
+    found: dict[str, str] = {}
+    for item in kit.items:
+        if item.form in ("page", "fragment") and not why_not(FORMS[item.form], project):
+            name, form = played_beside(Source(project, None, dict(item.options)))
+            if form and not why_not(FORMS[form], project):
+                found[name] = form
     return found
 
 

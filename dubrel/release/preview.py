@@ -56,6 +56,9 @@ def _begins(planned: Planned) -> Preview:
             "can be cancelled there.</p>",
             True,
         )
+    if form.film in ("copy", "small"):
+        how = "as it is" if form.film == "copy" else "as sound alone, in one channel of MP3"
+        return Preview(f"The recording {how}, for a page that plays it.")
     if form.film:
         inside = ["The recording as it is; nothing is encoded anew. Inside it:", ""]
         if form.film == "inside":

@@ -105,7 +105,7 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "masks": HOW,
     "quality": ("usual", "high", "small"),
     "crop": ("", "upright", "square"),
-    "media": ("", "beside", "inside"),
+    "media": ("", "beside", "sound", "inside", "apart"),
 }
 """What those can be that are chosen from a list."""
 

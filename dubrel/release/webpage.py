@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import hashlib
 import json
 import re
 from html import escape, unescape
@@ -39,6 +40,17 @@ _KINDS = {
 }
 
 
+_POLICY = (
+    "default-src 'none'; script-src 'sha256-{script}'; style-src 'sha256-{style}';"
+    " media-src 'self' file: data: blob:; base-uri 'none'; form-action 'none'"
+)
+"""What a page may do: run its own script, wear its own style, play; nothing else."""
+
+
+def _digest(text: str) -> str:
+    return base64.b64encode(hashlib.sha256(text.encode("utf-8")).digest()).decode()
+
+
 def web_page(source: Source) -> str:
     """A project as a page.
 
@@ -52,8 +64,10 @@ def web_page(source: Source) -> str:
     script = (_ASSETS / "page.js").read_text(encoding="utf-8")
     style = (_ASSETS / "page.css").read_text(encoding="utf-8")
     title = escape(project.title)
+    policy = _POLICY.format(script=_digest(script), style=_digest(style))
     return (
         f"<!DOCTYPE html>\n<html lang={escape(project.transcript.language, True)}><head><meta charset=utf-8>"
+        f'<meta http-equiv=Content-Security-Policy content="{policy}">'
         f'<meta name=viewport content="width=device-width,initial-scale=1"><title>{title}</title>'
         f'<meta name=description content="{escape(project.subtitle or project.title, True)}">'
         f"<style>{style}</style></head>\n<body>\n<header><h1 dir=auto>{title}</h1>"
@@ -102,17 +116,28 @@ def _player(source: Source) -> str:
         return ""
     path = Path(media.path)
     kind = _KINDS.get(path.suffix.lower(), "video/mp4" if media.has_video else "audio/mpeg")
-    address = escape(_address(media.name), True)
-    if source.values.get("media") == "inside" and not kept_outside(source):
+    name, _ = played_beside(source)
+    address = escape(_address(name), True)
+    if not name:
         address = f"data:{kind};base64,{base64.b64encode(path.read_bytes()).decode()}"
-    tag = "video playsinline" if media.has_video else "audio"
-    end = "video" if media.has_video else "audio"
+    seen = media.has_video and source.values.get("media") != "sound"
+    tag, end = ("video playsinline", "video") if seen else ("audio", "audio")
     return (
         f"<div class=player><div class=frame><{tag} id=media controls preload=metadata"
-        f' src="{address}"></{end}><div id=shown aria-hidden=true></div></div><p id=away hidden>The recording'
-        f" cannot be played: put “{escape(media.name)}” into the folder of this page, or open the page in"
-        " another browser.</p></div>"
+        f' src="{address}"></{end}><div id=shown aria-hidden=true></div></div><p id=away hidden>The'
+        f" recording cannot be played: put “{escape(name or media.name)}” into the folder of this page, or"
+        " open the page in another browser.</p></div>"
     )
+
+
+def played_beside(source: Source) -> tuple[str, str]:
+    """The file that a page plays beside it, and the form in which it is written; empty for none."""
+    media, wanted = source.original.media, source.values.get("media", "")
+    if media is None or (wanted == "inside" and not kept_outside(source)):
+        return "", ""
+    if wanted == "sound" and media.has_audio:
+        return f"{Path(media.name).stem} (sound).mp3", "recording-sound"
+    return media.name, "" if wanted == "apart" else "recording"
 
 
 def kept_outside(source: Source) -> list[str]:

@@ -99,7 +99,14 @@ def write_all(
 
 def existing(plan: Sequence[Planned], folder: Path) -> list[str]:
     """The names of files that would be replaced."""
-    return [one.name for one in plan if (folder / one.name).exists()]
+    return [one.name for one in plan if _replaces(one, folder / one.name)]
+
+
+def _replaces(planned: Planned, path: Path) -> bool:
+    """Whether a file stands there already; the recording itself stays where it is."""
+    media = planned.source.original.media if planned.form.film == "copy" else None
+    itself = media is not None and path.exists() and Path(media.path).exists() and path.samefile(media.path)
+    return path.exists() and not itself
 
 
 def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
@@ -111,7 +118,7 @@ def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
         If it cannot be written.
     """
     written = [one for one in outcomes if one.path]
-    sums = {one.name: hashlib.sha256(Path(one.path).read_bytes()).hexdigest() for one in written}
+    sums = {one.name: _sum_of(Path(one.path)) for one in written}
 
     def write(file: IO[bytes]) -> None:
         with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as target:
@@ -135,6 +142,11 @@ def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
         if with_nothing:
             folder.rmdir()
     return archive
+
+
+def _sum_of(path: Path) -> str:
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 def digest_of(project: Project) -> str:

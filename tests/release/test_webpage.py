@@ -8,12 +8,17 @@ import shutil
 import subprocess
 import sys
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from conftest import DEMO, ROOT
 from test_forms import SAMPLES
 
+from dubrel.cli import main
+from dubrel.jobs.releasing import films_made
+from dubrel.media.probe import probe
 from dubrel.release.kits import Item, Kit, plan
+from dubrel.release.writing import existing, write_one
 from dubrel.store.projectfile import read_project
 
 BROWSER = ROOT / "tests" / "page_in_browser.py"
@@ -147,3 +152,82 @@ def test_the_recording_can_stand_inside_the_page(podcast, tmp_path):
     page = written(podcast, tmp_path, media="inside")
     answers, requests = asked(page, 2000, "document.getElementById('media').duration", width=800)
     assert 160 < answers[0] < 170 and all(one.startswith(("file:", "data:", "blob:")) for one in requests)
+
+
+def test_the_kit_copies_the_recording_beside_the_page_so_that_it_plays(tmp_path):
+    out = tmp_path / "out"
+    project = tmp_path / "a.dubrel"
+    shutil.copy(DEMO / "slow-water-7.dubrel", project)
+    shutil.copy(DEMO / "slow-water-7.opus", tmp_path)
+    assert main(["release", str(project), "--kit", "Podcast episode", "-o", str(out)]) == 0
+    assert (out / "slow-water-7.opus").read_bytes() == (DEMO / "slow-water-7.opus").read_bytes()
+    [page] = out.glob("*.html")
+    answers, requests = asked(page, 1000, "document.getElementById('media').duration")
+    assert 160 < answers[0] < 170
+    assert sorted(Path(one).name for one in requests) == sorted([page.name, "slow-water-7.opus"])
+
+
+def test_a_recording_that_lies_in_the_folder_stays_what_it_is(podcast, tmp_path):
+    own = tmp_path / podcast.media.name
+    shutil.copy(DEMO / podcast.media.name, own)
+    before = own.stat()
+    here = replace(podcast, media=replace(podcast.media, path=str(own)))
+    kit = Kit("Page", "{title}", (Item("page"), Item("text")))
+    planned = plan(here, kit)
+    assert existing(planned, tmp_path) == []
+    written = [event.path for event in films_made([one for one in planned if one.form.film], tmp_path)]
+    assert written == []
+    assert (own.stat().st_mtime_ns, own.stat().st_ino) == (before.st_mtime_ns, before.st_ino)
+
+
+def test_a_page_plays_a_small_sound_that_is_as_long_as_the_recording(tmp_path):
+    project = read_project(DEMO / "heron-film.dubrel").project
+    project = replace(project, media=replace(project.media, path=str(DEMO / "heron-film.mp4")))
+    planned = plan(project, Kit("Page", "{title}", (Item("page", {"media": "sound"}),)))
+    assert [one.name for one in planned] == ["The Heron.html", "heron-film (sound).mp3"]
+    write_one(planned[0], tmp_path)
+    list(films_made(planned[1:], tmp_path))
+    sound = tmp_path / "heron-film (sound).mp3"
+    assert sound.stat().st_size < (DEMO / "heron-film.mp4").stat().st_size * 0.7
+    assert probe(sound).duration_ms == pytest.approx(project.media.duration_ms, abs=120)
+    answers, _ = asked(tmp_path / "The Heron.html", 800, "document.querySelector('audio').duration")
+    assert answers[0] == pytest.approx(project.media.duration_ms / 1000, abs=0.2)
+
+
+def test_other_deliverables_take_no_name_of_the_recording_that_is_copied(podcast):
+    media = replace(podcast.media, path=str(DEMO / podcast.media.name))
+    named = replace(podcast, title="slow-water-7", media=media)
+    kit = Kit("All", "{title}", (Item("recording"), Item("page")))
+    names = [one.name for one in plan(named, kit)]
+    assert names == ["slow-water-7 2.opus", "slow-water-7.html", "slow-water-7.opus"]
+
+
+def test_not_copied_is_not_planned_and_the_page_names_it(podcast):
+    here = replace(podcast, media=replace(podcast.media, path=str(DEMO / podcast.media.name)))
+    [planned] = plan(here, Kit("Page", "{title}", (Item("page", {"media": "apart"}),)))
+    assert b'src="slow-water-7.opus"' in planned.form.written(planned.source)
+
+
+def test_a_page_may_run_its_own_script_and_no_other(podcast, tmp_path):
+    page = written(podcast, tmp_path)
+    bad = "</main><img src=x onerror='window.bad=1'><script>window.bad=2</script>"
+    page.write_text(page.read_text().replace("</main>", bad))
+    answers, requests = asked(page, 500, "typeof window.bad", "document.querySelectorAll('i').length > 9")
+    assert answers == ["undefined", True]
+    assert [Path(one).name for one in requests][:1] == ["page.html"] and "x" not in map(str, requests)
+
+
+@pytest.mark.parametrize("name", ["hebrew", "hostile"])
+def test_numbers_and_long_names_fit_a_telephone(tmp_path, name):
+    said = SAMPLES[name].transcript
+    people = tuple(replace(one, name="Wilhelmina-Featherstonehaugh" * 3) for one in said.speakers)
+    project = replace(SAMPLES[name], transcript=replace(said, speakers=people))
+    kit = Kit("Both", "{form}", (Item("html", {"numbers": "paragraphs"}), Item("page")))
+    for planned in plan(project, kit):
+        page = tmp_path / planned.name
+        page.write_bytes(planned.form.written(planned.source))
+        boxes = "[...document.querySelectorAll('p, p *')].map(e => e.getBoundingClientRect().left)"
+        left = f"Math.min(...{boxes})"
+        right = left.replace("min", "max").replace("left", "right")
+        answers, _ = asked(page, "document.documentElement.scrollWidth <= innerWidth", left, right, width=390)
+        assert answers[0] and answers[1] >= 0 and answers[2] <= 390, planned.name

@@ -109,7 +109,12 @@ _CHOICES: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bo
     (
         "media",
         "Recording of the page",
-        (("Recording beside", ""), ("Recording inside", "inside")),
+        (
+            ("Recording copied beside it", ""),
+            ("Small sound beside it", "sound"),
+            ("Recording inside it", "inside"),
+            ("Recording not copied", "apart"),
+        ),
         lambda form: form.id in ("page", "fragment"),
     ),
 )

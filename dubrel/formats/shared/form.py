@@ -16,8 +16,8 @@ from dubrel.model import Cue, Project
 Group = Literal["Captions", "Transcript", "Both languages", "Around it", "Film and sound"]
 GROUPS: tuple[Group, ...] = ("Captions", "Transcript", "Both languages", "Around it", "Film and sound")
 CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM = GROUPS
-Needs = Literal["", "translation", "chapters", "queries", "film", "sound", "media-chapters"]
-FilmKind = Literal["", "burn", "sound", "inside", "chapters"]
+Needs = Literal["", "translation", "chapters", "queries", "film", "sound", "audio", "media-chapters"]
+FilmKind = Literal["", "burn", "sound", "inside", "chapters", "copy", "small"]
 
 
 class Content(Protocol):

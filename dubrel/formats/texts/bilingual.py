@@ -12,7 +12,7 @@ from dubrel.base.text import is_rtl
 from dubrel.formats.shared.agreement import facing_agrees, utf8
 from dubrel.formats.shared.form import BOTH, Content, Form
 from dubrel.formats.texts.docx import facing_docx, text_of_docx
-from dubrel.formats.texts.textdocument import text_of_html
+from dubrel.formats.texts.textdocument import POLICY, text_of_html
 
 _BAD = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")
 _STYLE = """body{font:15px/1.5 Georgia,serif;max-width:64em;margin:2.5em auto;padding:0 1em;color:#1f1c18}
@@ -37,7 +37,7 @@ def facing_html(
     )
     return (
         f"<!DOCTYPE html>\n<html lang={escape(languages[0], True)}><meta"
-        f" charset=utf-8><title>{escape(title)}</title>"
+        f" charset=utf-8>{POLICY}<title>{escape(title)}</title>"
         f"<style>{_STYLE}</style><h1>{escape(title)}</h1><table><tr><th></th><th>{escape(heads[0])}</th>"
         f"<th>{escape(heads[1])}</th></tr>{body}</table></html>\n"
     )

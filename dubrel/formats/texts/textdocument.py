@@ -11,13 +11,16 @@ from dubrel.formats.shared.document import Block, Document
 from dubrel.formats.shared.form import document_form
 
 _STYLE = """body{font:{size}pt/1.55 {font};max-width:40em;margin:2.5em auto;padding:0 1em;
-color:#1f1c18;background:#fff}
+color:#1f1c18;background:#fff;overflow-wrap:anywhere}
 h1{font-size:1.7em;margin:0 0 .1em}p.sub{color:#6b645a;margin:0 0 2em}h2{font-size:1.15em;margin:2em 0 .6em}
 p{margin:0 0 1em}.who{font-weight:600;display:block}.t{color:#6b645a;
 font-size:.82em;font-variant-numeric:tabular-nums}
 s{color:#6b645a}mark{background:none;border-bottom:1px dotted #b26b00}.snd{color:#6b645a;font-style:italic}
 ol.notes{border-top:1px solid #cfc7b6;margin-top:3em;padding-top:1em;font-size:.88em}sup{font-size:.7em}
-.n{float:left;margin-left:-3em;color:#6b645a;font-size:.82em}@media print{body{margin:0;max-width:none}}"""
+.n{float:inline-start;margin-inline-start:-3em;color:#6b645a;font-size:.82em}
+@media(max-width:48em){.n{float:none;margin:0}}@media print{body{margin:0;max-width:none}}"""
+POLICY = "<meta http-equiv=Content-Security-Policy content=\"default-src 'none'; style-src 'unsafe-inline'\">"
+"""What a page of text may do: wear its own style, and nothing else."""
 FONTS = {"serif": '"Gentium Plus",Georgia,serif', "sans": "Inter,Helvetica,Arial,sans-serif"}
 
 
@@ -104,6 +107,7 @@ def as_html(document: Document) -> str:
     notes = f"<ol class=notes>{notes}</ol>" if notes else ""
     return (
         f"<!DOCTYPE html>\n<html lang={escape(document.language, True)}><meta charset=utf-8>"
+        f"{POLICY}"
         f"<meta name=viewport content='width=device-width'><title>{escape(document.title)}</title>"
         f"<style>{style}</style>\n{head}\n{body}\n{notes}</html>\n"
     )
