@@ -5,10 +5,10 @@ import re
 from dataclasses import replace
 from fractions import Fraction
 from functools import cache
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import pytest
-from conftest import ROOT
+from conftest import DEMO, ROOT
 
 from dubrel.base import timecode
 from dubrel.base.text import ends_clause, ends_sentence, grapheme_count
@@ -17,7 +17,10 @@ from dubrel.captions.setting import costs
 from dubrel.captions.setting.chain import Part, make_chain
 from dubrel.captions.setting.search import Search
 from dubrel.captions.setting.timing import Bounds
+from dubrel.captions.styles import STYLES
+from dubrel.edits.captions.resetting import set_again
 from dubrel.model import HouseStyle, Turn, Word
+from dubrel.store.projectfile import read_project
 
 ms_to_frames, frames_to_ms = cache(timecode.ms_to_frames), cache(timecode.frames_to_ms)
 WORDS = (
@@ -287,3 +290,16 @@ def test_without_a_picture_a_caption_comes_in_no_earlier_than_reading_needs():
     assert (one.start_ms, one.end_ms) == (910, 1910)
     (slow,), _ = set_cheapest([Word(1, "Oak", 1000, 3000)], HouseStyle("x"), None)
     assert slow.start_ms == 1000
+
+
+@pytest.mark.parametrize("name", list(STYLES))
+@pytest.mark.parametrize("demo", ["slow-water-7", "heron-film"])
+def test_no_gap_is_a_little_wider_than_the_least(demo, name):
+    project = set_again(read_project(DEMO / f"{demo}.dubrel").project, STYLES[name])
+    track = project.captions
+    rules = track.rules
+    rate = project.media.frame_rate
+    least = rules.least_gap(rate if demo == "heron-film" else None)
+    gaps = [late.start_ms - early.end_ms for early, late in pairwise(track.captions)]
+    assert [gap for gap in gaps if least < gap < 400] == []
+    assert gaps.count(least) > 5

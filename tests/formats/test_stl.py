@@ -230,3 +230,12 @@ def test_a_caption_before_the_programme_moves_no_other_one(tmp_path):
 def test_signs_of_money_and_of_numbers_are_those_of_the_table(tmp_path):
     [cue], _ = cues(tmp_path, header() + block(b"\xa4 5, \xa6 7, \xa3 9"))
     assert cue.lines == ("$ 5, # 7, £ 9",)
+
+
+def test_the_header_says_when_the_first_caption_comes_in(podcast):
+    data = stl.write(podcast)
+    first = min(one.start_ms for one in podcast.captions.captions)
+    hours, minutes, seconds, frames = (int(data[at : at + 2]) for at in range(264, 272, 2))
+    found = ((hours * 60 + minutes) * 60 + seconds) * 1000 + frames * 40
+    assert found == stl.frame_of(first) * 40 and data[256:264] == b"00000000"
+    assert elsewhere(data)[0][0] == found

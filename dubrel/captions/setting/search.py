@@ -264,17 +264,25 @@ class Search:
         if not steps:
             return []
         table = np.array(steps[::-1])
-        found = []
+        ends = np.empty(len(table), np.int64)
         for low in range(0, len(table), _STOPS // 2):
             part = table[low : low + _STOPS // 2]
-            ends, _ = self.steps(part[:, 0], part[:, 1])
-            chosen = ends[np.arange(len(part)), part[:, 2], part[:, 3]]
-            begins = self._no_earlier_than_needed(part, chosen)
-            found += [
-                self.run(start, stop, int(begin), int(end))
-                for (start, stop, _, _), begin, end in zip(part.tolist(), begins, chosen)
-            ]
-        return found
+            found, _ = self.steps(part[:, 0], part[:, 1])
+            ends[low : low + len(part)] = found[np.arange(len(part)), part[:, 2], part[:, 3]]
+        begins = self._no_earlier_than_needed(table, ends)
+        ends = self._up_to_the_next(table, begins, ends)
+        return [
+            self.run(start, stop, begin, end)
+            for (start, stop, _, _), begin, end in zip(table.tolist(), begins.tolist(), ends.tolist())
+        ]
+
+    def _up_to_the_next(self, table: np.ndarray, begins: np.ndarray, ends: np.ndarray) -> np.ndarray:
+        """Out times that stood just before the next in time, where that has become later."""
+        before, after = self.ins[table[1:, 0], table[1:, 2]], begins[1:]
+        stays = np.minimum(self._stays[table[:-1, 1] - 1], begins[:-1] + self.chain.style.max_ms)
+        latest = np.maximum(np.minimum(self.clock.before_gap(after), stays), ends[:-1])
+        close = ends[:-1] == self.clock.before_gap(before)
+        return np.append(np.where(close & (after > before), latest, ends[:-1]), ends[-1])
 
     def _no_earlier_than_needed(self, part: np.ndarray, ends: np.ndarray) -> np.ndarray:
         """In times; without a picture few are tried, as late as reading allows, the word at the latest."""

@@ -82,7 +82,8 @@ def write(project: Project) -> bytes:
     ]
     language = track.language if track else project.transcript.language
     longest = max(map(len, lines), default=0)
-    return _header(project, table, language, len(blocks), len(shown), longest) + b"".join(blocks)
+    first = shown[0][0].start_ms if shown else 0
+    return _header(project, table, language, len(blocks), len(shown), longest, first) + b"".join(blocks)
 
 
 def _apart(shown: list[tuple[Caption, CaptionText]]) -> list[tuple[Caption, list[CaptionText]]]:
@@ -110,7 +111,9 @@ def _lettering(lines: Sequence[str]) -> Callable[[str], str]:
     return lambda line: decoded(encoded(line, table), table)
 
 
-def _header(project: Project, table: int, language: str, blocks: int, captions: int, longest: int) -> bytes:
+def _header(
+    project: Project, table: int, language: str, blocks: int, captions: int, longest: int, first_ms: int
+) -> bytes:
     def text(value: str, length: int) -> bytes:
         return value.encode("cp850", "replace")[:length].ljust(length)
 
@@ -127,8 +130,8 @@ def _header(project: Project, table: int, language: str, blocks: int, captions: 
         today.encode() * 2,
         b"00",
         f"{blocks:05}{captions:05}001{min(99, max(40, longest)):02}{_ROWS:02}1".encode(),
-        b"00000000",
-        b"00000000",
+        b"00000000",  # when the programme begins
+        "{:02}{:02}{:02}{:02}".format(*_clock(frame_of(first_ms))).encode(),
         b"11",
         text("", 3 + 32 + 32 + 32),
     ]
@@ -377,6 +380,6 @@ FORM = caption_form(
     ),
     writes=has_letters,
     listed=lambda content: listed(content.project),
-    seed=_header(Project(title="a"), 0, "09", 1, 1, 12)
+    seed=_header(Project(title="a"), 0, "09", 1, 1, 12, 1000)
     + b"".join(_blocks(0, Caption(0, 1000, 2000), b"Slow water.", 1)),
 )
