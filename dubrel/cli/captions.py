@@ -20,6 +20,7 @@ from dubrel.cli.common import (
     show,
     style_named,
     with_media,
+    with_pictures,
     write_output,
 )
 
@@ -61,27 +62,13 @@ def add_to(commands: Subcommands) -> None:
     shots.set_defaults(run=_shots)
 
 
-def _with_pictures(project: Project, quiet: bool) -> Project:
-    """The project with the shot changes of its film, found now unless they are known."""
-    media = project.media
-    if media is None or not media.has_video or media.shots is not None or not Path(media.path).is_file():
-        return project
-    from dubrel.jobs.machinery.fold import fold
-    from dubrel.jobs.pictures import find_pictures
-
-    for event in find_pictures(media):
-        show(event, quiet)
-        project = fold(project, event)
-    return project
-
-
 def _captions(args: argparse.Namespace) -> int:
     from dubrel.base.files import write_text
     from dubrel.edits.captions.resetting import set_again
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
-    project = _with_pictures(
+    project = with_pictures(
         with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
     )
     project = set_again(project, style, keep_held=not args.anew)
@@ -102,7 +89,7 @@ def _check(args: argparse.Namespace) -> int:
     if args.fix:
         refuse_unwritable(args.fix)
     style = style_named(args.style)
-    project = _with_pictures(
+    project = with_pictures(
         with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
     )
     track = project.captions

@@ -105,6 +105,18 @@ def with_media(project: Project, media: Path | None) -> Project:
     return replace(project, media=probe(media)) if media else project
 
 
+def with_pictures(project: Project, quiet: bool) -> Project:
+    """The project with the shot changes and the lettering of its film, found now unless they are known."""
+    from dubrel.jobs.pictures import looked_at
+    from dubrel.model import Project
+
+    for found in looked_at(project):
+        if isinstance(found, Project):
+            return found
+        show(found, quiet)
+    return project
+
+
 def write_output(project: Project, path: Path, quiet: bool) -> None:
     """Write a project or a deliverable by the suffix; what the form cannot hold is said."""
     from dubrel.release.onefile import write_checked

@@ -11,7 +11,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.cli.common import Subcommands, add_json, add_quiet, listed, own, read_input, show, warn
+from dubrel.cli.common import (
+    Subcommands,
+    add_json,
+    add_quiet,
+    listed,
+    own,
+    read_input,
+    show,
+    warn,
+    with_pictures,
+)
 
 if TYPE_CHECKING:
     from dubrel.model import Project
@@ -109,7 +119,7 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
 
     done = _Done(str(path), [], [], [], [])
     try:
-        project = read_input(path, args.quiet)
+        project = with_pictures(read_input(path, args.quiet), args.quiet)
         files = plan(project, kit, SETTINGS.read().masked_words)
         if not files:
             raise DubrelError(

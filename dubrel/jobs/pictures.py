@@ -13,7 +13,7 @@ from dubrel.base.files import write_text
 from dubrel.jobs.machinery.events import Event, Pace, PicturesFound
 from dubrel.media.cache import cache_folder
 from dubrel.media.pictures import Pictures, look_at_frames
-from dubrel.model import Banner, Media
+from dubrel.model import Banner, Media, Project
 
 _VERSION = 1  # of the way in which they are found
 
@@ -45,6 +45,24 @@ def find_pictures(media: Media) -> Iterator[Event]:
             yield PicturesFound(media.name, found.shots, found.banners)
         else:
             yield pace.at("Finding shot changes", found)
+
+
+def looked_at(project: Project) -> Iterator[Event | Project]:
+    """Find shot changes and lettering of a project's film, unless they are known.
+
+    Yields
+    ------
+    Event or Project
+        Progress, at the end the project with what was found.
+    """
+    from dubrel.jobs.machinery.fold import fold  # late: verbs of every kind
+
+    media = project.media
+    if media is not None and media.has_video and media.shots is None and Path(media.path).is_file():
+        for event in find_pictures(media):
+            yield event
+            project = fold(project, event)
+    yield project
 
 
 def _known(path: Path) -> Pictures | None:

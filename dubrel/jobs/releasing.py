@@ -9,6 +9,7 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError
 from dubrel.jobs.filming import make_film
 from dubrel.jobs.machinery.events import Event, NotWritten, Pace, Written
+from dubrel.jobs.pictures import looked_at
 from dubrel.model import Project
 from dubrel.release.films import order_of
 from dubrel.release.kits import Kit, Planned, plan
@@ -54,6 +55,11 @@ def released(project: Project, kit: Kit, folder: Path) -> Iterator[Event | Proje
     Event or Project
         As :func:`release_files`; at the end the project with the release in its record.
     """
+    for found in looked_at(project):
+        if isinstance(found, Project):
+            project = found
+        else:
+            yield found
     files = plan(project, kit, SETTINGS.read().masked_words)
     texts = [one for one in files if not one.form.film]
     said: list[Event] = []

@@ -12,6 +12,7 @@ from dubrel.base.errors import MediaError
 from dubrel.base.languages import language_name
 from dubrel.base.text import reads_rtl
 from dubrel.captions.places import Place, named_place, placed
+from dubrel.edits.captions.fixes import off_lettering
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.film.burning import QUALITIES, Shown
@@ -21,6 +22,7 @@ from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Caption, CaptionTrack, Look, Project
 from dubrel.project.captiontext import CaptionText, look_of, rows_of, shown_captions
 from dubrel.release.kits import Planned
+from dubrel.release.source import Source
 
 
 def order_of(planned: Planned, folder: Path) -> FilmOrder:
@@ -57,7 +59,7 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
         form.film,
         media.path,
         target,
-        tuple(one_at_a_time(_shown(source.original, source.track))),
+        tuple(one_at_a_time(_shown(*_set(source)))),
         names=tuple(_names(source.original)) if form.film == "sound" else (),
         crf=QUALITIES[values.get("quality", "usual")],
         from_ms=stretch[0],
@@ -90,6 +92,15 @@ def _streams(project: Project) -> Iterator[CaptionStream]:
         )
         if rows:
             yield CaptionStream(track.language, language_name(track.language), rows)
+
+
+def _set(source: Source) -> tuple[Project, CaptionTrack | None]:
+    """The captions of a film; moved off lettering where that is wished."""
+    project, track = source.original, source.track or source.original.captions
+    if track is None or source.values.get("lettering") != "clear":
+        return project, track
+    project = off_lettering(replace(project, active=track.id))
+    return project, project.captions
 
 
 def _shown(project: Project, track: CaptionTrack | None) -> Iterator[Shown]:

@@ -99,12 +99,13 @@ class Source:
         ]
 
 
-EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "media")
+EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "lettering", "media")
 """Options that are none of the text."""
 ALLOWED: dict[str, tuple[str, ...]] = {
     "masks": HOW,
     "quality": ("usual", "high", "small"),
     "crop": ("", "upright", "square"),
+    "lettering": ("", "clear"),
     "media": ("", "beside", "sound", "inside", "apart"),
 }
 """What those can be that are chosen from a list."""

@@ -4,6 +4,7 @@ What goes wrong half-way.
 """
 
 import io
+import json
 import struct
 from dataclasses import replace
 from fractions import Fraction
@@ -18,16 +19,22 @@ from conftest import DEMO
 from PIL import Image
 
 from dubrel.base.errors import MediaError
-from dubrel.captions.places import Place
+from dubrel.captions.places import Place, box_of
+from dubrel.cli import main
+from dubrel.edits.captions.fixes import off_lettering
+from dubrel.edits.captions.trackchecks import check_track
 from dubrel.film.burning import Shown
 from dubrel.film.muxing import CaptionStream, mux, read_captions, read_chapters
 from dubrel.film.order import FilmOrder
 from dubrel.jobs.filming import make_film, part_of
+from dubrel.jobs.pictures import looked_at
 from dubrel.media.probe import probe
 from dubrel.model import Look
+from dubrel.project.tracks import with_track
 from dubrel.release.films import one_at_a_time, order_of, still_of
-from dubrel.release.kits import KITS, Item, Kit, plan
-from dubrel.store.projectfile import read_project
+from dubrel.release.kits import KITS, Item, Kit, kit_json, plan
+from dubrel.release.readiness import not_ready
+from dubrel.store.projectfile import read_project, save
 
 
 @pytest.fixture(scope="module")
@@ -348,3 +355,52 @@ def test_a_film_of_full_range_is_burned_as_bright_as_it_is(tmp_path):
         list(make_film(FilmOrder("burn", str(path), str(path.with_suffix(".made.mp4")), ())))
         assert grey_of(path.with_suffix(".made.mp4")) == pytest.approx(grey_of(path), abs=2.5)
     assert grey_of(full) == pytest.approx(grey_of(limited), abs=2.5)
+
+
+@pytest.fixture(scope="module")
+def lettered(film_project):
+    """The demo film with what stands in its picture."""
+    *_, project = looked_at(film_project)
+    return project
+
+
+def covers_lettering(project):
+    """The captions that cover a name in the picture."""
+    found = check_track(project, project.captions)
+    return [one for one, problems in found.items() if any(each.rule == "lettering" for each in problems)]
+
+
+def test_captions_of_a_burned_film_keep_off_lettering_where_that_is_wished(lettered, tmp_path):
+    [banner] = lettered.media.banners
+    over = covers_lettering(lettered)
+    assert len(over) == 2
+    [as_set], [clear] = (
+        plan(lettered, Kit("Film", "{title}", (Item("film", options),)))
+        for options in ({}, {"lettering": "clear"})
+    )
+    rows = [order_of(one, tmp_path).shown for one in (as_set, clear)]
+    times = [(one.start_ms, one.end_ms) for one in lettered.captions.captions if one.id in over]
+    for row, wanted in zip(rows, (True, False)):
+        moved = [one for one in row if (one.start_ms, one.end_ms) in times]
+        assert [box_of(one.lines, one.place)[3] > banner.top for one in moved] == [wanted, wanted]
+    others = [[one for one in row if (one.start_ms, one.end_ms) not in times] for row in rows]
+    assert others[0] == others[1]
+
+
+def test_a_caption_that_was_placed_by_hand_stays_where_it_is(lettered):
+    over = covers_lettering(lettered)
+    track = lettered.captions
+    held = tuple(replace(one, held=("place",)) if one.id == over[0] else one for one in track.captions)
+    moved = off_lettering(with_track(lettered, replace(track, captions=held)))
+    assert covers_lettering(moved) == over[:1]
+
+
+def test_the_command_line_says_of_a_film_what_the_window_says(film_project, lettered, tmp_path, capsys):
+    path = tmp_path / "heron.dubrel"
+    save(film_project, path)
+    kit = tmp_path / "kit.json"
+    kit.write_text(kit_json(Kit("Texts", "{title}", (Item("srt"),))))
+    assert main(["release", str(path), "--kit", str(kit), "-o", str(tmp_path / "out"), "--json"]) == 0
+    [said] = json.loads(capsys.readouterr().out)
+    assert said["not_ready"] == [one.text for one in not_ready(lettered)]
+    assert "2 captions to fix" in said["not_ready"]

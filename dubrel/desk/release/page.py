@@ -107,6 +107,12 @@ _CHOICES: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bo
         lambda form: form.film == "burn",
     ),
     (
+        "lettering",
+        "Lettering in the picture",
+        (("Captions where they were set", ""), ("Captions moved off lettering", "clear")),
+        lambda form: form.film == "burn",
+    ),
+    (
         "media",
         "Recording of the page",
         (

@@ -52,6 +52,7 @@ class ReleaseRoom(Room):
         self.ask = ReleaseQuestions(desk)
         self._page: ReleasePage | None = None
         self._released: Project | None = None
+        self._looked: set[str] = set()  # films that were looked at in this window
         self._background = Background(until=self.session.opened)
         desk.stopping.append(self._background.close)
         desk.before_leaving.append(self._may_stop_film)
@@ -112,8 +113,19 @@ class ReleaseRoom(Room):
             self._page.set_theme(theme)
 
     def enter(self) -> None:
-        """Show what the files will hold."""
+        """Show what the files will hold; a film is looked at for what its captions must not cover."""
         self.page.refresh()
+        media = self.session.project.media
+        if media is not None and media.path not in self._looked and self._is_unseen():
+            self._looked.add(media.path)
+            self.desk.commands.run("find_shots")
+
+    def _is_unseen(self) -> bool:
+        """Whether nobody has looked yet for shot changes and lettering, and it can be done now."""
+        media = self.session.project.media
+        unseen = media is not None and media.has_video and media.shots is None
+        idle = not self.desk.jobs.busy and not self.session.read_only
+        return unseen and idle and not self.desk.without_recording()
 
     @property
     def changed(self) -> bool:
@@ -156,6 +168,11 @@ class ReleaseRoom(Room):
             self.desk.say("Files are being written already. Wait until that is done, or cancel it first.")
             return
         page.refresh()
+        media = self.session.project.media
+        if media is not None and media.shots is None and any(map(_moves_captions, page.plan)):
+            self.desk.say("The film is looked at for lettering first. Release again when that is done.")
+            self.desk.commands.run("find_shots")
+            return
         if not page.plan:
             page.show_report("The kit has nothing to write. Add a deliverable.")
             return
@@ -356,6 +373,11 @@ class _Run:
 def _never_written(project: Project) -> Project:
     """A value that no other is like: the state that was released is not the one that was opened."""
     return replace(project, title=f"{project.title} ")
+
+
+def _moves_captions(planned: Planned) -> bool:
+    """Whether a film is to be made whose captions keep off lettering."""
+    return planned.form.film == "burn" and planned.source.values.get("lettering") == "clear"
 
 
 def _replacing(names: list[str], folder: Path) -> str:

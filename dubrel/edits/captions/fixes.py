@@ -224,6 +224,15 @@ def rebroken(project: Project, caption_id: int) -> Project:
     return project if made == caption else with_captions(project, track.id, {caption_id: made})
 
 
+def off_lettering(project: Project) -> Project:
+    """The project with every caption that covers lettering moved off it, but for those placed by hand."""
+    track = project.captions
+    for caption_id, problems in check_track(project, track).items() if track else ():
+        if any(one.rule == "lettering" for one in problems):
+            project = raised(project, caption_id)
+    return project
+
+
 def raised(project: Project, caption_id: int) -> Project:
     """A caption that stands over lettering, moved just above it, or to the other end of the picture."""
     track, media = project.captions, project.media
