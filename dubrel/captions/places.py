@@ -75,7 +75,7 @@ def _from_settings(text: str, usual: Place) -> Place:
         value = float(found.group(1))
         if found.group(2):
             level = {"start": "top", "center": "middle", "end": "bottom"}.get(found.group(3) or "", "")
-            level = level or ("top" if value < 50 else "bottom")
+            level = level or "top"
             y = min(max(value, 0.0), 100.0)
         else:  # a number of lines, from the top or with a minus from the bottom
             level = "top" if value >= 0 else "bottom"
@@ -88,6 +88,30 @@ def _from_settings(text: str, usual: Place) -> Place:
     if found := _POSITION.search(text):
         x = min(float(found.group(1)), 100.0)
     return Place(x, y, side, level)
+
+
+def plain_settings(settings: str, lines: int) -> str:
+    """Cue settings without anchors of lines, which some browsers do not know and then leave out the whole.
+
+    Where the first line stands follows from how many lines there are; the
+    usual place at the bottom needs no setting.
+
+    Examples
+    --------
+    >>> plain_settings("line:50%,center position:5% align:left", 2)
+    'line:41.5% position:5% align:left'
+    >>> plain_settings("line:95%,end position:50% align:center", 2), plain_settings("line:5%,start", 1)
+    ('position:50% align:center', 'line:5%')
+    """
+    found = _LINE.search(settings)
+    if found is None or not found.group(3):
+        return settings
+    value, share = float(found.group(1)), {"start": 0.0, "center": 0.5, "end": 1.0}[found.group(3)]
+    if found.group(3) == "end" and value == _TOPS["bottom"]:
+        made = ""
+    else:
+        made = f"line:{max(0.0, round(value - share * lines * LINE_HEIGHT, 2)):g}{found.group(2)}"
+    return " ".join([settings[: found.start()], made, settings[found.end() :]]).strip().replace("  ", " ")
 
 
 def box_of(lines: Sequence[str], place: Place) -> tuple[float, float, float, float]:

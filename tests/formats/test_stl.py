@@ -154,7 +154,7 @@ def test_places(tmp_path):
     )
     assert [one.place for one in cues(tmp_path, data)[0]] == [
         "line:0",
-        "line:50%",
+        "line:50%,center",
         "position:10% align:left",
         "",
         "line:0 position:90% align:right",

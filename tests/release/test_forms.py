@@ -205,7 +205,7 @@ def test_ttml_is_sound_xml_with_places_speakers_and_language(podcast, tmp_path):
 def test_ttml_brings_places_styles_speakers_and_words_that_look_like_tags_back(tmp_path):
     project = sample(HOSTILE + " She said so. Then it rained all day.")
     first, *middle, last = project.captions.captions
-    places = ("line:0 position:10% align:left", "line:50%")
+    places = ("line:0 position:10% align:left", "line:50%,center")
     captions = (
         replace(first, place=places[0], styled=((first.words[0], "i"),)),
         *middle,

@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
+from dubrel.captions.places import plain_settings
 from dubrel.edits.notes import anchored
 from dubrel.formats.captions.cuestyle import dressed, looks_in, style_block
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
@@ -50,7 +51,7 @@ def _comment(note: Note) -> str:
 
 def _cue_block(caption: Caption, text: CaptionText) -> str:
     times = " --> ".join(format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
-    return f"{times} {caption.place}".rstrip() + f"\n{_voiced(text)}\n"
+    return f"{times} {plain_settings(caption.place, len(text.lines))}".rstrip() + f"\n{_voiced(text)}\n"
 
 
 def _voiced(text: CaptionText) -> str:

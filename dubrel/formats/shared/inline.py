@@ -279,7 +279,10 @@ def settings_of(text: str) -> tuple[str, list[str]]:
     return " ".join(good), [word for word in words if word not in good]
 
 
-_ROWS, _COLUMNS = ("", "line:50%", "line:0"), ("position:10% align:left", "", "position:90% align:right")
+_ROWS, _COLUMNS = (
+    ("", "line:50%,center", "line:0"),
+    ("position:10% align:left", "", "position:90% align:right"),
+)
 
 
 def settings_of_key(key: int) -> str:

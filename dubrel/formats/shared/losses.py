@@ -8,6 +8,7 @@ from dataclasses import dataclass, fields, replace
 from itertools import groupby, zip_longest
 
 from dubrel.base.text import counted, tidied, word_units
+from dubrel.captions.places import plain_settings
 from dubrel.formats.shared.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.shared.names import DASH, led_by
 from dubrel.model import Look, Project
@@ -113,7 +114,7 @@ def _shown(project: Project, cannot: Cannot) -> list[_Shown]:
         speakers = tuple(" ".join(one.split()) for one in text.speakers) or ("",) * len(lines)
         times, styles = (caption.start_ms, caption.end_ms), _signs(text, cannot.styles)
         exact = lines == tuple(map(_plain, text.lines))
-        found.append(_Shown(times, lines, speakers, caption.place, styles, exact))
+        found.append(_Shown(times, lines, speakers, plain_settings(caption.place, len(lines)), styles, exact))
     found.sort(key=lambda one: one.times)
     if cannot.frame_ms:
         return _in_frames(found, cannot.frame_ms)
