@@ -61,7 +61,9 @@ def test_a_caption_stands_where_it_was_put_in_two_lines_whichever_way_it_is_read
         for place in PLACES
     )
     page = tmp_path / "places.html"
-    page.write_text(f'<body style="margin:0;line-height:0;background:#777">{films}</body>')
+    page.write_text(
+        f'<body style="margin:0;line-height:0;background:#777;overflow:hidden;width:{WIDE * 3}px">{films}</body>'
+    )
     go = "one.readyState ? (one.currentTime = 1) : one.onloadedmetadata = () => {one.currentTime = 1}"
     scripts = [f"document.querySelectorAll('video').forEach(one => {{{go}}})", 6000]
     picture = tmp_path / "places.png"
