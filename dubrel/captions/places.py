@@ -23,6 +23,7 @@ _LINE = re.compile(r"(?:^|\s)line:(-?\d+(?:\.\d+)?)(%?)(?:,(start|center|end))?"
 _POSITION = re.compile(r"(?:^|\s)position:(\d+(?:\.\d+)?)%(?:,(line-left|center|line-right))?")
 _ALIGNED = re.compile(r"(?:^|\s)align:(start|left|center|middle|end|right)")
 LINE_HEIGHT = 8.5  # percent of the height that a line is taken to have before it is drawn
+_MIDDLE = 2.0  # percent of the height by which each line of a caption in the middle begins higher
 SIGN_WIDTH = 1.75  # percent of the width that a character is taken to have
 
 
@@ -94,24 +95,46 @@ def plain_settings(settings: str, lines: int) -> str:
     """Cue settings without anchors of lines, which some browsers do not know and then leave out the whole.
 
     Where the first line stands follows from how many lines there are; the
-    usual place at the bottom needs no setting.
+    usual place at the bottom needs no setting. Those browsers also move a
+    caption up by a share of its height, so that a middle is halfway between.
 
     Examples
     --------
     >>> plain_settings("line:50%,center position:5% align:left", 2)
-    'line:41.5% position:5% align:left'
+    'line:46% position:5% align:left'
     >>> plain_settings("line:95%,end position:50% align:center", 2), plain_settings("line:5%,start", 1)
     ('position:50% align:center', 'line:5%')
     """
     found = _LINE.search(settings)
     if found is None or not found.group(3):
         return settings
-    value, share = float(found.group(1)), {"start": 0.0, "center": 0.5, "end": 1.0}[found.group(3)]
-    if found.group(3) == "end" and value == _TOPS["bottom"]:
-        made = ""
-    else:
-        made = f"line:{max(0.0, round(value - share * lines * LINE_HEIGHT, 2)):g}{found.group(2)}"
-    return " ".join([settings[: found.start()], made, settings[found.end() :]]).strip().replace("  ", " ")
+    value, height = (
+        float(found.group(1)),
+        {"start": 0.0, "center": _MIDDLE, "end": LINE_HEIGHT}[found.group(3)],
+    )
+    usual = anchor == "end" and value == _TOPS["bottom"]
+    made = "" if usual else f"line:{max(0.0, round(value - lines * height, 2)):g}%"
+    return _exchanged(settings, found, made)
+
+
+def anchored_settings(settings: str, lines: int) -> str:
+    """Cue settings in which a middle that was written by :func:`plain_settings` has its anchor again.
+
+    Examples
+    --------
+    >>> anchored_settings("line:46% position:5% align:left", 2), anchored_settings("line:46%", 1)
+    ('line:50%,center position:5% align:left', 'line:46%')
+    """
+    found = _LINE.search(settings)
+    if found is None or found.group(3) or not found.group(2):
+        return settings
+    middle = float(found.group(1)) == _TOPS["middle"] - lines * _MIDDLE
+    return _exchanged(settings, found, "line:50%,center") if middle else settings
+
+
+def _exchanged(settings: str, found: re.Match[str], made: str) -> str:
+    parts = (settings[: found.start()], made, settings[found.end() :])
+    return " ".join(filter(None, map(str.strip, parts)))
 
 
 def box_of(lines: Sequence[str], place: Place) -> tuple[float, float, float, float]:

