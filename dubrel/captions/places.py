@@ -108,10 +108,8 @@ def plain_settings(settings: str, lines: int) -> str:
     found = _LINE.search(settings)
     if found is None or not found.group(3):
         return settings
-    value, height = (
-        float(found.group(1)),
-        {"start": 0.0, "center": _MIDDLE, "end": LINE_HEIGHT}[found.group(3)],
-    )
+    value, anchor = float(found.group(1)), found.group(3)
+    height = {"start": 0.0, "center": _MIDDLE, "end": LINE_HEIGHT}[anchor]
     usual = anchor == "end" and value == _TOPS["bottom"]
     made = "" if usual else f"line:{max(0.0, round(value - lines * height, 2)):g}%"
     return _exchanged(settings, found, made)
