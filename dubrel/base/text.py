@@ -244,12 +244,16 @@ def spaced_units(text: str) -> list[tuple[str, bool]]:
     return units
 
 
+_AFTER_END = re.compile("(?<=[。！？!?])(?=[^。！？!?」』）)”’])")
+
+
 def _parsed(token: str, parser: Any) -> list[str]:
     """A token's units; never parted where a space would then stand that was not there."""
     if len(token) < 2 or not _has_unspaced(token):
         return [token]
     units: list[str] = []
-    for unit in parser.parse(token):
+    parts = (part for whole in parser.parse(token) for part in _AFTER_END.split(whole))
+    for unit in filter(None, parts):
         if units and gap(units[-1], unit) == " ":
             units[-1] += unit
         else:
@@ -276,14 +280,28 @@ def _unit_parser(language: str) -> Any:
     )
 
 
-def ends_sentence(word: str) -> bool:
+_POINTED_ORDINALS = frozenset("cs da de et fi fo hr hu is lb lv nb nn no pl sk sl sr tr".split())
+_ORDINAL = re.compile(r"\d{1,2}\.")
+
+
+def ends_sentence(word: str, language: str = "") -> bool:
     """Whether a word carries the end of a sentence.
+
+    Parameters
+    ----------
+    word : str
+    language : str
+        BCP 47 tag; in some a point behind a small number makes it an ordinal.
 
     Examples
     --------
     >>> ends_sentence("away?”"), ends_sentence("Mr."), ends_sentence("3.5")
     (True, False, False)
+    >>> ends_sentence("14.", "de"), ends_sentence("14.", "en")
+    (False, True)
     """
+    if language and word[:1].isdigit() and _ORDINAL.fullmatch(word):
+        return language.split("-")[0].lower() not in _POINTED_ORDINALS
     bare = word.rstrip(_CLOSERS)
     if not bare or bare[-1] not in _TERMINALS:
         return False

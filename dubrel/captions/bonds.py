@@ -31,9 +31,10 @@ _LEANS = {
     _W.NUMBER: 60.0,
     _W.TITLE: 95.0,
     _W.ADJECTIVE: 45.0,
+    _W.ATTRIBUTE: 58.0,
 }
 # what a word of a class gains by beginning a line or a caption
-_BEGINS = {_W.CONJUNCTION: 8.0, _W.RELATIVE: 12.0, _W.PREPOSITION: 20.0, _W.TO: 28.0}
+_BEGINS = {_W.CONJUNCTION: 8.0, _W.RELATIVE: 12.0, _W.PREPOSITION: 20.0, _W.TO: 28.0, _W.BOUND: 80.0}
 _PAIRS = {
     (_W.AUXILIARY, _W.VERB): 68.0,
     (_W.AUXILIARY, _W.NEGATION): 80.0,
@@ -57,6 +58,7 @@ _PAIRS = {
     (_W.NAME, _W.NAME): 90.0,
     (_W.NUMBER, _W.NOUN): 80.0,
     (_W.NUMBER, _W.NUMBER): 85.0,
+    (_W.NUMBER, _W.NAME): 80.0,
     (_W.ADVERB, _W.ADJECTIVE): 60.0,
     (_W.ADVERB, _W.ADVERB): 55.0,
     (_W.ADVERB, _W.VERB): 45.0,
@@ -109,7 +111,7 @@ SENTENCE, CLAUSE, CLOSED = 2, 1, 4
 @lru_cache(maxsize=65536)
 def traits_of(word: str, language: str) -> tuple[int, int]:
     """The class of a word; and 2 if it ends a sentence, 1 if a clause, with 4 if it may not begin a line."""
-    ends = SENTENCE if ends_sentence(word) else CLAUSE if ends_clause(word) else 0
+    ends = SENTENCE if ends_sentence(word, language) else CLAUSE if ends_clause(word) else 0
     return int(class_of(word, language)), ends + CLOSED * (word[:1] in _CLOSING)
 
 

@@ -1,173 +1,36 @@
 """The class of a word as far as breaks need it: article, preposition, auxiliary, name and so on.
 
-Words that join others (the closed classes) are listed for English, Spanish,
-French, Portuguese and Dutch; all other words of English and German are told
-by a trained tagger. A word is judged by itself, so that each is judged once.
+Words that join others (the closed classes) are listed (:mod:`closedwords`); all
+other words of English and German are told by a trained tagger. A word is judged
+by itself, so that each is judged once.
 """
 
 from __future__ import annotations
 
 import re
-from enum import IntEnum
 from functools import lru_cache
 from typing import Any
 
-
-class WordClass(IntEnum):
-    """What a word is to its neighbours."""
-
-    OTHER = 0
-    DETERMINER = 1
-    PREPOSITION = 2
-    OF = 3
-    TO = 4
-    CONJUNCTION = 5
-    RELATIVE = 6
-    AUXILIARY = 7
-    NEGATION = 8
-    PRONOUN = 9
-    VERB = 10
-    NOUN = 11
-    NAME = 12
-    ADJECTIVE = 13
-    ADVERB = 14
-    DEGREE = 15
-    NUMBER = 16
-    TITLE = 17
-
+from dubrel.captions.closedwords import CLOSED_WORDS, WordClass
 
 _W = WordClass
-_LISTS: dict[str, dict[WordClass, str]] = {
-    "en": {
-        _W.DETERMINER: (
-            "a an the my your his her its our their this these those every each some any no another "
-            "both either neither"
-        ),
-        _W.PREPOSITION: (
-            "in on at by for from with into onto over under about after before between through without within"
-            " against along across around behind beside beyond during inside near outside past since toward"
-            " towards until upon below above beneath down off like per"
-        ),
-        _W.OF: "of than",
-        _W.TO: "to",
-        _W.CONJUNCTION: (
-            "and or but nor if because while although though unless whereas once so yet when where"
-        ),
-        _W.RELATIVE: "that which who whom whose what how why",
-        _W.AUXILIARY: (
-            "is are was were be been being am has have had do does did will would can could shall should may"
-            " might must i'm you're we're they're he's she's it's that's there's i've you've we've they've"
-            " i'd you'd he'd she'd we'd they'd i'll you'll he'll she'll it'll we'll they'll who's what's"
-        ),
-        _W.NEGATION: (
-            "not never don't doesn't didn't isn't aren't wasn't weren't won't wouldn't can't cannot "
-            "couldn't shouldn't haven't hasn't hadn't"
-        ),
-        _W.PRONOUN: "i you he she we they it who there",
-        _W.NOUN: "me him us them myself yourself himself herself itself themselves",
-        _W.DEGREE: "very too quite rather so as more most less least almost only just even really",
-        _W.TITLE: "mr mrs ms miss dr prof professor sir lady lord saint st captain king queen aunt uncle",
-    },
-    "es": {
-        _W.DETERMINER: (
-            "el la los las un una unos unas mi mis tu tus su sus nuestro nuestra nuestros nuestras este "
-            "esta estos estas ese esa esos esas aquel aquella cada algún alguna ningún ninguna otro otra lo"
-        ),
-        _W.PREPOSITION: (
-            "a ante bajo con contra desde durante en entre hacia hasta para por según sin sobre tras al"
-        ),
-        _W.OF: "de del",
-        _W.CONJUNCTION: "y e o u pero sino ni si porque aunque cuando mientras donde pues como",
-        _W.RELATIVE: "que quien quienes cual cuales cuyo cuya",
-        _W.AUXILIARY: (
-            "ha he has han hemos había habían es son era eran fue fueron está están estaba estaban "
-            "ser estar puede pueden debe deben va van voy vamos"
-        ),
-        _W.NEGATION: "no nunca jamás tampoco",
-        _W.PRONOUN: "yo tú él ella nosotros ellos ellas usted ustedes se me te le les nos os",
-        _W.DEGREE: "muy más menos tan casi bastante demasiado",
-        _W.TITLE: "señor señora don doña doctor doctora sr sra dr dra san santa",
-    },
-    "pt": {
-        _W.DETERMINER: (
-            "o a os as um uma uns umas meu minha meus minhas teu tua seu sua seus suas nosso nossa este esta"
-            " estes estas esse essa esses essas aquele aquela cada algum alguma nenhum nenhuma outro outra"
-        ),
-        _W.PREPOSITION: (
-            "ante após até com contra desde em entre para por perante sem sob sobre ao à aos às no na "
-            "nos nas num numa pelo pela pelos pelas"
-        ),
-        _W.OF: "de do da dos das dum duma",
-        _W.CONJUNCTION: "e ou mas nem se porque embora quando enquanto onde pois como",
-        _W.RELATIVE: "que quem qual quais cujo cuja",
-        _W.AUXILIARY: (
-            "é são era eram foi foram está estão estava estavam ser estar tem têm tinha tinham vai vão "
-            "pode podem deve devem há"
-        ),
-        _W.NEGATION: "não nunca jamais",
-        _W.PRONOUN: "eu tu ele ela nós eles elas você vocês me te lhe lhes",
-        _W.DEGREE: "muito mais menos tão quase bastante",
-        _W.TITLE: "senhor senhora dom dona doutor doutora sr sra dr dra são santo santa",
-    },
-    "fr": {
-        _W.DETERMINER: (
-            "le la les un une des mon ma mes ton ta tes son sa ses notre nos votre vos leur leurs ce "
-            "cet cette ces chaque quelque quelques aucun aucune autre"
-        ),
-        _W.PREPOSITION: (
-            "à au aux avec chez contre dans depuis derrière devant durant en entre envers hors malgré "
-            "par parmi pendant pour sans sauf selon sous sur vers"
-        ),
-        _W.OF: "de du d",
-        _W.CONJUNCTION: "et ou mais ni car donc si parce lorsque puisque quand comme",
-        _W.RELATIVE: "que qui dont où quel quelle quoi",
-        _W.AUXILIARY: (
-            "est sont était étaient a ont avait avaient ai as avons avez fut furent être avoir suis "
-            "sommes êtes va vont peut peuvent doit doivent"
-        ),
-        _W.NEGATION: "ne pas plus jamais rien n",
-        _W.PRONOUN: "je tu il elle on nous vous ils elles se me te lui y j c s l m t qu",
-        _W.DEGREE: "très trop si plus moins assez presque",
-        _W.TITLE: "monsieur madame mademoiselle docteur m mme mlle dr saint sainte",
-    },
-    "de": {
-        _W.DEGREE: "sehr zu ganz so recht fast nur",
-        _W.TITLE: "herr frau doktor dr prof professor sankt",
-        _W.NEGATION: "nicht nie niemals",
-    },
-    "nl": {
-        _W.DETERMINER: (
-            "de het een mijn jouw uw zijn haar ons onze jullie hun deze dit die dat elke elk iedere ieder"
-            " sommige enkele geen welke welk andere ander alle beide"
-        ),
-        _W.PREPOSITION: (
-            "in op aan bij voor van met door uit over onder naar tegen tussen achter boven langs om rond"
-            " sinds tijdens tot vanaf vanuit volgens wegens zonder binnen buiten naast per via ondanks"
-        ),
-        _W.OF: "dan",
-        _W.CONJUNCTION: (
-            "en of maar want dus omdat terwijl hoewel als wanneer indien zodat toen nadat voordat totdat"
-            " tenzij"
-        ),
-        _W.RELATIVE: "wie wat waar hoe waarom waarmee waarin waarop",
-        _W.AUXILIARY: (
-            "is zijn was waren ben bent heb hebt heeft hebben had hadden word wordt worden werd werden zal"
-            " zullen zou zouden kan kunnen kon konden moet moeten moest moesten mag mogen mocht wil willen"
-            " wilde wilden"
-        ),
-        _W.PRONOUN: "ik jij je u hij zij ze wij we men er",
-        _W.NOUN: "mij me jou hem haar hen zich zichzelf iets niets iemand niemand",
-        _W.DEGREE: "zeer te heel zo erg bijna nogal vrij meer meest minder minst even slechts",
-        _W.TITLE: "meneer mevrouw heer dokter dr prof professor sint",
-        _W.NEGATION: "niet nooit",
-    },
-}
 _LISTED = {
     language: {word: kind for kind, words in reversed(lists.items()) for word in words.split()}
-    for language, lists in _LISTS.items()
+    for language, lists in CLOSED_WORDS.items()
 }
 _MODELS = {"en": "morphmodel_en.pgz", "de": "morphmodel_ger.pgz"}
 # there is one for Dutch: it takes four seconds and 770 MB
+_DRESS = "\"'“”‘’«»¿¡([{.,;:!?…)]}、。，．！？「」『』（）؟،؛"
+_NUMERALS = frozenset("〇一二三四五六七八九十百千万两兩")
+_ENDINGS = {  # of words that say something of the next one
+    "ja": ("の", "な"),
+    "zh": ("的",),
+    "ko": ("의", "된", "운", "있는", "없는", "하는", "되는", "던", "적인", "한"),
+}
+_KOREAN_BOUND = re.compile(
+    "(?:것|수|때|줄|뿐|만큼|동안|후|뒤|데)(?:이|은|는|을|를|에|에는|에도|도|만|의|입니다|이다|이었다|이었습니다)?"
+    "|않\\w*|못하\\w*|합니다|했습니다|한다|했다|있습니다|있었습니다"
+)
 _PARTICIPLE = re.compile(r"(?:be|ge|her|ont|ver)\w{2,}(?:en|d|t)")
 # how a tag of the tagger begins, the longest first
 _TAGS: dict[str, dict[str, WordClass]] = {
@@ -248,19 +111,32 @@ def class_of(word: str, language: str) -> WordClass:
     (<WordClass.DETERMINER: 1>, <WordClass.NAME: 12>, <WordClass.OF: 3>)
     """
     main = language.split("-")[0].lower()
-    plain = word.strip("\"'“”‘’«»¿¡([{.,;:!?…)]}").replace("’", "'")
+    plain = word.strip(_DRESS).replace("’", "'")
+    if main == "he":
+        plain = plain.replace('"', "").replace("״", "")
     listed = _LISTED.get(main, {}).get(plain.lower())
     if listed is not None:
         return listed
     if plain[:1].isdigit():
         return _W.NUMBER
-    if main == "fr" and "'" in plain:  # l'eau, d'une: the word after the apostrophe counts
+    if main in _ENDINGS:
+        return _unit_class(plain, main)
+    if main in ("fr", "it", "ca") and "'" in plain:  # l'eau, d'une: the word after the apostrophe counts
         return class_of(plain.rsplit("'", 1)[1], language)
     if main == "nl" and _PARTICIPLE.fullmatch(plain):
         return _W.VERB
     if main in _MODELS and plain and (tagger := _tagger(main)) is not None:
         return _tagged(tagger.tag_word(plain), _TAGS[main], plain)
     return _W.NAME if plain[:1].isupper() and plain[1:2].islower() else _W.OTHER
+
+
+def _unit_class(plain: str, main: str) -> WordClass:
+    """The class of a word that shows at its end, or by its first sign, what it is to its neighbours."""
+    if main != "ko" and plain[:1] in _NUMERALS:
+        return _W.NUMBER
+    if main == "ko" and _KOREAN_BOUND.fullmatch(plain):
+        return _W.BOUND
+    return _W.ATTRIBUTE if plain.endswith(_ENDINGS[main]) else _W.OTHER
 
 
 def _tagged(found: list[tuple[str, float]], tags: dict[str, WordClass], plain: str) -> WordClass:

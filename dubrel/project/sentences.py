@@ -38,22 +38,23 @@ class Sentence:
 
 def sentences_of(project: Project) -> list[Sentence]:
     """Every sentence in order; none without a word that is shown."""
-    return [one for turn in project.transcript.turns for one in sentences_of_turn(turn)]
+    language = project.transcript.language
+    return [one for turn in project.transcript.turns for one in sentences_of_turn(turn, language)]
 
 
 @lru_cache(maxsize=8_000)
-def _cached(_turn_id: int, turn: _Held) -> tuple[Sentence, ...]:
-    return tuple(_cut(turn.turn))
+def _cached(_turn_id: int, turn: _Held, language: str) -> tuple[Sentence, ...]:
+    return tuple(_cut(turn.turn, language))
 
 
-def sentence_places(turn: Turn) -> dict[int, int]:
+def sentence_places(turn: Turn, language: str) -> dict[int, int]:
     """In which sentence of a turn each of its words is; made once for as long as the turn stays as it is."""
-    return _places(turn.id, _Held(turn))
+    return _places(turn.id, _Held(turn), language)
 
 
 @lru_cache(maxsize=2_000)
-def _places(_turn_id: int, turn: _Held) -> dict[int, int]:
-    sentences = _cached(_turn_id, turn)
+def _places(_turn_id: int, turn: _Held, language: str) -> dict[int, int]:
+    sentences = _cached(_turn_id, turn, language)
     return {word: nth for nth, one in enumerate(sentences) for word in one.words}
 
 
@@ -72,17 +73,17 @@ class _Held:
         return isinstance(other, _Held) and other.turn is self.turn
 
 
-def sentences_of_turn(turn: Turn) -> tuple[Sentence, ...]:
+def sentences_of_turn(turn: Turn, language: str) -> tuple[Sentence, ...]:
     """The sentences of one turn; made once for as long as the turn stays as it is."""
-    return _cached(turn.id, _Held(turn))
+    return _cached(turn.id, _Held(turn), language)
 
 
-def _cut(turn: Turn) -> Iterator[Sentence]:
+def _cut(turn: Turn, language: str) -> Iterator[Sentence]:
     run: list[Word] = []
     for word in turn.words:
         run.append(word)
         long = len(run) >= _LONG and ends_clause(word.text)
-        if (ends_sentence(word.text) and not word.struck) or long or len(run) >= 2 * _LONG:
+        if (ends_sentence(word.text, language) and not word.struck) or long or len(run) >= 2 * _LONG:
             yield from _made(turn, run)
             run = []
     yield from _made(turn, run)

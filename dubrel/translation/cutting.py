@@ -20,6 +20,7 @@ from dubrel.captions.bonds import bond_of
 
 Encode = Callable[[Sequence[str]], np.ndarray]
 _LENGTH, _MARK, _NO_MARK, _ANCHOR, _BOND, _MEANING = 3.0, 2.0, 1.0, 1.6, 1.2, 5.0
+_TIGHT, _TIGHT_FROM = 8.0, 0.6  # an article, a preposition and the like is not parted from its noun
 _SPREAD, _SPREAD_SHARE = 5.0, 0.10  # characters, and of the sentence's length
 _COGNATE, _COGNATE_LEAST = 0.88, 4
 _TRIED = 5  # places of a border whose meaning is compared
@@ -76,9 +77,8 @@ def _scores(cut: Cut) -> np.ndarray:
         wanted = _mark(cut.source[edge - 1])
         row += _MARK * (clause > 0) if wanted else -_NO_MARK * 0.5 * (clause > 1)
         row -= _NO_MARK * (clause == 0) * bool(wanted)
-    found[:, 1:count] -= _BOND * np.array(
-        [min(100.0, bond_of(a, b, cut.language)) / 100 for a, b in zip(cut.target, cut.target[1:])]
-    )
+    bonds = [min(100.0, bond_of(a, b, cut.language)) / 100 for a, b in zip(cut.target, cut.target[1:])]
+    found[:, 1:count] -= _BOND * np.array(bonds) + _TIGHT * np.maximum(0.0, np.array(bonds) - _TIGHT_FROM)
     for one, other in _anchors(cut):
         for row, edge in zip(found, cut.edges):
             row[: other + 1] -= _ANCHOR * (one < edge)  # the word is before the edge: so it must be here

@@ -102,7 +102,7 @@ def each_pair(project: Project, track: CaptionTrack) -> Iterator[Pair]:
     captions: dict[int, Caption] = {}
     last: set[int] = set()
     for turn in project.transcript.turns:
-        for sentence in sentences_of_turn(turn):
+        for sentence in sentences_of_turn(turn, project.transcript.language):
             mine = captions_of(project, track.id, sentence.words)
             if open_ and last.isdisjoint(mine):
                 yield _pair(project, open_, captions)
@@ -155,12 +155,12 @@ def pair_of_words(project: Project, track: CaptionTrack, words: Iterable[int]) -
 
 def _sentences_of(project: Project, words: Iterable[int]) -> list[Sentence]:
     """The sentences in which words are said, each once."""
-    found: dict[tuple[int, int], Sentence] = {}
+    language, found = project.transcript.language, dict[tuple[int, int], Sentence]()
     for word in words:
         turn = turn_of(project, word)
-        place = sentence_places(turn).get(word) if turn is not None else None
+        place = sentence_places(turn, language).get(word) if turn is not None else None
         if turn is not None and place is not None:
-            found[turn.id, place] = sentences_of_turn(turn)[place]
+            found[turn.id, place] = sentences_of_turn(turn, language)[place]
     return list(found.values())
 
 

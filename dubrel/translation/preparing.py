@@ -27,7 +27,8 @@ _FIXED = re.compile(
 """Tags, addresses, long numbers, pictures: they stay as they are."""
 _MUSIC = "♪♫#"
 _DIGITS = re.compile(r"\d+")
-_STAND_IN = "X{}"
+_STAND_INS = ("X{}", "K{}", "Z{}")
+"""What stands for a term while its sentence is translated; another one where a translator loses the first."""
 
 
 @dataclass
@@ -61,12 +62,14 @@ def translate_all(
     """
     sentences = [_taken_apart(text, terms, language) for text in texts]
     found = _in_pieces(translator, [one.text for one in sentences])
-    if translator.guarded:
+    for stand_in in _STAND_INS if translator.guarded else ():
         again = [nth for nth, one in enumerate(sentences) if _must_change(one, found[nth])]
-        guarded = [_guarded(sentences[nth], found[nth]) for nth in again]
+        guarded = [_guarded(sentences[nth], found[nth], stand_in) for nth in again]
         answers = _in_pieces(translator, [text for text, _ in guarded])
         for nth, (_, fixed), answer in zip(again, guarded, answers):
             found[nth] = _put_back(found[nth], answer, fixed)
+    if translator.guarded:
+        _put_in_place(translator, sentences, found)
     progress(len(texts))
     return [_put_together(one, made) for one, made in zip(sentences, found)]
 
@@ -143,7 +146,7 @@ def same_numbers(one: str, other: str) -> bool:
     return sorted(_DIGITS.findall(one)) == sorted(_DIGITS.findall(other))
 
 
-def _guarded(one: _Sentence, made: str) -> tuple[str, dict[str, str]]:
+def _guarded(one: _Sentence, made: str, stand_in: str) -> tuple[str, dict[str, str]]:
     """The sentence with stand-ins, and what each stands for."""
     spans = [(start, end, text) for start, end, text in fixed_in(one.text) if text not in made]
     spans += [(spot.start, spot.end, spot.wanted[0]) for spot in missing_in(one.spots, made)]
@@ -159,12 +162,39 @@ def _guarded(one: _Sentence, made: str) -> tuple[str, dict[str, str]]:
             name = next(
                 name
                 for nth in range(1, 999)
-                if (name := _STAND_IN.format(nth)) not in one.text and name not in fixed
+                if (name := stand_in.format(nth)) not in one.text and name not in fixed
             )
             fixed[name] = wanted
             apart = " " * wanted.startswith("<")
             text, last = text + one.text[last:start] + apart + name + apart, end
     return text + one.text[last:], fixed
+
+
+def _put_in_place(translator: Translator, sentences: Sequence[_Sentence], found: list[str]) -> None:
+    """Put terms that no stand-in saved over the words that stand for them.
+
+    Those are the term as it was, its translation by itself, or the word that stands at its place.
+    """
+    lost = [(nth, spot) for nth, one in enumerate(sentences) for spot in missing_in(one.spots, found[nth])]
+    forms = list(dict.fromkeys(sentences[nth].text[spot.start : spot.end] for nth, spot in lost))
+    alone = dict(zip(forms, _in_pieces(translator, forms) if forms else []))
+    for nth, spot in lost:
+        text = sentences[nth].text
+        form = text[spot.start : spot.end]
+        share = (spot.start + spot.end) / 2 / max(1, len(text))
+        known = (form, tidied(alone[form]).strip(" .,;:!?"))
+        found[nth] = _over_its_words(found[nth], known, share, spot.wanted[0])
+
+
+def _over_its_words(made: str, known: Sequence[str], share: float, wanted: str) -> str:
+    """A translation with a term over what stands for it: words that are known, or the one at its place."""
+    patterns = [rf"(?<!\w){re.escape(form)}(?!\w)" for form in known if form]
+    for pattern in (*patterns, r"[^\W\d_]{4,}"):
+        spots = list(re.finditer(pattern, made, re.IGNORECASE))
+        if spots:
+            near = min(spots, key=lambda spot: abs((spot.start() + spot.end()) / 2 - share * len(made)))
+            return made[: near.start()] + wanted + made[near.end() :]
+    return f"{made} {wanted}".strip()
 
 
 def _constant(text: str) -> Callable[[re.Match[str]], str]:

@@ -95,8 +95,11 @@ class Chain:
     @cached_property
     def _traits(self) -> np.ndarray:
         language = self.language
-        found = [traits_of(text, language) for text in self.texts]
-        return np.array(found, np.int16).reshape(-1, 2)
+        found = np.array([traits_of(text, language) for text in self.texts], np.int16).reshape(-1, 2)
+        for nth, word in enumerate(self.words[1:]):
+            if word.spaced:  # where a script puts no spaces between words, one stands where sense parts
+                found[nth, 1] |= CLAUSE
+        return found
 
     @cached_property
     def ends(self) -> np.ndarray:
@@ -157,7 +160,9 @@ class Chain:
         eased = np.maximum(costs.PAUSE_LEAST, found - costs.PAUSE_GAIN)
         found = np.where((self.pauses >= costs.PAUSE_MS) & (found > 0), eased, found)
         if self._edges is not None:
-            found = np.where(self._edges, found * costs.EDGE_SHARE, found + costs.OFF_EDGE)
+            tight = np.minimum(found, costs.END_BOND * (self.hurts - self.bonds))  # hurts as much anywhere
+            shared = tight + (found - tight) * costs.EDGE_SHARE
+            found = np.where(self._edges, shared, found + costs.OFF_EDGE)
         found[self.part_ends] = 0.0
         return found
 

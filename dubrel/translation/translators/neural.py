@@ -47,10 +47,16 @@ class NeuralTranslator:
         """Each text in the other language; the longest are begun first, so that both cores end together."""
         order = sorted(range(len(texts)), key=lambda nth: -len(texts[nth]))
         found = [""] * len(texts)
-        with ThreadPoolExecutor(_THREADS) as pool:
-            for nth, made in zip(order, pool.map(self._direction.translate, [texts[nth] for nth in order])):
-                found[nth] = made
+        answers = _pool().map(self._direction.translate, [texts[nth] for nth in order])
+        for nth, made in zip(order, answers):
+            found[nth] = made
         return found
+
+
+@lru_cache(maxsize=1)
+def _pool() -> ThreadPoolExecutor:
+    """The threads of the native engine, the same for all who translate: it dies where more come and go."""
+    return ThreadPoolExecutor(_THREADS, thread_name_prefix="translating")
 
 
 @lru_cache(maxsize=4)
