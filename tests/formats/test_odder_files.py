@@ -85,3 +85,10 @@ def test_spaces_that_a_script_does_not_ask_for_go_through_the_json_form(tmp_path
     wanted = [turn.text for turn in project.transcript.turns]
     assert wanted[0].startswith("เรือ ไม้ เก่า")
     assert [turn.text for turn in read_file(again).project.transcript.turns] == wanted
+
+
+def test_a_time_inside_a_line_of_a_song_parts_what_stands_close(tmp_path):
+    path = tmp_path / "a.lrc"
+    path.write_text("[0:29.00]You can see the mark.[0:05.00]Nobody heard the bell.\n[0:40.00]End.\n")
+    first = read_file(path).project.transcript.turns[0].text
+    assert first.startswith("You can see the mark. Nobody heard the bell.")

@@ -249,3 +249,23 @@ def test_a_file_that_is_cut_short_says_where(tmp_path):
     path.write_text(f'<tt {NAMES}><body>\n<div><p begin="1s" end="2s">Oak.</p>')
     with pytest.raises(FormatError, match="line 2 is not well-formed XML"):
         read_file(path)
+
+
+def test_elements_of_html_are_what_they_are_there(tmp_path):
+    body = '<div><p begin="1s" end="3s">The <i>old</i> <b>oak <a href="x">boat</a></b> <u>sank</u>.</p></div>'
+    found = reading(tmp_path, body)
+    assert shown(found) == [(1000, 3000, "The old oak boat sank.")]
+    words = {word.id: word.text for turn in found.project.transcript.turns for word in turn.words}
+    [caption] = found.project.captions.captions
+    assert [(words[one], style) for one, style in caption.styled] == [
+        ("old", "i"),
+        ("oak", "b"),
+        ("boat", "b"),
+        ("sank.", "u"),
+    ]
+
+
+def test_three_hours_are_read_without_walking_over_all_of_them_for_each(tmp_path):
+    rows = "".join(f'<p begin="{nth}s" end="{nth + 1}s">Line {nth}.</p>' for nth in range(8000))
+    found = reading(tmp_path, f"<div>{rows}</div>")
+    assert len(found.project.captions.captions) == 8000

@@ -114,6 +114,8 @@ def _with_word_times(body: str, start: int) -> tuple[str, dict[tuple[int, int], 
     for mark in marks:
         plain += body[at : mark.start()]
         at = mark.end()
+        if plain[-1:] in tuple(".,;:!?…") and body[at : at + 1].isalnum():
+            plain += " "
         if _ms(mark) >= start and body[at:].strip():
             begins[0, len(spaced_units(plain.strip()))] = _ms(mark)
     plain += body[at:]

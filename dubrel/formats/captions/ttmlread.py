@@ -16,6 +16,7 @@ from dubrel.base.errors import FormatError
 from dubrel.formats.captions.cuestyle import colour_in
 from dubrel.formats.captions.ttmltree import (
     CONTENT,
+    INLINE,
     Paragraph,
     Region,
     Span,
@@ -360,7 +361,7 @@ class _Lines:
             kind = name_of(child)
             if kind == "br":
                 self._break()
-            elif kind == "span":
+            elif kind == "span" or kind in INLINE:
                 span = self._tree.span_of(child, chain[-1][1], before)
                 before = (span[1] if span[1] is not None else span[0]) if sequence else None
                 if span[0] <= self._at and (span[1] is None or self._at < span[1]):

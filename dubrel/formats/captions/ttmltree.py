@@ -15,6 +15,15 @@ from typing import Any
 from dubrel.formats.captions.ttmltime import Clock, clock_of, is_usual
 from dubrel.formats.shared.oddities import Oddities
 
+INLINE: dict[str, dict[str, str]] = {  # elements of HTML that some programs write, and how they look
+    "i": {"fontStyle": "italic"},
+    "em": {"fontStyle": "italic"},
+    "b": {"fontWeight": "bold"},
+    "strong": {"fontWeight": "bold"},
+    "u": {"textDecoration": "underline"},
+    "font": {},
+    "a": {},
+}
 CONTENT = ("body", "div", "p", "span", "br", "set")
 _INHERITED = {
     "backgroundColor",  # not by the standard, but what is painted around shows behind the letters
@@ -149,7 +158,7 @@ class Tree:
         """The style that is specified on an element: by reference, nested, on itself."""
         known = self._specified.get(element)
         if known is None:
-            known = {}
+            known = dict(INLINE.get(name_of(element), {}))
             for name in attribute(element, "style").split():
                 known |= self._referred(name, 0)
             if name_of(element) == "region":
