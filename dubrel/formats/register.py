@@ -66,6 +66,11 @@ def read_file(path: Path, names: Collection[str] = (), encoding: str = "") -> Re
         If the suffix or the encoding is unknown, or the file cannot be read.
     """
     form = READERS.get(path.suffix.lower())
+    if path.suffix.lower() in (".txt", ".md", ".docx", ".odt"):
+        raise FormatError(
+            f"“{path}” is a text without times. Open its recording and align the text with it, or type dubrel"
+            " align."
+        )
     if form is None or form.read is None:
         raise FormatError(f"“{path}” cannot be read. Known suffixes: {', '.join(READERS)} and .dubrel.")
     wished = known_encoding(encoding) if encoding else ""

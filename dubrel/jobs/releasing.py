@@ -38,6 +38,14 @@ def release_files(plan: Sequence[Planned], folder: Path, archive: Path | None = 
         yield Written(str(pack(outcomes, folder, archive)))
 
 
+def packed(said: Sequence[Event], folder: Path, archive: Path) -> Iterator[Event]:
+    """Put what was written into one archive; it alone is ``Written`` then."""
+    yield Pace().at(f"Packing {archive.name}", 0.0)
+    outcomes = [Outcome(Path(one.path).name, one.path) for one in said if isinstance(one, Written)]
+    if outcomes:
+        yield Written(str(pack(outcomes, folder, archive)))
+
+
 def films_made(plan: Sequence[Planned], folder: Path) -> Iterator[Event]:
     """Make the films of a plan here; one that cannot be made does not keep the others back."""
     for planned in plan:

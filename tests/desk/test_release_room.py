@@ -1,5 +1,6 @@
 """Release: what is seen is what is written, and what has changed since is said."""
 
+import zipfile
 from dataclasses import replace
 
 import pytest
@@ -274,3 +275,39 @@ def test_fillers_and_masks_are_chosen_for_all_forms_and_the_words_stay(window, t
         assert (tmp_path / "Loud.txt").read_text() == text
         assert ("****" in (tmp_path / "Loud.srt").read_text()) is (mask == "first letter")
     assert "damned" in [word.text for word in words(window.session.project)]
+
+
+def test_an_archive_holds_the_page_and_the_recording_that_it_plays(release, tmp_path, qtbot):
+    page = release.release
+    page.show_kit(Kit("Page", "{title}", (Item("page"), Item("text"))))
+    page.zip.setChecked(True)
+    release.commands.run("release")
+    archive = tmp_path / "out.zip"
+    qtbot.waitUntil(lambda: archive.exists() and not release.jobs.busy, timeout=30_000)
+    with zipfile.ZipFile(archive) as packed:
+        names = sorted(packed.namelist())
+        assert names == [
+            "SHA256SUMS",
+            "Slow Water 7.html",
+            "Slow Water 7.txt",
+            "files.json",
+            "slow-water-7.opus",
+        ]
+        assert packed.read("slow-water-7.opus") == (DEMO / "slow-water-7.opus").read_bytes()
+    assert not (tmp_path / "out").exists()
+    assert "out.zip: written, read back, the same" in page.report.text()
+    [record] = release.session.project.releases
+    assert record.files == ("out.zip",)
+
+
+def test_a_film_is_looked_at_when_release_is_opened_and_once(window, qtbot):
+    window.filing.open_path(DEMO / "heron-film.dubrel")
+    window.show_room("release")
+    assert window.session.project.media.shots is None
+    qtbot.waitUntil(lambda: window.session.project.media.shots is not None, timeout=60_000)
+    assert len(window.session.project.media.banners) == 1
+    window.commands.run("undo")
+    window.show_room("wording")
+    window.show_room("release")
+    qtbot.wait(50)
+    assert not window.jobs.runs("shots")

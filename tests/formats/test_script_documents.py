@@ -371,3 +371,8 @@ def test_what_was_released_is_read_as_a_script_with_its_people(tmp_path, suffix)
     spoken = [piece for piece in read_script(path) if piece.kind is Kind.SPEECH and piece.speaker]
     assert [piece.speaker for piece in spoken[:4]] == ["Isolde", "Tobiah", "Isolde", "Tobiah"]
     assert spoken[0].text.startswith("Early in the morning the yard is quiet.")
+
+
+def test_tags_without_end_take_no_time_and_what_stands_before_them_is_read(tmp_path):
+    text = "Spoken.\n\n<div>Boxed <!-- no --> again <script>x()</script>.\n\n" + "<div>" + "<!--" * 60_000
+    assert of_markdown(tmp_path, text) == [speech("Spoken."), speech("Boxed again .")]

@@ -10,7 +10,6 @@ from dubrel.base.text import counted
 from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.findings import Findings
-from dubrel.desk.captions.pictures import Pictures
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.captions.setting import Setting
 from dubrel.desk.captions.sounds import Sounds
@@ -20,6 +19,7 @@ from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.job_slots import Running
+from dubrel.desk.shell.core.pictures import Pictures
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme

@@ -18,6 +18,7 @@ from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.background import Background, aside, beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.pictures import Pictures
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
@@ -52,7 +53,8 @@ class ReleaseRoom(Room):
         self.ask = ReleaseQuestions(desk)
         self._page: ReleasePage | None = None
         self._released: Project | None = None
-        self._looked: set[str] = set()  # films that were looked at in this window
+        self.pictures = Pictures(self.desk)
+        self.desk.jobs.done.connect(lambda *_: QTimer.singleShot(0, self._look_later))
         self._background = Background(until=self.session.opened)
         desk.stopping.append(self._background.close)
         desk.before_leaving.append(self._may_stop_film)
@@ -115,17 +117,12 @@ class ReleaseRoom(Room):
     def enter(self) -> None:
         """Show what the files will hold; a film is looked at for what its captions must not cover."""
         self.page.refresh()
-        media = self.session.project.media
-        if media is not None and media.path not in self._looked and self._is_unseen():
-            self._looked.add(media.path)
-            self.desk.commands.run("find_shots")
+        self.pictures.look_once()
 
-    def _is_unseen(self) -> bool:
-        """Whether nobody has looked yet for shot changes and lettering, and it can be done now."""
-        media = self.session.project.media
-        unseen = media is not None and media.has_video and media.shots is None
-        idle = not self.desk.jobs.busy and not self.session.read_only
-        return unseen and idle and not self.desk.without_recording()
+    def _look_later(self) -> None:
+        """Look at the film once what kept it waiting is done."""
+        if self.desk.room == self.id:
+            self.pictures.look_once()
 
     @property
     def changed(self) -> bool:
@@ -170,8 +167,8 @@ class ReleaseRoom(Room):
         page.refresh()
         media = self.session.project.media
         if media is not None and media.shots is None and any(map(_moves_captions, page.plan)):
+            self.pictures.find()
             self.desk.say("The film is looked at for lettering first. Release again when that is done.")
-            self.desk.commands.run("find_shots")
             return
         if not page.plan:
             page.show_report("The kit has nothing to write. Add a deliverable.")
@@ -188,15 +185,36 @@ class ReleaseRoom(Room):
         texts = [one for one in plan if not one.form.film]
         films = [one for one in plan if one.form.film]
         page.docket.written = {}
-        run = _Run(project, plan, kit, folder, said, self.session.history, aside(lambda: digest_of(project)))
+        digest = aside(lambda: digest_of(project))
+        run = _Run(project, plan, kit, folder, said, self.session.history, digest, archive)
 
         def ended(whole: bool) -> None:
             self._written(run)
             if whole and films:
                 QTimer.singleShot(0, lambda: self._film(run, films))
 
+        at_once = None if films else archive  # films go into it too, once they are made
         self.desk.jobs.start_thread(
-            "write", release_files(texts, folder, archive), take=said.append, ended=ended
+            "write", release_files(texts, folder, at_once), take=said.append, ended=ended
+        )
+
+    def _pack(self, run: _Run) -> None:
+        """Put texts and films into the archive."""
+        from dubrel.jobs.machinery.events import Event, NotWritten  # late: the window opens without it
+        from dubrel.jobs.releasing import packed
+
+        archive, before, found = run.archive, list(run.said), list[Event]()
+        if archive is None:
+            return
+
+        def ended(whole: bool) -> None:
+            if whole and found:
+                run.said[:] = [*(one for one in before if isinstance(one, NotWritten)), *found]
+                self.page.docket.written = {}
+                self._written(run)
+
+        self.desk.jobs.start_thread(
+            "write", packed(before, run.folder, archive), take=found.append, ended=ended
         )
 
     def _film(self, run: _Run, films: list[Planned]) -> None:
@@ -215,8 +233,8 @@ class ReleaseRoom(Room):
             if failure:
                 run.said.append(NotWritten(failure if one.name in failure else f"{one.name}: {failure}"))
             self._written(run)
-            if (whole or failure) and rest:  # one that fails keeps no other back
-                QTimer.singleShot(0, lambda: self._film(run, rest))
+            if whole or failure:  # one that fails keeps no other back
+                QTimer.singleShot(0, lambda: self._film(run, rest) if rest else self._pack(run))
 
         try:
             order = beside(lambda: order_of(one, run.folder))
@@ -368,6 +386,7 @@ class _Run:
     said: list[Event]
     history: History
     digest: Future[str]
+    archive: Path | None = None
 
 
 def _never_written(project: Project) -> Project:

@@ -11,7 +11,7 @@ from dubrel.base.text import tidied
 from dubrel.formats.scripts.tablerows import lines_of_table
 
 _BREAK = re.compile(r"<\s*(?:br|/p|/div|/li)\s*/?\s*>", re.IGNORECASE)
-_TAG = re.compile(r"<!--.*?-->|<(script|style)\b.*?</\1\s*>|<[^<>]*>", re.IGNORECASE | re.DOTALL)
+_HIDDEN = {"<!--": "-->", "<script": "</script>", "<style": "</style>"}
 _CROSSED = re.compile(r"^<\s*(/?)\s*(?:s|del|strike)\s*>$", re.IGNORECASE)
 
 
@@ -61,7 +61,21 @@ def _lines(tree: Sequence[Any]) -> Iterator[str]:
         elif kind == "code_block":
             yield from token.content.split("\n\n")
         elif kind == "html_block":
-            yield html.unescape(_TAG.sub("", _BREAK.sub("\n", token.content)))
+            yield html.unescape(_untagged(_BREAK.sub("\n", token.content)))
+
+
+def _untagged(text: str) -> str:
+    """A piece of HTML without its tags, comments, scripts and styles."""
+    parts, at, low = list[str](), 0, text.lower()
+    while (opens := text.find("<", at)) >= 0:
+        parts.append(text[at:opens])
+        hidden = next((one for one in _HIDDEN if low.startswith(one, opens)), "")
+        end = _HIDDEN.get(hidden, ">")
+        found = low.find(end, opens)
+        if found < 0:
+            return "".join(parts)
+        at = found + len(end)
+    return "".join([*parts, text[at:]])
 
 
 def _inline(children: Sequence[Any]) -> str:
