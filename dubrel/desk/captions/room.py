@@ -19,9 +19,9 @@ from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.job_slots import Running
-from dubrel.desk.shell.core.pictures import Pictures
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.frame.shots import Shots
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
 from dubrel.edits.captions.times import moved
@@ -62,7 +62,7 @@ class CaptionsRoom(Room):
         self._layer: SpeechLayer | None = None
         self.hands = CaptionEditing(desk, self.ask, lambda: self.stanzas)
         self.setting = Setting(desk, self.ask, self.findings, self.hands)
-        self.pictures = Pictures(desk)
+        self.pictures = Shots(desk)
         self.sounds = Sounds(desk, self.ask, self.hands)
         self.comparing = Comparing(desk, self.ask)
         self.styling = Styling(desk, self.ask, self.setting)

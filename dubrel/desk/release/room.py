@@ -18,9 +18,9 @@ from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.background import Background, aside, beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.desk.shell.core.pictures import Pictures
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.frame.shots import Shots
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.model import Project
 from dubrel.project.changes import Change
@@ -53,7 +53,7 @@ class ReleaseRoom(Room):
         self.ask = ReleaseQuestions(desk)
         self._page: ReleasePage | None = None
         self._released: Project | None = None
-        self.pictures = Pictures(self.desk)
+        self.pictures = Shots(self.desk)
         self.desk.jobs.done.connect(lambda *_: QTimer.singleShot(0, self._look_later))
         self._background = Background(until=self.session.opened)
         desk.stopping.append(self._background.close)

@@ -13,7 +13,7 @@ from dubrel.model import Project
 _NEAR_MS = 200
 
 
-class Pictures:
+class Shots:
     """Looks for shot changes and lettering, once for each film."""
 
     def __init__(self, desk: Desk) -> None:
