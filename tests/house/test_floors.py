@@ -173,10 +173,10 @@ def drawn():
     window.grab()
     found = {one for one in late for name in sys.modules if name == one or name.startswith(one + ".")}
     print("loaded:", *sorted(found))
-    QApplication.quit()
 
 def painted(*args):
-    QTimer.singleShot(0, drawn)
+    drawn()  # at once: on a busy machine timers of what comes later may be due by now
+    QTimer.singleShot(0, QApplication.quit)
     return start()
 
 QApplication.exec = staticmethod(painted)
