@@ -67,13 +67,13 @@ def words_followed(old: Project, new: Project) -> Project:
     lasting = {turn.id: [word for word in turn.words if word.id in fresh] for turn in come_turns}
     new = _reworded(new, gone_turns, come_turns, before)
     made = _notes_followed(old, new, gone)
-    struck = [one for one, word in after.items() if word.struck and one in before and not before[one].struck]
+    turned = [one for one, word in after.items() if one in before and before[one].struck != word.struck]
     for track in new.tracks:
         if track.spoken and track.captions:
             made = _track_followed(
                 made, track, gone, [turn for turn in come_turns if lasting[turn.id]], fresh
             )
-            made = _shown_again(made, track.id, struck)
+            made = _shown_again(made, track.id, turned)
     return made
 
 
@@ -165,6 +165,8 @@ def _opened_up(project: Project, track_id: int, turn_ids: Iterable[int]) -> Proj
         project = replace(project, next_id=project.next_id + 1)
         project = with_captions(project, track_id, {first.id: first}, [second])
         project = with_sources(project, track_id, whole.words)
+        if whole.hidden:
+            project = _shown_again(project, track_id, whole.words)
     return project
 
 

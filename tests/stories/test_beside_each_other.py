@@ -176,6 +176,17 @@ def test_a_caption_whose_shown_words_go_shows_the_hidden_ones():
     assert shown.lines == ("One",)
 
 
+def test_a_hidden_word_that_is_no_longer_struck_shows_where_nothing_else_does():
+    project = talk("One two three. Four five six.")
+    one = project.captions.captions[0]
+    project = hide_words(project, one.id, [one.words[0]])
+    project = struck(project, one.words, True)
+    made = struck(project, one.words[:1], False)
+    caption = next(each for each in made.captions.captions if one.words[0] in each.words)
+    assert caption.hidden == ()
+    assert text_of(made, made.captions, caption).lines == ("One",)
+
+
 def test_a_hidden_word_that_is_deleted_leaves_no_id():
     project = talk()
     one = project.captions.captions[0]
