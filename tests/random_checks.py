@@ -6,6 +6,7 @@ import json
 from collections.abc import Collection
 from dataclasses import replace
 
+from dubrel.base.text import tokens
 from dubrel.model import CaptionTrack, Project, Timing, Word
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import index_of, turn_place
@@ -42,7 +43,7 @@ def _check_words(project: Project) -> None:
     assert all(turn.words for turn in turns), "a turn without words"
     assert all(turn.speaker is None or turn.speaker in people for turn in turns), "a turn of nobody known"
     assert all(word.also is None or word.also in people for word in every), "a word with nobody known"
-    assert all(word.text and word.text.split() == [word.text] for word in every), "white space in a word"
+    assert all(word.text and tokens(word.text) == [word.text] for word in every), "white space in a word"
     assert all(0 <= word.start_ms <= word.end_ms for word in every), "a word that ends before it begins"
     starts = [word.start_ms for word in every]
     assert starts == sorted(starts), "words out of order"

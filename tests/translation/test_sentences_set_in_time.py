@@ -16,9 +16,10 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
 from dubrel.captions.setting.textlines import best_text
 from dubrel.captions.styles import DEFAULT_STYLE
-from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.captions.resetting import set_again, sources_renewed
 from dubrel.edits.captions.shape import join_caption, split_text
 from dubrel.edits.captions.trackchecks import check_track
+from dubrel.edits.intake import from_cues
 from dubrel.edits.translation.facing import Facing
 from dubrel.edits.translation.pairing import pair_cues
 from dubrel.edits.translation.placing import with_translations
@@ -42,6 +43,7 @@ from dubrel.jobs.translating import Order, translate
 from dubrel.model import Cue, Project, Translated
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import caption_with, track_index, turn_of
+from dubrel.project.tracks import with_track
 from dubrel.store.projectfile import read_project, save
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, offers
 from dubrel.translation.cutting import Cut, cut_all
@@ -431,3 +433,19 @@ def test_the_demo_film_can_be_translated_whole():
     project, track_id = into_portuguese(project)
     sound(project, track_id)
     assert standing_of(project, project.track(track_id)).translated == len(spoken_track(project).captions)
+
+
+def test_a_translation_that_says_nothing_and_translates_nothing_goes_when_captions_are_set_again():
+    cues = [Cue(1000, 2000, ("One two.",)), Cue(3000, 4000, ("Three four.",))]
+    project = from_cues(Project("x"), cues, "en")
+    project, track_id = begin_track(project, "pt")
+    project = pair_cues(project, track_id, [Cue(3000, 4000, ("Um.",)), Cue(5000, 6000, ("Dois.",))]).project
+    track, before = project.track(track_id), project.captions
+    gone = 9_999
+    made = (
+        replace(track.captions[0], text="", of=(), sources=(gone,)),
+        replace(track.captions[1], text="Dois.", of=(), sources=(gone,)),
+    )
+    project = with_track(project, replace(track, captions=made))
+    renewed = sources_renewed(project, before)
+    assert [(one.text, one.sources) for one in renewed.track(track_id).captions] == [("Dois.", ())]

@@ -205,7 +205,8 @@ def sources_renewed(project: Project, before: CaptionTrack) -> Project:
             ids = one.of or [word for source in one.sources for word in words.get(source, ())]
             own = [source for source in one.sources if source in present and not words.get(source)]
             sources = tuple(dict.fromkeys([*own, *(held[word] for word in ids if word in held)]))
-            captions.append(one if sources == one.sources else replace(one, sources=sources))
+            if sources or one.of or one.text.strip():  # else nothing is said, and nothing translated
+                captions.append(one if sources == one.sources else replace(one, sources=sources))
         project = with_track(project, replace(track, captions=tuple(captions)))
     return project
 
