@@ -13,6 +13,7 @@ from typing import Any
 
 from dubrel.base.text import tidied
 from dubrel.formats.scripts.tablerows import BOLD, led_by_bold, lines_of_table
+from dubrel.formats.scripts.trees import bare_name, tree_of
 
 _SKIPPED = frozenset(
     "tracked-changes annotation annotation-end note-citation ruby-text sequence-decls variable-decls"
@@ -30,19 +31,12 @@ def lines_of(path: Path) -> list[str]:
     Exception
         Whatever a broken archive or tree makes its parser raise.
     """
-    from lxml import etree  # late: only where such a script is read
-
-    parser = etree.XMLParser(resolve_entities=False, no_network=True)
     with zipfile.ZipFile(path) as archive:
-        content = etree.fromstring(archive.read("content.xml"), parser)
+        content = tree_of(archive.read("content.xml"))
         styles = archive.read("styles.xml") if "styles.xml" in archive.namelist() else b"<none/>"
-        reader = _Reader([etree.fromstring(styles, parser), content])
-    body = next(one for one in content.iter() if _name(one) == "body")
+        reader = _Reader([tree_of(styles), content])
+    body = next(one for one in content.iter() if bare_name(one) == "body")
     return list(reader.lines(body))
-
-
-def _name(element: Any) -> str:
-    return element.tag.rpartition("}")[2] if isinstance(element.tag, str) else ""
 
 
 def _value(element: Any, name: str) -> str:
@@ -53,13 +47,13 @@ def _value(element: Any, name: str) -> str:
 class _Reader:
     def __init__(self, roots: list[Any]) -> None:
         every = (one for root in roots for one in root.iter())
-        self._styles = {_value(one, "name"): one for one in every if _name(one) == "style"}
+        self._styles = {_value(one, "name"): one for one in every if bare_name(one) == "style"}
         self._beside: list[str] = []  # notes and frames of the paragraph that is read
 
     def lines(self, element: Any) -> Iterator[str]:
         """The lines of all blocks in an element."""
         for one in element:
-            name = _name(one)
+            name = bare_name(one)
             if name in ("p", "h"):
                 yield from self._paragraph(one, name == "h")
             elif name == "table":
@@ -69,9 +63,9 @@ class _Reader:
 
     def _rows(self, element: Any) -> Iterator[list[str]]:
         for one in element:
-            if _name(one) == "table-row":
-                yield ["\n".join(self.lines(cell)) for cell in one if _name(cell) == "table-cell"]
-            elif _name(one).startswith("table-"):
+            if bare_name(one) == "table-row":
+                yield ["\n".join(self.lines(cell)) for cell in one if bare_name(cell) == "table-cell"]
+            elif bare_name(one).startswith("table-"):
                 yield from self._rows(one)
 
     def _paragraph(self, paragraph: Any, heading: bool) -> Iterator[str]:
@@ -90,7 +84,7 @@ class _Reader:
             yield _in_one(one.tail)
 
     def _inside(self, one: Any) -> Iterator[str]:
-        name = _name(one)
+        name = bare_name(one)
         if name in ("s", "tab"):
             yield " " if name == "s" else "\t"
         elif name == "line-break":
@@ -127,7 +121,7 @@ class _Reader:
 
     def _says(self, style: str, name: str) -> str:
         """What a style says of its text, or the nearest of those that it is based on."""
-        every = (one for found in self._chain(style) for one in found if _name(one) == "text-properties")
+        every = (one for found in self._chain(style) for one in found if bare_name(one) == "text-properties")
         return next((value for one in every if (value := _value(one, name))), "")
 
 

@@ -13,6 +13,7 @@ from typing import Any
 
 from dubrel.base.text import tidied
 from dubrel.formats.scripts.tablerows import BOLD, led_by_bold, lines_of_table
+from dubrel.formats.scripts.trees import bare_name, tree_of
 
 _W = "{http://schemas.openxmlformats.org/wordprocessingml/2006/main}"
 _STRICT = "{http://purl.oclc.org/ooxml/wordprocessingml/main}"
@@ -32,24 +33,17 @@ def lines_of(path: Path) -> list[str]:
     Exception
         Whatever a broken archive or tree makes its parser raise.
     """
-    from lxml import etree  # late: only where such a script is read
-
-    parser = etree.XMLParser(resolve_entities=False, no_network=True)
     with zipfile.ZipFile(path) as archive:
         names = set(archive.namelist())
 
         def part(name: str) -> Any:
             data = archive.read(f"word/{name}.xml") if f"word/{name}.xml" in names else b"<none/>"
-            return etree.fromstring(data, parser)
+            return tree_of(data)
 
         if "word/document.xml" not in names:
             raise ValueError("no document in the archive")
         reader = _Reader(part("styles"), {kind: part(f"{kind}s") for kind in ("footnote", "endnote")})
         return list(reader.lines(part("document")))
-
-
-def _name(element: Any) -> str:
-    return element.tag.rpartition("}")[2] if isinstance(element.tag, str) else ""
 
 
 def _value(element: Any, name: str = "val") -> str | None:
@@ -60,7 +54,9 @@ def _value(element: Any, name: str = "val") -> str | None:
 
 def _child(element: Any, *path: str) -> Any:
     for name in path:
-        element = next((one for one in element if _name(one) == name), None) if element is not None else None
+        element = (
+            next((one for one in element if bare_name(one) == name), None) if element is not None else None
+        )
     return element
 
 
@@ -72,9 +68,9 @@ def _is_on(properties: Any, *names: str) -> bool | None:
 
 class _Reader:
     def __init__(self, styles: Any, notes: dict[str, Any]) -> None:
-        self._styles = {_value(one, "styleId"): one for one in styles if _name(one) == "style"}
+        self._styles = {_value(one, "styleId"): one for one in styles if bare_name(one) == "style"}
         self._notes = {
-            kind: {_value(one, "id"): one for one in root if _name(one) == kind}
+            kind: {_value(one, "id"): one for one in root if bare_name(one) == kind}
             for kind, root in notes.items()
         }
         self._open = ""  # a paragraph whose end was deleted
@@ -83,7 +79,7 @@ class _Reader:
     def lines(self, element: Any) -> Iterator[str]:
         """The lines of all blocks in an element."""
         for one in element:
-            name = _name(one)
+            name = bare_name(one)
             if name == "p":
                 yield from self._paragraph(one)
             elif name == "tbl":
@@ -98,7 +94,7 @@ class _Reader:
     def _inside(self, element: Any, wanted: str) -> Iterator[Any]:
         """Rows or cells, through whatever wraps them; a row that was deleted is none."""
         for one in element:
-            name = _name(one)
+            name = bare_name(one)
             if name == wanted and _child(one, "trPr", "del") is None:
                 yield one
             elif name in _BLOCKS:
@@ -119,7 +115,7 @@ class _Reader:
 
     def _runs(self, element: Any, hidden: bool) -> Iterator[str]:
         for one in element:
-            name = _name(one)
+            name = bare_name(one)
             if name in _SKIPPED:
                 continue
             if name == "r":
@@ -131,7 +127,7 @@ class _Reader:
 
     def _run(self, run: Any) -> Iterator[str]:
         for one in run:
-            name = _name(one)
+            name = bare_name(one)
             if name == "t":
                 yield one.text or ""
             elif name in _SIGNS:
@@ -148,10 +144,10 @@ class _Reader:
     def _boxes(self, element: Any) -> None:
         """Text boxes: what stands in them follows the paragraph that they belong to."""
         for one in element:
-            if _name(one) == "txbxContent":
+            if bare_name(one) == "txbxContent":
                 before, self._beside = self._beside, []
                 self._beside = [*before, *self.lines(one)]
-            elif _name(one) not in _SKIPPED:
+            elif bare_name(one) not in _SKIPPED:
                 self._boxes(one)
 
     def _is_left_out(self, run: Any, hidden: bool) -> bool:
