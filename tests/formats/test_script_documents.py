@@ -376,3 +376,18 @@ def test_what_was_released_is_read_as_a_script_with_its_people(tmp_path, suffix)
 def test_tags_without_end_take_no_time_and_what_stands_before_them_is_read(tmp_path):
     text = "Spoken.\n\n<div>Boxed <!-- no --> again <script>x()</script>.\n\n" + "<div>" + "<!--" * 60_000
     assert of_markdown(tmp_path, text) == [speech("Spoken."), speech("Boxed again .")]
+
+
+def test_a_time_that_is_said_at_the_start_of_a_line_stays():
+    assert understand("10:30 was the train.\n\nAnn: Yes.\n") == [
+        speech("10:30 was the train."),
+        speech("Yes.", "Ann"),
+    ]
+    assert understand("0:05 Hello.\n\n0:09 Goodbye.\n") == [speech("Hello."), speech("Goodbye.")]
+    assert understand("[10:30] Hello.\n00:01:05 - Ann: Yes.\n") == [speech("Hello."), speech("Yes.", "Ann")]
+
+
+def test_a_row_of_a_table_with_one_filled_cell_loses_nothing(tmp_path):
+    body = f"<w:tbl>{cells('Ann', 'Hello.')}{cells('Part one', '')}{cells('Ben', 'Fine.')}</w:tbl>"
+    said = [piece.text for piece in of_docx(tmp_path, body)]
+    assert said == ["Hello.", "Part one", "Fine."]

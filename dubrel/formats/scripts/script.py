@@ -26,6 +26,7 @@ _MOST_DOCUMENT = 24 << 20
 _MOST_NAME_WORDS = 4
 _CLOCK = r"[\[(]?\d{1,3}:\d{2}(?::\d{2})?(?:[.,;:]\d{1,3})?[\])]?"
 _LEADING_CLOCK = re.compile(rf"^(?:{_CLOCK}\s*[-–—>→]*\s*){{1,2}}")
+_SHORT_CLOCK = re.compile(r"^\d{1,3}:\d{2}(?![\d:.,;]*\d)(?!\s*[-–—>→])")
 _NAME_CLOCK = re.compile(rf"^([^\W\d_][^\t:]{{0,38}}?)\s+{_CLOCK}$")
 _NAME_TAB = re.compile(r"^([^\W\d_][^\t:]{0,38}?)\s*\t\s*(?=\S)")
 _DOCUMENTS = {".docx": worddocument.lines_of, ".odt": opendocument.lines_of}
@@ -98,7 +99,7 @@ def understand(text: str) -> list[Piece]:
             )
             speech.clear()
 
-    for line in _with_names([_LEADING_CLOCK.sub("", one.strip()) for one in text.split("\n")]):
+    for line in _with_names(_without_clocks([one.strip() for one in text.split("\n")])):
         if line and not _NAME.match(line):
             line = _MARKUP.sub(r"\2", line)
         if line and open_speech and pieces[-1].kind is Kind.SPEECH and not _begins_piece(line):
@@ -122,6 +123,15 @@ def understand(text: str) -> list[Piece]:
             open_speech = True
     close()
     return [piece for piece in pieces if piece.text]
+
+
+def _without_clocks(lines: Sequence[str]) -> list[str]:
+    """The lines without times before them; one like “10:30” that is said may begin a line too."""
+    short = sum(_SHORT_CLOCK.match(line) is not None for line in lines)
+    timed = short > 1 and short * 2 >= sum(map(bool, lines))
+    return [
+        line if _SHORT_CLOCK.match(line) and not timed else _LEADING_CLOCK.sub("", line) for line in lines
+    ]
 
 
 def _with_names(lines: Sequence[str]) -> Iterator[str]:

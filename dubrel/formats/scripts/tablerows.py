@@ -82,5 +82,5 @@ def _lines(row: Sequence[str], columns: Sequence[int], names: int | None) -> lis
     said = [line for nth in columns if nth != names for line in row[nth].split("\n") if line.strip()]
     name = tidied(row[names]).rstrip(":").strip() if names is not None else ""
     if not said or not name:
-        return said
+        return said or [name]
     return [f"{name}: {said[0]}", *said[1:]]
