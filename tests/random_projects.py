@@ -9,6 +9,7 @@ from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.cuts.passages import length_of
 from dubrel.edits.intake import from_cues, set_turns
 from dubrel.edits.notes import with_note
 from dubrel.edits.translation.placing import with_translations
@@ -19,6 +20,8 @@ from dubrel.edits.words.unscripted import with_unscripted
 from dubrel.model import (
     CaptionTrack,
     Cue,
+    Cut,
+    CutPassage,
     Media,
     Project,
     RecognisedTurn,
@@ -182,3 +185,21 @@ def any_project(chance: Random, title: str = "Any") -> Project:
     if chance.random() < 0.3:
         project = with_hebrew(project, chance)
     return project
+
+
+def any_cut(project: Project, chance: Random) -> Cut:
+    """Passages of any length: some left out, in another order, some twice, some muted."""
+    length = length_of(project) + 500
+    marks = {chance.randrange(length) for _ in range(chance.choice((2, 4, 20)))}
+    edges = sorted({0, length, *marks})
+    passages = [
+        CutPassage(a, b, plays=chance.choice(("all", "all", "all", "all", "all", "muted", "gap")))
+        for a, b in zip(edges, edges[1:])
+        if b - a > 40 and chance.random() < 0.7
+    ]
+    order = chance.choice(("as it is", "another", "twice"))
+    if order == "another":
+        chance.shuffle(passages)
+    elif order == "twice":
+        passages += chance.sample(passages, min(2, len(passages)))
+    return Cut(project.next_id, "The cut", tuple(passages))

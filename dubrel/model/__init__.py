@@ -6,6 +6,7 @@ in ``dubrel.edits``; nothing here computes more than a look-up.
 
 from dubrel.model.audit import Audit, AuditedCaption, Course
 from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
+from dubrel.model.cuts import Cut, CutPassage, TakenOut
 from dubrel.model.media import Banner, Media
 from dubrel.model.project import Note, Project, Released, Term
 from dubrel.model.recognised import Cue, RecognisedTurn, RecognisedWord, SoundSpot, SpeakerPassage
@@ -24,6 +25,8 @@ __all__ = [
     "CaptionTrack",
     "Course",
     "Cue",
+    "Cut",
+    "CutPassage",
     "HouseStyle",
     "Kind",
     "Look",
@@ -37,6 +40,7 @@ __all__ = [
     "Speaker",
     "SpeakerPassage",
     "Survey",
+    "TakenOut",
     "Term",
     "Timing",
     "Transcript",

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 
 from dubrel.model.captions import CaptionTrack
+from dubrel.model.cuts import Cut
 from dubrel.model.media import Media
 from dubrel.model.transcript import Transcript
 
@@ -127,6 +128,8 @@ class Project:
         Names and terms of this project, each once.
     releases : tuple of Released
         What was released when, the last fifty.
+    cuts : tuple of Cut
+        Edits of the recording; the transcript knows nothing of them.
     next_id : int
         The first id not yet given to a word, turn, caption, track, note or
         speaker. Ids are never used twice, not even after an undo, so it is no
@@ -145,12 +148,17 @@ class Project:
     notes: tuple[Note, ...] = ()
     terms: tuple[Term, ...] = ()
     releases: tuple[Released, ...] = ()
+    cuts: tuple[Cut, ...] = ()
     next_id: int = field(default=1, compare=False)
     index: object = field(default=None, compare=False, repr=False)
 
     def track(self, track_id: int) -> CaptionTrack | None:
         """The track with an id."""
         return next((one for one in self.tracks if one.id == track_id), None)
+
+    def cut(self, cut_id: int) -> Cut | None:
+        """The cut with an id."""
+        return next((one for one in self.cuts if one.id == cut_id), None)
 
     @property
     def frame_rate(self) -> Fraction | None:

@@ -20,7 +20,7 @@ class Summary:
         Turns with another speaker, or proofed or no longer.
     paragraphs : int
         Words that begin a turn in one of both only.
-    captions, notes, terms, releases : int
+    captions, notes, terms, releases, cuts : int
         Those that came, went or are others.
     others : int
         Names, looks, styles, tracks, the title, the recording, what is known of words.
@@ -35,6 +35,7 @@ class Summary:
     notes: int = 0
     terms: int = 0
     releases: int = 0
+    cuts: int = 0
     others: int = 0
 
     def __bool__(self) -> bool:
@@ -54,6 +55,7 @@ class Summary:
                 (self.notes, ("note changed", "notes changed")),
                 (self.terms, ("term changed", "terms changed")),
                 (self.releases, ("release", "releases")),
+                (self.cuts, ("cut changed", "cuts changed")),
                 (self.others, ("other change", "other changes")),
             )
             if count
@@ -110,6 +112,7 @@ def summary(old: Project, new: Project) -> Summary:
         notes=_exchanged({one.id: one for one in old.notes}, {one.id: one for one in new.notes}),
         terms=_exchanged({one.right: one for one in old.terms}, {one.right: one for one in new.terms}),
         releases=len(set(new.releases) ^ set(old.releases)),
+        cuts=_exchanged({one.id: one for one in old.cuts}, {one.id: one for one in new.cuts}),
         others=marked + sum(others),
     )
     return found if found or not differ(old, new) else replace(found, others=1)

@@ -15,6 +15,7 @@ from dubrel.model import CaptionTrack, Project, Turn
 from dubrel.store.projectjson import (
     Rows,
     caption_row,
+    cut_row,
     note_row,
     project_head,
     track_head,
@@ -29,7 +30,7 @@ Recipe = list[Any]
 
 def empty_rows() -> Rows:
     """The rows of a project in which nothing is yet."""
-    return {**project_head(Project()), "turns": [], "tracks": [], "notes": []}
+    return {**project_head(Project()), "turns": [], "tracks": [], "notes": [], "cuts": []}
 
 
 def delta(old: Project, new: Project) -> Delta:
@@ -45,6 +46,8 @@ def delta(old: Project, new: Project) -> Delta:
         found["notes"] = _recipe(old.notes, new.notes, _new(note_row))
     if old.tracks is not new.tracks:
         found["tracks"] = [_track(old, one) for one in new.tracks]
+    if old.cuts is not new.cuts:
+        found["cuts"] = [cut_row(one) for one in new.cuts]
     return found
 
 

@@ -14,9 +14,9 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
-from dubrel.model import Caption, CaptionTrack, Media, Note, Project, Speaker, Term, Turn, Word
+from dubrel.model import Caption, CaptionTrack, Cut, Media, Note, Project, Speaker, Term, Turn, Word
 
-VERSION = 6
+VERSION = 7
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
@@ -32,6 +32,7 @@ _USUAL: dict[str, Any] = {
     "notes": [],
     "terms": [],
     "releases": [],
+    "cuts": [],
 }
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
@@ -103,6 +104,14 @@ def term_row(one: Term) -> list[Any]:
     return [*row, *more] if any(more) else row
 
 
+def cut_row(one: Cut) -> list[Any]:
+    """One cut: its passages in order, and what was taken out."""
+    passages = [
+        [each.start_ms, each.end_ms, each.cross_ms, each.lead_frames, each.plays] for each in one.passages
+    ]
+    return [one.id, one.name, passages, [[each.start_ms, each.end_ms, each.why] for each in one.taken]]
+
+
 def speaker_row(one: Speaker) -> list[str]:
     """One speaker."""
     return [one.id, one.name, one.role]
@@ -164,7 +173,9 @@ def to_text(project: Project) -> str:
         for one in project.tracks
     )
     notes = _list(map(note_row, project.notes))
-    return f'{head},"turns":{turns},"words":{_columns(words)},"tracks":[{tracks}],"notes":{notes}}}'
+    cuts = _list(map(cut_row, project.cuts))
+    rest = f'"tracks":[{tracks}],"notes":{notes},"cuts":{cuts}'
+    return f'{head},"turns":{turns},"words":{_columns(words)},{rest}}}'
 
 
 def _columns(words: Sequence[Word]) -> str:
@@ -218,6 +229,8 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
         value = {"terms": [], **value}
     if value["version"] < 6:
         value = {"releases": [], **value}
+    if value["version"] < 7:
+        value = {"cuts": [], **value}
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
     if not all(isinstance(one, list) for one in (*lists, value["turns"])):

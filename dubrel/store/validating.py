@@ -11,6 +11,7 @@ from dubrel.base.timecode import LATEST_MS
 from dubrel.model import (
     Caption,
     CaptionTrack,
+    Cut,
     Note,
     Project,
     Released,
@@ -120,6 +121,7 @@ class _Reader(Values):
             notes=notes,
             terms=self.terms(rows["terms"]),
             releases=self.releases(rows["releases"]),
+            cuts=self.cuts(rows["cuts"]),
             next_id=max(self.next_id, max(self.ids, default=0) + 1),
         )
 
@@ -313,6 +315,16 @@ class _Reader(Values):
             return ids, ""
         free.difference_update(ids)
         return ids, said
+
+    def cuts(self, value: Any) -> tuple[Cut, ...]:
+        """Cuts whose passages last; one without any is none."""
+        found = []
+        for row in self.rows(value, 4):
+            cut_id, name, rows, taken = row[:4]
+            passages = tuple(filter(None, map(self.cut_passage, self.rows(rows, 5))))
+            out = tuple(filter(None, map(self.taken_out, self.rows(taken, 3))))
+            found.append(Cut(self.id(cut_id), self.text(name) or "Cut", passages, out))
+        return tuple(found)
 
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
         """Notes; the words beside which they stand are there."""

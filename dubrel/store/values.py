@@ -7,12 +7,13 @@ from collections import Counter
 from collections.abc import Collection, Sequence
 from dataclasses import fields
 from fractions import Fraction
-from typing import Any
+from typing import Any, get_args
 
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
 from dubrel.captions.styles import DEFAULT_STYLE, style_from_json
-from dubrel.model import HOLDS, Banner, Caption, HouseStyle, Look, Media, Turn, Word
+from dubrel.model import HOLDS, Banner, Caption, CutPassage, HouseStyle, Look, Media, TakenOut, Turn, Word
+from dubrel.model.cuts import Plays, Reason
 
 _MOST_ID = 1 << 53
 _FINGERPRINT = re.compile(r"[0-9a-f]{32}|[0-9a-f]{64}")
@@ -191,6 +192,23 @@ class Values:
         hidden = self.known(rest[1], own)
         hidden = hidden if len(hidden) < len(own) else ()
         return tuple(one for one in HOLDS if one in held), hidden, rest[2] is True
+
+    def cut_passage(self, row: list[Any]) -> CutPassage | None:
+        """A passage of a cut; nothing where it does not last."""
+        start = self.time(row[0])
+        end = self.time(row[1], start)
+        plays: Plays = row[4] if row[4] in get_args(Plays) else "all"
+        self.wrong["row"] += plays != row[4] or end == start
+        cross, lead = self.number(row[2], 0, 10_000, 0), self.number(row[3], -1000, 1000, 0)
+        return CutPassage(start, end, int(cross), int(lead), plays) if end > start else None
+
+    def taken_out(self, row: list[Any]) -> TakenOut | None:
+        """What was taken out of a cut, and why."""
+        start = self.time(row[0])
+        end = self.time(row[1], start)
+        why: Reason = row[2] if row[2] in get_args(Reason) else "by hand"
+        self.wrong["row"] += why != row[2] or end == start
+        return TakenOut(start, end, why) if end > start else None
 
     def style(self, value: Any) -> HouseStyle:
         """A house style; the usual one where it cannot be."""

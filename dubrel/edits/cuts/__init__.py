@@ -1,0 +1,1 @@
+"""Cuts of the recording: made, changed, and the project as it is in one."""
