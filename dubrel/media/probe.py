@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import stat
 from fractions import Fraction
 from pathlib import Path
@@ -17,6 +18,7 @@ SUFFIXES = (
     *(".wav", ".mp3", ".m4a", ".aac", ".flac", ".ogg", ".oga", ".opus", ".aiff", ".aif", ".mka", ".wma"),
     *(".mp4", ".m4v", ".mov", ".mkv", ".webm", ".avi", ".mpg"),
 )
+_TIMECODE = re.compile(r"\d{2}:\d{2}:\d{2}[:;.]\d{2,3}")
 _TAIL_US = 10_000_000  # where the last packets of a file are looked for
 _HEAD = 48  # bytes
 _MOST_BOXES = 1000
@@ -117,6 +119,7 @@ def probe(path: Path) -> Media:
             tracks=_track_names(container),
             size=found.st_size,
             changed_ns=found.st_mtime_ns,
+            timecode=_timecode(container),
         )
 
 
@@ -150,6 +153,13 @@ def _is_cover(stream: Any) -> bool:
 def _rate(video: Any) -> Fraction:
     rate = video.average_rate or video.guessed_rate or video.base_rate or 25
     return Fraction(rate)
+
+
+def _timecode(container: Any) -> str:
+    """The timecode of the first frame, as the file or one of its streams says."""
+    places = [container.metadata, *(one.metadata for one in container.streams)]
+    found = next((one["timecode"] for one in places if one.get("timecode")), "")
+    return found if _TIMECODE.fullmatch(found) else ""
 
 
 def _duration(container: Any, stream: Any) -> int:

@@ -55,6 +55,8 @@ class Media:
         Shot changes in milliseconds, on frames; ``None`` until they have been looked for.
     banners : tuple of Banner
         Lettering in the picture, found together with the shot changes.
+    timecode : str
+        Of the first frame, as the file says; empty where it says none.
     """
 
     name: str
@@ -72,6 +74,7 @@ class Media:
     changed_ns: int = 0
     shots: tuple[int, ...] | None = None
     banners: tuple[Banner, ...] = ()
+    timecode: str = ""
 
     @property
     def has_video(self) -> bool:

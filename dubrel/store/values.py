@@ -139,6 +139,7 @@ class Values:
             changed_ns=int(self.number(value.get("changed_ns", 0), 0, 1 << 63, 0)),
             shots=self.shots(value.get("shots")),
             banners=self.banners(value.get("banners")),
+            timecode=self.text(value.get("timecode", ""), most=40),
         )
 
     def shots(self, value: Any) -> tuple[int, ...] | None:

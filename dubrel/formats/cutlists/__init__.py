@@ -1,0 +1,1 @@
+"""Cut lists: what an editing program reads and writes of a cut."""

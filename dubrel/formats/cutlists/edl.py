@@ -1,0 +1,256 @@
+"""CMX 3600 edit decision lists: one line an event, in timecode of the recording and of the cut."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from fractions import Fraction
+from pathlib import Path
+from typing import BinaryIO
+
+from dubrel.base.errors import FormatError
+from dubrel.base.frametimecode import can_drop, frame_of, nominal, timecode
+from dubrel.base.text import counted
+from dubrel.base.timecode import ms_to_frames, rate_in_words
+from dubrel.formats.cutlists.cutlist import (
+    USUAL_RATE,
+    CutContent,
+    CutEvent,
+    CutForm,
+    CutReading,
+    Gathered,
+    same_source,
+    start_frame,
+)
+from dubrel.formats.shared.common import read_text
+from dubrel.model import Project
+
+_REEL = 8  # letters that a reel has in the oldest programs that read the form
+_MOST_EVENTS = 100_000
+_EVENT = re.compile(
+    r"\s*(?P<number>\d+)\s+(?P<reel>\S+)\s+(?P<track>\S+)\s+(?P<kind>C|D|W\d+|K\w*)\s+(?P<long>\d+\s+)?"
+    r"(?P<times>\d+[:.]\d+[:.]\d+[:;.,]\d+(\s+\d+[:.]\d+[:.]\d+[:;.,]\d+){3})\s*"
+)
+_SPEED = re.compile(r"M2\s+\S+\s+(-?\d+(?:\.\d+)?)")
+_CLIP = re.compile(r"\*\s*(?:FROM|TO)\s+CLIP(?:\s+NAME)?\s*:\s*(.*)", re.I)
+_FILE = re.compile(r"\*\s*(?:SOURCE FILE|FROM FILE|MEDIA FILE)\s*:\s*(.*)", re.I)
+
+
+def write(content: CutContent, file: BinaryIO) -> None:
+    """Write a list: picture and sound in one event, or in one each where they part."""
+    rate, drop = content.rate, content.drop
+    lines = [f"TITLE: {_line(content.cut.name)}", f"FCM: {'DROP FRAME' if drop else 'NON-DROP FRAME'}", ""]
+    reel, number = _reel(content.reel), 1
+    has_picture = bool(content.project.media and content.project.media.has_video)
+    begin = content.start_frame
+
+    def clock(frame: int) -> str:
+        return timecode(frame, rate, drop)
+
+    markers = [
+        (
+            frame := ms_to_frames(note.start_ms, rate),
+            f"{clock(frame).replace(';', ':')} CYAN    {_line(note.text or note.kind)}",
+        )
+        for note in content.made.notes
+    ]
+    for one in content.events:
+        for channel, first, after, at in _channels(one, has_picture):
+            source = f"{clock(begin + first)} {clock(begin + after)}"
+            record = f"{clock(at)} {clock(at + after - first)}"
+            lines.append(f"{number:03d}  {reel:<8} {channel:<5} C        {source} {record}")
+            number += 1
+        lines.append(f"* FROM CLIP NAME: {_line(content.media_name)}")
+        if one.name:
+            lines.append(f"* COMMENT: {_line(one.name)}")
+        notes = (note for frame, note in markers if one.at <= frame < one.at + one.after - one.first)
+        lines += [f"* LOC: {note}" for note in notes]
+    file.write(("\r\n".join(lines) + "\r\n").encode())
+
+
+def _channels(one: CutEvent, has_picture: bool) -> list[tuple[str, int, int, int]]:
+    """Channel, frames of the recording, and where it stands in the cut, of each line of an event."""
+    if one.passage.plays == "gap":
+        return []
+    muted = one.passage.plays == "muted"
+    picture = ("V", one.first, one.after, one.at)
+    sound = ("AA", one.sound_first, one.sound_after, one.at + one.sound_first - one.first)
+    if not has_picture:
+        return [] if muted else [sound]
+    if muted:
+        return [picture]
+    together = (one.first, one.after) == (one.sound_first, one.sound_after)
+    return [("AA/V", *picture[1:])] if together else [picture, sound]
+
+
+def _reel(name: str) -> str:
+    return re.sub(r"[^A-Za-z0-9_]", "", name)[:_REEL].upper() or "AX"
+
+
+def _line(text: str) -> str:
+    return " ".join(text.split())
+
+
+def _loses(content: CutContent) -> list[str]:
+    found = []
+    crossing = sum(one.passage.cross_ms > 0 for one in content.events[:-1])
+    if crossing:
+        found.append(f"An EDL counts whole frames: {counted(crossing, 'cross-fade')} of sound became hard.")
+    if content.project.frame_rate is None:
+        found.append(f"The recording has no picture: the list counts {rate_in_words(content.rate)} frames.")
+    if content.events and content.events[-1].passage.plays == "gap":
+        found.append("The cut ends with a gap, which no event of an EDL says.")
+    return found
+
+
+# -- reading -------------------------------------------------------------------------------
+
+
+@dataclass
+class _Line:
+    reel: str
+    track: str
+    kind: str
+    times: list[int]
+    clip: str = ""
+    file: str = ""
+    speed: float | None = None
+
+
+@dataclass
+class _List:
+    title: str = ""
+    lines: list[_Line] = field(default_factory=list)
+    unknown: int = 0
+
+
+def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
+    """Read a list of a recording.
+
+    Raises
+    ------
+    FormatError
+        If it has no events, or counts frames of another rate than the picture.
+    """
+    rate = project.frame_rate or rate or USUAL_RATE
+    text, said = read_text(path)
+    found = _lines(text, rate, path)
+    if not found.lines:
+        raise FormatError(f"“{path}” has no events. Choose an edit decision list (CMX 3600).")
+    pictures = [one for one in found.lines if "V" in one.track or one.track in ("B", "BB")]
+    sounds = [one for one in found.lines if one.track.startswith("A") and "V" not in one.track]
+    events = sorted(pictures or sounds, key=lambda one: one.times[2])
+    gathered = Gathered(project, rate)
+    begin = _begin(project, events, rate)
+    at, dissolves, speeds, apart = events[0].times[2] if events else 0, 0, 0, 0
+    sounds_at = {one.times[3]: one for one in sounds} if pictures else {}
+    for one in events:
+        source_in, _, record_in, record_out = one.times
+        if record_in > at:
+            gathered.gap(record_in - at)
+        long = record_out - max(at, record_in)
+        at = max(at, record_out)
+        dissolves += one.kind != "C"
+        speeds += one.speed is not None
+        if long <= 0:
+            continue
+        if one.reel.upper() in ("BL", "BLACK"):
+            gathered.gap(long)
+        elif _foreign(project, one):
+            gathered.gap(long, one.clip or one.file or one.reel)
+        else:
+            first = source_in - begin
+            lead = _lead(one, sounds_at)
+            apart += lead != 0
+            gathered.add(first, first + long, lead=lead)
+    said += gathered.said()
+    if dissolves:
+        said.append(f"{counted(dissolves, 'dissolve or wipe', 'dissolves or wipes')} became hard joins.")
+    if speeds:
+        said.append(
+            f"{counted(speeds, 'event plays', 'events play')} at another speed; kept at the usual one."
+        )
+    if found.unknown:
+        said.append(f"{counted(found.unknown, 'line')} could not be understood.")
+    if not gathered.passages or all(one.plays == "gap" for one in gathered.passages):
+        names = ", ".join(f"“{one}”" for one in list(gathered.others)[:3]) or "nothing"
+        raise FormatError(
+            f"“{path}” uses nothing of this recording, but {names}. Open the recording it is of."
+        )
+    return CutReading(found.title, gathered.passages, said)
+
+
+def _lines(text: str, rate: Fraction, path: Path) -> _List:
+    found, drop = _List(), None
+    for row in re.split(r"\r\n|\r|\n", text):
+        stripped = row.strip()
+        if not stripped:
+            continue
+        upper = stripped.upper()
+        if upper.startswith("TITLE:"):
+            found.title = stripped[6:].strip()
+        elif upper.startswith("FCM:"):
+            drop = "NON" not in upper and can_drop(rate)
+        elif match := _EVENT.fullmatch(stripped):
+            if len(found.lines) >= _MOST_EVENTS:
+                raise FormatError(f"“{path}” has more than {_MOST_EVENTS:,} events. Divide it.")
+            found.lines.append(_event(match, rate, drop, path))
+        elif found.lines and (match := _SPEED.match(upper)):
+            speed = float(match[1])
+            found.lines[-1].speed = None if abs(abs(speed) - nominal(rate)) < 0.05 else speed
+        elif found.lines and (match := _CLIP.match(stripped)):
+            found.lines[-1].clip = match[1].strip()
+        elif found.lines and (match := _FILE.match(stripped)):
+            found.lines[-1].file = match[1].strip()
+        elif stripped[0].isdigit():
+            found.unknown += 1
+    return found
+
+
+def _event(match: re.Match[str], rate: Fraction, drop: bool | None, path: Path) -> _Line:
+    try:
+        times = [frame_of(one, rate, drop or None) for one in match["times"].split()]
+    except ValueError as error:
+        raise FormatError(
+            f"“{path}” counts more frames a second than the picture has ({rate_in_words(rate)}): event"
+            f" {match['number']}. Export it at the rate of the recording."
+        ) from error
+    return _Line(match["reel"], match["track"].upper(), match["kind"], times)
+
+
+def _begin(project: Project, events: list[_Line], rate: Fraction) -> int:
+    """The frame at which the recording begins in the source times; none where these count from zero."""
+    begin = start_frame(project, rate)
+    return begin if begin and any(one.times[0] >= begin for one in events) else 0
+
+
+def _foreign(project: Project, one: _Line) -> bool:
+    """Whether an event names another source; reels are too short to tell by."""
+    names = [name for name in (one.clip, one.file) if name]
+    if names:
+        return not same_source(project, *names)
+    own = project.media.name if project.media else ""
+    return (
+        one.reel.upper() not in ("AX", "001")
+        and bool(own)
+        and _reel(own.rpartition(".")[0]) != _reel(one.reel)
+    )
+
+
+def _lead(one: _Line, sounds_at: dict[int, _Line]) -> int:
+    """How many frames the next sound comes before its picture: where a line of sound ends earlier."""
+    if not sounds_at or one.times[3] in sounds_at:
+        return 0
+    shift = one.times[2] - one.times[0]
+    ends = [
+        end
+        for end, sound in sounds_at.items()
+        if sound.times[2] - sound.times[0] == shift
+        and one.times[2] < end < one.times[3] + (one.times[3] - one.times[2])
+    ]
+    return one.times[3] - ends[0] if ends else 0
+
+
+FORM = CutForm(
+    id="edl", label="Edit decision list (CMX 3600)", suffix=".edl", write=write, read=read, loses=_loses
+)

@@ -1,0 +1,99 @@
+"""The forms of cut list, by suffix; how one is written, read back and compared."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from pathlib import Path
+
+from dubrel.base.errors import FormatError
+from dubrel.base.files import write_atomically
+from dubrel.formats.cutlists import edl, otio, table
+from dubrel.formats.cutlists.cutlist import CutContent, CutForm, CutReading, content
+from dubrel.model import Cut, CutPassage, Project
+from dubrel.project.timeline import placements
+
+CUT_FORMS: dict[str, CutForm] = {one.suffix: one for one in (otio.FORM, otio.BUNDLE, edl.FORM, table.FORM)}
+"""Forms of cut list by suffix."""
+
+
+def cut_form(path: Path) -> CutForm:
+    """The form of a cut list.
+
+    Raises
+    ------
+    FormatError
+        If there is none by its suffix.
+    """
+    form = CUT_FORMS.get(path.suffix.lower())
+    if form is None:
+        raise FormatError(f"“{path}” is no cut list. Known suffixes: {', '.join(CUT_FORMS)}.")
+    return form
+
+
+def write_cut_list(project: Project, cut: Cut, path: Path, rate: Fraction | None = None) -> list[str]:
+    """Write a cut list beside its place, read it back and compare; only then does it replace what was there.
+
+    Parameters
+    ----------
+    rate : Fraction, optional
+        Frames a second in a list that counts them, where the recording has no picture.
+
+    Returns
+    -------
+    lost : list of str
+        What it cannot hold, in sentences.
+
+    Raises
+    ------
+    FormatError
+        If the cut is empty, or what stands in the file is not what was meant.
+    """
+    form = cut_form(path)
+    if not cut.passages:
+        raise FormatError(f"“{cut.name}” has no passages. Put something into the cut first.")
+    meant = content(project, cut, rate)
+
+    def verify(written: Path) -> None:
+        if not _agrees(meant, form.read(written, project, rate).passages):
+            raise FormatError(f"What stands in “{path.name}” is not the cut. Write another form.")
+
+    write_atomically(path, lambda file: form.write(meant, file), verify)
+    return form.loses(meant)
+
+
+def _agrees(meant: CutContent, found: list[CutPassage]) -> bool:
+    """Whether the same plays at the same time, to half a frame."""
+    near = 1000 / float(meant.rate) / 2 + 1
+
+    def shown(cut: Cut) -> list[tuple[int, int, int, int]]:
+        places = placements(cut, meant.project.frame_rate)
+        plays = [one.plays for one in cut.passages]
+        rows = [
+            (one.at_ms, one.until_ms, one.start_ms if how != "gap" else -1, how == "all")
+            for one, how in zip(places, plays)
+        ]
+        while rows and rows[-1][2] < 0:  # a gap at the end is nothing in a list of events
+            rows.pop()
+        return rows
+
+    own, theirs = shown(meant.cut), shown(Cut(0, "", tuple(found)))
+    # what counts whole frames rounds each passage of a recording without a picture
+    drift = 0 if meant.project.frame_rate else near * len(own)
+    return len(own) == len(theirs) and all(
+        abs(a[2] - b[2]) <= 2 * near
+        and abs((a[1] - a[0]) - (b[1] - b[0])) <= 2 * near
+        and abs(a[0] - b[0]) <= near + drift
+        for a, b in zip(own, theirs)
+    )
+
+
+def read_cut_list(path: Path, project: Project, rate: Fraction | None = None) -> CutReading:
+    """Read a cut list of the recording of a project.
+
+    Raises
+    ------
+    FormatError
+        If it is none, or none of this recording.
+    """
+    found = cut_form(path).read(path, project, rate)
+    return found if found.name else CutReading(path.stem, found.passages, found.said)
