@@ -12,12 +12,24 @@ from dubrel import __version__
 from dubrel.base.errors import DubrelError
 from dubrel.base.log import quiet_libraries, set_up_log
 from dubrel.base.unfinished import clean_up
-from dubrel.cli import align, captions, convert, desk, desktop, find, recover, release, transcribe, translate
+from dubrel.cli import (
+    align,
+    captions,
+    convert,
+    cut,
+    desk,
+    desktop,
+    find,
+    recover,
+    release,
+    transcribe,
+    translate,
+)
 from dubrel.packages import problems
 from dubrel.privacy import forget_reports
 from dubrel.user.kept import DamageSaid
 
-_GROUPS = (desk, transcribe, align, captions, translate, convert, find, release, recover, desktop)
+_GROUPS = (desk, transcribe, align, captions, translate, convert, find, cut, release, recover, desktop)
 COMMANDS = tuple(name for group in _GROUPS for name in group.COMMANDS)
 
 

@@ -10,11 +10,13 @@ from typing import TYPE_CHECKING, Any
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_cut,
     add_encoding,
     add_json,
     add_output,
     add_quiet,
     add_style,
+    of_cut,
     read_input,
     refuse_unwritable,
     show,
@@ -50,6 +52,7 @@ def add_to(commands: Subcommands) -> None:
     check.add_argument(
         "--media", type=Path, metavar="VIDEO", help="for its frame rate, shot changes and lettering"
     )
+    add_cut(check)
     add_json(check)
     check.add_argument("--fix", type=Path, metavar="OUT", help="write the captions with what can be fixed")
     check.add_argument("--report", type=Path, metavar="OUT.html", help="write a page for a client")
@@ -92,6 +95,7 @@ def _check(args: argparse.Namespace) -> int:
     project = with_pictures(
         with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
     )
+    project = of_cut(project, args.cut)
     track = project.captions
     if track is None:
         raise DubrelError(f"“{args.input}” holds no captions. Make them with dubrel captions.")

@@ -13,7 +13,7 @@ from dubrel.base.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event, Progress
-    from dubrel.model import HouseStyle, Project
+    from dubrel.model import Cut, HouseStyle, Project
 
 
 Subcommands: TypeAlias = "argparse._SubParsersAction[argparse.ArgumentParser]"
@@ -94,6 +94,35 @@ def with_found_media(project: Project, path: Path) -> Project:
     if project.media is None or found is None:
         return project
     return replace(project, media=replace(project.media, path=str(found)))
+
+
+def add_cut(parser: argparse.ArgumentParser) -> None:
+    """``--cut``."""
+    text = "of a cut of the project, not of the whole recording"
+    parser.add_argument("--cut", default="", metavar="NAME", help=text)
+
+
+def cut_named(project: Project, name: str) -> Cut:
+    """The cut of a project with a name.
+
+    Raises
+    ------
+    DubrelError
+        If there is none.
+    """
+    found = next((one for one in project.cuts if one.name.casefold() == name.casefold()), None)
+    if found is None:
+        names = ", ".join(f"“{one.name}”" for one in project.cuts)
+        hint = f"It has {names}." if names else "It has none yet: make one with dubrel cut."
+        raise DubrelError(f"The project has no cut called “{name}”. {hint}")
+    return found
+
+
+def of_cut(project: Project, name: str) -> Project:
+    """The project as it is in the cut that was named; as it is without a name."""
+    from dubrel.edits.cuts.cutting import cut_project
+
+    return cut_project(project, cut_named(project, name)) if name else project
 
 
 def with_media(project: Project, media: Path | None) -> Project:

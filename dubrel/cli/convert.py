@@ -7,8 +7,10 @@ from pathlib import Path
 
 from dubrel.cli.common import (
     Subcommands,
+    add_cut,
     add_encoding,
     add_quiet,
+    of_cut,
     read_input,
     refuse_unwritable,
     warn,
@@ -26,6 +28,7 @@ def add_to(commands: Subcommands) -> None:
     convert.add_argument("output", type=Path, help="the form follows the suffix")
     convert.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
     convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
+    add_cut(convert)
     add_encoding(convert)
     add_quiet(convert)
     convert.set_defaults(run=_convert)
@@ -42,5 +45,5 @@ def _convert(args: argparse.Namespace) -> int:
         found, warnings = read_passages(args.speakers)
         warn(warnings, args.quiet)
         project = speakers_followed(project, follow_passages(project, found))
-    write_output(project, args.output, args.quiet)
+    write_output(of_cut(project, args.cut), args.output, args.quiet)
     return 0

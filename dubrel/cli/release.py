@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import tempfile
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
@@ -13,8 +14,10 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_cut,
     add_json,
     add_quiet,
+    cut_named,
     listed,
     own,
     read_input,
@@ -48,6 +51,7 @@ def add_to(commands: Subcommands) -> None:
         help=f"a kit by name, or a .json file{listed(_kit_names)}",
     )
     release.add_argument("--zip", action="store_true", help="one archive with checksums for each project")
+    add_cut(release)
     add_json(release)
     add_quiet(release)
     release.set_defaults(run=_release)
@@ -112,34 +116,67 @@ def _films(plan: list[Planned], folder: Path, quiet: bool) -> Iterator[Outcome]:
 
 
 def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
-    from dubrel.release.kits import loses, plan
-    from dubrel.release.readiness import not_ready
-    from dubrel.release.writing import pack, recorded, write_all
-    from dubrel.user.settings import SETTINGS
+    from dubrel.release.writing import recorded
 
     done = _Done(str(path), [], [], [], [])
     try:
         project = with_pictures(read_input(path, args.quiet), args.quiet)
-        files = plan(project, kit, SETTINGS.read().masked_words)
-        if not files:
-            raise DubrelError(
-                f"“{path}” has nothing for the kit “{kit.name}”. Transcribe it first, or choose another kit."
-            )
-        done.lost = list(dict.fromkeys(filter(None, map(loses, files))))
-        done.not_ready = [one.text for one in not_ready(project)]
-        outcomes = list(write_all([one for one in files if not one.form.film], folder))
-        outcomes += _films(files, folder, args.quiet)
-        done.problems = [one.problem for one in outcomes if one.problem]
-        done.files = [one.path for one in outcomes if one.path]
-        if args.zip and done.files:
-            done.files = [str(pack(outcomes, folder, folder.with_name(f"{folder.name}.zip")))]
+        with tempfile.TemporaryDirectory(prefix="dubrel-") as scratch:
+            made = _in_cut(project, kit, args, Path(scratch)) if args.cut else project
+            outcomes = _written(made, path, folder, kit, args, done)
         if path.suffix.lower() == ".dubrel":
-            done.problems += _record(path, recorded(project, kit.name, outcomes))
+            name = f"{kit.name} ({args.cut})" if args.cut else kit.name
+            done.problems += _record(path, recorded(project, name, outcomes))
     except DubrelError as error:
         if len(args.input) == 1:
             raise
         done.problems = [str(error)]
     return done
+
+
+def _written(
+    project: Project, path: Path, folder: Path, kit: Kit, args: argparse.Namespace, done: _Done
+) -> list[Outcome]:
+    """The files of a kit written, and what came of it."""
+    from dubrel.release.kits import loses, plan
+    from dubrel.release.readiness import not_ready
+    from dubrel.release.writing import pack, write_all
+    from dubrel.user.settings import SETTINGS
+
+    files = plan(project, kit, SETTINGS.read().masked_words)
+    if not files:
+        raise DubrelError(
+            f"“{path}” has nothing for the kit “{kit.name}”. Transcribe it first, or choose another kit."
+        )
+    done.lost = list(dict.fromkeys(filter(None, map(loses, files))))
+    done.not_ready = [one.text for one in not_ready(project)]
+    outcomes = list(write_all([one for one in files if not one.form.film], folder))
+    outcomes += _films(files, folder, args.quiet)
+    done.problems = [one.problem for one in outcomes if one.problem]
+    done.files = [one.path for one in outcomes if one.path]
+    if args.zip and done.files:
+        done.files = [str(pack(outcomes, folder, folder.with_name(f"{folder.name}.zip")))]
+    return outcomes
+
+
+def _in_cut(project: Project, kit: Kit, args: argparse.Namespace, scratch: Path) -> Project:
+    """The project in a cut; its recording is made where the kit wants it."""
+    from dubrel.edits.cuts.cutting import cut_project
+    from dubrel.jobs.cutting import rendered
+    from dubrel.model import Media
+    from dubrel.release.kits import wants_recording
+
+    cut = cut_named(project, args.cut)
+    made = cut_project(project, cut)
+    there = project.media is not None and Path(project.media.path).is_file()
+    if not (there and wants_recording(kit)):
+        return made
+    for found in rendered(project, cut, scratch):
+        if isinstance(found, Media):
+            assert made.media is not None
+            return replace(made, media=replace(made.media, path=found.path, size=found.size))
+        show(found, args.quiet)
+    return made
 
 
 def _record(path: Path, released: Project) -> list[str]:

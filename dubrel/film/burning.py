@@ -93,8 +93,8 @@ def burn(
             first = next(film.decode(video=0), None)
         if first is None:
             raise MediaError("The film has no picture that can be decoded. Choose another one.")
-        cut = _Cut(first, _turns(first), CROPS[crop])
-        with av.open(str(source)) as film, av.open(str(target), "w", format=_format(target)) as out:
+        cut = Shape(first, turns_of(first), CROPS[crop])
+        with av.open(str(source)) as film, av.open(str(target), "w", format=container_format(target)) as out:
             yield from _burned(film, out, cut, shown, crf, from_ms, to_ms)
     except (av.FFmpegError, OSError) as error:
         reason = getattr(error, "strerror", None) or str(error)
@@ -123,7 +123,7 @@ def still(source: Path, shown: Sequence[Shown], at_ms: int, crop: str = "") -> b
                     break
             if frame is None:
                 raise MediaError(f"“{source.name}” has no picture that can be decoded. Choose another one.")
-            cut = _Cut(frame, _turns(frame), CROPS[crop])
+            cut = Shape(frame, turns_of(frame), CROPS[crop])
             stamp = Stamps(shown, cut.width, cut.height).at(at_ms)
             return png_of(cut.frame(frame, stamp))
     except (av.FFmpegError, OSError) as error:
@@ -137,24 +137,25 @@ def png_of(frame: Any) -> bytes:
     return file.getvalue()
 
 
-def _turns(frame: Any) -> int:
+def turns_of(frame: Any) -> int:
     """By how many quarters a frame is to be turned."""
     return round((getattr(frame, "rotation", 0) or 0) / 90) % 4
 
 
-def _format(target: Path) -> str:
+def container_format(target: Path) -> str:
+    """What kind of file is written under a name."""
     return "matroska" if ".mkv" in target.name else "mp4"
 
 
 def _burned(
-    film: Any, out: Any, cut: _Cut, shown: Sequence[Shown], crf: int, from_ms: int, to_ms: int
+    film: Any, out: Any, cut: Shape, shown: Sequence[Shown], crf: int, from_ms: int, to_ms: int
 ) -> Iterator[float]:
     picture = film.streams.video[0]
     picture.thread_type = "AUTO"
     zero = origin_s(film)
     if from_ms:
         film.seek(round(zero * 1_000_000) + from_ms * 1000, backward=True)
-    encoder = _encoder(out, picture, cut, crf)
+    encoder = encoder_of(out, picture, cut, crf)
     sound = SoundTracks(film, out, from_ms, to_ms)
     length = (to_ms or float(film.duration or 0) / 1000) - from_ms
     stamps, count = Stamps(shown, cut.width, cut.height), 0
@@ -185,7 +186,7 @@ def _burned(
     yield 1.0
 
 
-def _encoder(out: Any, picture: Any, cut: _Cut, crf: int) -> Any:
+def encoder_of(out: Any, picture: Any, cut: Shape, crf: int) -> Any:
     """An encoder for the frames at the times that they have, with the colours of the film."""
     made = out.add_stream(
         "libx264", rate=picture.average_rate or Fraction(25), options={"crf": str(crf), "preset": "veryfast"}
@@ -200,7 +201,7 @@ def _encoder(out: Any, picture: Any, cut: _Cut, crf: int) -> Any:
     return made
 
 
-class _Cut:
+class Shape:
     """Frames upright, in the wished shape, with even sides."""
 
     def __init__(self, first: Any, turns: int, shape: Fraction | None) -> None:

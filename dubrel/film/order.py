@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 
 from dubrel.film.burning import Shown
+from dubrel.film.cutsound import CutPart
 from dubrel.film.muxing import CaptionStream
 
 
@@ -14,7 +16,7 @@ class FilmOrder:
 
     Attributes
     ----------
-    kind : {"burn", "inside", "sound", "copy", "small"}
+    kind : {"burn", "inside", "sound", "copy", "small", "cut-film", "cut-sound"}
     source, target : str
         Files.
     shown, names : tuple of Shown
@@ -23,6 +25,10 @@ class FilmOrder:
     chapters : tuple of (int, int, str)
     crf, from_ms, to_ms : int
     crop : str
+    parts : tuple of CutPart
+        What plays of the source, of a cut.
+    rate : Fraction
+        Frames a second of the picture, of a cut.
     """
 
     kind: str
@@ -36,3 +42,5 @@ class FilmOrder:
     from_ms: int = 0
     to_ms: int = 0
     crop: str = ""
+    parts: tuple[CutPart, ...] = ()
+    rate: Fraction = Fraction(25)

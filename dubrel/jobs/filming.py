@@ -63,6 +63,8 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
         from dubrel.film.recordingcopy import copied, small_sound  # late: only for pages
 
         yield from (copied if order.kind == "copy" else small_sound)(Path(order.source), part)
+    elif order.kind in ("cut-film", "cut-sound"):
+        yield from _cut_frames(order, part)
     elif order.kind == "sound":
         from dubrel.film.soundfilm import film_of_sound  # late: only for sound alone
 
@@ -79,6 +81,43 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
         )
 
 
+def _cut_frames(order: FilmOrder, part: Path) -> Iterator[float]:
+    """The cut, and what goes inside it put in afterwards, nothing encoded twice."""
+    from dubrel.film.cutfilm import write_film  # late: only for cuts
+    from dubrel.film.cutsound import write_sound
+
+    suffix = Path(order.target).suffix.lower()
+    inside = bool(order.streams or order.chapters)
+    bare = part.with_name(f"{part.stem} bare{suffix}") if inside else part
+    with noted(bare):
+        try:
+            if order.kind == "cut-sound":
+                yield from write_sound(Path(order.source), bare, order.parts, suffix)
+            else:
+                yield from write_film(
+                    Path(order.source), bare, order.parts, order.rate, order.shown, crf=order.crf
+                )
+            if inside:
+                mux(bare, part, order.streams, order.chapters, suffix)
+        finally:
+            if inside:
+                bare.unlink(missing_ok=True)
+
+
+def _read_back_cut(order: FilmOrder, part: Path) -> None:
+    """Whether the file of a cut is as long as the cut, and has its streams."""
+    import av
+
+    with av.open(str(part)) as made, av.open(order.source) as film:
+        length = order.parts[-1].until_ms * 1000
+        kinds = {one.type for one in made.streams if one.type in ("video", "audio")}
+        wanted = {"audio"} if film.streams.audio else set()
+        wanted |= {"video"} if order.kind == "cut-film" else set()
+        if kinds != wanted or abs((made.duration or 0) - length) > 150_000:
+            name = Path(order.target).name
+            raise MediaError(f"“{name}” does not read back as it was meant. Write it again.")
+
+
 def _read_back(order: FilmOrder, part: Path) -> None:
     """Its streams, its length, its captions and chapters; a frame with a caption in it."""
     import av
@@ -89,6 +128,11 @@ def _read_back(order: FilmOrder, part: Path) -> None:
         if not is_copy(Path(order.source), part):
             name = Path(order.target).name
             raise MediaError(f"“{name}” does not hold what was copied. Check the disk and release it again.")
+        return
+    if order.kind in ("cut-film", "cut-sound"):
+        _read_back_cut(order, part)
+        if order.shown and not _caption_stands(order, part):
+            raise MediaError(f"“{Path(order.target).name}” shows no captions. Write it again.")
         return
     with av.open(order.source) as film, av.open(str(part)) as made:
         kinds = sorted(one.type for one in film.streams if one.type in ("video", "audio"))

@@ -48,7 +48,7 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
             "inside",
             media.path,
             target,
-            streams=tuple(_streams(project)),
+            streams=tuple(streams_of(project)),
             chapters=tuple(chapters_of(project)),
         )
     if form.film in ("copy", "small"):
@@ -59,7 +59,7 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
         form.film,
         media.path,
         target,
-        tuple(one_at_a_time(_shown(*_set(source)))),
+        tuple(one_at_a_time(shown_of(*_set(source)))),
         names=tuple(_names(source.original)) if form.film == "sound" else (),
         crf=QUALITIES[values.get("quality", "usual")],
         from_ms=stretch[0],
@@ -81,7 +81,8 @@ def _stretch(text: str, name: str) -> tuple[int, int]:
     return int(found[1]), int(found[2])
 
 
-def _streams(project: Project) -> Iterator[CaptionStream]:
+def streams_of(project: Project) -> Iterator[CaptionStream]:
+    """The captions of each language that go inside a film."""
     spoken = project.captions if project.captions and project.captions.spoken else None
     for track in [*([spoken] if spoken else []), *translated_tracks(project)]:
         latest = project.length_ms or 1 << 60  # a caption beyond the end would make the film longer
@@ -103,7 +104,7 @@ def _set(source: Source) -> tuple[Project, CaptionTrack | None]:
     return project, project.captions
 
 
-def _shown(project: Project, track: CaptionTrack | None) -> Iterator[Shown]:
+def shown_of(project: Project, track: CaptionTrack | None) -> Iterator[Shown]:
     """The captions as the booth shows them."""
     track = track or project.captions
     for one, text in shown_captions(project, track):

@@ -143,6 +143,11 @@ def plan(
     return found + [Planned(FORMS[form], Source(project), name) for name, form in companions.items()]
 
 
+def wants_recording(kit: Kit) -> bool:
+    """Whether something of a kit is made of the recording itself."""
+    return any(FORMS[one.form].film or one.form in ("page", "fragment") for one in kit.items)
+
+
 def _companions(project: Project, kit: Kit) -> dict[str, str]:
     """What the pages of a kit play: names of files beside them, and their forms."""
     found: dict[str, str] = {}

@@ -13,6 +13,7 @@ import numpy as np
 
 from dubrel.edits.cuts.captionscut import tracks_cut
 from dubrel.edits.cuts.carrying import Carried
+from dubrel.edits.cuts.passages import WHOLE
 from dubrel.edits.notes import CHAPTER
 from dubrel.model import Banner, Cut, Media, Note, Project, Transcript, Turn
 from dubrel.project.index import words_with
@@ -30,6 +31,7 @@ def cut_project(project: Project, cut: Cut) -> Project:
     Returns
     -------
     Project
+        Under its title with the name of the cut, unless that is the cut of the whole.
         The same words with their ids (where a passage plays twice, those of the second time
         are new), in the order and at the times in which they play. Captions that no join goes
         through, and those that a person has set and of which nothing was taken out, stay as they
@@ -37,6 +39,8 @@ def cut_project(project: Project, cut: Cut) -> Project:
         file: :mod:`dubrel.film.cutting` makes it.
     """
     made = placed_project(project, placements(cut, project.frame_rate))
+    if cut.name != WHOLE:
+        made = replace(made, title=f"{made.title} – {cut.name}")
     if made.media is None:
         return made
     name = PurePath(made.media.name)

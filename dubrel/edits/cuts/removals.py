@@ -15,6 +15,7 @@ from dubrel.model import Cut, Project, TakenOut
 from dubrel.model.cuts import Plays, Reason
 
 _UNSURE = 0.5
+_SLIVER_MS = 150  # what is left between two removals is heard as a click, not as a pause
 
 
 @dataclass(frozen=True)
@@ -158,7 +159,7 @@ def _outside(found: Sequence[Removal], others: Sequence[Removal]) -> list[Remova
 
 def without_removals(project: Project, cut_id: int, chosen: Iterable[Removal], rules: CutRules) -> Project:
     """The project with what was chosen taken out of a cut, as one step."""
-    some = list(chosen)
+    some = _without_slivers(project, chosen)
     kept_time = [one for one in some if one.why == "pause" and rules.pauses_as != "shortened"]
     gone = [one for one in some if one not in kept_time]
     project = taken_out(project, cut_id, map(_out, gone), cross_ms=rules.cross_ms)
@@ -166,6 +167,17 @@ def without_removals(project: Project, cut_id: int, chosen: Iterable[Removal], r
         plays: Plays = "gap" if rules.pauses_as == "gap" else "muted"
         project = taken_out(project, cut_id, map(_out, kept_time), plays=plays)
     return project
+
+
+def _without_slivers(project: Project, chosen: Iterable[Removal]) -> list[Removal]:
+    """What was chosen, with the moments between two of them in which nothing is said."""
+    found = list[Removal]()
+    for one in sorted(chosen, key=lambda one: (one.start_ms, one.end_ms)):
+        near = found and 0 < one.start_ms - found[-1].end_ms <= _SLIVER_MS
+        if near and not words_in(project, found[-1].end_ms, one.start_ms):
+            found[-1] = replace(found[-1], end_ms=one.start_ms)
+        found.append(one)
+    return found
 
 
 def _out(one: Removal) -> TakenOut:

@@ -98,6 +98,9 @@ def _loses(content: CutContent) -> list[str]:
         found.append(f"An EDL counts whole frames: {counted(crossing, 'cross-fade')} of sound became hard.")
     if content.project.frame_rate is None:
         found.append(f"The recording has no picture: the list counts {rate_in_words(content.rate)} frames.")
+    short = len(content.cut.passages) - len(content.events)
+    if short:
+        found.append(f"{counted(short, 'passage is', 'passages are')} shorter than a frame and left out.")
     if content.events and content.events[-1].passage.plays == "gap":
         found.append("The cut ends with a gap, which no event of an EDL says.")
     return found

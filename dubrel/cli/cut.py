@@ -1,0 +1,209 @@
+"""``dubrel cut``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import re
+from collections.abc import Iterable
+from fractions import Fraction
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from dubrel.base.errors import DubrelError
+from dubrel.cli.common import (
+    Subcommands,
+    add_json,
+    add_quiet,
+    own,
+    read_input,
+    show,
+    warn,
+    with_media,
+)
+
+if TYPE_CHECKING:
+    from dubrel.edits.cuts.pauses import Levels
+    from dubrel.edits.cuts.removals import Removal
+    from dubrel.edits.cuts.rules import CutRules
+    from dubrel.model import Cut, Project
+
+COMMANDS = ("cut",)
+_PAUSES = re.compile(r"(\d+(?:\.\d+)?)(?::(\d+(?:\.\d+)?))?")
+
+
+def add_to(commands: Subcommands) -> None:
+    """Add the command."""
+    cut = commands.add_parser("cut", help="pauses, fillers and what is said again taken out")
+    cut.add_argument("input", type=Path, metavar="PROJECT", help="a project or a transcript")
+    cut.add_argument(
+        "-o",
+        "--output",
+        type=Path,
+        action="append",
+        required=True,
+        metavar="OUT",
+        help="the form follows the suffix: .dubrel .otio .otioz .edl .csv, sound or film; more than once",
+    )
+    cut.add_argument("--pauses", metavar="S[:S]", help="pauses longer than so many seconds become as long as")
+    cut.add_argument("--fillers", action="store_true", help="take out fillers")
+    cut.add_argument("--repeats", action="store_true", help="take out repeats and what is said again")
+    cut.add_argument("--struck", action="store_true", help="take out struck words")
+    cut.add_argument("--keep-ms", type=int, default=40, metavar="N", help="room around each word (40)")
+    cut.add_argument("--cross-ms", type=int, default=20, metavar="N", help="cross-fade at each join (20)")
+    cut.add_argument("--name", metavar="NAME", help="of the cut; one that the project has is used as it is")
+    cut.add_argument(
+        "--cut-list", type=Path, metavar="FILE", help="the cut of an editing program (.otio .edl)"
+    )
+    cut.add_argument("--rate", metavar="FPS", help="frames a second of a list, for sound alone")
+    cut.add_argument(
+        "--captions", choices=("none", "burned", "inside"), default="none", help="in a film (none)"
+    )
+    cut.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
+    add_json(cut)
+    add_quiet(cut)
+    cut.set_defaults(run=_cut)
+
+
+def _cut(args: argparse.Namespace) -> int:
+    from dubrel.base.files import try_writing
+
+    for path in args.output:
+        _refuse_unknown(path)
+        try_writing(path)
+    project = with_media(read_input(args.input, args.quiet), args.media)
+    project, cut_id, removed = _made(project, args)
+    cut = project.cut(cut_id)
+    assert cut is not None
+    for path in args.output:
+        _write(project, cut, path, args)
+    _print(project, cut, removed, args)
+    return 0
+
+
+def _refuse_unknown(path: Path) -> None:
+    from dubrel.formats.cutlists.register import CUT_FORMS
+    from dubrel.release.cutfiles import MEDIA_SUFFIXES
+
+    known = (".dubrel", *CUT_FORMS, *MEDIA_SUFFIXES)
+    if path.suffix.lower() not in known:
+        raise DubrelError(f"“{path}” cannot be written. Known suffixes: {', '.join(known)}.")
+
+
+def _rate(text: str | None) -> Fraction | None:
+    from dubrel.base.timecode import parse_rate
+
+    try:
+        return parse_rate(text) if text else None
+    except (ValueError, ZeroDivisionError) as error:
+        raise DubrelError(f"“{text}” is no frame rate. Write it as 25 or 29.97.") from error
+
+
+def _made(project: Project, args: argparse.Namespace) -> tuple[Project, int, list[Removal]]:
+    """The project with the cut that was asked for, the cut's id, and what was taken out."""
+    from dubrel.edits.cuts.passages import WHOLE, with_cut, with_whole
+    from dubrel.edits.cuts.removals import removals, without_removals
+    from dubrel.formats.cutlists.register import read_cut_list
+
+    if args.cut_list:
+        found = read_cut_list(args.cut_list, project, _rate(args.rate))
+        warn(found.said, args.quiet)
+        project, cut_id = with_cut(project, args.name or found.name, found.passages)
+    else:
+        known = next((one for one in project.cuts if one.name == args.name), None)
+        project, cut_id = (project, known.id) if known else with_whole(project, args.name or WHOLE)
+    rules = _rules(args)
+    if not (rules.pauses or rules.fillers or rules.repeats or rules.struck):
+        if not project.cut(cut_id).joins and not args.cut_list and len(project.cuts) == 1:  # type: ignore[union-attr]
+            raise DubrelError("Nothing was asked for. Say what goes: --pauses 0.8:0.3, --fillers, --repeats.")
+        return project, cut_id, []
+    levels = _levels(project, args.quiet) if rules.pauses else None
+    chosen = [one for one in removals(project, rules, levels) if one.ticked]
+    return without_removals(project, cut_id, chosen, rules), cut_id, chosen
+
+
+def _rules(args: argparse.Namespace) -> CutRules:
+    from dubrel.edits.cuts.rules import CutRules
+
+    longer, becomes = 0, 0
+    if args.pauses:
+        found = _PAUSES.fullmatch(args.pauses)
+        if not found:
+            raise DubrelError(f"“{args.pauses}” are no pauses. Write --pauses 0.8:0.3 (longer than: become).")
+        longer = round(float(found[1]) * 1000)
+        becomes = round(float(found[2] or 0) * 1000)
+        if becomes > longer:
+            raise DubrelError("Pauses cannot become longer than those that stay. Write --pauses 0.8:0.3.")
+    if not 0 <= args.keep_ms <= 5000 or not 0 <= args.cross_ms <= 5000:
+        raise DubrelError("--keep-ms and --cross-ms are milliseconds from 0 to 5000.")
+    return CutRules(
+        pauses=bool(args.pauses),
+        longer_ms=longer,
+        becomes_ms=becomes,
+        fillers=args.fillers,
+        repeats=args.repeats,
+        again=args.repeats,
+        struck=args.struck,
+        keep_ms=args.keep_ms,
+        cross_ms=args.cross_ms,
+    )
+
+
+def _levels(project: Project, quiet: bool) -> Levels | None:
+    """How loud the recording is; by the words alone where it is not there."""
+    from dubrel.edits.cuts.pauses import Levels
+    from dubrel.jobs.cutting import levels_read
+
+    media = project.media
+    if media is None or not media.has_audio or not Path(media.path).is_file():
+        warn(["The recording is not there: pauses are found by the times of the words alone."], quiet)
+        return None
+    for found in levels_read(media):
+        if isinstance(found, Levels):
+            return found
+        show(found, quiet)
+    return None
+
+
+def _write(project: Project, cut: Cut, path: Path, args: argparse.Namespace) -> None:
+    from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list
+    from dubrel.jobs.filming import make_film
+    from dubrel.release.cutfiles import cut_order
+    from dubrel.store.projectfile import save
+
+    suffix = path.suffix.lower()
+    if suffix == ".dubrel":
+        with own(path):
+            save(project, path)
+    elif suffix in CUT_FORMS:
+        warn(write_cut_list(project, cut, path, _rate(args.rate)), args.quiet)
+    else:
+        for event in make_film(cut_order(project, cut, path, args.captions)):
+            show(event, args.quiet)
+
+
+def _print(project: Project, cut: Cut, removed: Iterable[Removal], args: argparse.Namespace) -> None:
+    from dubrel.edits.cuts.passages import length_of
+    from dubrel.edits.cuts.removals import figures
+
+    found = figures(cut, length_of(project))
+    if not args.json:
+        for kind, count, ms in found.by_kind:
+            print(f"{kind}: {count}, {ms / 1000:.1f} s")
+        print(f"{cut.name}: {found}")
+        return
+    passages = [{"start_ms": one.start_ms, "end_ms": one.end_ms, "plays": one.plays} for one in cut.passages]
+    gone = [
+        {"start_ms": one.start_ms, "end_ms": one.end_ms, "why": one.why, "words": one.text} for one in removed
+    ]
+    value: dict[str, Any] = {
+        "name": cut.name,
+        "length_ms": found.length_ms,
+        "saved_ms": found.saved_ms,
+        "joins": found.joins,
+        "by_kind": {kind: {"count": count, "ms": ms} for kind, count, ms in found.by_kind},
+        "passages": passages,
+        "removed": gone,
+        "files": [str(path) for path in args.output],
+    }
+    print(json.dumps(value, ensure_ascii=False, indent=1))

@@ -1,0 +1,80 @@
+"""Files of a cut that are sound or film: what is to be made of the recording."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from pathlib import Path
+from typing import Literal
+
+from dubrel.base.errors import MediaError
+from dubrel.edits.cuts.cutting import cut_project
+from dubrel.film.cutsound import SOUND_CODECS, CutPart
+from dubrel.film.order import FilmOrder
+from dubrel.formats.texts.chapters import chapters_of
+from dubrel.model import Cut, Project
+from dubrel.project.timeline import placements
+from dubrel.release.films import one_at_a_time, shown_of, streams_of
+
+CaptionsIn = Literal["none", "burned", "inside"]
+FILM_SUFFIXES = (".mp4", ".mkv")
+MEDIA_SUFFIXES = (*SOUND_CODECS, *FILM_SUFFIXES)
+_CHAPTERS_IN = (".mp4", ".mkv", ".m4a", ".mp3")
+
+
+def parts_of(cut: Cut, rate: Fraction | None) -> tuple[CutPart, ...]:
+    """The passages of a cut as they are rendered."""
+    dressed = [one for one in cut.passages if one.end_ms > one.start_ms]
+    places = placements(cut, rate)
+    if len(places) < len(dressed):  # some last no whole frame
+        kept = {(one.start_ms, one.end_ms) for one in places}
+        dressed = [one for one in dressed if (one.start_ms, one.end_ms) in kept][: len(places)]
+    lead = 1000 / float(rate) if rate else 0.0
+    return tuple(
+        CutPart(
+            place.start_ms,
+            place.end_ms,
+            place.at_ms,
+            place.until_ms,
+            one.plays,
+            one.cross_ms,
+            round(one.lead_frames * lead),
+        )
+        for place, one in zip(places, dressed)
+    )
+
+
+def cut_order(
+    project: Project, cut: Cut, target: Path, captions: CaptionsIn = "none", crf: int = 20
+) -> FilmOrder:
+    """What is to be made for a file of a cut, by its suffix.
+
+    Raises
+    ------
+    MediaError
+        If the recording is not there, has no picture for a film, or the cut is empty.
+    """
+    media, suffix = project.media, target.suffix.lower()
+    if suffix not in MEDIA_SUFFIXES:
+        raise MediaError(f"“{target}” is no form of sound or film. Choose {', '.join(MEDIA_SUFFIXES)}.")
+    if media is None or not Path(media.path).is_file():
+        raise MediaError(f"“{target.name}” needs the recording, which is not where it was. Find it first.")
+    if not cut.passages:
+        raise MediaError(f"“{cut.name}” has no passages. Put something into the cut first.")
+    film = suffix in FILM_SUFFIXES
+    if film and not media.has_video:
+        raise MediaError(f"“{media.name}” has no picture. Write the cut as sound, such as .m4a.")
+    if not film and not media.has_audio:
+        raise MediaError(f"“{media.name}” has no sound. Write the cut as a film, such as .mp4.")
+    made = cut_project(project, cut)
+    shown = one_at_a_time(shown_of(made, made.captions)) if film and captions == "burned" else ()
+    return FilmOrder(
+        "cut-film" if film else "cut-sound",
+        media.path,
+        str(target),
+        shown=tuple(shown),
+        streams=tuple(streams_of(made)) if film and captions == "inside" else (),
+        chapters=tuple(chapters_of(made)) if suffix in _CHAPTERS_IN else (),
+        crf=crf,
+        parts=parts_of(cut, media.frame_rate),
+        rate=media.frame_rate or Fraction(25),
+    )
