@@ -10,7 +10,8 @@ from dubrel.edits.captions.resetting import KEEPS, set_again, sources_renewed
 from dubrel.edits.captions.shape import SHORTEST_MS
 from dubrel.edits.cuts.carrying import Carried
 from dubrel.model import Caption, CaptionTrack, Project, Word
-from dubrel.project.index import track_index
+from dubrel.project.captiontext import text_of
+from dubrel.project.index import track_index, words_with
 from dubrel.project.timeline import Placement, RunClock
 
 
@@ -123,12 +124,27 @@ class _Cutting:
         if not caption.words:
             return made
         kept = not KEEPS.isdisjoint(caption.held)
-        if not whole or (not kept and not clock.within(caption.start_ms, caption.end_ms)):
+        if not whole or not (kept or self._survives(caption, clock, own, start, end)):
             rest = tuple(one for one in made.held if one not in KEEPS)
             hidden = made.hidden if len(made.hidden) < len(made.words) else ()
             made = replace(made, held=rest, hidden=hidden, done=made.done and whole)
             self.again.append(made.id)
         return made
+
+    def _survives(self, caption: Caption, clock: RunClock, own: Sequence[Word], start: int, end: int) -> bool:
+        """Whether no join goes through a caption, or only through the time in which it still stands.
+
+        It must be readable in the time that is left.
+        """
+        if clock.within(caption.start_ms, caption.end_ms):
+            return True
+        words = words_with(self.project, (caption.words[0], caption.words[-1]))
+        said = max(word.end_ms for word in words) - words[0].start_ms
+        if max(word.end_ms for word in own) - own[0].start_ms != said or start > own[0].start_ms:
+            return False
+        rules = self.track.rules
+        length = text_of(self.project, self.track, caption).length
+        return end - start >= rules.min_ms and length * 1000 <= rules.max_cps * (end - start)
 
     def _without_words(self, nth: int, caption: Caption, clock: RunClock) -> Caption | None:
         """A sound description, or a translation of one: it stays while half of it does."""
