@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from dubrel.desk.captions.room import CaptionsRoom
+from dubrel.desk.cut.room import CutRoom
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.release.room import ReleaseRoom
 from dubrel.desk.sheet.speechlayer import SpeechLayer
@@ -33,6 +34,7 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
         intake,
         VoicesRoom(desk, sheet),
         WordingRoom(desk, sheet, layer, intake.engines.may_use),
+        CutRoom(desk, layer),
         captions,
         TranslationRoom(desk, layer),
         ReleaseRoom(desk, layer),

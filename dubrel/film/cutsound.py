@@ -8,6 +8,7 @@ sound and picture stay together however many joins there are.
 from __future__ import annotations
 
 import tempfile
+from bisect import bisect_right
 from collections import deque
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -23,6 +24,7 @@ from dubrel.film.copiedsound import origin_s
 
 _BLOCK_S = 1
 _BACK_S = 1  # how much that was decoded is kept for a passage that begins a little earlier
+_FAR_S = 20
 _BITS = {"libmp3lame": 192_000, "aac": 192_000, "libopus": 128_000}
 SOUND_CODECS = {
     ".wav": "pcm_s24le",
@@ -106,30 +108,50 @@ def sound_pieces(parts: Sequence[CutPart], rate: int) -> list[SoundPiece]:
 
 
 class _Decoded:
-    """The sound of a recording, read forward: what is behind by more than a second is gone."""
+    """The sound of a recording, read forward: what is behind by more than a second is gone.
 
-    def __init__(self, container: Any, stream: Any) -> None:
+    Parameters
+    ----------
+    seeks : bool
+        Whether what lies far ahead, or behind, is sought: quick, and in a few forms of file only
+        nearly at the place.
+    """
+
+    def __init__(self, container: Any, stream: Any, seeks: bool = False) -> None:
+        self._container, self._stream, self._seeks = container, stream, seeks
         self.rate = stream.rate
         self.channels = min(2, stream.codec_context.channels or 1)
         self.layout = "stereo" if self.channels == 2 else "mono"
         self._blocks: deque[np.ndarray] = deque()
         self._start = self._end = 0
-        self._frames = self._decoded(container, stream)
+        self._frames = self._decoded()
 
-    def _decoded(self, container: Any, stream: Any) -> Iterator[np.ndarray]:
+    def _seek(self, first: int) -> None:
+        """Go on decoding a second before a sample."""
+        at = Fraction(max(0, first - self.rate), self.rate) + origin_s(self._container)
+        self._container.seek(max(0, int(at * 1_000_000)), backward=True)
+        self._blocks.clear()
+        self._start = self._end = -1  # the first frame says where
+        self._frames = self._decoded(sought=True)
+
+    def _decoded(self, sought: bool = False) -> Iterator[np.ndarray]:
         """Float blocks with silence where the recording's clock has a hole, as everywhere in Dubrel."""
         from av import AudioResampler
         from av.error import InvalidDataError
 
         shaped = AudioResampler(format="fltp", layout=self.layout, rate=self.rate)
-        origin, have = origin_s(container) * self.rate, 0
-        for packet in container.demux(stream):
+        origin, have = origin_s(self._container) * self.rate, 0
+        for packet in self._container.demux(self._stream):
             try:
                 frames = packet.decode()
             except InvalidDataError:
                 continue
             for frame in frames:
-                if frame.pts is not None and frame.time_base is not None:
+                if sought and frame.pts is not None and frame.time_base is not None:
+                    have = int(frame.pts * frame.time_base * self.rate - origin)
+                    self._start = self._end = have
+                    sought = False
+                elif frame.pts is not None and frame.time_base is not None:
                     hole = int(frame.pts * frame.time_base * self.rate - origin) - have
                     if hole > (self.rate // 10 if have else 0):
                         have += hole
@@ -142,6 +164,8 @@ class _Decoded:
     def read(self, first: int, after: int) -> np.ndarray:
         """Samples of shape (channels, n); silence before the beginning and after the end."""
         made = np.zeros((self.channels, max(0, after - first)), np.float32)
+        if self._seeks and (first > self._end + _FAR_S * self.rate or 0 <= first < self._start):
+            self._seek(first)
         while self._end < after:
             block = next(self._frames, None)
             if block is None:
@@ -225,6 +249,8 @@ class CutSound:
     ----------
     path : Path
         The recording; closed with :meth:`close`.
+    seeks : bool
+        Whether it is for listening: any place is reached at once.
 
     Raises
     ------
@@ -232,7 +258,7 @@ class CutSound:
         If there is no sound.
     """
 
-    def __init__(self, path: Path, parts: Sequence[CutPart]) -> None:
+    def __init__(self, path: Path, parts: Sequence[CutPart], *, seeks: bool = False) -> None:
         import av
 
         self._container: Any = av.open(str(path), metadata_errors="replace")
@@ -241,7 +267,7 @@ class CutSound:
             raise MediaError(f"“{path}” has no sound. Choose a recording with a sound track.")
         stream: Any = self._container.streams.audio[0]
         stream.thread_type = "AUTO"
-        self._decoded = _Decoded(self._container, stream)
+        self._decoded = _Decoded(self._container, stream, seeks)
         self.rate, self.channels, self.layout = (
             self._decoded.rate,
             self._decoded.channels,
@@ -266,6 +292,18 @@ class CutSound:
             self._folder = tempfile.TemporaryDirectory(prefix="dubrel-")
             self._spool = _Spooled(self._decoded, self.pieces, Path(self._folder.name))
         yield from rendered(_short(self.pieces, self.rate), self._spool or self._decoded, self.channels)
+
+    def blocks_from(self, sample: int) -> Iterator[np.ndarray]:
+        """The sound from a sample of the cut on; for one that seeks."""
+        pieces = list(_short(self.pieces, self.rate))
+        nth = max(0, bisect_right([one.at for one in pieces], sample) - 1)
+        if nth and sample < pieces[nth].at + pieces[nth].fade_in:  # the one before fades into it
+            nth -= 1
+        skip = sample - pieces[nth].at if pieces else 0
+        for block in rendered(pieces[nth:], self._decoded, self.channels):
+            if skip < block.shape[1]:
+                yield block[:, skip:]
+            skip = max(0, skip - block.shape[1])
 
     def close(self) -> None:
         """Let the files go."""

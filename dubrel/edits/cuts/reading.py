@@ -81,24 +81,25 @@ class CutReading:
         starts = [one.start_ms for one in passages]
         offered = [one.start_ms for one in proposals]
         taken = [one.start_ms for one in cut.taken] if cut else []
-        known, made, before = self._known, list[Paragraph](), 0
+        known, made, before, cut_off = self._known, list[Paragraph](), 0, False
         self._known = {}
         for turn in project.transcript.turns:
             low, high = min(before, turn.start_ms), turn.end_ms
             here = passages[max(0, bisect_right(starts, low) - 1) : bisect_right(starts, high)]
             near = proposals[max(0, bisect_right(offered, low) - 2) : bisect_right(offered, high)]
             gone = cut.taken[max(0, bisect_right(taken, low) - 2) : bisect_right(taken, high)] if cut else ()
-            key = (tuple(here), tuple(near), gone, before)
+            key = (tuple(here), tuple(near), gone, before, cut_off)
             old = known.get(turn.id)
             if old is not None and old[0] is turn and old[1] == key:
                 paragraph = old[2]
             else:
-                paragraph = Paragraph(turn.id, turn, tuple(_tokens(turn, here, near, gone, before)))
+                paragraph = Paragraph(turn.id, turn, tuple(_tokens(turn, here, near, gone, before, cut_off)))
                 if old is not None and old[2] == paragraph:
                     paragraph = old[2]
             self._known[turn.id] = (turn, key, paragraph)
             made.append(paragraph)
             before = max(before, high)
+            cut_off = bool(paragraph.tokens) and paragraph.tokens[-1].kind == "gone"
         return made
 
 
@@ -110,7 +111,12 @@ def _in_order(cut: Cut | None, project: Project) -> list[CutPassage]:
 
 
 def _tokens(
-    turn: Turn, passages: Sequence[CutPassage], proposals: Sequence[Removal], taken: Sequence, before_ms: int
+    turn: Turn,
+    passages: Sequence[CutPassage],
+    proposals: Sequence[Removal],
+    taken: Sequence,
+    before_ms: int,
+    before_gone: bool,
 ) -> Iterator[Token]:
     starts = [one.start_ms for one in passages]
 
@@ -140,6 +146,10 @@ def _tokens(
             while stop < len(words) and passage_at(_middle(words[stop])) < 0:
                 stop += 1
             start, end = _removed(passages, starts, _middle(word), _middle(words[stop - 1]))
+            if place == 0 and before_gone:  # what is out before it is told in the turn before
+                start = max(start, min(before_ms, word.start_ms))
+            if stop == len(words):
+                end = max(words[stop - 1].end_ms, start + 1)
             yield Token("gone", place, stop, start, end, why(start, end))
             last_ms, last_at, place = max(words[stop - 1].end_ms, last_ms), -1, stop
             continue

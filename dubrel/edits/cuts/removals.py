@@ -13,6 +13,7 @@ from dubrel.edits.cuts.takes import SaidAgain, said_again
 from dubrel.edits.words import cleaning
 from dubrel.model import Cut, Project, TakenOut
 from dubrel.model.cuts import Plays, Reason
+from dubrel.project.timeline import timeline
 
 _UNSURE = 0.5
 _SLIVER_MS = 150  # what is left between two removals is heard as a click, not as a pause
@@ -83,7 +84,7 @@ def removals(
             rules.longer_ms,
             rules.becomes_ms,
             levels,
-            below_db=rules.below_db,
+            below_db=-float(rules.quiet_db) if rules.quiet_db else None,
             keep_ms=rules.keep_ms,
             sounds=rules.sounds,
         )
@@ -182,6 +183,14 @@ def _without_slivers(project: Project, chosen: Iterable[Removal]) -> list[Remova
 
 def _out(one: Removal) -> TakenOut:
     return TakenOut(one.start_ms, one.end_ms, one.why)
+
+
+def still_open(found: Iterable[Removal], cut: Cut | None) -> list[Removal]:
+    """What of some removals still plays in a cut, in order."""
+    if cut is None:
+        return list(found)
+    clock = timeline(replace(cut, passages=tuple(one for one in cut.passages if one.plays == "all")), None)
+    return [one for one in found if clock.plays((one.start_ms + one.end_ms) // 2)]
 
 
 # -- figures --------------------------------------------------------------------------------------

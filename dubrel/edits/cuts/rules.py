@@ -26,8 +26,8 @@ class CutRules:
         Whether the rest of a pause goes, or its time stays without its sound, or without anything.
     sounds : bool
         Whether breaths, laughter and music between words go with the pauses.
-    below_db : float or None
-        The level below which the recording is quiet; found for each recording unless given.
+    quiet_db : int
+        How many decibels below full scale the recording is quiet; found for each recording where it is 0.
     fillers, repeats, struck, again : bool
         Fillers; repeats and false starts; struck words; all but one take of what is said again.
     keep_ms : int
@@ -42,7 +42,7 @@ class CutRules:
     becomes_ms: int = 300
     pauses_as: PausesAs = "shortened"
     sounds: bool = False
-    below_db: float | None = None
+    quiet_db: int = 0
     fillers: bool = True
     repeats: bool = True
     struck: bool = True

@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, QUrl, Signal
 
@@ -15,7 +15,26 @@ if TYPE_CHECKING:
 STEP_MS = 5000
 SPEEDS = tuple(percent / 100 for percent in range(50, 205, 5))
 _TICK_MS = 33
+_OFF_MS = 70  # how far the picture may be from the sound that leads it
 _SETTLE_MS = 300  # after a seek the engine still reports where it was
+
+
+class Leader(Protocol):
+    """What plays in place of the recording itself: a cut of it."""
+
+    playing: bool
+
+    def toggle(self) -> None:
+        """Play or pause."""
+
+    def pause(self) -> None:
+        """Stop and stay."""
+
+    def set_speed(self, speed: float) -> None:
+        """Play at another speed."""
+
+    def sought(self, ms: int) -> None:
+        """The playhead is wished at a time of the recording."""
 
 
 class Player(QObject):
@@ -54,12 +73,14 @@ class Player(QObject):
         self._only: tuple[list[int], list[int]] | None = None
         self._until: int | None = None
         self._paused_at: int | None = None
+        self._leader: Leader | None = None
         self.step_back_ms = 0  # how far playing steps back when it is resumed
         self._tick = QTimer(self, interval=_TICK_MS)
         self._tick.timeout.connect(self._on_tick)
 
     def set_source(self, path: Path | None) -> None:
         """Choose the recording; it is loaded when it is first needed."""
+        self.follow(None)
         self.pause()
         self._source, self._position, self._loop, self._only = path, 0, None, None
         self._base, self._paused_at, self._until = 0, None, None
@@ -101,7 +122,7 @@ class Player(QObject):
     @property
     def playing(self) -> bool:
         """Whether it plays now."""
-        return self._tick.isActive()
+        return self._tick.isActive() or (self._leader is not None and self._leader.playing)
 
     @property
     def speed(self) -> float:
@@ -110,6 +131,9 @@ class Player(QObject):
 
     def toggle(self) -> None:
         """Play or pause; where it was paused, playing steps back a little."""
+        if self._leader is not None:
+            self._leader.toggle()
+            return
         if self.playing:
             self.pause()
             self._paused_at = self._position
@@ -122,6 +146,7 @@ class Player(QObject):
         """Play from the playhead, to the end or to a time."""
         if self._source is None:
             return
+        self.follow(None)
         engine = self.engine()
         self._until = until
         self._base = self._position
@@ -133,6 +158,8 @@ class Player(QObject):
 
     def pause(self) -> None:
         """Stop and stay."""
+        if self._leader is not None:
+            self._leader.pause()
         if self._engine is not None:
             self._engine.pause()
         if self._tick.isActive():
@@ -141,6 +168,8 @@ class Player(QObject):
 
     def seek(self, ms: int) -> None:
         """Move the playhead; an end that was set for playing no longer holds, nor a loop that it leaves."""
+        if self._leader is not None:
+            self._leader.sought(ms)
         self._until = None
         if self._loop is not None and not self._loop[0] <= ms < self._loop[1]:
             self._loop = None
@@ -166,7 +195,50 @@ class Player(QObject):
         self._clock.restart()
         if self._engine is not None:
             self._engine.setPlaybackRate(speed)
+        if self._leader is not None:
+            self._leader.set_speed(speed)
         self.speed_changed.emit(speed)
+
+    # -- led by something else --------------------------------------------------------------
+
+    def follow(self, leader: Leader | None) -> None:
+        """Let something else play, and say where the playhead is; with nothing, play the recording again."""
+        if leader is self._leader:
+            return
+        before, self._leader = self._leader, None
+        if before is not None:
+            before.pause()
+        self._leader = leader
+        if leader is not None and self._tick.isActive():
+            self._tick.stop()
+        if self._engine is not None:
+            self._engine.audioOutput().setMuted(leader is not None)
+            if leader is None:
+                self._engine.pause()
+        self.state_changed.emit(self.playing)
+
+    def show(self, ms: int, playing: bool) -> None:
+        """Put the playhead where a leader says; the picture goes along."""
+        self._position = self._base = ms
+        engine, media = self._engine, self._source
+        if engine is not None and media is not None and engine.hasVideo():
+            from PySide6.QtMultimedia import QMediaPlayer
+
+            runs = engine.playbackState() == QMediaPlayer.PlaybackState.PlayingState
+            if playing and not runs:
+                engine.setPlaybackRate(self._speed)
+                engine.play()
+            elif runs and not playing:
+                engine.pause()
+            if abs(engine.position() - ms) > (_OFF_MS if playing else 0):
+                engine.setPosition(ms)
+        self.moved.emit(ms)
+
+    def led(self, playing: bool) -> None:
+        """Say that a leader plays now, or no more."""
+        if not playing and self._engine is not None:
+            self._engine.pause()
+        self.state_changed.emit(playing)
 
     def set_loop(self, span: tuple[int, int] | None) -> None:
         """Play a passage again and again, or no more."""

@@ -1,0 +1,206 @@
+"""Editing a cut: out, back, joins moved, takes chosen; every act is one step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.edits.cuts import passages
+from dubrel.edits.cuts.passages import length_of, spans_of_words, with_whole
+from dubrel.model import Project, TakenOut
+
+if TYPE_CHECKING:
+    from dubrel.desk.cut.room import CutRoom
+
+
+class CutEditing:
+    """What hands do to the cut that is shown."""
+
+    def __init__(self, room: CutRoom) -> None:
+        self.room, self.session, self.desk = room, room.session, room.desk
+
+    def _step(self, verb: Callable[[Project, int], Project], label: str, *, key: str | None = None) -> None:
+        """One step on the cut that is shown; the first one makes it."""
+        wanted = self.room.cut.id if self.room.cut else 0
+
+        def done(project: Project) -> Project:
+            cut_id = wanted
+            if project.cut(cut_id) is None:
+                if wanted:
+                    raise DubrelError("That cut is gone. Choose another one.")
+                project, cut_id = with_whole(project)
+            return verb(project, cut_id)
+
+        self.session.step(done, label, key=key)
+
+    # -- out and back ----------------------------------------------------------------------
+
+    def take_out_ticked(self) -> None:
+        """Take out what is proposed and ticked, as one step."""
+        from dubrel.edits.cuts.removals import without_removals  # late: the window opens without it
+
+        chosen, rules = self.room._ticked(), self.room.proposing.rules
+        if not chosen:
+            self.desk.say("Nothing is ticked. Tick proposals with Alt+Shift+K, or change the rules.")
+            return
+        many = counted(len(chosen), "passage")
+        self._step(lambda now, cut: without_removals(now, cut, chosen, rules), f"Take out {many}")
+        self.desk.say(f"{many} taken out.")
+
+    def take_out(self) -> None:
+        """Take the selected words, or what is proposed where one stands, out of the cut."""
+        sheet, rules = self.room.page.sheet, self.room.proposing.rules
+        words = sheet.selected_words()
+        offers = [token.proposed for _, token in sheet.selected() if token.proposed]
+        if not words and not offers:
+            self.desk.say("Select words that are in the cut.")
+            return
+        if sheet.anchor == sheet.caret and offers:
+            spans = [TakenOut(one.start_ms, one.end_ms, one.why) for one in offers[:1]]
+        else:
+            spans = spans_of_words(self.session.project, words, "by hand", rules.keep_ms)
+        self._step(
+            lambda now, cut: passages.taken_out(now, cut, spans, cross_ms=rules.cross_ms),
+            f"Take out {counted(len(words), 'word')}" if words else "Take out a pause",
+        )
+
+    def put_back(self) -> None:
+        """Put what was taken out in the selection back."""
+        sheet = self.room.page.sheet
+        spans = [
+            (token.start_ms, token.end_ms)
+            for _, token in sheet.selected()
+            if token.proposed is None and token.kind != "word"
+        ]
+        if not spans:
+            self.desk.say("Stand at something that was taken out.")
+            return
+
+        def back(project: Project, cut_id: int) -> Project:
+            for start, end in spans:
+                project = passages.put_back(project, cut_id, start, end)
+            return project
+
+        self._step(back, f"Put back {counted(len(spans), 'passage')}")
+
+    def tick(self) -> None:
+        """Tick or untick what is proposed in the selection."""
+        self.room.page.sheet.tick()
+
+    def other_take(self) -> None:
+        """Keep another take of the passage where one stands."""
+        token = self.room.page.sheet.current()
+        again = token.proposed.again if token is not None and token.proposed else None
+        if again is None:
+            self.desk.say("Stand at a passage that is said again.")
+            return
+        names = [
+            f"Take {nth}: {take.text[:60]}{'…' if len(take.text) > 60 else ''}"
+            for nth, take in enumerate(again.takes, 1)
+        ]
+        chosen = self.room.ask.which("Which take stays?", names)
+        if chosen is not None:
+            self.room.proposing.keep(again.takes[0].words, names.index(chosen))
+
+    # -- joins --------------------------------------------------------------------------------
+
+    def join_here(self) -> int | None:
+        """The place of the passage that ends at the join where one stands, or the nearest before it."""
+        cut, token = self.room.cut, self.room.page.sheet.current()
+        if cut is None or token is None or not cut.joins:
+            return None
+        ms = token.start_ms if token.proposed is None else -1
+        for place, one in enumerate(cut.passages[:-1]):
+            if abs(one.end_ms - ms) <= 1 and token.kind != "word":
+                return place
+            if token.kind == "word" and one.end_ms <= ms <= cut.passages[place + 1].start_ms + 300:
+                return place
+        return None
+
+    def drag(self, place: int, edge: str, ms: int) -> None:
+        """Move an edge of a passage."""
+        self._step(
+            lambda now, cut: passages.edge_moved(now, cut, place, edge, ms),
+            "Move a join",
+            key=f"join-{place}-{edge}",
+        )
+
+    def dropped(self, place: int, edge: str) -> None:
+        """Play the join that was moved."""
+        cut = self.room.cut
+        if cut is not None and cut.joins and self.session.has_recording:
+            self.room.page.sheet.go_to(cut.passages[place if edge == "out" else max(0, place - 1)].end_ms)
+            self.room.play_join()
+
+    def nudge(self, edge: str, step: int) -> None:
+        """Move the end before the join, or the start after it, by a frame."""
+        place = self.join_here()
+        if place is None:
+            self.desk.say("Stand at a join first; F8 goes to the next one.")
+            return
+        at = place if edge == "out" else place + 1
+        key = f"nudge-{at}-{edge}"
+        self._step(lambda now, cut: passages.nudged(now, cut, at, edge, step), "Nudge a join", key=key)
+
+    def set_join(self, name: str, value: object) -> None:
+        """Give the join where one stands another cross-fade, or its sound a lead."""
+        place = self.join_here()
+        if place is not None and isinstance(value, int):
+            how = {name: value}
+            self._step(lambda now, cut: passages.join_set(now, cut, [place], **how), "Set a join", key=name)
+
+    # -- cuts and rules ----------------------------------------------------------------------------
+
+    def new_cut(self) -> None:
+        """Begin another cut of the whole."""
+        name = self.room.ask.name("Another cut", passages.WHOLE)
+        if name is None:
+            return
+        if not length_of(self.session.project):
+            return
+        made: list[int] = []
+
+        def begin(project: Project) -> Project:
+            project, cut_id = with_whole(project, name)
+            made[:] = [cut_id]
+            return project
+
+        self.session.step(begin, "Begin a cut")
+        self.room.choose(made[0])
+
+    def rename(self) -> None:
+        """Give the cut another name."""
+        cut = self.room.cut
+        name = self.room.ask.name("Rename the cut", cut.name) if cut else None
+        if cut is not None and name is not None:
+            self._step(lambda now, cut_id: passages.renamed(now, cut_id, name), "Rename the cut")
+
+    def delete(self) -> None:
+        """Delete the cut; the recording and its words stay."""
+        cut = self.room.cut
+        if cut is not None:
+            self.session.step(lambda now: passages.without_cut(now, cut.id), f"Delete “{cut.name}”")
+            self.desk.say(f"“{cut.name}” deleted. Ctrl+Z brings it back.")
+
+    def keep_rules(self) -> None:
+        """Keep the rules under a name."""
+        from dubrel.user.cutrules import keep_rules  # late: as above
+
+        name = self.room.ask.name("Keep the rules of cutting", self.room.proposing.rules.name)
+        if name is not None:
+            rules = replace(self.room.proposing.rules, name=name)
+            keep_rules(rules)
+            self.room.proposing.rules = rules
+            self.desk.say(f"Kept: {name}.")
+
+    def choose_rules(self) -> None:
+        """Take rules that ship, or those kept earlier."""
+        from dubrel.user.cutrules import all_rules  # late: as above
+
+        rules = all_rules()
+        chosen = self.room.ask.which("Rules of cutting", list(rules))
+        if chosen in rules:
+            self.room.page.show_rules(rules[chosen])

@@ -1,0 +1,53 @@
+"""The questions of Cut."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6 import QtWidgets
+
+from dubrel.desk.shell.core.asking import ask_which
+from dubrel.desk.shell.core.desk import Desk
+
+
+class CutQuestions:
+    """Asks for files and names."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.window = desk, desk.window
+
+    def file_to_write(self, name: str, film: bool) -> Path | None:
+        """Where a cut goes; its form follows the suffix."""
+        from dubrel.formats.cutlists.register import CUT_FORMS
+        from dubrel.release.cutfiles import FILM_SUFFIXES, MEDIA_SUFFIXES
+
+        media = [one for one in MEDIA_SUFFIXES if film or one not in FILM_SUFFIXES]
+        kinds = [f"{one.label} (*{one.suffix})" for one in CUT_FORMS.values()]
+        kinds += [f"{'Film' if one in FILM_SUFFIXES else 'Sound'} (*{one})" for one in media]
+        suffix = media[-1] if film else ".wav"
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "Write the cut", f"{name}{'.mp4' if film else suffix}", ";;".join(kinds)
+        )
+        return Path(found) if found else None
+
+    def captions_in(self) -> str | None:
+        """Whether the captions go into a film."""
+        choices = {"No captions": "none", "Burned in": "burned", "As a track inside": "inside"}
+        found = ask_which(self.window, "Write the cut", "Captions in the film:", "Write", list(choices))
+        return choices.get(found) if found else None
+
+    def list_to_open(self) -> Path | None:
+        """A cut list of an editing program."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, "Open a cut list", "", "Cut lists (*.otio *.otioz *.edl *.csv);;All files (*)"
+        )
+        return Path(found) if found else None
+
+    def name(self, title: str, now: str) -> str | None:
+        """A name of a cut, or of rules."""
+        found, good = QtWidgets.QInputDialog.getText(self.window, title, "Name:", text=now)
+        return found.strip() if good and found.strip() else None
+
+    def which(self, title: str, names: list[str]) -> str | None:
+        """One of several names."""
+        return ask_which(self.window, title, "Choose one:", "Choose", names)

@@ -1,0 +1,334 @@
+"""Cut: out with pauses, fillers and what is said again; the edit goes into a list, a sound, a film."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_length
+from dubrel.desk.cut.editing import CutEditing
+from dubrel.desk.cut.proposing import Proposing
+from dubrel.desk.cut.questions import CutQuestions
+from dubrel.desk.cut.striplayer import CutLayer
+from dubrel.desk.cut.writing import CutWriting
+from dubrel.desk.sheet.speechlayer import SpeechLayer
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.todo import ToDo
+from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.shell.kit.theme import Theme
+from dubrel.edits.cuts.passages import length_of
+from dubrel.edits.cuts.reading import CutReading, Token
+from dubrel.edits.cuts.removals import KINDS, figures
+from dubrel.model import Cut
+from dubrel.project.changes import Change
+from dubrel.project.timeline import timeline
+
+if TYPE_CHECKING:
+    from dubrel.desk.cut.page import CutPage
+    from dubrel.desk.cut.panel import CutPanel
+    from dubrel.desk.cut.playing import CutPlayer
+
+
+class CutRoom(Room):
+    """The fourth pass."""
+
+    id, name = "cut", "Cut"
+    hints = (
+        ("take_out", "take out"),
+        ("put_back", "put back"),
+        ("next_look", "next join"),
+        ("play_cut", "play the cut"),
+    )
+    ahead = ("dubrel.desk.cut.page", "dubrel.desk.cut.panel", "dubrel.edits.cuts.pauses")
+
+    def __init__(self, desk: Desk, speech: SpeechLayer) -> None:
+        super().__init__(desk)
+        self.session = desk.session
+        self.ask = CutQuestions(desk)
+        self.cut_id = 0
+        self.proposing = Proposing(desk, self._proposed)
+        self.editing = CutEditing(self)
+        self.writing = CutWriting(self)
+        self._page: CutPage | None = None
+        self._panel: CutPanel | None = None
+        self._player: CutPlayer | None = None
+        self._reading = CutReading()
+        edit = self.editing
+        self._layer = CutLayer(speech, lambda: self.cut, self._ticked, edit.drag, edit.dropped)
+        self.session.opened.connect(self._opened)
+        self.session.changed.connect(self._changed)
+        for suffix in (".otio", ".otioz", ".edl"):
+            desk.openers[suffix] = self.writing.open_list
+
+    # -- parts -----------------------------------------------------------------------------
+
+    @property
+    def page(self) -> CutPage:
+        """Rules and sheet."""
+        if self._page is None:
+            from dubrel.desk.cut.page import CutPage  # late: the window opens without it
+
+            made = self._page = CutPage(self.desk, self.proposing.rules)
+            made.rules_changed.connect(self.proposing.set_rules)
+            made.wanted.connect(lambda name: self.desk.commands.run(name))
+            made.cut_chosen.connect(self.choose)
+            made.sheet.moved.connect(self._show_here)
+            made.sheet.ticked.connect(self._show_figures)
+            made.sheet.out_wanted.connect(lambda: self.desk.commands.run("take_out"))
+            made.sheet.back_wanted.connect(lambda: self.desk.commands.run("put_back"))
+            made.sheet.seek_wanted.connect(self.desk.player.seek)
+            self.desk.player.moved.connect(self._follow)
+        return self._page
+
+    @property
+    def panel(self) -> CutPanel:
+        """Figures, and the join where one stands."""
+        if self._panel is None:
+            from dubrel.desk.cut.panel import CutPanel  # late: as above
+
+            made = self._panel = CutPanel()
+            made.wanted.connect(lambda name: self.desk.commands.run(name))
+            made.join_changed.connect(self.editing.set_join)
+            self._show_figures()
+            self._show_here()
+        return self._panel
+
+    @property
+    def player(self) -> CutPlayer:
+        """What plays a cut; made at the first need."""
+        if self._player is None:
+            from dubrel.desk.cut.playing import CutPlayer  # late: as above
+
+            self._player = CutPlayer(self.desk)
+            self._player.failed.connect(self.desk.say)
+        return self._player
+
+    @property
+    def layer(self) -> CutLayer:
+        """The cut over the sound."""
+        return self._layer
+
+    @property
+    def cut(self) -> Cut | None:
+        """The cut that is shown."""
+        cuts = self.session.project.cuts
+        return self.session.project.cut(self.cut_id) or (cuts[0] if cuts else None)
+
+    def _ticked(self) -> list:
+        return self.proposing.ticked(self._page.sheet.off if self._page else set())
+
+    # -- shown -------------------------------------------------------------------------------
+
+    def enter(self) -> None:
+        """Read the cut, and look for what could go."""
+        self.refresh()
+        self.proposing.look()
+
+    def leave(self) -> None:
+        """The cut is played no longer."""
+        if self._player is not None:
+            self._player.pause()
+            self.desk.player.follow(None)
+
+    def set_theme(self, theme: Theme) -> None:
+        """Change the colours."""
+        if self._page is not None:
+            self._page.set_theme(theme)
+
+    def _opened(self) -> None:
+        self.cut_id = 0
+        self._reading = CutReading()
+        if self._page is not None:
+            self._page.sheet.off.clear()
+            self._page.sheet.opened.clear()
+        if self.desk.room == self.id:
+            self.enter()
+
+    def _changed(self, change: Change) -> None:
+        if self.desk.room != self.id:
+            return
+        same = change.old.cuts is change.new.cuts
+        if same and not change.turns and not change.speakers and change.old.media is change.new.media:
+            return
+        self.refresh()
+        if change.turns or change.old.media is not change.new.media:
+            self.proposing.look()
+        self.desk.marked.emit()
+
+    def _proposed(self) -> None:
+        """Other things are proposed."""
+        if self.desk.room == self.id:
+            self.refresh()
+            self.desk.marked.emit()
+        self.desk.counted.emit()
+
+    def refresh(self) -> None:
+        """Show the cut as it is."""
+        project, cut, page = self.session.project, self.cut, self.page
+        page.sheet.show_paragraphs(self._reading.paragraphs(project, cut, self.proposing.open(cut)))
+        page.show_cuts([(one.id, one.name) for one in project.cuts], cut.id if cut else 0)
+        self._show_figures()
+
+    def _show_figures(self) -> None:
+        project, cut = self.session.project, self.cut
+        whole, ticked = length_of(project), self._ticked()
+        found = figures(cut, whole) if cut else None
+        if self._page is not None:
+            saves = sum(one.end_ms - one.start_ms for one in ticked)
+            self._page.show_figures(found, whole, len(ticked), saves, self.proposing.busy)
+        if self._panel is not None:
+            done = {kind: (count, ms) for kind, count, ms in found.by_kind} if found else {}
+            offered = {}
+            for kind, reasons in KINDS.items():
+                some = [one for one in ticked if one.why in reasons]
+                if some:
+                    offered[kind] = (len(some), sum(one.end_ms - one.start_ms for one in some))
+            self._panel.show_kinds(done, offered)
+        self.desk.counted.emit()
+
+    def _show_here(self) -> None:
+        """What is known of where one stands."""
+        if self._panel is None or self._page is None:
+            return
+        token, join = self._page.sheet.current(), self.editing.join_here()
+        if token is None:
+            self._panel.show_here("", "", None)
+            return
+        heading, text = _told(token)
+        cut = self.cut
+        self._panel.show_here(heading, text, cut.passages[join] if cut and join is not None else None)
+
+    def _follow(self, ms: int) -> None:
+        if self._page is not None and self.desk.room == self.id:
+            self._page.sheet.follow(ms)
+            if self._panel is not None:
+                cut = self.cut
+                clock = timeline(cut, self.session.project.frame_rate) if cut and cut.joins else None
+                self._panel.show_clock(clock.placed(ms) if clock else None)
+
+    def choose(self, cut_id: int) -> None:
+        """Show another cut."""
+        self.cut_id = cut_id
+        self.refresh()
+        self.desk.marked.emit()
+
+    def todo(self) -> ToDo:
+        """How many joins there are, or how much could go."""
+        cut = self.cut
+        if cut is not None and cut.joins:
+            saved = length_of(self.session.project) - cut.length_ms
+            return ToDo(f"{counted(cut.joins, 'join')}, −{format_length(max(0, saved))}", 1.0)
+        return ToDo()
+
+    # -- commands -----------------------------------------------------------------------------
+
+    def commands(self) -> list[Command]:
+        """What can be done here."""
+        here = first(self.desk.without_words, self._not_here)
+        sound = first(self.desk.without_recording, self._no_cut)
+        edit, write = self.editing, self.writing
+        on = ("cut",)
+        return [
+            Command("take_out_ticked", "Take out what is ticked", "Ctrl+Alt+W", edit.take_out_ticked, here),
+            Command("take_out", "Take the selection out of the cut", "Ctrl+Alt+X", edit.take_out, here, on),
+            Command("put_back", "Put what was taken out back", "Ctrl+Alt+I", edit.put_back, here, on),
+            Command("tick", "Tick the proposal, or untick it", "Alt+Shift+K", edit.tick, here, on),
+            Command("other_take", "Keep another take", "Alt+Shift+A", edit.other_take, here, on),
+            Command("play_proposal", "Play what is proposed or out", "Alt+Shift+P", self.play_here, here, on),
+            Command("play_cut", "Play the cut", "Alt+W", self.play_cut, sound, on),
+            Command("play_join", "Play the join", "F3", self.play_join, sound, on),
+            *(
+                Command(f"nudge_{edge}_{word}", text, keys, partial(edit.nudge, edge, step), here)
+                for edge, word, step, text, keys in (
+                    ("out", "earlier", -1, "End the passage before the join a frame earlier", "Alt+Shift+N"),
+                    ("out", "later", 1, "End the passage before the join a frame later", "Alt+Shift+M"),
+                    ("in", "earlier", -1, "Begin the passage after the join a frame earlier", "Alt+Shift+I"),
+                    ("in", "later", 1, "Begin the passage after the join a frame later", "Alt+Shift+O"),
+                )
+            ),
+            Command("write_cut", "Write the cut: list, sound or film", "Alt+Shift+W", write.write, sound),
+            Command("open_cut", "Open a cut list", "", write.ask_for_list, self.desk.without_recording),
+            Command("new_cut", "Begin another cut", "", edit.new_cut, self._nothing),
+            Command("rename_cut", "Rename the cut", "", edit.rename, self._no_cut),
+            Command("delete_cut", "Delete the cut", "", edit.delete, self._no_cut),
+            Command("keep_cut_rules", "Keep the rules of cutting under a name", "", edit.keep_rules),
+            Command("cut_rules", "Choose rules of cutting", "", edit.choose_rules),
+        ]
+
+    def _not_here(self) -> str:
+        return "" if self.desk.room == self.id else "Go to Cut first."
+
+    def _nothing(self) -> str:
+        return "" if length_of(self.session.project) else "There is no recording to cut. Open one first."
+
+    def _no_cut(self) -> str:
+        return "" if self.cut is not None else "There is no cut yet. Take something out first."
+
+    def look(self, step: int) -> None:
+        """Go to the next join, or the one before, and play two seconds around it."""
+        if self.cut is None or not self.cut.joins:
+            self.desk.say("There is no join yet. Take something out first.")
+            return
+        cut = self.cut
+        ends = sorted({one.end_ms for one in cut.passages[:-1]})
+        token = self.page.sheet.current()
+        now = token.start_ms if token is not None else 0
+        after = [ms for ms in ends if ms > now + 1] if step > 0 else [ms for ms in ends if ms < now - 1]
+        if not after:
+            self.desk.say("That was the last join." if step > 0 else "That was the first join.")
+            return
+        self.page.sheet.go_to(after[0] if step > 0 else after[-1])
+        self.play_join()
+
+    # -- playing -----------------------------------------------------------------------------
+
+    def play_cut(self) -> None:
+        """Play the cut from where the playhead is."""
+        cut = self.cut
+        assert cut is not None
+        if self.desk.player.playing and self._player is not None and self._player.playing:
+            self._player.pause()
+            return
+        clock = timeline(cut, self.session.project.frame_rate)
+        at = clock.placed(self.desk.player.position)
+        if not self.player.play(cut, 0 if at >= clock.length_ms - 50 else at):
+            self.desk.say("The cut has no sound that could be played.")
+
+    def play_join(self) -> None:
+        """Play two seconds around the join where one stands, as it will sound."""
+        cut, place = self.cut, self.editing.join_here()
+        if cut is None or place is None:
+            self.desk.say("Stand at a join first; F8 goes to the next one.")
+            return
+        from dubrel.desk.cut.playing import AROUND_MS  # late: as above
+
+        clock = timeline(cut, self.session.project.frame_rate)
+        at = clock.placements[min(place, len(clock.placements) - 1)].until_ms
+        if not self.player.play(cut, max(0, at - AROUND_MS), at + AROUND_MS):
+            self.desk.say("The cut has no sound that could be played.")
+
+    def play_here(self) -> None:
+        """Play what is out, or proposed, where one stands, from the recording."""
+        token = self.page.sheet.current()
+        if token is not None:
+            offer = token.proposed
+            span = (offer.start_ms, offer.end_ms) if offer else (token.start_ms, token.end_ms)
+            self.desk.play(*span)
+
+
+def _told(token: Token) -> tuple[str, str]:
+    """A heading and a sentence about a token."""
+    seconds = f"{(token.end_ms - token.start_ms) / 1000:.1f} s"
+    offer = token.proposed
+    if offer is not None:
+        sure = f", {offer.sure:.0%} sure" if offer.sure < 1 else ""
+        doubt = f"; {offer.doubt}" if offer.doubt else ""
+        length = f"{(offer.end_ms - offer.start_ms) / 1000:.1f} s"
+        return "Proposed", f"{offer.why.capitalize()}, {length} would go{sure}{doubt}."
+    if token.kind == "pause":
+        return "This join", f"{seconds} of pause {'are out' if token.why == 'pause' else f'are {token.why}'}."
+    if token.kind == "gone":
+        return "Taken out", f"{seconds}: {token.why}."
+    return "", ""

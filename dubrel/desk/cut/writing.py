@@ -1,0 +1,86 @@
+"""A cut out of the window and into it: lists, sound, film."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from dubrel.base.errors import DubrelError
+from dubrel.desk.shell.core.background import beside
+from dubrel.model import Project
+
+if TYPE_CHECKING:
+    from dubrel.desk.cut.room import CutRoom
+    from dubrel.jobs.machinery.events import Event
+
+
+class CutWriting:
+    """Writes the cut that is shown, and opens lists."""
+
+    def __init__(self, room: CutRoom) -> None:
+        self.room, self.session, self.desk = room, room.session, room.desk
+
+    def write(self) -> None:
+        """Ask where the cut goes, and write it; sound and film in a process of its own."""
+        from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list  # late: as for all of this
+        from dubrel.release.cutfiles import FILM_SUFFIXES, cut_order
+
+        project, cut = self.session.project, self.room.cut
+        if cut is None:
+            return
+        film = bool(project.media and project.media.has_video)
+        path = self.room.ask.file_to_write(f"{project.title} – {cut.name}".replace("/", "-"), film)
+        if path is None:
+            return
+        if path.suffix.lower() in CUT_FORMS:
+            lost = beside(lambda: write_cut_list(project, cut, path))
+            self.desk.say(" ".join([f"Written: {path.name}, read back, the same.", *lost]))
+            return
+        if self.desk.jobs.runs("film"):
+            raise DubrelError("A film is being made already. Wait until it is done, or cancel it first.")
+        captions = self.room.ask.captions_in() if path.suffix.lower() in FILM_SUFFIXES else "none"
+        if captions is None:
+            return
+        order = beside(lambda: cut_order(project, cut, path, captions))  # type: ignore[arg-type]
+        said: list[Event] = []
+
+        def ended(whole: bool) -> None:
+            from dubrel.jobs.filming import part_of  # late: as above
+
+            running = self.desk.jobs.running("film")
+            failure = running.failure if running is not None else ""
+            if failure:
+                self.desk.say(failure)
+            elif whole and said:
+                self.desk.say(f"Written: {path.name}, read back, the same.")
+            else:
+                part_of(path).unlink(missing_ok=True)
+
+        self.desk.jobs.start("film", order, take=said.append, ended=ended)
+
+    def ask_for_list(self) -> None:
+        """Ask for a cut list, and open it."""
+        path = self.room.ask.list_to_open()
+        if path is not None:
+            self.open_list(path)
+
+    def open_list(self, path: Path) -> None:
+        """Make a cut of what an editing program wrote of this recording."""
+        from dubrel.edits.cuts.passages import length_of, with_cut  # late: as above
+        from dubrel.formats.cutlists.register import read_cut_list
+
+        project = self.session.project
+        if not length_of(project):
+            raise DubrelError(f"“{path.name}” is a cut of a recording. Open the recording first.")
+        found = beside(lambda: read_cut_list(path, project))
+        made: list[int] = []
+
+        def add(now: Project) -> Project:
+            now, cut_id = with_cut(now, found.name, found.passages)
+            made[:] = [cut_id]
+            return now
+
+        self.session.step(add, f"Open “{path.name}”")
+        self.desk.go(self.room.id)
+        self.room.choose(made[0])
+        self.desk.say(" ".join([f"“{found.name}”: {len(found.passages)} passages.", *found.said]))
