@@ -25,8 +25,8 @@ from dubrel.cli.common import (
 if TYPE_CHECKING:
     from dubrel.edits.cuts.pauses import Levels
     from dubrel.edits.cuts.removals import Removal
-    from dubrel.edits.cuts.rules import CutRules
     from dubrel.model import Cut, Project
+    from dubrel.model.cutrules import CutRules
 
 COMMANDS = ("cut",)
 _PAUSES = re.compile(r"(\d+(?:\.\d+)?)(?::(\d+(?:\.\d+)?))?")
@@ -123,7 +123,7 @@ def _made(project: Project, args: argparse.Namespace) -> tuple[Project, int, lis
 
 
 def _rules(args: argparse.Namespace) -> CutRules:
-    from dubrel.edits.cuts.rules import CutRules
+    from dubrel.model.cutrules import CutRules
 
     longer, becomes = 0, 0
     if args.pauses:
@@ -135,7 +135,7 @@ def _rules(args: argparse.Namespace) -> CutRules:
         if becomes > longer:
             raise DubrelError("Pauses cannot become longer than those that stay. Write --pauses 0.8:0.3.")
     if not 0 <= args.keep_ms <= 5000 or not 0 <= args.cross_ms <= 5000:
-        raise DubrelError("--keep-ms and --cross-ms are milliseconds from 0 to 5000.")
+        raise DubrelError("--keep-ms and --cross-ms are milliseconds: write a number from 0 to 5000.")
     return CutRules(
         pauses=bool(args.pauses),
         longer_ms=longer,
@@ -183,8 +183,8 @@ def _write(project: Project, cut: Cut, path: Path, args: argparse.Namespace) -> 
 
 
 def _print(project: Project, cut: Cut, removed: Iterable[Removal], args: argparse.Namespace) -> None:
+    from dubrel.edits.cuts.figures import figures
     from dubrel.edits.cuts.passages import length_of
-    from dubrel.edits.cuts.removals import figures
 
     found = figures(cut, length_of(project))
     if not args.json:

@@ -6,7 +6,7 @@ from dataclasses import asdict, fields
 from typing import Any, get_args
 
 from dubrel.base.errors import DubrelError
-from dubrel.edits.cuts.rules import PRESETS, CutRules, PausesAs
+from dubrel.model.cutrules import PRESETS, CutRules, PausesAs
 from dubrel.user.kept import Kept
 
 
@@ -50,7 +50,7 @@ def keep_rules(rules: CutRules) -> None:
         If they have none, or that of rules that ship.
     """
     if not rules.name.strip():
-        raise DubrelError("Rules need a name.")
+        raise DubrelError("Rules need a name. Type one.")
     if rules.name in PRESETS:
         raise DubrelError(f"“{rules.name}” ships with Dubrel and stays as it is. Choose another name.")
     OWN.write([*(one for one in OWN.read() if one.name != rules.name), rules])

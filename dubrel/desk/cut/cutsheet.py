@@ -204,7 +204,7 @@ class CutSheet(Page):
             self.move_to((place, min(max(0, nth), max(0, len(self.paragraphs[place].tokens) - 1))), keep=keep)
 
     def line(self, count: int, *, keep: bool = False) -> None:
-        """Go a line up or down."""
+        """Go up or down by lines."""
         if not self.paragraphs:
             return
         block = self.column.block(self.caret[0])

@@ -4,22 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
+from dubrel.desk.cut.view import CutView
 from dubrel.edits.cuts import passages
 from dubrel.edits.cuts.passages import length_of, spans_of_words, with_whole
 from dubrel.model import Project, TakenOut
-
-if TYPE_CHECKING:
-    from dubrel.desk.cut.room import CutRoom
 
 
 class CutEditing:
     """What hands do to the cut that is shown."""
 
-    def __init__(self, room: CutRoom) -> None:
+    def __init__(self, room: CutView) -> None:
         self.room, self.session, self.desk = room, room.session, room.desk
 
     def _step(self, verb: Callable[[Project, int], Project], label: str, *, key: str | None = None) -> None:
@@ -42,7 +39,7 @@ class CutEditing:
         """Take out what is proposed and ticked, as one step."""
         from dubrel.edits.cuts.removals import without_removals  # late: the window opens without it
 
-        chosen, rules = self.room._ticked(), self.room.proposing.rules
+        chosen, rules = self.room.ticked(), self.room.proposing.rules
         if not chosen:
             self.desk.say("Nothing is ticked. Tick proposals with Alt+Shift+K, or change the rules.")
             return

@@ -13,8 +13,8 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.edits.cuts.removals import Figures
-from dubrel.edits.cuts.rules import CutRules
+from dubrel.edits.cuts.figures import Figures
+from dubrel.model.cutrules import CutRules
 
 _GO = ((True, "go"), (False, "stay"))
 _PARTS: list[str | Blank] = [

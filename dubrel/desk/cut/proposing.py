@@ -9,8 +9,8 @@ from PySide6.QtCore import QTimer
 
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.edits.cuts.rules import PRESETS, CutRules
 from dubrel.model import Cut, Project
+from dubrel.model.cutrules import PRESETS, CutRules
 
 if TYPE_CHECKING:
     from dubrel.edits.cuts.removals import Removal

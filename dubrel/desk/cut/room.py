@@ -18,9 +18,9 @@ from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
+from dubrel.edits.cuts.figures import KINDS, figures
 from dubrel.edits.cuts.passages import length_of
 from dubrel.edits.cuts.reading import CutReading, Token
-from dubrel.edits.cuts.removals import KINDS, figures
 from dubrel.model import Cut
 from dubrel.project.changes import Change
 from dubrel.project.timeline import timeline
@@ -56,7 +56,7 @@ class CutRoom(Room):
         self._player: CutPlayer | None = None
         self._reading = CutReading()
         edit = self.editing
-        self._layer = CutLayer(speech, lambda: self.cut, self._ticked, edit.drag, edit.dropped)
+        self._layer = CutLayer(speech, lambda: self.cut, self.ticked, edit.drag, edit.dropped)
         self.session.opened.connect(self._opened)
         self.session.changed.connect(self._changed)
         for suffix in (".otio", ".otioz", ".edl"):
@@ -116,7 +116,8 @@ class CutRoom(Room):
         cuts = self.session.project.cuts
         return self.session.project.cut(self.cut_id) or (cuts[0] if cuts else None)
 
-    def _ticked(self) -> list:
+    def ticked(self) -> list:
+        """What is proposed and to go."""
         return self.proposing.ticked(self._page.sheet.off if self._page else set())
 
     # -- shown -------------------------------------------------------------------------------
@@ -173,7 +174,7 @@ class CutRoom(Room):
 
     def _show_figures(self) -> None:
         project, cut = self.session.project, self.cut
-        whole, ticked = length_of(project), self._ticked()
+        whole, ticked = length_of(project), self.ticked()
         found = figures(cut, whole) if cut else None
         if self._page is not None:
             saves = sum(one.end_ms - one.start_ms for one in ticked)

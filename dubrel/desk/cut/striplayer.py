@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPen
 
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.frame.strip import BELOW, RULER, Layer, Strip
-from dubrel.edits.cuts.removals import Removal
 from dubrel.model import Cut
+
+if TYPE_CHECKING:
+    from dubrel.edits.cuts.removals import Removal
 
 _GRIP = 5
 _PALE = 190  # of 255: how much of the paper covers what is out

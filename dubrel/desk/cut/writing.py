@@ -6,18 +6,18 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.desk.cut.view import CutView
 from dubrel.desk.shell.core.background import beside
 from dubrel.model import Project
 
 if TYPE_CHECKING:
-    from dubrel.desk.cut.room import CutRoom
     from dubrel.jobs.machinery.events import Event
 
 
 class CutWriting:
     """Writes the cut that is shown, and opens lists."""
 
-    def __init__(self, room: CutRoom) -> None:
+    def __init__(self, room: CutView) -> None:
         self.room, self.session, self.desk = room, room.session, room.desk
 
     def write(self) -> None:

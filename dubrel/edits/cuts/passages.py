@@ -69,7 +69,7 @@ def renamed(project: Project, cut_id: int, name: str) -> Project:
     """
     name = " ".join(name.split())
     if not name:
-        raise DubrelError("A cut needs a name.")
+        raise DubrelError("A cut needs a name. Type one.")
     if any(one.name == name and one.id != cut_id for one in project.cuts):
         raise DubrelError(f"Another cut is called “{name}” already. Choose another name.")
     return _changed(project, cut_id, lambda cut: replace(cut, name=name))

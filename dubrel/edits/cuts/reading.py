@@ -5,11 +5,13 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from dubrel.edits.cuts.passages import length_of
-from dubrel.edits.cuts.removals import Removal
 from dubrel.model import Cut, CutPassage, Project, Turn, Word
+
+if TYPE_CHECKING:
+    from dubrel.edits.cuts.removals import Removal
 
 Kind = Literal["word", "pause", "gone"]
 

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from dubrel.base.timecode import format_length
 from dubrel.edits.cuts.passages import spans_of_words, taken_out, words_in
 from dubrel.edits.cuts.pauses import Levels, pauses
-from dubrel.edits.cuts.rules import CutRules
 from dubrel.edits.cuts.takes import SaidAgain, said_again
 from dubrel.edits.words import cleaning
 from dubrel.model import Cut, Project, TakenOut
+from dubrel.model.cutrules import CutRules
 from dubrel.model.cuts import Plays, Reason
 from dubrel.project.timeline import timeline
 
@@ -191,47 +190,3 @@ def still_open(found: Iterable[Removal], cut: Cut | None) -> list[Removal]:
         return list(found)
     clock = timeline(replace(cut, passages=tuple(one for one in cut.passages if one.plays == "all")), None)
     return [one for one in found if clock.plays((one.start_ms + one.end_ms) // 2)]
-
-
-# -- figures --------------------------------------------------------------------------------------
-
-KINDS: dict[str, tuple[Reason, ...]] = {
-    "Pauses": ("pause",),
-    "Fillers": ("filler", "repeat", "false start"),
-    "Said again": ("said again",),
-    "Struck": ("struck",),
-    "Taken out by hand": ("by hand",),
-}
-"""What stands together in the figures of a cut."""
-
-
-@dataclass(frozen=True)
-class Figures:
-    """What a cut comes to.
-
-    Attributes
-    ----------
-    length_ms, saved_ms : int
-    joins : int
-    by_kind : tuple of (str, int, int)
-        Kind, how many places, and how long they are together; kinds of which there are some.
-    """
-
-    length_ms: int
-    saved_ms: int
-    joins: int
-    by_kind: tuple[tuple[str, int, int], ...]
-
-    def __str__(self) -> str:
-        saved = f"{'−' if self.saved_ms >= 0 else '+'}{format_length(abs(self.saved_ms))}"
-        return f"{format_length(self.length_ms)}, {saved} in {self.joins} joins"
-
-
-def figures(cut: Cut, whole_ms: int) -> Figures:
-    """The figures of a cut of a recording that is so long."""
-    rows = []
-    for kind, reasons in KINDS.items():
-        some = [one for one in cut.taken if one.why in reasons]
-        if some:
-            rows.append((kind, len(some), sum(one.end_ms - one.start_ms for one in some)))
-    return Figures(cut.length_ms, whole_ms - cut.length_ms, cut.joins, tuple(rows))

@@ -186,7 +186,7 @@ def write_bundle(content: CutContent, file: BinaryIO) -> None:
 
 @dataclass
 class _Piece:
-    """A stretch of a track: frames of the recording or nothing."""
+    """A part of a track: frames of the recording or nothing."""
 
     frames: int
     first: int | None = None  # without a start timecode

@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from dubrel.edits.cuts.passages import KEEP_MS
-
 PausesAs = Literal["shortened", "muted", "gap"]
 
 
@@ -47,7 +45,7 @@ class CutRules:
     repeats: bool = True
     struck: bool = True
     again: bool = True
-    keep_ms: int = KEEP_MS
+    keep_ms: int = 40
     cross_ms: int = 20
 
 
