@@ -194,6 +194,11 @@ def window(qtbot):
         "kit_name",
         "kit_file",
         "answers_file",
+        "file_to_write",
+        "captions_in",
+        "list_to_open",
+        "cut_name",
+        "cut_choice",
         "replacing",
         "language",
     ):

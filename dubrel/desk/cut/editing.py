@@ -98,7 +98,7 @@ class CutEditing:
             f"Take {nth}: {take.text[:60]}{'…' if len(take.text) > 60 else ''}"
             for nth, take in enumerate(again.takes, 1)
         ]
-        chosen = self.room.ask.which("Which take stays?", names)
+        chosen = self.room.ask.cut_choice("Which take stays?", names)
         if chosen is not None:
             self.room.proposing.keep(again.takes[0].words, names.index(chosen))
 
@@ -153,7 +153,7 @@ class CutEditing:
 
     def new_cut(self) -> None:
         """Begin another cut of the whole."""
-        name = self.room.ask.name("Another cut", passages.WHOLE)
+        name = self.room.ask.cut_name("Another cut", passages.WHOLE)
         if name is None:
             return
         if not length_of(self.session.project):
@@ -171,7 +171,7 @@ class CutEditing:
     def rename(self) -> None:
         """Give the cut another name."""
         cut = self.room.cut
-        name = self.room.ask.name("Rename the cut", cut.name) if cut else None
+        name = self.room.ask.cut_name("Rename the cut", cut.name) if cut else None
         if cut is not None and name is not None:
             self._step(lambda now, cut_id: passages.renamed(now, cut_id, name), "Rename the cut")
 
@@ -186,7 +186,7 @@ class CutEditing:
         """Keep the rules under a name."""
         from dubrel.user.cutrules import keep_rules  # late: as above
 
-        name = self.room.ask.name("Keep the rules of cutting", self.room.proposing.rules.name)
+        name = self.room.ask.cut_name("Keep the rules of cutting", self.room.proposing.rules.name)
         if name is not None:
             rules = replace(self.room.proposing.rules, name=name)
             keep_rules(rules)
@@ -198,6 +198,6 @@ class CutEditing:
         from dubrel.user.cutrules import all_rules  # late: as above
 
         rules = all_rules()
-        chosen = self.room.ask.which("Rules of cutting", list(rules))
+        chosen = self.room.ask.cut_choice("Rules of cutting", list(rules))
         if chosen in rules:
             self.room.page.show_rules(rules[chosen])

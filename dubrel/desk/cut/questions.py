@@ -43,11 +43,11 @@ class CutQuestions:
         )
         return Path(found) if found else None
 
-    def name(self, title: str, now: str) -> str | None:
+    def cut_name(self, title: str, now: str) -> str | None:
         """A name of a cut, or of rules."""
         found, good = QtWidgets.QInputDialog.getText(self.window, title, "Name:", text=now)
         return found.strip() if good and found.strip() else None
 
-    def which(self, title: str, names: list[str]) -> str | None:
+    def cut_choice(self, title: str, names: list[str]) -> str | None:
         """One of several names."""
         return ask_which(self.window, title, "Choose one:", "Choose", names)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -25,9 +26,10 @@ class CutWriting:
         from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list  # late: as for all of this
         from dubrel.release.cutfiles import FILM_SUFFIXES, cut_order
 
-        project, cut = self.session.project, self.room.cut
+        cut = self.room.cut
         if cut is None:
             return
+        project = replace(self.session.project, media=self.session.recording)  # where it really is
         film = bool(project.media and project.media.has_video)
         path = self.room.ask.file_to_write(f"{project.title} – {cut.name}".replace("/", "-"), film)
         if path is None:

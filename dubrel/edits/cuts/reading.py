@@ -85,22 +85,25 @@ class CutReading:
         taken = [one.start_ms for one in cut.taken] if cut else []
         known, made, before, cut_off = self._known, list[Paragraph](), 0, False
         self._known = {}
-        for turn in project.transcript.turns:
+        turns = project.transcript.turns
+        for turn in turns:
             low, high = min(before, turn.start_ms), turn.end_ms
+            tail = max(high, length_of(project)) if turn is turns[-1] else 0
+            high = max(high, tail)
             here = passages[max(0, bisect_right(starts, low) - 1) : bisect_right(starts, high)]
             near = proposals[max(0, bisect_right(offered, low) - 2) : bisect_right(offered, high)]
             gone = cut.taken[max(0, bisect_right(taken, low) - 2) : bisect_right(taken, high)] if cut else ()
-            key = (tuple(here), tuple(near), gone, before, cut_off)
+            key = (tuple(here), tuple(near), gone, before, cut_off, tail)
             old = known.get(turn.id)
             if old is not None and old[0] is turn and old[1] == key:
                 paragraph = old[2]
             else:
-                paragraph = Paragraph(turn.id, turn, tuple(_tokens(turn, here, near, gone, before, cut_off)))
+                paragraph = Paragraph(turn.id, turn, tuple(_tokens(turn, here, near, gone, key[3:])))
                 if old is not None and old[2] == paragraph:
                     paragraph = old[2]
             self._known[turn.id] = (turn, key, paragraph)
             made.append(paragraph)
-            before = max(before, high)
+            before = max(before, turn.end_ms)
             cut_off = bool(paragraph.tokens) and paragraph.tokens[-1].kind == "gone"
         return made
 
@@ -109,7 +112,9 @@ def _in_order(cut: Cut | None, project: Project) -> list[CutPassage]:
     """The passages by when they are in the recording."""
     if cut is None:
         return [CutPassage(0, max(1, length_of(project)))]
-    return sorted(cut.passages, key=lambda one: one.start_ms)
+    length = max(1, length_of(project))
+    edges = CutPassage(0, 0), CutPassage(length, length)  # what is out before the first and after the last
+    return [edges[0], *sorted(cut.passages, key=lambda one: one.start_ms), edges[1]]
 
 
 def _tokens(
@@ -117,9 +122,16 @@ def _tokens(
     passages: Sequence[CutPassage],
     proposals: Sequence[Removal],
     taken: Sequence,
-    before_ms: int,
-    before_gone: bool,
+    around: tuple[int, bool, int],
 ) -> Iterator[Token]:
+    """The tokens of a turn.
+
+    Parameters
+    ----------
+    around : tuple of (int, bool, int)
+        When what is said before it ends, whether that is out, and until when nothing is said after it.
+    """
+    before_ms, before_gone, tail_ms = around
     starts = [one.start_ms for one in passages]
 
     def passage_at(ms: int) -> int:
@@ -161,6 +173,8 @@ def _tokens(
         offered = next((one for one in saying if one.start_ms <= _middle(word) < one.end_ms), None)
         yield Token("word", place, place + 1, word.start_ms, word.end_ms, proposed=offered)
         last_ms, last_at, place = max(last_ms, word.end_ms), at, place + 1
+    if tail_ms > last_ms:
+        yield from _pauses(passages, pausing, last_ms, tail_ms, len(words))
 
 
 def _middle(word: Word) -> int:

@@ -68,7 +68,7 @@ def _reference(content: CutContent) -> Any:
     available = _range(content.start_frame, frames, content.rate)
     if media is None or not media.path:
         return schema.MissingReference(name=content.media_name, available_range=available)
-    made = schema.ExternalReference(Path(media.path).as_uri(), available)
+    made = schema.ExternalReference(Path(media.path).absolute().as_uri(), available)
     made.name = content.media_name
     return made
 

@@ -1,0 +1,262 @@
+"""The pass Cut in the window: proposed, taken out, put back, played as it sounds, written."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import av
+import numpy as np
+import pytest
+from conftest import DEMO, words
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from samples import boat_project
+
+from dubrel.desk.cut.cutdevice import CutDevice
+from dubrel.edits.cuts.passages import with_cut
+from dubrel.edits.words.wording import replace_text
+from dubrel.film.cutsound import CutSound
+from dubrel.model import CutPassage
+from dubrel.release.cutfiles import parts_of
+from dubrel.store.projectfile import save
+
+
+@pytest.fixture
+def cut(window, qtbot):
+    """The demo podcast in Cut, with what is proposed."""
+    window.filing.open_path(DEMO / "slow-water-7.dubrel")
+    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    window.show_room("cut")
+    room = window.rooms["cut"]
+    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found), timeout=20_000)
+    return room
+
+
+def tokens(room, kind):
+    return [one for paragraph in room.page.sheet.paragraphs for one in paragraph.tokens if one.kind == kind]
+
+
+def run(room, name):
+    room.desk.commands.run(name)
+
+
+def test_pauses_are_proposed_and_taken_out_as_one_step(cut):
+    before = cut.session.project
+    offered = [one for one in tokens(cut, "pause") if one.proposed]
+    assert len(offered) == len(cut.proposing.found) == 9
+    assert cut.page.make.text() == "Take out 9"
+    run(cut, "take_out_ticked")
+    made = cut.cut
+    assert made.name == "The cut" and made.joins == 9
+    assert cut.session.project.transcript is before.transcript
+    assert not [one for one in tokens(cut, "pause") if one.proposed] and len(tokens(cut, "pause")) == 9
+    assert cut.page.figures.text() == "2:36 of 2:45, −0:08, 9 joins"
+    assert cut.todo().text.startswith("9 joins")
+    run(cut, "undo")
+    assert cut.session.project.cuts == () and cut.page.make.text() == "Take out 9"
+    run(cut, "redo")
+    assert cut.cut == made
+
+
+def test_what_is_unticked_stays(cut):
+    sheet = cut.page.sheet
+    first = next(one for one in tokens(cut, "pause") if one.proposed)
+    sheet.go_to(first.start_ms)
+    QTest.keyClick(sheet, Qt.Key.Key_Space)
+    assert cut.page.make.text() == "Take out 8"
+    run(cut, "take_out_ticked")
+    assert cut.cut.joins == 8
+    assert all(not one.start_ms <= first.start_ms < one.end_ms for one in cut.cut.taken)
+
+
+def test_words_are_taken_out_by_delete_and_put_back(cut, qtbot):
+    sheet, every = cut.page.sheet, words(cut.session.project)
+    sheet.go_to(every[4].start_ms)
+    for _ in range(2):
+        QTest.keyClick(sheet, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(sheet, Qt.Key.Key_Delete)
+    gone = tokens(cut, "gone")
+    assert [(one.first, one.stop, one.why) for one in gone] == [(4, 7, "by hand")]
+    assert cut.session.project.transcript.turns[0].words[4] is every[4]
+    sheet.go_to(gone[0].start_ms)
+    assert cut.panel.text.text().startswith(f"{(gone[0].end_ms - gone[0].start_ms) / 1000:.1f} s")
+    QTest.keyClick(sheet, Qt.Key.Key_Return)
+    assert gone[0].start_ms in sheet.opened
+    QTest.keyClick(sheet, Qt.Key.Key_Insert)
+    assert not tokens(cut, "gone") and cut.cut.joins == 0
+
+
+def test_a_selection_over_several_turns(cut):
+    sheet, turns = cut.page.sheet, cut.session.project.transcript.turns
+    sheet.go_to(turns[0].words[-2].start_ms)
+    for _ in range(6):
+        sheet.step(1, keep=True)
+    run(cut, "take_out")
+    gone = tokens(cut, "gone")
+    assert len(gone) == 2 and cut.cut.joins == 1
+    out = sum(one.end_ms - one.start_ms for one in cut.cut.taken)
+    assert sum(one.end_ms - one.start_ms for one in gone) == pytest.approx(out, abs=700)
+    for one in gone:
+        sheet.go_to(one.start_ms + 1)
+        run(cut, "put_back")
+    assert not tokens(cut, "gone")
+
+
+def test_other_rules_propose_otherwise_and_can_be_kept(cut, qtbot):
+    cut.page.sentence.fields["longer_ms"].step(-4)
+    qtbot.waitUntil(lambda: not cut.proposing.busy, timeout=10_000)
+    assert cut.page.rules.longer_ms == 400 and len(cut.proposing.found) > 9
+    cut.desk.window.dialogs.cut_name = lambda title, now: "Mine"
+    run(cut, "keep_cut_rules")
+    cut.desk.window.dialogs.cut_choice = lambda title, names: "Gentle"
+    run(cut, "cut_rules")
+    assert cut.page.rules.longer_ms == 1500
+    seen = []
+    cut.desk.window.dialogs.cut_choice = lambda title, names: (seen.extend(names), "Mine")[1]
+    run(cut, "cut_rules")
+    assert "Mine" in seen and cut.page.rules.longer_ms == 400
+
+
+def test_the_cut_is_played_across_its_joins(cut, qtbot):
+    run(cut, "take_out_ticked")
+    join = cut.cut.passages[0].end_ms
+    cut.desk.player.seek(join - 600)
+    run(cut, "play_cut")
+    player = cut.desk.player
+    assert player.playing and cut.player.playing
+    seen = []
+    player.moved.connect(seen.append)
+    qtbot.waitUntil(lambda: player.position > cut.cut.passages[1].start_ms + 200, timeout=10_000)
+    out = range(join + 40, cut.cut.passages[1].start_ms - 40)
+    assert seen and not [ms for ms in seen if ms in out]
+    player.toggle()
+    assert not player.playing and not cut.player.playing
+    player.toggle()
+    assert cut.player.playing
+    cut.desk.go("wording")
+    assert not player.playing
+
+
+def test_a_join_is_played_for_two_seconds(cut, qtbot):
+    run(cut, "take_out_ticked")
+    cut.page.sheet.go_to(0)
+    run(cut, "next_look")
+    assert cut.player.playing
+    assert cut.page.sheet.current().kind == "pause"
+    qtbot.waitUntil(lambda: not cut.player.playing, timeout=10_000)
+    assert cut.player.position == cut.cut.passages[0].end_ms + 1000
+
+
+def test_a_join_is_dragged_and_nudged(cut):
+    run(cut, "take_out_ticked")
+    strip, join = cut.desk.window.strip, cut.cut.passages[0].end_ms
+    strip.zoom(0.3, strip.x_of(join))
+    strip._look_at(join - 3000, strip.scale)
+    point = QPointF(strip.x_of(join), 40)
+    grip = strip.layer.grip_at(strip, point)
+    assert grip == ("join", 0, "out")
+    strip.layer.drag(grip, join - 200)
+    strip.layer.drag(grip, join - 300)
+    assert cut.cut.passages[0].end_ms == join - 300
+    run(cut, "undo")
+    assert cut.cut.passages[0].end_ms == join
+    cut.page.sheet.go_to(join)
+    run(cut, "nudge_out_earlier")
+    assert cut.cut.passages[0].end_ms == join - 10
+
+
+def test_the_strip_and_the_sheet_paint_a_cut_in_both_themes(cut):
+    from dubrel.desk.shell.kit.theme import DAY, NIGHT
+
+    run(cut, "take_out_ticked")
+    for theme in (DAY, NIGHT):
+        cut.desk.window.set_theme(theme)
+        image = cut.desk.window.grab().toImage()
+        at = cut.page.mapTo(cut.desk.window, QPoint(6, 300)) * image.devicePixelRatio()
+        assert image.pixelColor(at).name() == theme.colour("paper").name()
+
+
+def test_words_that_change_meanwhile_change_on_the_sheet(cut, qtbot):
+    run(cut, "take_out_ticked")
+    turn = cut.session.project.transcript.turns[0]
+    cut.session.step(lambda now: replace_text(now, turn.id, 0, 7, "Hello"), "Type")
+    assert cut.page.sheet.paragraphs[0].turn.words[0].text == "Hello"
+    assert cut.cut.joins == 9
+    run(cut, "undo")
+    assert cut.page.sheet.paragraphs[0].turn.words[0].text == "Welcome"
+
+
+def test_another_project_has_other_cuts_and_proposals(cut, qtbot, tmp_path):
+    run(cut, "take_out_ticked")
+    run(cut, "play_cut")
+    other = replace(boat_project(), title="Other")
+    save(other, tmp_path / "other.dubrel")
+    cut.desk.window.filing.open_path(tmp_path / "other.dubrel")
+    cut.desk.window.show_room("cut")
+    assert cut.cut is None and not cut.player.playing
+    qtbot.waitUntil(lambda: not cut.proposing.busy, timeout=10_000)
+    assert len(cut.page.sheet.paragraphs) == len(other.transcript.turns)
+    assert all(one.end_ms < 60_000 for one in cut.proposing.found)
+
+
+def test_nothing_open_says_what_to_do(window):
+    window.show_room("cut")
+    assert window.rooms["cut"].page.sheet.empty_title == "Nothing to cut yet"
+    for name in ("take_out_ticked", "take_out", "put_back", "play_cut", "write_cut", "new_cut", "tick"):
+        assert window.commands.why_not(name).endswith(".")
+
+
+def test_a_cut_is_written_and_read_again(cut, qtbot, tmp_path):
+    run(cut, "take_out_ticked")
+    made = cut.cut
+    for name in ("cut.otio", "cut.edl"):
+        cut.desk.window.dialogs.file_to_write = lambda *_, name=name: tmp_path / name
+        run(cut, "write_cut")
+        assert (tmp_path / name).is_file()
+    cut.desk.window.filing.open_path(tmp_path / "cut.otio")
+    assert [one.name for one in cut.session.project.cuts] == ["The cut", "The cut 2"]
+    assert [(one.start_ms, one.end_ms) for one in cut.cut.passages] == [
+        (one.start_ms, one.end_ms) for one in made.passages
+    ]
+    cut.desk.window.dialogs.cut_name = lambda title, now: "From the editor"
+    run(cut, "rename_cut")
+    assert cut.cut.name == "From the editor" and cut.page.cuts.currentText() == "From the editor"
+    run(cut, "delete_cut")
+    assert cut.cut == made
+
+
+def test_the_sound_of_a_cut_is_made_in_the_background(cut, qtbot, tmp_path):
+    run(cut, "take_out_ticked")
+    cut.desk.window.dialogs.file_to_write = lambda *_: tmp_path / "cut.flac"
+    run(cut, "write_cut")
+    qtbot.waitUntil(lambda: not cut.desk.jobs.busy, timeout=60_000)
+    with av.open(str(tmp_path / "cut.flac")) as sound:
+        assert abs(sound.duration / 1000 - cut.cut.length_ms) < 2
+
+
+def test_the_player_hears_the_very_samples_of_the_cut():
+    """What is read on demand, also from the middle, is what is written in one go."""
+    from dubrel.cli.common import read_input
+
+    project = read_input(DEMO / "slow-water-7.dubrel", True)
+    spans = [(0, 5000), (6000, 9000), (60_000, 61_000), (12_000, 13_000), (13_200, 40_000)]
+    project, cut_id = with_cut(project, "c", [CutPassage(a, b, cross_ms=20) for a, b in spans])
+    path, parts = Path(project.media.path), parts_of(project.cut(cut_id), None)
+    sound = CutSound(path, parts)
+    whole = (np.clip(np.concatenate(list(sound.blocks()), axis=1).T, -1, 1) * 32767).astype("<i2").tobytes()
+    sound.close()
+    device = CutDevice(path, parts)
+    found = b""
+    assert device.size() == 44 + len(whole)
+    for place in (0, 100_000, 480_000, 900_002, 2_000_000, 480_002):
+        device.seek(44 + place)
+        found = b"".join(bytes(device.readData(5000)) for _ in range(10))
+        ours, theirs = (
+            np.frombuffer(one, "<i2").astype(int) for one in (found, whole[place : place + 50_000])
+        )
+        assert np.abs(ours - theirs).max() <= 40, place
+    device.seek(44 + 480_003)
+    assert bytes(device.readData(1000)) == found[1:1001]
+    device.end()
+    assert device.readData(100) == b""
