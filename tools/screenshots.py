@@ -22,6 +22,7 @@ OUT = Path(__file__).parent.parent / "docs" / "screenshots"
 PODCAST, FILM = "slow-water-7.dubrel", "heron-film.dubrel"
 SHOTS = [
     ("wording", PODCAST, "day", "go_wording", 29_900),
+    ("cut", PODCAST, "day", "go_cut", 29_900),
     ("captions", PODCAST, "day", "go_captions", 16_600),
     ("voices", PODCAST, "day", "go_voices", 27_000),
     ("captions-night", FILM, "night", "go_captions", 5_200),
@@ -91,6 +92,9 @@ def main() -> None:
             for _ in range(3):
                 window.commands.run("next_look")
             settle(2500)
+        if name == "cut":  # most of what is proposed taken out, and some words by hand
+            settle(1500)
+            _cut(window)
         if name == "release":  # a kit with options
             page: Any = window.rooms["release"].page
             page.kits.setCurrentIndex(1)
@@ -116,6 +120,22 @@ def main() -> None:
     _audit(window)
     sys.stdout.flush()
     os._exit(0)
+
+
+def _cut(window: MainWindow) -> None:
+    """Some pauses out, some proposed, a passage taken out by hand."""
+    room: Any = window.rooms["cut"]
+    while room.proposing.busy:
+        settle(100)
+    for one in room.proposing.found[3:6]:
+        room.page.sheet.tick([one])
+    window.commands.run("take_out_ticked")
+    words = [word for turn in window.session.project.transcript.turns for word in turn.words]
+    room.page.sheet.go_to(next(word.start_ms for word in words if word.text == "you"))
+    for _ in range(6):
+        room.page.sheet.step(1, keep=True)
+    window.commands.run("take_out")
+    room.page.sheet.go_to(room.cut.passages[2].end_ms)
 
 
 def _translation(window: MainWindow) -> None:
@@ -224,7 +244,6 @@ def _safety(window: MainWindow) -> None:
     settle(2500)
     window.pages.currentWidget().table.setCurrentCell(2, 0)
     settle(300)
-    window.grab().save(str(OUT / "versions.png"))
     edited = window.session.project
     window.session.open(before, None, saved=True)
     window.session.close()
