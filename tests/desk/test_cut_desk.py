@@ -260,3 +260,26 @@ def test_the_player_hears_the_very_samples_of_the_cut():
     assert bytes(device.readData(1000)) == found[1:1001]
     device.end()
     assert device.readData(100) == b""
+
+
+def test_release_writes_a_cut(cut, qtbot, tmp_path):
+    from dubrel.release.kits import KITS, Item, Kit
+
+    run(cut, "take_out_ticked")
+    window = cut.desk.window
+    window.show_room("release")
+    page = window.release
+    page.folder.setText(str(tmp_path / "out"))
+    page.show_kit(Kit("k", "{title} {form}", (Item("srt", {}), Item("recording-sound", {}))))
+    page.of.choose(cut.cut.id)
+    qtbot.waitUntil(lambda: not window.jobs.busy and len(page.plan) == 2, timeout=90_000)
+    run(cut, "release")
+    qtbot.waitUntil(lambda: len(list((tmp_path / "out").glob("[!.]*"))) == 2, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    film = next(one for one in (tmp_path / "out").iterdir() if one.suffix == ".mp3")
+    with av.open(str(film)) as made:
+        assert abs(made.duration / 1000 - cut.cut.length_ms) < 120
+    assert cut.session.project.releases[-1].kit == "k (The cut)"
+    assert KITS and page.whats.isVisible()
+    page.of.choose(0)
+    assert page.plan[0].source.original.transcript is cut.session.project.transcript

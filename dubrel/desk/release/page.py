@@ -23,6 +23,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
+from dubrel.desk.release.ofcut import OfCut
 from dubrel.desk.release.panel import ReleasePanel
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
@@ -37,7 +38,7 @@ from dubrel.formats.shared.document import CHOICES, options_from
 from dubrel.formats.shared.form import GROUPS, Form
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, why_not
-from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, with_item
+from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, wants_recording, with_item
 from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import not_ready
 from dubrel.release.source import EXTRA
@@ -162,6 +163,8 @@ class ReleasePage(PaperPage):
         self.desk, self.session = desk, desk.session
         self.kit: Kit = next(iter(all_kits().values()))
         self.plan: list[Planned] = []
+        self.of = OfCut(desk)
+        self.of.changed.connect(self.refresh)
         self._previewing = Background(self, until=self.session.opened, newest=True)
         self._checking = Background(self, until=self.session.opened, newest=True)
         self._checked_for: object = None
@@ -187,6 +190,10 @@ class ReleasePage(PaperPage):
     def _left(self) -> QVBoxLayout:
         box = QVBoxLayout()
         box.setSpacing(Space.APART)
+        self.whats = QComboBox()
+        self.whats.setAccessibleName("What is released")
+        self.whats.activated.connect(lambda _index: self.of.choose(self.whats.currentData()))
+        box.addWidget(self.whats)
         top = QHBoxLayout()
         self.kits = QComboBox()
         self.kits.setAccessibleName("Kit")
@@ -283,9 +290,8 @@ class ReleasePage(PaperPage):
 
     @property
     def _project(self) -> Project:
-        """The open project, its recording where it really is."""
-        project, recording = self.session.project, self.session.recording
-        return replace(project, media=recording) if recording else project
+        """What is released, its recording where it really is; an empty one while a cut is being made."""
+        return self.of.project() or Project(self.session.project.title)
 
     def _renew(self) -> None:
         """Plan anew, and show it."""
@@ -388,6 +394,16 @@ class ReleasePage(PaperPage):
                 f"Clip: {note.text}" if note.text else f"Clip {format_length(start)}", f"{start}-{end}"
             )
 
+    def _list_cuts(self) -> None:
+        """The recording and its cuts, where there are any."""
+        cuts = self.session.project.cuts
+        self.whats.clear()
+        self.whats.addItem("Of the whole recording", 0)
+        for one in cuts:
+            self.whats.addItem(f"Of “{one.name}”, {format_length(one.length_ms)}", one.id)
+        self.whats.setCurrentIndex(max(0, self.whats.findData(self.of.cut_id)))
+        self.whats.setVisible(bool(cuts))
+
     def _combo(self, combo: QComboBox, name: str, _index: int) -> None:
         self._set_option(name, combo.currentData())
 
@@ -459,7 +475,10 @@ class ReleasePage(PaperPage):
     def refresh(self) -> None:
         """Show how the files will begin, and what is not ready."""
         project = self.session.project
+        self._list_cuts()
         self._renew()
+        if self.of.cut is not None and wants_recording(self.kit):
+            self.of.make_recording()
         self.panel.show_before(project.releases)
         if self._checked_for is not project:
             self._checked_for = project

@@ -156,6 +156,7 @@ class ReleaseRoom(Room):
     def release(self) -> None:
         """Go to Release, or write when there already."""
         from dubrel.jobs.machinery.events import Event  # late: the window opens without it
+        from dubrel.release.kits import wants_recording  # late: as above
 
         if self.desk.room != self.id:
             self.desk.go(self.id)
@@ -170,6 +171,9 @@ class ReleaseRoom(Room):
             self.pictures.find()
             self.desk.say("The film is looked at for lettering first. Release again when that is done.")
             return
+        if page.of.cut is not None and wants_recording(page.kit) and not page.of.make_recording():
+            self.desk.say("The recording of the cut is made first. Release again when that is done.")
+            return
         if not page.plan:
             page.show_report("The kit has nothing to write. Add a deliverable.")
             return
@@ -181,7 +185,8 @@ class ReleaseRoom(Room):
         there = existing(page.plan, folder) if archive is None else [archive.name] * archive.exists()
         if there and not self.desk.ask.yes(_replacing(there, folder), "Replace"):
             return
-        project, plan, kit, said = self.session.project, list(page.plan), page.kit.name, list[Event]()
+        project, plan, said = self.session.project, list(page.plan), list[Event]()
+        kit = f"{page.kit.name} ({page.of.name})" if page.of.name else page.kit.name
         texts = [one for one in plan if not one.form.film]
         films = [one for one in plan if one.form.film]
         page.docket.written = {}
