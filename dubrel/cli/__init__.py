@@ -15,6 +15,7 @@ from dubrel.base.unfinished import clean_up
 from dubrel.cli import (
     align,
     captions,
+    conform,
     convert,
     cut,
     desk,
@@ -29,7 +30,20 @@ from dubrel.packages import problems
 from dubrel.privacy import forget_reports
 from dubrel.user.kept import DamageSaid
 
-_GROUPS = (desk, transcribe, align, captions, translate, convert, find, cut, release, recover, desktop)
+_GROUPS = (
+    desk,
+    transcribe,
+    align,
+    captions,
+    translate,
+    convert,
+    find,
+    cut,
+    conform,
+    release,
+    recover,
+    desktop,
+)
 COMMANDS = tuple(name for group in _GROUPS for name in group.COMMANDS)
 
 

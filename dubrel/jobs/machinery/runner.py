@@ -38,6 +38,7 @@ _JOBS = {
     "align": "dubrel.jobs.alignscript:align_script",
     "audit": "dubrel.jobs.timingaudit:audit_captions",
     "film": "dubrel.jobs.filming:make_film",
+    "conform": "dubrel.jobs.conforming:conform_to_file",
     "translate": "dubrel.jobs.translating:translate",
 }
 
