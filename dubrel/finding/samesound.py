@@ -61,6 +61,7 @@ class _Run:
     rate: float
     shift: float
     gain: float = 1.0
+    points: tuple[np.ndarray, np.ndarray] | None = None
 
     def old(self, at: float) -> float:
         return self.rate * at + self.shift
@@ -89,8 +90,12 @@ def same_passages(
     tell(0.55)
     offsets = _voted(*energies)
     tell(0.7)
-    measured = (_measured(before, after, run) for run in _runs(offsets))
-    runs = _merged([one for one in measured if one is not None])
+    ways = _runs(offsets)
+    measured = [one for way in ways if (one := _measured(before, after, way)) is not None]
+    pace = _pace(measured)
+    if pace != 1.0:  # what is stretched is compared again as it was before
+        measured = [one for way in ways if (one := _measured(before, after, way, pace)) is not None]
+    runs = _merged(_of_one_pace(measured, _pace(measured)))
     tell(0.85)
     runs = _met(before, after, runs)
     tell(1.0)
@@ -214,14 +219,16 @@ def _runs(votes: list[list[tuple[int, float]]]) -> list[tuple[int, int, list[tup
 # -- measured ----------------------------------------------------------------------------------------
 
 
-def _measured(old: np.ndarray, new: np.ndarray, run: tuple[int, int, list[tuple[int, int]]]) -> _Run | None:
+def _measured(
+    old: np.ndarray, new: np.ndarray, run: tuple[int, int, list[tuple[int, int]]], pace: float = 1.0
+) -> _Run | None:
     """A run with its exact line, by cross-correlation at places along it."""
     first, last, rows = run
     span = round(_ANCHOR_S * RATE)
     points, gains = [], []
     for block, shift in rows[:: max(1, len(rows) // 60)]:
         at = block * _HOP * _STEP - span // 2
-        offset = _offset(old, new, at, at + shift * _STEP, span)
+        offset = _offset(old, new, at, at + shift * _STEP, span, pace)
         if offset is not None:
             points.append((at + span / 2, at + span / 2 + shift * _STEP + offset))
             there = round(at + shift * _STEP + offset)
@@ -245,19 +252,22 @@ def _measured(old: np.ndarray, new: np.ndarray, run: tuple[int, int, list[tuple[
     half = _BLOCK // 2 * _STEP
     begin, end = first * _HOP * _STEP, last * _HOP * _STEP
     last_ms = min(float(len(new)), end + half / 2)
-    return _Run(max(0.0, begin - half / 2), last_ms, rate, usual, float(np.median(gains)))
+    return _Run(max(0.0, begin - half / 2), last_ms, rate, usual, float(np.median(gains)), (x, y))
 
 
 def _power(samples: np.ndarray) -> float:
     return float(np.sqrt(np.mean(samples**2))) if len(samples) else 0.0
 
 
-def _offset(old: np.ndarray, new: np.ndarray, at: int, there: int, span: int) -> float | None:
+def _offset(old: np.ndarray, new: np.ndarray, at: int, there: int, span: int, pace: float) -> float | None:
     """How many samples later than thought the old recording has the same sound; nothing for none."""
     reach = round(_REACH_MS * RATE / 1000)
     if at < 0 or at + span > len(new) or there - reach < 0 or there + span + reach > len(old):
         return None
     ours, theirs = new[at : at + span], old[there - reach : there + span + reach]
+    if pace != 1.0:
+        places = span / 2 + (np.arange(span) - span / 2) / pace
+        ours = np.interp(places, np.arange(span), ours).astype(np.float32)
     size = fft.next_fast_len(len(theirs) + len(ours), real=True)
     product = fft.rfft(theirs, size) * np.conj(fft.rfft(ours, size))
     weighted = product / (np.abs(product) ** 0.6 + 1e-9)  # between plain and phase correlation
@@ -267,6 +277,29 @@ def _offset(old: np.ndarray, new: np.ndarray, at: int, there: int, span: int) ->
     if not len(rest) or found[best] < 3.2 * rest.std() + rest.mean():
         return None
     return float(best - reach)
+
+
+def _pace(runs: list[_Run]) -> float:
+    """The pace of a whole edit, which has one clock: the middle one of its long runs."""
+    long = [one for one in runs if one.last - one.first > 8 * RATE]
+    if not long:
+        return 1.0
+    order = sorted(long, key=lambda one: one.rate)
+    weights = np.cumsum([one.last - one.first for one in order])
+    pace = order[int(np.searchsorted(weights, weights[-1] / 2))].rate
+    return 1.0 if abs(pace - 1) < 1e-4 else pace
+
+
+def _of_one_pace(runs: list[_Run], pace: float) -> list[_Run]:
+    """Runs at the pace of the edit, where theirs is near to it or hardly known."""
+    for one in runs:
+        assert one.points is not None
+        x, y = one.points
+        if abs(one.rate - pace) < 1.5e-3 or x[-1] - x[0] < 8 * RATE:
+            shift = float(np.median(y - pace * x))
+            if np.median(np.abs(y - pace * x - shift)) < RATE * 0.006:
+                one.rate, one.shift = pace, shift
+    return runs
 
 
 def _merged(runs: list[_Run]) -> list[_Run]:
@@ -293,10 +326,12 @@ def _met(old: np.ndarray, new: np.ndarray, runs: list[_Run]) -> list[_Run]:
     margin = RATE * 1.2
     for nth, one in enumerate(runs):
         if nth == 0:
-            one.first = _edge(old, new, one, max(0.0, one.first - margin), one.first + margin, False)
+            first = _edge(old, new, one, max(0.0, one.first - margin), one.first + margin, False)
+            one.first = 0.0 if _alike(old, new, one, 0.0, first) else first
         after = runs[nth + 1] if nth + 1 < len(runs) else None
         if after is None:
-            one.last = _edge(old, new, one, one.last - margin, one.last + margin, True)
+            last = _edge(old, new, one, one.last - margin, one.last + margin, True)
+            one.last = float(len(new)) if _alike(old, new, one, last, float(len(new))) else last
         elif after.first - one.last <= 2.4 * margin:
             low, high = min(one.last, after.first) - margin, max(one.last, after.first) + margin
             low, high = max(low, one.first), min(high, after.last)
@@ -324,6 +359,14 @@ def _unlike(old: np.ndarray, new: np.ndarray, run: _Run, low: float, high: float
     both = np.sqrt(((np.log(ours + 8) - np.log(theirs + 8)) ** 2).mean(axis=1))
     apart = np.sqrt(((ours - theirs) ** 2).sum(axis=1)) / level
     return both * 0.5 + apart
+
+
+def _alike(old: np.ndarray, new: np.ndarray, run: _Run, low: float, high: float) -> bool:
+    """Whether the little that is left of the new recording is of a run too: what is quiet tells little."""
+    if high - low > RATE * 1.5 or run.old(low) < -_FINE or run.old(high) > len(old) + _FINE:
+        return False
+    unlike = _unlike(old, new, run, low, high)
+    return not len(unlike) or float(unlike.mean()) < _usual(old, new, run)
 
 
 def _usual(old: np.ndarray, new: np.ndarray, run: _Run) -> float:
