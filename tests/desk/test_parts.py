@@ -389,8 +389,8 @@ def test_every_empty_view_says_what_to_do_next(window):
 def test_the_translation_pass_can_be_entered_with_nothing_open(window):
     window.show_room("wording")
     window.commands.run("go_translation")
-    assert window.current.id == "translation" and window.rail.buttons[4].isChecked()
-    assert window.rail.buttons[4].todo == ""
+    assert window.current.id == "translation" and window.rail.buttons[5].isChecked()
+    assert window.rail.buttons[5].todo == ""
     assert window.current.page.overview.why.text().startswith("There are no captions to translate yet.")
 
 

@@ -139,6 +139,7 @@ def test_a_job_that_never_ends_is_given_up_and_kept(service, short):
     with pytest.raises(EngineError, match="has made no progress"):
         list(client.hear_recording(samples_of(probe(short)), "key"))
     service.set_fault("none")
+    client = RemoteRecogniser(service.address, poll_s=0.1)  # a busy machine may need more than a second
     assert any(isinstance(said, Passage) for said in client.hear_recording(samples_of(probe(short)), "key"))
 
 

@@ -11,13 +11,14 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtCore import QIODevice, QObject
 
-from dubrel.base.errors import DubrelError
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.film.cutsound import CutPart, CutSound
 
 _HEAD = 44
 _MOST = (1 << 32) - 1 - _HEAD
 
 
+@guarded
 class CutDevice(QIODevice):
     """The sound of a cut for a media player of Qt, which reads it in a thread of its own.
 
@@ -92,7 +93,7 @@ class CutDevice(QIODevice):
                 return b""
             try:
                 found = self._read(min(maxlen, 1 << 18))
-            except (DubrelError, OSError, ValueError):
+            except Exception:
                 logging.getLogger(__name__).warning("the sound of a cut broke off", exc_info=True)
                 return b""
             self._at += len(found)
