@@ -18,14 +18,14 @@ from dubrel.finding.soundprints import RATE, active, band_energies, halved, prin
 _STEP = RATE // 100  # 10 ms
 _BLOCK, _HOP = 120, 25  # steps: a block votes together; blocks overlap
 _QUERY = 2  # every other moment of the new recording votes
-_COMMON = 80  # a print that comes more often says nothing
+_COMMON = 40  # a print that comes more often says nothing
 _BEST = 4  # candidates of a block
 _LEAST_VOTES = 5
 _SWITCH = 14.0  # what another run costs, in votes
 _NOTHING = 6.0  # what a block counts that is nothing of the recording
 _DRIFT = 3  # steps by which a run may shift from block to block: it is stretched, or badly voted
 _MOST_STRETCH = 0.006
-_ANCHOR_S, _REACH_MS = 0.7, 45
+_ANCHOR_S, _REACH_MS, _ANCHORS = 0.7, 45, 32
 _FINE = 40  # samples: 5 ms, for the moment of a join
 _FINE_WINDOW = 256
 _LEVEL = 3000.0
@@ -84,7 +84,7 @@ def same_passages(
     list of SamePassage
         None overlapping another in the new recording; what lies between them is new.
     """
-    before, after = _levelled(halved(old)), _levelled(halved(new))
+    before, after = halved(old, _LEVEL), halved(new, _LEVEL)
     tell(0.05)
     energies = [band_energies(one, _STEP) for one in (before, after)]
     tell(0.55)
@@ -111,14 +111,6 @@ def same_passages(
     ]
 
 
-def _levelled(samples: np.ndarray) -> np.ndarray:
-    """Samples as loud as speech usually is."""
-    loud = np.abs(samples[:: max(1, len(samples) // 2_000_000)])
-    loud = loud[loud > np.percentile(loud, 70)] if len(loud) else loud
-    usual = float(np.sqrt(np.mean(loud**2))) if len(loud) else 0.0
-    return samples * np.float32(_LEVEL / usual) if usual > 0 else samples
-
-
 # -- votes ---------------------------------------------------------------------------------------
 
 
@@ -128,9 +120,9 @@ def _voted(old: np.ndarray, new: np.ndarray) -> list[list[tuple[int, float]]]:
     frames, shifts = [], []
     for ours, theirs in zip(prints(old), prints(new)):
         places = np.flatnonzero(says_old)
-        order = places[np.argsort(ours[places], kind="stable")]
+        order = places[np.argsort(ours[places], kind="stable")].astype(np.int32)
         keys = ours[order]
-        asked = np.flatnonzero(says_new)
+        asked = np.flatnonzero(says_new).astype(np.int32)
         asked = asked[asked % _QUERY == 0]
         low = np.searchsorted(keys, theirs[asked], "left")
         counts = np.searchsorted(keys, theirs[asked], "right") - low
@@ -226,7 +218,7 @@ def _measured(
     first, last, rows = run
     span = round(_ANCHOR_S * RATE)
     points, gains = [], []
-    for block, shift in rows[:: max(1, len(rows) // 60)]:
+    for block, shift in rows[:: max(1, len(rows) // _ANCHORS)]:
         at = block * _HOP * _STEP - span // 2
         offset = _offset(old, new, at, at + shift * _STEP, span, pace)
         if offset is not None:
@@ -256,7 +248,7 @@ def _measured(
 
 
 def _power(samples: np.ndarray) -> float:
-    return float(np.sqrt(np.mean(samples**2))) if len(samples) else 0.0
+    return float(np.sqrt(np.mean(samples.astype(np.float32) ** 2))) if len(samples) else 0.0
 
 
 def _offset(old: np.ndarray, new: np.ndarray, at: int, there: int, span: int, pace: float) -> float | None:
@@ -264,7 +256,8 @@ def _offset(old: np.ndarray, new: np.ndarray, at: int, there: int, span: int, pa
     reach = round(_REACH_MS * RATE / 1000)
     if at < 0 or at + span > len(new) or there - reach < 0 or there + span + reach > len(old):
         return None
-    ours, theirs = new[at : at + span], old[there - reach : there + span + reach]
+    ours = new[at : at + span].astype(np.float32)
+    theirs = old[there - reach : there + span + reach].astype(np.float32)
     if pace != 1.0:
         places = span / 2 + (np.arange(span) - span / 2) / pace
         ours = np.interp(places, np.arange(span), ours).astype(np.float32)
