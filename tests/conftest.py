@@ -197,6 +197,8 @@ def window(qtbot):
         "file_to_write",
         "captions_in",
         "list_to_open",
+        "edited_file",
+        "conformed_file",
         "cut_name",
         "cut_choice",
         "replacing",

@@ -283,3 +283,28 @@ def test_release_writes_a_cut(cut, qtbot, tmp_path):
     assert KITS and page.whats.isVisible()
     page.of.choose(0)
     assert page.plan[0].source.original.transcript is cut.session.project.transcript
+
+
+def test_an_edit_that_has_changed_is_opened_with_its_words(cut, qtbot, tmp_path):
+    from recordings import write_wav
+
+    from dubrel.media.sound import decode_blocks
+
+    samples = np.concatenate(list(decode_blocks(DEMO / "slow-water-7.opus"))) / 32768
+    edited = np.concatenate([samples[3 * 16_000 : 33 * 16_000], samples[60 * 16_000 : 90 * 16_000]])
+    path = write_wav(tmp_path / "edit.wav", edited)
+    window = cut.desk.window
+    window.dialogs.edited_file = lambda: path
+    window.dialogs.conformed_file = lambda proposed: tmp_path / "edit.dubrel"
+    title = window.session.project.title
+    run(cut, "conform")
+    qtbot.waitUntil(lambda: window.session.path == tmp_path / "edit.dubrel", timeout=60_000)
+    assert window.session.project.length_ms == 60_000 and window.session.project.title == title
+    assert window.session.media_path == path
+    window.dialogs.edited_file = lambda: write_wav(tmp_path / "none.wav", np.zeros(160_000))
+    window.dialogs.conformed_file = lambda proposed: tmp_path / "none.dubrel"
+    said = []
+    cut.desk.said.connect(said.append)
+    run(cut, "conform")
+    qtbot.waitUntil(lambda: any("shares no sound" in one for one in said), timeout=60_000)
+    assert window.session.path == tmp_path / "edit.dubrel" and not (tmp_path / "none.dubrel").exists()

@@ -43,6 +43,26 @@ class CutQuestions:
         )
         return Path(found) if found else None
 
+    def edited_file(self) -> Path | None:
+        """The edited recording, or a cut list of it."""
+        from dubrel.media.probe import SUFFIXES  # late: the window opens without it
+
+        known = " ".join(f"*{one}" for one in (*SUFFIXES, ".otio", ".otioz", ".edl"))
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window,
+            "The recording as it is now",
+            "",
+            f"Recordings and cut lists ({known});;All files (*)",
+        )
+        return Path(found) if found else None
+
+    def conformed_file(self, proposed: Path) -> Path | None:
+        """Where the project of the edited recording goes."""
+        found, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "Save the project of the new edit", str(proposed), "Projects (*.dubrel)"
+        )
+        return Path(found) if found else None
+
     def cut_name(self, title: str, now: str) -> str | None:
         """A name of a cut, or of rules."""
         found, good = QtWidgets.QInputDialog.getText(self.window, title, "Name:", text=now)

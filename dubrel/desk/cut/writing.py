@@ -6,6 +6,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QTimer
+
 from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.view import CutView
 from dubrel.desk.shell.core.background import beside
@@ -59,6 +61,39 @@ class CutWriting:
                 part_of(path).unlink(missing_ok=True)
 
         self.desk.jobs.start("film", order, take=said.append, ended=ended)
+
+    def conform(self) -> None:
+        """Bring words and captions to the recording as it has become, in a project of its own."""
+        new = self.room.ask.edited_file()
+        if new is None:
+            return
+        out = self.room.ask.conformed_file(new.with_suffix(".dubrel"))
+        if out is None:
+            return
+        out = out if out.suffix.lower() == ".dubrel" else out.with_name(f"{out.name}.dubrel")
+        if self.session.path is not None and out.absolute() == self.session.path.absolute():
+            raise DubrelError("That is the project that is open. Choose another name for the new edit.")
+        if self.desk.jobs.runs("conform"):
+            raise DubrelError("An edit is being compared already. Wait until it is done, or cancel it first.")
+        project = replace(self.session.project, media=self.session.recording, index=None)
+        said: list[Event] = []
+
+        def ended(whole: bool) -> None:
+            from dubrel.jobs.machinery.events import Warning_  # late: the window opens without it
+
+            running = self.desk.jobs.running("conform")
+            failure = running.failure if running is not None else ""
+            if failure:
+                self.desk.say(failure)
+            elif whole:
+                text = " ".join(one.message for one in said if isinstance(one, Warning_))
+                QTimer.singleShot(0, lambda: self._open(out, text))  # it ends what runs: this job too
+
+        self.desk.jobs.start("conform", project, new, out, take=said.append, ended=ended)
+
+    def _open(self, path: Path, text: str) -> None:
+        self.desk.opening.emit(path)
+        self.desk.say(text)
 
     def ask_for_list(self) -> None:
         """Ask for a cut list, and open it."""
