@@ -7,7 +7,8 @@ from collections.abc import Collection
 from dataclasses import replace
 
 from dubrel.base.text import tokens
-from dubrel.model import CaptionTrack, Project, Timing, Word
+from dubrel.edits.cuts.passages import length_of
+from dubrel.model import CaptionTrack, Cut, Project, Timing, Word
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import index_of, turn_place
 from dubrel.project.summary import differ, summary
@@ -32,8 +33,24 @@ def check_project(project: Project, uncaptioned: Collection[int] = ()) -> None:
     _check_notes(project)
     for track in project.tracks:
         _check_track(project, track, uncaptioned)
+    for cut in project.cuts:
+        _check_cut(project, cut)
     _check_ids(project)
     _check_index(project)
+
+
+def _check_cut(project: Project, cut: Cut) -> None:
+    assert cut.passages, "a cut of nothing"
+    assert all(0 <= one.start_ms < one.end_ms for one in cut.passages), "a passage that does not last"
+    assert all(one.start_ms < one.end_ms for one in cut.taken), "something taken out that does not last"
+    taken = [(one.start_ms, one.end_ms) for one in cut.taken]
+    assert taken == sorted(taken), "what was taken out is out of order"
+    assert all(a[1] <= b[0] for a, b in zip(taken, taken[1:])), "something taken out twice"
+    spans = sorted((one.start_ms, one.end_ms) for one in cut.passages)
+    assert all(a[1] <= b[0] for a, b in zip(spans, spans[1:])), "passages over each other"
+    plays = sum(b - a for a, b in spans) + sum(b - a for a, b in taken)
+    latest = max(length_of(project), *(end for _, end in (*spans, *taken)))
+    assert plays <= latest, "more plays and is out than there is"
 
 
 def _check_words(project: Project) -> None:
@@ -104,7 +121,7 @@ def _check_ids(project: Project) -> None:
     ids += [track.id for track in project.tracks] + [
         one.id for track in project.tracks for one in track.captions
     ]
-    ids += [note.id for note in project.notes]
+    ids += [note.id for note in project.notes] + [cut.id for cut in project.cuts]
     assert len(ids) == len(set(ids)), "an id twice"
     assert max(ids, default=0) < project.next_id, "an id that will be given again"
     assert not project.tracks or project.track(project.active), "no track is worked on"

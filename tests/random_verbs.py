@@ -9,6 +9,7 @@ from conftest import spoken
 from random_checks import words_of
 from random_projects import any_style
 
+from dubrel.base.errors import DubrelError
 from dubrel.captions.places import named_place, settings_of
 from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
@@ -17,6 +18,8 @@ from dubrel.edits.captions.fixes import fix_all
 from dubrel.edits.captions.resetting import set_again, to_fix
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.edits.captions.times import Move, move_edge, moved, moved_times, retimed
+from dubrel.edits.cuts import passages
+from dubrel.edits.cuts.removals import removals, without_removals
 from dubrel.edits.notes import note_changed, with_note, without_note
 from dubrel.edits.speakers.assigning import (
     found_taken,
@@ -62,7 +65,8 @@ from dubrel.edits.words.wording import (
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
-from dubrel.model import Project, RecognisedWord, Term, Timing
+from dubrel.model import Project, RecognisedWord, TakenOut, Term, Timing
+from dubrel.model.cutrules import CutRules
 from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.tracks import with_captions
 from dubrel.translation.choosing import agreed_over, changed_pairs, missing_tasks, tasks_of
@@ -469,6 +473,48 @@ def hand_in_translation(project, chance):
     return chance.choice(acts)()
 
 
+# -- cuts ------------------------------------------------------------------------------------
+
+
+def edit_cut(project, chance):
+    """What hands and rules do to a cut."""
+    if not project.cuts or chance.random() < 0.1:
+        return passages.with_whole(project)[0]
+    cut, length = chance.choice(project.cuts), passages.length_of(project)
+    at = chance.randrange(length)
+    span = TakenOut(at, min(length, at + chance.randint(5, 4000)))
+    place = chance.randrange(max(1, len(cut.passages)))
+    edge, lasts = chance.choice(("in", "out")), bool(cut.passages)
+    rules = CutRules(longer_ms=200, becomes_ms=100, pauses_as=chance.choice(("shortened", "muted", "gap")))
+
+    def by_rules():
+        found = [one for one in removals(project, rules) if one.ticked and chance.random() < 0.7]
+        return without_removals(project, cut.id, found, rules)
+
+    def words_out():
+        spans = passages.spans_of_words(project, some_ids(project, chance), "by hand")
+        return passages.taken_out(project, cut.id, spans, cross_ms=20)
+
+    acts = (
+        words_out,
+        words_out,
+        by_rules,
+        lambda: passages.taken_out(project, cut.id, [span]),
+        lambda: passages.taken_out(project, cut.id, [span], plays=chance.choice(("muted", "gap"))),
+        lambda: passages.put_back(project, cut.id, span.start_ms, span.end_ms),
+        lambda: passages.edge_moved(project, cut.id, place, edge, at) if lasts else project,
+        lambda: passages.nudged(project, cut.id, place, edge, chance.choice((-1, 1))) if lasts else project,
+        lambda: passages.join_set(project, cut.id, [place], cross_ms=chance.choice((0, 20, 500))),
+        lambda: passages.renamed(project, cut.id, f"Cut {chance.randrange(10**6)}"),
+        lambda: passages.without_cut(project, cut.id),
+    )
+    try:
+        return chance.choice(acts)()
+    except DubrelError as error:
+        assert "everything" in str(error)
+        return project
+
+
 RETIMING = frozenset(("word_edge", "caption_times", "unscripted", "align_typed", "take_text"))
 """Verbs that give words other times on purpose."""
 VERBS = (
@@ -517,6 +563,8 @@ VERBS = (
     translate,
     hand_in_translation,
     hand_in_translation,
+    edit_cut,
+    edit_cut,
 )
 
 

@@ -82,7 +82,29 @@ def _changed(project: Project, cut_id: int, change: Callable[[Cut], Cut]) -> Pro
     new = change(old)
     if new == old:
         return project
+    new = replace(new, taken=_only_out(new))
     return replace(project, cuts=tuple(new if one is old else one for one in project.cuts))
+
+
+def _only_out(cut: Cut) -> tuple[TakenOut, ...]:
+    """What was taken out, less what plays."""
+    plays = _merged((one.start_ms, one.end_ms) for one in cut.passages)
+    starts = [start for start, _ in plays]
+    found = list[TakenOut]()
+    for one in cut.taken:
+        nth, at = max(0, bisect_right(starts, one.start_ms) - 1), one.start_ms
+        while nth < len(plays) and plays[nth][0] < one.end_ms:
+            start, end = plays[nth]
+            if end > at:
+                if start > at:
+                    found.append(replace(one, start_ms=at, end_ms=start))
+                at = end
+            nth += 1
+        if at == one.start_ms:
+            found.append(one)
+        elif at < one.end_ms:
+            found.append(replace(one, start_ms=at))
+    return tuple(found)
 
 
 # -- taking out and putting back ---------------------------------------------------------------
