@@ -19,6 +19,7 @@ from dubrel.cli.common import (
 )
 
 COMMANDS = ("conform",)
+_SHOWN = 72  # letters of what is gone
 
 
 def add_to(commands: Subcommands) -> None:
@@ -59,5 +60,6 @@ def _conform(args: argparse.Namespace) -> int:
         for a, b in found.new:
             print(f"new   {format_clock(a)} {format_clock(b)}")
         for a, b, text in found.gone:
-            print(f"gone  {format_clock(a)} {format_clock(b)} {text}")
+            shown = text if len(text) <= _SHOWN else f"{text[:_SHOWN].rstrip()}…"
+            print(f"gone  {format_clock(a)} {format_clock(b)} {shown}")
     return 0

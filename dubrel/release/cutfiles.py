@@ -58,6 +58,8 @@ def cut_order(
         raise MediaError(f"“{target}” is no form of sound or film. Choose {', '.join(MEDIA_SUFFIXES)}.")
     if media is None or not Path(media.path).is_file():
         raise MediaError(f"“{target.name}” needs the recording, which is not where it was. Find it first.")
+    if target.exists() and target.samefile(media.path):
+        raise MediaError(f"“{target}” is the recording itself. Choose another name for the cut.")
     if not cut.passages:
         raise MediaError(f"“{cut.name}” has no passages. Put something into the cut first.")
     film = suffix in FILM_SUFFIXES

@@ -217,6 +217,8 @@ def test_what_cannot_be_made_is_one_sentence(ramp, tmp_path):
         cut_order(project, Cut(9, "", (CutPassage(0, 100),)), tmp_path / "cut.mp4")
     with pytest.raises(MediaError, match="no passages"):
         cut_order(project, Cut(9, "", ()), tmp_path / "cut.wav")
+    with pytest.raises(MediaError, match="the recording itself"):
+        cut_order(project, Cut(9, "", (CutPassage(0, 100),)), path)
     gone = replace(project, media=replace(project.media, path="/nowhere.wav"))
     with pytest.raises(MediaError, match="not where it was"):
         cut_order(gone, Cut(9, "", (CutPassage(0, 100),)), tmp_path / "cut.wav")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -19,6 +20,8 @@ from dubrel.desk.shell.kit.theme import sheet_font, text_scale
 from dubrel.edits.cuts.reading import Paragraph, Token
 from dubrel.edits.cuts.removals import Removal
 from dubrel.edits.words.paragraphs import goes_on
+
+_AROUND_MS = 60_000
 
 Place = tuple[int, int]  # of a paragraph, and of a token in it
 
@@ -110,13 +113,13 @@ class CutSheet(Page):
 
     def _near(self, ms: int) -> Place:
         """The token at a time of the recording, or the one before it."""
-        best = (0, 0)
-        for place, one in enumerate(self.paragraphs):
-            if one.start_ms > ms:
-                break
-            nth = sum(token.start_ms <= ms for token in one.tokens)
-            best = (place, max(0, nth - 1))
-        return best
+        place = max(0, bisect_right(self.paragraphs, ms, key=lambda one: one.start_ms) - 1)
+        if place + 1 < len(self.paragraphs):  # a pause before the next turn stands in that
+            after = self.paragraphs[place + 1].tokens
+            if after and after[0].start_ms <= ms:
+                place += 1
+        tokens = self.paragraphs[place].tokens if self.paragraphs else ()
+        return (place, max(0, sum(token.start_ms <= ms for token in tokens) - 1))
 
     # -- where one stands --------------------------------------------------------------------
 
@@ -263,7 +266,10 @@ class CutSheet(Page):
         if not spans:
             return
         self.off = self.off - spans if spans <= self.off else self.off | spans
+        low, high = min(spans)[0] - _AROUND_MS, max(end for _, end in spans) + _AROUND_MS
         for place, one in enumerate(self.paragraphs):
+            if one.turn.end_ms < low or one.start_ms > high:
+                continue
             if any(t.proposed and (t.proposed.start_ms, t.proposed.end_ms) in spans for t in one.tokens):
                 self.column.rebuild(place)
         self.viewport().update()

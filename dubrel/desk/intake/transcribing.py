@@ -77,6 +77,8 @@ class Transcribing:
         session, style = self.desk.session, style_of(self.desk.session.project.captions)
         empty = partial(clear_transcript, language=choices.language or "en")
         if session.project.transcript.turns:
+            if session.project.cuts:
+                self.desk.say("Cuts stay as they are: their times are those of the recording.")
             session.step(empty, "Transcribe")
             mark = session.history.mark()
         else:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
 from dubrel.edits.cuts.passages import length_of
-from dubrel.model import Cut, CutPassage, Project, Turn, Word
+from dubrel.model import Cut, CutPassage, Project, TakenOut, Turn, Word
 
 if TYPE_CHECKING:
     from dubrel.edits.cuts.removals import Removal
@@ -42,32 +43,55 @@ class Token:
     proposed: Removal | None = None
 
 
-@dataclass(frozen=True)
 class Paragraph:
-    """A turn as it reads in a cut.
+    """A turn as it reads in a cut; its tokens are found when they are first asked for.
 
     Attributes
     ----------
     id : int
     turn : Turn
-    tokens : tuple of Token
+    start_ms : int
+        When its first word is said.
     """
 
-    id: int
-    turn: Turn
-    tokens: tuple[Token, ...]
+    def __init__(self, turn: Turn, near: _Near) -> None:
+        self.id, self.turn, self.near = turn.id, turn, near
+        self.start_ms = turn.start_ms
 
-    @property
-    def start_ms(self) -> int:
-        """When it begins in the recording."""
-        return self.tokens[0].start_ms if self.tokens else self.turn.start_ms
+    @cached_property
+    def tokens(self) -> tuple[Token, ...]:
+        """Words, pauses that are shorter, passages that are out, in order."""
+        return tuple(_tokens(self.turn, self.near))
+
+
+@dataclass(frozen=True)
+class _Near:
+    """What of a cut concerns a turn.
+
+    Attributes
+    ----------
+    passages, proposals, taken : tuple
+    before_ms : int
+        When what is said before the turn ends.
+    before_gone : bool
+        Whether that is out.
+    tail_ms : int
+        Until when nothing is said after it; 0 where another turn follows.
+    """
+
+    passages: tuple[CutPassage, ...]
+    proposals: tuple[Removal, ...]
+    taken: tuple[TakenOut, ...]
+    before_ms: int
+    before_gone: bool
+    tail_ms: int
 
 
 class CutReading:
     """Reads a cut turn by turn; turns of which nothing changed are the same objects as before."""
 
     def __init__(self) -> None:
-        self._known: dict[int, tuple[Turn, tuple, Paragraph]] = {}
+        self._known: dict[int, Paragraph] = {}
 
     def paragraphs(
         self, project: Project, cut: Cut | None, proposals: Sequence[Removal] = ()
@@ -80,32 +104,38 @@ class CutReading:
             In order of time.
         """
         passages = _in_order(cut, project)
-        starts = [one.start_ms for one in passages]
-        offered = [one.start_ms for one in proposals]
-        taken = [one.start_ms for one in cut.taken] if cut else []
-        known, made, before, cut_off = self._known, list[Paragraph](), 0, False
+        taken = cut.taken if cut else ()
+        starts, offered, outs = ([one.start_ms for one in some] for some in (passages, proposals, taken))
+        known, made, before, gone = self._known, list[Paragraph](), 0, False
         self._known = {}
-        turns = project.transcript.turns
+        turns, length = project.transcript.turns, length_of(project)
         for turn in turns:
             low, high = min(before, turn.start_ms), turn.end_ms
-            tail = max(high, length_of(project)) if turn is turns[-1] else 0
+            tail = max(high, length) if turn is turns[-1] else 0
             high = max(high, tail)
             here = passages[max(0, bisect_right(starts, low) - 1) : bisect_right(starts, high)]
             near = proposals[max(0, bisect_right(offered, low) - 2) : bisect_right(offered, high)]
-            gone = cut.taken[max(0, bisect_right(taken, low) - 2) : bisect_right(taken, high)] if cut else ()
-            key = (tuple(here), tuple(near), gone, before, cut_off, tail)
+            out = taken[max(0, bisect_right(outs, low) - 2) : bisect_right(outs, high)]
+            beside = _Near(tuple(here), tuple(near), tuple(out), before, gone, tail)
             old = known.get(turn.id)
-            if old is not None and old[0] is turn and old[1] == key:
-                paragraph = old[2]
-            else:
-                paragraph = Paragraph(turn.id, turn, tuple(_tokens(turn, here, near, gone, key[3:])))
-                if old is not None and old[2] == paragraph:
-                    paragraph = old[2]
-            self._known[turn.id] = (turn, key, paragraph)
+            same = old is not None and old.turn is turn and old.near == beside
+            paragraph = old if same and old is not None else Paragraph(turn, beside)
+            self._known[turn.id] = paragraph
             made.append(paragraph)
             before = max(before, turn.end_ms)
-            cut_off = bool(paragraph.tokens) and paragraph.tokens[-1].kind == "gone"
+            gone = bool(turn.words) and _passage_at(here, starts_of(here), _middle(turn.words[-1])) < 0
         return made
+
+
+def starts_of(passages: Sequence[CutPassage]) -> list[int]:
+    """When each passage begins."""
+    return [one.start_ms for one in passages]
+
+
+def _passage_at(passages: Sequence[CutPassage], starts: Sequence[int], ms: int) -> int:
+    """The passage that plays a time, sound and all; -1 for none."""
+    at = bisect_right(starts, ms) - 1
+    return at if at >= 0 and ms < passages[at].end_ms and passages[at].plays == "all" else -1
 
 
 def _in_order(cut: Cut | None, project: Project) -> list[CutPassage]:
@@ -117,36 +147,24 @@ def _in_order(cut: Cut | None, project: Project) -> list[CutPassage]:
     return [edges[0], *sorted(cut.passages, key=lambda one: one.start_ms), edges[1]]
 
 
-def _tokens(
-    turn: Turn,
-    passages: Sequence[CutPassage],
-    proposals: Sequence[Removal],
-    taken: Sequence,
-    around: tuple[int, bool, int],
-) -> Iterator[Token]:
-    """The tokens of a turn.
-
-    Parameters
-    ----------
-    around : tuple of (int, bool, int)
-        When what is said before it ends, whether that is out, and until when nothing is said after it.
-    """
-    before_ms, before_gone, tail_ms = around
-    starts = [one.start_ms for one in passages]
+def _tokens(turn: Turn, near: _Near) -> Iterator[Token]:
+    """The tokens of a turn."""
+    passages, proposals, taken = near.passages, near.proposals, near.taken
+    before_ms, before_gone, tail_ms = near.before_ms, near.before_gone, near.tail_ms
+    starts = starts_of(passages)
 
     def passage_at(ms: int) -> int:
-        at = bisect_right(starts, ms) - 1
-        return at if at >= 0 and ms < passages[at].end_ms and passages[at].plays == "all" else -1
+        return _passage_at(passages, starts, ms)
 
     def why(start: int, end: int) -> str:
         for one in passages:
             if one.plays != "all" and one.start_ms < end and one.end_ms > start:
                 return one.plays
         best, most = "", 0
-        for one in taken:
-            common = min(end, one.end_ms) - max(start, one.start_ms)
+        for out in taken:
+            common = min(end, out.end_ms) - max(start, out.start_ms)
             if common > most:
-                best, most = one.why, common
+                best, most = out.why, common
         return best or "by hand"
 
     pausing = [one for one in proposals if not one.text]
