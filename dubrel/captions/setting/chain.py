@@ -31,12 +31,19 @@ class Part:
     edges : frozenset of int
         Ids of the words after which a caption should rather end than elsewhere:
         in a translation, where a caption of the original ends.
+    not_before, not_after : int or None
+        Out time of the caption that stays before it, and in time of the one that does after it.
+    closed : bool
+        No caption goes on into the next part: what stays stands between them.
     """
 
     turn: Turn
     name: str = ""
     changed: bool = True
     edges: frozenset[int] = frozenset()
+    not_before: int | None = None
+    not_after: int | None = None
+    closed: bool = False
 
 
 @dataclass(frozen=True, eq=False)

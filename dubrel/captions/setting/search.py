@@ -175,7 +175,21 @@ class Search:
 
     @cached_property
     def _latest(self) -> np.ndarray:
-        return self.clock.before_gap(self.ins)
+        found = self.clock.before_gap(self.ins)
+        for place, part in enumerate(self.chain.parts):
+            if part.not_after is not None:
+                stop = int(np.searchsorted(self.chain.part_of, place + 1))
+                found[stop] = np.minimum(found[stop], self.clock.before_gap(np.array([part.not_after])))
+        return found
+
+    @cached_property
+    def _closes(self) -> np.ndarray:
+        """Whether a border is one behind which something that stays stands; shape (words + 1,)."""
+        found = np.zeros(len(self.chain) + 1, bool)
+        for place, part in enumerate(self.chain.parts):
+            if part.closed:
+                found[int(np.searchsorted(self.chain.part_of, place + 1))] = True
+        return found
 
     @cached_property
     def _spoken(self) -> np.ndarray:
@@ -281,7 +295,7 @@ class Search:
         before, after = self.ins[table[1:, 0], table[1:, 2]], begins[1:]
         stays = np.minimum(self._stays[table[:-1, 1] - 1], begins[:-1] + self.chain.style.max_ms)
         latest = np.maximum(np.minimum(self.clock.before_gap(after), stays), ends[:-1])
-        close = ends[:-1] == self.clock.before_gap(before)
+        close = (ends[:-1] == self.clock.before_gap(before)) & ~self._closes[table[:-1, 1]]
         return np.append(np.where(close & (after > before), latest, ends[:-1]), ends[-1])
 
     def _no_earlier_than_needed(self, part: np.ndarray, ends: np.ndarray) -> np.ndarray:
@@ -345,7 +359,7 @@ def _dash_runs(chain: Chain) -> Iterator[tuple[tuple[int, int], float]]:
     firsts = [first for _, _, first in chain.first_words()] + [len(chain)]
     for before, here, after in zip(firsts, firsts[1:], firsts[2:]):
         one, other = chain.parts[chain.part_of[before]], chain.parts[chain.part_of[here]]
-        if one.turn.speaker == other.turn.speaker:
+        if one.closed or one.turn.speaker == other.turn.speaker:
             continue
         if chain.start[here] - chain.end[here - 1] > costs.ANSWER_MS:
             continue

@@ -10,6 +10,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from itertools import groupby
+
+import numpy as np
 
 from dubrel.base.text import grapheme_count
 from dubrel.captions.marks import with_dash, with_name
@@ -94,7 +97,8 @@ def set_turns(
     rules = style.for_language(transcript.language)
     people = {one.id: one for one in transcript.speakers}
     passages = _passages(parts)
-    placed: list[Placed] = []
+    placed: list[tuple[int, Placed]] = []
+    before = 0
     for nth, passage in enumerate(passages):
         chain = make_chain(passage, rules, transcript.language)
         first, last = nth == 0, nth + 1 == len(passages)
@@ -105,10 +109,16 @@ def set_turns(
         )
         runs, _ = Search(chain, here).cheapest()
         held = HeldWords(chain)
-        placed += [Placed(draft_of_run(chain, run, held, people), run.start_ms, run.end_ms) for run in runs]
-    placed.sort(key=lambda one: one.draft.words[0].start_ms)
-    placed = one_after_the_other(list(_at_once(placed, rules)), rules, bounds)
-    return placed if bounds.length_ms is None else [_within(one, bounds.length_ms) for one in placed]
+        groups = np.concatenate([[0], np.cumsum([part.closed for part in chain.parts])])
+        for run in runs:
+            made = Placed(draft_of_run(chain, run, held, people), run.start_ms, run.end_ms)
+            placed.append((before + int(groups[chain.part_of[run.start]]), made))
+        before += int(groups[-1])
+    placed.sort(key=lambda pair: (pair[0], pair[1].draft.words[0].start_ms))
+    found: list[Placed] = []
+    for _, group in groupby(placed, key=lambda pair: pair[0]):  # between two, something stays
+        found += one_after_the_other(list(_at_once([one for _, one in group], rules)), rules, bounds)
+    return found if bounds.length_ms is None else [_within(one, bounds.length_ms) for one in found]
 
 
 def _at_once(placed: Sequence[Placed], style: HouseStyle) -> Iterator[Placed]:

@@ -237,7 +237,13 @@ class Clock:
         if self.bounds.not_before is not None:
             gap = self.style.least_gap(grid.rate)
             found = np.maximum(found, grid.nearest(np.array(self.bounds.not_before + gap)))
-        after = OPEN_MS if self.bounds.not_after is None else self.bounds.not_after
+        for place, part in enumerate(chain.parts):
+            if part.not_before is not None:
+                gap = self.style.least_gap(grid.rate)
+                own = slice(*np.searchsorted(chain.part_of, [place, place + 1]))
+                found[own] = np.maximum(found[own], grid.nearest(np.array(part.not_before + gap)))
+        borders = (self.bounds.not_after, chain.parts[-1].not_after if chain.parts else None)
+        after = min((one for one in borders if one is not None), default=OPEN_MS)
         return np.vstack([found, np.full((1, found.shape[1]), after)])
 
     def _leads(self, start: np.ndarray, usual: np.ndarray) -> list[np.ndarray]:

@@ -96,29 +96,33 @@ def _set_around(
     starts = [one.start_ms for one in fixed]
     ends = [one.end_ms for one in sorted(fixed, key=lambda one: one.end_ms)]
     taken = {word for one in fixed for word in one.words}
+    parts: list[Part] = []
     group: list[Part] = []
     border = 0  # how many captions that stay begin before the group
     for part in _free_parts(project, turns, taken):
         place = bisect_right(starts, _first_ms(part))
         if group and place != border:
-            yield from set_turns(group, project.transcript, style, _between(bounds, group, starts, ends))
+            parts += _between(group, starts, ends)
             group = []
         border = place
         group.append(part)
     if group:
-        yield from set_turns(group, project.transcript, style, _between(bounds, group, starts, ends))
+        parts += _between(group, starts, ends)
+    return iter(set_turns(parts, project.transcript, style, bounds) if parts else ())
 
 
 def _first_ms(part: Part) -> int:
     return next(word.start_ms for word in part.turn.words if not word.struck)
 
 
-def _between(bounds: Bounds, group: Sequence[Part], starts: Sequence[int], ends: Sequence[int]) -> Bounds:
-    """The times that a group has between captions that stay."""
+def _between(group: Sequence[Part], starts: Sequence[int], ends: Sequence[int]) -> list[Part]:
+    """The parts of a group with the times that they have between captions that stay."""
     first, last = _first_ms(group[0]), group[-1].turn.words[-1].start_ms
     before, after = bisect_right(starts, first), bisect_right(starts, last)
     out = ends[before - 1] if before else None
-    return replace(bounds, not_before=out, not_after=starts[after] if after < len(starts) else None)
+    into = starts[after] if after < len(starts) else None
+    made = [replace(part, not_before=out) for part in group]
+    return [*made[:-1], replace(made[-1], not_after=into, closed=True)]
 
 
 def _free_parts(project: Project, turns: Sequence[Turn], taken: Collection[int]) -> Iterator[Part]:
