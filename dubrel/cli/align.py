@@ -64,10 +64,10 @@ def _audit(args: argparse.Namespace) -> int:
     from dubrel.edits.captions.auditfixes import audit_cues, audited_words, repaired
     from dubrel.edits.captions.resetting import set_again
     from dubrel.edits.words.typedtimes import retimed_words
-    from dubrel.jobs.auditreport import as_json, as_text
     from dubrel.jobs.machinery.events import Audited
     from dubrel.jobs.timingaudit import audit_captions
     from dubrel.media.probe import probe
+    from dubrel.release.auditreport import as_json, as_text
 
     if args.fix:
         refuse_unwritable(args.fix)

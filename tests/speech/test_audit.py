@@ -15,10 +15,10 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.captions.times import Move, moved, retimed
 from dubrel.edits.intake import add_heard, from_cues
 from dubrel.formats.register import read_file
-from dubrel.jobs.auditreport import as_text, course_in_words
 from dubrel.media.probe import probe
 from dubrel.media.sound import samples_of
 from dubrel.model import Course, Cue, Project, RecognisedWord
+from dubrel.release.auditreport import as_text, course_in_words
 from dubrel.release.onefile import write_checked
 from dubrel.speech.align.audit import audit, find_course
 from dubrel.speech.align.english import EnglishAligner

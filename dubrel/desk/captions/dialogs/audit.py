@@ -10,9 +10,9 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space, Theme, time_font
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.jobs.auditreport import course_in_words
 from dubrel.model import Audit, AuditedCaption
 from dubrel.model.audit import ON_TIME, TOLERANCE_MS
+from dubrel.release.auditreport import course_in_words
 
 
 @guarded
