@@ -1,6 +1,6 @@
 """The project of a cut of 30,000 words with 2,000 joins against setting its captions; one passage more.
 
-And the sound of a cut against decoding and encoding the recording alone.
+And the sound and the film of a cut against decoding and encoding the recording alone.
 """
 
 from __future__ import annotations
@@ -19,6 +19,7 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.passages import taken_out, with_whole
 from dubrel.edits.cuts.reading import CutReading
+from dubrel.film.cutfilm import write_film
 from dubrel.film.cutsound import write_sound
 from dubrel.model import Cut, CutPassage, Media, TakenOut
 from dubrel.release.cutfiles import parts_of
@@ -57,6 +58,21 @@ def sound() -> float:
     return made / alone
 
 
+def film() -> float:
+    """How long a second of the film of a cut takes against one of the film as it is, decoded and encoded."""
+    project = read_input(DEMO / "heron-film.dubrel", True)
+    assert project.media is not None and project.media.frame_rate is not None
+    path, rate, length = Path(project.media.path), project.media.frame_rate, project.media.duration_ms
+    pieces = tuple(CutPassage(at, at + 3600, cross_ms=20) for at in range(0, length - 4000, 4000))
+    parts = parts_of(Cut(1, "", pieces), rate)
+    with tempfile.TemporaryDirectory() as folder:
+        target = Path(folder) / "a.mp4"
+        whole = parts_of(Cut(1, "", (CutPassage(0, length),)), rate)
+        alone = best_of(lambda: list(write_film(path, target, whole, rate)), 3) / length
+        made = best_of(lambda: list(write_film(path, target, parts, rate)), 3) / parts[-1].until_ms
+    return made / alone
+
+
 def main() -> None:
     """Print the figures."""
     rows = []
@@ -86,6 +102,7 @@ def main() -> None:
         reading_first_ms=first * 1000,
         reading_again_ms=again * 1000,
         sound_ratio=sound(),
+        film_ratio=film(),
     )
 
 
