@@ -29,6 +29,7 @@ _ANCHOR_S, _REACH_MS, _ANCHORS = 0.7, 45, 32
 _FINE = 40  # samples: 5 ms, for the moment of a join
 _FINE_WINDOW = 256
 _LEVEL = 3000.0
+_LEAST_POINTS = 3
 
 
 @dataclass(frozen=True)
@@ -225,7 +226,7 @@ def _measured(
             points.append((at + span / 2, at + span / 2 + shift * _STEP + offset))
             there = round(at + shift * _STEP + offset)
             gains.append(_power(old[there : there + span]) / max(1e-6, _power(new[at : at + span])))
-    if not points:
+    if len(points) < _LEAST_POINTS:
         return None
     x, y = np.array(points).T
     shifts = y - x
@@ -302,7 +303,7 @@ def _merged(runs: list[_Run]) -> list[_Run]:
         if found:
             before = found[-1]
             apart = abs(before.old(one.first) - one.old(one.first))
-            if apart < RATE * 0.004 and one.first - before.last < 3 * RATE:
+            if apart < RATE * 0.008 and one.first - before.last < 3 * RATE:
                 found[-1] = _Run(
                     before.first, max(before.last, one.last), before.rate, before.shift, before.gain
                 )
