@@ -194,6 +194,31 @@ def test_sound_and_picture_stay_together_over_many_joins(tmp_path):
     assert abs(len(found) / RATE - video_s) < 0.05
 
 
+def test_sound_that_begins_later_than_the_picture_stays_where_it_is(tmp_path):
+    with av.open(str(tmp_path / "late.mkv"), "w") as out:
+        picture = out.add_stream("libx264", rate=25)
+        picture.width, picture.height, picture.pix_fmt = 64, 48, "yuv420p"
+        sound = out.add_stream("pcm_s16le", rate=RATE, layout="mono")
+        for nth in range(150):
+            frame = av.VideoFrame.from_ndarray(np.full((48, 64, 3), nth, np.uint8), format="rgb24")
+            out.mux(picture.encode(frame))
+        out.mux(picture.encode(None))
+        for nth in range(16):  # from 1.6 s on, a tenth each; a click at 2.6 s
+            samples = np.zeros((1, RATE // 10), np.int16)
+            samples[0, : 200 if nth == 10 else 0] = 20_000
+            block = av.AudioFrame.from_ndarray(samples, "s16", "mono")
+            block.sample_rate, block.pts = RATE, round(1.6 * RATE) + nth * RATE // 10
+            out.mux(sound.encode(block))
+        out.mux(sound.encode(None))
+    passages = [CutPassage(1000, 1400), CutPassage(2400, 3000)]
+    target = made(project_of(tmp_path / "late.mkv"), passages, tmp_path / "cut.mp4")
+    found = np.abs(samples_in(target, "mono")[0])
+    assert np.flatnonzero(found > 0.3)[0] / 48 == pytest.approx(600, abs=25)
+    with av.open(str(target)) as film:
+        shades = [shade(one) for one in film.decode(video=0)]
+    assert len(shades) == 25 and abs(shades[9] - 34) <= 3 and abs(shades[10] - 60) <= 3
+
+
 def test_captions_chapters_and_gaps_of_a_film(tmp_path, film):
     project = project_of(film)
     words = [word for turn in project.transcript.turns for word in turn.words]
