@@ -308,3 +308,30 @@ def test_an_edit_that_has_changed_is_opened_with_its_words(cut, qtbot, tmp_path)
     run(cut, "conform")
     qtbot.waitUntil(lambda: any("shares no sound" in one for one in said), timeout=60_000)
     assert window.session.path == tmp_path / "edit.dubrel" and not (tmp_path / "none.dubrel").exists()
+
+
+def test_what_is_in_doubt_is_ticked_only_by_hand(window, qtbot):
+    from conftest import spoken
+
+    from dubrel.edits.intake import set_turns
+    from dubrel.model import Project, RecognisedTurn, Speaker
+
+    said = spoken(
+        "The old boat came out of the water at the yard. The old boat came out of the water at the yard."
+    )
+    turns = [RecognisedTurn(tuple(said[:11]), "s0"), RecognisedTurn(tuple(said[11:]), "s1")]
+    project = set_turns(Project(title="Echo"), turns, [Speaker("s0", "Anna"), Speaker("s1", "Ben")], "en")
+    window.session.open(project, None, saved=False)
+    window.show_room("cut")
+    room = window.rooms["cut"]
+    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found), timeout=10_000)
+    doubtful = next(one for one in room.proposing.found if one.why == "said again")
+    assert "somebody else" in doubtful.doubt and doubtful not in room.ticked()
+    block = room.page.sheet.column.block(0)
+    words_of_it = [one.token for one in block.pieces if one.token.proposed == doubtful]
+    assert words_of_it and not any(block._ticked(one) for one in words_of_it)
+    room.page.sheet.go_to(words_of_it[2].start_ms)
+    window.commands.run("tick")
+    assert doubtful in room.ticked()
+    window.commands.run("take_out_ticked")
+    assert [one.why for one in room.cut.taken if one.why == "said again"]

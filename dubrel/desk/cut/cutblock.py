@@ -56,7 +56,7 @@ class CutBlock:
     opened : collection of int
         In times of the passages that are unfolded.
     off : collection of (int, int)
-        In and out times of the proposals that are not ticked.
+        In and out times of the proposals that the user has ticked or unticked otherwise.
     """
 
     def __init__(
@@ -102,7 +102,7 @@ class CutBlock:
 
     def _ticked(self, token: Token) -> bool:
         offer = token.proposed
-        return offer is not None and (offer.start_ms, offer.end_ms) not in self._off
+        return offer is not None and offer.ticked != ((offer.start_ms, offer.end_ms) in self._off)
 
     def _formats(self) -> list[QTextLayout.FormatRange]:
         found = []

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QBoxLayout, QComboBox, QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
@@ -16,6 +17,8 @@ from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.cuts.figures import Figures
 from dubrel.model.cutrules import CutRules
 
+_NARROW = 560  # pixels
+_BESIDE, _BELOW = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
 _GO = ((True, "go"), (False, "stay"))
 _PARTS: list[str | Blank] = [
     "Pauses longer than",
@@ -103,7 +106,15 @@ class CutPage(QWidget):
         box.addWidget(self.sheet, 1)
         self.setFocusProxy(self.sheet)
 
-    def _buttons(self) -> QHBoxLayout:
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Give the sentence all its lines; where it is narrow the figures stand below the buttons."""
+        super().resizeEvent(event)
+        narrow = self.width() < _NARROW
+        self._row.setDirection(_BELOW if narrow else _BESIDE)
+        width = max(100, self.width() - 2 * Space.EDGE)
+        self.sentence.setFixedHeight(self.sentence.heightForWidth(width))
+
+    def _buttons(self) -> QBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(Space.CLOSE)
         self.make, self.play = button("Take out", primary=True), button("Play the cut")
@@ -120,8 +131,11 @@ class CutPage(QWidget):
         for one in (self.make, self.play, self.write, self.cuts):
             row.addWidget(one)
         row.addStretch(1)
-        row.addWidget(self.figures)
-        return row
+        self._row = QBoxLayout(_BESIDE)
+        self._row.setSpacing(Space.CLOSE)
+        self._row.addLayout(row, 1)
+        self._row.addWidget(self.figures)
+        return self._row
 
     def _changed(self, name: str, value: object) -> None:
         self.rules = CutRules(**{**vars(self.rules), "name": "", name: value})
@@ -142,14 +156,15 @@ class CutPage(QWidget):
         self.cuts.setVisible(len(cuts) > 1)
 
     def show_figures(
-        self, found: Figures | None, whole_ms: int, ticked: int, saves_ms: int, busy: bool
+        self, found: Figures | None, whole_ms: int, ticked: int, saves_ms: int, offered: int | None
     ) -> None:
-        """What the cut comes to, and what is ticked."""
-        if busy:
+        """What the cut comes to, and what is ticked of what is offered (none: it is looked for)."""
+        if offered is None:
             self.make.setText("Looking …")
         else:
-            self.make.setText(f"Take out {ticked}" if ticked else "Nothing to take out")
-        self.make.setEnabled(bool(ticked) and not busy)
+            nothing = "Nothing ticked" if offered else "Nothing to take out"
+            self.make.setText(f"Take out {ticked}" if ticked else nothing)
+        self.make.setEnabled(bool(ticked) and offered is not None)
         if found is None or not found.joins:
             offer = f"{format_length(whole_ms)}; ticked: −{format_length(saves_ms)}" if ticked else ""
             self.figures.setText(offer or (format_length(whole_ms) if whole_ms else ""))

@@ -16,8 +16,10 @@ _ROWS = [*KINDS]
 _JOIN: list[str | Blank] = [
     "The join has",
     Blank("cross_ms", "Cross-fade of this join", 5, 0, 5000, 1, " ms of cross-fade", zero="no cross-fade"),
-    ";",
-    "its sound leads the picture by",
+    ".",
+]
+_LEAD: list[str | Blank] = [
+    "Its sound leads the picture by",
     Blank("lead_frames", "Frames by which the sound leads", 1, 0, 250, 1, " frames", zero="nothing"),
     ".",
 ]
@@ -63,7 +65,10 @@ class CutPanel(QWidget):
         self.join.changed.connect(self.join_changed)
         box.addWidget(self.heading)
         box.addWidget(self.text)
+        self.lead = Sentence(_LEAD, small=True)
+        self.lead.changed.connect(self.join_changed)
         box.addWidget(self.join)
+        box.addWidget(self.lead)
         box.addStretch(1)
         self.show_here("", "", None)
 
@@ -81,12 +86,14 @@ class CutPanel(QWidget):
             parts += [f"{more} proposed   {format_length(offered_ms)}"] if more else []
             self.gone.set(kind, ", ".join(parts) or "–")
 
-    def show_here(self, heading: str, text: str, join: object | None) -> None:
-        """What stands where one is."""
+    def show_here(self, heading: str, text: str, join: object | None, picture: bool = False) -> None:
+        """What stands where one is; sound can lead where there is a picture."""
         self.heading.setText(heading)
         self.text.setText(text)
         self.heading.setVisible(bool(heading))
         self.text.setVisible(bool(text))
         self.join.setVisible(join is not None)
+        self.lead.setVisible(join is not None and picture)
         if join is not None:
             self.join.show_values(join)
+            self.lead.show_values(join)

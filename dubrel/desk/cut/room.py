@@ -178,15 +178,16 @@ class CutRoom(Room):
         found = figures(cut, whole) if cut else None
         if self._page is not None:
             saves = sum(one.end_ms - one.start_ms for one in ticked)
-            self._page.show_figures(found, whole, len(ticked), saves, self.proposing.busy)
+            offered = None if self.proposing.busy else len(self.proposing.open(cut))
+            self._page.show_figures(found, whole, len(ticked), saves, offered)
         if self._panel is not None:
             done = {kind: (count, ms) for kind, count, ms in found.by_kind} if found else {}
-            offered = {}
+            by_kind = {}
             for kind, reasons in KINDS.items():
                 some = [one for one in ticked if one.why in reasons]
                 if some:
-                    offered[kind] = (len(some), sum(one.end_ms - one.start_ms for one in some))
-            self._panel.show_kinds(done, offered)
+                    by_kind[kind] = (len(some), sum(one.end_ms - one.start_ms for one in some))
+            self._panel.show_kinds(done, by_kind)
         self.desk.counted.emit()
 
     def _show_here(self) -> None:
@@ -199,7 +200,9 @@ class CutRoom(Room):
             return
         heading, text = _told(token)
         cut = self.cut
-        self._panel.show_here(heading, text, cut.passages[join] if cut and join is not None else None)
+        media = self.session.project.media
+        here = cut.passages[join] if cut and join is not None else None
+        self._panel.show_here(heading, text, here, bool(media and media.has_video))
 
     def _follow(self, ms: int) -> None:
         if self._page is not None and self.desk.room == self.id:
