@@ -335,3 +335,38 @@ def test_what_is_in_doubt_is_ticked_only_by_hand(window, qtbot):
     assert doubtful in room.ticked()
     window.commands.run("take_out_ticked")
     assert [one.why for one in room.cut.taken if one.why == "said again"]
+
+
+def test_a_cut_in_another_order_reads_as_it_plays(cut, qtbot):
+    project = cut.session.project
+    spans = [(60_000, 80_000), (3000, 33_000), (100_000, 110_000)]
+    made, cut_id = with_cut(project, "Rough", [CutPassage(a, b) for a, b in spans])
+    cut.session.apply(made, "Open a list", base=project)
+    cut.choose(cut_id)
+    shown = [
+        one.turn.words[token.first].id
+        for one in cut.page.sheet.paragraphs
+        for token in one.tokens
+        if token.kind == "word"
+    ]
+    from dubrel.edits.cuts.cutting import cut_project
+
+    assert shown == [word.id for word in words(cut_project(made, made.cut(cut_id)))]
+    assert len({one.id for one in cut.page.sheet.paragraphs}) == len(cut.page.sheet.paragraphs)
+    cut.page.sheet.move_to((0, 0))
+    heard, said = [], []
+    cut.desk.said.connect(said.append)
+    for _ in range(3):
+        run(cut, "next_look")
+        heard.append(cut.player.position)
+        cut.player.pause()
+    assert said == ["That was the last join."]
+    assert [round(ms, -3) for ms in heard] == [19_000, 49_000, 49_000]  # a second before each join
+    run(cut, "previous_look")
+    assert round(cut.player.position, -3) == 19_000
+    cut.player.pause()
+    for name in ("take_out", "put_back", "undo", "tick", "play_join"):
+        run(cut, name)
+    for place in range(len(cut.page.sheet.paragraphs)):
+        cut.page.sheet.move_to((place, 0))
+    cut.page.sheet.follow(101_000)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Sequence
+from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
@@ -113,6 +114,8 @@ class CutSheet(Page):
 
     def _near(self, ms: int) -> Place:
         """The token at a time of the recording, or the one before it."""
+        if any(b.start_ms < a.start_ms for a, b in pairwise(self.paragraphs)):  # it plays in another order
+            return self._among(ms)
         place = max(0, bisect_right(self.paragraphs, ms, key=lambda one: one.start_ms) - 1)
         if place + 1 < len(self.paragraphs):  # a pause before the next turn stands in that
             after = self.paragraphs[place + 1].tokens
@@ -120,6 +123,15 @@ class CutSheet(Page):
                 place += 1
         tokens = self.paragraphs[place].tokens if self.paragraphs else ()
         return (place, max(0, sum(token.start_ms <= ms for token in tokens) - 1))
+
+    def _among(self, ms: int) -> Place:
+        """The first token that is said at a time; the very first where none is."""
+        for place, one in enumerate(self.paragraphs):
+            if one.start_ms <= ms <= one.turn.end_ms:
+                for nth, token in enumerate(one.tokens):
+                    if token.start_ms <= ms < token.end_ms:
+                        return (place, nth)
+        return (0, 0)
 
     # -- where one stands --------------------------------------------------------------------
 

@@ -12,6 +12,8 @@ from dubrel.edits.cuts import passages
 from dubrel.edits.cuts.passages import length_of, spans_of_words, with_whole
 from dubrel.model import Project, TakenOut
 
+_BESIDE_MS = 300  # a word so near to a join stands at it
+
 
 class CutEditing:
     """What hands do to the cut that is shown."""
@@ -105,17 +107,22 @@ class CutEditing:
     # -- joins --------------------------------------------------------------------------------
 
     def join_here(self) -> int | None:
-        """The place of the passage that ends at the join where one stands, or the nearest before it."""
+        """The place of the passage that ends at the join where one stands, or beside which one does."""
         cut, token = self.room.cut, self.room.page.sheet.current()
         if cut is None or token is None or not cut.joins:
             return None
+        if token.kind == "word":
+            middle = (token.start_ms + token.end_ms) // 2
+            for place, one in enumerate(cut.passages):
+                if one.start_ms <= middle < one.end_ms:
+                    after = place if one.end_ms - token.end_ms <= _BESIDE_MS else None
+                    before = place - 1 if token.start_ms - one.start_ms <= _BESIDE_MS else None
+                    found = after if before is None else before
+                    return found if found is not None and 0 <= found < cut.joins else None
+            return None
         ms = token.start_ms if token.proposed is None else -1
-        for place, one in enumerate(cut.passages[:-1]):
-            if abs(one.end_ms - ms) <= 1 and token.kind != "word":
-                return place
-            if token.kind == "word" and one.end_ms <= ms <= cut.passages[place + 1].start_ms + 300:
-                return place
-        return None
+        near = (place for place, one in enumerate(cut.passages[:-1]) if abs(one.end_ms - ms) <= 1)
+        return next(near, None)
 
     def drag(self, place: int, edge: str, ms: int) -> None:
         """Move an edge of a passage."""

@@ -55,6 +55,7 @@ class CutRoom(Room):
         self._panel: CutPanel | None = None
         self._player: CutPlayer | None = None
         self._reading = CutReading()
+        self._looked: tuple[int, tuple[int, int]] | None = None  # a join, and where one stood then
         edit = self.editing
         self._layer = CutLayer(speech, lambda: self.cut, self.ticked, edit.drag, edit.dropped)
         self.session.opened.connect(self._opened)
@@ -167,6 +168,7 @@ class CutRoom(Room):
 
     def refresh(self) -> None:
         """Show the cut as it is."""
+        self._looked = None
         project, cut, page = self.session.project, self.cut, self.page
         page.sheet.show_paragraphs(self._reading.paragraphs(project, cut, self.proposing.open(cut)))
         page.show_cuts([(one.id, one.name) for one in project.cuts], cut.id if cut else 0)
@@ -283,15 +285,24 @@ class CutRoom(Room):
         if self.cut is None or not self.cut.joins:
             self.desk.say("There is no join yet. Take something out first.")
             return
-        cut = self.cut
-        ends = sorted({one.end_ms for one in cut.passages[:-1]})
-        token = self.page.sheet.current()
-        now = token.start_ms if token is not None else 0
-        after = [ms for ms in ends if ms > now + 1] if step > 0 else [ms for ms in ends if ms < now - 1]
-        if not after:
+        cut, sheet = self.cut, self.page.sheet
+        place = self._looked[0] if self._looked is not None and self._looked[1] == sheet.caret else None
+        if place is None:
+            here_now = sheet.current()
+            now = (here_now.start_ms + here_now.end_ms) // 2 if here_now is not None else 0
+            here = (nth for nth, one in enumerate(cut.passages) if one.start_ms <= now < one.end_ms)
+            inside = next(here, None)
+            place = self.editing.join_here() if inside is None else inside - (step > 0)
+            place = -1 if place is None else place
+        place += step
+        if not 0 <= place < cut.joins:
             self.desk.say("That was the last join." if step > 0 else "That was the first join.")
             return
-        self.page.sheet.go_to(after[0] if step > 0 else after[-1])
+        sheet.go_to(cut.passages[place].end_ms)
+        token = sheet.current()
+        if token is None or abs(token.start_ms - cut.passages[place].end_ms) > 1:
+            sheet.go_to(cut.passages[place].end_ms - 1)  # nothing is folded there: it ends in another place
+        self._looked = (place, sheet.caret)
         self.play_join()
 
     # -- playing -----------------------------------------------------------------------------
@@ -311,7 +322,9 @@ class CutRoom(Room):
     def play_join(self) -> None:
         """Play two seconds around the join where one stands, as it will sound."""
         cut, place = self.cut, self.editing.join_here()
-        if cut is None or place is None:
+        if self._looked is not None and self._looked[1] == self.page.sheet.caret:
+            place = self._looked[0]
+        if cut is None or place is None or place >= len(cut.passages):
             self.desk.say("Stand at a join first; F8 goes to the next one.")
             return
         from dubrel.desk.cut.playing import AROUND_MS  # late: as above

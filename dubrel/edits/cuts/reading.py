@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
@@ -15,6 +15,8 @@ if TYPE_CHECKING:
     from dubrel.edits.cuts.removals import Removal
 
 Kind = Literal["word", "pause", "gone"]
+_EVER = 1 << 60
+_RUN = 1 << 40  # apart from the ids of turns
 
 
 @dataclass(frozen=True)
@@ -49,14 +51,15 @@ class Paragraph:
     Attributes
     ----------
     id : int
+        That of its turn, unless the turn plays in several places.
     turn : Turn
     start_ms : int
-        When its first word is said.
+        When it begins in the recording.
     """
 
-    def __init__(self, turn: Turn, near: _Near) -> None:
-        self.id, self.turn, self.near = turn.id, turn, near
-        self.start_ms = turn.start_ms
+    def __init__(self, turn: Turn, near: _Near, nth: int = 0) -> None:
+        self.id, self.turn, self.near = turn.id + nth * _RUN, turn, near
+        self.start_ms = max(turn.start_ms, near.limits[0])
 
     @cached_property
     def tokens(self) -> tuple[Token, ...]:
@@ -77,6 +80,8 @@ class _Near:
         Whether that is out.
     tail_ms : int
         Until when nothing is said after it; 0 where another turn follows.
+    limits : tuple of (int, int)
+        The part of the recording that is told here, where a cut plays it in another order.
     """
 
     passages: tuple[CutPassage, ...]
@@ -85,13 +90,14 @@ class _Near:
     before_ms: int
     before_gone: bool
     tail_ms: int
+    limits: tuple[int, int] = (0, _EVER)
 
 
 class CutReading:
     """Reads a cut turn by turn; turns of which nothing changed are the same objects as before."""
 
     def __init__(self) -> None:
-        self._known: dict[int, Paragraph] = {}
+        self._known: dict[tuple[int, int], Paragraph] = {}
 
     def paragraphs(
         self, project: Project, cut: Cut | None, proposals: Sequence[Removal] = ()
@@ -103,28 +109,61 @@ class CutReading:
         proposals : sequence of Removal
             In order of time.
         """
-        passages = _in_order(cut, project)
+        parts = _runs(cut)
+        known, self._known = self._known, {}
+        if len(parts) < 2:
+            return self._part(project, cut, proposals, _in_order(cut, project), known)
+        made = list[Paragraph]()
+        for nth, run in enumerate(parts):
+            limits = run[0].start_ms, run[-1].end_ms
+            made += self._part(project, cut, proposals, run, known, nth, limits)
+        return made
+
+    def _part(
+        self,
+        project: Project,
+        cut: Cut | None,
+        proposals: Sequence[Removal],
+        passages: Sequence[CutPassage],
+        known: Mapping[tuple[int, int], Paragraph],
+        nth: int = 0,
+        limits: tuple[int, int] = (0, _EVER),
+    ) -> list[Paragraph]:
+        """The paragraphs of what plays in the order of the recording."""
         taken = cut.taken if cut else ()
         starts, offered, outs = ([one.start_ms for one in some] for some in (passages, proposals, taken))
-        known, made, before, gone = self._known, list[Paragraph](), 0, False
-        self._known = {}
+        made, before, gone = list[Paragraph](), limits[0], False
         turns, length = project.transcript.turns, length_of(project)
         for turn in turns:
+            if turn.end_ms <= limits[0] or turn.start_ms >= limits[1]:
+                continue
             low, high = min(before, turn.start_ms), turn.end_ms
-            tail = max(high, length) if turn is turns[-1] else 0
+            tail = max(high, length) if turn is turns[-1] and limits[1] == _EVER else 0
             high = max(high, tail)
             here = passages[max(0, bisect_right(starts, low) - 1) : bisect_right(starts, high)]
             near = proposals[max(0, bisect_right(offered, low) - 2) : bisect_right(offered, high)]
             out = taken[max(0, bisect_right(outs, low) - 2) : bisect_right(outs, high)]
-            beside = _Near(tuple(here), tuple(near), tuple(out), before, gone, tail)
-            old = known.get(turn.id)
+            beside = _Near(tuple(here), tuple(near), tuple(out), before, gone, tail, limits)
+            old = known.get((nth, turn.id))
             same = old is not None and old.turn is turn and old.near == beside
-            paragraph = old if same and old is not None else Paragraph(turn, beside)
-            self._known[turn.id] = paragraph
-            made.append(paragraph)
+            paragraph = old if same and old is not None else Paragraph(turn, beside, nth)
+            self._known[nth, turn.id] = paragraph
+            if limits[1] == _EVER or paragraph.tokens:
+                made.append(paragraph)
             before = max(before, turn.end_ms)
             gone = bool(turn.words) and _passage_at(here, starts_of(here), _middle(turn.words[-1])) < 0
         return made
+
+
+def _runs(cut: Cut | None) -> list[list[CutPassage]]:
+    """The passages of a cut, those together that follow each other in the order of the recording."""
+    found: list[list[CutPassage]] = []
+    for one in cut.passages if cut else ():
+        if found and one.start_ms >= found[-1][-1].end_ms:
+            found[-1].append(one)
+        else:
+            found.append([one])
+    return found
 
 
 def starts_of(passages: Sequence[CutPassage]) -> list[int]:
@@ -169,7 +208,9 @@ def _tokens(turn: Turn, near: _Near) -> Iterator[Token]:
 
     pausing = [one for one in proposals if not one.text]
     saying = [one for one in proposals if one.text]
-    words, place = turn.words, 0
+    low, high = near.limits
+    words = [word for word in turn.words if _middle(word) < high]
+    place = sum(_middle(word) < low for word in words) if low else 0
     last_ms, last_at = before_ms, -1
     while place < len(words):
         word = words[place]
@@ -180,7 +221,7 @@ def _tokens(turn: Turn, near: _Near) -> Iterator[Token]:
             start, end = _removed(passages, starts, _middle(word), _middle(words[stop - 1]))
             if place == 0 and before_gone:  # what is out before it is told in the turn before
                 start = max(start, min(before_ms, word.start_ms))
-            if stop == len(words):
+            if stop == len(turn.words):
                 end = max(words[stop - 1].end_ms, start + 1)
             yield Token("gone", place, stop, start, end, why(start, end))
             last_ms, last_at, place = max(words[stop - 1].end_ms, last_ms), -1, stop
