@@ -67,7 +67,7 @@ QT_LIBRARIES="libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfon
     libpulse0 libgomp1 libglib2.0-0 libxrandr2 libwayland-cursor0"
 
 # letters of every script, in the window, in films and in documents; what finds, shapes and lays them out
-FONTS="fonts-noto-core fonts-noto-cjk fontconfig libfribidi0 libpango-1.0-0 libpangoft2-1.0-0"
+FONTS="fonts-noto-core fonts-noto-cjk fontconfig libfribidi0 libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
 
 # the browser engine in which ./test looks at web pages
 BROWSER_LIBRARIES="libnss3 libnspr4 libxcomposite1 libxdamage1 libxrandr2 libxtst6 libxkbfile1 libasound2 libgbm1 libdrm2"
