@@ -17,8 +17,8 @@ from setting import best_of, talk
 from dubrel.cli.common import read_input
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.cuts.cutting import cut_project
-from dubrel.edits.cuts.passages import taken_out, with_whole
 from dubrel.edits.cuts.reading import CutReading
+from dubrel.edits.cuts.trimming import taken_out, with_whole
 from dubrel.film.cutfilm import write_film
 from dubrel.film.cutsound import write_sound
 from dubrel.model import Cut, CutPassage, Media, TakenOut

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from dataclasses import replace
 
 from dubrel.base.text import tokens
-from dubrel.edits.cuts.passages import length_of
+from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import CaptionTrack, Cut, Project, Timing, Word
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import index_of, turn_place

@@ -9,7 +9,7 @@ from conftest import spoken
 
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.edits.captions.resetting import set_again
-from dubrel.edits.cuts.passages import length_of
+from dubrel.edits.cuts.trimming import length_of
 from dubrel.edits.intake import from_cues, set_turns
 from dubrel.edits.notes import with_note
 from dubrel.edits.translation.placing import with_translations

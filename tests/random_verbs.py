@@ -18,7 +18,7 @@ from dubrel.edits.captions.fixes import fix_all
 from dubrel.edits.captions.resetting import set_again, to_fix
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.edits.captions.times import Move, move_edge, moved, moved_times, retimed
-from dubrel.edits.cuts import passages
+from dubrel.edits.cuts import trimming
 from dubrel.edits.cuts.removals import removals, without_removals
 from dubrel.edits.notes import note_changed, with_note, without_note
 from dubrel.edits.speakers.assigning import (
@@ -479,8 +479,8 @@ def hand_in_translation(project, chance):
 def edit_cut(project, chance):
     """What hands and rules do to a cut."""
     if not project.cuts or chance.random() < 0.1:
-        return passages.with_whole(project)[0]
-    cut, length = chance.choice(project.cuts), passages.length_of(project)
+        return trimming.with_whole(project)[0]
+    cut, length = chance.choice(project.cuts), trimming.length_of(project)
     at = chance.randrange(length)
     span = TakenOut(at, min(length, at + chance.randint(5, 4000)))
     place = chance.randrange(max(1, len(cut.passages)))
@@ -492,21 +492,21 @@ def edit_cut(project, chance):
         return without_removals(project, cut.id, found, rules)
 
     def words_out():
-        spans = passages.spans_of_words(project, some_ids(project, chance), "by hand")
-        return passages.taken_out(project, cut.id, spans, cross_ms=20)
+        spans = trimming.spans_of_words(project, some_ids(project, chance), "by hand")
+        return trimming.taken_out(project, cut.id, spans, cross_ms=20)
 
     acts = (
         words_out,
         words_out,
         by_rules,
-        lambda: passages.taken_out(project, cut.id, [span]),
-        lambda: passages.taken_out(project, cut.id, [span], plays=chance.choice(("muted", "gap"))),
-        lambda: passages.put_back(project, cut.id, span.start_ms, span.end_ms),
-        lambda: passages.edge_moved(project, cut.id, place, edge, at) if lasts else project,
-        lambda: passages.nudged(project, cut.id, place, edge, chance.choice((-1, 1))) if lasts else project,
-        lambda: passages.join_set(project, cut.id, [place], cross_ms=chance.choice((0, 20, 500))),
-        lambda: passages.renamed(project, cut.id, f"Cut {chance.randrange(10**6)}"),
-        lambda: passages.without_cut(project, cut.id),
+        lambda: trimming.taken_out(project, cut.id, [span]),
+        lambda: trimming.taken_out(project, cut.id, [span], plays=chance.choice(("muted", "gap"))),
+        lambda: trimming.put_back(project, cut.id, span.start_ms, span.end_ms),
+        lambda: trimming.edge_moved(project, cut.id, place, edge, at) if lasts else project,
+        lambda: trimming.nudged(project, cut.id, place, edge, chance.choice((-1, 1))) if lasts else project,
+        lambda: trimming.join_set(project, cut.id, [place], cross_ms=chance.choice((0, 20, 500))),
+        lambda: trimming.renamed(project, cut.id, f"Cut {chance.randrange(10**6)}"),
+        lambda: trimming.without_cut(project, cut.id),
     )
     try:
         return chance.choice(acts)()

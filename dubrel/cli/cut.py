@@ -101,8 +101,8 @@ def _rate(text: str | None) -> Fraction | None:
 
 def _made(project: Project, args: argparse.Namespace) -> tuple[Project, int, list[Removal]]:
     """The project with the cut that was asked for, the cut's id, and what was taken out."""
-    from dubrel.edits.cuts.passages import WHOLE, with_cut, with_whole
     from dubrel.edits.cuts.removals import removals, without_removals
+    from dubrel.edits.cuts.trimming import WHOLE, with_cut, with_whole
     from dubrel.formats.cutlists.register import read_cut_list
 
     if args.cut_list:
@@ -152,7 +152,7 @@ def _rules(args: argparse.Namespace) -> CutRules:
 def _levels(project: Project, quiet: bool) -> Levels | None:
     """How loud the recording is; by the words alone where it is not there."""
     from dubrel.edits.cuts.pauses import Levels
-    from dubrel.jobs.cutting import levels_read
+    from dubrel.jobs.cutmedia import levels_read
 
     media = project.media
     if media is None or not media.has_audio or not Path(media.path).is_file():
@@ -183,8 +183,8 @@ def _write(project: Project, cut: Cut, path: Path, args: argparse.Namespace) -> 
 
 
 def _print(project: Project, cut: Cut, removed: Iterable[Removal], args: argparse.Namespace) -> None:
-    from dubrel.edits.cuts.figures import figures
-    from dubrel.edits.cuts.passages import length_of
+    from dubrel.edits.cuts.totals import figures
+    from dubrel.edits.cuts.trimming import length_of
 
     found = figures(cut, length_of(project))
     if not args.json:

@@ -14,7 +14,7 @@ from PySide6.QtTest import QTest
 from samples import boat_project
 
 from dubrel.desk.cut.cutdevice import CutDevice
-from dubrel.edits.cuts.passages import with_cut
+from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.words.wording import replace_text
 from dubrel.film.cutsound import CutSound
 from dubrel.model import CutPassage

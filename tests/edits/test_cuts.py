@@ -17,7 +17,7 @@ from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.captions.shape import break_line
 from dubrel.edits.captions.times import move_edge
 from dubrel.edits.cuts.cutting import cut_project
-from dubrel.edits.cuts.passages import (
+from dubrel.edits.cuts.trimming import (
     edge_moved,
     join_set,
     nudged,

@@ -17,7 +17,7 @@ from samples import boat_project
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import frames_to_ms
 from dubrel.cli import main
-from dubrel.edits.cuts.passages import with_cut
+from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.notes import with_note
 from dubrel.film.cutsound import CutPart, CutSound, sound_pieces
 from dubrel.jobs.filming import make_film

@@ -8,8 +8,8 @@ from dataclasses import replace
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.cut.view import CutView
-from dubrel.edits.cuts import passages
-from dubrel.edits.cuts.passages import length_of, spans_of_words, with_whole
+from dubrel.edits.cuts import trimming
+from dubrel.edits.cuts.trimming import length_of, spans_of_words, with_whole
 from dubrel.model import Project, TakenOut
 
 _BESIDE_MS = 300  # a word so near to a join stands at it
@@ -62,7 +62,7 @@ class CutEditing:
         else:
             spans = spans_of_words(self.session.project, words, "by hand", rules.keep_ms)
         self._step(
-            lambda now, cut: passages.taken_out(now, cut, spans, cross_ms=rules.cross_ms),
+            lambda now, cut: trimming.taken_out(now, cut, spans, cross_ms=rules.cross_ms),
             f"Take out {counted(len(words), 'word')}" if words else "Take out a pause",
         )
 
@@ -80,7 +80,7 @@ class CutEditing:
 
         def back(project: Project, cut_id: int) -> Project:
             for start, end in spans:
-                project = passages.put_back(project, cut_id, start, end)
+                project = trimming.put_back(project, cut_id, start, end)
             return project
 
         self._step(back, f"Put back {counted(len(spans), 'passage')}")
@@ -127,7 +127,7 @@ class CutEditing:
     def drag(self, place: int, edge: str, ms: int) -> None:
         """Move an edge of a passage."""
         self._step(
-            lambda now, cut: passages.edge_moved(now, cut, place, edge, ms),
+            lambda now, cut: trimming.edge_moved(now, cut, place, edge, ms),
             "Move a join",
             key=f"join-{place}-{edge}",
         )
@@ -147,20 +147,20 @@ class CutEditing:
             return
         at = place if edge == "out" else place + 1
         key = f"nudge-{at}-{edge}"
-        self._step(lambda now, cut: passages.nudged(now, cut, at, edge, step), "Nudge a join", key=key)
+        self._step(lambda now, cut: trimming.nudged(now, cut, at, edge, step), "Nudge a join", key=key)
 
     def set_join(self, name: str, value: object) -> None:
         """Give the join where one stands another cross-fade, or its sound a lead."""
         place = self.join_here()
         if place is not None and isinstance(value, int):
             how = {name: value}
-            self._step(lambda now, cut: passages.join_set(now, cut, [place], **how), "Set a join", key=name)
+            self._step(lambda now, cut: trimming.join_set(now, cut, [place], **how), "Set a join", key=name)
 
     # -- cuts and rules ----------------------------------------------------------------------------
 
     def new_cut(self) -> None:
         """Begin another cut of the whole."""
-        name = self.room.ask.cut_name("Another cut", passages.WHOLE)
+        name = self.room.ask.cut_name("Another cut", trimming.WHOLE)
         if name is None:
             return
         if not length_of(self.session.project):
@@ -180,13 +180,13 @@ class CutEditing:
         cut = self.room.cut
         name = self.room.ask.cut_name("Rename the cut", cut.name) if cut else None
         if cut is not None and name is not None:
-            self._step(lambda now, cut_id: passages.renamed(now, cut_id, name), "Rename the cut")
+            self._step(lambda now, cut_id: trimming.renamed(now, cut_id, name), "Rename the cut")
 
     def delete(self) -> None:
         """Delete the cut; the recording and its words stay."""
         cut = self.room.cut
         if cut is not None:
-            self.session.step(lambda now: passages.without_cut(now, cut.id), f"Delete “{cut.name}”")
+            self.session.step(lambda now: trimming.without_cut(now, cut.id), f"Delete “{cut.name}”")
             self.desk.say(f"“{cut.name}” deleted. Ctrl+Z brings it back.")
 
     def keep_rules(self) -> None:

@@ -14,7 +14,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.edits.cuts.figures import Figures
+from dubrel.edits.cuts.totals import Figures
 from dubrel.model.cutrules import CutRules
 
 _NARROW = 560  # pixels

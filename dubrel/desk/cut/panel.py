@@ -10,7 +10,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button, label
-from dubrel.edits.cuts.figures import KINDS
+from dubrel.edits.cuts.totals import KINDS
 
 _ROWS = [*KINDS]
 _JOIN: list[str | Blank] = [

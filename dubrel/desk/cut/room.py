@@ -8,19 +8,19 @@ from typing import TYPE_CHECKING
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.cut.editing import CutEditing
+from dubrel.desk.cut.exporting import CutExport
 from dubrel.desk.cut.proposing import Proposing
 from dubrel.desk.cut.questions import CutQuestions
 from dubrel.desk.cut.striplayer import CutLayer
-from dubrel.desk.cut.writing import CutWriting
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
-from dubrel.edits.cuts.figures import KINDS, figures
-from dubrel.edits.cuts.passages import length_of
 from dubrel.edits.cuts.reading import CutReading, Token
+from dubrel.edits.cuts.totals import KINDS, figures
+from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import Cut
 from dubrel.project.changes import Change
 from dubrel.project.timeline import timeline
@@ -50,7 +50,7 @@ class CutRoom(Room):
         self.cut_id = 0
         self.proposing = Proposing(desk, self._proposed)
         self.editing = CutEditing(self)
-        self.writing = CutWriting(self)
+        self.writing = CutExport(self)
         self._page: CutPage | None = None
         self._panel: CutPanel | None = None
         self._player: CutPlayer | None = None

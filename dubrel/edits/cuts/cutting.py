@@ -13,7 +13,7 @@ import numpy as np
 
 from dubrel.edits.cuts.captionscut import tracks_cut
 from dubrel.edits.cuts.carrying import Carried
-from dubrel.edits.cuts.passages import WHOLE
+from dubrel.edits.cuts.trimming import WHOLE
 from dubrel.edits.notes import CHAPTER
 from dubrel.model import Banner, Cut, Media, Note, Project, Transcript, Turn
 from dubrel.project.index import words_with

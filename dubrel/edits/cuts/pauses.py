@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from dubrel.edits.cuts.passages import KEEP_MS, length_of
+from dubrel.edits.cuts.trimming import KEEP_MS, length_of
 from dubrel.model import Project, TakenOut
 
 _TAIL_MS = 120  # so long a word's end or start may be louder than the pause beside it

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
-from dubrel.edits.cuts.passages import length_of
+from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import Cut, CutPassage, Project, TakenOut, Turn, Word
 
 if TYPE_CHECKING:

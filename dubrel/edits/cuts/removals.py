@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from dubrel.edits.cuts.passages import spans_of_words, taken_out, words_in
 from dubrel.edits.cuts.pauses import Levels, pauses
 from dubrel.edits.cuts.takes import SaidAgain, said_again
+from dubrel.edits.cuts.trimming import spans_of_words, taken_out, words_in
 from dubrel.edits.words import cleaning
 from dubrel.model import Cut, Project, TakenOut
 from dubrel.model.cutrules import CutRules

@@ -14,7 +14,7 @@ from dubrel.base.frametimecode import can_drop, frame_of
 from dubrel.base.text import counted
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.cuts.cutting import cut_project
-from dubrel.edits.cuts.passages import length_of
+from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import Cut, CutPassage, Project, text_of_words
 from dubrel.model.cuts import Plays
 

@@ -11,7 +11,7 @@ from typing import BinaryIO
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, parse_clock
-from dubrel.edits.cuts.passages import length_of
+from dubrel.edits.cuts.trimming import length_of
 from dubrel.formats.cutlists.cutlist import CutContent, CutForm, CutReading
 from dubrel.formats.shared.common import read_text
 from dubrel.model import CutPassage, Project

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
 
 
-class CutWriting:
+class CutExport:
     """Writes the cut that is shown, and opens lists."""
 
     def __init__(self, room: CutView) -> None:
@@ -103,7 +103,7 @@ class CutWriting:
 
     def open_list(self, path: Path) -> None:
         """Make a cut of what an editing program wrote of this recording."""
-        from dubrel.edits.cuts.passages import length_of, with_cut  # late: as above
+        from dubrel.edits.cuts.trimming import length_of, with_cut  # late: as above
         from dubrel.formats.cutlists.register import read_cut_list
 
         project = self.session.project
