@@ -132,7 +132,7 @@ class TestSaidAgain:
         [
             "We go slow. We go slow. The river is wide.",
             "Slow water, slow boat, down to the sea. The mill was old and the wheel was gone before we came "
-            "to it. Slow water, slow boat, down to the sea. And then the rain came hard on the deck all night. "
+            "to it. Slow water, slow boat, down to the sea. And then the rain came hard on the deck. "
             "Slow water, slow boat, down to the sea.",
             "We lost the rope. We lost the plank. We lost it all in one night.",
             "",
