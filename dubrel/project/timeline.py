@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
+from typing import TypeVar
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames, rounded
 from dubrel.model import Cut, CutPassage
@@ -47,6 +48,9 @@ class Placement:
         if long == plays or not plays:
             return min(self.end_ms, self.start_ms + ms - self.at_ms)
         return min(self.end_ms, self.start_ms + rounded(Fraction((ms - self.at_ms) * long, plays)))
+
+
+Lasting = TypeVar("Lasting", Placement, CutPassage)
 
 
 def frames_of(passage: CutPassage, rate: Fraction) -> tuple[int, int]:
@@ -132,9 +136,9 @@ def timeline(cut: Cut, rate: Fraction | None) -> Timeline:
     return Timeline(placements(cut, rate))
 
 
-def runs(places: Sequence[Placement]) -> list[list[Placement]]:
-    """Placements that follow each other in the order of the recording, run by run."""
-    found: list[list[Placement]] = []
+def runs(places: Iterable[Lasting]) -> list[list[Lasting]]:
+    """Placements, or passages, that follow each other in the order of the recording, run by run."""
+    found: list[list[Lasting]] = []
     for one in places:
         if found and one.start_ms >= found[-1][-1].end_ms:
             found[-1].append(one)

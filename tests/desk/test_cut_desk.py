@@ -370,3 +370,21 @@ def test_a_cut_in_another_order_reads_as_it_plays(cut, qtbot):
     for place in range(len(cut.page.sheet.paragraphs)):
         cut.page.sheet.move_to((place, 0))
     cut.page.sheet.follow(101_000)
+
+
+def test_another_project_that_is_opened_while_a_question_stands_open_is_left_alone(cut, tmp_path):
+    other, _ = with_cut(replace(boat_project(), title="Other"), "Theirs", [CutPassage(0, 900)])
+    save(other, tmp_path / "other.dubrel")
+    window = cut.desk.window
+    run(cut, "take_out_ticked")
+
+    def asked(*_):
+        window.filing.open_path(tmp_path / "other.dubrel")
+        return "Mine"
+
+    window.dialogs.cut_name = asked
+    for name in ("rename_cut", "new_cut"):
+        run(cut, name)
+        assert window.session.project.title == "Other"
+        assert [one.name for one in window.session.project.cuts] == ["Theirs"]
+        window.show_room("cut")

@@ -11,6 +11,7 @@ from dubrel.desk.cut.view import CutView
 from dubrel.edits.cuts import trimming
 from dubrel.edits.cuts.trimming import length_of, spans_of_words, with_whole
 from dubrel.model import Project, TakenOut
+from dubrel.project.history import History
 
 _BESIDE_MS = 300  # a word so near to a join stands at it
 
@@ -21,9 +22,18 @@ class CutEditing:
     def __init__(self, room: CutView) -> None:
         self.room, self.session, self.desk = room, room.session, room.desk
 
-    def _step(self, verb: Callable[[Project, int], Project], label: str, *, key: str | None = None) -> None:
-        """One step on the cut that is shown; the first one makes it."""
-        wanted = self.room.cut.id if self.room.cut else 0
+    def _step(
+        self,
+        verb: Callable[[Project, int], Project],
+        label: str,
+        *,
+        key: str | None = None,
+        within: History | None = None,
+        wanted: int | None = None,
+    ) -> None:
+        """One step on the cut that is shown, or on one that was asked about; the first one makes it."""
+        if wanted is None:
+            wanted = self.room.cut.id if self.room.cut else 0
 
         def done(project: Project) -> Project:
             cut_id = wanted
@@ -33,7 +43,7 @@ class CutEditing:
                 project, cut_id = with_whole(project)
             return verb(project, cut_id)
 
-        self.session.step(done, label, key=key)
+        self.session.step(done, label, key=key, within=within)
 
     # -- out and back ----------------------------------------------------------------------
 
@@ -100,8 +110,9 @@ class CutEditing:
             f"Take {nth}: {take.text[:60]}{'…' if len(take.text) > 60 else ''}"
             for nth, take in enumerate(again.takes, 1)
         ]
+        history = self.session.history
         chosen = self.room.ask.cut_choice("Which take stays?", names)
-        if chosen is not None:
+        if chosen is not None and self.session.history is history:
             self.room.proposing.keep(again.takes[0].words, names.index(chosen))
 
     # -- joins --------------------------------------------------------------------------------
@@ -160,6 +171,7 @@ class CutEditing:
 
     def new_cut(self) -> None:
         """Begin another cut of the whole."""
+        history = self.session.history
         name = self.room.ask.cut_name("Another cut", trimming.WHOLE)
         if name is None:
             return
@@ -172,15 +184,20 @@ class CutEditing:
             made[:] = [cut_id]
             return project
 
-        self.session.step(begin, "Begin a cut")
+        self.session.step(begin, "Begin a cut", within=history)
         self.room.choose(made[0])
 
     def rename(self) -> None:
         """Give the cut another name."""
-        cut = self.room.cut
+        cut, history = self.room.cut, self.session.history
         name = self.room.ask.cut_name("Rename the cut", cut.name) if cut else None
         if cut is not None and name is not None:
-            self._step(lambda now, cut_id: trimming.renamed(now, cut_id, name), "Rename the cut")
+            self._step(
+                lambda now, cut_id: trimming.renamed(now, cut_id, name),
+                "Rename the cut",
+                within=history,
+                wanted=cut.id,
+            )
 
     def delete(self) -> None:
         """Delete the cut; the recording and its words stay."""

@@ -64,6 +64,8 @@ class CutExport:
 
     def conform(self) -> None:
         """Bring words and captions to the recording as it has become, in a project of its own."""
+        project = replace(self.session.project, media=self.session.recording, index=None)
+        own = self.session.path
         new = self.room.ask.edited_file()
         if new is None:
             return
@@ -71,11 +73,10 @@ class CutExport:
         if out is None:
             return
         out = out if out.suffix.lower() == ".dubrel" else out.with_name(f"{out.name}.dubrel")
-        if self.session.path is not None and out.absolute() == self.session.path.absolute():
+        if any(one is not None and out.absolute() == one.absolute() for one in (own, self.session.path)):
             raise DubrelError("That is the project that is open. Choose another name for the new edit.")
         if self.desk.jobs.runs("conform"):
             raise DubrelError("An edit is being compared already. Wait until it is done, or cancel it first.")
-        project = replace(self.session.project, media=self.session.recording, index=None)
         said: list[Event] = []
 
         def ended(whole: bool) -> None:
@@ -97,8 +98,9 @@ class CutExport:
 
     def ask_for_list(self) -> None:
         """Ask for a cut list, and open it."""
+        history = self.session.history
         path = self.room.ask.list_to_open()
-        if path is not None:
+        if path is not None and self.session.history is history:
             self.open_list(path)
 
     def open_list(self, path: Path) -> None:
@@ -106,7 +108,7 @@ class CutExport:
         from dubrel.edits.cuts.trimming import length_of, with_cut  # late: as above
         from dubrel.formats.cutlists.register import read_cut_list
 
-        project = self.session.project
+        project, history = self.session.project, self.session.history
         if not length_of(project):
             raise DubrelError(f"“{path.name}” is a cut of a recording. Open the recording first.")
         found = beside(lambda: read_cut_list(path, project))
@@ -117,7 +119,7 @@ class CutExport:
             made[:] = [cut_id]
             return now
 
-        self.session.step(add, f"Open “{path.name}”")
+        self.session.step(add, f"Open “{path.name}”", within=history)
         self.desk.go(self.room.id)
         self.room.choose(made[0])
         self.desk.say(" ".join([f"“{found.name}”: {len(found.passages)} passages.", *found.said]))

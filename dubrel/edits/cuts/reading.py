@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Literal
 
 from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import Cut, CutPassage, Project, TakenOut, Turn, Word
+from dubrel.project.timeline import runs
 
 if TYPE_CHECKING:
     from dubrel.edits.cuts.removals import Removal
@@ -109,7 +110,7 @@ class CutReading:
         proposals : sequence of Removal
             In order of time.
         """
-        parts = _runs(cut)
+        parts = runs(cut.passages) if cut else []
         known, self._known = self._known, {}
         if len(parts) < 2:
             return self._part(project, cut, proposals, _in_order(cut, project), known)
@@ -153,17 +154,6 @@ class CutReading:
             before = max(before, turn.end_ms)
             gone = bool(turn.words) and _passage_at(here, starts_of(here), _middle(turn.words[-1])) < 0
         return made
-
-
-def _runs(cut: Cut | None) -> list[list[CutPassage]]:
-    """The passages of a cut, those together that follow each other in the order of the recording."""
-    found: list[list[CutPassage]] = []
-    for one in cut.passages if cut else ():
-        if found and one.start_ms >= found[-1][-1].end_ms:
-            found[-1].append(one)
-        else:
-            found.append([one])
-    return found
 
 
 def starts_of(passages: Sequence[CutPassage]) -> list[int]:

@@ -11,6 +11,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frame_beside, frames_to_ms, ms_to_frames, snap_to_frame
 from dubrel.model import Cut, CutPassage, Project, TakenOut
 from dubrel.model.cuts import Plays, Reason
+from dubrel.project.playback import merged
 
 WHOLE = "The cut"
 """The name of the cut that is made from the whole recording."""
@@ -88,7 +89,7 @@ def _changed(project: Project, cut_id: int, change: Callable[[Cut], Cut]) -> Pro
 
 def _only_out(cut: Cut) -> tuple[TakenOut, ...]:
     """What was taken out, less what plays."""
-    plays = _merged((one.start_ms, one.end_ms) for one in cut.passages)
+    plays = merged((one.start_ms, one.end_ms) for one in cut.passages)
     starts = [start for start, _ in plays]
     found = list[TakenOut]()
     for one in cut.taken:
@@ -134,8 +135,8 @@ def taken_out(
     out.sort(key=lambda one: one.start_ms)
 
     def change(cut: Cut) -> Cut:
-        merged = _merged((one.start_ms, one.end_ms) for one in out)
-        passages = tuple(_joined(p for one in cut.passages for p in _less(one, merged, plays, cross_ms)))
+        spans_out = merged((one.start_ms, one.end_ms) for one in out)
+        passages = tuple(_joined(p for one in cut.passages for p in _less(one, spans_out, plays, cross_ms)))
         if cut.passages and not passages:
             raise DubrelError("That would take out everything. Leave something in the cut.")
         if passages == cut.passages:
@@ -156,16 +157,6 @@ def _on_frames(one: TakenOut, rate: Fraction | None) -> TakenOut | None:
         last -= frames_to_ms(last, rate) > end
         start, end = frames_to_ms(first, rate), frames_to_ms(last, rate)
     return replace(one, start_ms=start, end_ms=end) if end - start >= _SHORTEST_MS else None
-
-
-def _merged(spans: Iterable[Span]) -> list[Span]:
-    found: list[Span] = []
-    for start, end in sorted(spans):
-        if found and start <= found[-1][1]:
-            found[-1] = (found[-1][0], max(end, found[-1][1]))
-        else:
-            found.append((start, end))
-    return found
 
 
 def _less(
@@ -239,7 +230,7 @@ def put_back(project: Project, cut_id: int, start_ms: int, end_ms: int) -> Proje
 def _absent(passages: Iterable[CutPassage], start: int, end: int) -> list[Span]:
     """What of a span is in no passage."""
     found, at = list[Span](), start
-    for since, until in _merged((one.start_ms, one.end_ms) for one in passages):
+    for since, until in merged((one.start_ms, one.end_ms) for one in passages):
         if until <= at:
             continue
         if since >= end:
