@@ -19,6 +19,17 @@ def part_of(target: Path) -> Path:
     return target.with_name(f".{target.stem[:60]} unfinished{target.suffix}")
 
 
+def bare_of(part: Path) -> Path:
+    """Where a cut is written before its captions and chapters are put inside."""
+    return part.with_name(f"{part.stem} bare{part.suffix}")
+
+
+def forget_parts(target: Path) -> None:
+    """Remove what a film that was cancelled left of itself."""
+    for one in (part_of(target), bare_of(part_of(target))):
+        one.unlink(missing_ok=True)
+
+
 def make_film(order: FilmOrder) -> Iterator[Event]:
     """Write beside its place, read back, and only then rename.
 
@@ -88,7 +99,7 @@ def _cut_frames(order: FilmOrder, part: Path) -> Iterator[float]:
 
     suffix = Path(order.target).suffix.lower()
     inside = bool(order.streams or order.chapters)
-    bare = part.with_name(f"{part.stem} bare{suffix}") if inside else part
+    bare = bare_of(part) if inside else part
     with noted(bare):
         try:
             if order.kind == "cut-sound":

@@ -388,3 +388,19 @@ def test_another_project_that_is_opened_while_a_question_stands_open_is_left_alo
         assert window.session.project.title == "Other"
         assert [one.name for one in window.session.project.cuts] == ["Theirs"]
         window.show_room("cut")
+
+
+def test_a_film_of_a_cut_that_is_cancelled_leaves_nothing(window, qtbot, tmp_path):
+    window.filing.open_path(DEMO / "heron-film.dubrel")
+    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
+    window.show_room("cut")
+    room = window.rooms["cut"]
+    qtbot.waitUntil(lambda: not room.proposing.busy and bool(room.proposing.found), timeout=20_000)
+    run(room, "take_out_ticked")
+    window.dialogs.captions_in = lambda: "inside"
+    window.dialogs.file_to_write = lambda *_: tmp_path / "cut.mp4"
+    run(room, "write_cut")
+    qtbot.waitUntil(lambda: bool(list(tmp_path.iterdir())), timeout=30_000)  # it has begun
+    run(room, "cancel")
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    assert list(tmp_path.iterdir()) == []

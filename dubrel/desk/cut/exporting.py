@@ -49,7 +49,7 @@ class CutExport:
         said: list[Event] = []
 
         def ended(whole: bool) -> None:
-            from dubrel.jobs.filming import part_of  # late: as above
+            from dubrel.jobs.filming import forget_parts  # late: as above
 
             running = self.desk.jobs.running("film")
             failure = running.failure if running is not None else ""
@@ -58,7 +58,7 @@ class CutExport:
             elif whole and said:
                 self.desk.say(f"Written: {path.name}, read back, the same.")
             else:
-                part_of(path).unlink(missing_ok=True)
+                forget_parts(path)
 
         self.desk.jobs.start("film", order, take=said.append, ended=ended)
 

@@ -100,5 +100,14 @@ class OfCut(QObject):
         if not self.desk.jobs.runs("film"):
             project = replace(self.session.project, media=recording)
             order = cut_order(project, cut, path, crf=14)
-            self.desk.jobs.start("film", order, ended=lambda whole: self.changed.emit() if whole else None)
+
+            def ended(whole: bool) -> None:
+                from dubrel.jobs.filming import forget_parts  # late: the window opens without it
+
+                if whole:
+                    self.changed.emit()
+                else:
+                    forget_parts(path)
+
+            self.desk.jobs.start("film", order, ended=ended)
         return False

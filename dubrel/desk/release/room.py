@@ -224,7 +224,7 @@ class ReleaseRoom(Room):
 
     def _film(self, run: _Run, films: list[Planned]) -> None:
         """Make one film after the other, each in a process of its own."""
-        from dubrel.jobs.filming import part_of  # late: as above
+        from dubrel.jobs.filming import forget_parts  # late: as above
         from dubrel.jobs.machinery.events import NotWritten  # late: the window opens without it
         from dubrel.release.films import order_of
 
@@ -234,7 +234,7 @@ class ReleaseRoom(Room):
             running = self.desk.jobs.running("film")
             failure = running.failure if running is not None else ""
             if not whole:
-                part_of(run.folder / one.name).unlink(missing_ok=True)
+                forget_parts(run.folder / one.name)
             if failure:
                 run.said.append(NotWritten(failure if one.name in failure else f"{one.name}: {failure}"))
             self._written(run)
