@@ -18,7 +18,7 @@ from dubrel.edits.captions.fixes import fix_all
 from dubrel.edits.captions.resetting import set_again, to_fix
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.edits.captions.times import Move, move_edge, moved, moved_times, retimed
-from dubrel.edits.cuts import trimming
+from dubrel.edits.cuts import clips, trimming
 from dubrel.edits.cuts.removals import removals, without_removals
 from dubrel.edits.notes import note_changed, with_note, without_note
 from dubrel.edits.speakers.assigning import (
@@ -507,6 +507,13 @@ def edit_cut(project, chance):
         lambda: trimming.join_set(project, cut.id, [place], cross_ms=chance.choice((0, 20, 500))),
         lambda: trimming.renamed(project, cut.id, f"Cut {chance.randrange(10**6)}"),
         lambda: trimming.without_cut(project, cut.id),
+        lambda: clips.with_clip(project, "A clip", [(span.start_ms, span.end_ms)])[0],
+        lambda: clips.clip_trimmed(project, cut.id, edge, chance.choice((-1, 1))),
+        lambda: (
+            clips.clips_joined(project, [one.id for one in chance.sample(project.cuts, 2)], "Both")[0]
+            if len(project.cuts) > 1
+            else project
+        ),
     )
     try:
         return chance.choice(acts)()

@@ -15,6 +15,7 @@ from dubrel.base.unfinished import clean_up
 from dubrel.cli import (
     align,
     captions,
+    clips,
     conform,
     convert,
     cut,
@@ -35,6 +36,7 @@ _GROUPS = (
     transcribe,
     align,
     captions,
+    clips,
     translate,
     convert,
     find,

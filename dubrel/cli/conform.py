@@ -38,7 +38,7 @@ def add_to(commands: Subcommands) -> None:
 
 def _conform(args: argparse.Namespace) -> int:
     from dubrel.base.timecode import format_clock
-    from dubrel.jobs.conforming import Conformed, conform
+    from dubrel.jobs.cuts.conforming import Conformed, conform
 
     refuse_unwritable(args.output)
     project = with_media(read_input(args.input, args.quiet), args.media)

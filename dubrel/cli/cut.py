@@ -152,7 +152,7 @@ def _rules(args: argparse.Namespace) -> CutRules:
 def _levels(project: Project, quiet: bool) -> Levels | None:
     """How loud the recording is; by the words alone where it is not there."""
     from dubrel.edits.cuts.pauses import Levels
-    from dubrel.jobs.cutmedia import levels_read
+    from dubrel.jobs.cuts.cutmedia import levels_read
 
     media = project.media
     if media is None or not media.has_audio or not Path(media.path).is_file():

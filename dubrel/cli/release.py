@@ -162,7 +162,7 @@ def _written(
 def _in_cut(project: Project, kit: Kit, args: argparse.Namespace, scratch: Path) -> Project:
     """The project in a cut; its recording is made where the kit wants it."""
     from dubrel.edits.cuts.cutting import cut_project
-    from dubrel.jobs.cutmedia import rendered
+    from dubrel.jobs.cuts.cutmedia import rendered
     from dubrel.model import Media
     from dubrel.release.kits import wants_recording
 

@@ -75,6 +75,11 @@ def survey_path(media: Media) -> Path:
     return cache_folder(media) / "survey.json"
 
 
+def clip_sound_path(media: Media) -> Path:
+    """Where what a recording sounds like is kept: its pitch, and laughter and the like."""
+    return cache_folder(media) / "clips.npz"
+
+
 def is_read(media: Media) -> bool:
     """Whether the samples and the peaks are in the cache, whole."""
     try:

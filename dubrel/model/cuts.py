@@ -57,12 +57,15 @@ class Cut:
     passages : tuple of CutPassage
     taken : tuple of TakenOut
         What was taken out and why, in order of time; for the eye and for putting it back.
+    clip : bool
+        Whether it is a clip: a few passages that are passed on by themselves.
     """
 
     id: int
     name: str
     passages: tuple[CutPassage, ...]
     taken: tuple[TakenOut, ...] = ()
+    clip: bool = False
 
     @cached_property
     def length_ms(self) -> int:

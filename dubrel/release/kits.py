@@ -85,6 +85,17 @@ KITS = {
             ),
         ),
         Kit(
+            "Clip to pass on",
+            PATTERN,
+            (
+                Item("film", {"crop": "upright"}),
+                Item("film-sound"),
+                Item("recording-sound"),
+                Item("srt", {"track": "all"}),
+                Item("text", {"names": "change", "title": "yes"}),
+            ),
+        ),
+        Kit(
             "Everything",
             PATTERN,
             tuple(

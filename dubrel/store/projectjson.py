@@ -109,7 +109,8 @@ def cut_row(one: Cut) -> list[Any]:
     passages = [
         [each.start_ms, each.end_ms, each.cross_ms, each.lead_frames, each.plays] for each in one.passages
     ]
-    return [one.id, one.name, passages, [[each.start_ms, each.end_ms, each.why] for each in one.taken]]
+    taken = [[each.start_ms, each.end_ms, each.why] for each in one.taken]
+    return [one.id, one.name, passages, taken, *([True] if one.clip else [])]
 
 
 def speaker_row(one: Speaker) -> list[str]:

@@ -323,7 +323,8 @@ class _Reader(Values):
             cut_id, name, rows, taken = row[:4]
             passages = tuple(filter(None, map(self.cut_passage, self.rows(rows, 5))))
             out = tuple(filter(None, map(self.taken_out, self.rows(taken, 3))))
-            found.append(Cut(self.id(cut_id), self.text(name) or "Cut", passages, out))
+            clip = len(row) > 4 and row[4] is True
+            found.append(Cut(self.id(cut_id), self.text(name) or "Cut", passages, out, clip))
         return tuple(found)
 
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:

@@ -18,8 +18,8 @@ from dubrel.cli import main
 from dubrel.cli.common import read_input
 from dubrel.edits.captions.times import move_edge
 from dubrel.finding.samesound import same_passages
-from dubrel.jobs.conforming import Conformed, conform, placed, uncovered
-from dubrel.jobs.cutmedia import levels_read
+from dubrel.jobs.cuts.conforming import Conformed, conform, placed, uncovered
+from dubrel.jobs.cuts.cutmedia import levels_read
 from dubrel.media.sound import decode_blocks
 from dubrel.project.timeline import Placement
 from dubrel.store.projectfile import read_project

@@ -77,7 +77,7 @@ class Proposing:
 
         def work() -> tuple[Any, list[Removal]]:
             from dubrel.edits.cuts.removals import removals  # late: the window opens without it
-            from dubrel.jobs.cutmedia import levels_of
+            from dubrel.jobs.cuts.cutmedia import levels_of
 
             levels = known[1] if known is not None and known[0] == media else None
             if levels is None and media is not None:

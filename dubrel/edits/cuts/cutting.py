@@ -41,6 +41,8 @@ def cut_project(project: Project, cut: Cut) -> Project:
     made = placed_project(project, placements(cut, project.frame_rate))
     if cut.name != WHOLE:
         made = replace(made, title=f"{made.title} – {cut.name}")
+    if cut.clip:  # a part of half a minute has no parts
+        made = replace(made, notes=tuple(one for one in made.notes if one.kind != CHAPTER))
     if made.media is None:
         return made
     name = PurePath(made.media.name)

@@ -73,10 +73,17 @@ def renamed(project: Project, cut_id: int, name: str) -> Project:
         raise DubrelError("A cut needs a name. Type one.")
     if any(one.name == name and one.id != cut_id for one in project.cuts):
         raise DubrelError(f"Another cut is called “{name}” already. Choose another name.")
-    return _changed(project, cut_id, lambda cut: replace(cut, name=name))
+    return with_cut_changed(project, cut_id, lambda cut: replace(cut, name=name))
 
 
-def _changed(project: Project, cut_id: int, change: Callable[[Cut], Cut]) -> Project:
+def with_cut_changed(project: Project, cut_id: int, change: Callable[[Cut], Cut]) -> Project:
+    """The project with a cut as a function makes it of what it was.
+
+    Raises
+    ------
+    DubrelError
+        If there is no such cut.
+    """
     old = project.cut(cut_id)
     if old is None:
         raise DubrelError("That cut is gone. Choose another one.")
@@ -145,7 +152,7 @@ def taken_out(
             return replace(cut, passages=passages)
         return replace(cut, passages=passages, taken=_noted(cut.taken, out))
 
-    return _changed(project, cut_id, change)
+    return with_cut_changed(project, cut_id, change)
 
 
 def _on_frames(one: TakenOut, rate: Fraction | None) -> TakenOut | None:
@@ -224,7 +231,7 @@ def put_back(project: Project, cut_id: int, start_ms: int, end_ms: int) -> Proje
         taken = tuple(piece for one in cut.taken for piece in _outside(one, start, end))
         return replace(cut, passages=tuple(_joined(passages)), taken=taken)
 
-    return _changed(project, cut_id, change)
+    return with_cut_changed(project, cut_id, change)
 
 
 def _absent(passages: Iterable[CutPassage], start: int, end: int) -> list[Span]:
@@ -291,7 +298,7 @@ def edge_moved(project: Project, cut_id: int, place: int, edge: str, ms: int) ->
         passages = (*cut.passages[:place], moved, *cut.passages[place + 1 :])
         return replace(cut, passages=passages, taken=_taken_between(cut, one, moved))
 
-    return _changed(project, cut_id, change)
+    return with_cut_changed(project, cut_id, change)
 
 
 def _taken_between(cut: Cut, old: CutPassage, new: CutPassage) -> tuple[TakenOut, ...]:
@@ -344,7 +351,7 @@ def join_set(
         )
         return replace(cut, passages=passages)
 
-    return _changed(project, cut_id, change)
+    return with_cut_changed(project, cut_id, change)
 
 
 # -- words ---------------------------------------------------------------------------------------

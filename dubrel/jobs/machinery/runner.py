@@ -35,10 +35,11 @@ _JOBS = {
     "speakers": "dubrel.jobs.diarising:find_speakers",
     "shots": "dubrel.jobs.pictures:find_pictures",
     "sounds": "dubrel.jobs.soundfinding:find_sounds",
+    "clips": "dubrel.jobs.cuts.clipsound:listen_for_clips",
     "align": "dubrel.jobs.alignscript:align_script",
     "audit": "dubrel.jobs.timingaudit:audit_captions",
     "film": "dubrel.jobs.filming:make_film",
-    "conform": "dubrel.jobs.conforming:conform_to_file",
+    "conform": "dubrel.jobs.cuts.conforming:conform_to_file",
     "translate": "dubrel.jobs.translating:translate",
 }
 

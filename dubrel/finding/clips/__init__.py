@@ -1,0 +1,1 @@
+"""Passages worth passing on: found, weighed, named."""

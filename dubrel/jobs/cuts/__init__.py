@@ -1,0 +1,1 @@
+"""Jobs of cuts and clips."""
