@@ -201,6 +201,7 @@ def window(qtbot):
         "conformed_file",
         "cut_name",
         "cut_choice",
+        "clip_folder",
         "replacing",
         "language",
     ):

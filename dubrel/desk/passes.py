@@ -8,6 +8,7 @@ from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.cut.room import CutRoom
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.release.room import ReleaseRoom
+from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
@@ -29,12 +30,13 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
     )
     captions.share_layer(layer)
     captions.findings.marked.connect(desk.marked)
-    intake = IntakeRoom(desk, layer)
+    intake, meanings = IntakeRoom(desk, layer), Meanings(desk.session)
+    desk.stopping.append(meanings.close)
     return [
         intake,
         VoicesRoom(desk, sheet),
-        WordingRoom(desk, sheet, layer, intake.engines.may_use),
-        CutRoom(desk, layer),
+        WordingRoom(desk, sheet, layer, meanings, intake.engines.may_use),
+        CutRoom(desk, layer, meanings),
         captions,
         TranslationRoom(desk, layer),
         ReleaseRoom(desk, layer),

@@ -61,7 +61,7 @@ class CutEditing:
 
     def take_out(self) -> None:
         """Take the selected words, or what is proposed where one stands, out of the cut."""
-        sheet, rules = self.room.page.sheet, self.room.proposing.rules
+        sheet, rules = self.room.cut_page.sheet, self.room.proposing.rules
         words = sheet.selected_words()
         offers = [token.proposed for _, token in sheet.selected() if token.proposed]
         if not words and not offers:
@@ -78,7 +78,7 @@ class CutEditing:
 
     def put_back(self) -> None:
         """Put what was taken out in the selection back."""
-        sheet = self.room.page.sheet
+        sheet = self.room.cut_page.sheet
         spans = [
             (token.start_ms, token.end_ms)
             for _, token in sheet.selected()
@@ -97,11 +97,11 @@ class CutEditing:
 
     def tick(self) -> None:
         """Tick or untick what is proposed in the selection."""
-        self.room.page.sheet.tick()
+        self.room.cut_page.sheet.tick()
 
     def other_take(self) -> None:
         """Keep another take of the passage where one stands."""
-        token = self.room.page.sheet.current()
+        token = self.room.cut_page.sheet.current()
         again = token.proposed.again if token is not None and token.proposed else None
         if again is None:
             self.desk.say("Stand at a passage that is said again.")
@@ -119,7 +119,7 @@ class CutEditing:
 
     def join_here(self) -> int | None:
         """The place of the passage that ends at the join where one stands, or beside which one does."""
-        cut, token = self.room.cut, self.room.page.sheet.current()
+        cut, token = self.room.cut, self.room.cut_page.sheet.current()
         if cut is None or token is None or not cut.joins:
             return None
         if token.kind == "word":
@@ -147,7 +147,7 @@ class CutEditing:
         """Play the join that was moved."""
         cut = self.room.cut
         if cut is not None and cut.joins and self.session.has_recording:
-            self.room.page.sheet.go_to(cut.passages[place if edge == "out" else max(0, place - 1)].end_ms)
+            self.room.cut_page.sheet.go_to(cut.passages[place if edge == "out" else max(0, place - 1)].end_ms)
             self.room.play_join()
 
     def nudge(self, edge: str, step: int) -> None:
@@ -224,4 +224,4 @@ class CutEditing:
         rules = all_rules()
         chosen = self.room.ask.cut_choice("Rules of cutting", list(rules))
         if chosen in rules:
-            self.room.page.show_rules(rules[chosen])
+            self.room.cut_page.show_rules(rules[chosen])

@@ -63,6 +63,11 @@ class CutQuestions:
         )
         return Path(found) if found else None
 
+    def clip_folder(self) -> Path | None:
+        """The folder into which clips are released."""
+        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, "Release the clips into")
+        return Path(found) if found else None
+
     def cut_name(self, title: str, now: str) -> str | None:
         """A name of a cut, or of rules."""
         found, good = QtWidgets.QInputDialog.getText(self.window, title, "Name:", text=now)

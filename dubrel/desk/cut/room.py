@@ -7,11 +7,13 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
+from dubrel.desk.cut.clips.clipping import Clipping
 from dubrel.desk.cut.editing import CutEditing
 from dubrel.desk.cut.exporting import CutExport
 from dubrel.desk.cut.proposing import Proposing
 from dubrel.desk.cut.questions import CutQuestions
 from dubrel.desk.cut.striplayer import CutLayer
+from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
@@ -26,6 +28,8 @@ from dubrel.project.changes import Change
 from dubrel.project.timeline import timeline
 
 if TYPE_CHECKING:
+    from dubrel.desk.cut.clips.clippage import ClipPage
+    from dubrel.desk.cut.clips.clippanel import ClipPanel
     from dubrel.desk.cut.page import CutPage
     from dubrel.desk.cut.panel import CutPanel
     from dubrel.desk.cut.playing import CutPlayer
@@ -35,7 +39,7 @@ class CutRoom(Room):
     """The fourth pass."""
 
     id, name = "cut", "Cut"
-    hints = (
+    hints: tuple[tuple[str, str], ...] = (
         ("take_out", "take out"),
         ("put_back", "put back"),
         ("next_look", "next join"),
@@ -43,7 +47,7 @@ class CutRoom(Room):
     )
     ahead = ("dubrel.desk.cut.page", "dubrel.desk.cut.panel", "dubrel.edits.cuts.pauses")
 
-    def __init__(self, desk: Desk, speech: SpeechLayer) -> None:
+    def __init__(self, desk: Desk, speech: SpeechLayer, meanings: Meanings) -> None:
         super().__init__(desk)
         self.session = desk.session
         self.ask = CutQuestions(desk)
@@ -56,8 +60,8 @@ class CutRoom(Room):
         self._player: CutPlayer | None = None
         self._reading = CutReading()
         self._looked: tuple[int, tuple[int, int]] | None = None  # a join, and where one stood then
-        edit = self.editing
-        self._layer = CutLayer(speech, lambda: self.cut, self.ticked, edit.drag, edit.dropped)
+        self.clips = Clipping(self, meanings)
+        self._layer = CutLayer(speech, self._on_strip, self._offered, self._drag, self.editing.dropped)
         self.session.opened.connect(self._opened)
         self.session.changed.connect(self._changed)
         for suffix in (".otio", ".otioz", ".edl"):
@@ -66,7 +70,12 @@ class CutRoom(Room):
     # -- parts -----------------------------------------------------------------------------
 
     @property
-    def page(self) -> CutPage:
+    def page(self) -> CutPage | ClipPage:
+        """The cut, or clips."""
+        return self.clips.page if self.clips.on else self.cut_page
+
+    @property
+    def cut_page(self) -> CutPage:
         """Rules and sheet."""
         if self._page is None:
             from dubrel.desk.cut.page import CutPage  # late: the window opens without it
@@ -84,8 +93,11 @@ class CutRoom(Room):
         return self._page
 
     @property
-    def panel(self) -> CutPanel:
-        """Figures, and the join where one stands."""
+    def panel(self) -> CutPanel | ClipPanel:
+        """Figures, and the join where one stands; or what is known of a clip."""
+        return self.clips.panel if self.clips.on else self._cut_panel()
+
+    def _cut_panel(self) -> CutPanel:
         if self._panel is None:
             from dubrel.desk.cut.panel import CutPanel  # late: as above
 
@@ -114,8 +126,8 @@ class CutRoom(Room):
     @property
     def cut(self) -> Cut | None:
         """The cut that is shown."""
-        cuts = self.session.project.cuts
-        return self.session.project.cut(self.cut_id) or (cuts[0] if cuts else None)
+        chosen = self.session.project.cut(self.cut_id)
+        return chosen or next((one for one in self.session.project.cuts if not one.clip), None)
 
     def ticked(self) -> list:
         """What is proposed and to go."""
@@ -123,8 +135,27 @@ class CutRoom(Room):
 
     # -- shown -------------------------------------------------------------------------------
 
+    def _on_strip(self) -> Cut | None:
+        """What the strip shows: the clip that is chosen, or the cut."""
+        return self.clips.shown if self.clips.on else self.cut
+
+    def _offered(self) -> list:
+        return [] if self.clips.on else self.ticked()
+
+    def _drag(self, place: int, edge: str, ms: int) -> None:
+        """Move an edge; of a clip that is only proposed there is none yet."""
+        shown = self._on_strip()
+        if shown is None or not shown.id:
+            return
+        self.cut_id = shown.id
+        self.editing.drag(place, edge, ms)
+
     def enter(self) -> None:
-        """Read the cut, and look for what could go."""
+        """Read the cut, and look for what could go; or for clips."""
+        if self.clips.on:
+            self.clips.refresh()
+            self.clips.finding.look()
+            return
         self.refresh()
         self.proposing.look()
 
@@ -154,14 +185,20 @@ class CutRoom(Room):
         same = change.old.cuts is change.new.cuts
         if same and not change.turns and not change.speakers and change.old.media is change.new.media:
             return
+        again = bool(change.turns) or change.old.media is not change.new.media
+        if self.clips.on:
+            self.clips.refresh()
+            if again:
+                self.clips.finding.look()
+            return
         self.refresh()
-        if change.turns or change.old.media is not change.new.media:
+        if again:
             self.proposing.look()
         self.desk.marked.emit()
 
     def _proposed(self) -> None:
         """Other things are proposed."""
-        if self.desk.room == self.id:
+        if self.desk.room == self.id and not self.clips.on:
             self.refresh()
             self.desk.marked.emit()
         self.desk.counted.emit()
@@ -169,7 +206,7 @@ class CutRoom(Room):
     def refresh(self) -> None:
         """Show the cut as it is."""
         self._looked = None
-        project, cut, page = self.session.project, self.cut, self.page
+        project, cut, page = self.session.project, self.cut, self.cut_page
         page.sheet.show_paragraphs(self._reading.paragraphs(project, cut, self.proposing.open(cut)))
         page.show_cuts([(one.id, one.name) for one in project.cuts], cut.id if cut else 0)
         self._show_figures()
@@ -217,16 +254,19 @@ class CutRoom(Room):
     def choose(self, cut_id: int) -> None:
         """Show another cut."""
         self.cut_id = cut_id
-        self.refresh()
+        if not self.clips.on:
+            self.refresh()
         self.desk.marked.emit()
 
     def todo(self) -> ToDo:
         """How many joins there are, or how much could go."""
-        cut = self.cut
+        cut = next((one for one in self.session.project.cuts if not one.clip), None)
+        clips = sum(one.clip for one in self.session.project.cuts)
+        parts = [counted(clips, "clip")] if clips else []
         if cut is not None and cut.joins:
             saved = length_of(self.session.project) - cut.length_ms
-            return ToDo(f"{counted(cut.joins, 'join')}, −{format_length(max(0, saved))}", 1.0)
-        return ToDo()
+            parts = [f"{counted(cut.joins, 'join')}, −{format_length(max(0, saved))}"]
+        return ToDo(parts[0], 1.0) if parts else ToDo()
 
     # -- commands -----------------------------------------------------------------------------
 
@@ -267,11 +307,14 @@ class CutRoom(Room):
             Command("new_cut", "Begin another cut", "", edit.new_cut, self._nothing),
             Command("rename_cut", "Rename the cut", "", edit.rename, self._no_cut),
             Command("delete_cut", "Delete the cut", "", edit.delete, self._no_cut),
+            *self.clips.commands(),
             Command("keep_cut_rules", "Keep the rules of cutting under a name", "", edit.keep_rules),
             Command("cut_rules", "Choose rules of cutting", "", edit.choose_rules),
         ]
 
     def _not_here(self) -> str:
+        if self.clips.on and self.desk.room == self.id:
+            return "Clips are shown. Go back to the cut first."
         return "" if self.desk.room == self.id else "Go to Cut first."
 
     def _nothing(self) -> str:
@@ -282,10 +325,13 @@ class CutRoom(Room):
 
     def look(self, step: int) -> None:
         """Go to the next join, or the one before, and play two seconds around it."""
+        if self.clips.on:
+            self.desk.say("Clips are shown. Go back to the cut first.")
+            return
         if self.cut is None or not self.cut.joins:
             self.desk.say("There is no join yet. Take something out first.")
             return
-        cut, sheet = self.cut, self.page.sheet
+        cut, sheet = self.cut, self.cut_page.sheet
         place = self._looked[0] if self._looked is not None and self._looked[1] == sheet.caret else None
         if place is None:
             here_now = sheet.current()
@@ -322,7 +368,7 @@ class CutRoom(Room):
     def play_join(self) -> None:
         """Play two seconds around the join where one stands, as it will sound."""
         cut, place = self.cut, self.editing.join_here()
-        if self._looked is not None and self._looked[1] == self.page.sheet.caret:
+        if self._looked is not None and self._looked[1] == self.cut_page.sheet.caret:
             place = self._looked[0]
         if cut is None or place is None or place >= len(cut.passages):
             self.desk.say("Stand at a join first; F8 goes to the next one.")
@@ -336,7 +382,7 @@ class CutRoom(Room):
 
     def play_here(self) -> None:
         """Play what is out, or proposed, where one stands, from the recording."""
-        token = self.page.sheet.current()
+        token = self.cut_page.sheet.current()
         if token is not None:
             offer = token.proposed
             span = (offer.start_ms, offer.end_ms) if offer else (token.start_ms, token.end_ms)

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.copying import copy_named, copy_quote
+from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
@@ -22,7 +23,6 @@ from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.wording.doubts import Doubts
 from dubrel.desk.wording.editing import Editing
-from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.panel import WordPanel
 from dubrel.desk.wording.proofing import ProofingTools, Rate
 from dubrel.desk.wording.questions import WordingQuestions
@@ -62,7 +62,12 @@ class WordingRoom(Room):
     hints = (("play", "play"), ("next_look", "next doubt"), ("proofed", "proofed, next turn"))
 
     def __init__(
-        self, desk: Desk, sheet: TypingSheet, layer: SpeechLayer, may_use: Callable[[str], bool]
+        self,
+        desk: Desk,
+        sheet: TypingSheet,
+        layer: SpeechLayer,
+        meanings: Meanings,
+        may_use: Callable[[str], bool],
     ) -> None:
         super().__init__(desk)
         self.sheet, self.session, self._layer = sheet, desk.session, layer
@@ -70,7 +75,7 @@ class WordingRoom(Room):
         self.second = SecondReading(desk, self.ask, sheet, may_use)
         self.doubts = Doubts(desk.session)
         self.typed = TypedWords(desk.session)
-        self.meanings = Meanings(desk.session)
+        self.meanings = meanings
         self.marks = SpellingMarks(desk.session)
         self.editing = Editing(desk, sheet)
         self._pull_out: Drawer | None = None
@@ -87,7 +92,7 @@ class WordingRoom(Room):
         self.session.changed.connect(lambda _change: self._show_word())
         desk.jobs.changed.connect(self._say_when_empty)
         self.session.opened.connect(self._say_when_empty)
-        desk.stopping += [self.typed.close, self.meanings.close, self.marks.close]
+        desk.stopping += [self.typed.close, self.marks.close]
         self._join_up()
         self._say_when_empty()
         self._show_counts()

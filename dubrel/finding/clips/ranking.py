@@ -7,10 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.text import bare_word
 from dubrel.finding.clips.features import Features, features_of, rarities
 from dubrel.finding.clips.heard import Heard
 from dubrel.finding.clips.reasons import reasons_of
 from dubrel.finding.clips.titles import title_of
+from dubrel.finding.commonwords import common_words
 from dubrel.model.cliprules import ClipRules
 from dubrel.project.sentences import Sentence
 
@@ -22,7 +24,7 @@ _AROUND = 3  # sentences beside a clip with which it is compared
 _USUAL = 2  # of the weights
 _BLOCK = 4096  # passages whose vectors are in memory at once
 _BASE = {"answers": 1.0, "laughter": 1.2, "raised": 0.8, "facts": 0.6, "thought": 1.0, "voices": 0.3}
-_ABOUT, _NEAR = 3.0, 0.12
+_ABOUT, _NEAR, _SHORT, _SAID = 2.0, 0.12, 2, 0.3
 
 
 @dataclass(frozen=True)
@@ -104,7 +106,10 @@ def proposed_clips(
     if not sentences:
         return []
     known = features_of(sentences, vectors, heard, language)
-    spans = _weighed(known, rules, about)
+    near = None
+    if about is not None:
+        near = known.vectors @ about * _long(sentences) + _named(sentences, rules.about, language)
+    spans = _weighed(known, rules, near)
     chosen = _apart(known, spans, but, most)
     rare = rarities(sentences)
     made = [_made(sentences, known, spans, nth, heard, language, rare) for nth in chosen]
@@ -126,7 +131,22 @@ def _spans(known: Features, rules: ClipRules) -> tuple[np.ndarray, np.ndarray]:
     return first[good], last[good]
 
 
-def _weighed(known: Features, rules: ClipRules, about: np.ndarray | None) -> _Spans:
+def _long(sentences: Sequence[Sentence]) -> np.ndarray:
+    """1 for a sentence that says something, 0 for a word or two: those are near to everything."""
+    return np.array([len(one.words) > _SHORT for one in sentences], np.float64)
+
+
+def _named(sentences: Sequence[Sentence], about: str, language: str) -> np.ndarray:
+    """How much of what was asked for is said in so many words, or in others of the same stem."""
+    common = common_words(language)
+    asked = {bare for word in about.split() if len(bare := bare_word(word)) >= 3 and bare not in common}
+    stems = [word[: max(4, len(word) - 2)] for word in asked]
+    said = [[bare_word(word) for word in one.text.split()] for one in sentences]
+    counts = [sum(any(word.startswith(stem) for word in row) for stem in stems) for row in said]
+    return _SAID * np.array(counts, np.float64) / max(1, len(stems))
+
+
+def _weighed(known: Features, rules: ClipRules, near: np.ndarray | None) -> _Spans:
     first, last = _spans(known, rules)
     parts = {
         "answers": _answers(known, first, last),
@@ -144,18 +164,33 @@ def _weighed(known: Features, rules: ClipRules, about: np.ndarray | None) -> _Sp
     score -= 0.6 * known.questions[last]
     if rules.alone != "any":
         score -= 1.5 * known.leans[first]
-    if about is not None:
-        near = known.vectors @ about
-        parts["about"] = _sum(near, first, last) / (last - first + 1)
+    if near is not None:
+        best = _most(near, first, last)
+        mean = _sum(near, first, last) / (last - first + 1)
+        parts["about"] = best
         spread = max(float(near.std()), 1e-6)
-        score += _ABOUT * (parts["about"] - float(near.mean())) / (3 * spread)
-        score[parts["about"] < _NEAR] = -np.inf
+        score += _ABOUT * (0.6 * best + 0.4 * mean - float(near.mean())) / (2 * spread)
+        score[best < _NEAR] = -np.inf
     return _Spans(first, last, parts, score)
 
 
 def _sum(values: np.ndarray, first: np.ndarray, last: np.ndarray) -> np.ndarray:
     sums = np.concatenate([[0.0], np.cumsum(values)])
     return sums[last + 1] - sums[first]
+
+
+def _most(values: np.ndarray, first: np.ndarray, last: np.ndarray) -> np.ndarray:
+    """The greatest value of each run, by a table of the greatest of 1, 2, 4 … in a row."""
+    table = [values]
+    while 2 ** len(table) <= len(values):
+        half = 2 ** (len(table) - 1)
+        table.append(np.maximum(table[-1][:-half], table[-1][half:]))
+    level = np.log2(last - first + 1).astype(int)
+    found = np.empty(len(first))
+    for one in np.unique(level):
+        rows = level == one
+        found[rows] = np.maximum(table[one][first[rows]], table[one][last[rows] + 1 - 2**one])
+    return found
 
 
 def _answers(known: Features, first: np.ndarray, last: np.ndarray) -> np.ndarray:

@@ -77,7 +77,7 @@ def _raised(known: Features, first: int, last: int) -> str:
     if mean[1] >= _RISEN[1]:
         said.append(f"higher by {counted(round(float(mean[1])), 'semitone')}")
     if mean[2] >= _RISEN[2]:
-        said.append(f"faster by {mean[2]:.0%}".replace("%", " %"))
+        said.append(f"faster by {mean[2]:.0%}")
     return f"{', '.join(said)} than usual" if said else ""
 
 
@@ -91,7 +91,7 @@ def _facts(some: Sequence[Sentence], language: str) -> str:
 
 def _voices(known: Features, first: int, last: int) -> str:
     changes = int(known.turns[last] - known.turns[first])
-    return f"the voice changes {counted(changes, 'time')}" if changes > 1 else ""
+    return counted(changes, "change of voice", "changes of voice") if changes > 1 else ""
 
 
 def _edges(known: Features, first: int, last: int) -> str:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
+from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
@@ -19,7 +20,6 @@ from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.drawers.searchrows import MeaningRows, SoundRows, WrittenRows
-from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.finding.elsewhere import TranslatedPlace, replaced_in_translations

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.languages import language_name
 from dubrel.base.text import counted, tidied
+from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.shell.core.background import beside
-from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
 from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations
 from dubrel.finding.words import Found, Query, find

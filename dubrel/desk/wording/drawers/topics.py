@@ -10,11 +10,11 @@ from PySide6.QtWidgets import QSpinBox
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
+from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
-from dubrel.desk.wording.meanings import Meanings
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.notes import CHAPTER, CLIP, SHOW, with_notes_added
 from dubrel.edits.speakers.voices import shown_name

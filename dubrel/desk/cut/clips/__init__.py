@@ -1,0 +1,1 @@
+"""Clips in Cut: found, explained, made, released."""

@@ -1,0 +1,189 @@
+"""The page of clips: rules as a sentence, what they are about, the list."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QBoxLayout, QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from dubrel.desk.cut.clips.cliplist import ClipList
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.sentence import Blank, Sentence
+from dubrel.desk.shell.kit.theme import Space
+from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.model.cliprules import ClipRules
+
+_NARROW, _TYPING_MS = 560, 500
+_BESIDE, _BELOW = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
+_COUNTS = ((0, "not at all"), (1, "a little"), (2, "as usual"), (3, "much"))
+_PARTS: list[str | Blank] = [
+    "Clips of",
+    Blank("low_s", "Shortest clip", 5, 1, 3600, 1, " s"),
+    "to",
+    Blank("high_s", "Longest clip", 5, 1, 3600, 1, " s"),
+    "that",
+    Blank(
+        "alone",
+        "Whether a clip needs what was said before it",
+        words=(
+            ("must", "need nothing before them"),
+            ("rather", "rather need nothing before them"),
+            ("any", "may need what is before them"),
+        ),
+    ),
+    ",",
+    Blank("order", "Order", words=(("worth", "the best first"), ("time", "in order of time"))),
+    ".",
+    "Laughter and applause count",
+    Blank("laughter", "Laughter and applause", words=_COUNTS),
+    ",",
+    "questions with their answers",
+    Blank("answers", "Questions with their answers", words=_COUNTS),
+    ",",
+    "raised voices",
+    Blank("raised", "Voices that rise above their average", words=_COUNTS),
+    ",",
+    "figures and names",
+    Blank("facts", "Figures, names and key terms", words=_COUNTS),
+    ",",
+    "one thought",
+    Blank("thought", "One thought", words=_COUNTS),
+    ",",
+    "changes of voice",
+    Blank("voices", "Changes of voice", words=_COUNTS),
+    ".",
+]
+
+
+@guarded
+class ClipPage(QWidget):
+    """Rules and list.
+
+    Signals
+    -------
+    rules_changed(ClipRules)
+    wanted(str)
+        A command.
+    """
+
+    rules_changed = Signal(object)
+    wanted = Signal(str)
+
+    def __init__(self, desk: Desk, rules: ClipRules) -> None:
+        super().__init__()
+        self.setObjectName("paper")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAccessibleName("Clips")
+        self.rules = rules
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, Space.ROOM, 0, 0)
+        box.setSpacing(0)
+        head = QVBoxLayout()
+        head.setContentsMargins(Space.EDGE, 0, Space.EDGE, Space.NEAR)
+        head.setSpacing(Space.NEAR)
+        box.addLayout(head)
+        self.sentence = Sentence(_PARTS, small=True)
+        self.sentence.show_values(rules)
+        self.sentence.changed.connect(self._changed)
+        head.addWidget(self.sentence)
+        head.addLayout(self._row())
+        line = QFrame()
+        line.setFrameShape(QFrame.Shape.NoFrame)
+        line.setFixedHeight(1)
+        line.setObjectName("hairline")
+        box.addWidget(line)
+        self.list = ClipList(desk)
+        self.empty = label("", "quiet")
+        self.empty.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
+        self.empty.setContentsMargins(Space.PAGE, Space.PAGE, Space.PAGE, 0)
+        self.empty.setWordWrap(True)
+        box.addWidget(self.list, 1)
+        box.addWidget(self.empty, 1)
+        self.list.made.connect(lambda: self.wanted.emit("make_clip"))
+        self.list.played.connect(lambda: self.wanted.emit("play_clip"))
+        self.list.removed.connect(lambda: self.wanted.emit("delete_clip"))
+        self.setFocusProxy(self.list)
+
+    def _row(self) -> QBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(Space.CLOSE)
+        self.make, self.play = button("Make a clip", primary=True), button("Play")
+        self.like, self.release = button("More like this"), button("Release clips")
+        self.back = button("Back to the cut")
+        for one, command in (
+            (self.make, "make_clip"),
+            (self.play, "play_clip"),
+            (self.like, "more_like_this"),
+            (self.release, "release_clips"),
+            (self.back, "clips"),
+        ):
+            one.clicked.connect(lambda _=False, name=command: self.wanted.emit(name))
+            row.addWidget(one)
+        self.state = label("", "quiet")
+        row.addWidget(self.state)
+        row.addStretch(1)
+        self.about = QLineEdit()
+        self.about.setAccessibleName("What the clips are to be about")
+        self.about.setPlaceholderText("About …")
+        self.about.setClearButtonEnabled(True)
+        self.about.setMinimumWidth(120)
+        self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
+        self._typing.timeout.connect(self._asked)
+        self.about.textEdited.connect(lambda _text: self._typing.start())
+        self.about.returnPressed.connect(self._asked)
+        self._both = QBoxLayout(_BESIDE)
+        self._both.setSpacing(Space.CLOSE)
+        self._both.addLayout(row, 1)
+        self._both.addWidget(self.about)
+        return self._both
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Give the sentence all its lines; where it is narrow the question stands below the buttons."""
+        super().resizeEvent(event)
+        narrow = self.width() < _NARROW
+        self._both.setDirection(_BELOW if narrow else _BESIDE)
+        width = max(100, self.width() - 2 * Space.EDGE)
+        self.sentence.setFixedHeight(self.sentence.heightForWidth(width))
+
+    def _changed(self, name: str, value: object) -> None:
+        rules = ClipRules(**{**vars(self.rules), name: value})
+        if rules.low_s > rules.high_s:  # the other end goes along
+            both = rules.low_s if name == "low_s" else rules.high_s
+            rules = replace(rules, low_s=both, high_s=both)
+        self.show_rules(rules)
+        self.rules_changed.emit(rules)
+
+    def _asked(self) -> None:
+        self._typing.stop()
+        about = " ".join(self.about.text().split())
+        if about != self.rules.about:
+            self._changed("about", about)
+
+    def show_rules(self, rules: ClipRules) -> None:
+        """Show other rules."""
+        self.rules = rules
+        self.sentence.show_values(rules)
+        if " ".join(self.about.text().split()) != rules.about:
+            self.about.setText(rules.about)
+
+    def show_state(self, empty: str, *, busy: bool, clips: int, like: bool) -> None:
+        """What an empty list says, how many clips there are, and whether only some like one are shown."""
+        self.empty.setText(empty)
+        self.state.setText("Looking …" if busy and self.list.rows else "")
+        self.list.setVisible(bool(self.list.rows))
+        self.empty.setVisible(not self.list.rows)
+        row, many = self.list.row, len(self.list.chosen)
+        there = row is not None
+        if row is not None and row.clip_id and many < 2:
+            self.make.setText("Open the clip")
+        else:
+            self.make.setText(f"Make {many} clips" if many > 1 else "Make a clip")
+        self.make.setEnabled(there)
+        self.play.setEnabled(there)
+        self.like.setText("All again" if like else "More like this")
+        self.like.setEnabled(there or like)
+        self.release.setText(f"Release {clips} clips" if clips > 1 else "Release the clip")
+        self.release.setVisible(clips > 0)

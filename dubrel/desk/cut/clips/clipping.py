@@ -1,0 +1,385 @@
+"""What is done with clips: shown, made, played, trimmed, joined, released."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.desk.cut.clips.clipfinding import ClipFinding
+from dubrel.desk.cut.clips.cliplist import ClipRow
+from dubrel.desk.cut.view import CutView
+from dubrel.desk.sheet.meanings import Meanings
+from dubrel.desk.shell.core.commands import Command
+from dubrel.edits.cuts import clips, trimming
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.model import Cut, CutPassage, Project
+from dubrel.project.history import History
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from dubrel.desk.cut.clips.clippage import ClipPage
+    from dubrel.desk.cut.clips.clippanel import ClipPanel
+    from dubrel.jobs.machinery.events import Event
+
+
+HINTS = (("clips", "back to the cut"), ("play", "play"), ("undo", "undo"))
+
+
+class Clipping:
+    """The view of clips in Cut."""
+
+    def __init__(self, room: CutView, meanings: Meanings) -> None:
+        self.room, self.desk, self.session = room, room.desk, room.session
+        self.finding = ClipFinding(room.desk, meanings)
+        self.on = False
+        self._page: ClipPage | None = None
+        self._panel: ClipPanel | None = None
+        self._wanted = 0
+        self._shown: tuple[ClipRow, Cut] | None = None
+        self.finding.changed.connect(self.refresh)
+        self.session.opened.connect(self._opened)
+
+    def _opened(self) -> None:
+        self.on = self.finding.on = False
+        self.room.hints = type(self.room).hints
+        self._wanted, self._shown = 0, None
+        if self._page is not None:
+            self._page.list.show_rows([])
+            self._page.show_rules(self.finding.rules)
+
+    @property
+    def page(self) -> ClipPage:
+        """Rules and list."""
+        if self._page is None:
+            from dubrel.desk.cut.clips.clippage import ClipPage  # late: the window opens without it
+
+            made = self._page = ClipPage(self.desk, self.finding.rules)
+            made.rules_changed.connect(self.finding.set_rules)
+            made.wanted.connect(lambda name: self.desk.commands.run(name))
+            made.list.moved.connect(self._went)
+            made.list.selectionModel().selectionChanged.connect(lambda *_: self._show_here())
+            self.session.sound_ready.connect(made.list.viewport().update)
+        return self._page
+
+    @property
+    def panel(self) -> ClipPanel:
+        """What is known of the clip that is chosen."""
+        if self._panel is None:
+            from dubrel.desk.cut.clips.clippanel import ClipPanel  # late: as above
+
+            self._panel = ClipPanel()
+            self._panel.wanted.connect(lambda name: self.desk.commands.run(name))
+        return self._panel
+
+    @property
+    def row(self) -> ClipRow | None:
+        """The current row, where clips are shown."""
+        return self._page.list.row if self.on and self._page is not None else None
+
+    @property
+    def shown(self) -> Cut | None:
+        """The clip of the current row, as the strip shows it; what is proposed has no id."""
+        row = self.row
+        if row is None:
+            return None
+        if row.clip_id:
+            return self.session.project.cut(row.clip_id)
+        if self._shown is None or self._shown[0] is not row:
+            passages = tuple(CutPassage(start, end) for start, end in row.spans)
+            self._shown = (row, Cut(0, row.title, passages))
+        return self._shown[1]
+
+    # -- shown -------------------------------------------------------------------------------
+
+    def open(self) -> None:
+        """Show clips, or the cut again."""
+        self.on = not (self.on and self.desk.room == self.room.id)
+        self.finding.on = self.on
+        self.room.hints = HINTS if self.on else type(self.room).hints
+        self.desk.go(self.room.id)
+        if self.on:
+            self.page.list.setFocus()
+
+    def refresh(self) -> None:
+        """List what was made and what is proposed."""
+        if not self.on or self.desk.room != self.room.id:
+            return
+        project = self.session.project
+        made = [ClipRow.of_cut(one) for one in clips.clips_of(project) if one.passages]
+        offered = [
+            ClipRow(
+                0,
+                one.start_ms,
+                one.end_ms,
+                one.end_ms - one.start_ms,
+                one.title,
+                "; ".join(one.reasons),
+                ((one.start_ms, one.end_ms),),
+            )
+            for one in self.finding.found
+            if not any(_within(row, one.start_ms, one.end_ms) for row in made)
+        ]
+        wanted = self._wanted if any(row.clip_id == self._wanted for row in made) else 0
+        self._wanted = 0
+        self.page.list.show_rows([*made, *offered], wanted)
+        self._show_here()
+
+    def _why_empty(self) -> str:
+        if reason := self.desk.without_words():
+            return reason
+        if self.finding.busy:
+            return "Looking for passages worth passing on …"
+        return (
+            "No passage of that length stands by itself. Let clips be longer or shorter, or need what is"
+            " before them."
+        )
+
+    def _went(self) -> None:
+        """Another row is the current one: the strip and the picture go to it."""
+        row = self.row
+        if row is not None and not self.desk.player.playing and self.session.has_recording:
+            self.desk.player.seek(row.start_ms)
+        self._show_here()
+
+    def _show_here(self) -> None:
+        """What is known of the row where one stands."""
+        if not self.on:
+            return
+        page, row = self.page, self.row
+        many = len(clips.clips_of(self.session.project))
+        like, busy = self.finding.like is not None, self.finding.busy
+        page.show_state(self._why_empty(), busy=busy, clips=many, like=like)
+        shown, project = self.shown, self.session.project
+        if shown is None or row is None:
+            self.panel.show_clip("", "", "", (), made=False, several=False)
+        else:
+            said = clips.said_in(project, shown)
+            who = ", ".join(shown_name(project, one) for one in _speakers(project, shown))
+            reasons = [] if row.clip_id else row.why.split("; ")
+            several = len(page.list.chosen) > 1
+            self.panel.show_clip(row.title, who, said, reasons, made=bool(row.clip_id), several=several)
+        self.desk.marked.emit()
+
+    # -- commands -----------------------------------------------------------------------------
+
+    def commands(self) -> list[Command]:
+        """What can be done with clips."""
+        words, clip = self.desk.without_words, self._no_clip
+        return [
+            Command("clips", "Find clips, or show the cut again", "Ctrl+Shift+K", self.open, words),
+            Command("make_clip", "Make a clip of what is chosen", "", self.make, self._no_row),
+            Command("join_clips", "Make one clip of what is chosen", "", self.join, self._no_row),
+            Command("play_clip", "Play the clip", "", self.play, self._no_row),
+            Command("more_like_this", "Find clips like this one, or any again", "", self.like, self._no_list),
+            *(
+                Command(
+                    f"clip_{name}_{way}",
+                    f"{'Begin' if edge == 'in' else 'End'} the clip a word {way}",
+                    "",
+                    partial(self.trim, edge, step),
+                    clip,
+                )
+                for name, edge in (("begin", "in"), ("end", "out"))
+                for way, step in (("earlier", -1), ("later", 1))
+            ),
+            Command("rename_clip", "Rename the clip", "", self.rename, clip),
+            Command("delete_clip", "Delete the clip", "", self.delete, clip),
+            Command("release_clips", "Release the clips by a kit", "", self.release, self._no_clips),
+        ]
+
+    def _no_list(self) -> str:
+        return "" if self.on and self.desk.room == self.room.id else "Show the clips first."
+
+    def _no_row(self) -> str:
+        return self._no_list() or ("" if self.row else "There is no clip to choose yet.")
+
+    def _no_clip(self) -> str:
+        row = self.row
+        return self._no_list() or ("" if row and row.clip_id else "Make a clip of it first.")
+
+    def _no_clips(self) -> str:
+        return "" if clips.clips_of(self.session.project) else "There are no clips yet. Make one first."
+
+    def make(self) -> None:
+        """Make clips of what is chosen; open one that is made already."""
+        chosen, row = self.page.list.chosen, self.row
+        if row is not None and row.clip_id and len(chosen) < 2:
+            self.room.choose(row.clip_id)
+            self.open()
+            return
+        rows = [one for one in chosen if not one.clip_id] or ([row] if row and not row.clip_id else [])
+        if not rows:
+            self.desk.say("These are clips already.")
+            return
+        made: list[int] = []
+
+        def make(project: Project) -> Project:
+            made.clear()
+            for one in rows:
+                project, clip_id = clips.with_clip(project, one.title, one.spans)
+                made.append(clip_id)
+            return project
+
+        many = "a clip" if len(rows) == 1 else counted(len(rows), "clip")
+        self._add(make, f"Make {many}", made)
+        self.desk.say(f"Made: {', '.join(f'“{one.title}”' for one in rows[:3])}.")
+
+    def join(self) -> None:
+        """Make one clip of what is chosen, in its order; clips that were made become part of it."""
+        rows = self.page.list.chosen
+        if len(rows) < 2:
+            self.desk.say("Choose two or more with Ctrl or Shift and the arrow keys first.")
+            return
+        made: list[int] = []
+
+        def join(project: Project) -> Project:
+            spans = [span for one in rows for span in one.spans]
+            ids = {one.clip_id for one in rows if one.clip_id}
+            rest = tuple(one for one in project.cuts if one.id not in ids)
+            project, clip_id = clips.with_clip(replace(project, cuts=rest), rows[0].title, spans)
+            made[:] = [clip_id]
+            return project
+
+        self._add(join, f"Join {counted(len(rows), 'passage')} into a clip", made)
+
+    def _add(self, verb: Callable[[Project], Project], label: str, made: list[int]) -> None:
+        """One step that makes clips; the last one is the current row then."""
+        self.session.step(verb, label)
+        if made:
+            self._wanted = made[-1]
+            self.room.cut_id = made[-1]
+            self.refresh()
+
+    def _step(
+        self,
+        verb: Callable[[Project, int], Project],
+        label: str,
+        key: str = "",
+        within: History | None = None,
+    ) -> None:
+        row = self.row
+        if row is not None and row.clip_id:
+            clip_id = row.clip_id
+            self.session.step(lambda now: verb(now, clip_id), label, key=key or None, within=within)
+
+    def trim(self, edge: str, step: int) -> None:
+        """Begin or end the clip a word earlier or later."""
+        row = self.row
+        self._step(
+            lambda now, clip: clips.clip_trimmed(now, clip, edge, step),
+            "Trim the clip",
+            key=f"trim-{row.clip_id if row else 0}-{edge}",
+        )
+
+    def rename(self) -> None:
+        """Give the clip another name."""
+        row, history = self.row, self.session.history
+        name = self.room.ask.cut_name("Rename the clip", row.title) if row else None
+        if row is not None and name is not None:
+            clip_id = row.clip_id
+            self.session.step(
+                lambda now: trimming.renamed(now, clip_id, name), "Rename the clip", within=history
+            )
+
+    def delete(self) -> None:
+        """Delete the clips that are chosen; the recording and its words stay."""
+        ids = [one.clip_id for one in self.page.list.chosen if one.clip_id]
+        if not ids:
+            return
+
+        def delete(project: Project) -> Project:
+            for one in ids:
+                project = trimming.without_cut(project, one)
+            return project
+
+        self.session.step(delete, f"Delete {counted(len(ids), 'clip')}")
+        self.desk.say(f"{counted(len(ids), 'clip')} deleted. Ctrl+Z brings back what was deleted.")
+
+    def like(self) -> None:
+        """Find clips like the current one, or any again."""
+        if self.finding.like is not None:
+            self.finding.look_like(None)
+            return
+        row = self.row
+        found = next(
+            (one for one in self.finding.found if row and (one.start_ms, one.end_ms) in row.spans), None
+        )
+        if found is None:
+            self.desk.say("Choose a passage that is proposed first.")
+            return
+        self.finding.look_like(found)
+
+    def play(self) -> None:
+        """Play the clip, or stop."""
+        shown = self.shown
+        if shown is None:
+            return
+        if self.desk.player.playing:
+            self.desk.player.pause()
+            return
+        if shown.id and self.room.player.play(shown, 0):
+            return
+        start, end = shown.passages[0].start_ms, shown.passages[-1].end_ms
+        self.desk.play(start, end, 0)
+
+    # -- releasing ------------------------------------------------------------------------------
+
+    def release(self) -> None:
+        """Write what a kit has for every clip, or for those that are chosen, each into its folder."""
+        from dubrel.release.kits import all_kits, kit_named  # late: the window opens without it
+
+        if self.desk.jobs.runs("release-clips", "film"):
+            raise DubrelError("Files are being written already. Wait until that is done, or cancel it first.")
+        project, history = self.session.project, self.session.history
+        chosen = [one.clip_id for one in self.page.list.chosen if one.clip_id] if self.on else []
+        ids = chosen if len(chosen) > 1 else [one.id for one in clips.clips_of(project)]
+        names = list(all_kits())
+        first = "Clip to pass on"
+        name = self.room.ask.cut_choice("Release the clips", [first, *(one for one in names if one != first)])
+        folder = self.room.ask.clip_folder() if name is not None else None
+        if name is None or folder is None or self.session.history is not history:
+            return
+        self._release(
+            replace(project, media=self.session.recording, index=None), ids, kit_named(name), folder
+        )
+
+    def _release(self, project: Project, ids: list[int], kit: object, folder: Path) -> None:
+        said: list[Event] = []
+
+        def ended(whole: bool) -> None:
+            from dubrel.jobs.machinery.events import NotWritten, Written  # late: the window opens without it
+
+            running = self.desk.jobs.running("release-clips")
+            failure = running.failure if running is not None else ""
+            wrong = [one.message for one in said if isinstance(one, NotWritten)]
+            count = sum(isinstance(one, Written) for one in said)
+            stopped = "" if whole or failure else "Cancelled."
+            done = f"{counted(count, 'file')} written into “{folder.name}”."
+            self.desk.say(" ".join(filter(None, [failure, stopped, *wrong, done if count else ""])))
+
+        self.desk.jobs.start("release-clips", project, ids, kit, folder, take=said.append, ended=ended)
+
+
+def _within(row: ClipRow, start_ms: int, end_ms: int) -> bool:
+    """Whether a clip plays most of a passage already."""
+    shared = sum(max(0, min(end, end_ms) - max(start, start_ms)) for start, end in row.spans)
+    return shared > 0.6 * (end_ms - start_ms)
+
+
+def _speakers(project: Project, cut: Cut) -> list[str]:
+    """Who speaks in a cut, in order."""
+    spans = clips.spans_of(cut)
+    found = [
+        turn.speaker
+        for turn in project.transcript.turns
+        if turn.speaker is not None
+        and any(
+            start <= (word.start_ms + word.end_ms) // 2 < end for word in turn.words for start, end in spans
+        )
+    ]
+    return list(dict.fromkeys(found))
