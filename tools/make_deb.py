@@ -29,7 +29,7 @@ Version: {version}
 Architecture: {architecture}
 Maintainer: Dubrel <dubrel@localhost>
 Depends: {depends}
-Recommends: fonts-noto-core, fonts-noto-cjk, apertium, apertium-eng-spa, hunspell-en-gb
+Recommends: fonts-noto-core, fonts-noto-cjk, apertium, apertium-eng-spa, hunspell-en-gb, wordnet-base
 Section: video
 Priority: optional
 Description: Transcribe, caption, translate and publish recordings

@@ -1,4 +1,4 @@
-"""Notes stand beside words: show notes, queries, chapters, clips."""
+"""Notes stand beside words: show notes, queries, chapters, clips, pictures that are wanted."""
 
 from __future__ import annotations
 
@@ -9,9 +9,14 @@ from dubrel.model import Note, Project
 from dubrel.project.index import turn_of, words_with
 from dubrel.project.queries import word_at
 
-SHOW, QUERY, CHAPTER, CLIP = "Show note", "Query", "Chapter", "Clip"
-KINDS = (SHOW, QUERY, CHAPTER, CLIP)
+SHOW, QUERY, CHAPTER, CLIP, PICTURE = "Show note", "Query", "Chapter", "Clip", "Picture wanted"
+KINDS = (SHOW, QUERY, CHAPTER, CLIP, PICTURE)
 """The kinds that a person makes; others come from the machine."""
+
+
+def phrase_of(kind: str) -> str:
+    """A kind of note within a sentence."""
+    return "wanted picture" if kind == PICTURE else kind.lower()
 
 
 def anchor(project: Project, ms: int) -> tuple[int, ...]:
@@ -34,11 +39,12 @@ def anchored(project: Project) -> Project:
 def with_note(project: Project, kind: str, text: str, words: Sequence[int]) -> tuple[Project, int]:
     """The project with a note beside some words, and the note's id.
 
-    A chapter begins with the first of the words; a clip lasts from the first to the last.
+    A chapter begins with the first of the words; a clip, and a picture that is wanted, last from
+    the first to the last.
     """
     found = words_with(project, words)
     start = min((word.start_ms for word in found), default=0)
-    end = max((word.end_ms for word in found), default=0) if kind == CLIP else 0
+    end = max((word.end_ms for word in found), default=0) if kind in (CLIP, PICTURE) else 0
     ids = tuple(word.id for word in found)
     note = Note(project.next_id, start, kind, text, ids[:1] if kind == CHAPTER else ids, end)
     notes = _in_order((*project.notes, note))
@@ -84,7 +90,7 @@ def span_of(project: Project, note: Note) -> tuple[int, int]:
     words = words_with(project, note.words)
     start = min((word.start_ms for word in words), default=note.start_ms)
     end = max((word.end_ms for word in words), default=start)
-    if note.kind == CLIP and note.end_ms > start:
+    if note.kind in (CLIP, PICTURE) and note.end_ms > start:
         return start, note.end_ms
     turn = turn_of(project, words[-1].id) if words else None
     return start, max(end, min(start + 4000, turn.end_ms if turn else start + 4000))

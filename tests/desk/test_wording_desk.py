@@ -12,7 +12,7 @@ from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.spots import Spot
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
-from dubrel.edits.notes import CHAPTER, CLIP, QUERY
+from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, QUERY
 from dubrel.edits.words.striking import struck
 from dubrel.jobs.encoding import index_path
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing
@@ -455,6 +455,24 @@ def test_chapters_are_proposed_and_accepted_as_notes(open_talk, qtbot):
         for one in window.session.project.notes
         for w in one.text.casefold().replace(",", "").split()
     )
+
+
+def test_pictures_that_could_be_shown_are_proposed_and_accepted(open_talk):
+    window = open_talk
+    press(window, "chapters")
+    topics = page(window, "topics")
+    topics.start("pictures")
+    rows = topics.list.rows
+    assert [row.note for row in rows] == [""] * len(rows)
+    topics.accept_ticked()
+    made = window.session.project.notes
+    assert {one.kind for one in made} == {PICTURE}
+    assert [one.text for one in made] == [row.text for row in rows]
+    assert all(one.end_ms > one.start_ms for one in made)
+    topics.refresh()
+    assert {row.note for row in topics.list.rows} == {"there already"}
+    press(window, "undo")
+    assert window.session.project.notes == ()
 
 
 def test_how_sure_and_what_is_left(open_talk):

@@ -15,6 +15,7 @@ from dubrel.edits.cuts.pauses import Levels
 from dubrel.finding.clips.heard import Heard, risen
 from dubrel.finding.clips.leaning import leans
 from dubrel.finding.clips.ranking import proposed_clips
+from dubrel.finding.clips.showable import showable
 from dubrel.finding.clips.titles import title_of
 from dubrel.finding.encoder import vectors_of
 from dubrel.jobs.cuts.clipsound import heard_in, listen_for_clips
@@ -223,3 +224,36 @@ def test_the_demo_is_heard_and_its_clips_are_those_of_the_recording():
     assert len(clips) >= 3
     every = {word.id for word in words(project)}
     assert all(set(one.words) <= every for one in clips)
+
+
+def test_sentences_that_name_things_are_those_to_show_a_picture_with():
+    sentences = talk(
+        ("a", "I think that this is a question of the right attitude and of patience."),
+        ("a", "The heron stood in the reeds behind the old cabin."),
+        ("a", "It was the decision of a committee, and nobody had an opinion."),
+        ("a", "Everybody was of the same mind about that."),
+        ("b", "Somebody drove from Winnipeg to Calgary with a piano."),
+    )
+    made = showable(sentences, "en")
+    assert [(one.place, one.things) for one in made] == [
+        (1, ("heron", "reeds", "cabin")),
+        (4, ("Winnipeg", "Calgary", "piano")),
+    ]
+
+
+def test_of_two_neighbours_the_one_with_more_to_show_counts():
+    near = [
+        replace(one, start_ms=nth * 3000, end_ms=nth * 3000 + 2500)
+        for nth, one in enumerate(
+            talk(("a", "A donkey and a cart."), ("a", "A donkey, a cart, a barrel and a rope."))
+        )
+    ]
+    assert [one.place for one in showable(near, "en")] == [1]
+
+
+def test_in_other_languages_names_and_figures_are_shown(monkeypatch):
+    sentences = talk(("a", "Ayer fuimos de Sevilla a Granada en 2 horas."), ("a", "No lo sé muy bien."))
+    assert [one.things for one in showable(sentences, "es")] == [("Sevilla", "Granada", "2")]
+    monkeypatch.setattr("dubrel.finding.clips.showable.LEXICON", DEMO / "nowhere")
+    boats = talk(("a", "The heron stood in the reeds."), ("a", "From Oslo to Bergen in 7 hours."))
+    assert [one.place for one in showable(boats, "en")] == [1]

@@ -19,16 +19,10 @@ class CutView(Protocol):
     session: Session
     ask: CutQuestions
     proposing: Proposing
-    cut_id: int
-    hints: tuple[tuple[str, str], ...]
 
     @property
     def cut_page(self) -> Any:
         """Rules and sheet."""
-
-    @property
-    def player(self) -> Any:
-        """What plays a cut."""
 
     @property
     def cut(self) -> Cut | None:

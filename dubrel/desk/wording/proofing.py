@@ -13,7 +13,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.corrections import Corrections
 from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.desk.wording.spellingmarks import SpellingMarks
-from dubrel.edits.notes import CHAPTER, CLIP, QUERY, SHOW
+from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, QUERY, SHOW, phrase_of
 from dubrel.edits.words.terms import Correction, bare, with_term
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Term
@@ -26,6 +26,7 @@ _NOTE_KEYS = {
     QUERY: ("note_query", "Ctrl+Alt+Q"),
     CHAPTER: ("note_chapter", "Ctrl+Alt+C"),
     CLIP: ("note_clip", "Ctrl+Alt+K"),
+    PICTURE: ("note_picture", ""),
 }
 
 
@@ -78,7 +79,7 @@ class ProofingTools:
         notes = [
             Command(
                 name,
-                f"Add a {kind.lower()}",
+                f"Add a {phrase_of(kind)}",
                 keys,
                 partial(self.add_note, kind),
                 words,

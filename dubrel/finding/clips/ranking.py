@@ -23,7 +23,7 @@ _PAUSE_MS = 600.0
 _AROUND = 3  # sentences beside a clip with which it is compared
 _USUAL = 2  # of the weights
 _BLOCK = 4096  # passages whose vectors are in memory at once
-_BASE = {"answers": 1.0, "laughter": 1.2, "raised": 0.8, "facts": 0.6, "thought": 1.0, "voices": 0.3}
+_BASE = {"answers": 1.0, "laughter": 1.2, "raised": 0.8, "facts": 0.5, "thought": 1.2, "voices": 0.2}
 _ABOUT, _NEAR, _SHORT, _SAID = 2.0, 0.12, 2, 0.3
 
 
@@ -200,7 +200,7 @@ def _answers(known: Features, first: np.ndarray, last: np.ndarray) -> np.ndarray
         asked = np.minimum(first + step, len(known.starts) - 1)
         there = known.questions[asked] & (known.enough[asked] <= last)
         whole = there & (known.answered[asked] <= last)
-        best = np.maximum(best, worth * (0.6 * there + 0.4 * whole))
+        best = np.maximum(best, worth * (1 - known.leans[asked]) * (0.6 * there + 0.4 * whole))
     return best
 
 

@@ -26,7 +26,7 @@ from dubrel.model import Project
 from dubrel.model.cuts import Plays
 
 _MS = Fraction(1000)  # sound alone is counted in milliseconds
-_COLOURS = {"Chapter": "GREEN", "Query": "YELLOW", "Clip": "PURPLE"}
+_COLOURS = {"Chapter": "GREEN", "Query": "YELLOW", "Clip": "PURPLE", "Picture wanted": "PINK"}
 _PLAIN = (24, 25, 30, 48, 50, 60, 1000)
 
 

@@ -5,15 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, Protocol
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.cut.clips.clipfinding import ClipFinding
 from dubrel.desk.cut.clips.cliplist import ClipRow
-from dubrel.desk.cut.view import CutView
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.core.session import Session
 from dubrel.edits.cuts import clips, trimming
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Cut, CutPassage, Project
@@ -30,10 +31,28 @@ if TYPE_CHECKING:
 HINTS = (("clips", "back to the cut"), ("play", "play"), ("undo", "undo"))
 
 
+class ClipsIn(Protocol):
+    """What the view of clips knows of the pass in which it stands."""
+
+    id: str
+    desk: Desk
+    session: Session
+    ask: Any
+    cut_id: int
+    hints: tuple[tuple[str, str], ...]
+
+    @property
+    def player(self) -> Any:
+        """What plays a cut."""
+
+    def choose(self, cut_id: int) -> None:
+        """Show another cut."""
+
+
 class Clipping:
     """The view of clips in Cut."""
 
-    def __init__(self, room: CutView, meanings: Meanings) -> None:
+    def __init__(self, room: ClipsIn, meanings: Meanings) -> None:
         self.room, self.desk, self.session = room, room.desk, room.session
         self.finding = ClipFinding(room.desk, meanings)
         self.on = False

@@ -19,12 +19,12 @@ from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.notes import (
-    CHAPTER,
     KINDS,
     QUERY,
     note_changed,
     note_with,
     notes_in_order,
+    phrase_of,
     span_of,
     with_note,
     without_note,
@@ -154,7 +154,9 @@ class NotesPage(DrawerPage):
         if note is None:
             return
         changed = replace(note, text=self.text.text().strip(), answer=self.answer.text().strip(), moved=False)
-        self.session.step(lambda project: note_changed(project, changed), f"Change the {note.kind.lower()}")
+        self.session.step(
+            lambda project: note_changed(project, changed), f"Change the {phrase_of(note.kind)}"
+        )
         self.refresh()
         self.sheet.setFocus()
 
@@ -170,7 +172,7 @@ class NotesPage(DrawerPage):
         """Delete a note."""
         note = note_with(self.session.project, row.of)
         if note is not None:
-            note_id, label = note.id, f"Delete the {note.kind.lower()}"
+            note_id, label = note.id, f"Delete the {phrase_of(note.kind)}"
             self.session.step(lambda project: without_note(project, note_id), label)
             self.refresh()
 
@@ -203,14 +205,14 @@ class NotesPage(DrawerPage):
         else:
             note_id = note.id
             self.session.step(
-                lambda project: without_note(project, note_id), f"Delete the {note.kind.lower()}"
+                lambda project: without_note(project, note_id), f"Delete the {phrase_of(note.kind)}"
             )
         self.refresh()
 
 
 def _added(kind: str) -> str:
-    return f"Add a {kind.lower()}"
+    return f"Add a {phrase_of(kind)}"
 
 
 def _many(kind: str) -> str:
-    return {"Query": "Queries", CHAPTER: "Chapters"}.get(kind, f"{kind}s")
+    return {"Query": "Queries", "Picture wanted": "Pictures wanted"}.get(kind, f"{kind}s")

@@ -16,7 +16,7 @@ from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
-from dubrel.edits.notes import CHAPTER, CLIP, SHOW, with_notes_added
+from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, SHOW, phrase_of, with_notes_added
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 from dubrel.project.index import words_with
@@ -24,8 +24,15 @@ from dubrel.project.index import words_with
 if TYPE_CHECKING:
     from dubrel.project.sentences import Sentence
 
-_VIEWS = {"chapters": "Chapters", "summary": "Key sentences", "quotes": "Quotes", "terms": "Key terms"}
-_NOTES = {"chapters": CHAPTER, "summary": SHOW, "quotes": CLIP, "terms": SHOW}
+_VIEWS = {
+    "chapters": "Chapters",
+    "summary": "Key sentences",
+    "quotes": "Quotes",
+    "terms": "Key terms",
+    "pictures": "Pictures wanted",
+}
+_NOTES = {"chapters": CHAPTER, "summary": SHOW, "quotes": CLIP, "terms": SHOW, "pictures": PICTURE}
+_BY_WORDS = ("terms", "pictures")  # for which nothing has to be encoded
 _WORDS_A_STEP = 25
 
 
@@ -81,6 +88,7 @@ class TopicsPage(DrawerPage):
             "summary": (25, 2000, 150, _WORDS_A_STEP, " words"),
             "quotes": (1, 60, 12, 1, " quotes"),
             "terms": (1, 100, 20, 1, " terms"),
+            "pictures": (1, 200, 20, 1, " pictures"),
         }[view]
         self.count.blockSignals(True)
         self.count.setRange(low, high)
@@ -96,7 +104,7 @@ class TopicsPage(DrawerPage):
             self._counted_for = key
             self._limits()
         sentences = self.meanings.sentences()
-        if not sentences or (self.view.currentData() != "terms" and self.meanings.prepare(sentences)):
+        if not sentences or (self.view.currentData() not in _BY_WORDS and self.meanings.prepare(sentences)):
             return []
         return beside(lambda: self._listed(project, sentences))
 
@@ -109,6 +117,8 @@ class TopicsPage(DrawerPage):
                 self._row(sentences[place], text, counted(times, "time"))
                 for text, times, place in topics.key_terms(sentences, language, count)
             ]
+        if view == "pictures":
+            return self._pictures(project, sentences)
         vectors = self.meanings.index.matrix(sentences)
         if view == "chapters":
             found = topics.chapters(sentences, vectors, count, language)
@@ -126,6 +136,22 @@ class TopicsPage(DrawerPage):
             return [self._row(sentences[k]) for k in topics.key_sentences(sentences, vectors, count)]
         doubts = [max((w.doubt for w in words_with(project, one.words)), default=0.0) for one in sentences]
         return [self._row(sentences[k]) for k in topics.quotes(sentences, vectors, doubts, count)]
+
+    def _pictures(self, project: Project, sentences: Sequence[Sentence]) -> list[Row]:
+        """Sentences that name what could be shown; those with such a note already are not ticked."""
+        from dubrel.finding.clips.showable import showable
+
+        known = {one.start_ms for one in project.notes if one.kind == PICTURE}
+        found = showable(sentences, project.transcript.language, self.count.value())
+        return [
+            self._row(
+                sentences[one.place],
+                ", ".join(one.things),
+                "there already" if sentences[one.place].start_ms in known else "",
+                sentences[one.place].start_ms not in known,
+            )
+            for one in found
+        ]
 
     @staticmethod
     def _row(one: Sentence, title: str = "", note: str = "", ticked: bool = True) -> Row:
@@ -158,7 +184,7 @@ class TopicsPage(DrawerPage):
         self.summary.setText(f"{said}, {counted(words, 'word')}" if rows and view == "summary" else said)
         for one in (self.copy, self.accept_one, self.accept_all):
             one.setEnabled(bool(rows))
-        kind = _NOTES[view].lower()
+        kind = phrase_of(_NOTES[view])
         self.accept_all.setToolTip(f"Make a {kind} of each")
 
     def accept_row(self) -> None:
@@ -174,9 +200,9 @@ class TopicsPage(DrawerPage):
         kind = _NOTES[self.view.currentData()]
         new = [(kind, row.of, row.words) for row in rows]
         if new:
-            label = f"Accept {counted(len(new), kind.lower())}"
+            label = f"Accept {counted(len(new), phrase_of(kind))}"
             self.session.step(lambda project: with_notes_added(project, new), label)
-            self.desk.say(f"Added: {counted(len(new), kind.lower())}.")
+            self.desk.say(f"Added: {counted(len(new), phrase_of(kind))}.")
 
     def copy_list(self) -> None:
         """Copy what is ticked, with speaker and time."""
