@@ -133,7 +133,7 @@ def _written(
     encoder.time_base = encoder.codec_context.time_base = _TICKS
     track = SoundTrack(out, "aac", sound.rate, sound.layout) if sound else None
     blocks, heard = (sound.blocks() if sound else iter(())), 0
-    stamps, count, last = Stamps(shown, shape.width, shape.height), 0, -1
+    stamps, count, last = Stamps(shown, shape.width, shape.height, float(1000 / rate)), 0, -1
     length = max(1, parts[-1].until_ms if parts else 1)
     for at, frame in _frames(film, shape, parts, rate):
         ms = float(at * 1000)

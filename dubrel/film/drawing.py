@@ -55,9 +55,8 @@ def draw_caption(
     *,
     rtl: bool = False,
     pieces: Sequence[Pieces] = (),
-    spoken: tuple[int, int] | None = None,
 ) -> Drawn:
-    """Draw a caption for a picture of a size.
+    """Draw a caption for a picture of a size, as it stands where nothing moves.
 
     Parameters
     ----------
@@ -70,11 +69,56 @@ def draw_caption(
         Whether it is set from the right.
     pieces : sequence of tuple of (str, str)
         For each line its words, with what stands before them, and their styles.
-    spoken : tuple of int, optional
-        Line and place of the word that is being spoken, which the look may mark.
     """
     known = tuple(tuple((text, style) for text, style in line) for line in pieces)
-    return _draw(tuple(lines), look, place, width, height, rtl, known, spoken if look.spoken else None)
+    return _draw(tuple(lines), look, place, width, height, rtl, known)
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Where the lines of a caption stand.
+
+    Attributes
+    ----------
+    pen : Pen
+    widths : tuple of int
+        Of the lines, in pixels.
+    spots : tuple of (int, int)
+        Left upper corner of each line's box in the caption's own picture.
+    room, tall, step : int
+        Width and height of that picture; from line to line.
+    x, y : int
+        Where it stands on the picture.
+    """
+
+    pen: Pen
+    widths: tuple[int, ...]
+    spots: tuple[tuple[int, int], ...]
+    room: int
+    tall: int
+    step: int
+    x: int
+    y: int
+
+
+def laid_out(lines: Sequence[str], look: Look, place: Place, width: int, height: int, rtl: bool) -> Layout:
+    """Where the lines of a caption stand on a picture of a size; set smaller where one is too long."""
+    pen = Pen(look, max(6, round(height * look.size / 100)), rtl)
+    widths = [pen.width(line) for line in lines]
+    if max(widths) > width * _WIDEST:
+        pen = Pen(look, max(6, int(pen.size * width * _WIDEST / max(widths))), rtl)
+        widths = [pen.width(line) for line in lines]
+    pad, step = pen.pad, round(pen.size * look.spacing)
+    room = max(widths) + 2 * pad
+    tall = step * len(lines) + 2 * (pad // 2)
+    sides = {"left": lambda wide: 0, "right": lambda wide: room - wide - 2 * pad}
+    side = sides.get(place.side, lambda wide: (room - wide) // 2 - pad)
+    spots = tuple((side(wide), pad // 2 + nth * step) for nth, wide in enumerate(widths))
+    left = {"left": 0.0, "centre": room / 2, "right": float(room)}[place.side]
+    top = {"top": 0.0, "middle": tall / 2, "bottom": float(tall)}[place.level]
+    x = round(min(max(place.x / 100 * width - left, 0), max(0, width - room)))
+    y = round(min(max(place.y / 100 * height - top, 0), max(0, height - tall)))
+    return Layout(pen, tuple(widths), spots, room, tall, step, x, y)
 
 
 @lru_cache(maxsize=64)
@@ -86,40 +130,21 @@ def _draw(
     height: int,
     rtl: bool,
     pieces: tuple[Pieces, ...],
-    spoken: tuple[int, int] | None,
 ) -> Drawn:
     from PIL import Image
 
     if not lines:
         return Drawn(np.zeros((1, 1, 4), np.uint8), 0, 0)
-    pen = _Pen(look, max(6, round(height * look.size / 100)), rtl)
-    widths = [pen.width(line) for line in lines]
-    if max(widths) > width * _WIDEST:
-        pen = _Pen(look, max(6, int(pen.size * width * _WIDEST / max(widths))), rtl)
-        widths = [pen.width(line) for line in lines]
-    pad, step = pen.pad, round(pen.size * look.spacing)
-    room = max(widths) + 2 * pad
-    tall = step * len(lines) + 2 * (pad // 2)
-    image = Image.new("RGBA", (room, tall), (0, 0, 0, 0))
-    spots = []
-    for nth, line_width in enumerate(widths):
-        side = {"left": 0, "centre": (room - line_width) // 2 - pad, "right": room - line_width - 2 * pad}[
-            place.side
-        ]
-        spots.append((side, pad // 2 + nth * step))
-    pen.boxes(image, spots, widths, step)
-    for nth, (line, (x, y)) in enumerate(zip(lines, spots)):
-        own = pieces[nth] if nth < len(pieces) else ()
-        marked = spoken[1] if spoken and spoken[0] == nth else None
-        pen.line(image, line, (x + pad, y + step // 2), own, marked)
-    left = {"left": 0.0, "centre": room / 2, "right": float(room)}[place.side]
-    top = {"top": 0.0, "middle": tall / 2, "bottom": float(tall)}[place.level]
-    x = round(min(max(place.x / 100 * width - left, 0), max(0, width - room)))
-    y = round(min(max(place.y / 100 * height - top, 0), max(0, height - tall)))
-    return Drawn(np.asarray(image), x, y, "" if pen.there else look.font)
+    found = laid_out(lines, look, place, width, height, rtl)
+    pen = found.pen
+    image = Image.new("RGBA", (found.room, found.tall), (0, 0, 0, 0))
+    pen.boxes(image, found.spots, found.widths, found.step)
+    for nth, (line, (x, y)) in enumerate(zip(lines, found.spots)):
+        pen.line(image, line, (x + pen.pad, y + found.step // 2), pieces[nth] if nth < len(pieces) else ())
+    return Drawn(np.asarray(image), found.x, found.y, "" if pen.there else look.font)
 
 
-class _Pen:
+class Pen:
     """Draws lines in one look at one size."""
 
     def __init__(self, look: Look, size: int, rtl: bool) -> None:
@@ -142,41 +167,65 @@ class _Pen:
         return round(self._font(line).getlength(line, **self._direction()))
 
     def boxes(self, image: Any, spots: Sequence[tuple[int, int]], widths: Sequence[int], step: int) -> None:
-        """The ground behind the letters."""
+        """The ground behind the letters; none behind a line of no width."""
         from PIL import ImageDraw
 
         if self.look.box == "none" or self.look.opacity <= 0:
             return
-        colour = (*_rgb(self.look.ground), round(255 * self.look.opacity))
+        colour = (*rgb(self.look.ground), round(255 * self.look.opacity))
         draw = ImageDraw.Draw(image)
         if self.look.box == "whole":
             draw.rectangle((0, 0, image.width - 1, image.height - 1), fill=colour)
             return
         for (x, y), width in zip(spots, widths):
+            if width <= 0:
+                continue
             draw.rectangle((x, y, x + width + 2 * self.pad - 1, y + step - 1), fill=colour)
 
-    def line(self, image: Any, line: str, at: tuple[int, int], pieces: Pieces, spoken: int | None) -> None:
+    def line(self, image: Any, line: str, at: tuple[int, int], pieces: Pieces) -> None:
         """One line; ``at`` is its left end, at the middle of its height."""
-        if self.rtl or not (pieces or spoken is not None):
-            self._write(image, line, at, self.look.slanted, False, False, self.look.colour)
+        if self.rtl or not pieces:
+            self.write(image, line, at)
             return
-        known = pieces or tuple((" " * (nth > 0) + word, "") for nth, word in enumerate(line.split(" ")))
         x = float(at[0])
-        for nth, (text, style) in enumerate(known):
-            colour = self.look.spoken if nth == spoken else self.look.colour
-            slanted = self.look.slanted or "i" in style
-            self._write(image, text, (round(x), at[1]), slanted, "b" in style, "u" in style, colour)
-            x += self._font(text, "b" in style).getlength(text, **self._direction())
+        for text, style in pieces:
+            self.write(image, text, (round(x), at[1]), style)
+            x += self.advance(text, style)
+
+    def advance(self, text: str, style: str = "") -> float:
+        """How far the next word stands from the beginning of this one."""
+        return float(self._font(text, "b" in style).getlength(text, **self._direction()))
+
+    def write(
+        self,
+        image: Any,
+        text: str,
+        at: tuple[int, int],
+        style: str = "",
+        colour: str = "",
+        anchor: str = "lm",
+    ) -> None:
+        """A text in the look, in some of bold, italics and underlined, in another colour if wished."""
+        slanted = self.look.slanted or "i" in style
+        self._write(image, text, at, slanted, "b" in style, "u" in style, colour or self.look.colour, anchor)
 
     def _write(
-        self, image: Any, text: str, at: tuple[int, int], slanted: bool, bold: bool, ruled: bool, colour: str
+        self,
+        image: Any,
+        text: str,
+        at: tuple[int, int],
+        slanted: bool,
+        bold: bool,
+        ruled: bool,
+        colour: str,
+        anchor: str,
     ) -> None:
         from PIL import Image, ImageDraw
 
         layer = Image.new("RGBA", image.size, (0, 0, 0, 0)) if slanted else image
         draw, font = ImageDraw.Draw(layer), self._font(text, bold)
         around = round(self.size * self.look.outline / 100)
-        how: dict[str, Any] = {"font": font, "anchor": "lm", **self._direction()}
+        how: dict[str, Any] = {"font": font, "anchor": anchor, **self._direction()}
         if fall := round(self.size * self.look.shadow / 100):
             draw.text((at[0] + fall, at[1] + fall), text, fill=(0, 0, 0, 160), stroke_width=around, **how)
         stroke: dict[str, Any] = (
@@ -185,7 +234,8 @@ class _Pen:
         draw.text(at, text, fill=colour, **how, **stroke)
         if ruled:
             y = at[1] + round(self.size * 0.45)
-            draw.line((at[0], y, at[0] + font.getlength(text), y), fill=colour, width=max(1, self.size // 14))
+            left = at[0] - (font.getlength(text) / 2 if anchor == "mm" else 0)
+            draw.line((left, y, left + font.getlength(text), y), fill=colour, width=max(1, self.size // 14))
         if slanted:
             shear = (1, _SLANT, -_SLANT * at[1], 0, 1, 0)
             image.alpha_composite(
@@ -200,7 +250,8 @@ def _loaded(path: str, size: int) -> Any:
     return ImageFont.truetype(path, size)
 
 
-def _rgb(colour: str) -> tuple[int, int, int]:
+def rgb(colour: str) -> tuple[int, int, int]:
+    """Red, green and blue of ``#RRGGBB``."""
     return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
 
@@ -227,10 +278,10 @@ def contrast(drawn: Drawn, look: Look, frame: np.ndarray) -> float:
     under = frame[max(0, top) : bottom, max(0, left) : right].astype(np.float64)
     if not under.size:
         return 21.0
-    ground = np.array(_rgb(look.outline_colour if look.outline >= 6 else look.ground), np.float64)
+    ground = np.array(rgb(look.outline_colour if look.outline >= 6 else look.ground), np.float64)
     opacity = 1.0 if look.outline >= 6 else look.opacity if look.box != "none" else 0.0
     seen = under * (1 - opacity) + ground * opacity
-    letters = _luminance(np.array(_rgb(look.colour), np.float64))
+    letters = _luminance(np.array(rgb(look.colour), np.float64))
     grounds = _luminance(seen)
     high, low = np.maximum(letters, grounds), np.minimum(letters, grounds)
     return float(np.quantile((high + 0.05) / (low + 0.05), 0.1))

@@ -60,7 +60,7 @@ def still_of_sound(source: Path, shown: Sequence[Shown], names: Sequence[Shown],
         blocks.append(block)
         if sum(map(len, blocks)) > (at_ms / 1000 + _AROUND_S) * 16_000:
             break
-    layers = [Stamps(rows, WIDTH, HEIGHT) for rows in (names, shown)]
+    layers = [Stamps(rows, WIDTH, HEIGHT, 1000 / RATE) for rows in (names, shown)]
     return png_of(_drawn(_heights(iter(blocks)), layers, at_ms / 1000))
 
 
@@ -87,7 +87,10 @@ def _written(
     picture.width, picture.height, picture.pix_fmt = WIDTH, HEIGHT, "yuv420p"
     tracks, zero = SoundTracks(sound, out), origin_s(sound)
     seconds = float(sound.duration or 0) / 1_000_000
-    layers, count = [Stamps(rows, WIDTH, HEIGHT) for rows in (names, shown)], max(1, round(seconds * RATE))
+    layers, count = (
+        [Stamps(rows, WIDTH, HEIGHT, 1000 / RATE) for rows in (names, shown)],
+        max(1, round(seconds * RATE)),
+    )
     packets = sound.demux(*tracks.streams)
     waiting = next(packets, None)
     for nth in range(count):

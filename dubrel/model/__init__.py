@@ -8,6 +8,7 @@ from dubrel.model.audit import Audit, AuditedCaption, Course
 from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
 from dubrel.model.cuts import Cut, CutPassage, TakenOut
 from dubrel.model.media import Banner, Media
+from dubrel.model.motion import Motion
 from dubrel.model.project import Note, Project, Released, Term
 from dubrel.model.recognised import Cue, RecognisedTurn, RecognisedWord, SoundSpot, SpeakerPassage
 from dubrel.model.style import HouseStyle
@@ -31,6 +32,7 @@ __all__ = [
     "Kind",
     "Look",
     "Media",
+    "Motion",
     "Note",
     "Project",
     "RecognisedTurn",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from dubrel.model.motion import Motion
 from dubrel.model.style import HouseStyle
 
 
@@ -37,8 +38,8 @@ class Look:
         Around the letters in the box, in percent of their size.
     spacing : float
         From line to line, times the height of the letters.
-    spoken : str
-        Colour of the word that is being spoken; empty for no such mark.
+    motion : Motion
+        How its words come, and what becomes of the one that is being spoken.
     """
 
     font: str = "Inter"
@@ -54,7 +55,7 @@ class Look:
     box: str = "line"
     padding: float = 22.0
     spacing: float = 1.3
-    spoken: str = ""
+    motion: Motion = field(default_factory=Motion)
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from dubrel.base.text import gap_lengths, joined, reads_rtl
+from dubrel.base.text import gap_lengths, joined, reads_rtl, word_units
 from dubrel.captions.lengths import text_length
 from dubrel.captions.marks import shown_word
+from dubrel.captions.motion import WordTimes, in_caption, shared_out
 from dubrel.model import Caption, CaptionTrack, Look, Project, Word
 from dubrel.project.index import name_of, track_index, turn_of, words_with
+
+Pieces = tuple[tuple[tuple[str, str], ...], ...]
 
 
 @dataclass(frozen=True)
@@ -30,7 +33,7 @@ class CaptionText:
     lines: tuple[str, ...]
     speakers: tuple[str, ...] = ()
     rtl: bool = False
-    pieces: tuple[tuple[tuple[str, str], ...], ...] = ()
+    pieces: Pieces = ()
 
     @property
     def length(self) -> int:
@@ -47,21 +50,9 @@ def text_of(project: Project, track: CaptionTrack, caption: Caption) -> CaptionT
         lines = tuple(line for line in caption.text.split("\n") if line.strip())
         return CaptionText(lines, ("",) * len(lines), _rtl(lines, track))
     rows = rows_of(project, caption)
-    marked = {*caption.named, *caption.dashed}
-    texts = [
-        [_shown(project, caption, word) if word.id in marked else word.text for word in row] for row in rows
-    ]
+    texts = _texts(project, caption, rows)
     lines = tuple(joined(shown, [word.spaced for word in row]) for shown, row in zip(texts, rows))
-    pieces: tuple[tuple[tuple[str, str], ...], ...] = ()
-    if caption.styled:
-        style = dict(caption.styled)
-        pieces = tuple(
-            tuple(
-                (before + text, style.get(word.id, ""))
-                for before, text, word in zip(_gaps(shown, row), shown, row)
-            )
-            for shown, row in zip(texts, rows)
-        )
+    pieces = _pieces(caption, rows, texts) if caption.styled else ()
     speakers = tuple(name_of(project, row[0].id) for row in rows)
     return CaptionText(lines, speakers, _rtl(lines, track), pieces)
 
@@ -85,13 +76,58 @@ def look_of(project: Project, track: CaptionTrack, caption: Caption) -> Look:
     return dict(track.looks).get((turn.speaker if turn else None) or "", track.look)
 
 
-def spoken_word(project: Project, caption: Caption, ms: int) -> tuple[int, int] | None:
-    """Line and place of the word of a caption that is being spoken at a time."""
-    for line, row in enumerate(rows_of(project, caption)):
-        for place, word in enumerate(row):
-            if word.start_ms <= ms < word.end_ms:
-                return line, place
-    return None
+def word_times(project: Project, caption: Caption, text: CaptionText) -> WordTimes:
+    """When each word that a caption shows is spoken, line by line; nothing where that is not known.
+
+    Words of the spoken language have times of their own. A translation has those of the words
+    that it translates, shared out by the letters between words that are the same in both (names,
+    figures); one that does not say what it translates does not move.
+    """
+    if caption.words:
+        rows = [[(word.start_ms, word.end_ms) for word in row] for row in rows_of(project, caption)]
+        return in_caption(rows, caption.start_ms, caption.end_ms)
+    said = [word for word in words_with(project, caption.of) if not word.struck]
+    if not said or not text.lines:
+        return ()
+    lines = [word_units(line) for line in text.lines]
+    flat = shared_out(
+        [(word.text, word.start_ms, word.end_ms) for word in said], [one for line in lines for one in line]
+    )
+    found, at = [], 0
+    for line in lines:
+        found.append(flat[at : at + len(line)])
+        at += len(line)
+    return in_caption(found, caption.start_ms, caption.end_ms)
+
+
+def pieces_of(project: Project, caption: Caption, text: CaptionText) -> Pieces:
+    """For each line its words, with what stands before each, and their styles."""
+    if caption.words:
+        rows = rows_of(project, caption)
+        return _pieces(caption, rows, _texts(project, caption, rows))
+    return tuple(
+        tuple((" " * gap + unit, "") for unit, gap in zip(units, gap_lengths(units)))
+        for units in map(word_units, text.lines)
+    )
+
+
+def _texts(project: Project, caption: Caption, rows: list[list[Word]]) -> list[list[str]]:
+    """What is shown of each word, with a name or a dash before it where one stands."""
+    marked = {*caption.named, *caption.dashed}
+    return [
+        [_shown(project, caption, word) if word.id in marked else word.text for word in row] for row in rows
+    ]
+
+
+def _pieces(caption: Caption, rows: list[list[Word]], texts: list[list[str]]) -> Pieces:
+    style = dict(caption.styled)
+    return tuple(
+        tuple(
+            (before + text, style.get(word.id, ""))
+            for before, text, word in zip(_gaps(shown, row), shown, row)
+        )
+        for shown, row in zip(texts, rows)
+    )
 
 
 def _gaps(shown: list[str], row: list[Word]) -> list[str]:

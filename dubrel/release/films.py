@@ -11,7 +11,7 @@ from pathlib import Path
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import language_name
 from dubrel.base.text import reads_rtl
-from dubrel.captions.places import Place, named_place, placed
+from dubrel.captions.places import named_place, placed
 from dubrel.edits.captions.fixes import off_lettering
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
@@ -20,7 +20,7 @@ from dubrel.film.muxing import CaptionStream
 from dubrel.film.order import FilmOrder
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Caption, CaptionTrack, Look, Project
-from dubrel.project.captiontext import CaptionText, look_of, rows_of, shown_captions
+from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_captions, word_times
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source
 
@@ -109,8 +109,15 @@ def shown_of(project: Project, track: CaptionTrack | None) -> Iterator[Shown]:
     track = track or project.captions
     for one, text in shown_captions(project, track):
         assert track is not None
-        look, place = look_of(project, track, one), placed(one, track.rules)
-        yield from _spans(project, one, text, look, place)
+        yield shown_caption(project, track, one, text)
+
+
+def shown_caption(project: Project, track: CaptionTrack, caption: Caption, text: CaptionText) -> Shown:
+    """A caption as it is drawn: with the times of its words where its look moves by them."""
+    look, place = look_of(project, track, caption), placed(caption, track.rules)
+    pieces = pieces_of(project, caption, text) if look.motion.moves else text.pieces
+    times = word_times(project, caption, text) if look.motion.by_words else ()
+    return Shown(caption.start_ms, caption.end_ms, text.lines, look, place, text.rtl, pieces, times)
 
 
 def one_at_a_time(shown: Iterable[Shown]) -> Iterator[Shown]:
@@ -176,25 +183,3 @@ def still_of(planned: Planned) -> bytes:
     if order.kind == "sound":
         return still_of_sound(Path(order.source), order.shown, order.names, at)
     return still(Path(order.source), order.shown, at, order.crop)
-
-
-def _spans(
-    project: Project, caption: Caption, text: CaptionText, look: Look, place: Place
-) -> Iterator[Shown]:
-    """A caption, once for each word where the spoken one is marked."""
-    whole = (text.lines, look, place, text.rtl, text.pieces)
-    if not look.spoken or not caption.words:
-        yield Shown(caption.start_ms, caption.end_ms, *whole)
-        return
-    at = caption.start_ms
-    for line, row in enumerate(rows_of(project, caption)):
-        for nth, word in enumerate(row):
-            start, end = max(at, word.start_ms), min(caption.end_ms, word.end_ms)
-            if end <= start:
-                continue
-            if start > at:
-                yield Shown(at, start, *whole)
-            yield Shown(start, end, *whole, (line, nth))
-            at = end
-    if at < caption.end_ms:
-        yield Shown(at, caption.end_ms, *whole)

@@ -14,6 +14,7 @@ from dubrel.base.timecode import LATEST_MS
 from dubrel.captions.styles import DEFAULT_STYLE, style_from_json
 from dubrel.model import HOLDS, Banner, Caption, CutPassage, HouseStyle, Look, Media, TakenOut, Turn, Word
 from dubrel.model.cuts import Plays, Reason
+from dubrel.model.motion import Coming, Entrance, Motion
 
 _MOST_ID = 1 << 53
 _FINGERPRINT = re.compile(r"[0-9a-f]{32}|[0-9a-f]{64}")
@@ -29,6 +30,7 @@ _LOOK_NUMBERS = {
     "padding": (0, 200),
     "spacing": (0.5, 4),
 }
+_MOTION_NUMBERS = {"few": (1, 20), "larger": (0, 60), "dimmed": (0, 0.9), "frames": (1, 50)}
 
 
 Made = dict[int, Turn | Word | Caption]
@@ -222,18 +224,40 @@ class Values:
     def look(self, value: Any) -> Look:
         """A look; the usual one where it cannot be."""
         usual = Look()
-        if not isinstance(value, dict) or set(value) - {one.name for one in fields(Look)}:
+        known = {one.name for one in fields(Look)} | {"spoken"}
+        if not isinstance(value, dict) or set(value) - known:
             self.wrong["style"] += 1
             return usual
         made: dict[str, Any] = {"font": self.text(value.get("font", usual.font), usual.font, 200)}
-        for name in ("colour", "ground", "outline_colour", "spoken"):
-            colour = value.get(name, getattr(usual, name))
-            fits = isinstance(colour, str) and (_COLOUR.fullmatch(colour) or colour == getattr(usual, name))
-            self.wrong["style"] += not fits
-            made[name] = str(colour) if fits else getattr(usual, name)
+        for name in ("colour", "ground", "outline_colour"):
+            made[name] = self._colour(value, name, usual)
         for name, (low, high) in _LOOK_NUMBERS.items():
             made[name] = self.number(value.get(name, getattr(usual, name)), low, high, getattr(usual, name))
         made["weight"] = int(made["weight"])
         made["slanted"] = value.get("slanted") is True
         made["box"] = value.get("box") if value.get("box") in ("line", "whole", "none") else usual.box
-        return Look(**made)
+        earlier = {"colour": value["spoken"]} if value.get("spoken") else {}  # files before words could move
+        return Look(**made, motion=self.motion(value.get("motion", earlier)))
+
+    def _colour(self, value: dict[str, Any], name: str, usual: Any) -> str:
+        """A colour, or the usual one."""
+        colour = value.get(name, getattr(usual, name))
+        fits = isinstance(colour, str) and (_COLOUR.fullmatch(colour) or colour == getattr(usual, name))
+        self.wrong["style"] += not fits
+        return str(colour) if fits else getattr(usual, name)
+
+    def motion(self, value: Any) -> Motion:
+        """How a look moves; not at all where that cannot be."""
+        usual = Motion()
+        if not isinstance(value, dict) or set(value) - {one.name for one in fields(Motion)}:
+            self.wrong["style"] += 1
+            return usual
+        made: dict[str, Any] = {name: self._colour(value, name, usual) for name in ("colour", "box")}
+        for name, choices in (("words", Coming), ("entrance", Entrance), ("leaving", Entrance)):
+            wanted = value.get(name, getattr(usual, name))
+            self.wrong["style"] += wanted not in get_args(choices)
+            made[name] = wanted if wanted in get_args(choices) else getattr(usual, name)
+        for name, (low, high) in _MOTION_NUMBERS.items():
+            made[name] = self.number(value.get(name, getattr(usual, name)), low, high, getattr(usual, name))
+        made |= {"few": int(made["few"]), "frames": int(made["frames"])}
+        return Motion(**made, bold=value.get("bold") is True, ruled=value.get("ruled") is True)

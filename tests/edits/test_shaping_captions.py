@@ -20,7 +20,7 @@ from dubrel.edits.captions.times import Move, move_edge, moved_times, retimed
 from dubrel.edits.intake import add_heard
 from dubrel.edits.words.striking import struck
 from dubrel.model import Caption, CaptionTrack, Media, Project
-from dubrel.project.captiontext import spoken_word, text_of
+from dubrel.project.captiontext import pieces_of, text_of, word_times
 from dubrel.project.history import History
 from dubrel.project.index import track_index
 from dubrel.project.tracks import with_track
@@ -322,10 +322,16 @@ def test_all_that_hands_do_is_kept_in_the_file(captioned):
     assert back.captions == made.captions and back.media == made.media
 
 
-def test_the_spoken_word_is_known_for_a_look_that_marks_it(captioned):
+def test_the_times_of_the_words_of_a_caption_are_those_of_its_lines(captioned):
+    one = caption(captioned, 1)
+    text = text_of(captioned, captioned.captions, one)
+    times = word_times(captioned, one, text)
+    pieces = pieces_of(captioned, one, text)
+    assert ["".join(word for word, _ in row) for row in pieces] == list(text.lines)
+    assert [len(row) for row in times] == [len(row) for row in pieces]
     word = next(one for one in words(captioned) if one.text == "stern")
-    line, place = spoken_word(captioned, caption(captioned, 1), word.start_ms + 5)
-    assert text_of(captioned, captioned.captions, caption(captioned, 1)).lines[line].split()[place] == "stern"
+    line, place = next((k, n) for k, row in enumerate(pieces) for n, (w, _) in enumerate(row) if "stern" in w)
+    assert times[line][place] == (word.start_ms, word.end_ms)
 
 
 # -- any sequence ----------------------------------------------------------------------------

@@ -122,16 +122,12 @@ def test_right_to_left_is_shaped_and_not_turned_round():
     assert right.shape[1] == pytest.approx(left.shape[1], abs=4) and not np.array_equal(right, left)
 
 
-def test_styled_words_and_the_spoken_word_are_drawn_otherwise():
+def test_styled_words_are_drawn_otherwise():
     place = named_place("bottom centre")
     plain = draw_caption(["The mist lies"], Look(), place, 640, 360).pixels
     pieces = ((("The", ""), (" mist", "i"), (" lies", "u")),)
     styled = draw_caption(["The mist lies"], Look(), place, 640, 360, pieces=pieces).pixels
     assert styled.shape == plain.shape and not np.array_equal(styled, plain)
-    spoken = draw_caption(["The mist lies"], Look(spoken="#FF0000"), place, 640, 360, spoken=(0, 1)).pixels
-    red = (spoken[..., 0] > 200) & (spoken[..., 1] < 60)
-    columns = np.flatnonzero(red.any(axis=0))
-    assert 0.25 < columns.mean() / spoken.shape[1] < 0.7
 
 
 def test_a_font_that_is_not_there_is_said():

@@ -30,7 +30,7 @@ _CALLED = {
     "box": "kind of box",
     "padding": "padding",
     "spacing": "spacing of lines",
-    "spoken": "colour of the word that is spoken",
+    "motion": "movement",
 }
 
 

@@ -14,13 +14,15 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.model import Caption, CaptionTrack, Look
-from dubrel.project.captiontext import CaptionText, look_of, spoken_word, text_of
+from dubrel.project.captiontext import CaptionText, look_of, pieces_of, text_of, word_times
 from dubrel.project.queries import caption_at
 
 if TYPE_CHECKING:
     from PySide6.QtMultimedia import QVideoFrame
 
+    from dubrel.captions.motion import WordTimes
     from dubrel.film.drawing import Drawn
+    from dubrel.film.moving import MovingCaption
 
 _AROUND_MS = 2500
 _LEAST, _OTHERS = 96, 400  # pixels: what is always left of the picture, and what the rest of the booth needs
@@ -50,6 +52,7 @@ class Picture(QWidget):
         self._grip: tuple[int, QPointF] | None = None  # the caption, and where in it the pointer is
         self._dragged: tuple[float, float] | None = None
         self._box = QRectF()
+        self._moves: tuple[object, MovingCaption, WordTimes] | None = None  # of what, how it moves, when
         self._tracks = (
             0,
             0,
@@ -185,10 +188,29 @@ class Picture(QWidget):
             place = Place(*self._dragged, "centre", "middle")
         ratio, area = self.devicePixelRatioF(), self.area
         width, height = max(16, round(area.width() * ratio)), max(9, round(area.height() * ratio))
-        spoken = spoken_word(self.session.project, caption, self.position) if look.spoken else None
-        return draw_caption(
-            text.lines, look, place, width, height, rtl=text.rtl, pieces=text.pieces, spoken=spoken
-        )
+        if look.motion.moves:
+            return self._moving(caption, text, look, place, (width, height))
+        return draw_caption(text.lines, look, place, width, height, rtl=text.rtl, pieces=text.pieces)
+
+    def _moving(
+        self, caption: Caption, text: CaptionText, look: Look, place: Place, size: tuple[int, int]
+    ) -> Drawn:
+        """A caption that moves, as it is at the playhead."""
+        from dubrel.captions.motion import presence, state_at  # late: as above
+        from dubrel.film.moving import MovingCaption
+
+        project = self.session.project
+        key = (caption, text, look, place, size)
+        if self._moves is None or self._moves[0] != key:
+            pieces = pieces_of(project, caption, text)
+            made = MovingCaption(text.lines, look, place, *size, rtl=text.rtl, pieces=pieces)
+            times = word_times(project, caption, text) if look.motion.by_words else ()
+            self._moves = (key, made, times)
+        _, made, times = self._moves
+        frame_ms = float(1000 / (project.frame_rate or 25))
+        state = state_at(times, look.motion, self.position + 0.5)
+        seen, below = presence(look.motion, caption.start_ms, caption.end_ms, self.position, frame_ms)
+        return made.drawn(state, seen, below)
 
     def _paint_caption(self, painter: QPainter) -> None:
         made = self.drawn()
