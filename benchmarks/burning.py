@@ -1,4 +1,4 @@
-"""Burning captions in, standing and moving, against the same decode and encode without any, in turns; memory."""
+"""Burning captions in, still and moving, against the same decode and encode without any, in turns; memory."""
 
 from __future__ import annotations
 

@@ -186,6 +186,7 @@ def window(qtbot):
         "caption_file",
         "report_file",
         "style_file",
+        "look_file",
         "translation_file",
         "memory_file",
         "translator_folder",

@@ -15,10 +15,10 @@ from dubrel.desk.shell.frame.picture import Picture
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.edits.captions.looks import with_look
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Look
 from dubrel.project.changes import Change
-from dubrel.project.tracks import with_track
 
 if TYPE_CHECKING:
     from dubrel.film.drawing import Drawn
@@ -32,6 +32,8 @@ _COLOURS = (
     ("#F2A6C2", "pink"),
     ("#0C0C0B", "black"),
 )
+_RULED = ((False, "not underlined"), (True, "underlined"))
+_TEAL = ("#0F5E5A", "teal")
 _LEAST_CONTRAST = 4.5
 
 
@@ -39,7 +41,6 @@ def _parts() -> list[str | Blank]:
     from dubrel.film.fontfiles import families  # late: it asks the system for its fonts
 
     fonts = tuple((one, one) for one in families())
-    spoken = (("", "as the others"), *((value, name) for value, name in _COLOURS))
     return [
         "Set in",
         Blank("font", "Font", words=fonts),
@@ -69,8 +70,49 @@ def _parts() -> list[str | Blank]:
         Blank("outline_colour", "Colour of the outline", words=_COLOURS),
         ", shadow",
         Blank("shadow", "Shadow", 1, 0, 30, after=" %", zero="none"),
-        "; the spoken word",
-        Blank("spoken", "Colour of the spoken word", words=spoken),
+        ".",
+    ]
+
+
+def _moving_parts() -> list[str | Blank]:
+    marks = (("", "the same colour"), *((value, name) for value, name in _COLOURS))
+    boxes = (("", "no box"), *((value, f"a {name} box") for value, name in (*_COLOURS, _TEAL)))
+    ways = (("none", "at once"), ("fade", "by fading"), ("rise", "by rising"))
+    gone = (("none", "at once"), ("fade", "by fading"), ("rise", "by sinking"))
+    return [
+        "Words come",
+        Blank(
+            "words",
+            "How words come",
+            words=(
+                ("all", "all at once"),
+                ("word", "one by one, as they are spoken"),
+                ("few", "a few at a time"),
+                ("line", "line by line"),
+            ),
+        ),
+        ", a few being",
+        Blank("few", "How many come at a time", 1, 1, 20),
+        "; the spoken one has",
+        Blank("colour", "Colour of the spoken word", words=marks),
+        "and",
+        Blank("box", "Box behind the spoken word", words=boxes),
+        ", is",
+        Blank("bold", "Weight of the spoken word", words=((False, "as heavy"), (True, "bold"))),
+        ",",
+        Blank(
+            "ruled", "Underline of the spoken word", words=((False, "not underlined"), (True, "underlined"))
+        ),
+        "and",
+        Blank("larger", "How much larger the spoken word is", 2, 0, 60, after=" % larger", zero="no larger"),
+        "; those before it are",
+        Blank("dimmed", "How much paler spoken words are", 0.05, 0, 0.9, 0.01, " % paler", zero="no paler"),
+        ". The caption comes in",
+        Blank("entrance", "How a caption comes in", words=ways),
+        "and goes out",
+        Blank("leaving", "How a caption goes out", words=gone),
+        ", in",
+        Blank("frames", "Frames that this takes", 1, 1, 50, after=" frames"),
         ".",
     ]
 
@@ -101,14 +143,29 @@ class LookPanel(QWidget):
             places.addWidget(made)
         places.addStretch(1)
         box.addLayout(places)
+        row = QHBoxLayout()
+        row.setSpacing(Space.CLOSE)
+        self.named = QComboBox()
+        self.named.setAccessibleName("Look")
+        self.more = button("Keep")
+        self.more.clicked.connect(lambda: desk.commands.run("keep_look"))
+        self.named.activated.connect(lambda _place: self._choose(self.named.currentData()))
+        row.addWidget(self.named, 1)
+        row.addWidget(self.more)
+        box.addLayout(row)
         self.sentence = Sentence(_parts(), small=True)
         box.addWidget(self.sentence)
+        self.moving = Sentence(_moving_parts(), small=True)
+        box.addWidget(self.moving)
         self.contrast = label("", "quiet")
         self.contrast.setWordWrap(True)
         box.addWidget(self.contrast)
         self._wait = QTimer(self, singleShot=True, interval=200)
         self._wait.timeout.connect(self._measure)
-        self.sentence.changed.connect(self._take)
+        self.sentence.changed.connect(
+            lambda name, value: self._take(name, replace(self.look, **{name: value}))
+        )
+        self.moving.changed.connect(self._take_motion)
         self.whose.currentIndexChanged.connect(self.refresh)
         self.session.changed.connect(self._on_changed)
         desk.player.moved.connect(lambda _ms: self._wait.start() if not desk.player.playing else None)
@@ -146,25 +203,50 @@ class LookPanel(QWidget):
         if self.look is not self._shown:
             self._shown = self.look
             self.sentence.show_values(self.look)
+            self.moving.show_values(self.look.motion)
+            self.refresh_names()
         place = self.hands.place_now() if self.session.project.captions else ""
         self.stands.setText(
             f"Stands {place}. Drag it on the picture to place this one alone." if place else ""
         )
         self._wait.start()
 
-    def _take(self, name: str, value: object) -> None:
-        track, speaker = self.session.project.captions, self.whose.currentData() or ""
-        if track is None:
-            return
-        made = replace(self.look, **{name: value})  # type: ignore[arg-type]
-        if speaker:
-            looks = tuple(sorted((dict(track.looks) | {speaker: made}).items()))
-            track = replace(track, looks=looks)
-        else:
-            track = replace(track, look=made)
-        self.session.step(
-            lambda project: with_track(project, track), "Change the look", key=f"look-{speaker}-{name}"
-        )
+    def refresh_names(self) -> None:
+        """List the looks there are, and which of them this is."""
+        from dubrel.user.looks import all_looks, name_of  # late: as for all that is kept
+
+        looks, name = all_looks(), name_of(self.look)
+        self.named.clear()
+        for one in looks:
+            self.named.addItem(one, one)
+        if not name:
+            self.named.addItem("By hand", "")
+        self.named.setCurrentIndex(self.named.findData(name))
+        self.more.setVisible(not name)
+
+    def _choose(self, name: str) -> None:
+        """Give the captions a look that ships, or one that was kept."""
+        from dubrel.user.looks import all_looks  # late: as above
+
+        look = all_looks().get(name)
+        if look is not None and look != self.look:
+            self.give(look, f"Look: {name}")
+
+    def give(self, look: Look, label: str, key: str = "") -> None:
+        """Give another look to all captions, or to those of the speaker that is chosen."""
+        speaker = self.whose.currentData() or ""
+        self.session.step(lambda project: with_look(project, look, speaker), label, key=key or None)
+
+    def _take(self, name: str, look: Look) -> None:
+        if self.session.project.captions is not None:
+            self.give(look, "Change the look", f"look-{self.whose.currentData() or ''}-{name}")
+
+    def _take_one(self, name: str, value: object) -> None:
+        self._take(name, replace(self.look, **{name: value}))  # type: ignore[arg-type]
+
+    def _take_motion(self, name: str, value: object) -> None:
+        motion = replace(self.look.motion, **{name: value})  # type: ignore[arg-type]
+        self._take(f"motion-{name}", replace(self.look, motion=motion))
 
     def _measure(self) -> None:
         """Say how the caption stands out from the picture under it, and whether its font is there."""

@@ -89,6 +89,16 @@ class CaptionQuestions:
         )
         return Path(name) if name else None
 
+    def look_file(self, saving: str = "") -> Path | None:
+        """A file of a look to read, or one to write."""
+        if saving:
+            name, _ = QtWidgets.QFileDialog.getSaveFileName(
+                self.window, "Export the look", f"{saving}.json", "Look (*.json)"
+            )
+        else:
+            name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, "Import a look", "", "Look (*.json)")
+        return Path(name) if name else None
+
     def style_file(self, saving: str = "") -> Path | None:
         """A file of a house style to read, or one to write."""
         if saving:

@@ -10,6 +10,7 @@ from dubrel.base.text import counted
 from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.findings import Findings
+from dubrel.desk.captions.lookkeeping import LookKeeping
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.captions.setting import Setting
 from dubrel.desk.captions.sounds import Sounds
@@ -66,6 +67,7 @@ class CaptionsRoom(Room):
         self.sounds = Sounds(desk, self.ask, self.hands)
         self.comparing = Comparing(desk, self.ask)
         self.styling = Styling(desk, self.ask, self.setting)
+        self.looks = LookKeeping(desk, self.ask, lambda: self._caption_panel().look)
         self._field: TextField | None = None
         self.findings.counted.connect(desk.counted)
 
@@ -91,8 +93,9 @@ class CaptionsRoom(Room):
     @property
     def panel(self) -> QWidget:
         """What is to fix, place and look; or all house styles."""
-        if self.styling.on:
-            return self.styling.panel
+        return self.styling.panel if self.styling.on else self._caption_panel()
+
+    def _caption_panel(self) -> CaptionPanel:
         if self._panel is None:
             from dubrel.desk.captions.lookpanel import LookPanel  # late: as above
             from dubrel.desk.captions.panel import CaptionPanel
@@ -145,6 +148,7 @@ class CaptionsRoom(Room):
             *self.pictures.commands(),
             *self.sounds.commands(),
             *self.comparing.commands(),
+            *self.looks.commands(),
             Command(
                 "audit",
                 "Audit the timing of the captions",
