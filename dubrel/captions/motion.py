@@ -131,6 +131,19 @@ def state_at(times: WordTimes, motion: Motion, ms: float) -> WordState:
     return WordState(_shown(times, motion, begun, len(flat)), spoken, passed)
 
 
+def coming(times: WordTimes, motion: Motion, start_ms: int) -> list[int]:
+    """When each word of a caption comes, of all its lines one after the other."""
+    starts = [start for row in times for start, _ in row]
+    seen = min(len(starts), state_at(times, motion, start_ms).shown)
+    comes = [start_ms] * len(starts)
+    for start in starts:
+        shown = min(len(starts), state_at(times, motion, start).shown)
+        for place in range(seen, shown):
+            comes[place] = start
+        seen = max(seen, shown)
+    return comes
+
+
 def _shown(times: WordTimes, motion: Motion, begun: int, count: int) -> int:
     if motion.words == "word":
         return begun

@@ -127,7 +127,7 @@ VTT = {
     "a first line of one space": (
         f"WEBVTT\n\n{V1} align:start position:0%\n \nso<00:01.200><c> the</c>\n\n{V2}\nb\n",
         [(1000, ["so the"]), (3000, ["b"])],
-        "times inside captions (1), colours and classes (1)",
+        "",
     ),
     "no blank line between": (f"WEBVTT\n\n{V1}\na\n{V2}\nb\n", [(1000, ["a"]), (3000, ["b"])], ""),
     "numbers without a blank line": (

@@ -6,13 +6,17 @@ Of all cues, and of those of one voice (W3C, ``::cue``).
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import replace
 
-from dubrel.model import CaptionTrack, Look, Project
+from dubrel.model import CaptionTrack, Look, Motion, Project
+from dubrel.model.motion import Coming
 
 _RULE = re.compile(
     r"::cue(?:\(\s*v\[voice=(?P<quote>[\"'])(?P<voice>[^\n]{0,200}?)(?P=quote)\]\s*\))?\s*\{(?P<body>[^{}]*)\}"
 )
+_WORDS = re.compile(r"::cue\(\s*(?P<when>c|:past|:future)\s*\)\s*\{(?P<body>[^{}]*)\}")
+_NUMBER = re.compile(r"(\d{1,4}(?:\.\d{1,6})?)(%?)")
 _COLOUR = re.compile(r"#([0-9a-fA-F]{3,4}|[0-9a-fA-F]{6}|[0-9a-fA-F]{8})|rgba?\(([^()]{1,60})\)")
 _NAMED = {
     "white": "#FFFFFF",
@@ -35,10 +39,45 @@ def style_block(project: Project) -> list[str]:
         return []
     names = {one.id: one.name for one in project.transcript.speakers}
     rules = [] if track.look == Look() else [_rule("::cue", track.look, Look())]
+    rules += _motion_rules(track.look)
     for speaker, look in track.looks:
         if name := names.get(speaker, ""):
             rules.append(_rule(f'::cue(v[voice="{_escaped(" ".join(name.split()))}"])', look, track.look))
     return ["STYLE\n" + "".join(rules)] if rules else []
+
+
+def held_motion(motion: Motion) -> Motion:
+    """What a style sheet can say of a movement: words that come, and how the spoken one is set off."""
+    held = ("colour", "box", "bold", "ruled", "larger", "dimmed")
+    words: Coming = "word" if motion.words == "word" else "all"
+    return Motion(words=words, **{name: getattr(motion, name) for name in held})
+
+
+def _motion_rules(look: Look) -> list[str]:
+    """The rules of words that are being spoken, have been, and are still to come."""
+    motion = held_motion(look.motion)
+    if not motion.by_words:
+        return []
+    spoken, plain = dict[str, str](), dict[str, str]()
+
+    def differ(name: str, wished: bool, value: str, usual: str) -> None:
+        if wished:
+            spoken[name], plain[name] = value, usual
+
+    ground = f"{look.ground}{round(look.opacity * 255):02x}" if look.box != "none" else "transparent"
+    differ("color", bool(motion.colour), motion.colour, look.colour)
+    differ("background-color", bool(motion.box), motion.box, ground)
+    differ("font-weight", motion.bold, "700", str(look.weight))
+    differ("text-decoration", motion.ruled, "underline", "none")
+    differ("font-size", motion.larger > 0, f"{100 + motion.larger:g}%", "100%")
+    past = plain | ({"opacity": f"{1 - motion.dimmed:g}"} if motion.dimmed else {})
+    future = plain | ({"visibility": "hidden"} if motion.words == "word" else {})
+    rules = (("::cue(c)", spoken), ("::cue(:past)", past), ("::cue(:future)", future))
+    return [f"{name} {{\n{_body(values)}}}\n" for name, values in rules if values]
+
+
+def _body(values: Mapping[str, str]) -> str:
+    return "".join(f"  {name}: {value};\n" for name, value in values.items())
 
 
 def _escaped(name: str) -> str:
@@ -58,8 +97,7 @@ def _rule(selector: str, look: Look, usual: Look) -> str:
         values["font-family"] = "'" + re.sub(r"[^\w .-]", "", look.font) + "'"
     if look.slanted != usual.slanted:
         values["font-style"] = "italic" if look.slanted else "normal"
-    body = "".join(f"  {name}: {value};\n" for name, value in values.items())
-    return f"{selector} {{\n{body}}}\n"
+    return f"{selector} {{\n{_body(values)}}}\n"
 
 
 def looks_in(block: str) -> tuple[dict[str, Look], bool]:
@@ -72,9 +110,12 @@ def looks_in(block: str) -> tuple[dict[str, Look], bool]:
     ('#FFFF00', True)
     """
     found: dict[str, Look] = {}
-    more = bool(_RULE.sub("", block).strip())
+    more = bool(_RULE.sub("", _WORDS.sub("", block)).strip())
+    motion = _motion_in(block)
+    if motion != Motion():
+        found[""] = Look(motion=motion)
     for rule in _RULE.finditer(block):
-        look = found.get("", Look()) if rule["voice"] else Look()
+        look = found.get("", Look()) if rule["voice"] else Look(motion=motion)
         for part in rule["body"].split(";"):
             name, _, value = (one.strip() for one in part.partition(":"))
             changed = _with(look, name.lower(), value)
@@ -82,6 +123,35 @@ def looks_in(block: str) -> tuple[dict[str, Look], bool]:
             look = changed or look
         found[" ".join(_unescaped(rule["voice"] or "").split())] = look
     return found, more
+
+
+def _motion_in(block: str) -> Motion:
+    """How words move, by the rules of those that are spoken, have been, and are to come."""
+    motion = Motion()
+    for rule in _WORDS.finditer(block):
+        for part in rule["body"].split(";"):
+            name, _, value = (one.strip() for one in part.partition(":"))
+            motion = _moved(motion, rule["when"], name.lower(), value)
+    return motion
+
+
+def _moved(motion: Motion, when: str, name: str, value: str) -> Motion:
+    """A movement with a property of a rule; as it was where that says nothing to us."""
+    number = _NUMBER.fullmatch(value)
+    if when == ":future":
+        return replace(motion, words="word") if (name, value) == ("visibility", "hidden") else motion
+    if when == ":past":
+        share = float(number[1]) if name == "opacity" and number and not number[2] else 1.0
+        return replace(motion, dimmed=round(min(0.9, max(0.0, 1 - share)), 3)) if share < 1 else motion
+    if name in ("color", "background-color") and (colour := colour_in(value)):
+        return replace(motion, colour=colour[0]) if name == "color" else replace(motion, box=colour[0])
+    if name == "font-weight":
+        return replace(motion, bold=value in ("bold", "700"))
+    if name == "text-decoration":
+        return replace(motion, ruled=value == "underline")
+    if name == "font-size" and number and number[2]:
+        return replace(motion, larger=min(60.0, max(0.0, float(number[1]) - 100)))
+    return motion
 
 
 def _with(look: Look, name: str, value: str) -> Look | None:

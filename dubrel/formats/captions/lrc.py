@@ -14,7 +14,7 @@ from dubrel.formats.shared.losses import DRAWN, Cannot, without_tags
 from dubrel.formats.shared.oddities import Oddities
 from dubrel.formats.shared.states import with_times
 from dubrel.model import Caption, Cue, Project
-from dubrel.project.captiontext import rows_of, shown_captions
+from dubrel.project.captiontext import CaptionText, look_of, pieces_of, rows_of, shown_captions, word_times
 
 _STANZA_MS = 2500
 _LAST_MS = 4000
@@ -30,12 +30,28 @@ def write(project: Project) -> str:
     for caption, text in shown_captions(project, project.captions):
         if found[1:] and caption.start_ms - last >= _STANZA_MS:
             found.append(f"[{_clock(last)}]")
-        for start, line in zip(starts(project, caption, len(text.lines)), text.lines):
-            found.append(f"[{_clock(start)}]{sung(line)}")
+        begun = starts(project, caption, len(text.lines))
+        for nth, (start, line) in enumerate(zip(begun, text.lines)):
+            found.append(f"[{_clock(start)}]{_timed(project, caption, text, nth, start) or sung(line)}")
         last = caption.end_ms
     if last:
         found.append(f"[{_clock(last)}]")
     return "\n".join(found) + "\n"
+
+
+def _timed(project: Project, caption: Caption, text: CaptionText, nth: int, start_ms: int) -> str:
+    """A line with the time of each word before it, where the look moves by them; else nothing."""
+    track = project.captions
+    if track is None or not look_of(project, track, caption).motion.by_words:
+        return ""
+    times = word_times(project, caption, text)
+    if not times:
+        return ""
+    said = ""
+    for (piece, _), (start, _) in zip(pieces_of(project, caption, text)[nth], times[nth]):
+        word = piece.lstrip(" ")
+        said += f"{piece[: len(piece) - len(word)]}<{_clock(max(start, start_ms))}>{sung(word)}"
+    return said
 
 
 def starts(project: Project, caption: Caption, lines: int) -> list[int]:

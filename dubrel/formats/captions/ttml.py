@@ -7,9 +7,9 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 from html import escape
 from pathlib import Path
-from typing import Any
 
 from dubrel.base.timecode import format_clock
+from dubrel.captions.motion import coming
 from dubrel.edits.translation.track import begin_track
 from dubrel.formats.captions.cuestyle import dressed
 from dubrel.formats.captions.ttmlread import document_in
@@ -18,8 +18,8 @@ from dubrel.formats.shared.form import caption_form
 from dubrel.formats.shared.inline import key_of_settings
 from dubrel.formats.shared.losses import Cannot, all_but
 from dubrel.formats.shared.oddities import Oddities
-from dubrel.model import Caption, Cue, Look, Project
-from dubrel.project.captiontext import shown_captions
+from dubrel.model import Caption, Cue, Look, Motion, Project
+from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_captions, word_times
 
 _NAMES = (
     'xmlns="http://www.w3.org/ns/ttml" xmlns:ttp="http://www.w3.org/ns/ttml#parameter" '
@@ -56,7 +56,10 @@ def write(project: Project) -> str:
         f' tts:fontSize="100%"/><style xml:id="box" tts:backgroundColor="{look.ground}{alpha:02X}"/>'
     )
     by_name = {one.name: _id(one.id) for one in agents}
-    body = "\n".join(_paragraph(caption, text, by_name) for caption, text in shown_captions(project, track))
+    body = "\n".join(
+        _paragraph(caption, text, by_name, _begins(project, caption, text))
+        for caption, text in shown_captions(project, track)
+    )
     return (
         f'<?xml version="1.0" encoding="UTF-8"?>\n<tt {_NAMES} ttp:profile="{_PROFILE}" ttp:timeBase="media"'
         f' ttp:cellResolution="32 15" xml:lang="{escape(language, True)}"{frames}>\n'
@@ -79,13 +82,34 @@ def _region(key: int) -> str:
     )
 
 
-def _paragraph(caption: Caption, text: Any, agents: dict[str, str]) -> str:
+def _begins(project: Project, caption: Caption, text: CaptionText) -> list[list[tuple[str, str, int]]]:
+    """For each line its words with their styles, and how many milliseconds into the caption each comes.
+
+    Nothing where all come at once.
+    """
+    track = project.captions
+    motion = look_of(project, track, caption).motion if track else Motion()
+    times = word_times(project, caption, text) if motion.words != "all" else ()
+    if not times:
+        return []
+    comes = iter(coming(times, motion, caption.start_ms))
+    return [
+        [(word, style, next(comes) - caption.start_ms) for word, style in pieces]
+        for pieces in pieces_of(project, caption, text)
+    ]
+
+
+def _paragraph(
+    caption: Caption, text: CaptionText, agents: dict[str, str], begins: list[list[tuple[str, str, int]]]
+) -> str:
     start, end = (format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
     several = len(set(text.speakers)) > 1
     lines = []
     for nth, line in enumerate(text.lines):
         pieces = text.pieces[nth] if text.pieces else ((line, ""),)
         said = "".join(_piece(part, style) for part, style in pieces)
+        if begins:
+            said = "".join(_piece(part, style, ms) for part, style, ms in begins[nth])
         agent = agents.get(text.speakers[nth]) if several else None
         lines.append(f'<span ttm:agent="{agent}">{said}</span>' if agent else said)
     speaker = agents.get(text.speakers[0]) if text.speakers and not several else None
@@ -96,13 +120,15 @@ def _paragraph(caption: Caption, text: Any, agents: dict[str, str]) -> str:
     return f'<p begin="{start}" end="{end}" region="{region}"{who}{way}>{said}</p>'
 
 
-def _piece(text: str, style: str) -> str:
+def _piece(text: str, style: str, begin_ms: int = 0) -> str:
     looks = {
         "i": 'tts:fontStyle="italic"',
         "b": 'tts:fontWeight="bold"',
         "u": 'tts:textDecoration="underline"',
     }
     made = " ".join(looks[one] for one in style if one in looks)
+    if begin_ms:
+        made = f'begin="{begin_ms / 1000:.3f}s" {made}'.rstrip()
     return f"<span {made}>{_safe(text)}</span>" if made else _safe(text)
 
 

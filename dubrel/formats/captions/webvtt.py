@@ -10,14 +10,14 @@ from pathlib import Path
 from dubrel.base.timecode import LATEST_MS, clock_ms, format_clock
 from dubrel.captions.places import anchored_settings, plain_settings
 from dubrel.edits.notes import anchored
-from dubrel.formats.captions.cuestyle import dressed, looks_in, style_block
+from dubrel.formats.captions.cuestyle import dressed, held_motion, looks_in, style_block
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
 from dubrel.formats.shared.form import caption_form
 from dubrel.formats.shared.inline import escaped, marked, settings_of
 from dubrel.formats.shared.losses import Cannot, all_but
 from dubrel.formats.shared.oddities import Oddities
 from dubrel.model import Caption, Cue, Look, Note, Project
-from dubrel.project.captiontext import CaptionText, shown_captions
+from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_captions, word_times
 
 COMMENT = "Comment"
 _CLOCK = r"(?:(\d{1,6}):)?(\d{1,3}):(\d{1,2})(?:[.,](\d{1,9}))?"
@@ -33,7 +33,7 @@ def write(project: Project) -> str:
     for caption, text in shown_captions(project, project.captions):
         while comments and comments[0].start_ms <= caption.start_ms:
             blocks.append(_comment(comments.pop(0)))
-        blocks.append(_cue_block(caption, text))
+        blocks.append(_cue_block(project, caption, text))
     blocks += map(_comment, comments)
     return "\n".join(blocks)
 
@@ -49,17 +49,40 @@ def _comment(note: Note) -> str:
     return "NOTE " + "\n".join(lines) + "\n" if len(lines) == 1 else "NOTE\n" + "\n".join(lines) + "\n"
 
 
-def _cue_block(caption: Caption, text: CaptionText) -> str:
+def _cue_block(project: Project, caption: Caption, text: CaptionText) -> str:
     times = " --> ".join(format_clock(ms) for ms in (caption.start_ms, caption.end_ms))
-    return f"{times} {plain_settings(caption.place, len(text.lines))}".rstrip() + f"\n{_voiced(text)}\n"
+    track = project.captions
+    moves = track is not None and look_of(project, track, caption).motion.by_words
+    lines = _timed(project, caption, text) if moves else []
+    said = _voiced(text, lines)
+    return f"{times} {plain_settings(caption.place, len(text.lines))}".rstrip() + f"\n{said}\n"
 
 
-def _voiced(text: CaptionText) -> str:
+def _timed(project: Project, caption: Caption, text: CaptionText) -> list[str]:
+    """The lines with the time of each word before it; nothing where those are not known."""
+    times = word_times(project, caption, text)
+    if not times:
+        return []
+    rows, last = [], caption.start_ms
+    for pieces, spans in zip(pieces_of(project, caption, text), times):
+        row = ""
+        for (piece, style), (start, _) in zip(pieces, spans):
+            word = piece.lstrip(" ")
+            row += piece[: len(piece) - len(word)]
+            if last < start < caption.end_ms:  # each later than the one before it, as the form wants it
+                row += f"<{format_clock(start)}>"
+                last = start
+            row += f"<c>{marked([(word, style)], escaped)}</c>"
+        rows.append(row)
+    return rows
+
+
+def _voiced(text: CaptionText, timed: list[str]) -> str:
     """The lines, each person's with a voice tag; a tag is closed only where another follows."""
     rows, before = [], ""
     several = len(set(text.speakers)) > 1
-    lines = [marked(pieces, escaped) for pieces in text.pieces] or [escaped(line) for line in text.lines]
-    for row, speaker in zip(lines, text.speakers):
+    still = [marked(pieces, escaped) for pieces in text.pieces] or [escaped(line) for line in text.lines]
+    for row, speaker in zip(timed or still, text.speakers):
         if speaker and speaker != before:
             row = f"<v {escaped(' '.join(speaker.split()))}>{row}"
         rows.append(f"{row}</v>" if several and speaker else row)
@@ -234,7 +257,9 @@ FORM = caption_form(
     write=write,
     read=read,
     cues=read_cues,
-    cannot=Cannot(look=all_but("font", "colour", "ground", "opacity", "weight", "slanted")),
+    cannot=Cannot(
+        look=all_but("font", "colour", "ground", "opacity", "weight", "slanted"), motion=held_motion
+    ),
     seed=(
         b"WEBVTT - a\nLanguage: en\n\nNOTE hello\n\nSTYLE\n::cue {}\n\n"
         b"1\n00:01.000 --> 00:02.000 line:10%\n<v Ann>Slow <c.x>water</c> <00:01.500>&lt;3\n<v Ben>Oak.\n"

@@ -131,7 +131,13 @@ def cue_of(
     }
     place = place or settings_of_key(found.place if found.place != 2 else 0)
     texts = tuple(row.text for row in found.rows)
-    return Cue(start, end, texts, speaker, changes, place=place, styles=styles)
+    begins = {
+        (nth, at): ms
+        for nth, row in enumerate(found.rows)
+        for at, ms in row.word_begins().items()
+        if start <= ms < end
+    }
+    return Cue(start, end, texts, speaker, changes, place=place, styles=styles, begins=begins)
 
 
 _HELD = re.compile("(?<=\\S)[\u00a0\u2007\u202f](?=\\S)")

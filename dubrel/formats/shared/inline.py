@@ -12,7 +12,8 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from dubrel.base.text import tokens, word_units
+from dubrel.base.text import spaced_units, tokens, word_units
+from dubrel.base.timecode import clock_ms
 
 _TOKEN = re.compile(
     r"</?(?P<tag>[A-Za-z]{1,8})(?P<more>[\s.][^<>]*)?/?>"
@@ -21,6 +22,7 @@ _TOKEN = re.compile(
     r"|(?P<slash>\\[Nnh])"
     r"|(?P<entity>&(?:#\d{1,7}|#[xX][0-9a-fA-F]{1,6}|[A-Za-z]{2,8});)"
 )
+_TIME = re.compile(r"<(?:(\d{1,3}):(?=\d{1,2}:))?(\d{1,3}):(\d{1,2})(?:\.(\d{1,9}))?>")
 _SPECIAL = re.compile(r"[<{\\&]")
 _STYLES = {"i": "i", "b": "b", "u": "u", "em": "i", "strong": "b"}
 _DROPPED = {
@@ -48,16 +50,28 @@ class Row:
         For each character its style: some of ``b``, ``i``, ``u``, or nothing.
     voice : str or None
         Who begins to speak in it, where that is said; empty where nobody known goes on.
+    clocks : list of (int, int)
+        Times that stand in it: before which character, and milliseconds.
     """
 
     text: str = ""
     styles: list[str] = field(default_factory=list)
     voice: str | None = None
+    clocks: list[tuple[int, int]] = field(default_factory=list)
 
     def add(self, text: str, style: str) -> None:
         """More text."""
         self.text += text
         self.styles += [style] * len(text)
+
+    def word_begins(self) -> dict[int, int]:
+        """When words begin, by their place in the row, where that is said."""
+        found: dict[int, int] = {}
+        for at, ms in self.clocks:
+            place = len(spaced_units(self.text[:at].strip()))
+            if self.text[at:].strip():
+                found.setdefault(place, ms)
+        return found
 
     def word_styles(self) -> list[str]:
         """The style of each word."""
@@ -113,10 +127,17 @@ def plain(line: str) -> str:
     return " ".join(row.text for row in taken_apart([line]).rows)
 
 
+def _clock(text: str) -> int | None:
+    """The milliseconds of ``<00:01.500>``; nothing where it is no time."""
+    found = _TIME.fullmatch(text)
+    return clock_ms(found[1], found[2], found[3], found[4]) if found else None
+
+
 def _stripped(row: Row) -> Row:
     start = len(row.text) - len(row.text.lstrip())
     text = row.text.strip()
-    return Row(text, row.styles[start : start + len(text)], row.voice)
+    clocks = [(min(max(0, at - start), len(text)), ms) for at, ms in row.clocks]
+    return Row(text, row.styles[start : start + len(text)], row.voice, clocks)
 
 
 class _Reader:
@@ -148,7 +169,10 @@ class _Reader:
     def _token(self, token: re.Match[str], row: Row) -> Row:
         text = token.group()
         if token.group("clock"):
-            self.found.dropped["times inside captions"] += 1
+            if (ms := _clock(text)) is None:
+                self.found.dropped["times inside captions"] += 1
+            else:
+                row.clocks.append((len(row.text), ms))
         elif token.group("slash"):
             if text == "\\h":
                 row.add(" ", self._now)
@@ -204,6 +228,8 @@ class _Reader:
             if name == "rt":
                 row.add(")" if closing else "(", self._now)
                 self.found.dropped["readings above the line, now in brackets"] += not closing
+        elif name == "c" and not more:
+            pass  # a word by itself, so that times around it count
         elif name in _DROPPED:
             self.found.dropped[_DROPPED[name]] += not closing
         else:

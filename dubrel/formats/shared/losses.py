@@ -11,7 +11,7 @@ from dubrel.base.text import counted, tidied, word_units
 from dubrel.captions.places import plain_settings
 from dubrel.formats.shared.inline import Row, key_of_settings, settings_of_key, taken_apart
 from dubrel.formats.shared.names import DASH, led_by
-from dubrel.model import Look, Project
+from dubrel.model import Look, Motion, Project
 from dubrel.project.captiontext import CaptionText, shown_captions
 
 _USUAL = Look()
@@ -57,6 +57,8 @@ class Cannot:
         How long the frames are in which it counts; 0 for milliseconds.
     lettering : callable
         ``lines -> (line -> line)``: what becomes of letters that it has not.
+    motion : callable
+        What it holds of how words move.
     """
 
     place: str = ""
@@ -69,6 +71,7 @@ class Cannot:
     together: bool = False
     frame_ms: int = 0
     lettering: Callable[[Sequence[str]], Callable[[str], str]] = lambda lines: str
+    motion: Callable[[Motion], Motion] = lambda motion: Motion()
 
 
 def all_but(*held: str) -> tuple[str, ...]:
@@ -203,6 +206,7 @@ def _dressed(project: Project) -> list[tuple[str, Look]]:
 
 def _seen(look: Look) -> Look:
     """A look without what nobody sees of it."""
+    look = replace(look, motion=_seen_motion(look.motion))
     if look.box == "none" or not look.opacity:
         look = replace(look, box="none", ground=_USUAL.ground, opacity=_USUAL.opacity, padding=_USUAL.padding)
     return look if look.outline else replace(look, outline_colour=_USUAL.outline_colour)
@@ -214,7 +218,16 @@ def _apart(one: Look, other: Look) -> list[str]:
 
 def _lost_of(look: Look, cannot: Cannot) -> list[str]:
     """What a form cannot hold of a look."""
-    return [name for name in _apart(_seen(look), _USUAL) if name in cannot.look]
+    seen = _seen(look)
+    lost = [name for name in _apart(seen, _USUAL) if name in cannot.look and name != "motion"]
+    return lost + ["motion"] * (seen.motion != _seen_motion(cannot.motion(seen.motion)))
+
+
+def _seen_motion(motion: Motion) -> Motion:
+    """A movement without what nobody sees of it."""
+    few = motion.few if motion.words == "few" else Motion.few
+    still = motion.entrance == motion.leaving == "none"
+    return replace(motion, few=few, frames=Motion.frames if still else motion.frames)
 
 
 def expected(project: Project, cannot: Cannot) -> Counter[str]:
@@ -237,7 +250,11 @@ def expected(project: Project, cannot: Cannot) -> Counter[str]:
     told.update(_lost_of(track.look, cannot))
     names = {one.id: one.name for one in project.transcript.speakers}
     told["looks"] += any(
-        cannot.looks or not names.get(who, "") or bool(_lost_of(look, cannot)) for who, look in track.looks
+        cannot.looks
+        or not names.get(who, "")
+        or bool(_lost_of(look, cannot))
+        or look.motion != track.look.motion
+        for who, look in track.looks
     )
     told["language"] += cannot.language
     if cannot.together:
