@@ -13,14 +13,15 @@ from typing import Any
 from dubrel.base.languages import language_name
 from dubrel.base.text import gap_lengths, is_rtl, reads_rtl
 from dubrel.base.timecode import format_clock, format_length
+from dubrel.captions.motion import coming
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.edits.words.masking import masked
 from dubrel.formats.shared.agreement import said, utf8
 from dubrel.formats.shared.form import AROUND, Form
 from dubrel.formats.texts.chapters import chapters_of
-from dubrel.model import Project, Word
-from dubrel.project.captiontext import shown_captions
+from dubrel.model import Caption, Motion, Project, Word
+from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_captions, word_times
 from dubrel.release.source import Source
 
 _ASSETS = Path(__file__).parent.parent / "assets" / "page"
@@ -215,9 +216,26 @@ def _captions(languages: list[tuple[str, Project]]) -> str:
     for _, project in languages:
         rows: list[list[Any]] = []
         for one, text in shown_captions(project, project.captions):
-            rows.append([one.start_ms, one.end_ms, "\n".join(text.lines)])
+            row = [one.start_ms, one.end_ms, "\n".join(text.lines)]
+            rows.append([*row, *_moving(project, one, text)])
         tables.append(rows)
     return json.dumps(tables, ensure_ascii=False, separators=(",", ":")).replace("<", "\\u003c")
+
+
+def _moving(project: Project, caption: Caption, text: CaptionText) -> list[Any]:
+    """The words of a caption line by line, each with when it comes and is spoken, and how that shows."""
+    track = project.captions
+    motion = look_of(project, track, caption).motion if track else Motion()
+    times = word_times(project, caption, text) if motion.by_words else ()
+    if not times:
+        return []
+    comes = iter(coming(times, motion, caption.start_ms))
+    words = [
+        [[word, next(comes), *span] for (word, _), span in zip(pieces, spans)]
+        for pieces, spans in zip(pieces_of(project, caption, text), times)
+    ]
+    how = [motion.colour, motion.box, motion.bold, motion.ruled, motion.larger, motion.dimmed]
+    return [words, how]
 
 
 def _agrees(source: Source, page: str) -> bool:
@@ -234,9 +252,13 @@ def _agrees(source: Source, page: str) -> bool:
         words = [(one.get("data-t"), one.text_content()) for one in found]
         if words != [(str(word.start_ms), word.text) for word in said(project)]:
             return False
-        table = [(start, end, lines.split("\n")) for start, end, lines in json.loads(captions.text)[nth]]
-        shown = shown_captions(project, project.captions)
+        rows = json.loads(captions.text)[nth]
+        table = [(start, end, lines.split("\n")) for start, end, lines, *_ in rows]
+        shown = list(shown_captions(project, project.captions))
         if table != [(one.start_ms, one.end_ms, [*text.lines]) for one, text in shown]:
+            return False
+        moving = [["".join(word for word, *_ in line) for line in row[3]] for row in rows if len(row) > 3]
+        if moving != [[*text.lines] for one, text in shown if _moving(project, one, text)]:
             return False
     return True
 

@@ -15,8 +15,11 @@ from conftest import DEMO, ROOT
 from test_forms import SAMPLES
 
 from dubrel.cli import main
+from dubrel.edits.captions.looks import with_look
 from dubrel.jobs.releasing import films_made
 from dubrel.media.probe import probe
+from dubrel.model import Look, Motion
+from dubrel.project.captiontext import text_of, word_times
 from dubrel.release.kits import Item, Kit, plan
 from dubrel.release.writing import existing, write_one
 from dubrel.store.projectfile import read_project
@@ -76,6 +79,27 @@ def test_a_word_that_is_clicked_plays_and_the_text_follows(podcast, tmp_path):
         caption.startswith("The bottom boards") and hidden == "true false" and other.startswith("As tábuas")
     )
     assert [one.rsplit("/", 1)[1] for one in requests] == ["page.html", "slow-water-7.opus"]
+
+
+def test_the_words_of_a_caption_come_as_they_are_spoken(podcast, tmp_path):
+    project = with_look(podcast, Look(motion=Motion("word", colour="#FF0000", dimmed=0.5)))
+    shutil.copy(DEMO / "slow-water-7.opus", tmp_path)
+    page = written(project, tmp_path)
+    caption = project.captions.captions[1]
+    text = text_of(project, project.captions, caption)
+    times = [span for row in word_times(project, caption, text) for span in row]
+    third = times[2]
+    look = (
+        "JSON.stringify([...document.querySelectorAll('#shown b')].map(b =>"
+        " [b.textContent, b.style.visibility, b.style.color, b.style.opacity]))"
+    )
+    seek = f"document.getElementById('media').currentTime = {(third[0] + third[1]) / 2000}"
+    [_, said, plain], _ = asked(page, seek, 400, look, "document.getElementById('shown').textContent")
+    rows = json.loads(said)
+    assert plain == "\n".join(text.lines)
+    assert [row[1] for row in rows] == [""] * 3 + ["hidden"] * (len(rows) - 3)
+    assert [bool(row[2]) for row in rows[:3]] == [False, False, True]
+    assert [row[3] for row in rows[:3]] == ["0.5", "0.5", ""]
 
 
 def test_a_search_marks_what_it_finds_whatever_accents(podcast, tmp_path):

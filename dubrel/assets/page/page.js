@@ -29,8 +29,33 @@
       now = word;
     }
     const table = captions[language] || [], starts = table.starts || (table.starts = table.map(c => c[0])), nth = before(starts, ms);
-    const text = nth >= 0 && ms < table[nth][1] ? table[nth][2] : "";
-    if (shown.dataset.text !== text) { shown.dataset.text = text; shown.textContent = ""; if (text) { const s = document.createElement("span"); s.textContent = text; shown.append(s); } }
+    const row = nth >= 0 && ms < table[nth][1] ? table[nth] : null, text = row ? row[2] : "";
+    if (shown.dataset.text !== text || caption !== row) {
+      shown.dataset.text = text; shown.textContent = ""; caption = row; moving = [];
+      if (text) { const s = document.createElement("span"); if (row[3] && !still.matches) spell(s, row[3]); else s.textContent = text; shown.append(s); }
+    }
+    if (moving.length) move(ms, row[4]);
+  };
+  // Words that move, for those who have not asked for less movement.
+  const still = matchMedia("(prefers-reduced-motion: reduce)");
+  let caption = null, moving = [];
+  still.addEventListener("change", () => { caption = null; if (media) follow(); });
+  const spell = (into, lines) => lines.forEach((line, nth) => {
+    if (nth) into.append("\n");
+    for (const [word, comes, from, to] of line) {
+      const bare = word.trimStart(), w = document.createElement("b");
+      into.append(word.slice(0, word.length - bare.length), w);
+      w.textContent = bare; moving.push({w, comes, from, to});
+    }
+  });
+  const move = (ms, [colour, box, bold, ruled, larger, dimmed]) => {
+    for (const {w, comes, from, to} of moving) {
+      const said = from <= ms && ms < to, s = w.style;
+      s.visibility = comes <= ms ? "" : "hidden";
+      s.color = said ? colour : ""; s.background = said ? box : ""; s.fontWeight = said && bold ? "700" : "";
+      s.textDecoration = said && ruled ? "underline" : ""; s.fontSize = said && larger ? `${100 + larger}%` : "";
+      s.opacity = !said && to <= ms && dimmed ? 1 - dimmed : "";
+    }
   };
   const seek = ms => { if (!media) return; media.currentTime = ms / 1000; media.play().catch(() => {}); follow(); };
   document.addEventListener("click", e => { const t = e.target.closest("[data-t]"); if (t) { e.preventDefault(); seek(+t.dataset.t); } });
