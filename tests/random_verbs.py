@@ -11,6 +11,7 @@ from random_projects import any_style
 
 from dubrel.base.errors import DubrelError
 from dubrel.captions.places import named_place, settings_of
+from dubrel.edits import framing
 from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
 from dubrel.edits.captions.explanations import next_end, next_lines
@@ -507,6 +508,9 @@ def edit_cut(project, chance):
         lambda: trimming.join_set(project, cut.id, [place], cross_ms=chance.choice((0, 20, 500))),
         lambda: trimming.renamed(project, cut.id, f"Cut {chance.randrange(10**6)}"),
         lambda: trimming.without_cut(project, cut.id),
+        lambda: framing.framed(project, at, chance.uniform(-5, 105), pans=chance.random() < 0.4),
+        lambda: framing.panning(project, at),
+        lambda: framing.unframed(project, at),
         lambda: clips.with_clip(project, "A clip", [(span.start_ms, span.end_ms)])[0],
         lambda: clips.clip_trimmed(project, cut.id, edge, chance.choice((-1, 1))),
         lambda: (

@@ -11,9 +11,11 @@ import numpy as np
 
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_frames
-from dubrel.film.burning import Shape, Shown, Stamps, container_format, encoder_of, turns_of
+from dubrel.film.burning import container_format, encoder_of
 from dubrel.film.copiedsound import origin_s
 from dubrel.film.cutsound import CutPart, CutSound, SoundTrack
+from dubrel.film.shape import Shape, turns_of
+from dubrel.film.stamps import Shown, Stamps
 
 _TICKS = Fraction(1, 90_000)
 _FAR_S = 12  # what lies further ahead is sought, not decoded
@@ -101,7 +103,7 @@ def write_film(
             heard = bool(film.streams.audio)
         if first is None:
             raise MediaError("The film has no picture that can be decoded. Choose another one.")
-        shape = Shape(first, turns_of(first), None)
+        shape = Shape(first, turns_of(first))
         sound = CutSound(source, parts) if heard else None
         try:
             with (

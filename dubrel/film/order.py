@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 
-from dubrel.film.burning import Shown
 from dubrel.film.cutsound import CutPart
 from dubrel.film.muxing import CaptionStream
+from dubrel.film.shape import Wished
+from dubrel.film.stamps import Shown
 
 
 @dataclass(frozen=True)
@@ -24,7 +25,8 @@ class FilmOrder:
     streams : tuple of CaptionStream
     chapters : tuple of (int, int, str)
     crf, from_ms, to_ms : int
-    crop : str
+    wished : Wished
+        The shape of the picture.
     parts : tuple of CutPart
         What plays of the source, of a cut.
     rate : Fraction
@@ -41,6 +43,6 @@ class FilmOrder:
     crf: int = 20
     from_ms: int = 0
     to_ms: int = 0
-    crop: str = ""
+    wished: Wished = field(default_factory=Wished)
     parts: tuple[CutPart, ...] = ()
     rate: Fraction = Fraction(25)

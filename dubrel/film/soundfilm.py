@@ -10,8 +10,9 @@ from typing import Any
 import numpy as np
 
 from dubrel.base.errors import MediaError
-from dubrel.film.burning import Shown, Stamps, blend, png_of
+from dubrel.film.burning import png_of
 from dubrel.film.copiedsound import SoundTracks, origin_s
+from dubrel.film.stamps import Shown, Stamps, blend
 from dubrel.media.sound import decode_blocks
 
 WIDTH, HEIGHT, RATE = 1280, 720, 12

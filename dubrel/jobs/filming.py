@@ -88,7 +88,7 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
             crf=order.crf,
             from_ms=order.from_ms,
             to_ms=order.to_ms,
-            crop=order.crop,
+            wished=order.wished,
         )
 
 
@@ -174,7 +174,7 @@ def _caption_stands(order: FilmOrder, part: Path) -> bool:
     import av
     import numpy as np
 
-    from dubrel.film.burning import stamp_of
+    from dubrel.film.stamps import stamp_of
 
     end = order.to_ms or 1 << 60
     first = next(

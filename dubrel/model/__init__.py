@@ -7,6 +7,7 @@ in ``dubrel.edits``; nothing here computes more than a look-up.
 from dubrel.model.audit import Audit, AuditedCaption, Course
 from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
 from dubrel.model.cuts import Cut, CutPassage, TakenOut
+from dubrel.model.framing import FrameKey, Framing
 from dubrel.model.media import Banner, Media
 from dubrel.model.motion import Motion
 from dubrel.model.project import Note, Project, Released, Term
@@ -28,6 +29,8 @@ __all__ = [
     "Cue",
     "Cut",
     "CutPassage",
+    "FrameKey",
+    "Framing",
     "HouseStyle",
     "Kind",
     "Look",

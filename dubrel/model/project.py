@@ -7,6 +7,7 @@ from fractions import Fraction
 
 from dubrel.model.captions import CaptionTrack
 from dubrel.model.cuts import Cut
+from dubrel.model.framing import Framing
 from dubrel.model.media import Media
 from dubrel.model.transcript import Transcript
 
@@ -130,6 +131,8 @@ class Project:
         What was released when, the last fifty.
     cuts : tuple of Cut
         Edits of the recording; the transcript knows nothing of them.
+    framing : Framing
+        Where the crop of an upright or square film lies.
     next_id : int
         The first id not yet given to a word, turn, caption, track, note or
         speaker. Ids are never used twice, not even after an undo, so it is no
@@ -149,6 +152,7 @@ class Project:
     terms: tuple[Term, ...] = ()
     releases: tuple[Released, ...] = ()
     cuts: tuple[Cut, ...] = ()
+    framing: Framing = field(default_factory=Framing)
     next_id: int = field(default=1, compare=False)
     index: object = field(default=None, compare=False, repr=False)
 

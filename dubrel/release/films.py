@@ -12,12 +12,16 @@ from dubrel.base.errors import MediaError
 from dubrel.base.languages import language_name
 from dubrel.base.text import reads_rtl
 from dubrel.captions.places import named_place, placed
+from dubrel.captions.styles import STYLES
 from dubrel.edits.captions.fixes import off_lettering
+from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
-from dubrel.film.burning import QUALITIES, Shown
+from dubrel.film.burning import QUALITIES
 from dubrel.film.muxing import CaptionStream
 from dubrel.film.order import FilmOrder
+from dubrel.film.shape import Wished
+from dubrel.film.stamps import Shown
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Caption, CaptionTrack, Look, Project
 from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_captions, word_times
@@ -64,7 +68,7 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
         crf=QUALITIES[values.get("quality", "usual")],
         from_ms=stretch[0],
         to_ms=stretch[1],
-        crop=values.get("crop", ""),
+        wished=Wished(values.get("crop", ""), values.get("ground", ""), source.original.framing),
     )
 
 
@@ -96,8 +100,12 @@ def streams_of(project: Project) -> Iterator[CaptionStream]:
 
 
 def _set(source: Source) -> tuple[Project, CaptionTrack | None]:
-    """The captions of a film; moved off lettering where that is wished."""
+    """The captions of a film; set by a house style of its own, moved off lettering, where that is wished."""
     project, track = source.original, source.track or source.original.captions
+    style = STYLES.get(source.values.get("style", ""))
+    if style is not None and track is not None and track.spoken:
+        project = set_again(replace(project, active=track.id), style, keep_held=False)
+        track = project.captions
     if track is None or source.values.get("lettering") != "clear":
         return project, track
     project = off_lettering(replace(project, active=track.id))
@@ -182,4 +190,4 @@ def still_of(planned: Planned) -> bytes:
     at = (inside[0].start_ms + inside[0].end_ms) // 2 if inside else order.from_ms
     if order.kind == "sound":
         return still_of_sound(Path(order.source), order.shown, order.names, at)
-    return still(Path(order.source), order.shown, at, order.crop)
+    return still(Path(order.source), order.shown, at, order.wished)

@@ -88,8 +88,8 @@ KITS = {
             "Clip to pass on",
             PATTERN,
             (
-                Item("film", {"crop": "upright"}),
-                Item("film-sound"),
+                Item("film", {"crop": "upright", "style": "Small upright pictures"}),
+                Item("film-sound", {"style": "Small upright pictures"}),
                 Item("recording-sound"),
                 Item("srt", {"track": "all"}),
                 Item("text", {"names": "change", "title": "yes"}),

@@ -7,8 +7,10 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from dubrel.base.errors import FormatError
+from dubrel.captions.styles import STYLES
 from dubrel.edits.speakers.assigning import only_speaker
 from dubrel.edits.words.masking import HOW, masked, masked_text
+from dubrel.film.shape import GROUNDS, SHAPES
 from dubrel.formats.shared.document import Document, TextOptions, document_of, options_from
 from dubrel.model import CaptionTrack, Project
 
@@ -99,12 +101,14 @@ class Source:
         ]
 
 
-EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "lettering", "media")
+EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "ground", "style", "lettering", "media")
 """Options that are none of the text."""
 ALLOWED: dict[str, tuple[str, ...]] = {
     "masks": HOW,
     "quality": ("usual", "high", "small"),
-    "crop": ("", "upright", "square"),
+    "crop": tuple(SHAPES),
+    "ground": GROUNDS,
+    "style": ("", *STYLES),
     "lettering": ("", "clear"),
     "media": ("", "beside", "sound", "inside", "apart"),
 }

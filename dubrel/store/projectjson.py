@@ -16,7 +16,7 @@ from typing import Any
 from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
 from dubrel.model import Caption, CaptionTrack, Cut, Media, Note, Project, Speaker, Term, Turn, Word
 
-VERSION = 7
+VERSION = 8
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
@@ -33,6 +33,7 @@ _USUAL: dict[str, Any] = {
     "terms": [],
     "releases": [],
     "cuts": [],
+    "framing": [],
 }
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
@@ -158,6 +159,7 @@ def project_head(project: Project) -> dict[str, Any]:
         "active": project.active,
         "terms": [term_row(one) for one in project.terms],
         "releases": [[one.at, one.kit, list(one.files), one.digest] for one in project.releases],
+        "framing": [[one.ms, one.x, one.y, one.pans] for one in project.framing.keys],
     }
 
 
@@ -232,6 +234,8 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
         value = {"releases": [], **value}
     if value["version"] < 7:
         value = {"cuts": [], **value}
+    if value["version"] < 8:
+        value = {"framing": [], **value}
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
     if not all(isinstance(one, list) for one in (*lists, value["turns"])):

@@ -12,6 +12,8 @@ from dubrel.model import (
     Caption,
     CaptionTrack,
     Cut,
+    FrameKey,
+    Framing,
     Note,
     Project,
     Released,
@@ -122,6 +124,7 @@ class _Reader(Values):
             terms=self.terms(rows["terms"]),
             releases=self.releases(rows["releases"]),
             cuts=self.cuts(rows["cuts"]),
+            framing=self.framing(rows["framing"]),
             next_id=max(self.next_id, max(self.ids, default=0) + 1),
         )
 
@@ -326,6 +329,15 @@ class _Reader(Values):
             clip = len(row) > 4 and row[4] is True
             found.append(Cut(self.id(cut_id), self.text(name) or "Cut", passages, out, clip))
         return tuple(found)
+
+    def framing(self, value: Any) -> Framing:
+        """Where the crop lies, in order of time."""
+        keys: dict[int, FrameKey] = {}
+        for row in self.rows(value, 4):
+            ms = self.time(row[0])
+            x, y = (round(self.number(one, 0, 100, 50.0), 2) for one in row[1:3])
+            keys[ms] = FrameKey(ms, x, y, row[3] is True)
+        return Framing(tuple(keys[ms] for ms in sorted(keys)))
 
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
         """Notes; the words beside which they stand are there."""

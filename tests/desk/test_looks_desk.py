@@ -11,7 +11,7 @@ from conftest import DEMO
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.motion import state_at
 from dubrel.edits.words.striking import struck
-from dubrel.film.burning import moving_caption
+from dubrel.film.stamps import moving_caption
 from dubrel.model import Motion
 from dubrel.project.captiontext import text_of
 from dubrel.release.films import shown_caption

@@ -18,7 +18,8 @@ from dubrel.edits.speakers.assigning import only_speaker
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
 from dubrel.edits.words.masking import masked
-from dubrel.film.burning import CROPS, QUALITIES
+from dubrel.film.burning import QUALITIES
+from dubrel.film.shape import SHAPES
 from dubrel.formats.shared.document import document_of, options_from, written_time
 from dubrel.formats.texts.chapters import as_json, as_list, as_webvtt, chapters_of
 from dubrel.formats.texts.docx import as_docx
@@ -421,7 +422,7 @@ def test_every_form_that_ships_has_a_name_of_its_own_and_a_kit_that_holds_it():
 
 
 def test_what_can_be_chosen_is_what_films_know():
-    assert set(ALLOWED["quality"]) == set(QUALITIES) and set(ALLOWED["crop"]) == set(CROPS)
+    assert set(ALLOWED["quality"]) == set(QUALITIES) and set(ALLOWED["crop"]) == set(SHAPES)
 
 
 def test_a_source_of_one_speaker_and_of_a_translation(both):

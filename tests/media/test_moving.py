@@ -12,9 +12,10 @@ from conftest import DEMO
 
 from dubrel.captions.motion import WordState, state_at
 from dubrel.captions.places import named_place
-from dubrel.film.burning import MovingStamp, Shown, Stamps, burn, stamp_of
+from dubrel.film.burning import burn
 from dubrel.film.drawing import draw_caption
 from dubrel.film.moving import MovingCaption, visual_order
+from dubrel.film.stamps import MovingStamp, Shown, Stamps, stamp_of
 from dubrel.model import Look, Motion
 from dubrel.release.films import shown_of
 from dubrel.store.projectfile import read_project

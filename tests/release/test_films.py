@@ -23,9 +23,9 @@ from dubrel.captions.places import Place, box_of
 from dubrel.cli import main
 from dubrel.edits.captions.fixes import off_lettering
 from dubrel.edits.captions.trackchecks import check_track
-from dubrel.film.burning import Shown
 from dubrel.film.muxing import CaptionStream, mux, read_captions, read_chapters
 from dubrel.film.order import FilmOrder
+from dubrel.film.stamps import Shown
 from dubrel.jobs.filming import make_film, part_of
 from dubrel.jobs.pictures import looked_at
 from dubrel.media.probe import probe

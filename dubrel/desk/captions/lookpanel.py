@@ -273,9 +273,13 @@ def _contrast(picture: Picture, drawn: Drawn, frame: QImage, look: Look) -> floa
 
     from dubrel.film.drawing import contrast
 
-    ratio, area = picture.devicePixelRatioF(), picture.area
+    ratio, area, part = picture.devicePixelRatioF(), picture.area, picture.part
     image = frame.scaled(round(area.width() * ratio), round(area.height() * ratio)).convertToFormat(
         QImage.Format.Format_RGB888
     )
+    if part != area:
+        corner = part.topLeft() - area.topLeft()
+        size = round(part.width() * ratio), round(part.height() * ratio)
+        image = image.copy(round(corner.x() * ratio), round(corner.y() * ratio), *size)
     rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
     return contrast(drawn, look, rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3))

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.cut.clips.clipping import Clipping
+from dubrel.desk.cut.cropping import Cropping
 from dubrel.desk.cut.editing import CutEditing
 from dubrel.desk.cut.exporting import CutExport
 from dubrel.desk.cut.proposing import Proposing
@@ -61,6 +62,7 @@ class CutRoom(Room):
         self._reading = CutReading()
         self._looked: tuple[int, tuple[int, int]] | None = None  # a join, and where one stood then
         self.clips = Clipping(self, meanings)
+        self.cropping = Cropping(desk)
         self._layer = CutLayer(speech, self._on_strip, self._offered, self._drag, self.editing.dropped)
         self.session.opened.connect(self._opened)
         self.session.changed.connect(self._changed)
@@ -308,6 +310,7 @@ class CutRoom(Room):
             Command("rename_cut", "Rename the cut", "", edit.rename, self._no_cut),
             Command("delete_cut", "Delete the cut", "", edit.delete, self._no_cut),
             *self.clips.commands(),
+            *self.cropping.commands(),
             Command("keep_cut_rules", "Keep the rules of cutting under a name", "", edit.keep_rules),
             Command("cut_rules", "Choose rules of cutting", "", edit.choose_rules),
         ]

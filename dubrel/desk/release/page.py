@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from functools import partial
@@ -24,6 +23,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
 from dubrel.desk.release.ofcut import OfCut
+from dubrel.desk.release.optionfields import FIELDS
 from dubrel.desk.release.panel import ReleasePanel
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
@@ -33,9 +33,8 @@ from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.notes import CLIP, notes_in_order, span_of
-from dubrel.edits.words.masking import HOW
 from dubrel.formats.shared.document import CHOICES, options_from
-from dubrel.formats.shared.form import GROUPS, Form
+from dubrel.formats.shared.form import GROUPS
 from dubrel.model import Project
 from dubrel.release.forms import FORMS, why_not
 from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, wants_recording, with_item
@@ -74,57 +73,6 @@ _TEXT_PARTS: list[str | Blank] = [
     Blank("size", "Size of the letters", words=CHOICES["size"]),
     ".",
 ]
-
-
-def _is_text(form: Form) -> bool:
-    return not form.film
-
-
-_CHOICES: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool]], ...] = (
-    (
-        "track",
-        "Languages",
-        (("Original", "original"), ("All languages", "all"), ("Translations", "translations")),
-        lambda form: form.each_track and form.needs != "translation",
-    ),
-    (
-        "masks",
-        "Masked words",
-        tuple(zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW)),
-        _is_text,
-    ),
-    ("speaker", "Who speaks", (), _is_text),
-    (
-        "quality",
-        "Quality of the film",
-        (("Usual quality", "usual"), ("High quality", "high"), ("Small file", "small")),
-        lambda form: form.film in ("burn", "sound"),
-    ),
-    ("stretch", "Stretch of the film", (), lambda form: form.film == "burn"),
-    (
-        "crop",
-        "Shape of the picture",
-        (("Whole picture", ""), ("Upright, 9:16", "upright"), ("Square", "square")),
-        lambda form: form.film == "burn",
-    ),
-    (
-        "lettering",
-        "Lettering in the picture",
-        (("Captions where they were set", ""), ("Captions moved off lettering", "clear")),
-        lambda form: form.film == "burn",
-    ),
-    (
-        "media",
-        "Recording of the page",
-        (
-            ("Recording copied beside it", ""),
-            ("Small sound beside it", "sound"),
-            ("Recording inside it", "inside"),
-            ("Recording not copied", "apart"),
-        ),
-        lambda form: form.id in ("page", "fragment"),
-    ),
-)
 
 
 def _coloured(page: str, theme: Theme) -> str:
@@ -252,7 +200,7 @@ class ReleasePage(PaperPage):
         """
         grid = QGridLayout()
         self.choices: dict[str, QComboBox] = {}
-        for name, said, rows, _ in _CHOICES:
+        for name, said, rows, _ in FIELDS:
             made = self.choices[name] = QComboBox()
             made.setAccessibleName(said)
             made.setMinimumContentsLength(9)
@@ -359,7 +307,7 @@ class ReleasePage(PaperPage):
         item = self.item
         form = FORMS[item.form] if item else None
         self.options.setVisible(bool(form and form.text))
-        asked = [name for name, _, _, wanted in _CHOICES if form is not None and wanted(form)]
+        asked = [name for name, _, _, wanted in FIELDS if form is not None and wanted(form)]
         for name, combo in self.choices.items():
             self._grid.removeWidget(combo)
             combo.setVisible(name in asked)

@@ -15,7 +15,8 @@ from dubrel.edits.cuts.captionscut import tracks_cut
 from dubrel.edits.cuts.carrying import Carried
 from dubrel.edits.cuts.trimming import WHOLE
 from dubrel.edits.notes import CHAPTER
-from dubrel.model import Banner, Cut, Media, Note, Project, Transcript, Turn
+from dubrel.model import Banner, Cut, FrameKey, Framing, Media, Note, Project, Transcript, Turn
+from dubrel.model.framing import PAN_MS
 from dubrel.project.index import words_with
 from dubrel.project.timeline import Placement, RunClock, placements, runs
 
@@ -75,6 +76,7 @@ def placed_project(project: Project, places: Sequence[Placement]) -> Project:
         notes=(),
         releases=(),
         cuts=(),
+        framing=_framing(project.framing, places),
         index=None,
     )
     made = tracks_cut(project, made, stretches, carried)
@@ -132,6 +134,21 @@ class _Spoken:
             return np.minimum(until, at + (2 * inside * (until - at) + long) // (2 * long))
 
         return placed(self.starts[chosen]), placed(self.ends[chosen])
+
+
+def _framing(framing: Framing, places: Sequence[Placement]) -> Framing:
+    """Where the crop lies in what is made: each passage begins with where it was in the recording."""
+    keys: dict[int, FrameKey] = {}
+    for one in places if framing.keys else ():
+        x, y = framing.at(one.start_ms)
+        keys[one.at_ms] = FrameKey(one.at_ms, round(x, 2), round(y, 2))
+        for key in framing.keys:
+            if key.pans and key.ms <= one.start_ms < key.ms + PAN_MS:  # it is still moving there
+                keys[one.at_ms + 1] = replace(key, ms=one.at_ms + 1)
+            elif one.start_ms < key.ms < one.end_ms:
+                at = one.placed(key.ms)
+                keys[at] = replace(key, ms=at)
+    return Framing(tuple(keys[ms] for ms in sorted(keys)))
 
 
 def _media(media: Media | None, places: Sequence[Placement], length: int) -> Media | None:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from dubrel.captions.places import SAFE, Place, placed
@@ -36,9 +37,12 @@ class Picture(QWidget):
     -------
     caption_moved(int, float, float)
         A caption was dragged: its id, and where its middle is now in percent of the picture.
+    framed(float, float)
+        The part that is shown of the picture was dragged: where its middle is now, in percent.
     """
 
     caption_moved = Signal(int, float, float)
+    framed = Signal(float, float)
 
     def __init__(self, session: Session, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -46,6 +50,9 @@ class Picture(QWidget):
         self.position = 0
         self.safe_areas = False
         self.large = False
+        self.shape: Fraction | None = None  # width to height of the film that is made, where that is another
+        self._pulled: tuple[QPointF, tuple[float, float]] | None = None  # from where, and where it lay
+        self._framed: tuple[float, float] | None = None
         self._frame: QImage | None = None
         self._shown: tuple[object, ...] | None = None
         self._trace: tuple[object, QImage] | None = None  # what it was drawn from, and the picture
@@ -120,6 +127,19 @@ class Picture(QWidget):
         return QRectF(QPointF((whole.width() - size.width()) / 2, (whole.height() - size.height()) / 2), size)
 
     @property
+    def part(self) -> QRectF:
+        """What is shown of the picture: all of it, or where the crop lies."""
+        area, media = self.area, self.session.project.media
+        if self.shape is None or media is None or not media.has_video:
+            return area
+        wide = min(area.width(), area.height() * float(self.shape))
+        high = min(area.height(), area.width() / float(self.shape))
+        x, y = self._framed or self.session.project.framing.at(self.position)
+        left = min(max(area.width() * x / 100 - wide / 2, 0), area.width() - wide)
+        top = min(max(area.height() * y / 100 - high / 2, 0), area.height() - high)
+        return QRectF(area.left() + left, area.top() + top, wide, high)
+
+    @property
     def frame(self) -> QImage | None:
         """The last video frame."""
         return self._frame
@@ -136,6 +156,8 @@ class Picture(QWidget):
                 painter.drawImage(self.area, self._frame)
         else:
             self._paint_trace(painter)
+        if self.part != self.area:
+            self._paint_part(painter)
         if self.safe_areas:
             self._paint_safe_areas(painter)
         self._shown = self._seen()
@@ -163,9 +185,18 @@ class Picture(QWidget):
         middle = self.width() / 2
         painter.fillRect(QRectF(middle - 0.75, 6, 1.5, self.height() * 0.6), self.theme.colour("live"))
 
+    def _paint_part(self, painter: QPainter) -> None:
+        """Dark over what is not shown, a line around what is."""
+        path = QPainterPath()
+        path.addRect(self.area)
+        path.addRect(self.part)  # what is in both is left free
+        painter.fillPath(path, QColor(12, 12, 11, 165))
+        painter.setPen(QPen(QColor(255, 255, 255, 210), 1))
+        painter.drawRect(self.part)
+
     def _paint_safe_areas(self, painter: QPainter) -> None:
         """The edge that stays free, thirds and the middle."""
-        area = self.area
+        area = self.part
         painter.setPen(QPen(QColor(255, 255, 255, 190), 1, Qt.PenStyle.DashLine))
         edge = QPointF(area.width() * SAFE / 100, area.height() * SAFE / 100)
         painter.drawRect(area.adjusted(edge.x(), edge.y(), -edge.x(), -edge.y()))
@@ -186,7 +217,7 @@ class Picture(QWidget):
         assert isinstance(look, Look) and isinstance(place, Place)
         if self._dragged is not None and self._grip is not None and self._grip[0] == caption.id:
             place = Place(*self._dragged, "centre", "middle")
-        ratio, area = self.devicePixelRatioF(), self.area
+        ratio, area = self.devicePixelRatioF(), self.part
         width, height = max(16, round(area.width() * ratio)), max(9, round(area.height() * ratio))
         if look.motion.moves:
             return self._moving(caption, text, look, place, (width, height))
@@ -216,7 +247,7 @@ class Picture(QWidget):
         made = self.drawn()
         if made is None:
             return
-        ratio, area = self.devicePixelRatioF(), self.area
+        ratio, area = self.devicePixelRatioF(), self.part
         height, width = made.pixels.shape[:2]
         image = QImage(made.pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBA8888)
         self._box = QRectF(
@@ -254,20 +285,38 @@ class Picture(QWidget):
         caption = self.caption_now()
         if caption is not None and self._box.contains(event.position()):
             self._grip = (caption.id, event.position() - self._box.center())
+        elif self.part != self.area and self.part.contains(event.position()):
+            self._pulled = (event.position(), self.session.project.framing.at(self.position))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """Drag the caption, within the safe areas."""
+        """Drag the caption, within the safe areas; or the part of the picture that is shown."""
+        if self._pulled is not None:
+            self._pull(event.position())
+            return
         if self._grip is None:
             return
-        at, area = event.position() - self._grip[1], self.area
+        at, area = event.position() - self._grip[1], self.part
         half = QPointF(50 * self._box.width() / area.width(), 50 * self._box.height() / area.height())
         x = 100 * (at.x() - area.left()) / max(1.0, area.width())
         y = 100 * (at.y() - area.top()) / max(1.0, area.height())
         self._dragged = (_within(x, SAFE + half.x()), _within(y, SAFE + half.y()))
         self.update()
 
+    def _pull(self, to: QPointF) -> None:
+        """Move the part that is shown with the pointer."""
+        assert self._pulled is not None
+        (start, (x, y)), area, part = self._pulled, self.area, self.part
+        half = 50 * part.width() / area.width(), 50 * part.height() / area.height()
+        x += 100 * (to.x() - start.x()) / max(1.0, area.width())
+        y += 100 * (to.y() - start.y()) / max(1.0, area.height())
+        self._framed = (_between(x, half[0]), _between(y, half[1]))
+        self.update()
+
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """Let the caption stand where it is."""
+        """Let the caption, or the part that is shown, stay where it is."""
+        framed, self._framed, self._pulled = self._framed, None, None
+        if framed is not None:
+            self.framed.emit(*framed)
         grip, dragged, self._grip, self._dragged = self._grip, self._dragged, None, None
         if grip is not None and dragged is not None:
             self.caption_moved.emit(grip[0], *dragged)
@@ -277,3 +326,8 @@ class Picture(QWidget):
 def _within(value: float, edge: float) -> float:
     """A share of the picture that is not nearer to its edges."""
     return 50.0 if edge > 50 else round(min(max(value, edge), 100 - edge), 1)
+
+
+def _between(value: float, half: float) -> float:
+    """Where the middle of a part is that stays within the picture; the middle where it is as large."""
+    return 50.0 if half >= 50 else round(min(max(value, half), 100 - half), 1)

@@ -1,0 +1,88 @@
+"""The crop of an upright or square film: shown in the booth, dragged, moved by key."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.edits.framing import framed, key_at, panning, unframed
+
+_STEP = 4.0  # percent of the picture
+_NAMES = {"upright": "upright, 9:16", "square": "square", "portrait": "portrait, 4:5", "": "whole"}
+
+
+class Cropping:
+    """What is done with the part of the picture that is shown."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.session = desk, desk.session
+        self._name = ""
+        self._joined = False
+        desk.session.opened.connect(self._opened)
+
+    def _opened(self) -> None:
+        if self._name:
+            self._show("")
+
+    def commands(self) -> list[Command]:
+        """What can be done, with the first keys."""
+        video, here = self._no_picture, self._no_key
+        return [
+            Command("crop", "Show the picture upright, square, 4:5 or whole", "", self.next_shape, video),
+            Command("crop_left", "Move the crop to the left", "", partial(self.move, -_STEP), self._no_crop),
+            Command("crop_right", "Move the crop to the right", "", partial(self.move, _STEP), self._no_crop),
+            Command("crop_pans", "Let the crop move there, or be there at once", "", self.pans, here),
+            Command("crop_here", "Forget where the crop was put last", "", self.forget, here),
+        ]
+
+    def _no_picture(self) -> str:
+        media = self.session.project.media
+        return "" if media is not None and media.has_video else "The recording has no picture."
+
+    def _no_crop(self) -> str:
+        return self._no_picture() or ("" if self._name else "Show the picture upright or square first.")
+
+    def _no_key(self) -> str:
+        there = key_at(self.session.project, self.desk.player.position) is not None
+        return self._no_picture() or ("" if there else "The crop is in the middle here. Move it first.")
+
+    def next_shape(self) -> None:
+        """Show the next shape."""
+        names = list(_NAMES)
+        self._show(names[(names.index(self._name) + 1) % len(names)])
+        self.desk.say(f"The picture is {_NAMES[self._name]}.")
+
+    def _show(self, name: str) -> None:
+        from dubrel.film.shape import SHAPES  # late: arrays, which opening a window does without
+
+        picture = self.desk.picture()
+        if not self._joined:
+            self._joined = True
+            picture.framed.connect(self._dragged)
+        self._name, picture.shape = name, SHAPES[name]
+        picture.update()
+
+    def _dragged(self, x: float, y: float) -> None:
+        ms = self.desk.player.position
+        self.session.step(lambda now: framed(now, ms, x, y), "Move the crop", key=f"crop-{ms}")
+        self.desk.picture().update()
+
+    def move(self, by: float) -> None:
+        """Move the crop by a step from the playhead on."""
+        x, y = self.session.project.framing.at(self.desk.player.position)
+        self._dragged(x + by, y)
+
+    def pans(self) -> None:
+        """Let the crop move where it was put last, or be there at once."""
+        ms = self.desk.player.position
+        self.session.step(lambda now: panning(now, ms), "Change how the crop moves")
+        key = key_at(self.session.project, ms)
+        self.desk.say("The crop moves there now." if key and key.pans else "The crop is there at once now.")
+        self.desk.picture().update()
+
+    def forget(self) -> None:
+        """Take the last place of the crop away."""
+        ms = self.desk.player.position
+        self.session.step(lambda now: unframed(now, ms), "Forget a place of the crop")
+        self.desk.picture().update()

@@ -1,0 +1,81 @@
+"""What can be chosen of a deliverable from lists: languages, masks, the film, the page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from dubrel.edits.words.masking import HOW
+from dubrel.formats.shared.form import Form
+
+
+def _is_text(form: Form) -> bool:
+    return not form.film
+
+
+FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool]], ...] = (
+    (
+        "track",
+        "Languages",
+        (("Original", "original"), ("All languages", "all"), ("Translations", "translations")),
+        lambda form: form.each_track and form.needs != "translation",
+    ),
+    (
+        "masks",
+        "Masked words",
+        tuple(zip(("Nothing masked", "Masked: b****", "Masked: ****", "Masked: [bleep]"), HOW)),
+        _is_text,
+    ),
+    ("speaker", "Who speaks", (), _is_text),
+    (
+        "quality",
+        "Quality of the film",
+        (("Usual quality", "usual"), ("High quality", "high"), ("Small file", "small")),
+        lambda form: form.film in ("burn", "sound"),
+    ),
+    ("stretch", "Passage of the film", (), lambda form: form.film == "burn"),
+    (
+        "crop",
+        "Shape of the picture",
+        (
+            ("Shape of the film", ""),
+            ("Upright, 9:16", "upright"),
+            ("Square", "square"),
+            ("Portrait, 4:5", "portrait"),
+        ),
+        lambda form: form.film == "burn",
+    ),
+    (
+        "ground",
+        "Part of the picture, or all of it on a ground",
+        (
+            ("Part of the picture", ""),
+            ("All of it, blurred behind", "blurred"),
+            ("All of it, plain behind", "plain"),
+        ),
+        lambda form: form.film == "burn",
+    ),
+    (
+        "style",
+        "Captions of the film",
+        (("Captions as they are set", ""), ("Set for small upright pictures", "Small upright pictures")),
+        lambda form: form.film in ("burn", "sound"),
+    ),
+    (
+        "lettering",
+        "Lettering in the picture",
+        (("Captions where they were set", ""), ("Captions moved off lettering", "clear")),
+        lambda form: form.film == "burn",
+    ),
+    (
+        "media",
+        "Recording of the page",
+        (
+            ("Recording copied beside it", ""),
+            ("Small sound beside it", "sound"),
+            ("Recording inside it", "inside"),
+            ("Recording not copied", "apart"),
+        ),
+        lambda form: form.id in ("page", "fragment"),
+    ),
+)
+"""Option, its name, values with what they are called, and which forms have it."""
