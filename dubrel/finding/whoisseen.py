@@ -1,0 +1,158 @@
+"""Who is to be seen: faces over time, tied to who speaks, and where the crop lies so that it is calm."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from dubrel.finding.faces import Face
+from dubrel.model import FrameKey, Project
+
+HOLD_MS = 2000
+"""The crop stays at least so long."""
+_SAME = 12.0  # percent of the width: a face that near is the same one
+_MOVED = 8.0  # percent: a face that has moved so far is followed
+_GONE = 4  # looks: a face that is missing as often is gone
+_TELLS = 1.15  # how much more a mouth moves than another one that speaks
+
+
+@dataclass(frozen=True)
+class Look:
+    """What was seen at a time.
+
+    Attributes
+    ----------
+    ms : int
+    faces : tuple of Face
+    moves : tuple of float
+        How much the mouth of each face moved until the next look.
+    """
+
+    ms: int
+    faces: tuple[Face, ...]
+    moves: tuple[float, ...]
+
+
+@dataclass
+class _Person:
+    """A face through a shot: where it was at each look, and how its mouth moved."""
+
+    places: dict[int, tuple[float, float]]
+    moves: dict[int, float]
+    last: int
+
+    @property
+    def x(self) -> float:
+        return self.places[self.last][0]
+
+
+def framing_of(
+    project: Project, looks: Sequence[Look], shots: Sequence[int], start_ms: int, end_ms: int
+) -> list[FrameKey]:
+    """Where the crop lies so that who speaks is seen, from one time to another.
+
+    At a shot change the crop is where it has to be at once; within a shot it moves when
+    somebody else speaks, or a face has moved, never within two seconds of the last time.
+    Without a face it stays where it was, in the middle at first.
+
+    Parameters
+    ----------
+    looks : sequence of Look
+        In order of time.
+    shots : sequence of int
+        Shot changes in milliseconds.
+    """
+    keys: list[FrameKey] = []
+    edges = [start_ms, *(ms for ms in shots if start_ms < ms < end_ms), end_ms]
+    for since, until in zip(edges, edges[1:]):
+        seen = [one for one in looks if since <= one.ms < until]
+        if not seen:
+            continue
+        people = _people(seen)
+        wanted = _wanted(project, seen, people)
+        keys += _calm(seen, wanted, since, bool(keys))
+    return keys
+
+
+def _people(looks: Sequence[Look]) -> list[_Person]:
+    """The faces of a shot, each followed from look to look."""
+    people: list[_Person] = []
+    for nth, look in enumerate(looks):
+        free = [one for one in people if nth - one.last <= _GONE]
+        for face, moved in zip(look.faces, look.moves):
+            near = min(free, key=lambda one: abs(one.x - face.x), default=None)
+            if near is not None and abs(near.x - face.x) <= _SAME:
+                free.remove(near)
+            else:
+                near = _Person({}, {}, nth)
+                people.append(near)
+            near.places[nth], near.moves[nth], near.last = (face.x, face.y), moved, nth
+    return [one for one in people if len(one.places) > 1 or len(looks) < 3]
+
+
+def _wanted(
+    project: Project, looks: Sequence[Look], people: Sequence[_Person]
+) -> list[tuple[float, float] | None]:
+    """Where who speaks is at each look; nothing where nobody is seen."""
+    speaking = [_speaker(project, one.ms) for one in looks]
+    faces = {who: _face_of(who, speaking, people) for who in {one for one in speaking if one is not None}}
+    found: list[tuple[float, float] | None] = []
+    last: _Person | None = None
+    for nth, who in enumerate(speaking):
+        here = [one for one in people if nth in one.places]
+        person = faces.get(who) if who is not None else last
+        if person is None or nth not in person.places:
+            person = last if last is not None and nth in last.places else (here[0] if here else None)
+        found.append(person.places[nth] if person is not None else None)
+        last = person or last
+    return found
+
+
+def _speaker(project: Project, ms: int) -> str | None:
+    for turn in project.transcript.turns:
+        if turn.start_ms <= ms < turn.end_ms:
+            return turn.speaker or str(turn.id)
+    return None
+
+
+def _face_of(who: str, speaking: Sequence[str | None], people: Sequence[_Person]) -> _Person | None:
+    """The face whose mouth moves most while somebody speaks, against how it moves else."""
+    best, most = None, 0.0
+    for person in people:
+        own = [value for nth, value in person.moves.items() if speaking[nth] == who]
+        others = [value for nth, value in person.moves.items() if speaking[nth] not in (who, None)]
+        if not own:
+            continue
+        worth = float(np.mean(own)) / max(1e-6, float(np.mean(others))) if others else float(np.mean(own))
+        if others and worth < _TELLS:
+            worth *= 0.5  # it moves as much when others speak
+        if worth > most:
+            best, most = person, worth
+    return best
+
+
+def _calm(
+    looks: Sequence[Look], wanted: Sequence[tuple[float, float] | None], since: int, before: bool
+) -> list[FrameKey]:
+    """Keys of a shot: there at once, then only where it has to move and has stood long enough."""
+    keys: list[FrameKey] = []
+    for nth, place in enumerate(wanted):
+        if place is None:
+            continue
+        following = [one for one in wanted[nth : nth + _steps(looks)] if one is not None]
+        near = [one for one in following if abs(one[0] - place[0]) < _MOVED]
+        x, y = (round(sorted(one[axis] for one in near)[len(near) // 2], 1) for axis in (0, 1))
+        ms = looks[nth].ms
+        if not keys:
+            keys.append(FrameKey(ms if nth and before else since, x, y))
+        elif abs(keys[-1].x - x) >= _MOVED and ms - keys[-1].ms >= HOLD_MS and 2 * len(near) > len(following):
+            keys.append(FrameKey(ms, x, y, pans=True))
+    return keys
+
+
+def _steps(looks: Sequence[Look]) -> int:
+    """How many looks lie in the time that the crop stays."""
+    step = (looks[-1].ms - looks[0].ms) / max(1, len(looks) - 1)
+    return max(1, round(HOLD_MS / step)) if step else 1

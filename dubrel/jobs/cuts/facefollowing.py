@@ -1,0 +1,102 @@
+"""Look through a film for faces, so that the crop can follow who speaks."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from dubrel.base.errors import MediaError
+from dubrel.film.copiedsound import origin_s
+from dubrel.finding.faces import Face, FaceFinder
+from dubrel.finding.whoisseen import Look, framing_of
+from dubrel.jobs.machinery.events import CropFound, Event, Pace, Warning_
+from dubrel.model import Project
+
+_STEP_MS = 500
+_WIDE = 384  # pixels: faces are found as well in a small picture
+_MOUTH = (0.1, 0.55, 0.6)  # of a face's size: where its mouth begins below the middle, ends; how wide it is
+
+
+def follow_faces(project: Project, start_ms: int = 0, end_ms: int = 0) -> Iterator[Event]:
+    """Find where the crop has to lie so that who speaks is seen.
+
+    Parameters
+    ----------
+    project : Project
+        Its recording where it really is.
+    start_ms, end_ms : int
+        The passage; 0 and 0 for all.
+
+    Yields
+    ------
+    Event
+        Progress, and ``CropFound``.
+
+    Raises
+    ------
+    MediaError, EngineError
+    """
+    import av
+
+    media = project.media
+    if media is None or not media.has_video:
+        raise MediaError("The recording has no picture. Faces can be followed in films alone.")
+    end_ms = end_ms or media.duration_ms
+    pace, looks = Pace(), list[Look]()
+    yield pace.at("Finding faces", 0.0)
+    try:
+        with av.open(media.path) as film:
+            for look in _looks(film, start_ms, end_ms):
+                looks.append(look)
+                if len(looks) % 4 == 0:
+                    yield pace.at("Finding faces", min(1.0, (look.ms - start_ms) / max(1, end_ms - start_ms)))
+    except (av.FFmpegError, OSError) as error:
+        raise MediaError(f"“{Path(media.path).name}” cannot be read. Check the file.") from error
+    if not any(one.faces for one in looks):
+        yield Warning_("No face was found in the picture. The crop stays where it is.")
+    keys = framing_of(project, looks, media.shots or (), start_ms, end_ms)
+    yield CropFound(start_ms, end_ms, tuple(keys))
+
+
+def _looks(film: Any, start_ms: int, end_ms: int) -> Iterator[Look]:
+    """What is seen twice a second, and how mouths moved until the next time."""
+    finder, zero = FaceFinder(), float(origin_s(film)) * 1000
+    picture = film.streams.video[0]
+    picture.thread_type = "AUTO"
+    if start_ms:
+        film.seek(round((start_ms + zero) * 1000), backward=True)
+    at, before, faces, moves, counts = -1, None, list[Face](), np.zeros(0), 0
+    for frame in film.decode(picture):
+        ms = float(frame.time or 0) * 1000 - zero
+        if ms < start_ms:
+            continue
+        if ms >= end_ms:
+            break
+        high = max(2, round(frame.height * _WIDE / frame.width) // 2 * 2)
+        light = frame.reformat(_WIDE, high, format="gray").to_ndarray()
+        if before is not None and faces:
+            moves = moves + np.array([_moved(before, light, face) for face in faces])
+            counts += 1
+        before = light
+        if at < 0 or ms >= at + _STEP_MS:
+            if at >= 0:
+                yield Look(at, tuple(faces), tuple(moves / max(1, counts)))
+            faces = finder.faces(frame.reformat(_WIDE, high, format="rgb24").to_ndarray())
+            at, moves, counts = round(ms), np.zeros(len(faces)), 0
+    if at >= 0:
+        yield Look(at, tuple(faces), tuple(moves / max(1, counts)))
+
+
+def _moved(before: np.ndarray, now: np.ndarray, face: Face) -> float:
+    """How much the mouth of a face changed from one picture to the next."""
+    height, width = now.shape
+    top = round((face.y + _MOUTH[0] * face.height) * height / 100)
+    bottom = round((face.y + _MOUTH[1] * face.height) * height / 100)
+    half = _MOUTH[2] * face.width / 2
+    left, right = (round((face.x + side * half) * width / 100) for side in (-1, 1))
+    rows, columns = slice(max(0, top), max(0, bottom)), slice(max(0, left), max(0, right))
+    parts = [one[rows, columns].astype(np.int16) for one in (before, now)]
+    return float(np.abs(parts[1] - parts[0]).mean()) if parts[0].size else 0.0
