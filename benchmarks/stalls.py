@@ -118,7 +118,7 @@ def tasks(window, path) -> Iterator[tuple[str, Callable[[], object]]]:  # type: 
         window.session.step(lambda value: replaced(value, found), "Replace")
 
     yield "open", lambda: window.filing.open_path(path)
-    for name in ("intake", "voices", "wording", "captions", "translation", "release"):
+    for name in ("intake", "voices", "wording", "cut", "captions", "translation", "release"):
         yield f"first visit to {name}", lambda name=name: window.show_room(name)
     for name in ("wording", "captions", "release"):
         yield f"visit to {name}", lambda name=name: window.show_room(name)
@@ -130,6 +130,24 @@ def tasks(window, path) -> Iterator[tuple[str, Callable[[], object]]]:  # type: 
     yield "undo that", lambda: commands("undo")
     yield "redo that", lambda: commands("redo")
     yield "translation again", lambda: window.show_room("translation")
+    clips = window.rooms["cut"].clips
+
+    def find_clips() -> None:
+        from PySide6.QtCore import QEventLoop, QTimer
+
+        commands("clips")
+        for _ in range(200):
+            loop = QEventLoop()
+            QTimer.singleShot(200, loop.quit)
+            loop.exec()
+            if clips.page.list.rows and not clips.finding.busy:
+                break
+
+    yield "find clips", find_clips
+    yield "go through clips", lambda: [QTest.keyClick(clips.page.list, Qt.Key.Key_Down) for _ in range(10)]
+    yield "make a clip", lambda: commands("make_clip")
+    yield "trim it", lambda: commands("clip_end_later", 5)
+    yield "back to the cut", lambda: commands("clips")
     yield "open a track", lambda: room.show_track(window.session.project.tracks[1].id)
     yield "approve ten", lambda: commands("approve_next", 10)
     yield "twenty undone", lambda: commands("undo", 20)

@@ -60,7 +60,7 @@ def _clips(args: argparse.Namespace) -> int:
         _save(args.input, found)
     files, problems = _released(project, ids, kit, args) if kit is not None else ([], [])
     _print(project, found, files, problems, args)
-    warn(problems, args.quiet)
+    warn(problems, quiet=False)
     return 2 if problems else 0 if found else 1
 
 
@@ -115,14 +115,17 @@ def proposals(project: Project, rules: ClipRules, heard: Heard, most: int) -> li
 
 
 def _save(path: Path, found: Sequence[ClipProposal]) -> None:
-    """Keep clips in a project's file, as it stands there."""
-    from dubrel.edits.cuts.clips import with_clip
+    """Keep clips in a project's file, as it stands there; those that are in it already stay one."""
+    from dubrel.edits.cuts.clips import clips_of, with_clip
     from dubrel.store.projectfile import read_project, save
 
     with own(path):
         project = read_project(path).project
+        known = {one.passages for one in clips_of(project)}
         for one in found:
-            project = with_clip(project, one.title, [(one.start_ms, one.end_ms)])[0]
+            made, clip_id = with_clip(project, one.title, [(one.start_ms, one.end_ms)])
+            if made.cut(clip_id).passages not in known:  # type: ignore[union-attr]
+                project = made
         save(project, path)
 
 

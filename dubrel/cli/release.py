@@ -97,7 +97,8 @@ def _release(args: argparse.Namespace) -> int:
         for one in found:
             for path in one.files:
                 print(path)
-            warn([*one.problems, *one.lost, *(f"Not ready: {text}." for text in one.not_ready)], args.quiet)
+            warn(one.problems, quiet=False)
+            warn([*one.lost, *(f"Not ready: {text}." for text in one.not_ready)], args.quiet)
     return 2 if any(one.problems for one in found) else 0
 
 

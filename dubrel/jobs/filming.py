@@ -30,6 +30,13 @@ def forget_parts(target: Path) -> None:
         one.unlink(missing_ok=True)
 
 
+def forget_unfinished(folder: Path) -> None:
+    """Remove what films that were cancelled left of themselves in a folder and those in it."""
+    for one in folder.glob("*/.* unfinished*"):
+        if one.is_file():
+            one.unlink(missing_ok=True)
+
+
 def make_film(order: FilmOrder) -> Iterator[Event]:
     """Write beside its place, read back, and only then rename.
 

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QWidget
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
@@ -46,7 +49,14 @@ class CutRoom(Room):
         ("next_look", "next join"),
         ("play_cut", "play the cut"),
     )
-    ahead = ("dubrel.desk.cut.page", "dubrel.desk.cut.panel", "dubrel.edits.cuts.pauses")
+    ahead = (
+        "dubrel.desk.cut.page",
+        "dubrel.desk.cut.panel",
+        "dubrel.edits.cuts.pauses",
+        "dubrel.desk.cut.clips.clippage",
+        "dubrel.desk.cut.clips.clippanel",
+        "dubrel.finding.clips.ranking",
+    )
 
     def __init__(self, desk: Desk, speech: SpeechLayer, meanings: Meanings) -> None:
         super().__init__(desk)
@@ -98,6 +108,10 @@ class CutRoom(Room):
     def panel(self) -> CutPanel | ClipPanel:
         """Figures, and the join where one stands; or what is known of a clip."""
         return self.clips.panel if self.clips.on else self._cut_panel()
+
+    def other_pages(self) -> list[Callable[[], QWidget]]:
+        """Clips take the place of the cut."""
+        return [lambda: self.clips.page]
 
     def _cut_panel(self) -> CutPanel:
         if self._panel is None:

@@ -64,7 +64,7 @@ class ReleaseRoom(Room):
     def _may_stop_film(self) -> bool:
         """Ask before leaving cancels a film that is being made."""
         question = "A film is being made. Leaving the project cancels it."
-        return not self.desk.jobs.runs("film") or self.desk.ask.yes(question, "Cancel film")
+        return not self.desk.jobs.runs("film", "release-clips") or self.desk.ask.yes(question, "Cancel film")
 
     def _forget(self) -> None:
         """Another project was opened.

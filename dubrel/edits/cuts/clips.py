@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.cuts.trimming import Span, length_of, with_cut, with_cut_changed
-from dubrel.model import Cut, CutPassage, Project, Word, text_of_words
+from dubrel.model import Cut, CutPassage, Project, Turn, Word, text_of_words
 from dubrel.project.playback import merged
 
 _LEAD_MS, _TAIL_MS = 120, 250  # room before the first word and after the last one
@@ -141,13 +141,26 @@ def _middle(word: Word) -> int:
 
 def said_in(project: Project, cut: Cut) -> str:
     """What is said in a cut, in the order in which it plays, without struck words."""
-    words = [word for turn in project.transcript.turns for word in turn.words if not word.struck]
     parts = (
-        [word for word in words if one.start_ms <= _middle(word) < one.end_ms]
+        [word for turn, words in _said(project, one) for word in words if not word.struck]
         for one in cut.passages
         if one.plays == "all"
     )
     return " ".join(text_of_words(part) for part in parts if part)
+
+
+def speakers_in(project: Project, cut: Cut) -> list[str]:
+    """Who speaks in a cut, each once, in the order in which it plays."""
+    turns = (turn for one in cut.passages for turn, words in _said(project, one) if words)
+    return list(dict.fromkeys(turn.speaker for turn in turns if turn.speaker is not None))
+
+
+def _said(project: Project, passage: CutPassage) -> Iterator[tuple[Turn, list[Word]]]:
+    """The turns of a passage, each with the words that are said in it."""
+    start, end = passage.start_ms, passage.end_ms
+    for turn in project.transcript.turns:
+        if turn.start_ms < end and turn.end_ms > start:
+            yield turn, [word for word in turn.words if start <= _middle(word) < end]
 
 
 def spans_of(cut: Cut) -> list[Span]:

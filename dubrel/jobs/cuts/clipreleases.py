@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-import tempfile
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.unfinished import work_folder
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.jobs.cuts.cutmedia import rendered
 from dubrel.jobs.machinery.events import Event, NotWritten, Written
@@ -38,11 +38,15 @@ def release_clips(project: Project, clip_ids: Sequence[int], kit: Kit, folder: P
         Progress, ``Written`` and ``NotWritten``.
     """
     clips = [one for one in map(project.cut, clip_ids) if one is not None]
+    if wants_recording(kit) and not _is_there(project):
+        yield NotWritten(
+            "The recording is not where it was, so films and sound are left out. Find it in Intake first."
+        )
     for nth, clip in enumerate(clips, 1):
         try:
-            with tempfile.TemporaryDirectory(prefix="dubrel-") as scratch:
+            with work_folder() as scratch:
                 made = replace(cut_project(project, clip), releases=())
-                for found in _with_recording(project, made, clip, kit, Path(scratch)):
+                for found in _with_recording(project, made, clip, kit, scratch):
                     if isinstance(found, Project):
                         made = found
                     else:
@@ -60,8 +64,7 @@ def _with_recording(
     project: Project, made: Project, clip: Cut, kit: Kit, scratch: Path
 ) -> Iterator[Event | Project]:
     """The project of a clip with its own recording, where the kit wants one and there is one."""
-    there = project.media is not None and Path(project.media.path).is_file()
-    if not (there and wants_recording(kit)):
+    if not (_is_there(project) and wants_recording(kit)):
         return
     for found in rendered(project, clip, scratch):
         if isinstance(found, Media):
@@ -69,6 +72,10 @@ def _with_recording(
             yield replace(made, media=replace(made.media, path=found.path, size=found.size))
         elif not isinstance(found, Written):  # it is not kept
             yield found
+
+
+def _is_there(project: Project) -> bool:
+    return project.media is not None and Path(project.media.path).is_file()
 
 
 def folder_name(number: int, name: str) -> str:

@@ -93,7 +93,16 @@ class ClipFinding(QObject):
     def _ask(self) -> None:
         """Get what is needed ready, and look once it is."""
         project = self.session.project
-        sentences = self.meanings.sentences()
+
+        def cut() -> list[Sentence]:
+            from dubrel.project.sentences import sentences_of  # late: as below
+
+            return sentences_of(project)
+
+        self._background.ask(cut, lambda sentences: self._prepare(project, sentences))
+
+    def _prepare(self, project: Project, sentences: list[Sentence]) -> None:
+        """Have encoded what is not yet, and look."""
         if not sentences:
             self.found = []
             self.changed.emit()

@@ -58,7 +58,7 @@ class Clipping:
         self.on = False
         self._page: ClipPage | None = None
         self._panel: ClipPanel | None = None
-        self._wanted = 0
+        self._wanted, self._filling = 0, False
         self._shown: tuple[ClipRow, Cut] | None = None
         self.finding.changed.connect(self.refresh)
         self.session.opened.connect(self._opened)
@@ -145,7 +145,9 @@ class Clipping:
         ]
         wanted = self._wanted if any(row.clip_id == self._wanted for row in made) else 0
         self._wanted = 0
+        self._filling = True
         self.page.list.show_rows([*made, *offered], wanted)
+        self._filling = False
         self._show_here()
 
     def _why_empty(self) -> str:
@@ -163,11 +165,10 @@ class Clipping:
         row = self.row
         if row is not None and not self.desk.player.playing and self.session.has_recording:
             self.desk.player.seek(row.start_ms)
-        self._show_here()
 
     def _show_here(self) -> None:
         """What is known of the row where one stands."""
-        if not self.on:
+        if not self.on or self._filling:
             return
         page, row = self.page, self.row
         many = len(clips.clips_of(self.session.project))
@@ -178,7 +179,7 @@ class Clipping:
             self.panel.show_clip("", "", "", (), made=False, several=False)
         else:
             said = clips.said_in(project, shown)
-            who = ", ".join(shown_name(project, one) for one in _speakers(project, shown))
+            who = ", ".join(shown_name(project, one) for one in clips.speakers_in(project, shown))
             reasons = [] if row.clip_id else row.why.split("; ")
             several = len(page.list.chosen) > 1
             self.panel.show_clip(row.title, who, said, reasons, made=bool(row.clip_id), several=several)
@@ -371,8 +372,11 @@ class Clipping:
         said: list[Event] = []
 
         def ended(whole: bool) -> None:
-            from dubrel.jobs.machinery.events import NotWritten, Written  # late: the window opens without it
+            from dubrel.jobs.filming import forget_unfinished  # late: the window opens without it
+            from dubrel.jobs.machinery.events import NotWritten, Written
 
+            if not whole:
+                forget_unfinished(folder)
             running = self.desk.jobs.running("release-clips")
             failure = running.failure if running is not None else ""
             wrong = [one.message for one in said if isinstance(one, NotWritten)]
@@ -388,17 +392,3 @@ def _within(row: ClipRow, start_ms: int, end_ms: int) -> bool:
     """Whether a clip plays most of a passage already."""
     shared = sum(max(0, min(end, end_ms) - max(start, start_ms)) for start, end in row.spans)
     return shared > 0.6 * (end_ms - start_ms)
-
-
-def _speakers(project: Project, cut: Cut) -> list[str]:
-    """Who speaks in a cut, in order."""
-    spans = clips.spans_of(cut)
-    found = [
-        turn.speaker
-        for turn in project.transcript.turns
-        if turn.speaker is not None
-        and any(
-            start <= (word.start_ms + word.end_ms) // 2 < end for word in turn.words for start, end in spans
-        )
-    ]
-    return list(dict.fromkeys(found))

@@ -22,7 +22,12 @@ if TYPE_CHECKING:
 
 _POLL_MS = 60
 _CHANGING = ("transcribe", "live", "align", "speakers", "captions", "translate")
-_OF_A_STATE = ("write", "film")  # files of the state that they began with, whatever is undone meanwhile
+_OF_A_STATE = (
+    "write",
+    "film",
+    "release-clips",
+    "conform",
+)  # files of the state that they began with, whatever is undone meanwhile
 
 
 @dataclass

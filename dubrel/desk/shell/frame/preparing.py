@@ -7,7 +7,7 @@ from functools import partial
 from importlib import import_module
 
 from PySide6.QtCore import QObject, QTimer
-from PySide6.QtWidgets import QStackedWidget
+from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from dubrel.desk.shell.frame.room import Room
 
@@ -44,9 +44,16 @@ class Preparing(QObject):
             yield partial(getattr, room, "page")
             yield partial(pages.addWidget, room.page)
             yield partial(getattr, room, "panel")
+            for other in room.other_pages():
+                yield other
+                yield partial(_add, pages, other)
 
     def _next(self) -> None:
         step = next(self._steps, None)
         if step is not None:
             step()
             self._timer.start(_STEP_MS)
+
+
+def _add(pages: QStackedWidget, other: Callable[[], QWidget]) -> None:
+    pages.addWidget(other())

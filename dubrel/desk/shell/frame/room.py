@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
@@ -55,6 +56,10 @@ class Room:
     def layer(self) -> Layer | None:
         """What it draws on the strip."""
         return None
+
+    def other_pages(self) -> list[Callable[[], QWidget]]:
+        """Pages that take the place of its page at times; made while nothing is to do."""
+        return []
 
     def commands(self) -> list[Command]:
         """What can be done in it, with the first keys."""

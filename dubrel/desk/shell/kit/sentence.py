@@ -141,6 +141,7 @@ class BlankField(QLineEdit):
         self._pressed: QPoint | None = None
         self._from: float = 0
         self._face = font
+        self._sized: tuple[str, QSize] | None = None
         self.setFrame(False)
         self.setTextMargins(-_FRAME, 0, -_FRAME, 0)  # a mark that follows stands close to the text
         self.setProperty("role", "blank")
@@ -154,9 +155,13 @@ class BlankField(QLineEdit):
         self.textEdited.connect(lambda _text: self.updateGeometry())
 
     def sizeHint(self) -> QSize:
-        """As wide as what it shows."""
-        metrics = QFontMetrics(self._face)
-        return QSize(max(20, metrics.horizontalAdvance(self.text()) + _CARET), metrics.height() + 6)
+        """As wide as what it shows; asked for again and again while a line is laid out."""
+        text = self.text()
+        if self._sized is None or self._sized[0] != text:
+            metrics = QFontMetrics(self._face)
+            size = QSize(max(20, metrics.horizontalAdvance(text) + _CARET), metrics.height() + 6)
+            self._sized = (text, size)
+        return self._sized[1]
 
     def minimumSizeHint(self) -> QSize:
         """No wider than what it shows."""
