@@ -8,7 +8,8 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtCore import QEventLoop, QRect, Qt, QTimer
+from PySide6.QtGui import QImage, QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -104,14 +105,8 @@ def main() -> None:
         window.say("")
         settle(200)
         window.grab().save(str(OUT / f"{name}.png"))
-    from dubrel.desk.shell.frame.finder import Finder
-
     window.set_theme(THEMES["day"])
-    finder = Finder(window.commands, window.theme, window)
-    finder.show()
-    settle(200)
-    finder.grab().save(str(OUT / "commands.png"))
-    finder.close()
+    _clips(window)
     _translation(window)
     _drawer(window)
     _styles(window)
@@ -120,6 +115,53 @@ def main() -> None:
     _audit(window)
     sys.stdout.flush()
     os._exit(0)
+
+
+def _clips(window: MainWindow) -> None:
+    """Clips of the film with its upright part, and a look that moves at three times."""
+    window.filing.open_path(demo_folder() / FILM)
+    settle(2500)
+    until_done(window)
+    window.commands.run("go_captions")
+    room: Any = window.rooms["captions"]
+    look = room.panel.look
+    look._choose("Word on a tab")
+    window.player.seek(6_100)
+    settle(900)
+    times = QImage(3 * 900 + 40, 506, QImage.Format.Format_RGB32)
+    times.fill(window.theme.colour("paper"))
+    painter = QPainter(times)
+    picture = window.desk.picture()
+    for nth, (name, ms) in enumerate(
+        (("Word on a tab", 6_100), ("As it is said", 6_100), ("Three at a time", 6_100))
+    ):
+        look._choose(name)
+        window.player.seek(ms)
+        settle(700)
+        made = picture.grab().toImage()
+        painter.drawImage(QRect(nth * 920, 0, 900, 506), made)
+    painter.end()
+    window.commands.run("crop")
+    window.commands.run("go_cut")
+    window.commands.run("clips")
+    clips: Any = window.rooms["cut"].clips
+    clips.page.sentence.fields["low_s"].step(-3)
+    settle(4_000)
+    until_done(window)
+    window.commands.run("make_clip")
+    clips.page.list.setCurrentIndex(clips.page.list.model().index(1, 0))
+    settle(800)
+    window.say("")
+    window.player.seek(5_600)
+    settle(500)
+    window.grab().save(str(OUT / "clips.png"))
+    times.scaled(
+        1280, 240, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
+    ).save(str(OUT / "moving.png"))
+    window.commands.run("crop")
+    window.commands.run("crop")
+    window.commands.run("crop")
+    window.commands.run("clips")
 
 
 def _cut(window: MainWindow) -> None:
@@ -265,11 +307,7 @@ def _safety(window: MainWindow) -> None:
 
 
 def _styles(window: MainWindow) -> None:
-    """The page of a house style, and what setting the film by another one would change."""
-    from dubrel.captions.styles import STYLES
-    from dubrel.desk.captions.dialogs.preview import PreviewDialog
-    from dubrel.edits.captions.resetting import set_again
-
+    """The page of a house style."""
     window.filing.open_path(demo_folder() / FILM)
     settle(4000)
     window.commands.run("go_captions")
@@ -281,20 +319,6 @@ def _styles(window: MainWindow) -> None:
     settle(20_000)
     window.grab().save(str(OUT / "styles.png"))
     styling.leave()
-    project, style = window.session.project, STYLES["Children"]
-    scopes = [("all", "all captions")]
-    dialog = PreviewDialog(
-        project,
-        window.theme,
-        "Set captions again",
-        "Set captions",
-        scopes,
-        lambda _scope, keep: set_again(project, style, keep_held=keep),
-        window,
-    )
-    dialog.show()
-    settle(300)
-    dialog.grab().save(str(OUT / "preview.png"))
 
 
 def _audit(window: MainWindow) -> None:
