@@ -2,23 +2,21 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QComboBox, QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.cut.cutsheet import CutSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.sentence import Blank, Sentence
-from dubrel.desk.shell.kit.theme import Space, Theme
+from dubrel.desk.shell.kit.sentence import Blank
+from dubrel.desk.shell.kit.sentencepage import SentencePage
+from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.cuts.totals import Figures
 from dubrel.model.cutrules import CutRules
 
-_NARROW = 560  # pixels
-_BESIDE, _BELOW = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
 _GO = ((True, "go"), (False, "stay"))
 _PARTS: list[str | Blank] = [
     "Pauses longer than",
@@ -59,7 +57,7 @@ _PARTS: list[str | Blank] = [
 
 
 @guarded
-class CutPage(QWidget):
+class CutPage(SentencePage):
     """Rules, figures and sheet.
 
     Signals
@@ -76,47 +74,20 @@ class CutPage(QWidget):
     cut_chosen = Signal(int)
 
     def __init__(self, desk: Desk, rules: CutRules) -> None:
-        super().__init__()
-        self.setObjectName("paper")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName("Cut")
+        super().__init__("Cut", _PARTS)
         self.rules = rules
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, Space.ROOM, 0, 0)
-        box.setSpacing(0)
-        head = QVBoxLayout()
-        head.setContentsMargins(Space.EDGE, 0, Space.EDGE, Space.NEAR)
-        head.setSpacing(Space.NEAR)
-        box.addLayout(head)
-        self.sentence = Sentence(_PARTS, small=True)
         self.sentence.show_values(rules)
         self.sentence.changed.connect(self._changed)
-        head.addWidget(self.sentence)
-        head.addLayout(self._buttons())
-        line = QFrame()
-        line.setFrameShape(QFrame.Shape.NoFrame)
-        line.setFixedHeight(1)
-        line.setObjectName("hairline")
-        box.addWidget(line)
+        self._fill_row()
         self.sheet = CutSheet(desk)
         self.sheet.say_when_empty(
             "Nothing to cut yet",
             "Transcribe a recording first; pauses, fillers and takes are found then.",
         )
-        box.addWidget(self.sheet, 1)
+        self.box.addWidget(self.sheet, 1)
         self.setFocusProxy(self.sheet)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """Give the sentence all its lines; where it is narrow the figures stand below the buttons."""
-        super().resizeEvent(event)
-        narrow = self.width() < _NARROW
-        self._row.setDirection(_BELOW if narrow else _BESIDE)
-        width = max(100, self.width() - 2 * Space.EDGE)
-        self.sentence.setFixedHeight(self.sentence.heightForWidth(width))
-
-    def _buttons(self) -> QBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(Space.CLOSE)
+    def _fill_row(self) -> None:
         self.make, self.play = button("Take out", primary=True), button("Play the cut")
         self.write = button("Write")
         self.cuts = QComboBox()
@@ -129,13 +100,9 @@ class CutPage(QWidget):
         self.write.clicked.connect(lambda: self.wanted.emit("write_cut"))
         self.cuts.activated.connect(lambda _row: self.cut_chosen.emit(self.cuts.currentData()))
         for one in (self.make, self.play, self.write, self.cuts):
-            row.addWidget(one)
-        row.addStretch(1)
-        self._row = QBoxLayout(_BESIDE)
-        self._row.setSpacing(Space.CLOSE)
-        self._row.addLayout(row, 1)
-        self._row.addWidget(self.figures)
-        return self._row
+            self.row.addWidget(one)
+        self.row.addStretch(1)
+        self.put_beside(self.figures)
 
     def _changed(self, name: str, value: object) -> None:
         self.rules = CutRules(**{**vars(self.rules), "name": "", name: value})

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from dubrel.speech.weights.onnxfile import number_at
+
 _GRAPH, _INPUT, _OUTPUT, _INSIDE = 7, 11, 12, 13
 _TYPE, _TENSOR, _SHAPE, _SIZE = 2, 1, 2, 1
 _BYTES = 2  # the kind of a field that holds bytes
@@ -55,7 +57,7 @@ def _changed(data: bytes, change: dict[int, Callable[[bytes], bytes] | None]) ->
             continue
         function = change[number]
         if function is not None:
-            _, at = _read(raw, 0)
+            _, at = number_at(raw, 0)
             made += _field(number, function(raw[at:]))
     return made
 
@@ -64,13 +66,13 @@ def _fields(data: bytes) -> Iterator[tuple[int, int, bytes]]:
     """Number and kind of each field, and its bytes as they stand, with their length before them."""
     at = 0
     while at < len(data):
-        head, start = _read(data, at)
+        head, start = number_at(data, at)
         kind = head & 7
         if kind == _BYTES:
-            length, inner = _read(data, start)
+            length, inner = number_at(data, start)
             end = inner + length
         elif kind == 0:
-            _, end = _read(data, start)
+            _, end = number_at(data, start)
         else:
             end = start + (8 if kind == 1 else 4)
         yield head >> 3, kind, data[start:end]
@@ -87,14 +89,3 @@ def _number(value: int) -> bytes:
         made += bytes([value & 127 | 128])
         value >>= 7
     return made + bytes([value])
-
-
-def _read(data: bytes, at: int) -> tuple[int, int]:
-    value = shift = 0
-    while True:
-        byte = data[at]
-        at += 1
-        value |= (byte & 127) << shift
-        shift += 7
-        if not byte & 128:
-            return value, at

@@ -12,7 +12,8 @@ _GRAPH, _NODE, _INITIALISER = 7, 1, 5
 _INPUT, _OUTPUT, _NAME, _RAW = 1, 2, 8, 9
 
 
-def _number(data: bytes, at: int) -> tuple[int, int]:
+def number_at(data: bytes, at: int) -> tuple[int, int]:
+    """A number of any length (seven bits in each byte), and where the next thing begins."""
     value = shift = 0
     while True:
         byte = data[at]
@@ -27,12 +28,12 @@ def _fields(data: bytes) -> Iterator[tuple[int, bytes]]:
     """Number and bytes of each field that holds bytes; others are passed over."""
     at = 0
     while at < len(data):
-        key, at = _number(data, at)
+        key, at = number_at(data, at)
         kind = key & 7
         if kind == 0:
-            _, at = _number(data, at)
+            _, at = number_at(data, at)
         elif kind == 2:
-            length, at = _number(data, at)
+            length, at = number_at(data, at)
             yield key >> 3, data[at : at + length]
             at += length
         else:

@@ -5,19 +5,18 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QBoxLayout, QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit
 
 from dubrel.desk.cut.clips.cliplist import ClipList
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.sentence import Blank, Sentence
+from dubrel.desk.shell.kit.sentence import Blank
+from dubrel.desk.shell.kit.sentencepage import SentencePage
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model.cliprules import ClipRules
 
-_NARROW, _TYPING_MS = 560, 500
-_BESIDE, _BELOW = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
+_TYPING_MS = 500
 _COUNTS = ((0, "not at all"), (1, "a little"), (2, "as usual"), (3, "much"))
 _PARTS: list[str | Blank] = [
     "Clips of",
@@ -59,7 +58,7 @@ _PARTS: list[str | Blank] = [
 
 
 @guarded
-class ClipPage(QWidget):
+class ClipPage(SentencePage):
     """Rules and list.
 
     Signals
@@ -73,43 +72,24 @@ class ClipPage(QWidget):
     wanted = Signal(str)
 
     def __init__(self, desk: Desk, rules: ClipRules) -> None:
-        super().__init__()
-        self.setObjectName("paper")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName("Clips")
+        super().__init__("Clips", _PARTS)
         self.rules = rules
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, Space.ROOM, 0, 0)
-        box.setSpacing(0)
-        head = QVBoxLayout()
-        head.setContentsMargins(Space.EDGE, 0, Space.EDGE, Space.NEAR)
-        head.setSpacing(Space.NEAR)
-        box.addLayout(head)
-        self.sentence = Sentence(_PARTS, small=True)
         self.sentence.show_values(rules)
         self.sentence.changed.connect(self._changed)
-        head.addWidget(self.sentence)
-        head.addLayout(self._row())
-        line = QFrame()
-        line.setFrameShape(QFrame.Shape.NoFrame)
-        line.setFixedHeight(1)
-        line.setObjectName("hairline")
-        box.addWidget(line)
+        self._fill_row()
         self.list = ClipList(desk)
         self.empty = label("", "quiet")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
         self.empty.setContentsMargins(Space.PAGE, Space.PAGE, Space.PAGE, 0)
         self.empty.setWordWrap(True)
-        box.addWidget(self.list, 1)
-        box.addWidget(self.empty, 1)
+        self.box.addWidget(self.list, 1)
+        self.box.addWidget(self.empty, 1)
         self.list.made.connect(lambda: self.wanted.emit("make_clip"))
         self.list.played.connect(lambda: self.wanted.emit("play_clip"))
         self.list.removed.connect(lambda: self.wanted.emit("delete_clip"))
         self.setFocusProxy(self.list)
 
-    def _row(self) -> QBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(Space.CLOSE)
+    def _fill_row(self) -> None:
         self.make, self.play = button("Make a clip", primary=True), button("Play")
         self.like, self.release = button("More like this"), button("Release clips")
         self.back = button("Back to the cut")
@@ -121,10 +101,10 @@ class ClipPage(QWidget):
             (self.back, "clips"),
         ):
             one.clicked.connect(lambda _=False, name=command: self.wanted.emit(name))
-            row.addWidget(one)
+            self.row.addWidget(one)
         self.state = label("", "quiet")
-        row.addWidget(self.state)
-        row.addStretch(1)
+        self.row.addWidget(self.state)
+        self.row.addStretch(1)
         self.about = QLineEdit()
         self.about.setAccessibleName("What the clips are to be about")
         self.about.setPlaceholderText("About …")
@@ -134,19 +114,7 @@ class ClipPage(QWidget):
         self._typing.timeout.connect(self._asked)
         self.about.textEdited.connect(lambda _text: self._typing.start())
         self.about.returnPressed.connect(self._asked)
-        self._both = QBoxLayout(_BESIDE)
-        self._both.setSpacing(Space.CLOSE)
-        self._both.addLayout(row, 1)
-        self._both.addWidget(self.about)
-        return self._both
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """Give the sentence all its lines; where it is narrow the question stands below the buttons."""
-        super().resizeEvent(event)
-        narrow = self.width() < _NARROW
-        self._both.setDirection(_BELOW if narrow else _BESIDE)
-        width = max(100, self.width() - 2 * Space.EDGE)
-        self.sentence.setFixedHeight(self.sentence.heightForWidth(width))
+        self.put_beside(self.about)
 
     def _changed(self, name: str, value: object) -> None:
         rules = ClipRules(**{**vars(self.rules), name: value})
