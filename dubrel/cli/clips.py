@@ -43,7 +43,7 @@ def add_to(commands: Subcommands) -> None:
 
 def _clips(args: argparse.Namespace) -> int:
     """Find and print, and write what was asked for; 1 where nothing was found."""
-    from dubrel.edits.cuts.clips import with_clip
+    from dubrel.edits.cuts.clips import with_clip_once
     from dubrel.release.kits import kit_named
 
     rules = _rules(args)
@@ -54,7 +54,7 @@ def _clips(args: argparse.Namespace) -> int:
     found = proposals(project, rules, _heard(project, args.quiet), args.most)
     ids = []
     for one in found:
-        project, clip_id = with_clip(project, one.title, [(one.start_ms, one.end_ms)])
+        project, clip_id = with_clip_once(project, one.title, [(one.start_ms, one.end_ms)])
         ids.append(clip_id)
     if args.save and found:
         _save(args.input, found)
@@ -116,16 +116,13 @@ def proposals(project: Project, rules: ClipRules, heard: Heard, most: int) -> li
 
 def _save(path: Path, found: Sequence[ClipProposal]) -> None:
     """Keep clips in a project's file, as it stands there; those that are in it already stay one."""
-    from dubrel.edits.cuts.clips import clips_of, with_clip
+    from dubrel.edits.cuts.clips import with_clip_once
     from dubrel.store.projectfile import read_project, save
 
     with own(path):
         project = read_project(path).project
-        known = {one.passages for one in clips_of(project)}
         for one in found:
-            made, clip_id = with_clip(project, one.title, [(one.start_ms, one.end_ms)])
-            if made.cut(clip_id).passages not in known:  # type: ignore[union-attr]
-                project = made
+            project, _ = with_clip_once(project, one.title, [(one.start_ms, one.end_ms)])
         save(project, path)
 
 

@@ -11,6 +11,7 @@ from pathlib import Path
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import language_name
 from dubrel.base.text import reads_rtl
+from dubrel.captions.looks import LOOKS
 from dubrel.captions.places import named_place, placed
 from dubrel.captions.styles import STYLES
 from dubrel.edits.captions.fixes import off_lettering
@@ -25,6 +26,7 @@ from dubrel.film.stamps import Shown
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Caption, CaptionTrack, Look, Project
 from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_captions, word_times
+from dubrel.project.tracks import with_track
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source
 
@@ -100,12 +102,16 @@ def streams_of(project: Project) -> Iterator[CaptionStream]:
 
 
 def _set(source: Source) -> tuple[Project, CaptionTrack | None]:
-    """The captions of a film; set by a house style of its own, moved off lettering, where that is wished."""
+    """The captions of a film; in a house style and a look of its own, off lettering, where that is wished."""
     project, track = source.original, source.track or source.original.captions
     style = STYLES.get(source.values.get("style", ""))
     if style is not None and track is not None and track.spoken:
         project = set_again(replace(project, active=track.id), style, keep_held=False)
         track = project.captions
+    look = LOOKS.get(source.values.get("look", ""))
+    if look is not None and track is not None:
+        track = replace(track, look=look, looks=())
+        project = with_track(project, track)
     if track is None or source.values.get("lettering") != "clear":
         return project, track
     project = off_lettering(replace(project, active=track.id))

@@ -58,6 +58,7 @@ class Kit:
     items: tuple[Item, ...] = ()
 
 
+_SMALL = {"style": "Small upright pictures", "look": "Lit word"}
 _TEXT = {"names": "change", "times": "60", "notes": "footnotes"}
 KITS = {
     kit.name: kit
@@ -88,8 +89,8 @@ KITS = {
             "Clip to pass on",
             PATTERN,
             (
-                Item("film", {"crop": "upright", "style": "Small upright pictures"}),
-                Item("film-sound", {"style": "Small upright pictures"}),
+                Item("film", {"crop": "upright", **_SMALL}),
+                Item("film-sound", {"look": _SMALL["look"]}),
                 Item("recording-sound"),
                 Item("srt", {"track": "all"}),
                 Item("text", {"names": "change", "title": "yes"}),

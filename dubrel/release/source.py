@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from dubrel.base.errors import FormatError
+from dubrel.captions.looks import LOOKS
 from dubrel.captions.styles import STYLES
 from dubrel.edits.speakers.assigning import only_speaker
 from dubrel.edits.words.masking import HOW, masked, masked_text
@@ -101,7 +102,8 @@ class Source:
         ]
 
 
-EXTRA = ("track", "speaker", "masks", "quality", "stretch", "crop", "ground", "style", "lettering", "media")
+_FILM = ("quality", "stretch", "crop", "ground", "style", "look", "lettering")
+EXTRA = ("track", "speaker", "masks", *_FILM, "media")
 """Options that are none of the text."""
 ALLOWED: dict[str, tuple[str, ...]] = {
     "masks": HOW,
@@ -109,6 +111,7 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "crop": tuple(SHAPES),
     "ground": GROUNDS,
     "style": ("", *STYLES),
+    "look": ("", *LOOKS),
     "lettering": ("", "clear"),
     "media": ("", "beside", "sound", "inside", "apart"),
 }

@@ -1,6 +1,7 @@
 """The command line, run as a user runs it."""
 
 import json
+import shutil
 import subprocess
 import sys
 
@@ -8,7 +9,8 @@ import pytest
 from conftest import DEMO, truth
 
 from dubrel.cli import main
-from dubrel.store.projectfile import open_project
+from dubrel.media.probe import probe
+from dubrel.store.projectfile import open_project, read_project
 
 
 def dubrel(*args):
@@ -138,3 +140,43 @@ def test_the_frame_rate_of_the_picture_sets_the_gaps(transcript, tmp_path):
     times = [row.split(" --> ")[0][-3:] for row in with_film.read_text().splitlines() if " --> " in row]
     assert {int(one) % 40 for one in times} == {0}
     assert with_film.read_text() != without.read_text()
+
+
+def test_clips_are_found_kept_once_and_released(capsys, tmp_path):
+    for name in ("slow-water-7.dubrel", "slow-water-7.opus"):
+        shutil.copy(DEMO / name, tmp_path)
+    project = tmp_path / "slow-water-7.dubrel"
+    common = ["clips", str(project), "--length", "8:25", "--most", "3", "--quiet"]
+    assert main([*common, "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)["clips"]
+    assert [8000 <= one["end_ms"] - one["start_ms"] <= 25_000 for one in found] == [True] * 3
+    for _ in range(2):
+        assert main([*common, "--save"]) == 0
+    assert [one.name for one in read_project(project).project.cuts] == [one["title"] for one in found]
+    kit = tmp_path / "kit.json"
+    items = [{"form": "webvtt"}, {"form": "recording-sound"}]
+    kit.write_text(
+        json.dumps({"dubrel_kit": 1, "name": "Small", "pattern": "{title}", "deliverables": items})
+    )
+    assert main([*common[:-3], "--most", "1", "--quiet", "-o", str(tmp_path / "out"), "--kit", str(kit)]) == 0
+    [folder] = (tmp_path / "out").iterdir()
+    assert sorted(one.suffix for one in folder.iterdir()) == [".mp3", ".vtt"]
+    sound = next(folder.glob("*.mp3"))
+    assert abs(probe(sound).duration_ms - (found[0]["end_ms"] - found[0]["start_ms"])) < 600
+    capsys.readouterr()
+    assert main(["clips", str(project), "--length", "1:2000", "--about", "ducks", "--json", "--quiet"]) == 0
+    about = json.loads(capsys.readouterr().out)["clips"]
+    assert about[0]["reasons"][0].startswith("near what was asked for")
+
+
+def test_clips_say_what_is_wrong_in_a_sentence(capsys, tmp_path):
+    project = str(DEMO / "slow-water-7.dubrel")
+    for arguments, said in (
+        (["--length", "5"], "is no length"),
+        (["--length", "60:20"], "is no length"),
+        (["--most", "0"], "number of clips"),
+        (["--kit", "Nope", "-o", str(tmp_path)], "There is no kit"),
+    ):
+        assert main(["clips", project, "--quiet", *arguments]) == 2
+        assert said in capsys.readouterr().err
+    assert main(["clips", project, "--quiet", "--length", "3000:3600"]) == 1

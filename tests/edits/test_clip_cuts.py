@@ -13,7 +13,7 @@ from samples import boat_project
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
-from dubrel.edits.cuts.clips import clip_trimmed, clips_joined, clips_of, said_in, with_clip
+from dubrel.edits.cuts.clips import clip_trimmed, clips_joined, clips_of, said_in, with_clip, with_clip_once
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.trimming import length_of, with_whole
 from dubrel.edits.notes import CHAPTER, with_note
@@ -77,6 +77,14 @@ def test_the_name_of_a_clip_that_is_taken_gets_a_number():
     project, first = clip_from(boat(), "Mostly", "tired.", "Mostly oak")
     project, second = clip_from(project, "We", "storm.", "Mostly oak")
     assert [project.cut(one).name for one in (first, second)] == ["Mostly oak", "Mostly oak 2"]
+
+
+def test_a_clip_that_is_there_already_stays_one():
+    project, first = clip_from(boat(), "Mostly", "tired.", "Mostly oak")
+    words_of = [word for word in words(project) if word.text in ("Mostly", "tired.")]
+    span = (words_of[0].start_ms, words_of[1].end_ms)
+    assert with_clip_once(project, "Another name", [span]) == (project, first)
+    assert len(with_clip_once(project, "More", [(span[0], span[1] + 3000)])[0].cuts) == 2
 
 
 def test_trimming_goes_word_by_word_and_stops_at_the_last_one():

@@ -99,9 +99,7 @@ class CutPage(SentencePage):
         self.play.clicked.connect(lambda: self.wanted.emit("play_cut"))
         self.write.clicked.connect(lambda: self.wanted.emit("write_cut"))
         self.cuts.activated.connect(lambda _row: self.cut_chosen.emit(self.cuts.currentData()))
-        for one in (self.make, self.play, self.write, self.cuts):
-            self.row.addWidget(one)
-        self.row.addStretch(1)
+        self.put(self.make, self.play, self.write, self.cuts)
         self.put_beside(self.figures)
 
     def _changed(self, name: str, value: object) -> None:

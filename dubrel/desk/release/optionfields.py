@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from dubrel.captions.looks import LOOKS
 from dubrel.edits.words.masking import HOW
 from dubrel.formats.shared.form import Form
 
@@ -58,6 +59,12 @@ FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool
         "style",
         "Captions of the film",
         (("Captions as they are set", ""), ("Set for small upright pictures", "Small upright pictures")),
+        lambda form: form.film in ("burn", "sound"),
+    ),
+    (
+        "look",
+        "Look of the captions",
+        (("Captions in their own look", ""), *((f"In the look “{name}”", name) for name in LOOKS)),
         lambda form: form.film in ("burn", "sound"),
     ),
     (

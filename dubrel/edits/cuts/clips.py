@@ -48,6 +48,14 @@ def with_clip(project: Project, name: str, spans: Iterable[Span]) -> tuple[Proje
     return replace(made, cuts=cuts), cut_id
 
 
+def with_clip_once(project: Project, name: str, spans: Iterable[Span]) -> tuple[Project, int]:
+    """The project with a clip, and its id; the one that plays the same where there is one already."""
+    made, clip_id = with_clip(project, name, spans)
+    passages = next(one.passages for one in made.cuts if one.id == clip_id)
+    same = next((one for one in clips_of(project) if one.passages == passages), None)
+    return (made, clip_id) if same is None else (project, same.id)
+
+
 def _words(project: Project) -> list[Word]:
     """Every word, in order of time."""
     every = (word for turn in project.transcript.turns for word in turn.words)

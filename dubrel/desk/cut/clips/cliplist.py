@@ -130,7 +130,10 @@ class _Painter(QStyledItemDelegate):
         rtl = reads_rtl(text, self.desk.session.project.transcript.language)
         side = Qt.AlignmentFlag.AlignRight if rtl else Qt.AlignmentFlag.AlignLeft
         shown = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, area.width())
-        painter.drawText(area, Qt.AlignmentFlag.AlignVCenter | side | Qt.AlignmentFlag.AlignAbsolute, shown)
+        painter.setLayoutDirection(Qt.LayoutDirection.RightToLeft if rtl else Qt.LayoutDirection.LeftToRight)
+        flags = Qt.AlignmentFlag.AlignVCenter | side | Qt.AlignmentFlag.AlignAbsolute
+        painter.drawText(area, flags, shown)
+        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
 
     def _trace(self, painter: QPainter, row: ClipRow, area: QRectF) -> None:
         peaks = self.desk.session.peaks

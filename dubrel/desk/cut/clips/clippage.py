@@ -101,10 +101,9 @@ class ClipPage(SentencePage):
             (self.back, "clips"),
         ):
             one.clicked.connect(lambda _=False, name=command: self.wanted.emit(name))
-            self.row.addWidget(one)
+            self.put(one)
         self.state = label("", "quiet")
-        self.row.addWidget(self.state)
-        self.row.addStretch(1)
+        self.put(self.state)
         self.about = QLineEdit()
         self.about.setAccessibleName("What the clips are to be about")
         self.about.setPlaceholderText("About …")
@@ -141,6 +140,8 @@ class ClipPage(SentencePage):
         """What an empty list says, how many clips there are, and whether only some like one are shown."""
         self.empty.setText(empty)
         self.state.setText("Looking …" if busy and self.list.rows else "")
+        if not self.list.rows and self.list.hasFocus():
+            self.about.setFocus()  # a list that is hidden would give the keys to anything
         self.list.setVisible(bool(self.list.rows))
         self.empty.setVisible(not self.list.rows)
         row, many = self.list.row, len(self.list.chosen)
@@ -155,3 +156,4 @@ class ClipPage(SentencePage):
         self.like.setEnabled(there or like)
         self.release.setText(f"Release {clips} clips" if clips > 1 else "Release the clip")
         self.release.setVisible(clips > 0)
+        self.fit()

@@ -69,9 +69,10 @@ class Flow(QLayout):
 
     def _arrange(self, area: QRect, move: bool) -> int:
         x, y = area.x(), area.y()
-        for nth, item in enumerate(self._items):
+        shown = [one for one in self._items if not one.isEmpty()]
+        for nth, item in enumerate(shown):
             size = item.sizeHint()
-            following = self._items[nth + 1] if nth + 1 < len(self._items) else None
+            following = shown[nth + 1] if nth + 1 < len(shown) else None
             tight = following is not None and _is_mark(following)
             together = size.width() + (following.sizeHint().width() if tight and following else 0)
             if x > area.x() and x + together > area.right() and not _is_mark(item):
