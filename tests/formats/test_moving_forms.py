@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import json
+import subprocess
+import sys
 import xml.etree.ElementTree as ElementTree
 from dataclasses import replace
 from random import Random
 
 import pytest
+from conftest import ROOT
 from random_projects import any_project
 from samples import boat_project
 
+from dubrel.base.timecode import clock_ms
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.motion import coming
 from dubrel.edits.captions.looks import with_look
@@ -154,3 +159,34 @@ def test_styled_words_keep_their_style_and_their_time(tmp_path):
     reading = through(project, webvtt, tmp_path, ".vtt")
     assert starts(reading.project) == starts(project)
     assert [style for _, style in reading.project.captions.captions[0].styled] == ["i"]
+
+
+def test_a_browser_reads_the_words_and_their_times(tmp_path):
+    project = moving()
+    blocks = [one for one in webvtt.write(project).split("\n\n") if " --> " in one]
+    cues = ["\n".join(one.strip().split("\n")[1:]) for one in blocks]
+    page = tmp_path / "page.html"
+    page.write_text("<!doctype html><title>cues</title>")
+    script = (
+        f"JSON.stringify({json.dumps(cues)}.map(text => {{"
+        " const html = new VTTCue(0, 1e6, text).getCueAsHTML();"
+        " const walk = document.createTreeWalker(html, NodeFilter.SHOW_PROCESSING_INSTRUCTION);"
+        " const times = []; while (walk.nextNode()) times.push(walk.currentNode.data);"
+        " return [html.textContent, times]; }))"
+    )
+    done = subprocess.run(
+        [sys.executable, str(ROOT / "tests" / "page_in_browser.py"), str(page), "400", "300"],
+        input=json.dumps([script]),
+        capture_output=True,
+        text=True,
+        timeout=120,
+        check=False,
+    )
+    line = next(one for one in done.stdout.splitlines() if one.startswith("ANSWERS"))
+    read = json.loads(json.loads(line.removeprefix("ANSWERS "))["answers"][0])
+    for (text, times), (caption, shown) in zip(read, shown_captions(project, project.captions)):
+        wanted = [start for row in word_times(project, caption, shown) for start, _ in row]
+        wanted = sorted({start for start in wanted if caption.start_ms < start < caption.end_ms})
+        assert text == "\n".join(shown.lines)
+        found = [clock_ms(*one.split(":")[:2], *one.split(":")[2].split(".")) for one in times]
+        assert found == pytest.approx(wanted, abs=1)  # a browser cuts its own numbers off
