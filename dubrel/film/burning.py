@@ -13,7 +13,7 @@ from typing import Any
 
 from dubrel.base.errors import MediaError
 from dubrel.film.copiedsound import SoundTracks, origin_s
-from dubrel.film.shape import Shape, Wished, turns_of
+from dubrel.film.reshaping import Shape, Wished, turns_of
 from dubrel.film.stamps import Shown, Stamps
 
 _UNSAID, _LIMITED = 2, 1  # of a colour space; the range of a picture

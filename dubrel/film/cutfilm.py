@@ -14,7 +14,7 @@ from dubrel.base.timecode import ms_to_frames
 from dubrel.film.burning import container_format, encoder_of
 from dubrel.film.copiedsound import origin_s
 from dubrel.film.cutsound import CutPart, CutSound, SoundTrack
-from dubrel.film.shape import Shape, turns_of
+from dubrel.film.reshaping import Shape, turns_of
 from dubrel.film.stamps import Shown, Stamps
 
 _TICKS = Fraction(1, 90_000)

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from dubrel.film.cutsound import CutPart
 from dubrel.film.muxing import CaptionStream
-from dubrel.film.shape import Wished
+from dubrel.film.reshaping import Wished
 from dubrel.film.stamps import Shown
 
 

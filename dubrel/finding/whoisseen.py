@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -14,12 +15,13 @@ HOLD_MS = 2000
 """The crop stays at least so long."""
 _SAME = 12.0  # percent of the width: a face that near is the same one
 _MOVED = 8.0  # percent: a face that has moved so far is followed
-_GONE = 4  # looks: a face that is missing as often is gone
+_GONE = 4  # sightings: a face that is missing as often is gone
+_AT_ONCE = 4  # turns that may lie over each other
 _TELLS = 1.15  # how much more a mouth moves than another one that speaks
 
 
 @dataclass(frozen=True)
-class Look:
+class Sighting:
     """What was seen at a time.
 
     Attributes
@@ -27,7 +29,7 @@ class Look:
     ms : int
     faces : tuple of Face
     moves : tuple of float
-        How much the mouth of each face moved until the next look.
+        How much the mouth of each face moved until the next sighting.
     """
 
     ms: int
@@ -37,7 +39,7 @@ class Look:
 
 @dataclass
 class _Person:
-    """A face through a shot: where it was at each look, and how its mouth moved."""
+    """A face through a shot: where it was at each sighting, and how its mouth moved."""
 
     places: dict[int, tuple[float, float]]
     moves: dict[int, float]
@@ -49,7 +51,7 @@ class _Person:
 
 
 def framing_of(
-    project: Project, looks: Sequence[Look], shots: Sequence[int], start_ms: int, end_ms: int
+    project: Project, sightings: Sequence[Sighting], shots: Sequence[int], start_ms: int, end_ms: int
 ) -> list[FrameKey]:
     """Where the crop lies so that who speaks is seen, from one time to another.
 
@@ -59,7 +61,7 @@ def framing_of(
 
     Parameters
     ----------
-    looks : sequence of Look
+    sightings : sequence of Sighting
         In order of time.
     shots : sequence of int
         Shot changes in milliseconds.
@@ -67,7 +69,7 @@ def framing_of(
     keys: list[FrameKey] = []
     edges = [start_ms, *(ms for ms in shots if start_ms < ms < end_ms), end_ms]
     for since, until in zip(edges, edges[1:]):
-        seen = [one for one in looks if since <= one.ms < until]
+        seen = [one for one in sightings if since <= one.ms < until]
         if not seen:
             continue
         people = _people(seen)
@@ -76,12 +78,12 @@ def framing_of(
     return keys
 
 
-def _people(looks: Sequence[Look]) -> list[_Person]:
-    """The faces of a shot, each followed from look to look."""
+def _people(sightings: Sequence[Sighting]) -> list[_Person]:
+    """The faces of a shot, each followed from sighting to sighting."""
     people: list[_Person] = []
-    for nth, look in enumerate(looks):
+    for nth, sighting in enumerate(sightings):
         free = [one for one in people if nth - one.last <= _GONE]
-        for face, moved in zip(look.faces, look.moves):
+        for face, moved in zip(sighting.faces, sighting.moves):
             near = min(free, key=lambda one: abs(one.x - face.x), default=None)
             if near is not None and abs(near.x - face.x) <= _SAME:
                 free.remove(near)
@@ -89,14 +91,14 @@ def _people(looks: Sequence[Look]) -> list[_Person]:
                 near = _Person({}, {}, nth)
                 people.append(near)
             near.places[nth], near.moves[nth], near.last = (face.x, face.y), moved, nth
-    return [one for one in people if len(one.places) > 1 or len(looks) < 3]
+    return [one for one in people if len(one.places) > 1 or len(sightings) < 3]
 
 
 def _wanted(
-    project: Project, looks: Sequence[Look], people: Sequence[_Person]
+    project: Project, sightings: Sequence[Sighting], people: Sequence[_Person]
 ) -> list[tuple[float, float] | None]:
-    """Where who speaks is at each look; nothing where nobody is seen."""
-    speaking = [_speaker(project, one.ms) for one in looks]
+    """Where who speaks is at each sighting; nothing where nobody is seen."""
+    speaking = [_speaker(project, one.ms) for one in sightings]
     faces = {who: _face_of(who, speaking, people) for who in {one for one in speaking if one is not None}}
     found: list[tuple[float, float] | None] = []
     last: _Person | None = None
@@ -111,10 +113,11 @@ def _wanted(
 
 
 def _speaker(project: Project, ms: int) -> str | None:
-    for turn in project.transcript.turns:
-        if turn.start_ms <= ms < turn.end_ms:
-            return turn.speaker or str(turn.id)
-    return None
+    """Who speaks at a time; of several the one who began first."""
+    turns = project.transcript.turns
+    stop = bisect_right(turns, ms, key=lambda turn: turn.start_ms)
+    said = (turn for turn in turns[max(0, stop - _AT_ONCE) : stop] if ms < turn.end_ms)
+    return next((turn.speaker or str(turn.id) for turn in said), None)
 
 
 def _face_of(who: str, speaking: Sequence[str | None], people: Sequence[_Person]) -> _Person | None:
@@ -134,17 +137,17 @@ def _face_of(who: str, speaking: Sequence[str | None], people: Sequence[_Person]
 
 
 def _calm(
-    looks: Sequence[Look], wanted: Sequence[tuple[float, float] | None], since: int, before: bool
+    sightings: Sequence[Sighting], wanted: Sequence[tuple[float, float] | None], since: int, before: bool
 ) -> list[FrameKey]:
     """Keys of a shot: there at once, then only where it has to move and has stood long enough."""
     keys: list[FrameKey] = []
     for nth, place in enumerate(wanted):
         if place is None:
             continue
-        following = [one for one in wanted[nth : nth + _steps(looks)] if one is not None]
+        following = [one for one in wanted[nth : nth + _steps(sightings)] if one is not None]
         near = [one for one in following if abs(one[0] - place[0]) < _MOVED]
         x, y = (round(sorted(one[axis] for one in near)[len(near) // 2], 1) for axis in (0, 1))
-        ms = looks[nth].ms
+        ms = sightings[nth].ms
         if not keys:
             keys.append(FrameKey(ms if nth and before else since, x, y))
         elif abs(keys[-1].x - x) >= _MOVED and ms - keys[-1].ms >= HOLD_MS and 2 * len(near) > len(following):
@@ -152,7 +155,7 @@ def _calm(
     return keys
 
 
-def _steps(looks: Sequence[Look]) -> int:
-    """How many looks lie in the time that the crop stays."""
-    step = (looks[-1].ms - looks[0].ms) / max(1, len(looks) - 1)
+def _steps(sightings: Sequence[Sighting]) -> int:
+    """How many sightings lie in the time that the crop stays."""
+    step = (sightings[-1].ms - sightings[0].ms) / max(1, len(sightings) - 1)
     return max(1, round(HOLD_MS / step)) if step else 1

@@ -21,7 +21,7 @@ from dubrel.edits.translation.track import translated_tracks
 from dubrel.film.burning import QUALITIES
 from dubrel.film.muxing import CaptionStream
 from dubrel.film.order import FilmOrder
-from dubrel.film.shape import Wished
+from dubrel.film.reshaping import Wished
 from dubrel.film.stamps import Shown
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Caption, CaptionTrack, Look, Project

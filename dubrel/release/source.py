@@ -11,7 +11,7 @@ from dubrel.captions.looks import LOOKS
 from dubrel.captions.styles import STYLES
 from dubrel.edits.speakers.assigning import only_speaker
 from dubrel.edits.words.masking import HOW, masked, masked_text
-from dubrel.film.shape import GROUNDS, SHAPES
+from dubrel.film.reshaping import GROUNDS, SHAPES
 from dubrel.formats.shared.document import Document, TextOptions, document_of, options_from
 from dubrel.model import CaptionTrack, Project
 

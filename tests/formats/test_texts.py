@@ -19,7 +19,7 @@ from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
 from dubrel.edits.words.masking import masked
 from dubrel.film.burning import QUALITIES
-from dubrel.film.shape import SHAPES
+from dubrel.film.reshaping import SHAPES
 from dubrel.formats.shared.document import document_of, options_from, written_time
 from dubrel.formats.texts.chapters import as_json, as_list, as_webvtt, chapters_of
 from dubrel.formats.texts.docx import as_docx

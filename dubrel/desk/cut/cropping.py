@@ -95,7 +95,7 @@ class Cropping:
         self.desk.say(f"The picture is {_NAMES[self._name]}.")
 
     def _show(self, name: str) -> None:
-        from dubrel.film.shape import SHAPES  # late: arrays, which opening a window does without
+        from dubrel.film.reshaping import SHAPES  # late: arrays, which opening a window does without
 
         picture = self.desk.picture()
         if not self._joined:

@@ -11,7 +11,7 @@ import numpy as np
 from dubrel.base.errors import MediaError
 from dubrel.film.copiedsound import origin_s
 from dubrel.finding.faces import Face, FaceFinder
-from dubrel.finding.whoisseen import Look, framing_of
+from dubrel.finding.whoisseen import Sighting, framing_of
 from dubrel.jobs.machinery.events import CropFound, Event, Pace, Warning_
 from dubrel.model import Project
 
@@ -45,23 +45,24 @@ def follow_faces(project: Project, start_ms: int = 0, end_ms: int = 0) -> Iterat
     if media is None or not media.has_video:
         raise MediaError("The recording has no picture. Faces can be followed in films alone.")
     end_ms = end_ms or media.duration_ms
-    pace, looks = Pace(), list[Look]()
+    pace, sightings = Pace(), list[Sighting]()
     yield pace.at("Finding faces", 0.0)
     try:
         with av.open(media.path) as film:
-            for look in _looks(film, start_ms, end_ms):
-                looks.append(look)
-                if len(looks) % 4 == 0:
-                    yield pace.at("Finding faces", min(1.0, (look.ms - start_ms) / max(1, end_ms - start_ms)))
+            for sighting in _sightings(film, start_ms, end_ms):
+                sightings.append(sighting)
+                if len(sightings) % 4 == 0:
+                    share = (sighting.ms - start_ms) / max(1, end_ms - start_ms)
+                    yield pace.at("Finding faces", min(1.0, share))
     except (av.FFmpegError, OSError) as error:
         raise MediaError(f"“{Path(media.path).name}” cannot be read. Check the file.") from error
-    if not any(one.faces for one in looks):
+    if not any(one.faces for one in sightings):
         yield Warning_("No face was found in the picture. The crop stays where it is.")
-    keys = framing_of(project, looks, media.shots or (), start_ms, end_ms)
+    keys = framing_of(project, sightings, media.shots or (), start_ms, end_ms)
     yield CropFound(start_ms, end_ms, tuple(keys))
 
 
-def _looks(film: Any, start_ms: int, end_ms: int) -> Iterator[Look]:
+def _sightings(film: Any, start_ms: int, end_ms: int) -> Iterator[Sighting]:
     """What is seen twice a second, and how mouths moved until the next time."""
     finder, zero = FaceFinder(), float(origin_s(film)) * 1000
     picture = film.streams.video[0]
@@ -83,11 +84,11 @@ def _looks(film: Any, start_ms: int, end_ms: int) -> Iterator[Look]:
         before = light
         if at < 0 or ms >= at + _STEP_MS:
             if at >= 0:
-                yield Look(at, tuple(faces), tuple(moves / max(1, counts)))
+                yield Sighting(at, tuple(faces), tuple(moves / max(1, counts)))
             faces = finder.faces(frame.reformat(_WIDE, high, format="rgb24").to_ndarray())
             at, moves, counts = round(ms), np.zeros(len(faces)), 0
     if at >= 0:
-        yield Look(at, tuple(faces), tuple(moves / max(1, counts)))
+        yield Sighting(at, tuple(faces), tuple(moves / max(1, counts)))
 
 
 def _moved(before: np.ndarray, now: np.ndarray, face: Face) -> float:

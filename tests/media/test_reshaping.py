@@ -15,7 +15,7 @@ from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.framing import framed, key_at, panning, unframed
 from dubrel.film.burning import burn, still
-from dubrel.film.shape import Shape, Wished
+from dubrel.film.reshaping import Shape, Wished
 from dubrel.model import CutPassage, FrameKey, Framing, Media, Project
 from dubrel.model.framing import PAN_MS
 from dubrel.store.projectfile import read_project, save
