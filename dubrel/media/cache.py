@@ -80,6 +80,14 @@ def clip_sound_path(media: Media) -> Path:
     return cache_folder(media) / "clips.npz"
 
 
+def has_clip_sound(media: Media) -> bool:
+    """Whether what a recording sounds like is in the cache."""
+    try:
+        return (cache_root() / _key(media) / "clips.npz").is_file()
+    except MediaError:
+        return False
+
+
 def is_read(media: Media) -> bool:
     """Whether the samples and the peaks are in the cache, whole."""
     try:

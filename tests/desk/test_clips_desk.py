@@ -13,6 +13,7 @@ from samples import boat_project
 from dubrel.edits.cuts.clips import clips_of, said_in
 from dubrel.edits.words.wording import replace_text
 from dubrel.formats.register import read_file
+from dubrel.media.cache import clip_sound_path
 from dubrel.release.kits import Item, Kit, keep_kit
 from dubrel.store.projectfile import save
 
@@ -250,6 +251,16 @@ def test_clips_are_released_by_a_kit_into_a_folder_each(clips, tmp_path, monkeyp
         cues = read_file(path).project
         assert 0 <= cues.captions.captions[0].start_ms < 2000
         assert cues.captions.captions[-1].end_ms <= clip.length_ms + 100
+
+
+def test_what_was_heard_and_is_damaged_is_listened_to_again(clips, qtbot):
+    path = clip_sound_path(clips.session.recording)
+    path.write_bytes(b"nothing of the kind")
+    clips.finding._heard = None
+    clips.finding.look()
+    qtbot.waitUntil(lambda: path.is_file() and path.stat().st_size > 1000, timeout=60_000)
+    found(clips, qtbot)
+    assert len(clips.page.list.rows) >= 5
 
 
 def test_a_recording_that_is_gone_leaves_clips_by_words(window, qtbot, tmp_path):

@@ -92,19 +92,33 @@ def _one_after_another(spans: list[Span]) -> list[Span]:
     return found
 
 
-def clips_joined(project: Project, clip_ids: Iterable[int], name: str) -> tuple[Project, int]:
-    """One clip of several, in their order, in their place.
+def clips_joined(project: Project, parts: Iterable[int | Span], name: str) -> tuple[Project, int]:
+    """One clip of several, in their order; those that it is made of are gone.
+
+    Parameters
+    ----------
+    parts : iterable of int or (int, int)
+        Ids of clips, and passages with what is said in them.
 
     Raises
     ------
     DubrelError
         If there are not at least two.
     """
-    chosen = [one for one in map(project.cut, clip_ids) if one is not None]
-    if len(chosen) < 2:
+    words, passages, ids = _words(project), list[CutPassage](), set[int]()
+    count = 0
+    for one in parts:
+        cut = project.cut(one) if isinstance(one, int) else None
+        if isinstance(one, tuple):
+            passages.append(CutPassage(*_with_room(project, words, one)))
+        elif cut is not None:
+            passages += cut.passages
+            ids.add(cut.id)
+        else:
+            continue
+        count += 1
+    if count < 2:
         raise DubrelError("There is only one clip to join. Choose two or more.")
-    passages = tuple(passage for one in chosen for passage in one.passages)
-    ids = {one.id for one in chosen}
     rest = tuple(one for one in project.cuts if one.id not in ids)
     made, cut_id = with_cut(replace(project, cuts=rest), name, passages)
     cuts = tuple(replace(one, clip=True) if one.id == cut_id else one for one in made.cuts)

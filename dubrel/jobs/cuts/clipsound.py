@@ -15,7 +15,7 @@ from dubrel.finding.clips.heard import Heard
 from dubrel.jobs.cuts.cutmedia import levels_of
 from dubrel.jobs.machinery.events import Event, Pace
 from dubrel.jobs.transcribing.transcribe import read_recording
-from dubrel.media.cache import clip_sound_path, is_read
+from dubrel.media.cache import clip_sound_path, has_clip_sound, is_read
 from dubrel.media.sound import samples_of
 from dubrel.model import Media
 from dubrel.model.recognised import SoundSpot
@@ -80,3 +80,11 @@ def heard_in(media: Media | None) -> Heard | None:
     except (OSError, ValueError, KeyError, IndexError, EOFError, BadZipFile, DubrelError):
         return None
     return Heard(levels_of(media) or Levels(np.zeros(0, np.float32), 10.0), pitch, tuple(spots))
+
+
+def forget_damaged(media: Media) -> bool:
+    """Remove what was heard where it cannot be read; whether there was something."""
+    if not has_clip_sound(media) or heard_in(media) is not None:
+        return False
+    clip_sound_path(media).unlink(missing_ok=True)
+    return True

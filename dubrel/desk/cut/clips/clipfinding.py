@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -17,6 +17,7 @@ from dubrel.model.cliprules import ClipRules
 if TYPE_CHECKING:
     import numpy as np
 
+    from dubrel.finding.clips.heard import Heard
     from dubrel.finding.clips.ranking import ClipProposal
     from dubrel.project.sentences import Sentence
 
@@ -42,7 +43,7 @@ class ClipFinding(QObject):
         self.like: ClipProposal | None = None
         self.on = False
         self.failure = ""
-        self._heard: tuple[Media, Any] | None = None
+        self._heard: tuple[Media, Heard] | None = None
         self._silent: Media | None = None  # a recording that could not be listened to
         self._about: tuple[str, np.ndarray] | None = None
         self._without_meaning = False
@@ -133,11 +134,9 @@ class ClipFinding(QObject):
             return
         if self._heard is not None and self._heard[0] == media:
             return
-        from dubrel.jobs.cuts.clipsound import heard_in  # late: arrays
+        from dubrel.media.cache import has_clip_sound  # late: the window opens without it
 
-        heard = heard_in(media)
-        if heard is not None:
-            self._heard = (media, heard)
+        if has_clip_sound(media):
             return
 
         def ended(whole: bool) -> None:
@@ -152,28 +151,39 @@ class ClipFinding(QObject):
 
     def _find(self, project: Project, sentences: Sequence[Sentence]) -> None:
         rules, like, index = self.rules, self.like, self.meanings.index
-        heard = self._heard[1] if self._heard is not None else None
+        media, known = self.session.recording, self._heard
         about = self._known(rules.about) if rules.about else None
 
-        def work() -> list[ClipProposal]:
+        def work() -> tuple[Heard | None, list[ClipProposal]]:
             from dubrel.finding.clips.heard import Heard  # late: the window opens without it
             from dubrel.finding.clips.ranking import proposed_clips
+            from dubrel.jobs.cuts.clipsound import heard_in
 
+            heard = known[1] if known is not None and known[0] == media else heard_in(media)
             vectors, wanted, but = index.matrix(sentences), about, list[tuple[int, int]]()
             if like is not None:
                 inside = [nth for nth, one in enumerate(sentences) if one.words[0] in like.words]
                 wanted = vectors[inside].mean(axis=0) if inside else about
                 but = [(like.start_ms, like.end_ms)]
             language = project.transcript.language
-            return proposed_clips(
+            found = proposed_clips(
                 sentences, vectors, rules, heard or Heard(), language, about=wanted, but=but
             )
+            return heard, found
 
-        self._background.ask(work, lambda found: self._take(project, found))
+        self._background.ask(work, lambda made: self._take(media, project, made))
         self.changed.emit()
 
-    def _take(self, project: Project, found: list[ClipProposal]) -> None:
-        self.found = found
+    def _take(
+        self, media: Media | None, project: Project, made: tuple[Heard | None, list[ClipProposal]]
+    ) -> None:
+        from dubrel.jobs.cuts.clipsound import forget_damaged  # late: as above
+
+        heard, self.found = made
+        if heard is not None and media is not None:
+            self._heard = (media, heard)
+        elif media is not None and media != self._silent and forget_damaged(media):
+            self.look()  # it is listened to again
         if self.session.project.transcript is not project.transcript:
             self.look()  # words changed meanwhile
         self.changed.emit()

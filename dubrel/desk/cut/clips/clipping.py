@@ -258,10 +258,8 @@ class Clipping:
         made: list[int] = []
 
         def join(project: Project) -> Project:
-            spans = [span for one in rows for span in one.spans]
-            ids = {one.clip_id for one in rows if one.clip_id}
-            rest = tuple(one for one in project.cuts if one.id not in ids)
-            project, clip_id = clips.with_clip(replace(project, cuts=rest), rows[0].title, spans)
+            parts = [one.clip_id or one.spans[0] for one in rows]
+            project, clip_id = clips.clips_joined(project, parts, rows[0].title)
             made[:] = [clip_id]
             return project
 
