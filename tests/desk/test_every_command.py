@@ -60,8 +60,8 @@ def test_every_command_beside_a_recording_that_is_not_heard(refusing, film):
     refusing.filing.open_path(film)
     first = refusing.session.project
     for name in run_all(
-        refusing, (*LISTENS, "shot_here")
-    ):  # a shot change is the film's, not the transcript's
+        refusing, (*LISTENS, "shot_here", "crop_left", "crop_right")
+    ):  # shot changes and the crop are the film's, not the transcript's
         assert refusing.session.project == first, name
 
 

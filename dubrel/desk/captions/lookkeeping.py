@@ -33,8 +33,13 @@ class LookKeeping:
             Command("keep_look", "Keep the look under a name", "", self.keep, captions),
             Command("import_look", "Import a look", "", self.load, captions),
             Command("export_look", "Export the look", "", self.write, captions),
-            Command("delete_look", "Delete a look of your own", "", self.forget),
+            Command("delete_look", "Delete a look of your own", "", self.forget, self._none_kept),
         ]
+
+    def _none_kept(self) -> str:
+        from dubrel.user.looks import OWN  # late: the window opens without it
+
+        return "" if OWN.path.is_file() else "There are no looks of your own. Keep one first."
 
     def choose(self) -> None:
         """Give the captions a look that ships, or one that was kept."""
@@ -91,9 +96,6 @@ class LookKeeping:
         from dubrel.user.looks import OWN, forget_look  # late: as above
 
         own = list(OWN.read())
-        if not own:
-            self.desk.say("There are no looks of your own. Keep one first.")
-            return
         name = self.desk.ask.one_of("Delete a look", "The look", own, "Delete")
         if name:
             forget_look(name)

@@ -162,9 +162,7 @@ class LookPanel(QWidget):
         box.addWidget(self.contrast)
         self._wait = QTimer(self, singleShot=True, interval=200)
         self._wait.timeout.connect(self._measure)
-        self.sentence.changed.connect(
-            lambda name, value: self._take(name, replace(self.look, **{name: value}))
-        )
+        self.sentence.changed.connect(self._take)
         self.moving.changed.connect(self._take_motion)
         self.whose.currentIndexChanged.connect(self.refresh)
         self.session.changed.connect(self._on_changed)
@@ -237,16 +235,16 @@ class LookPanel(QWidget):
         speaker = self.whose.currentData() or ""
         self.session.step(lambda project: with_look(project, look, speaker), label, key=key or None)
 
-    def _take(self, name: str, look: Look) -> None:
+    def _change(self, name: str, look: Look) -> None:
         if self.session.project.captions is not None:
             self.give(look, "Change the look", f"look-{self.whose.currentData() or ''}-{name}")
 
-    def _take_one(self, name: str, value: object) -> None:
-        self._take(name, replace(self.look, **{name: value}))  # type: ignore[arg-type]
+    def _take(self, name: str, value: object) -> None:
+        self._change(name, replace(self.look, **{name: value}))  # type: ignore[arg-type]
 
     def _take_motion(self, name: str, value: object) -> None:
         motion = replace(self.look.motion, **{name: value})  # type: ignore[arg-type]
-        self._take(f"motion-{name}", replace(self.look, motion=motion))
+        self._change(f"motion-{name}", replace(self.look, motion=motion))
 
     def _measure(self) -> None:
         """Say how the caption stands out from the picture under it, and whether its font is there."""
