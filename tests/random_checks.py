@@ -46,6 +46,8 @@ def _check_cut(project: Project, cut: Cut) -> None:
     taken = [(one.start_ms, one.end_ms) for one in cut.taken]
     assert taken == sorted(taken), "what was taken out is out of order"
     assert all(a[1] <= b[0] for a, b in zip(taken, taken[1:])), "something taken out twice"
+    if cut.clip:  # several joined into one may play a passage twice
+        return
     spans = sorted((one.start_ms, one.end_ms) for one in cut.passages)
     assert all(a[1] <= b[0] for a, b in zip(spans, spans[1:])), "passages over each other"
     plays = sum(b - a for a, b in spans) + sum(b - a for a, b in taken)
