@@ -10,8 +10,8 @@ import numpy as np
 from dubrel.base.text import bare_word
 from dubrel.finding.clips.features import Features, features_of, rarities
 from dubrel.finding.clips.heard import Heard
-from dubrel.finding.clips.reasons import reasons_of
 from dubrel.finding.clips.titles import title_of
+from dubrel.finding.clips.whyclip import reasons_of
 from dubrel.finding.commonwords import common_words
 from dubrel.model.cliprules import ClipRules
 from dubrel.project.sentences import Sentence
