@@ -206,24 +206,11 @@ class Pen:
         anchor: str = "lm",
     ) -> None:
         """A text in the look, in some of bold, italics and underlined, in another colour if wished."""
-        slanted = self.look.slanted or "i" in style
-        self._write(image, text, at, slanted, "b" in style, "u" in style, colour or self.look.colour, anchor)
-
-    def _write(
-        self,
-        image: Any,
-        text: str,
-        at: tuple[int, int],
-        slanted: bool,
-        bold: bool,
-        ruled: bool,
-        colour: str,
-        anchor: str,
-    ) -> None:
         from PIL import Image, ImageDraw
 
+        colour, slanted = colour or self.look.colour, self.look.slanted or "i" in style
         layer = Image.new("RGBA", image.size, (0, 0, 0, 0)) if slanted else image
-        draw, font = ImageDraw.Draw(layer), self._font(text, bold)
+        draw, font = ImageDraw.Draw(layer), self._font(text, "b" in style)
         around = round(self.size * self.look.outline / 100)
         how: dict[str, Any] = {"font": font, "anchor": anchor, **self._direction()}
         if fall := round(self.size * self.look.shadow / 100):
@@ -232,7 +219,7 @@ class Pen:
             {"stroke_width": around, "stroke_fill": self.look.outline_colour} if around else {}
         )
         draw.text(at, text, fill=colour, **how, **stroke)
-        if ruled:
+        if "u" in style:
             y = at[1] + round(self.size * 0.45)
             left = at[0] - (font.getlength(text) / 2 if anchor == "mm" else 0)
             draw.line((left, y, left + font.getlength(text), y), fill=colour, width=max(1, self.size // 14))

@@ -10,7 +10,6 @@ from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.cuts.trimming import Span, length_of, with_cut, with_cut_changed
 from dubrel.model import Cut, CutPassage, Project, Turn, Word, text_of_words
-from dubrel.project.playback import merged
 
 _LEAD_MS, _TAIL_MS = 120, 250  # room before the first word and after the last one
 _LEAST_MS = 200
@@ -183,8 +182,3 @@ def _said(project: Project, passage: CutPassage) -> Iterator[tuple[Turn, list[Wo
     for turn in project.transcript.turns:
         if turn.start_ms < end and turn.end_ms > start:
             yield turn, [word for word in turn.words if start <= _middle(word) < end]
-
-
-def spans_of(cut: Cut) -> list[Span]:
-    """What of the recording a cut plays, in order of time."""
-    return merged((one.start_ms, one.end_ms) for one in cut.passages)

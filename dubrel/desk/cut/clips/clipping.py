@@ -18,7 +18,6 @@ from dubrel.desk.shell.core.session import Session
 from dubrel.edits.cuts import clips, trimming
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Cut, CutPassage, Project
-from dubrel.project.history import History
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -273,26 +272,16 @@ class Clipping:
             self.room.cut_id = made[-1]
             self.refresh()
 
-    def _step(
-        self,
-        verb: Callable[[Project, int], Project],
-        label: str,
-        key: str = "",
-        within: History | None = None,
-    ) -> None:
-        row = self.row
-        if row is not None and row.clip_id:
-            clip_id = row.clip_id
-            self.session.step(lambda now: verb(now, clip_id), label, key=key or None, within=within)
-
     def trim(self, edge: str, step: int) -> None:
         """Begin or end the clip a word earlier or later."""
         row = self.row
-        self._step(
-            lambda now, clip: clips.clip_trimmed(now, clip, edge, step),
-            "Trim the clip",
-            key=f"trim-{row.clip_id if row else 0}-{edge}",
-        )
+        if row is not None and row.clip_id:
+            clip_id = row.clip_id
+            self.session.step(
+                lambda now: clips.clip_trimmed(now, clip_id, edge, step),
+                "Trim the clip",
+                key=f"trim-{clip_id}-{edge}",
+            )
 
     def rename(self) -> None:
         """Give the clip another name."""
