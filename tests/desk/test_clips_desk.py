@@ -104,6 +104,24 @@ def test_edges_go_word_by_word(clips):
     assert clips.panel.text.text().split() == said
 
 
+def test_the_pauses_of_a_clip_go_by_the_rules_of_the_cut_and_come_back(clips, qtbot):
+    qtbot.waitUntil(lambda: not clips.room.proposing.busy, timeout=20_000)
+    clips.room.cut_page.show_rules(replace(clips.room.proposing.rules, longer_ms=400, becomes_ms=150))
+    qtbot.waitUntil(lambda: not clips.room.proposing.busy, timeout=20_000)
+    choose(clips, 1)
+    run(clips, "make_clip")
+    before, said = clips.shown, clips.panel.text.text()
+    run(clips, "tighten_clip")
+    after = clips.shown
+    assert after.joins > before.joins
+    assert after.length_ms < before.length_ms - 400
+    assert clips.panel.text.text() == said
+    run(clips, "tighten_clip")
+    assert clips.shown == after
+    run(clips, "undo")
+    assert clips.shown == before
+
+
 def test_several_passages_become_one_clip(clips):
     choose(clips, 0, 1)
     texts = [one.title for one in clips.page.list.chosen]

@@ -37,6 +37,7 @@ class ClipsIn(Protocol):
     desk: Desk
     session: Session
     ask: Any
+    proposing: Any
     cut_id: int
     hints: tuple[tuple[str, str], ...]
 
@@ -122,6 +123,7 @@ class Clipping:
         self.desk.go(self.room.id)
         if self.on:
             self.page.list.setFocus()
+            self.room.proposing.look()  # what could go from a clip
 
     def refresh(self) -> None:
         """List what was made and what is proposed."""
@@ -206,6 +208,7 @@ class Clipping:
                 for name, edge in (("begin", "in"), ("end", "out"))
                 for way, step in (("earlier", -1), ("later", 1))
             ),
+            Command("tighten_clip", "Take the pauses of the clip out", "", self.tighten, clip),
             Command("rename_clip", "Rename the clip", "", self.rename, clip),
             Command("delete_clip", "Delete the clip", "", self.delete, clip),
             Command("release_clips", "Release the clips by a kit", "", self.release, self._no_clips),
@@ -282,6 +285,27 @@ class Clipping:
                 "Trim the clip",
                 key=f"trim-{clip_id}-{edge}",
             )
+
+    def tighten(self) -> None:
+        """Take out of the clip what the rules of the cut find in it: pauses, fillers, what is said again."""
+        from dubrel.edits.cuts.removals import still_open, without_removals  # late: as above
+
+        shown, proposing = self.shown, self.room.proposing
+        if shown is None:
+            return
+        if proposing.busy:
+            self.desk.say("Pauses are still being looked for. Try again in a moment.")
+            return
+        chosen = [one for one in still_open(proposing.found, shown) if one.ticked]
+        inside = [one for one in chosen if _plays(shown, one.start_ms, one.end_ms)]
+        if not inside:
+            self.desk.say("The rules of the cut find nothing to take out of this clip.")
+            return
+        clip_id, rules = shown.id, proposing.rules
+        label = f"Take out {counted(len(inside), 'passage')}"
+        self.session.step(lambda now: without_removals(now, clip_id, inside, rules), label)
+        saved = shown.length_ms - (self.shown.length_ms if self.shown else 0)
+        self.desk.say(f"{counted(len(inside), 'passage')} taken out of the clip: {saved / 1000:.1f} s.")
 
     def rename(self) -> None:
         """Give the clip another name."""
@@ -373,6 +397,11 @@ class Clipping:
             self.desk.say(" ".join(filter(None, [failure, stopped, *wrong, done if count else ""])))
 
         self.desk.jobs.start("release-clips", project, ids, kit, folder, take=said.append, ended=ended)
+
+
+def _plays(cut: Cut, start_ms: int, end_ms: int) -> bool:
+    """Whether a cut plays all of a passage, and more before and after it."""
+    return any(one.start_ms < start_ms and end_ms < one.end_ms for one in cut.passages)
 
 
 def _within(row: ClipRow, start_ms: int, end_ms: int) -> bool:
