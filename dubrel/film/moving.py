@@ -182,8 +182,15 @@ class MovingCaption:
         """A word drawn by itself, and where its left upper corner stands."""
         key = (nth, kind)
         if key not in self._tiles:
-            self._tiles[key] = self._drawn(self._words[nth], kind)
+            self._tiles[key] = self._paler(nth) if kind == "passed" else self._drawn(self._words[nth], kind)
         return self._tiles[key]
+
+    def _paler(self, nth: int) -> tuple[Any, int, int]:
+        """A word as it is once it has been spoken."""
+        image, left, top = self._tile(nth, "plain")
+        paler, share = image.copy(), 1 - self.look.motion.dimmed
+        paler.putalpha(paler.getchannel("A").point(lambda value: round(value * share)))
+        return paler, left, top
 
     def _drawn(self, word: _Word, kind: str) -> tuple[Any, int, int]:
         from PIL import Image, ImageDraw
@@ -194,7 +201,7 @@ class MovingCaption:
             style += ("b" if motion.bold else "") + ("u" if motion.ruled else "")
             colour = motion.colour
         edge = pen.pad + round(pen.size * (0.4 + self.look.shadow / 100))
-        wide = max(word.width, pen.advance(word.text, style))
+        wide = max(word.width, pen.advance(word.text, style)) if kind == "spoken" else word.width
         width, height = round(wide) + 2 * edge, round(pen.size * 1.7) + 2 * edge
         image = Image.new("RGBA", (width, height), (0, 0, 0, 0))
         middle = (width // 2, height // 2)
@@ -207,8 +214,6 @@ class MovingCaption:
             pen.write(image, word.text, middle, style, colour, "mm")
         else:  # exactly where the line would have it
             pen.write(image, word.text, (round(word.x) - left, middle[1]), style)
-        if kind == "passed":
-            image.putalpha(image.getchannel("A").point(lambda value: round(value * (1 - motion.dimmed))))
         self._pen.there = self._pen.there and pen.there
         return image, left, word.y - middle[1]
 
