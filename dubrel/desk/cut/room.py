@@ -73,7 +73,7 @@ class CutRoom(Room):
         self._looked: tuple[int, tuple[int, int]] | None = None  # a join, and where one stood then
         self.clips = Clipping(self, meanings)
         self.cropping = Cropping(desk, lambda: self.clips.shown if self.clips.on else None)
-        self._layer = CutLayer(speech, self._on_strip, self._offered, self._drag, self.editing.dropped)
+        self._layer = CutLayer(speech, self._on_strip, self._offered, self._drag, self._dropped)
         self.session.opened.connect(self._opened)
         self.session.changed.connect(self._changed)
         for suffix in (".otio", ".otioz", ".edl"):
@@ -165,6 +165,11 @@ class CutRoom(Room):
             return
         self.cut_id = shown.id
         self.editing.drag(place, edge, ms)
+
+    def _dropped(self, place: int, edge: str) -> None:
+        """An edge that was moved stays; where the cut is shown, its join is played."""
+        if not self.clips.on:
+            self.editing.dropped(place, edge)
 
     def enter(self) -> None:
         """Read the cut, and look for what could go; or for clips."""

@@ -42,7 +42,6 @@ class ClipFinding(QObject):
         self.found: list[ClipProposal] = []
         self.like: ClipProposal | None = None
         self.on = False
-        self.failure = ""
         self._heard: tuple[Media, Heard] | None = None
         self._silent: Media | None = None  # a recording that could not be listened to
         self._about: tuple[str, np.ndarray] | None = None
@@ -61,7 +60,7 @@ class ClipFinding(QObject):
         return self._background.busy or self._wait.isActive() or (self.on and self.meanings.busy)
 
     def _opened(self) -> None:
-        self.found, self.like, self.failure, self._heard = [], None, "", None
+        self.found, self.like, self._heard = [], None, None
         self._silent, self._without_meaning = None, False
         self.rules = replace(self.rules, about="")
         self._wait.stop()
@@ -88,7 +87,8 @@ class ClipFinding(QObject):
 
     def _meaning_failed(self, text: str) -> None:
         if self.on:
-            self._without_meaning, self.failure = True, text
+            self._without_meaning = True
+            self.desk.say(text)
             self.look()
 
     def _ask(self) -> None:
@@ -140,10 +140,8 @@ class ClipFinding(QObject):
             return
 
         def ended(whole: bool) -> None:
-            running = self.desk.jobs.running("clips")
             if not whole:
                 self._silent = media
-                self.failure = running.failure if running is not None else ""
             if self.session.recording == media:
                 QTimer.singleShot(0, self.look)
 

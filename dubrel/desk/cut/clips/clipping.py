@@ -164,6 +164,8 @@ class Clipping:
     def _went(self) -> None:
         """Another row is the current one: the strip and the picture go to it."""
         row = self.row
+        if row is not None and row.clip_id:
+            self.room.cut_id = row.clip_id  # what is done to the cut is done to the clip that is chosen
         if row is not None and not self.desk.player.playing and self.session.has_recording:
             self.desk.player.seek(row.start_ms)
 
