@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft
 
+from dubrel.finding.offsets import offset_near
 from dubrel.finding.soundprints import RATE, active, band_energies, halved, prints
 
 _STEP = RATE // 100  # 10 ms
@@ -25,7 +26,7 @@ _SWITCH = 14.0  # what another run costs, in votes
 _NOTHING = 6.0  # what a block counts that is nothing of the recording
 _DRIFT = 3  # steps by which a run may shift from block to block: it is stretched, or badly voted
 _MOST_STRETCH = 0.006
-_ANCHOR_S, _REACH_MS, _ANCHORS = 0.7, 45, 32
+_ANCHOR_S, _ANCHORS = 0.7, 32
 _FINE = 40  # samples: 5 ms, for the moment of a join
 _FINE_WINDOW = 256
 _LEVEL = 3000.0
@@ -221,7 +222,7 @@ def _measured(
     points, gains = [], []
     for block, shift in rows[:: max(1, len(rows) // _ANCHORS)]:
         at = block * _HOP * _STEP - span // 2
-        offset = _offset(old, new, at, at + shift * _STEP, span, pace)
+        offset = offset_near(old, new, at, at + shift * _STEP, span, pace=pace)
         if offset is not None:
             points.append((at + span / 2, at + span / 2 + shift * _STEP + offset))
             there = round(at + shift * _STEP + offset)
@@ -250,27 +251,6 @@ def _measured(
 
 def _power(samples: np.ndarray) -> float:
     return float(np.sqrt(np.mean(samples.astype(np.float32) ** 2))) if len(samples) else 0.0
-
-
-def _offset(old: np.ndarray, new: np.ndarray, at: int, there: int, span: int, pace: float) -> float | None:
-    """How many samples later than thought the old recording has the same sound; nothing for none."""
-    reach = round(_REACH_MS * RATE / 1000)
-    if at < 0 or at + span > len(new) or there - reach < 0 or there + span + reach > len(old):
-        return None
-    ours = new[at : at + span].astype(np.float32)
-    theirs = old[there - reach : there + span + reach].astype(np.float32)
-    if pace != 1.0:
-        places = span / 2 + (np.arange(span) - span / 2) / pace
-        ours = np.interp(places, np.arange(span), ours).astype(np.float32)
-    size = fft.next_fast_len(len(theirs) + len(ours), real=True)
-    product = fft.rfft(theirs, size) * np.conj(fft.rfft(ours, size))
-    weighted = product / (np.abs(product) ** 0.6 + 1e-9)  # between plain and phase correlation
-    found = fft.irfft(weighted, size)[: 2 * reach + 1]
-    best = int(np.argmax(found))
-    rest = np.delete(found, np.arange(max(0, best - 6), min(len(found), best + 7)))
-    if not len(rest) or found[best] < 3.2 * rest.std() + rest.mean():
-        return None
-    return float(best - reach)
 
 
 def _pace(runs: list[_Run]) -> float:
