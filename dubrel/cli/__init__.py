@@ -14,6 +14,7 @@ from dubrel.base.log import quiet_libraries, set_up_log
 from dubrel.base.unfinished import clean_up
 from dubrel.cli import (
     align,
+    cameras,
     captions,
     clips,
     conform,
@@ -36,6 +37,7 @@ _GROUPS = (
     transcribe,
     align,
     captions,
+    cameras,
     clips,
     translate,
     convert,

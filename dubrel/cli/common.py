@@ -88,8 +88,9 @@ def with_found_media(project: Project, path: Path) -> Project:
     """The project with its recording where it really is, so that it is found from another folder too."""
     from dataclasses import replace
 
-    from dubrel.store.projectfile import find_media
+    from dubrel.store.projectfile import cameras_found, find_media
 
+    project = cameras_found(project, path)
     found = find_media(project.media, path) if project.media else None
     if project.media is None or found is None:
         return project

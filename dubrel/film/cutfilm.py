@@ -3,72 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from contextlib import ExitStack
+from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_frames
 from dubrel.film.burning import container_format, encoder_of
-from dubrel.film.copiedsound import origin_s
+from dubrel.film.cameraframes import CameraFrames
 from dubrel.film.cutsound import CutPart, CutSound, SoundTrack
-from dubrel.film.reshaping import Shape, turns_of
+from dubrel.film.framereader import FrameReader
+from dubrel.film.order import FilmShot
+from dubrel.film.reshaping import Shape, black, turns_of
 from dubrel.film.stamps import Shown, Stamps
 
 _TICKS = Fraction(1, 90_000)
-_FAR_S = 12  # what lies further ahead is sought, not decoded
 _REPORT = 12
-_BLACK = (16, 128, 128)
-
-
-class _Pictures:
-    """The frames of a film, forward from wherever they are wanted."""
-
-    def __init__(self, film: Any, rate: Fraction) -> None:
-        self._film, self._stream = film, film.streams.video[0]
-        self._stream.thread_type = "AUTO"
-        self._zero, self._rate = origin_s(film), rate
-        self._frames = film.decode(self._stream)
-        self._held: Any = None  # read, and belongs to what comes
-        self._last: Any = None
-        self._at = Fraction(-1)
-
-    def _time(self, frame: Any) -> Fraction:
-        return frame.pts * frame.time_base - self._zero
-
-    def _next(self) -> Any:
-        frame, self._held = self._held, None
-        while frame is None:
-            frame = next(self._frames, None)
-            if frame is None:
-                return None
-            if frame.pts is None:
-                frame = None
-        self._at = self._time(frame)
-        return frame
-
-    def passage(self, start: Fraction, end: Fraction) -> Iterator[tuple[Fraction, Any]]:
-        """The frames from a time up to another one, with their times from its start."""
-        if start < self._at or start > self._at + _FAR_S:
-            self._film.seek(max(0, round((start + self._zero) * 1_000_000)), backward=True)
-            self._frames, self._held, self._last = self._film.decode(self._stream), None, None
-        near = 1 / self._rate / 2
-        begun = False
-        while (frame := self._next()) is not None:
-            at = self._time(frame)
-            if at >= end - near:
-                self._held = frame
-                break
-            if at >= start - near:
-                if not begun and self._last is not None and at > start + near:
-                    yield Fraction(0), self._last  # a picture that stands still goes on
-                begun = True
-                yield max(Fraction(0), at - start), frame
-            self._last = frame
-        if not begun and self._last is not None:
-            yield Fraction(0), self._last
 
 
 def write_film(
@@ -79,6 +31,7 @@ def write_film(
     shown: Sequence[Shown] = (),
     *,
     crf: int = 20,
+    shots: Sequence[FilmShot] = (),
 ) -> Iterator[float]:
     """Write the film of a cut; yields how far it is, 0 to 1.
 
@@ -89,6 +42,8 @@ def write_film(
         Frames a second; a picture of another clock keeps its own times within a passage.
     shown : sequence of Shown
         Captions in times of the cut.
+    shots : sequence of FilmShot
+        Where the picture comes from several cameras, in order.
 
     Raises
     ------
@@ -98,22 +53,15 @@ def write_film(
     import av
 
     try:
-        with av.open(str(source)) as film:
-            first = next(film.decode(video=0), None)
-            heard = bool(film.streams.audio)
-        if first is None:
-            raise MediaError("The film has no picture that can be decoded. Choose another one.")
-        shape = Shape(first, turns_of(first))
-        sound = CutSound(source, parts) if heard else None
-        try:
-            with (
-                av.open(str(source)) as film,
-                av.open(str(target), "w", format=container_format(target)) as out,
-            ):
-                yield from _written(film, out, shape, parts, rate, shown, crf, sound)
-        finally:
+        with ExitStack() as stack:
+            picture = _picture(stack, source, parts, rate, shots)
+            with av.open(str(source)) as film:
+                heard = bool(film.streams.audio)
+            sound = CutSound(source, parts) if heard else None
             if sound is not None:
-                sound.close()
+                stack.callback(sound.close)
+            out = stack.enter_context(av.open(str(target), "w", format=container_format(target)))
+            yield from _written(picture, out, parts, rate, shown, crf, sound)
     except (av.FFmpegError, OSError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
@@ -121,23 +69,56 @@ def write_film(
         ) from error
 
 
+@dataclass(frozen=True)
+class _Picture:
+    """What is seen: a stream that says its colours, the shape of its frames, the frames with their times."""
+
+    stream: Any
+    shape: Shape
+    frames: Iterator[tuple[Fraction, Any]]
+
+
+def _picture(
+    stack: ExitStack, source: Path, parts: Sequence[CutPart], rate: Fraction, shots: Sequence[FilmShot]
+) -> _Picture:
+    import av
+
+    film = stack.enter_context(av.open(str(source)))
+    if shots and not film.streams.video:  # a recorder: its size is that of the first camera
+        path = next((one.path for one in shots if one.path), "")
+        if not path:
+            raise MediaError("No camera runs in the cut. Put a passage with a picture into it.")
+        film = stack.enter_context(av.open(path))
+    first = next(film.decode(video=0), None) if film.streams.video else None
+    if first is None:
+        raise MediaError("The film has no picture that can be decoded. Choose another one.")
+    shape, stream = Shape(first, turns_of(first)), film.streams.video[0]
+    if not shots:
+        film.seek(0)
+        return _Picture(stream, shape, _frames(film, shape, parts, rate))
+    cameras = CameraFrames(shots, rate, (shape.width, shape.height))
+    stack.callback(cameras.close)
+    whole = Shape(black(shape.width, shape.height), 0)
+    return _Picture(stream, whole, ((nth / rate, frame) for nth, frame in cameras.frames()))
+
+
 def _written(
-    film: Any,
+    picture: _Picture,
     out: Any,
-    shape: Shape,
     parts: Sequence[CutPart],
     rate: Fraction,
     shown: Sequence[Shown],
     crf: int,
     sound: CutSound | None,
 ) -> Iterator[float]:
-    encoder = encoder_of(out, film.streams.video[0], shape, crf)
+    shape = picture.shape
+    encoder = encoder_of(out, picture.stream, shape, crf)
     encoder.time_base = encoder.codec_context.time_base = _TICKS
     track = SoundTrack(out, "aac", sound.rate, sound.layout) if sound else None
     blocks, heard = (sound.blocks() if sound else iter(())), 0
     stamps, count, last = Stamps(shown, shape.width, shape.height, float(1000 / rate)), 0, -1
     length = max(1, parts[-1].until_ms if parts else 1)
-    for at, frame in _frames(film, shape, parts, rate):
+    for at, frame in picture.frames:
         ms = float(at * 1000)
         made = shape.frame(frame, stamps.at(ms))
         pts = max(last + 1, round(at / _TICKS))
@@ -175,7 +156,7 @@ def _frames(
     film: Any, shape: Shape, parts: Sequence[CutPart], rate: Fraction
 ) -> Iterator[tuple[Fraction, Any]]:
     """All frames of a cut with their times in seconds."""
-    pictures = _Pictures(film, rate)
+    pictures = FrameReader(film, rate)
     for one in parts:
         at, until = _exact(one.at_ms, rate), _exact(one.until_ms, rate)
         if one.plays == "gap":
@@ -188,15 +169,7 @@ def _frames(
 
 
 def _black(film: Any, shape: Shape) -> Any:
-    import av
-
-    width, height = (
-        (shape.width, shape.height)
-        if shape.same
-        else (film.streams.video[0].width, film.streams.video[0].height)
-    )
-    rows = [
-        np.full(width * height // (1 if nth == 0 else 4), value, np.uint8) for nth, value in enumerate(_BLACK)
-    ]
-    flat = np.concatenate(rows).reshape(height * 3 // 2, width)
-    return av.VideoFrame.from_ndarray(flat, format="yuv420p")
+    """A black frame of the size that the film's own frames have."""
+    if shape.same:
+        return black(shape.width, shape.height)
+    return black(film.streams.video[0].width, film.streams.video[0].height)

@@ -12,6 +12,29 @@ from dubrel.film.stamps import Shown
 
 
 @dataclass(frozen=True)
+class FilmShot:
+    """Frames of a cut that come from the film of a camera.
+
+    Attributes
+    ----------
+    path : str
+        The film; empty for nothing but black.
+    at, until : int
+        The first frame of the cut, and the one after the last.
+    start_s : Fraction
+        When the first is on the clock of that film, in seconds.
+    pace : Fraction
+        Seconds of that clock in one of the recording.
+    """
+
+    path: str
+    at: int
+    until: int
+    start_s: Fraction = Fraction(0)
+    pace: Fraction = Fraction(1)
+
+
+@dataclass(frozen=True)
 class FilmOrder:
     """What is to be made.
 
@@ -31,6 +54,8 @@ class FilmOrder:
         What plays of the source, of a cut.
     rate : Fraction
         Frames a second of the picture, of a cut.
+    shots : tuple of FilmShot
+        Where the picture of a cut comes from several cameras.
     """
 
     kind: str
@@ -46,3 +71,4 @@ class FilmOrder:
     wished: Wished = field(default_factory=Wished)
     parts: tuple[CutPart, ...] = ()
     rate: Fraction = Fraction(25)
+    shots: tuple[FilmShot, ...] = ()

@@ -16,6 +16,7 @@ SHAPES = {"": None, "upright": Fraction(9, 16), "square": Fraction(1), "portrait
 GROUNDS = ("", "blurred", "plain")
 _LIMITED, _FULL = 1, 2  # ranges of a picture
 _PLAIN = (24, 128, 128)
+_BLACK = (16, 128, 128)
 _BLUR, _DARKER = 48, 0.55  # pixels that become one; of the light of the picture
 
 
@@ -163,3 +164,36 @@ def _frame_of(planes: list[np.ndarray]) -> Any:
     height, width = planes[0].shape
     flat = np.concatenate([np.ascontiguousarray(one).reshape(-1) for one in planes])
     return av.VideoFrame.from_ndarray(flat.reshape(height * 3 // 2, width), format="yuv420p")
+
+
+def black(width: int, height: int) -> Any:
+    """A black frame."""
+    return _frame_of(
+        [np.full((height // half, width // half), value, np.uint8) for half, value in zip((1, 2, 2), _BLACK)]
+    )
+
+
+def copied(frame: Any) -> Any:
+    """A frame of its own that looks the same."""
+    made = _frame_of(_planes(frame))
+    made.color_range = frame.color_range
+    return made
+
+
+def fitted(frame: Any, width: int, height: int) -> Any:
+    """A frame in a size, whole, on black where its shape is another; the very same one in that size."""
+    if (frame.width, frame.height) == (width, height):
+        return frame
+    scale = min(width / frame.width, height / frame.height)
+    wide, high = round(frame.width * scale / 2) * 2, round(frame.height * scale / 2) * 2
+    small = frame.reformat(width=wide, height=high)
+    if (wide, high) == (width, height):
+        return small
+    planes = [np.array(one) for one in _planes(black(width, height))]
+    left, top = (width - wide) // 4 * 2, (height - high) // 4 * 2
+    for nth, (plane, part) in enumerate(zip(planes, _planes(small))):
+        half = 2 if nth else 1
+        plane[top // half : (top + high) // half, left // half : (left + wide) // half] = part
+    made = _frame_of(planes)
+    made.color_range = frame.color_range
+    return made

@@ -71,11 +71,11 @@ def synced(
     old, new = halved(recording, _LEVEL), halved(camera, _LEVEL)
     if min(len(old), len(new)) < _LEAST_PIECE * _STEP:
         return None
-    swells = []
-    for nth, one in enumerate((old, new)):
-        swells.append(_swelling(band_energies(one, _STEP)))
-        tell(0.25 * (nth + 1))
-    first = _first_line(*swells, tell)
+    ours = _swelling(band_energies(old, _STEP))
+    tell(0.25)
+    theirs = _swelling(band_energies(new, _STEP))
+    tell(0.5)
+    first = _first_line(ours, theirs, tell)
     if first is None:
         return None
     places, offsets = _anchors(old, new, *first)
@@ -129,11 +129,11 @@ def _agreed(found: list[tuple[int, int, float]]) -> tuple[float, float] | None:
     near = best[1]
     if not near:
         return None
-    at, shift = (np.array([one[nth] for one in near], float) for nth in (0, 1))
-    if len(near) < 3 or np.ptp(at) < _PIECE:
-        return float(np.median(shift)), 0.0
-    slope = float(np.clip(np.polyfit(at, shift, 1)[0], -_MOST_DRIFT, _MOST_DRIFT))
-    return float(np.median(shift - slope * at)), slope
+    places, shifts = (np.array([one[nth] for one in near], float) for nth in (0, 1))
+    if len(near) < 3 or np.ptp(places) < _PIECE:
+        return float(np.median(shifts)), 0.0
+    slope = float(np.clip(np.polyfit(places, shifts, 1)[0], -_MOST_DRIFT, _MOST_DRIFT))
+    return float(np.median(shifts - slope * places)), slope
 
 
 def _anchors(old: np.ndarray, new: np.ndarray, shift: float, slope: float) -> tuple[np.ndarray, np.ndarray]:

@@ -113,7 +113,13 @@ def _cut_frames(order: FilmOrder, part: Path) -> Iterator[float]:
                 yield from write_sound(Path(order.source), bare, order.parts, suffix)
             else:
                 yield from write_film(
-                    Path(order.source), bare, order.parts, order.rate, order.shown, crf=order.crf
+                    Path(order.source),
+                    bare,
+                    order.parts,
+                    order.rate,
+                    order.shown,
+                    crf=order.crf,
+                    shots=order.shots,
                 )
             if inside:
                 mux(bare, part, order.streams, order.chapters, suffix)

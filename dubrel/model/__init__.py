@@ -5,6 +5,7 @@ in ``dubrel.edits``; nothing here computes more than a look-up.
 """
 
 from dubrel.model.audit import Audit, AuditedCaption, Course
+from dubrel.model.cameras import Camera, Cameras, Switch
 from dubrel.model.captions import HOLDS, Caption, CaptionTrack, Look
 from dubrel.model.cuts import Cut, CutPassage, TakenOut
 from dubrel.model.framing import FrameKey, Framing
@@ -23,6 +24,8 @@ __all__ = [
     "Audit",
     "AuditedCaption",
     "Banner",
+    "Camera",
+    "Cameras",
     "Caption",
     "CaptionTrack",
     "Course",
@@ -45,6 +48,7 @@ __all__ = [
     "Speaker",
     "SpeakerPassage",
     "Survey",
+    "Switch",
     "TakenOut",
     "Term",
     "Timing",

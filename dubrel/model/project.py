@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from dubrel.model.cameras import Cameras
 from dubrel.model.captions import CaptionTrack
 from dubrel.model.cuts import Cut
 from dubrel.model.framing import Framing
@@ -133,6 +134,8 @@ class Project:
         Edits of the recording; the transcript knows nothing of them.
     framing : Framing
         Where the crop of an upright or square film lies.
+    cameras : Cameras
+        What ran beside the recording, and which of it is shown when.
     next_id : int
         The first id not yet given to a word, turn, caption, track, note or
         speaker. Ids are never used twice, not even after an undo, so it is no
@@ -153,6 +156,7 @@ class Project:
     releases: tuple[Released, ...] = ()
     cuts: tuple[Cut, ...] = ()
     framing: Framing = field(default_factory=Framing)
+    cameras: Cameras = field(default_factory=Cameras)
     next_id: int = field(default=1, compare=False)
     index: object = field(default=None, compare=False, repr=False)
 
@@ -166,8 +170,13 @@ class Project:
 
     @property
     def frame_rate(self) -> Fraction | None:
-        """Frames a second of the picture; ``None`` for sound alone or no recording."""
-        return self.media.frame_rate if self.media else None
+        """Frames a second of the picture; ``None`` for sound alone without a camera, or no recording."""
+        return (self.media.frame_rate if self.media else None) or self.cameras.frame_rate
+
+    @property
+    def has_picture(self) -> bool:
+        """Whether there is something to see: in the recording, or from a camera."""
+        return bool(self.media and self.media.has_video) or self.cameras.frame_rate is not None
 
     @property
     def shots(self) -> tuple[int, ...]:

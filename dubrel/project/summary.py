@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from dubrel.base.text import counted
-from dubrel.model import CaptionTrack, Project
+from dubrel.model import Cameras, CaptionTrack, Project
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,8 @@ class Summary:
 
 def differ(old: Project, new: Project) -> bool:
     """Whether two values say different things; where the recording lies is no difference."""
-    return replace(old, media=None) != replace(new, media=None) or _recording(old) != _recording(new)
+    others = [replace(one, media=None, cameras=Cameras()) for one in (old, new)]
+    return others[0] != others[1] or _recording(old) != _recording(new) or _cameras(old) != _cameras(new)
 
 
 def is_work(old: Project, new: Project) -> bool:
@@ -95,6 +96,7 @@ def summary(old: Project, new: Project) -> Summary:
         old.transcript.language != new.transcript.language,
         old.transcript.speakers != new.transcript.speakers,
         old.active != new.active,
+        _cameras(old) != _cameras(new),
         [_without_captions(one) for one in old.tracks] != [_without_captions(one) for one in new.tracks],
     )
     found = Summary(
@@ -133,3 +135,10 @@ def _without_captions(track: CaptionTrack) -> CaptionTrack:
 def _recording(project: Project) -> tuple[str, int] | None:
     """What of the link to a recording a user would call a change."""
     return (project.media.name, project.media.duration_ms) if project.media else None
+
+
+def _cameras(project: Project) -> tuple[object, ...]:
+    """The same of cameras."""
+    cameras = project.cameras
+    films = (one.media and (one.media.name, one.media.duration_ms) for one in cameras.all)
+    return *(replace(one, media=None) for one in cameras.all), *films, cameras.switches

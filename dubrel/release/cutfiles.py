@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from fractions import Fraction
 from pathlib import Path
 from typing import Literal
 
 from dubrel.base.errors import MediaError
+from dubrel.edits.cameras.shots import camera_shots
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.film.cutsound import SOUND_CODECS, CutPart
-from dubrel.film.order import FilmOrder
+from dubrel.film.order import FilmOrder, FilmShot
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Cut, Project
 from dubrel.project.timeline import placements
@@ -18,6 +20,7 @@ from dubrel.release.films import one_at_a_time, shown_of, streams_of
 CaptionsIn = Literal["none", "burned", "inside"]
 FILM_SUFFIXES = (".mp4", ".mkv")
 MEDIA_SUFFIXES = (*SOUND_CODECS, *FILM_SUFFIXES)
+_EXACT = 10**9
 _CHAPTERS_IN = (".mp4", ".mkv", ".m4a", ".mp3")
 
 
@@ -63,12 +66,13 @@ def cut_order(
     if not cut.passages:
         raise MediaError(f"“{cut.name}” has no passages. Put something into the cut first.")
     film = suffix in FILM_SUFFIXES
-    if film and not media.has_video:
+    if film and not project.has_picture:
         raise MediaError(f"“{media.name}” has no picture. Write the cut as sound, such as .m4a.")
     if not film and not media.has_audio:
         raise MediaError(f"“{media.name}” has no sound. Write the cut as a film, such as .mp4.")
     made = cut_project(project, cut)
     shown = one_at_a_time(shown_of(made, made.captions)) if film and captions == "burned" else ()
+    rate = project.frame_rate or Fraction(25)
     return FilmOrder(
         "cut-film" if film else "cut-sound",
         media.path,
@@ -77,6 +81,37 @@ def cut_order(
         streams=tuple(streams_of(made)) if film and captions == "inside" else (),
         chapters=tuple(chapters_of(made)) if suffix in _CHAPTERS_IN else (),
         crf=crf,
-        parts=parts_of(cut, media.frame_rate),
-        rate=media.frame_rate or Fraction(25),
+        parts=parts_of(cut, project.frame_rate),
+        rate=rate,
+        shots=tuple(film_shots(project, cut, rate)) if film else (),
     )
+
+
+def film_shots(project: Project, cut: Cut, rate: Fraction) -> Iterator[FilmShot]:
+    """Where the picture of a cut comes from; nothing where it is that of the recording throughout.
+
+    Raises
+    ------
+    MediaError
+        If the film of a camera that is shown is not there.
+    """
+    if not project.cameras.all:
+        return
+    shots = camera_shots(project, cut, rate)
+    cameras = {one.id: one for one in project.cameras.all}
+    if all(one.camera in cameras and cameras[one.camera].media is None for one in shots):
+        return
+    for shot in shots:
+        camera = cameras.get(shot.camera)
+        media = (camera.media or project.media) if camera else None
+        if camera is None or media is None:
+            continue
+        if not Path(media.path).is_file():
+            raise MediaError(
+                f"The film of “{camera.name}” is not where it was: “{media.path}”. Put it there again, or add"
+                " it from where it is now."
+            )
+        pace = 1 / Fraction(camera.rate).limit_denominator(_EXACT)
+        starts = Fraction(camera.starts_ms / 1000).limit_denominator(_EXACT)
+        start = (Fraction(shot.first) / rate - starts) * pace
+        yield FilmShot(media.path, shot.at, shot.until, start, pace)

@@ -14,6 +14,7 @@ from typing import Any
 from dubrel.model import CaptionTrack, Project, Turn
 from dubrel.store.projectjson import (
     Rows,
+    camera_row,
     caption_row,
     cut_row,
     note_row,
@@ -30,7 +31,15 @@ Recipe = list[Any]
 
 def empty_rows() -> Rows:
     """The rows of a project in which nothing is yet."""
-    return {**project_head(Project()), "turns": [], "tracks": [], "notes": [], "cuts": []}
+    return {
+        **project_head(Project()),
+        "turns": [],
+        "tracks": [],
+        "notes": [],
+        "cuts": [],
+        "cameras": [],
+        "switches": [],
+    }
 
 
 def delta(old: Project, new: Project) -> Delta:
@@ -48,6 +57,10 @@ def delta(old: Project, new: Project) -> Delta:
         found["tracks"] = [_track(old, one) for one in new.tracks]
     if old.cuts is not new.cuts:
         found["cuts"] = [cut_row(one) for one in new.cuts]
+    if old.cameras.all is not new.cameras.all:
+        found["cameras"] = [camera_row(one) for one in new.cameras.all]
+    if old.cameras.switches is not new.cameras.switches:
+        found["switches"] = [[one.ms, one.camera] for one in new.cameras.switches]
     return found
 
 

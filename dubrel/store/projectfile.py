@@ -15,7 +15,7 @@ from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.jsontext import MOST_BYTES, parse_json
 from dubrel.edits.notes import anchored
 from dubrel.media.probe import SUFFIXES, is_text
-from dubrel.model import Media, Project
+from dubrel.model import Cameras, Media, Project
 from dubrel.store.projectjson import VERSION, rows_of, to_text
 from dubrel.store.validating import project_of
 from dubrel.store.versions import carried_over, thinned, unpacked, version_names, write_versions
@@ -66,6 +66,8 @@ def save(project: Project, path: Path, earlier: Path | None = None) -> Project:
     """
     if project.media:
         project = replace(project, media=_linked_from(project.media, path.parent))
+    if any(one.media for one in project.cameras.all):
+        project = replace(project, cameras=_cameras_from(project.cameras, path.parent))
     data = to_text(project).encode()
     versions = carried_over(path, data)
     if earlier is not None:
@@ -100,6 +102,14 @@ def _linked_from(media: Media, folder: Path) -> Media:
     if media.relative and not there:
         return media
     return replace(media, relative=os.path.relpath(source.resolve() if there else source, folder.resolve()))
+
+
+def _cameras_from(cameras: Cameras, folder: Path) -> Cameras:
+    """The same of the films of cameras."""
+    linked = tuple(
+        replace(one, media=_linked_from(one.media, folder)) if one.media else one for one in cameras.all
+    )
+    return replace(cameras, all=linked) if linked != cameras.all else cameras
 
 
 def open_project(path: Path) -> Project:
@@ -195,6 +205,19 @@ def find_media(media: Media, project_path: Path | None) -> Path | None:
         candidates.append(project_path.parent / media.relative)
     candidates.append(Path(media.path))
     return next((path.resolve() for path in candidates if is_plain_recording(path)), None)
+
+
+def cameras_found(project: Project, project_path: Path | None) -> Project:
+    """The project with the films of its cameras where they are now; as they were where they are not."""
+    found = []
+    for one in project.cameras.all:
+        there = find_media(one.media, project_path) if one.media else None
+        if one.media is not None and there is not None and str(there) != one.media.path:
+            one = replace(one, media=replace(one.media, path=str(there)))
+        found.append(one)
+    if tuple(found) == project.cameras.all:
+        return project
+    return replace(project, cameras=replace(project.cameras, all=tuple(found)))
 
 
 def is_plain_recording(path: Path) -> bool:

@@ -14,9 +14,9 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
-from dubrel.model import Caption, CaptionTrack, Cut, Media, Note, Project, Speaker, Term, Turn, Word
+from dubrel.model import Camera, Caption, CaptionTrack, Cut, Media, Note, Project, Speaker, Term, Turn, Word
 
-VERSION = 8
+VERSION = 9
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
@@ -34,6 +34,8 @@ _USUAL: dict[str, Any] = {
     "releases": [],
     "cuts": [],
     "framing": [],
+    "cameras": [],
+    "switches": [],
 }
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
@@ -114,6 +116,11 @@ def cut_row(one: Cut) -> list[Any]:
     return [one.id, one.name, passages, taken, *([True] if one.clip else [])]
 
 
+def camera_row(one: Camera) -> list[Any]:
+    """One camera."""
+    return [one.id, one.name, media_json(one.media), one.starts_ms, one.rate, list(one.shows)]
+
+
 def speaker_row(one: Speaker) -> list[str]:
     """One speaker."""
     return [one.id, one.name, one.role]
@@ -177,7 +184,10 @@ def to_text(project: Project) -> str:
     )
     notes = _list(map(note_row, project.notes))
     cuts = _list(map(cut_row, project.cuts))
-    rest = f'"tracks":[{tracks}],"notes":{notes},"cuts":{cuts}'
+    cameras = _list(map(camera_row, project.cameras.all))
+    switches = _list([one.ms, one.camera] for one in project.cameras.switches)
+    seen = f'"cameras":{cameras},"switches":{switches}'
+    rest = f'"tracks":[{tracks}],"notes":{notes},"cuts":{cuts},{seen}'
     return f'{head},"turns":{turns},"words":{_columns(words)},{rest}}}'
 
 
@@ -236,6 +246,8 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
         value = {"cuts": [], **value}
     if value["version"] < 8:
         value = {"framing": [], **value}
+    if value["version"] < 9:
+        value = {"cameras": [], "switches": [], **value}
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
     if not all(isinstance(one, list) for one in (*lists, value["turns"])):

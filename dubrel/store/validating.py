@@ -9,6 +9,8 @@ from typing import Any
 from dubrel.base.text import counted, tokens
 from dubrel.base.timecode import LATEST_MS
 from dubrel.model import (
+    Camera,
+    Cameras,
     Caption,
     CaptionTrack,
     Cut,
@@ -18,6 +20,7 @@ from dubrel.model import (
     Project,
     Released,
     Speaker,
+    Switch,
     Term,
     Timing,
     Transcript,
@@ -125,6 +128,7 @@ class _Reader(Values):
             releases=self.releases(rows["releases"]),
             cuts=self.cuts(rows["cuts"]),
             framing=self.framing(rows["framing"]),
+            cameras=self.cameras(rows["cameras"], rows["switches"]),
             next_id=max(self.next_id, max(self.ids, default=0) + 1),
         )
 
@@ -338,6 +342,33 @@ class _Reader(Values):
             x, y = (round(self.number(one, 0, 100, 50.0), 2) for one in row[1:3])
             keys[ms] = FrameKey(ms, x, y, row[3] is True)
         return Framing(tuple(keys[ms] for ms in sorted(keys)))
+
+    def cameras(self, value: Any, switches: Any) -> Cameras:
+        """Cameras, and switches to those that are there, in order of time."""
+        found: dict[int, Camera] = {}
+        own = False
+        for row in self.rows(value, 6):
+            media = self.media(row[2])
+            if media is None and (row[2] is not None or own):
+                self.wrong["row"] += 1
+                continue  # there is one recording
+            own = own or media is None
+            starts = 0.0 if media is None else self.number(row[3], -LATEST_MS, LATEST_MS, 0.0)
+            rate = 1.0 if media is None else self.number(row[4], 0.9, 1.1, 1.0)
+            ids = row[5] if isinstance(row[5], list) else []
+            shows = tuple(dict.fromkeys(self.text(one, most=200) for one in ids[:1000]))
+            camera = Camera(
+                self.id(row[0]), self.text(row[1]) or "Camera", media, float(starts), float(rate), shows
+            )
+            found[camera.id] = camera
+        times: dict[int, Switch] = {}
+        for row in self.rows(switches, 2):
+            if type(row[1]) is not int or row[1] not in found:
+                self.wrong["pointer"] += 1
+                continue
+            ms = self.time(row[0])
+            times[ms] = Switch(ms, row[1])
+        return Cameras(tuple(found.values()), tuple(times[ms] for ms in sorted(times)))
 
     def notes(self, value: Any, words: dict[int, Word]) -> tuple[Note, ...]:
         """Notes; the words beside which they stand are there."""

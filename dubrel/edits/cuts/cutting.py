@@ -15,7 +15,7 @@ from dubrel.edits.cuts.captionscut import tracks_cut
 from dubrel.edits.cuts.carrying import Carried
 from dubrel.edits.cuts.trimming import WHOLE
 from dubrel.edits.notes import CHAPTER
-from dubrel.model import Banner, Cut, FrameKey, Framing, Media, Note, Project, Transcript, Turn
+from dubrel.model import Banner, Cameras, Cut, FrameKey, Framing, Media, Note, Project, Transcript, Turn
 from dubrel.model.framing import PAN_MS
 from dubrel.project.index import words_with
 from dubrel.project.timeline import Placement, RunClock, placements, runs
@@ -70,13 +70,14 @@ def placed_project(project: Project, places: Sequence[Placement]) -> Project:
     transcript = Transcript(project.transcript.language, speakers, tuple(turns))
     made = replace(
         project,
-        media=_media(project.media, places, length),
+        media=_media(_seen(project), places, length),
         transcript=transcript,
         tracks=(),
         notes=(),
         releases=(),
         cuts=(),
         framing=_framing(project.framing, places),
+        cameras=Cameras(),
         index=None,
     )
     made = tracks_cut(project, made, stretches, carried)
@@ -149,6 +150,15 @@ def _framing(framing: Framing, places: Sequence[Placement]) -> Framing:
                 at = one.placed(key.ms)
                 keys[at] = replace(key, ms=at)
     return Framing(tuple(keys[ms] for ms in sorted(keys)))
+
+
+def _seen(project: Project) -> Media | None:
+    """The recording, with the picture of the first camera where it has none of its own."""
+    media, camera = project.media, project.cameras.first
+    if media is None or media.has_video or camera is None or camera.media is None:
+        return media
+    seen = camera.media
+    return replace(media, frame_rate=seen.frame_rate, width=seen.width, height=seen.height)
 
 
 def _media(media: Media | None, places: Sequence[Placement], length: int) -> Media | None:

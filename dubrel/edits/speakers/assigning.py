@@ -10,7 +10,7 @@ from itertools import groupby
 from dubrel.base.errors import DubrelError
 from dubrel.edits.speakers.voices import add_speaker, shown_name
 from dubrel.edits.words.wording import handed, with_turns
-from dubrel.model import Project, Speaker, SpeakerPassage, Turn, Word
+from dubrel.model import Cameras, Project, Speaker, SpeakerPassage, Turn, Word
 from dubrel.project.follow import rewords
 from dubrel.project.index import index_of, turn_place
 
@@ -163,7 +163,8 @@ def merge_speakers(project: Project, gone: str, kept: str) -> Project:
         _renumbered(replace(turn, speaker=kept) if turn.speaker == gone else turn, {gone: kept, kept: kept})
         for turn in project.transcript.turns
     )
-    return _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
+    made = _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
+    return replace(made, cameras=_shown_by(made, gone, kept))
 
 
 def remove_speaker(project: Project, gone: str) -> Project:
@@ -174,7 +175,20 @@ def remove_speaker(project: Project, gone: str) -> Project:
         )
         for turn in project.transcript.turns
     )
-    return _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
+    made = _with(project, turns, [one for one in project.transcript.speakers if one.id != gone])
+    return replace(made, cameras=_shown_by(made, gone, None))
+
+
+def _shown_by(project: Project, gone: str, kept: str | None) -> Cameras:
+    """The cameras where a speaker is another one, or none."""
+    cameras = project.cameras
+    if not any(gone in one.shows for one in cameras.all):
+        return cameras
+    made = []
+    for one in cameras.all:
+        ids = [kept if each == gone else each for each in one.shows]
+        made.append(replace(one, shows=tuple(dict.fromkeys(each for each in ids if each is not None))))
+    return replace(cameras, all=tuple(made))
 
 
 def split_speaker(project: Project, speaker_id: str, others: Collection[int]) -> tuple[Project, str]:

@@ -55,7 +55,6 @@ def rendered(project: Project, cut: Cut, folder: Path) -> Iterator[Event | Media
     """
     from dubrel.media.probe import probe
 
-    has_picture = bool(project.media and project.media.has_video)
-    target = folder / f"cut{'.mkv' if has_picture else '.flac'}"
+    target = folder / f"cut{'.mkv' if project.has_picture else '.flac'}"
     yield from make_film(cut_order(project, cut, target, crf=14))
     yield replace(probe(target), fingerprint="")

@@ -10,6 +10,7 @@ from dubrel.model import (
     Audit,
     Banner,
     FrameKey,
+    Media,
     Project,
     RecognisedTurn,
     RecognisedWord,
@@ -173,6 +174,13 @@ class CropFound:
 
 
 @dataclass(frozen=True)
+class CamerasFound:
+    """Films of the event, when each begins in time of the recording (ms), and the pace of its clock."""
+
+    found: tuple[tuple[Media, float, float], ...]
+
+
+@dataclass(frozen=True)
 class SoundsFound:
     """What is heard but not said, in order of time."""
 
@@ -230,6 +238,7 @@ Event = (
     | Surveyed
     | PicturesFound
     | CropFound
+    | CamerasFound
     | SoundsFound
     | SentencesTranslated
     | SentencesWeighed

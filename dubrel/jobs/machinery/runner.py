@@ -36,6 +36,7 @@ _JOBS = {
     "shots": "dubrel.jobs.pictures:find_pictures",
     "sounds": "dubrel.jobs.soundfinding:find_sounds",
     "clips": "dubrel.jobs.cuts.clipsound:listen_for_clips",
+    "cameras": "dubrel.jobs.cuts.camerafinding:find_cameras",
     "faces": "dubrel.jobs.cuts.facefollowing:follow_faces",
     "release-clips": "dubrel.jobs.cuts.clipreleases:release_clips",
     "align": "dubrel.jobs.alignscript:align_script",

@@ -20,7 +20,7 @@ from dubrel.project.history import History, Mark
 from dubrel.project.talk import Talk, talk_of
 from dubrel.store.journal import Journal, identity
 from dubrel.store.locks import Claim, claim
-from dubrel.store.projectfile import find_media, save
+from dubrel.store.projectfile import cameras_found, find_media, save
 
 if TYPE_CHECKING:
     from dubrel.media.peaks import Peaks
@@ -259,7 +259,7 @@ class Session(QObject):
         """
         self.closing.emit()
         self._leave_file()
-        old = self.project
+        old, project = self.project, cameras_found(project, path)
         self.history = History(project)
         self.path = path
         self._claim = claim(path) if path is not None else None
@@ -300,7 +300,8 @@ class Session(QObject):
             self._leave_file(keep_journal=True)
         self._claim, self.read_only = claimed, False
         if self.project.media == present.media:
-            self.history.present = replace(self.project, media=written.media)
+            cameras = written.cameras if self.project.cameras is value.cameras else self.project.cameras
+            self.history.present = replace(self.project, media=written.media, cameras=cameras)
         unchanged = self.project.transcript is value.transcript and self.project == written
         self.history.seal()  # what is typed after a save is a step of its own
         self.path, self._saved = path, self.project if unchanged else written

@@ -1,0 +1,232 @@
+"""``dubrel cameras``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from dubrel.base.errors import DubrelError
+from dubrel.cli.common import (
+    Subcommands,
+    add_cut,
+    add_json,
+    add_quiet,
+    cut_named,
+    own,
+    read_input,
+    show,
+    warn,
+    with_media,
+)
+
+if TYPE_CHECKING:
+    from dubrel.model import Cut, Project
+    from dubrel.model.camerarules import CameraRules
+
+COMMANDS = ("cameras",)
+
+
+def add_to(commands: Subcommands) -> None:
+    """Add the command."""
+    cameras = commands.add_parser("cameras", help="several cameras brought together, and who is shown when")
+    cameras.add_argument("input", type=Path, metavar="PROJECT", help="a project or a transcript")
+    cameras.add_argument(
+        "films", type=Path, nargs="*", metavar="FILE", help="films and recorders of the event"
+    )
+    cameras.add_argument(
+        "-o",
+        "--output",
+        type=Path,
+        action="append",
+        required=True,
+        metavar="OUT",
+        help="the form follows the suffix: .dubrel .otio .otioz .edl .csv or film; more than once",
+    )
+    cameras.add_argument(
+        "--shows",
+        action="append",
+        default=[],
+        metavar="CAMERA=WHO",
+        help="whom a camera shows, names with commas between them; more than once",
+    )
+    cameras.add_argument("--sound", metavar="CAMERA", help="the camera or recorder whose sound is used")
+    cameras.add_argument("--propose", action="store_true", help="cut the picture so that it shows who speaks")
+    cameras.add_argument("--shortest", type=float, default=2.0, metavar="S", help="shortest shot (2)")
+    cameras.add_argument(
+        "--wide", type=float, default=40.0, metavar="S", help="the wide shot after so long, 0 for never (40)"
+    )
+    add_cut(cameras)
+    cameras.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
+    add_json(cameras)
+    add_quiet(cameras)
+    cameras.set_defaults(run=_cameras)
+
+
+def _cameras(args: argparse.Namespace) -> int:
+    from dubrel.base.files import try_writing
+    from dubrel.edits.cameras.gathering import sound_from
+    from dubrel.edits.cameras.proposing import with_proposal
+    from dubrel.edits.cuts.trimming import WHOLE, with_whole
+
+    rules = _rules(args)
+    for path in args.output:
+        _refuse_unknown(path)
+        try_writing(path)
+    project = with_media(read_input(args.input, args.quiet), args.media)
+    project = _gathered(project, args)
+    for text in args.shows:
+        project = _shown(project, text)
+    if args.sound:
+        project = sound_from(project, _camera_named(project, args.sound))
+    if args.cut:
+        cut = cut_named(project, args.cut)
+    else:
+        project, cut_id = with_whole(project, WHOLE)
+        cut = _cut(project, cut_id)
+    if args.propose:
+        project = with_proposal(project, cut, rules, _laughter(project))
+    for path in args.output:
+        _write(project, cut, path, args)
+    _print(project, cut, args)
+    return 0
+
+
+def _cut(project: Project, cut_id: int) -> Cut:
+    found = project.cut(cut_id)
+    assert found is not None
+    return found
+
+
+def _rules(args: argparse.Namespace) -> CameraRules:
+    from dubrel.model.camerarules import CameraRules
+
+    if not 0.2 <= args.shortest <= 600 or not (args.wide == 0 or 1 <= args.wide <= 86_400):
+        raise DubrelError("--shortest and --wide are seconds: write numbers such as 2 and 40.")
+    return CameraRules(shortest_ms=round(args.shortest * 1000), wide_ms=round(args.wide * 1000))
+
+
+def _refuse_unknown(path: Path) -> None:
+    from dubrel.formats.cutlists.register import CUT_FORMS
+    from dubrel.release.cutfiles import FILM_SUFFIXES
+
+    known = (".dubrel", *CUT_FORMS, *FILM_SUFFIXES)
+    if path.suffix.lower() not in known:
+        raise DubrelError(f"“{path}” cannot be written. Known suffixes: {', '.join(known)}.")
+
+
+def _gathered(project: Project, args: argparse.Namespace) -> Project:
+    from dubrel.edits.cameras.gathering import with_cameras
+    from dubrel.jobs.cuts.camerafinding import find_cameras
+    from dubrel.jobs.machinery.events import CamerasFound, Warning_
+
+    media = project.media
+    if media is None or not Path(media.path).is_file():
+        raise DubrelError("The recording is not there: cameras are found by its sound. Name it with --media.")
+    if not args.films:
+        if not project.cameras.all:
+            raise DubrelError("The project has no cameras. Name their films after it.")
+        return project
+    for event in find_cameras(media, args.films):
+        if isinstance(event, CamerasFound):
+            project = with_cameras(project, event.found)
+        elif isinstance(event, Warning_):
+            warn([event.message], args.quiet)
+        else:
+            show(event, args.quiet)
+    return project
+
+
+def _camera_named(project: Project, name: str) -> int:
+    from pathlib import PurePath
+
+    plain = PurePath(name).stem.casefold()
+    for one in project.cameras.all:
+        if name.casefold() == one.name.casefold() or plain == one.name.casefold():
+            return one.id
+    names = ", ".join(f"“{one.name}”" for one in project.cameras.all)
+    raise DubrelError(f"There is no camera called “{name}”. The project has {names}.")
+
+
+def _shown(project: Project, text: str) -> Project:
+    from dubrel.edits.cameras.gathering import camera_changed
+    from dubrel.edits.speakers.voices import shown_name
+
+    name, mark, people = text.rpartition("=")
+    if not mark:
+        raise DubrelError(f"“{text}” does not say whom a camera shows. Write --shows CAMERA=WHO,WHO.")
+    known = {shown_name(project, one.id).casefold(): one.id for one in project.transcript.speakers}
+    ids = []
+    for who in filter(None, (one.strip() for one in people.split(","))):
+        if who.casefold() not in known:
+            raise DubrelError(f"Nobody in the project is called “{who}”. It has {', '.join(known)}.")
+        ids.append(known[who.casefold()])
+    return camera_changed(project, _camera_named(project, name), shows=ids)
+
+
+def _laughter(project: Project) -> list[tuple[int, int]]:
+    """Laughter and applause, where the recording has been listened to."""
+    from dubrel.jobs.cuts.clipsound import heard_in
+
+    heard = heard_in(project.media)
+    return [(one.start_ms, one.end_ms) for one in heard.lively] if heard else []
+
+
+def _write(project: Project, cut: Cut, path: Path, args: argparse.Namespace) -> None:
+    from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list
+    from dubrel.jobs.filming import make_film
+    from dubrel.release.cutfiles import cut_order
+    from dubrel.store.projectfile import save
+
+    suffix = path.suffix.lower()
+    if suffix == ".dubrel":
+        with own(path):
+            save(project, path)
+    elif suffix in CUT_FORMS:
+        warn(write_cut_list(project, cut, path), args.quiet)
+    else:
+        for event in make_film(cut_order(project, cut, path)):
+            show(event, args.quiet)
+
+
+def _print(project: Project, cut: Cut, args: argparse.Namespace) -> None:
+    from dubrel.base.timecode import format_clock
+    from dubrel.edits.cameras.shots import camera_shots
+
+    rate = project.frame_rate
+    shots = camera_shots(project, cut, rate) if rate else []
+    names = {one.id: one.name for one in project.cameras.all}
+    if args.json:
+        cameras = [
+            {
+                "name": one.name,
+                "file": (one.media or replace(project.media, path="")).path if project.media else "",
+                "starts_ms": one.starts_ms,
+                "drift_ppm": round((one.rate - 1) * 1e6, 2),
+                "shows": list(one.shows),
+            }
+            for one in project.cameras.all
+        ]
+        rows = [
+            {
+                "camera": names.get(one.camera, ""),
+                "first_frame": one.first,
+                "frames": one.frames,
+                "at": one.at,
+            }
+            for one in shots
+        ]
+        value: dict[str, Any] = {
+            "cameras": cameras,
+            "shots": rows,
+            "files": [str(one) for one in args.output],
+        }
+        print(json.dumps(value, ensure_ascii=False, indent=1))
+        return
+    for one in project.cameras.all:
+        sign = "−" if one.starts_ms < 0 else ""
+        starts = f"{sign}{format_clock(abs(round(one.starts_ms)))}"
+        print(f"{one.name}\tstarts {starts}\tdrift {(one.rate - 1) * 1e6:+.1f} ppm")
+    print(f"{cut.name}: {len(shots)} shots from {len({one.camera for one in shots})} cameras")
