@@ -24,7 +24,7 @@ from dubrel.cli.common import (
 
 if TYPE_CHECKING:
     from dubrel.model import Cut, Project
-    from dubrel.model.camerarules import CameraRules
+    from dubrel.model.cameras import CameraRules
 
 COMMANDS = ("cameras",)
 
@@ -69,7 +69,6 @@ def _cameras(args: argparse.Namespace) -> int:
     from dubrel.base.files import try_writing
     from dubrel.edits.cameras.gathering import sound_from
     from dubrel.edits.cameras.proposing import with_proposal
-    from dubrel.edits.cuts.trimming import WHOLE, with_whole
 
     rules = _rules(args)
     for path in args.output:
@@ -84,8 +83,7 @@ def _cameras(args: argparse.Namespace) -> int:
     if args.cut:
         cut = cut_named(project, args.cut)
     else:
-        project, cut_id = with_whole(project, WHOLE)
-        cut = _cut(project, cut_id)
+        project, cut = _whole(project)
     if args.propose:
         project = with_proposal(project, cut, rules, _laughter(project))
     for path in args.output:
@@ -94,14 +92,21 @@ def _cameras(args: argparse.Namespace) -> int:
     return 0
 
 
-def _cut(project: Project, cut_id: int) -> Cut:
-    found = project.cut(cut_id)
-    assert found is not None
-    return found
+def _whole(project: Project) -> tuple[Project, Cut]:
+    """The project with a cut of the whole recording, made where there is none, and that cut."""
+    from dubrel.edits.cuts.trimming import WHOLE, with_whole
+
+    known = next((one for one in project.cuts if one.name == WHOLE and not one.joins), None)
+    if known is not None:
+        return project, known
+    project, cut_id = with_whole(project, WHOLE)
+    cut = project.cut(cut_id)
+    assert cut is not None
+    return project, cut
 
 
 def _rules(args: argparse.Namespace) -> CameraRules:
-    from dubrel.model.camerarules import CameraRules
+    from dubrel.model.cameras import CameraRules
 
     if not 0.2 <= args.shortest <= 600 or not (args.wide == 0 or 1 <= args.wide <= 86_400):
         raise DubrelError("--shortest and --wide are seconds: write numbers such as 2 and 40.")

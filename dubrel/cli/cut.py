@@ -101,6 +101,7 @@ def _rate(text: str | None) -> Fraction | None:
 
 def _made(project: Project, args: argparse.Namespace) -> tuple[Project, int, list[Removal]]:
     """The project with the cut that was asked for, the cut's id, and what was taken out."""
+    from dubrel.edits.cameras.switching import shown_as
     from dubrel.edits.cuts.removals import removals, without_removals
     from dubrel.edits.cuts.trimming import WHOLE, with_cut, with_whole
     from dubrel.formats.cutlists.register import read_cut_list
@@ -109,6 +110,7 @@ def _made(project: Project, args: argparse.Namespace) -> tuple[Project, int, lis
         found = read_cut_list(args.cut_list, project, _rate(args.rate))
         warn(found.said, args.quiet)
         project, cut_id = with_cut(project, args.name or found.name, found.passages)
+        project = shown_as(project, found.passages, found.switches)
     else:
         known = next((one for one in project.cuts if one.name == args.name), None)
         project, cut_id = (project, known.id) if known else with_whole(project, args.name or WHOLE)

@@ -83,18 +83,18 @@ def _picture(
 ) -> _Picture:
     import av
 
-    film = stack.enter_context(av.open(str(source)))
-    if shots and not film.streams.video:  # a recorder: its size is that of the first camera
-        path = next((one.path for one in shots if one.path), "")
-        if not path:
-            raise MediaError("No camera runs in the cut. Put a passage with a picture into it.")
-        film = stack.enter_context(av.open(path))
-    first = next(film.decode(video=0), None) if film.streams.video else None
+    with av.open(str(source)) as film:
+        seen = bool(film.streams.video)
+    path = str(source) if seen else next((one.path for one in shots if one.path), "")
+    if not path:
+        raise MediaError("The film has no picture that can be decoded. Choose another one.")
+    with av.open(path) as film:  # of a recorder: the size is that of the first camera
+        first = next(film.decode(video=0), None)
     if first is None:
         raise MediaError("The film has no picture that can be decoded. Choose another one.")
-    shape, stream = Shape(first, turns_of(first)), film.streams.video[0]
+    shape, film = Shape(first, turns_of(first)), stack.enter_context(av.open(path))
+    stream = film.streams.video[0]
     if not shots:
-        film.seek(0)
         return _Picture(stream, shape, _frames(film, shape, parts, rate))
     cameras = CameraFrames(shots, rate, (shape.width, shape.height))
     stack.callback(cameras.close)

@@ -1,4 +1,4 @@
-"""Cameras that ran beside the recording, and which of them is shown when."""
+"""Cameras that ran beside the recording, which of them is shown when, and by what rules."""
 
 from __future__ import annotations
 
@@ -111,3 +111,28 @@ class Cameras:
         """Frames a second of the first camera that has a picture of its own."""
         rates = (one.media.frame_rate for one in self.all if one.media is not None)
         return next((one for one in rates if one is not None), None)
+
+
+@dataclass(frozen=True)
+class CameraRules:
+    """Which camera is shown when.
+
+    Attributes
+    ----------
+    shortest_ms : int
+        No shot is shorter.
+    wide_ms : int
+        After so long without it the picture from afar is shown; 0 for never.
+    ahead_ms : int
+        How long before a voice the picture changes to who speaks, where a pause has the room.
+    laughter : bool
+        Whether laughter and applause show everybody.
+    quick : bool
+        Whether a quick exchange does.
+    """
+
+    shortest_ms: int = 2000
+    wide_ms: int = 40_000
+    ahead_ms: int = 200
+    laughter: bool = True
+    quick: bool = True

@@ -32,7 +32,7 @@ class CutExport:
         if cut is None:
             return
         project = replace(self.session.project, media=self.session.recording)  # where it really is
-        film = bool(project.media and project.media.has_video)
+        film = project.has_picture
         path = self.room.ask.file_to_write(f"{project.title} – {cut.name}".replace("/", "-"), film)
         if path is None:
             return
@@ -105,7 +105,8 @@ class CutExport:
 
     def open_list(self, path: Path) -> None:
         """Make a cut of what an editing program wrote of this recording."""
-        from dubrel.edits.cuts.trimming import length_of, with_cut  # late: as above
+        from dubrel.edits.cameras.switching import shown_as  # late: as above
+        from dubrel.edits.cuts.trimming import length_of, with_cut
         from dubrel.formats.cutlists.register import read_cut_list
 
         project, history = self.session.project, self.session.history
@@ -117,7 +118,7 @@ class CutExport:
         def add(now: Project) -> Project:
             now, cut_id = with_cut(now, found.name, found.passages)
             made[:] = [cut_id]
-            return now
+            return shown_as(now, found.passages, found.switches)
 
         self.session.step(add, f"Open “{path.name}”", within=history)
         self.desk.go(self.room.id)

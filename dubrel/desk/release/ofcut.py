@@ -85,8 +85,9 @@ class OfCut(QObject):
             folder = cache_folder(recording)
         except DubrelError:
             return None
-        said = repr((cut.passages, recording.frame_rate)).encode()
-        suffix = ".mkv" if recording.has_video else ".flac"
+        project = self.session.project
+        said = repr((cut.passages, project.frame_rate, project.cameras)).encode()
+        suffix = ".mkv" if project.has_picture else ".flac"
         return folder / f"cut-{hashlib.sha256(said).hexdigest()[:16]}{suffix}"
 
     def make_recording(self) -> bool:

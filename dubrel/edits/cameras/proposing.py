@@ -18,7 +18,7 @@ from dubrel.edits.cameras.shots import runs
 from dubrel.edits.cameras.switching import switches_between
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.model import Camera, Cut, Project, Switch, Word
-from dubrel.model.camerarules import CameraRules
+from dubrel.model.cameras import CameraRules
 from dubrel.project.timeline import Timeline, timeline
 
 _SILENT_STEP_MS = 1000  # where nobody speaks the picture may change so often

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.cameras.gathering import plain_switches
-from dubrel.model import Project, Switch
+from dubrel.model import CutPassage, Project, Switch
 
 
 def switched(project: Project, ms: int, camera_id: int) -> Project:
@@ -59,6 +59,15 @@ def switches_between(project: Project, start_ms: int, end_ms: int, rows: Iterabl
     if after is not None and end_ms < (project.length_ms or 0) and all(one.ms != end_ms for one in kept):
         kept.append(Switch(_frame_at(project, end_ms), after.id))
     return _with(project, [*kept, *rows])
+
+
+def shown_as(project: Project, passages: Sequence[CutPassage], rows: Iterable[Switch] | None) -> Project:
+    """The project with the switches of a cut list in place of its own, where the list plays."""
+    spans = [(one.start_ms, one.end_ms) for one in passages if one.plays != "gap"]
+    if rows is None or not spans:
+        return project
+    start, end = min(a for a, _ in spans), max(b for _, b in spans)
+    return switches_between(project, start, end, rows)
 
 
 def _frame_at(project: Project, ms: int) -> int:

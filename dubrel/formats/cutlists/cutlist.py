@@ -13,9 +13,10 @@ from typing import BinaryIO
 from dubrel.base.frametimecode import can_drop, frame_of
 from dubrel.base.text import counted
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.edits.cameras.shots import CameraShot, camera_shots
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.trimming import length_of
-from dubrel.model import Cut, CutPassage, Project, text_of_words
+from dubrel.model import Cut, CutPassage, Project, Switch, text_of_words
 from dubrel.model.cuts import Plays
 
 USUAL_RATE = Fraction(25)
@@ -105,6 +106,19 @@ class CutContent:
             lead_before = lead
         return found
 
+    @cached_property
+    def shots(self) -> list[CameraShot]:
+        """What is shown of which camera; nothing where the recording's own picture is all there is."""
+        cameras = self.project.cameras
+        if not any(one.seen and one.media for one in cameras.all):
+            return []
+        return camera_shots(self.project, self.cut, self.rate)
+
+    def shots_in(self, event: CutEvent) -> list[CameraShot]:
+        """The shots of a passage."""
+        end = event.at + event.after - event.first
+        return [one for one in self.shots if event.at <= one.at < end]
+
 
 class _Names:
     """The first words of passages."""
@@ -154,11 +168,14 @@ class CutReading:
     passages : list of CutPassage
     said : list of str
         What could not be kept, or was assumed; in sentences.
+    switches : tuple of Switch or None
+        Which camera it shows when, in time of the recording; ``None`` where it says nothing of cameras.
     """
 
     name: str
     passages: list[CutPassage]
     said: list[str] = field(default_factory=list)
+    switches: tuple[Switch, ...] | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

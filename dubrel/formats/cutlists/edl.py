@@ -3,15 +3,24 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
-from pathlib import Path
+from pathlib import Path, PurePath
 from typing import BinaryIO
 
 from dubrel.base.errors import FormatError
 from dubrel.base.frametimecode import can_drop, frame_of, nominal, timecode
 from dubrel.base.text import counted
 from dubrel.base.timecode import ms_to_frames, rate_in_words
+from dubrel.formats.cutlists.cameratracks import (
+    begins_at,
+    camera_named,
+    film_frame,
+    film_of,
+    joined_on,
+    recording_frame,
+    switches_of,
+)
 from dubrel.formats.cutlists.cutlist import (
     USUAL_RATE,
     CutContent,
@@ -23,7 +32,7 @@ from dubrel.formats.cutlists.cutlist import (
     start_frame,
 )
 from dubrel.formats.shared.common import read_text
-from dubrel.model import Project
+from dubrel.model import Camera, Project
 
 _REEL = 8  # letters that a reel has in the oldest programs that read the form
 _MOST_EVENTS = 100_000
@@ -41,7 +50,7 @@ def write(content: CutContent, file: BinaryIO) -> None:
     rate, drop = content.rate, content.drop
     lines = [f"TITLE: {_line(content.cut.name)}", f"FCM: {'DROP FRAME' if drop else 'NON-DROP FRAME'}", ""]
     reel, number = _reel(content.reel), 1
-    has_picture = bool(content.project.media and content.project.media.has_video)
+    has_picture = content.project.has_picture
     begin = content.start_frame
 
     def clock(frame: int) -> str:
@@ -54,13 +63,30 @@ def write(content: CutContent, file: BinaryIO) -> None:
         )
         for note in content.made.notes
     ]
+    reels = _reels(content)
+
+    def event(name: str, channel: str, first: int, long: int, at: int) -> str:
+        times = f"{clock(first)} {clock(first + long)} {clock(at)} {clock(at + long)}"
+        return f"{number:03d}  {name:<8} {channel:<5} C        {times}"
+
     for one in content.events:
-        for channel, first, after, at in _channels(one, has_picture):
-            source = f"{clock(begin + first)} {clock(begin + after)}"
-            record = f"{clock(at)} {clock(at + after - first)}"
-            lines.append(f"{number:03d}  {reel:<8} {channel:<5} C        {source} {record}")
+        for shot in content.shots_in(one):
+            camera = content.project.cameras.camera(shot.camera)
+            if camera is None:
+                continue
+            film = film_of(content.project, camera)
+            first = film_frame(camera, shot.first, rate, rate) + begins_at(film, rate)
+            lines.append(event(reels[shot.camera], "V", first, shot.frames, shot.at))
+            lines.append(f"* FROM CLIP NAME: {_line(film.name if film else camera.name)}")
+            lines.append(f"* SOURCE FILE: {_line(film.path if film else '')}")
             number += 1
-        lines.append(f"* FROM CLIP NAME: {_line(content.media_name)}")
+        sounds = [row for row in _channels(one, has_picture) if not (content.shots and row[0] == "V")]
+        for channel, first, after, at in sounds:
+            name = channel.removesuffix("/V") if content.shots else channel
+            lines.append(event(reel, name, begin + first, after - first, at))
+            number += 1
+        if sounds:
+            lines.append(f"* FROM CLIP NAME: {_line(content.media_name)}")
         if one.name:
             lines.append(f"* COMMENT: {_line(one.name)}")
         notes = (note for frame, note in markers if one.at <= frame < one.at + one.after - one.first)
@@ -83,6 +109,19 @@ def _channels(one: CutEvent, has_picture: bool) -> list[tuple[str, int, int, int
     return [("AA/V", *picture[1:])] if together else [picture, sound]
 
 
+def _reels(content: CutContent) -> dict[int, str]:
+    """Reels of cameras, told apart where the beginnings of their names are alike."""
+    found: dict[int, str] = {}
+    for one in content.project.cameras.all:
+        film = film_of(content.project, one)
+        name = _reel(PurePath(film.name).stem if film else one.name)
+        nth = 2
+        while name in found.values():
+            name, nth = f"{name[: _REEL - len(str(nth))]}{nth}", nth + 1
+        found[one.id] = name
+    return found
+
+
 def _reel(name: str) -> str:
     return re.sub(r"[^A-Za-z0-9_]", "", name)[:_REEL].upper() or "AX"
 
@@ -101,6 +140,13 @@ def _loses(content: CutContent) -> list[str]:
     short = len(content.cut.passages) - len(content.events)
     if short:
         found.append(f"{counted(short, 'passage is', 'passages are')} shorter than a frame and left out.")
+    unseen = {one.id for one in content.project.cameras.seen} - {one.camera for one in content.shots}
+    if content.shots:
+        found.append(
+            "An EDL has one track of pictures: it holds the cut of the picture, not all that each camera has."
+        )
+        if unseen:
+            found.append(f"{counted(len(unseen), 'camera is', 'cameras are')} not in it.")
     if content.events and content.events[-1].passage.plays == "gap":
         found.append("The cut ends with a gap, which no event of an EDL says.")
     return found
@@ -143,6 +189,7 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
     pictures = [one for one in found.lines if "V" in one.track or one.track in ("B", "BB")]
     sounds = [one for one in found.lines if one.track.startswith("A") and "V" not in one.track]
     events = sorted(pictures or sounds, key=lambda one: one.times[2])
+    events, shown = _cameras_joined(project, events, sounds, rate)
     gathered = Gathered(project, rate)
     begin = _begin(project, events, rate)
     at, dissolves, speeds, apart = events[0].times[2] if events else 0, 0, 0, 0
@@ -180,7 +227,52 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
         raise FormatError(
             f"“{path}” uses nothing of this recording, but {names}. Open the recording it is of."
         )
-    return CutReading(found.title, gathered.passages, said)
+    switches = switches_of(project, shown, rate) if project.cameras.all else None
+    return CutReading(found.title, gathered.passages, said, switches)
+
+
+def _cameras_joined(
+    project: Project, events: list[_Line], sounds: list[_Line], rate: Fraction
+) -> tuple[list[_Line], list[tuple[int, int]]]:
+    """Events of several cameras that go on as one, and from which frame of the recording which is shown."""
+    own = _begin(project, [one for one in events if _camera_of(project, one) is None], rate)
+    found, shown = list[_Line](), list[tuple[int, int]]()
+    for one in events:
+        camera = _camera_of(project, one)
+        first, at = one.times[0] - own, one.times[2]
+        if camera is not None:
+            begin = begins_at(camera.media, rate)
+            film = one.times[0] - (begin if one.times[0] >= begin else 0)
+            first = recording_frame(camera, film, rate, rate)
+        elif _foreign(project, one):
+            found.append(one)
+            continue
+        last = found[-1] if found and shown else None
+        expected = last.times[0] + at - last.times[2] - own if last and last.times[3] == at else None
+        cameras = (camera.id if camera else 0, shown[-1][1] if shown else 0)
+        if last is not None and joined_on(expected, first, cameras):
+            first = expected or 0
+            found[-1] = replace(last, times=[*last.times[:3], one.times[3]])
+        else:
+            if camera is not None:
+                first = _heard_first(sounds, at, first + own) - own
+            names = (project.media.name if project.media else "", "") if camera else (one.clip, one.file)
+            times = [first + own, first + own + one.times[3] - at, at, one.times[3]]
+            found.append(replace(one, times=times, clip=names[0], file=names[1]))
+        shown.append((first, cameras[0]))
+    return found, shown
+
+
+def _heard_first(sounds: list[_Line], at: int, first: int) -> int:
+    """The frame that is heard at a time, where it is the one that is seen, or beside it."""
+    heard = (one.times[0] + at - one.times[2] for one in sounds if one.times[2] <= at < one.times[3])
+    return next((one for one in heard if abs(one - first) <= 1), first)
+
+
+def _camera_of(project: Project, one: _Line) -> Camera | None:
+    """The camera whose film an event is of; nothing for the recording, and for what is none of its."""
+    camera = camera_named(project, one.file, one.clip)
+    return camera if camera is not None and camera.media is not None else None
 
 
 def _lines(text: str, rate: Fraction, path: Path) -> _List:

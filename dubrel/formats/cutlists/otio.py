@@ -2,32 +2,29 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any, BinaryIO
 
 from dubrel.base.errors import FormatError
-from dubrel.base.text import counted
-from dubrel.base.timecode import ms_to_frames, parse_rate
+from dubrel.base.timecode import ms_to_frames
+from dubrel.edits.cameras.shots import CameraShot, runs
+from dubrel.formats.cutlists.cameratracks import (
+    begins_at,
+    film_frame,
+    film_of,
+)
 from dubrel.formats.cutlists.cutlist import (
     CutContent,
     CutEvent,
     CutForm,
-    CutReading,
-    Gathered,
-    cross_ms_of,
-    same_source,
-    start_frame,
 )
-from dubrel.model import Project
-from dubrel.model.cuts import Plays
+from dubrel.formats.cutlists.otioreading import MS_RATE, read, read_bundle
+from dubrel.model import Camera
 
-_MS = Fraction(1000)  # sound alone is counted in milliseconds
 _COLOURS = {"Chapter": "GREEN", "Query": "YELLOW", "Clip": "PURPLE", "Picture wanted": "PINK"}
-_PLAIN = (24, 25, 30, 48, 50, 60, 1000)
 
 
 def _time(frames: float, rate: Fraction) -> Any:
@@ -42,6 +39,13 @@ def _range(first: int, frames: int, rate: Fraction) -> Any:
     return TimeRange(_time(first, rate), _time(frames, rate))
 
 
+def _range_of(first: int, count: Fraction, frames: int, rate: Fraction) -> Any:
+    """Frames from one that is counted in another rate."""
+    from opentimelineio.opentime import TimeRange
+
+    return TimeRange(_time(first, count), _time(frames, rate))
+
+
 # -- writing ---------------------------------------------------------------------------------
 
 
@@ -51,7 +55,9 @@ def timeline_of(content: CutContent) -> Any:
 
     made = schema.Timeline(name=content.cut.name)
     media = content.project.media
-    has_picture = bool(media and media.has_video)
+    has_picture = content.project.has_picture
+    if content.shots:
+        made.tracks.extend(_camera_track(content, one) for one in reversed(content.project.cameras.seen))
     if has_picture:
         made.tracks.append(_picture(content))
     if media is None or media.has_audio or not has_picture:
@@ -83,6 +89,46 @@ def _clip(content: CutContent, one: CutEvent, first: int, after: int) -> Any:
     )
 
 
+def _film_clip(content: CutContent, camera: Camera, shot: CameraShot) -> Any:
+    """Frames of a camera's film, counted in its own."""
+    from opentimelineio import schema
+
+    media = film_of(content.project, camera)
+    count = (media.frame_rate if media else None) or content.rate
+    begin = begins_at(media, count)
+    first = film_frame(camera, shot.first, content.rate, count)
+    frames = ms_to_frames(media.duration_ms, count) if media else first + shot.frames
+    reference = schema.ExternalReference(
+        Path(media.path if media else "").absolute().as_uri(), _range(begin, frames, count)
+    )
+    reference.name = media.name if media else ""
+    return schema.Clip(
+        name=camera.name,
+        media_reference=reference,
+        source_range=_range_of(begin + first, count, shot.frames, content.rate),
+    )
+
+
+def _camera_track(content: CutContent, camera: Camera) -> Any:
+    """All that a camera has of the cut, edited where the picture is; not enabled, for what is shown."""
+    from opentimelineio import schema
+
+    track = schema.Track(name=camera.name, kind=schema.TrackKind.Video)
+    length = content.project.length_ms
+    for one in content.events:
+        for shot in content.shots_in(one) if one.passage.plays != "gap" else ():
+            start, end = (float(frame * 1000 / content.rate) for frame in (shot.first, shot.after))
+            if runs(camera, length, start, end):
+                clip = _film_clip(content, camera, shot)
+                clip.enabled = False
+                track.append(clip)
+            else:
+                track.append(_gap(shot.frames, content.rate))
+        if one.passage.plays == "gap":
+            track.append(_gap(one.after - one.first, content.rate))
+    return track
+
+
 def _gap(frames: int, rate: Fraction) -> Any:
     from opentimelineio import schema
 
@@ -96,9 +142,20 @@ def _picture(content: CutContent) -> Any:
     for one in content.events:
         if one.passage.plays == "gap":
             track.append(_gap(one.after - one.first, content.rate))
-        else:
+        elif not content.shots:
             track.append(_clip(content, one, one.first, one.after))
+        for shot in content.shots_in(one):
+            track.append(_shot(content, one, shot))
     return track
+
+
+def _shot(content: CutContent, event: CutEvent, shot: CameraShot) -> Any:
+    camera = content.project.cameras.camera(shot.camera)
+    if camera is None:
+        return _gap(shot.frames, content.rate)
+    if camera.media is None:
+        return _clip(content, event, shot.first, shot.after)
+    return _film_clip(content, camera, shot)
 
 
 def _sound(content: CutContent) -> Any:
@@ -139,9 +196,7 @@ def _markers(content: CutContent) -> Iterator[Any]:
 
 def _rated(content: CutContent) -> CutContent:
     """Sound alone counts in milliseconds, which is exact."""
-    from dataclasses import replace
-
-    return content if content.project.frame_rate else replace(content, rate=_MS, drop=False)
+    return content if content.project.frame_rate else replace(content, rate=MS_RATE, drop=False)
 
 
 def write(content: CutContent, file: BinaryIO) -> None:
@@ -179,240 +234,6 @@ def write_bundle(content: CutContent, file: BinaryIO) -> None:
             raise FormatError(f"The bundle cannot be written: {error}. Write .otio instead.") from error
         with bundle.open("rb") as made:
             shutil.copyfileobj(made, file)
-
-
-# -- reading -----------------------------------------------------------------------------------
-
-
-@dataclass
-class _Piece:
-    """A part of a track: frames of the recording or nothing."""
-
-    frames: int
-    first: int | None = None  # without a start timecode
-    name: str = ""
-    cross_ms: int = 0
-
-
-def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
-    """Read a timeline of a recording.
-
-    Raises
-    ------
-    FormatError
-        If it is none, or uses nothing of the recording.
-    """
-    del rate  # a timeline says its own
-    return _read(path, project, "otio_json")
-
-
-def read_bundle(path: Path, project: Project, rate: Fraction | None) -> CutReading:
-    """Read the timeline of a bundle; see :func:`read`."""
-    del rate
-    return _read(path, project, "otioz")
-
-
-def _read(path: Path, project: Project, adapter: str) -> CutReading:
-    from opentimelineio import schema
-
-    made = _opened(path, adapter)
-    count = project.frame_rate or _MS
-    reader = _Reader(project, count)
-    tracks = list(made.tracks)
-    pictures = [one for one in tracks if one.kind == schema.TrackKind.Video and len(one)]
-    sounds = [one for one in tracks if one.kind == schema.TrackKind.Audio and len(one)]
-    if not pictures and not sounds:
-        raise FormatError(f"“{path}” has no clips. Choose a timeline with clips of this recording.")
-    leading = reader.pieces(_most_of_it(reader, pictures or sounds))
-    others = len(pictures or sounds) - 1
-    if others:
-        reader.said.append(
-            f"{counted(others, 'further track')} of the timeline"
-            f" {'was' if others == 1 else 'were'} passed over; the cut follows one."
-        )
-    under = reader.pieces(_most_of_it(reader, sounds)) if pictures and sounds else None
-    gathered = Gathered(project, count)
-    _gather(gathered, leading, under)
-    said = [*reader.said, *gathered.said()]
-    if not any(one.plays != "gap" for one in gathered.passages):
-        names = ", ".join(f"“{one}”" for one in list(gathered.others)[:3]) or "nothing"
-        raise FormatError(
-            f"“{path}” uses nothing of this recording, but {names}. Open the recording it is of."
-        )
-    return CutReading(made.name or "", gathered.passages, said)
-
-
-def _opened(path: Path, adapter: str) -> Any:
-    from opentimelineio import adapters, exceptions, schema
-
-    try:
-        found = adapters.read_from_file(str(path), adapter)
-    except (exceptions.OTIOError, ValueError, OSError, KeyError, RuntimeError) as error:
-        raise FormatError(
-            f"“{path}” is no timeline that can be read. Export it again as OpenTimelineIO."
-        ) from error
-    if isinstance(found, schema.SerializableCollection):
-        found = next((one for one in found if isinstance(one, schema.Timeline)), found)
-    if not isinstance(found, schema.Timeline):
-        raise FormatError(f"“{path}” holds no timeline. Export the sequence itself.")
-    return found
-
-
-class _Reader:
-    """Walks the tracks of a timeline."""
-
-    def __init__(self, project: Project, rate: Fraction) -> None:
-        self.project, self.rate = project, rate
-        self.begin = start_frame(project, rate)
-        self.said: list[str] = []
-
-    def _say(self, text: str) -> None:
-        if text not in self.said:
-            self.said.append(text)
-
-    def frames(self, time: Any) -> int:
-        """A time of the timeline in frames of the recording."""
-        value = Fraction(time.value).limit_denominator(10**6) / exact_rate(time.rate)
-        return math.floor(value * self.rate + Fraction(1, 2))
-
-    def pieces(self, track: Any) -> list[_Piece]:
-        """What a track plays, nested sequences opened."""
-        from opentimelineio import schema
-
-        found = list[_Piece]()
-        for child in track:
-            if isinstance(child, schema.Transition):
-                if found:
-                    found[-1].cross_ms = cross_ms_of(
-                        child.in_offset.value + child.out_offset.value, exact_rate(child.in_offset.rate)
-                    )
-                continue
-            found += self._item(child)
-        return found
-
-    def _item(self, item: Any) -> list[_Piece]:
-        from opentimelineio import schema
-
-        try:
-            trimmed = item.trimmed_range()
-        except Exception:  # noqa: BLE001 - the library raises what its C++ part does
-            self._say("A clip without a length was left out.")
-            return []
-        frames = self.frames(trimmed.duration)
-        if isinstance(item, schema.Gap) or not getattr(item, "enabled", True):
-            return [_Piece(frames)]
-        if any(isinstance(one, schema.TimeEffect) for one in item.effects):
-            self._say("Changes of speed are not kept: those clips play at the usual speed.")
-        elif len(item.effects):
-            self._say("Effects on clips are not kept.")
-        if isinstance(item, schema.Clip):
-            return [self._clip(item, trimmed, frames)]
-        if isinstance(item, schema.Stack | schema.Track):
-            return self._nested(item, trimmed, frames)
-        return [_Piece(frames, name=item.name or "another kind of item")]
-
-    def _clip(self, item: Any, trimmed: Any, frames: int) -> _Piece:
-        reference = item.media_reference
-        url = getattr(reference, "target_url", "") or getattr(reference, "target_url_base", "") or ""
-        name = getattr(reference, "name", "") or ""
-        names = [one for one in (_unquoted(url), name) if one]
-        if names and not same_source(self.project, *names):
-            return _Piece(frames, name=_unquoted(url).rpartition("/")[2] or name)
-        if not names and not same_source(self.project, item.name):
-            self._say("Clips without a reference were taken to be of this recording.")
-        first = self.frames(trimmed.start_time)
-        available = getattr(reference, "available_range", None)
-        begin = self.frames(available.start_time) if available is not None else self.begin
-        if first < begin:  # some programs count from the start of the file, whatever it says
-            begin = 0
-        return _Piece(frames, first - begin)
-
-    def _nested(self, item: Any, trimmed: Any, frames: int) -> list[_Piece]:
-        """What plays of a nested sequence in the range that is used."""
-        from opentimelineio import schema
-
-        tracks = [item] if isinstance(item, schema.Track) else [one for one in item if len(one)]
-        tracks = [one for one in tracks if isinstance(one, schema.Track)] or tracks
-        if not tracks:
-            return [_Piece(frames)]
-        inner = tracks[0]
-        pieces = self.pieces(inner) if isinstance(inner, schema.Track) else self._item(inner)
-        return _part(pieces, self.frames(trimmed.start_time), frames)
-
-
-def _part(pieces: list[_Piece], start: int, frames: int) -> list[_Piece]:
-    found, at, end = list[_Piece](), 0, start + frames
-    for one in pieces:
-        a, b = max(start, at), min(end, at + one.frames)
-        if b > a:
-            first = None if one.first is None else one.first + a - at
-            found.append(_Piece(b - a, first, one.name, one.cross_ms))
-        at += one.frames
-    if at < end:
-        found.append(_Piece(end - max(start, at)))
-    return found
-
-
-def _most_of_it(reader: _Reader, tracks: list[Any]) -> Any:
-    """The track on which most of the recording plays; of several the first."""
-    if len(tracks) == 1:
-        return tracks[0]
-    said = list(reader.said)
-    sums = [sum(one.frames for one in reader.pieces(track) if one.first is not None) for track in tracks]
-    reader.said[:] = said
-    return tracks[sums.index(max(sums))]
-
-
-def _gather(gathered: Gathered, leading: list[_Piece], under: list[_Piece] | None) -> None:
-    """Passages by the pieces of the leading track; the sound under it says what is muted, and what leads."""
-    at = 0
-    sounds = _placed(under) if under is not None else []
-    for nth, one in enumerate(leading):
-        start, end = at, at + one.frames
-        at = end
-        if one.first is None:
-            gathered.gap(one.frames, one.name)
-            continue
-        plays: Plays = "all"
-        lead, cross = 0, one.cross_ms
-        if under is not None:
-            mine = next((s for s in sounds if s[0] <= (start + end) // 2 < s[1]), None)
-            if mine is None or mine[2].first is None:
-                plays = "muted"
-            else:
-                lead = end - mine[1] if nth + 1 < len(leading) and abs(end - mine[1]) < one.frames else 0
-                cross = mine[2].cross_ms
-        gathered.add(one.first, one.first + one.frames, plays, lead, cross)
-
-
-def _placed(pieces: list[_Piece]) -> list[tuple[int, int, _Piece]]:
-    found, at = [], 0
-    for one in pieces:
-        found.append((at, at + one.frames, one))
-        at += one.frames
-    return found
-
-
-def _unquoted(url: str) -> str:
-    from urllib.parse import unquote
-
-    return unquote(url)
-
-
-def exact_rate(rate: float) -> Fraction:
-    """The exact rate that a number stands for.
-
-    Examples
-    --------
-    >>> exact_rate(29.97), exact_rate(23.976023976023978), exact_rate(25.0)
-    (Fraction(30000, 1001), Fraction(24000, 1001), Fraction(25, 1))
-    """
-    for whole in _PLAIN:
-        if abs(rate - whole) < 1e-6:
-            return Fraction(whole)
-        if abs(rate - whole * 1000 / 1001) < 2e-3:
-            return Fraction(whole * 1000, 1001)
-    return parse_rate(str(Fraction(rate).limit_denominator(1001)))
 
 
 FORM = CutForm(id="otio", label="Timeline (OpenTimelineIO)", suffix=".otio", write=write, read=read)

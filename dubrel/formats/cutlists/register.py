@@ -8,6 +8,7 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_atomically
+from dubrel.edits.cameras.shots import camera_shots
 from dubrel.formats.cutlists import edl, otio, table
 from dubrel.formats.cutlists.cutlist import CutContent, CutForm, CutReading, content
 from dubrel.model import Cut, CutPassage, Project
@@ -55,11 +56,23 @@ def write_cut_list(project: Project, cut: Cut, path: Path, rate: Fraction | None
     meant = content(project, cut, rate)
 
     def verify(written: Path) -> None:
-        if not _agrees(meant, form.read(written, project, rate).passages):
+        found = form.read(written, project, rate)
+        if not (_agrees(meant, found.passages) and _shows(meant, found)):
             raise FormatError(f"What stands in “{path.name}” is not the cut. Write another form.")
 
     write_atomically(path, lambda file: form.write(meant, file), verify)
     return form.loses(meant)
+
+
+def _shows(meant: CutContent, found: CutReading) -> bool:
+    """Whether the same cameras are shown, in a form that says which."""
+    if found.switches is None:
+        return True
+    cameras = replace(meant.project.cameras, switches=found.switches)
+    read = camera_shots(replace(meant.project, cameras=cameras), meant.cut, meant.rate)
+    return [(one.camera, one.at, one.frames) for one in read] == [
+        (one.camera, one.at, one.frames) for one in meant.shots
+    ]
 
 
 def _agrees(meant: CutContent, found: list[CutPassage]) -> bool:
@@ -99,4 +112,4 @@ def read_cut_list(path: Path, project: Project, rate: Fraction | None = None) ->
         If it is none, or none of this recording.
     """
     found = cut_form(path).read(path, project, rate)
-    return found if found.name else CutReading(path.stem, found.passages, found.said)
+    return found if found.name else replace(found, name=path.stem)

@@ -92,7 +92,8 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
 
 def _loses(content: CutContent) -> list[str]:
     dressed = sum(one.cross_ms > 0 or one.lead_frames != 0 for one in content.cut.passages[:-1])
-    return (
+    cameras = ["A table says nothing of cameras."] if content.shots else []
+    return cameras + (
         [f"A table says no cross-fades or leads: {counted(dressed, 'join')} became hard."] if dressed else []
     )
 
