@@ -20,9 +20,7 @@ from dubrel.finding.camerasync import Sync, synced
 SECONDS, CAMERAS, MOST_S, DRIFT = 3600, 10, 600, 50e-6
 
 
-def camera_of(
-    sound: np.ndarray, starts_s: float, length_s: float, ppm: float, seed: int
-) -> np.ndarray:
+def camera_of(sound: np.ndarray, starts_s: float, length_s: float, ppm: float, seed: int) -> np.ndarray:
     """What a camera in another place of the room records: its own level, echo, noise and clock."""
     noise = np.random.default_rng(seed)
     begin, end = round(starts_s * RATE), round((starts_s + length_s) * RATE)
@@ -88,7 +86,7 @@ def main() -> None:
     other = synced(sound, camera_of(hour(900, seed=3), 0.0, 900, 0, 99))
     print(f"a camera of another event: {'not taken for one' if other is None else 'TAKEN FOR ONE'}")
     print(f"worst error {max(ours):.2f} ms (wanted: 5), by level alone {max(baseline):.0f} ms")
-    report("an hour and ten cameras, against one offset by level", spent, first)
+    report("cameras", ratio=spent / first, seconds=spent, worst_ms=max(ours), by_level_ms=max(baseline))
     print(f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
 
 

@@ -35,8 +35,20 @@ def check_project(project: Project, uncaptioned: Collection[int] = ()) -> None:
         _check_track(project, track, uncaptioned)
     for cut in project.cuts:
         _check_cut(project, cut)
+    _check_cameras(project)
     _check_ids(project)
     _check_index(project)
+
+
+def _check_cameras(project: Project) -> None:
+    cameras = project.cameras
+    ids = {one.id for one in cameras.seen}
+    times = [one.ms for one in cameras.switches]
+    assert times == sorted(set(times)), "switches out of order"
+    assert all(one.camera in ids for one in cameras.switches), "a switch to a camera that shows nothing"
+    assert sum(one.media is None for one in cameras.all) <= 1, "the picture of the recording twice"
+    shown = [cameras.first.id if cameras.first else 0, *(one.camera for one in cameras.switches)]
+    assert all(a != b for a, b in zip(shown, shown[1:])), "a switch that changes nothing"
 
 
 def _check_cut(project: Project, cut: Cut) -> None:
@@ -124,6 +136,7 @@ def _check_ids(project: Project) -> None:
         one.id for track in project.tracks for one in track.captions
     ]
     ids += [note.id for note in project.notes] + [cut.id for cut in project.cuts]
+    ids += [camera.id for camera in project.cameras.all]
     assert len(ids) == len(set(ids)), "an id twice"
     assert max(ids, default=0) < project.next_id, "an id that will be given again"
     assert not project.tracks or project.track(project.active), "no track is worked on"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from fractions import Fraction
 from random import Random
 
 from conftest import spoken
@@ -12,6 +13,10 @@ from random_projects import any_style
 from dubrel.base.errors import DubrelError
 from dubrel.captions.places import named_place, settings_of
 from dubrel.edits import framing
+from dubrel.edits.cameras.gathering import camera_changed, sound_from, with_cameras, without_camera
+from dubrel.edits.cameras.proposing import with_proposal
+from dubrel.edits.cameras.shots import camera_shots
+from dubrel.edits.cameras.switching import switch_moved, switched, unswitched
 from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times
 from dubrel.edits.captions.explanations import next_end, next_lines
@@ -66,7 +71,8 @@ from dubrel.edits.words.wording import (
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.finding.elsewhere import places_in_translations, replaced_in_translations
 from dubrel.finding.words import Query, find, replaced
-from dubrel.model import Project, RecognisedWord, TakenOut, Term, Timing
+from dubrel.model import Cut, CutPassage, Media, Project, RecognisedWord, TakenOut, Term, Timing
+from dubrel.model.cameras import CameraRules
 from dubrel.model.cutrules import CutRules
 from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.tracks import with_captions
@@ -527,7 +533,72 @@ def edit_cut(project, chance):
         return project
 
 
-RETIMING = frozenset(("word_edge", "caption_times", "unscripted", "align_typed", "take_text"))
+def edit_cameras(project, chance):
+    """Cameras brought in, switched by hand and by rules, taken away."""
+    long = trimming.length_of(project)
+    if project.media is None or not long:
+        return project
+    cameras = project.cameras
+    if len(cameras.seen) < 2:
+        rows = [
+            (
+                _camera_film(chance, long, nth),
+                chance.uniform(-long, long / 2),
+                1 + chance.uniform(-1, 1) * 5e-5,
+            )
+            for nth in range(chance.randint(1, 3))
+        ]
+        return with_cameras(project, rows)
+    one, at = chance.choice(cameras.all), chance.randrange(long)
+    whole = Cut(0, "Whole", (CutPassage(0, long),))
+    cut = chance.choice([whole, *project.cuts])
+    rules = CameraRules(chance.choice((400, 2000)), chance.choice((0, 8000)), laughter=True)
+    acts = (
+        lambda: switched(project, at, one.id),
+        lambda: switched(project, at, one.id),
+        lambda: unswitched(project, at),
+        lambda: with_proposal(project, cut, rules, [(at, at + 2000)]),
+        lambda: camera_changed(
+            project, one.id, name=f"Camera {chance.randrange(9)}", shows=[any_speaker(project, chance)]
+        ),
+        lambda: without_camera(project, one.id),
+        lambda: switch_moved(project, chance.choice(cameras.switches), at) if cameras.switches else project,
+    )
+    made = chance.choice(acts)()
+    for each in (whole, *made.cuts):
+        if made.frame_rate and made.cameras.seen:
+            camera_shots(made, each, made.frame_rate)
+    return made
+
+
+def _camera_film(chance, long, nth):
+    length = chance.randint(long // 3 + 1000, 2 * long + 1000)
+    rate = chance.choice((Fraction(25), Fraction(30000, 1001)))
+    size = {"width": 640, "height": 360} if chance.random() < 0.8 else {}
+    return Media(
+        f"film {nth}.mkv",
+        f"/nowhere/film {nth}.mkv",
+        "",
+        length,
+        frame_rate=rate if size else None,
+        channels=1,
+        size=chance.randrange(1, 10**6),
+        **size,
+    )
+
+
+def take_sound(project, chance):
+    """Another camera is the sound."""
+    if not project.cameras.all:
+        return edit_cameras(project, chance)
+    try:
+        return sound_from(project, chance.choice(project.cameras.all).id)
+    except DubrelError as error:
+        assert "spoken while" in str(error)
+        return project
+
+
+RETIMING = frozenset(("take_sound", "word_edge", "caption_times", "unscripted", "align_typed", "take_text"))
 """Verbs that give words other times on purpose."""
 VERBS = (
     type_text,
@@ -577,6 +648,9 @@ VERBS = (
     hand_in_translation,
     edit_cut,
     edit_cut,
+    edit_cameras,
+    edit_cameras,
+    take_sound,
 )
 
 

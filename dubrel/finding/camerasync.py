@@ -27,6 +27,7 @@ _ANCHOR_S, _APART_S, _ANCHORS = 1.5, 4.0, 240
 _REACH_MS = 120
 _FITS_MS, _LOOSE_MS = 2.5, 12.0
 _LEAST_ANCHORS, _LEAST_SHARE = 4, 0.4
+_LINES = 4000
 
 
 @dataclass(frozen=True)
@@ -156,7 +157,7 @@ def _line(places: np.ndarray, offsets: np.ndarray) -> Sync | None:
     """The line that most places agree on; nothing where too few do."""
     if len(places) < _LEAST_ANCHORS:
         return None
-    slope, shift = _robust(places, offsets)
+    slope, shift = _agreed_line(places, offsets)
     inside = np.ones(len(places), bool)
     for limit in (_LOOSE_MS, _FITS_MS * 2, _FITS_MS):
         inside = np.abs(offsets - slope * places - shift) < limit
@@ -174,15 +175,24 @@ def _line(places: np.ndarray, offsets: np.ndarray) -> Sync | None:
     return Sync(shift, rate, spread, _jump(places, off, lambda ms: rate * ms + shift))
 
 
-def _robust(places: np.ndarray, offsets: np.ndarray) -> tuple[float, float]:
-    """Slope and shift by the median of all slopes (Theil, 1950; Sen, 1968)."""
+def _agreed_line(places: np.ndarray, offsets: np.ndarray) -> tuple[float, float]:
+    """Slope and shift on which most places lie: of lines through two of them each, the best.
+
+    A random sample of lines, counted (Fischler and Bolles, 1981).
+    """
     a, b = np.triu_indices(len(places), 1)
-    far = places[b] - places[a] > np.ptp(places) / 4
-    slopes = (offsets[b] - offsets[a])[far] / (places[b] - places[a])[far]
-    slope = float(np.median(slopes)) if len(slopes) else 0.0
-    if abs(slope) > _MOST_DRIFT * 2:
-        slope = 0.0
-    return slope, float(np.median(offsets - slope * places))
+    far = places[b] - places[a] > np.ptp(places) / 10
+    a, b = a[far], b[far]
+    if len(a) > _LINES:
+        chosen = np.random.default_rng(0).choice(len(a), _LINES, replace=False)
+        a, b = a[chosen], b[chosen]
+    slopes = (offsets[b] - offsets[a]) / (places[b] - places[a])
+    usual = np.abs(slopes) <= _MOST_DRIFT * 2
+    shifts = offsets[a][usual] - slopes[usual] * places[a][usual]
+    slopes, shifts = np.append(slopes[usual], np.zeros(len(places))), np.append(shifts, offsets)
+    off = np.abs(offsets[None, :] - slopes[:, None] * places[None, :] - shifts[:, None])
+    best = int(np.argmax((off < _FITS_MS).sum(axis=1) - off.clip(max=_FITS_MS).mean(axis=1) / _FITS_MS / 2))
+    return float(slopes[best]), float(shifts[best])
 
 
 def _jump(places: np.ndarray, off: np.ndarray, placed: Callable[[float], float]) -> float:

@@ -23,8 +23,9 @@ from dubrel.project.timeline import Timeline, timeline
 
 _SILENT_STEP_MS = 1000  # where nobody speaks the picture may change so often
 _SHOWN, _BOTH, _WIDE, _OTHER = 1.0, 0.85, 0.4, 0.0  # worth of a second of who is seen
-_ALL, _NOBODY_WIDE, _NOBODY_NEAR = 1.6, 0.5, 0.45
-_CHANGE, _SAME_OVER_JOIN = 0.7, 0.9  # what a change costs, and a jump within one camera's picture
+_ALL = 1.6
+_SILENT_WIDE, _SILENT_LAST, _SILENT_OTHER = 0.5, 0.45, 0.25  # who spoke last is shown on
+_CHANGE, _SAME_OVER_JOIN = 0.7, 2.0  # what a change costs, and a jump within one camera's picture
 _NOT_RUNNING = -1000.0
 _QUICK_MS, _QUICK_CHANGES, _QUICK_TURN_MS = 7000, 3, 3500
 _TRIES = 12
@@ -38,8 +39,8 @@ class _Pieces:
     ----------
     frames : ndarray, shape (n + 1,), int64
         The moments, in frames of the cut.
-    speakers : list of str or None
-        Who speaks in each piece.
+    speakers : list of (str or None, bool)
+        Who speaks in each piece, or spoke last, and whether it is silent.
     everybody : ndarray, shape (n,), bool
         Where the picture from afar is wished.
     joins : ndarray, shape (n + 1,), bool
@@ -47,7 +48,7 @@ class _Pieces:
     """
 
     frames: np.ndarray
-    speakers: list[str | None]
+    speakers: list[tuple[str | None, bool]]
     everybody: np.ndarray
     joins: np.ndarray
 
@@ -118,7 +119,15 @@ def _pieces(
         a, b = (int(np.searchsorted(frames, ms_to_frames(ms, rate))) for ms in (start_ms, end_ms))
         everybody[max(0, a - (frames[min(a, count)] > ms_to_frames(start_ms, rate))) : b] = True
     at_join = np.isin(frames, sorted(joins))
-    return _Pieces(frames, speakers, everybody, at_join)
+    return _Pieces(frames, _with_silence(speakers), everybody, at_join)
+
+
+def _with_silence(speakers: Sequence[str | None]) -> list[tuple[str | None, bool]]:
+    found, last = list[tuple[str | None, bool]](), None
+    for one in speakers:
+        last = one or last
+        found.append((last, one is None))
+    return found
 
 
 def _pauses(words: Sequence[Word], length_ms: int, rules: CameraRules) -> list[int]:
@@ -180,7 +189,7 @@ def _worth(project: Project, cameras: Sequence[Camera], pieces: _Pieces, clock: 
     starts = np.array([clock.source(frames_to_ms(int(one), rate)) for one in pieces.frames[:-1]])
     ends = starts + seconds * 1000
     for nth, camera in enumerate(cameras):
-        value = np.array([_value(camera, one, known) for one in codes])[who]
+        value = np.array([_value(camera, *one, known) for one in codes])[who]
         if not camera.shows:
             value = np.where(pieces.everybody, _ALL, value)
         made[nth] = value * seconds
@@ -190,9 +199,11 @@ def _worth(project: Project, cameras: Sequence[Camera], pieces: _Pieces, clock: 
     return made
 
 
-def _value(camera: Camera, who: str | None, known: set[str]) -> float:
-    if who is None:
-        return _NOBODY_NEAR if camera.shows else _NOBODY_WIDE
+def _value(camera: Camera, who: str | None, silent: bool, known: set[str]) -> float:
+    """What a second of a camera is worth while somebody speaks, or after."""
+    if silent:
+        near = _SILENT_LAST if who in camera.shows else _SILENT_OTHER
+        return near if camera.shows else _SILENT_WIDE
     if not camera.shows:
         return _WIDE if who in known else _SHOWN
     if who not in camera.shows:

@@ -46,24 +46,26 @@ def _exact(value: float) -> Fraction:
 
 
 def camera_named(project: Project, path: str, *names: str) -> Camera | None:
-    """The camera whose film is meant: by its path, or by its name where no other has that.
+    """The camera whose film is meant: by its path, by the film's name where no other has it, by its own.
 
     ``None`` for the recording itself, and for what is none of the project's.
     """
     own = project.media
     films = [one for one in project.cameras.all if one.media is not None and one.seen]
-    if path and not (own is not None and _same_path(path, own.path)):
+    if path.startswith("/") and own is not None:
+        if _same_path(path, own.path):
+            return None
         there = next((one for one in films if one.media and _same_path(path, one.media.path)), None)
         if there is not None:
             return there
-    elif path:
-        return None
     known = [_plain(own.name)] if own is not None else []
     known += [_plain(one.media.name) for one in films if one.media]
-    for name in (path, *names):
-        wanted = _plain(name)
-        if wanted and known.count(wanted) == 1:
-            return next((one for one in films if one.media and _plain(one.media.name) == wanted), None)
+    for name in map(_plain, (path, *names)):
+        if name and known.count(name) == 1:
+            return next((one for one in films if one.media and _plain(one.media.name) == name), None)
+        called = next((one for one in project.cameras.all if name and _plain(one.name) == name), None)
+        if called is not None:
+            return called if called.media is not None else None
     return None
 
 

@@ -207,6 +207,22 @@ def write(content: CutContent, file: BinaryIO) -> None:
     file.write(text.encode())
 
 
+def _name_apart(timeline: Any, content: CutContent, folder: Path) -> None:
+    """Films of cameras by the names of the cameras: in a bundle no two files have one name."""
+    named: dict[str, str] = {}
+    for one in content.project.cameras.all if content.shots else ():
+        if one.media is not None:
+            link = folder / f"{one.name.replace('/', '-')}{Path(one.media.path).suffix}"
+            link.symlink_to(one.media.path)
+            named[Path(one.media.path).absolute().as_uri()] = link.as_uri()
+    for clip in timeline.find_clips():
+        reference = clip.media_reference
+        url = getattr(reference, "target_url", "")
+        if url in named:
+            reference.target_url = named[url]
+            clip.media_reference = reference
+
+
 def write_bundle(content: CutContent, file: BinaryIO) -> None:
     """Write a timeline with the recording in one archive.
 
@@ -229,7 +245,9 @@ def write_bundle(content: CutContent, file: BinaryIO) -> None:
     with tempfile.TemporaryDirectory(prefix="dubrel-") as folder:
         bundle = Path(folder) / "cut.otioz"
         try:
-            adapters.write_to_file(timeline_of(_rated(content)), str(bundle), "otioz")
+            timeline = timeline_of(_rated(content))
+            _name_apart(timeline, content, Path(folder))
+            adapters.write_to_file(timeline, str(bundle), "otioz")
         except (exceptions.OTIOError, ValueError, OSError) as error:
             raise FormatError(f"The bundle cannot be written: {error}. Write .otio instead.") from error
         with bundle.open("rb") as made:
