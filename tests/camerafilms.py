@@ -89,3 +89,36 @@ def camera_film(
 def talk_sound(samples: np.ndarray) -> np.ndarray:
     """The talk of the tests (16 kHz) at 48 kHz, as floats."""
     return soxr.resample(samples.astype(np.float32) / 32768, 16_000, RATE)
+
+
+def people_film(
+    path: Path, recording: Path, people, seconds: float, starts_s: float = 0.0, rate: int = 10
+) -> Path:
+    """A film of drawn people with the sound of a recording; ``people`` says where each is at a time of it."""
+    from drawnfaces import HEIGHT as HIGH
+    from drawnfaces import WIDTH as WIDE
+    from drawnfaces import picture
+
+    from dubrel.media.sound import decode_blocks
+
+    sound = np.concatenate(list(decode_blocks(recording)))[: round((starts_s + seconds) * 16_000)]
+    sound = sound[round(starts_s * 16_000) :].astype(np.int16)
+    known = {}
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream("libx264", rate=rate, options={"crf": "20", "preset": "ultrafast"})
+        stream.width, stream.height, stream.pix_fmt = WIDE, HIGH, "yuv420p"
+        voice = out.add_stream("pcm_s16le", rate=16_000, layout="mono")
+        for number in range(round(seconds * rate)):
+            who = tuple((x, round(mouth)) for x, mouth in people(starts_s + number / rate))
+            if who not in known:
+                known[who] = picture(who)
+            frame = av.VideoFrame.from_ndarray(known[who], format="rgb24")
+            frame.pts, frame.time_base = number, Fraction(1, rate)
+            out.mux(stream.encode(frame))
+        out.mux(stream.encode(None))
+        for at in range(0, len(sound), 1024):
+            block = av.AudioFrame.from_ndarray(sound[None, at : at + 1024], format="s16", layout="mono")
+            block.rate, block.pts, block.time_base = 16_000, at, Fraction(1, 16_000)
+            out.mux(voice.encode(block))
+        out.mux(voice.encode(None))
+    return path

@@ -200,6 +200,7 @@ def window(qtbot):
         "list_to_open",
         "edited_file",
         "conformed_file",
+        "camera_files",
         "cut_name",
         "cut_choice",
         "clip_folder",

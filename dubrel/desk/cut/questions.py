@@ -56,6 +56,16 @@ class CutQuestions:
         )
         return Path(found) if found else None
 
+    def camera_files(self) -> list[Path]:
+        """Films and recorders of the event."""
+        from dubrel.media.probe import SUFFIXES  # late: as above
+
+        known = " ".join(f"*{one}" for one in SUFFIXES)
+        found, _ = QtWidgets.QFileDialog.getOpenFileNames(
+            self.window, "Add cameras and recorders", "", f"Films and recordings ({known});;All files (*)"
+        )
+        return [Path(one) for one in found]
+
     def conformed_file(self, proposed: Path) -> Path | None:
         """Where the project of the edited recording goes."""
         found, _ = QtWidgets.QFileDialog.getSaveFileName(

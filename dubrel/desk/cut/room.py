@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
+from dubrel.desk.cut.cameras.cameracutting import CameraCutting
 from dubrel.desk.cut.clips.clipping import Clipping
 from dubrel.desk.cut.cropping import Cropping
 from dubrel.desk.cut.editing import CutEditing
@@ -32,6 +33,8 @@ from dubrel.project.changes import Change
 from dubrel.project.timeline import timeline
 
 if TYPE_CHECKING:
+    from dubrel.desk.cut.cameras.camerapage import CameraPage
+    from dubrel.desk.cut.cameras.camerapanel import CameraPanel
     from dubrel.desk.cut.clips.clippage import ClipPage
     from dubrel.desk.cut.clips.clippanel import ClipPanel
     from dubrel.desk.cut.page import CutPage
@@ -56,6 +59,8 @@ class CutRoom(Room):
         "dubrel.desk.cut.clips.clippage",
         "dubrel.desk.cut.clips.clippanel",
         "dubrel.finding.clips.ranking",
+        "dubrel.desk.cut.cameras.camerapage",
+        "dubrel.edits.cameras.proposing",
     )
 
     def __init__(self, desk: Desk, speech: SpeechLayer, meanings: Meanings) -> None:
@@ -72,6 +77,8 @@ class CutRoom(Room):
         self._reading = CutReading()
         self._looked: tuple[int, tuple[int, int]] | None = None  # a join, and where one stood then
         self.clips = Clipping(self, meanings)
+        self.cameras = CameraCutting(self, self.clips.close)
+        self.clips.leave_others = lambda: self.cameras.set_on(False)
         self.cropping = Cropping(desk, lambda: self.clips.shown if self.clips.on else None)
         self._layer = CutLayer(speech, self._on_strip, self._offered, self._drag, self._dropped)
         self.session.opened.connect(self._opened)
@@ -82,8 +89,10 @@ class CutRoom(Room):
     # -- parts -----------------------------------------------------------------------------
 
     @property
-    def page(self) -> CutPage | ClipPage:
-        """The cut, or clips."""
+    def page(self) -> CutPage | ClipPage | CameraPage:
+        """The cut, clips, or cameras."""
+        if self.cameras.on:
+            return self.cameras.page
         return self.clips.page if self.clips.on else self.cut_page
 
     @property
@@ -105,13 +114,15 @@ class CutRoom(Room):
         return self._page
 
     @property
-    def panel(self) -> CutPanel | ClipPanel:
-        """Figures, and the join where one stands; or what is known of a clip."""
+    def panel(self) -> CutPanel | ClipPanel | CameraPanel:
+        """Figures, and the join where one stands; or what is known of a clip or a camera."""
+        if self.cameras.on:
+            return self.cameras.panel
         return self.clips.panel if self.clips.on else self._cut_panel()
 
     def other_pages(self) -> list[Callable[[], QWidget]]:
-        """Clips take the place of the cut."""
-        return [lambda: self.clips.page]
+        """Clips and cameras take the place of the cut."""
+        return [lambda: self.clips.page, lambda: self.cameras.page]
 
     def _cut_panel(self) -> CutPanel:
         if self._panel is None:
@@ -156,7 +167,7 @@ class CutRoom(Room):
         return self.clips.shown if self.clips.on else self.cut
 
     def _offered(self) -> list:
-        return [] if self.clips.on else self.ticked()
+        return [] if self.elsewhere else self.ticked()
 
     def _drag(self, place: int, edge: str, ms: int) -> None:
         """Move an edge; of a clip that is only proposed there is none yet."""
@@ -168,11 +179,19 @@ class CutRoom(Room):
 
     def _dropped(self, place: int, edge: str) -> None:
         """An edge that was moved stays; where the cut is shown, its join is played."""
-        if not self.clips.on:
+        if not self.elsewhere:
             self.editing.dropped(place, edge)
 
+    @property
+    def elsewhere(self) -> bool:
+        """Whether clips or cameras take the place of the cut."""
+        return self.clips.on or self.cameras.on
+
     def enter(self) -> None:
-        """Read the cut, and look for what could go; or for clips."""
+        """Read the cut, and look for what could go; or for clips, or at the cameras."""
+        if self.cameras.on:
+            self.cameras.refresh()
+            return
         if self.clips.on:
             self.clips.refresh()
             self.clips.finding.look()
@@ -212,6 +231,8 @@ class CutRoom(Room):
             if again:
                 self.clips.finding.look()
             return
+        if self.cameras.on:
+            return
         self.refresh()
         if again:
             self.proposing.look()
@@ -219,7 +240,7 @@ class CutRoom(Room):
 
     def _proposed(self) -> None:
         """Other things are proposed."""
-        if self.desk.room == self.id and not self.clips.on:
+        if self.desk.room == self.id and not self.elsewhere:
             self.refresh()
             self.desk.marked.emit()
         self.desk.counted.emit()
@@ -275,7 +296,9 @@ class CutRoom(Room):
     def choose(self, cut_id: int) -> None:
         """Show another cut."""
         self.cut_id = cut_id
-        if not self.clips.on:
+        if self.cameras.on:
+            self.cameras.refresh()
+        elif not self.clips.on:
             self.refresh()
         self.desk.marked.emit()
 
@@ -287,6 +310,9 @@ class CutRoom(Room):
         if cut is not None and cut.joins:
             saved = length_of(self.session.project) - cut.length_ms
             parts = [f"{counted(cut.joins, 'join')}, −{format_length(max(0, saved))}"]
+        cameras = self.session.project.cameras
+        if not parts and len(cameras.seen) > 1:
+            parts = [counted(len(cameras.switches) + 1, "shot")]
         return ToDo(parts[0], 1.0) if parts else ToDo()
 
     # -- commands -----------------------------------------------------------------------------
@@ -330,14 +356,19 @@ class CutRoom(Room):
             Command("delete_cut", "Delete the cut", "", edit.delete, self._no_cut),
             *self.clips.commands(),
             *self.cropping.commands(),
+            *self.cameras.commands(),
             Command("keep_cut_rules", "Keep the rules of cutting under a name", "", edit.keep_rules),
             Command("cut_rules", "Choose rules of cutting", "", edit.choose_rules),
         ]
 
     def _not_here(self) -> str:
-        if self.clips.on and self.desk.room == self.id:
-            return "Clips are shown. Go back to the cut first."
+        if self.elsewhere and self.desk.room == self.id:
+            return self._shown_instead()
         return "" if self.desk.room == self.id else "Go to Cut first."
+
+    def _shown_instead(self) -> str:
+        what = "Cameras are" if self.cameras.on else "Clips are"
+        return f"{what} shown. Go back to the cut first."
 
     def _nothing(self) -> str:
         return "" if length_of(self.session.project) else "There is no recording to cut. Open one first."
@@ -347,8 +378,8 @@ class CutRoom(Room):
 
     def look(self, step: int) -> None:
         """Go to the next join, or the one before, and play two seconds around it."""
-        if self.clips.on:
-            self.desk.say("Clips are shown. Go back to the cut first.")
+        if self.elsewhere:
+            self.desk.say(self._shown_instead())
             return
         if self.cut is None or not self.cut.joins:
             self.desk.say("There is no join yet. Take something out first.")

@@ -56,6 +56,7 @@ class Clipping:
         self.room, self.desk, self.session = room, room.desk, room.session
         self.finding = ClipFinding(room.desk, meanings)
         self.on = False
+        self.leave_others: Callable[[], object] = lambda: None  # before clips take their place
         self._page: ClipPage | None = None
         self._panel: ClipPanel | None = None
         self._wanted, self._filling = 0, False
@@ -115,9 +116,14 @@ class Clipping:
 
     # -- shown -------------------------------------------------------------------------------
 
+    def close(self) -> None:
+        """Show them no longer."""
+        self.on = self.finding.on = False
+
     def open(self) -> None:
         """Show clips, or the cut again."""
         self.on = not (self.on and self.desk.room == self.room.id)
+        self.leave_others()
         self.finding.on = self.on
         self.room.hints = HINTS if self.on else type(self.room).hints
         self.desk.go(self.room.id)

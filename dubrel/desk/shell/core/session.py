@@ -401,9 +401,22 @@ class Session(QObject):
             self.peaks = Peaks.load(peaks_path(recording))
             self.sound_ready.emit()
 
+    def _follow_recording(self, before: Media | None, now: Media | None) -> None:
+        """Play the recording that the project has now, where a step or an undo gave it another one."""
+        if before is None or now is None or before.path == now.path or self.media_path is None:
+            return
+        path = find_media(now, self.path)
+        if path is None or path == self.media_path:
+            return
+        self.media_path, self.peaks = path, None
+        self._seen, self.is_another = None, False
+        self._check.begin(now, path)
+        QTimer.singleShot(0, self.load_peaks)
+
     def _tell(self, old: Project) -> None:
         new = self.project
         if old is not new:
+            self._follow_recording(old.media, new.media)
             if not self.read_only:
                 self._journal.offer(new)
             self.changed.emit(change_between(old, new))

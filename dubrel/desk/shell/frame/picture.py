@@ -54,6 +54,7 @@ class Picture(QWidget):
         self._pulled: tuple[QPointF, tuple[float, float]] | None = None  # from where, and where it lay
         self._framed: tuple[float, float] | None = None
         self._frame: QImage | None = None
+        self._camera: QImage | None = None  # of another camera, in place of the recording's picture
         self._shown: tuple[object, ...] | None = None
         self._trace: tuple[object, QImage] | None = None  # what it was drawn from, and the picture
         self._grip: tuple[int, QPointF] | None = None  # the caption, and where in it the pointer is
@@ -89,9 +90,15 @@ class Picture(QWidget):
             self._frame = image
             self.update()
 
+    def show_camera(self, image: QImage | None) -> None:
+        """Show what another camera shows, or with nothing the recording's own picture again."""
+        if image is not None or self._camera is not None:
+            self._camera = image
+            self.update()
+
     def clear(self) -> None:
         """Forget the last frame."""
-        self._frame = None
+        self._frame = self._camera = None
         self.update()
 
     def refresh(self) -> None:
@@ -120,17 +127,15 @@ class Picture(QWidget):
     def area(self) -> QRectF:
         """Where the picture itself is, without what is left free beside it."""
         media, whole = self.session.project.media, QRectF(self.rect())
-        if media is None or not media.has_video:
-            return whole
-        size = QSizeF(media.width, media.height)
-        size.scale(whole.size(), Qt.AspectRatioMode.KeepAspectRatio)
-        return QRectF(QPointF((whole.width() - size.width()) / 2, (whole.height() - size.height()) / 2), size)
+        if media is not None and media.has_video:
+            return _middle_of(whole, QSizeF(media.width, media.height))
+        return _middle_of(whole, QSizeF(self._camera.size())) if self._camera is not None else whole
 
     @property
     def part(self) -> QRectF:
         """What is shown of the picture: all of it, or where the crop lies."""
         area, media = self.area, self.session.project.media
-        if self.shape is None or media is None or not media.has_video:
+        if self.shape is None or media is None or not (media.has_video or self._camera is not None):
             return area
         wide = min(area.width(), area.height() * float(self.shape))
         high = min(area.height(), area.width() / float(self.shape))
@@ -150,7 +155,10 @@ class Picture(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         media = self.session.project.media
-        if media is not None and media.has_video:
+        if self._camera is not None:
+            painter.fillRect(self.rect(), QColor("#0C0C0B"))
+            painter.drawImage(_middle_of(self.area, QSizeF(self._camera.size())), self._camera)
+        elif media is not None and media.has_video:
             painter.fillRect(self.rect(), QColor("#0C0C0B"))
             if self._frame is not None:
                 painter.drawImage(self.area, self._frame)
@@ -321,6 +329,16 @@ class Picture(QWidget):
         if grip is not None and dragged is not None:
             self.caption_moved.emit(grip[0], *dragged)
         self.update()
+
+
+def _middle_of(area: QRectF, size: QSizeF) -> QRectF:
+    """Where something of a shape stands in the middle of an area, as large as it can."""
+    size.scale(area.size(), Qt.AspectRatioMode.KeepAspectRatio)
+    left, top = (
+        area.left() + (area.width() - size.width()) / 2,
+        area.top() + (area.height() - size.height()) / 2,
+    )
+    return QRectF(QPointF(left, top), size)
 
 
 def _within(value: float, edge: float) -> float:

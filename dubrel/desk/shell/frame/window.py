@@ -431,6 +431,9 @@ class MainWindow(QMainWindow):
         if path is not None and (path != self._source or _is_other(change.old.media, project.media)):
             self._source = path
             self.player.set_source(path)
+            self.booth.picture.clear()
+            if project.media is not None and project.media.has_video:
+                QTimer.singleShot(0, self.booth.show_video)
         self.show_counts()
 
     # -- Qt -------------------------------------------------------------------

@@ -1,0 +1,1 @@
+"""Several cameras in Cut: all of them at the playhead, and which is shown when."""

@@ -1,0 +1,444 @@
+"""What is done with cameras: brought in, shown by key, cut by rules; and what the booth shows of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Protocol
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.desk.cut.cameras.camerashowing import CameraShowing, people_of
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.session import Session
+from dubrel.model import Camera, Cut, CutPassage, Project, Switch
+from dubrel.model.cameras import CameraRules
+from dubrel.project.changes import Change
+
+if TYPE_CHECKING:
+    from dubrel.desk.cut.cameras.camerapage import CameraPage
+    from dubrel.desk.cut.cameras.camerapanel import CameraPanel
+    from dubrel.jobs.machinery.events import Event
+
+HINTS = (
+    ("cut_picture", "cut the picture"),
+    ("forget_switch", "forget a switch"),
+    ("play", "play"),
+    ("undo", "undo"),
+)
+_MOST_KEYS = 9
+_OF_THE_RECORDING = (
+    "read",
+    "transcribe",
+    "live",
+    "align",
+    "survey",
+    "speakers",
+    "shots",
+    "sounds",
+    "clips",
+    "faces",
+    "cameras",
+    "audit",
+    "compare",
+)
+"""Jobs whose results are times of the recording that they began with."""
+
+
+class CamerasIn(Protocol):
+    """What the view of cameras knows of the pass in which it stands."""
+
+    id: str
+    desk: Desk
+    session: Session
+    ask: Any
+    hints: tuple[tuple[str, str], ...]
+
+    @property
+    def cut(self) -> Cut | None:
+        """The cut that is shown."""
+
+
+class CameraCutting:
+    """The view of cameras in Cut.
+
+    Parameters
+    ----------
+    room : CamerasIn
+    leave_others : callable
+        Called before cameras take the place of what else is shown.
+    """
+
+    def __init__(self, room: CamerasIn, leave_others: Callable[[], object]) -> None:
+        self.room, self.desk, self.session = room, room.desk, room.session
+        self._leave_others = leave_others
+        self.on = False
+        self.rules = CameraRules()
+        self._page: CameraPage | None = None
+        self._panel: CameraPanel | None = None
+        self._chosen = 0
+        self._proposing = Background(self.desk, until=self.session.opened, newest=True)
+        self.session.opened.connect(self._opened)
+        self.session.changed.connect(self._changed)
+        self.showing = CameraShowing(self.desk, self._page_shown)
+        self.desk.player.moved.connect(self.showing.show)
+
+    # -- parts -------------------------------------------------------------------------------
+
+    @property
+    def page(self) -> CameraPage:
+        """Rules, pictures and lanes."""
+        if self._page is None:
+            from dubrel.desk.cut.cameras.camerapage import CameraPage  # late: the window opens without it
+
+            made = self._page = CameraPage(self.desk, self.rules)
+            made.rules_changed.connect(self._set_rules)
+            made.wanted.connect(lambda name: self.desk.commands.run(name))
+            made.camera_wanted.connect(self.show_camera)
+            made.monitors.chosen.connect(self._show)
+            made.lanes.seek_wanted.connect(self.desk.player.seek)
+            made.lanes.camera_chosen.connect(self._choose)
+            made.lanes.switch_moved.connect(self._drag)
+            made.lanes.switch_dropped.connect(self.session.history.seal)
+        return self._page
+
+    @property
+    def panel(self) -> CameraPanel:
+        """The camera that is chosen."""
+        if self._panel is None:
+            from dubrel.desk.cut.cameras.camerapanel import CameraPanel  # late: as above
+
+            self._panel = CameraPanel()
+            self._panel.wanted.connect(lambda name: self.desk.commands.run(name))
+            self._panel.shows_changed.connect(self._set_shows)
+            self._show_chosen()
+        return self._panel
+
+    @property
+    def chosen(self) -> Camera | None:
+        """The camera that the booth tells of."""
+        cameras = self.session.project.cameras
+        return cameras.camera(self._chosen) or next(iter(cameras.all), None)
+
+    # -- shown -------------------------------------------------------------------------------
+
+    def open(self) -> None:
+        """Show cameras, or the cut again."""
+        on = not (self.on and self.desk.room == self.room.id)
+        if on:
+            self._leave_others()
+        self.set_on(on)
+        self.desk.go(self.room.id)
+        if on:
+            self.page.setFocus()
+            self.refresh()
+
+    def set_on(self, on: bool) -> None:
+        """Whether cameras are what Cut shows."""
+        self.on = on
+        self.room.hints = HINTS if on else type(self.room).hints
+        if not on:
+            self.showing.show(self.desk.player.position)
+
+    def _opened(self) -> None:
+        self.set_on(False)
+        self._chosen = 0
+        if self._page is not None:
+            self._page.monitors.forget()
+
+    def _changed(self, change: Change) -> None:
+        cameras = change.old.cameras is not change.new.cameras or change.old.media is not change.new.media
+        if cameras:
+            self.showing.show(self.desk.player.position)
+        if self.on and (cameras or change.speakers or change.old.cuts is not change.new.cuts):
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show cameras and switches as they are."""
+        if not self.on or self.desk.room != self.room.id:
+            return
+        project, cut = self.session.project, self.room.cut
+        self.page.show_state(self._why_empty(), self._state(), cameras=len(project.cameras.seen))
+        self.page.lanes.show_cameras(project.cameras, project.length_ms or 0, cut, self._chosen_id())
+        self._show_chosen()
+        self.showing.show(self.desk.player.position)
+
+    def _why_empty(self) -> str:
+        if reason := self.desk.without_recording():
+            return reason
+        return (
+            "No other camera yet. Add films and recorders of the same event: their sound says when they ran."
+        )
+
+    def _state(self) -> str:
+        cameras = self.session.project.cameras
+        if len(cameras.seen) < 2:
+            return ""
+        shots = len(cameras.switches) + 1
+        return f"{counted(shots, 'shot')}, {counted(len(cameras.seen), 'camera')}"
+
+    def _chosen_id(self) -> int:
+        return self.chosen.id if self.chosen is not None else 0
+
+    def _page_shown(self) -> CameraPage | None:
+        return self._page if self.on and self.desk.room == self.room.id else None
+
+    def _show_chosen(self) -> None:
+        if self._panel is not None:
+            self._panel.show_camera(self.chosen, people_of(self.session.project))
+
+    # -- commands -----------------------------------------------------------------------------
+
+    def commands(self) -> list[Command]:
+        """What can be done with cameras."""
+        there, two = self._no_cameras, self._no_two
+        own = first(there, self._no_film)
+        return [
+            Command(
+                "cameras", "Show the cameras, or the cut again", "Ctrl+Alt+Shift+K", self.open, self._nothing
+            ),
+            Command("add_cameras", "Add cameras and recorders of the event", "", self.add, self._no_sound),
+            Command("cut_picture", "Cut the picture so that it shows who speaks", "", self.propose, two),
+            *(
+                Command(
+                    f"camera_{number}",
+                    f"Show camera {number} from here on",
+                    "",
+                    partial(self.show_camera, number),
+                    partial(self._no_number, number),
+                )
+                for number in range(1, _MOST_KEYS + 1)
+            ),
+            Command(
+                "forget_switch", "Forget the last switch of the camera", "", self.forget, self._no_switch
+            ),
+            Command(
+                "switch_earlier",
+                "Switch the camera a frame earlier",
+                "",
+                partial(self.nudge, -1),
+                self._no_switch,
+            ),
+            Command(
+                "switch_later", "Switch the camera a frame later", "", partial(self.nudge, 1), self._no_switch
+            ),
+            Command("next_camera", "Choose the next camera", "", self.choose_next, there),
+            Command("rename_camera", "Rename the camera", "", self.rename, there),
+            Command("remove_camera", "Remove the camera", "", self.remove, own),
+            Command("camera_earlier", "Place the camera a frame earlier", "", partial(self.place, -1), own),
+            Command("camera_later", "Place the camera a frame later", "", partial(self.place, 1), own),
+            Command("take_sound", "Take the sound of the camera for the recording", "", self.take_sound, own),
+        ]
+
+    def _nothing(self) -> str:
+        return "" if self.session.project.length_ms else "There is no recording. Open one first."
+
+    def _no_sound(self) -> str:
+        return self.desk.without_recording() or self.desk.without_sound()
+
+    def _no_cameras(self) -> str:
+        there = bool(self.session.project.cameras.all)
+        return "" if there else "There is no other camera yet. Add one first."
+
+    def _no_two(self) -> str:
+        there = len(self.session.project.cameras.seen) > 1
+        return "" if there else "There is no other camera yet. Add one first."
+
+    def _no_number(self, number: int) -> str:
+        there = len(self.session.project.cameras.seen) >= number
+        return self._no_two() or ("" if there else f"There is no camera {number}. Choose another one.")
+
+    def _no_film(self) -> str:
+        chosen = self.chosen
+        film = chosen is not None and chosen.media is not None
+        return "" if film else "That is the picture of the recording itself. Choose another camera."
+
+    def _no_switch(self) -> str:
+        there = any(one.ms <= self.desk.player.position for one in self.session.project.cameras.switches)
+        return self._no_cameras() or ("" if there else "No other camera is shown up to here. Show one first.")
+
+    def add(self) -> None:
+        """Ask for films and recorders, and find out when they ran."""
+        if self.desk.jobs.runs("cameras"):
+            raise DubrelError("Cameras are being added already. Wait until that is done, or cancel it first.")
+        history = self.session.history
+        paths = self.room.ask.camera_files()
+        if not paths or self.session.history is not history:
+            return
+        if not self.on:
+            self.open()
+        self.bring(paths)
+
+    def bring(self, paths: list[Path]) -> None:
+        """Find out when films and recorders ran, and take them in."""
+        found: list[Event] = []
+
+        def ended(whole: bool) -> None:
+            if whole and found:
+                self._take(found[-1])
+
+        self.desk.jobs.start_on_recording("cameras", paths, take=found.append, ended=ended)
+
+    def _take(self, event: Event) -> None:
+        from dubrel.edits.cameras.gathering import with_cameras  # late: arrays
+        from dubrel.jobs.machinery.events import CamerasFound
+
+        if not isinstance(event, CamerasFound):
+            return
+        self.session.step(lambda now: with_cameras(now, event.found), "Add cameras")
+        many = counted(len(event.found), "file")
+        self.desk.say(
+            f"{many} found by the sound and put in its place. Say in the booth whom each camera shows."
+        )
+
+    def propose(self) -> None:
+        """Cut the picture by the rules, for the cut that is shown or for all of the recording."""
+        from dubrel.edits.cameras.proposing import with_proposal  # late: arrays
+
+        project, rules = self.session.project, self.rules
+        cut = self.room.cut or Cut(0, "", (CutPassage(0, project.length_ms or 0),))
+        laughter = self._laughter()
+
+        def take(made: Project) -> None:
+            if self.session.project is not project:
+                self.propose()  # something arrived meanwhile
+                return
+            self.session.apply(made, "Cut the picture", base=project)
+            shots = counted(len(made.cameras.switches) + 1, "shot")
+            nobody = not any(one.shows for one in made.cameras.seen)
+            hint = " Say in the booth whom each camera shows, and it can show who speaks." if nobody else ""
+            self.desk.say(f"The picture is cut: {shots}. Ctrl+Z undoes it.{hint}")
+
+        self._proposing.ask(lambda: with_proposal(project, cut, rules, laughter), take, self._failed)
+
+    def _failed(self, error: Exception) -> None:
+        if not isinstance(error, DubrelError):
+            raise error
+        self.desk.say(str(error))
+
+    def _laughter(self) -> list[tuple[int, int]]:
+        from dubrel.jobs.cuts.clipsound import heard_in  # late: arrays
+
+        heard = heard_in(self.session.recording) if self.session.has_recording else None
+        return [(one.start_ms, one.end_ms) for one in heard.lively] if heard else []
+
+    def show_camera(self, number: int) -> None:
+        """Show a camera by its number from the playhead on."""
+        reason = self._no_number(number)
+        if reason:
+            self.desk.say(reason)
+            return
+        self._show(self.session.project.cameras.seen[number - 1].id)
+
+    def _show(self, camera_id: int) -> None:
+        from dubrel.edits.cameras.switching import switched  # late: arrays
+
+        camera = self.session.project.cameras.camera(camera_id)
+        if camera is None:
+            return
+        self._chosen = camera_id
+        ms = self.desk.player.position
+        self.session.step(lambda now: switched(now, ms, camera_id), f"Show “{camera.name}”")
+        self.refresh()
+
+    def forget(self) -> None:
+        """Take the last switch at or before the playhead away."""
+        from dubrel.edits.cameras.switching import unswitched  # late: arrays
+
+        ms = self.desk.player.position
+        self.session.step(lambda now: unswitched(now, ms), "Forget a switch")
+
+    def nudge(self, frames: int) -> None:
+        """Move the last switch at or before the playhead by a frame."""
+        from dubrel.edits.cameras.switching import switch_at  # late: arrays
+
+        project = self.session.project
+        switch = switch_at(project, self.desk.player.position)
+        if switch is not None and project.frame_rate is not None:
+            frame = ms_to_frames(switch.ms, project.frame_rate) + frames
+            self._drag(switch, frames_to_ms(max(0, frame), project.frame_rate))
+
+    def _drag(self, switch: Switch, ms: int) -> None:
+        from dubrel.edits.cameras.switching import switch_moved  # late: arrays
+
+        rows = self.session.project.cameras.switches
+        key = f"switch-{switch.camera}-{rows.index(switch)}" if switch in rows else None
+        self.session.step(lambda now: switch_moved(now, switch, ms), "Move a switch", key=key)
+
+    # -- one camera ----------------------------------------------------------------------------
+
+    def _choose(self, camera_id: int) -> None:
+        self._chosen = camera_id
+        self.refresh()
+
+    def choose_next(self) -> None:
+        """Tell of the next camera in the booth."""
+        ids = [one.id for one in self.session.project.cameras.all]
+        now = self._chosen_id()
+        self._choose(ids[(ids.index(now) + 1) % len(ids)] if now in ids else ids[0])
+
+    def _set_rules(self, rules: CameraRules) -> None:
+        self.rules = rules
+
+    def _set_shows(self, people: list[str]) -> None:
+        from dubrel.edits.cameras.gathering import camera_changed  # late: arrays
+
+        chosen = self._chosen_id()
+        self.session.step(lambda now: camera_changed(now, chosen, shows=people), "Say whom a camera shows")
+
+    def rename(self) -> None:
+        """Ask for another name."""
+        from dubrel.edits.cameras.gathering import camera_changed  # late: arrays
+
+        chosen, history = self.chosen, self.session.history
+        if chosen is None:
+            return
+        name = self.room.ask.cut_name("Rename the camera", chosen.name)
+        if name is not None:
+            self.session.step(
+                lambda now: camera_changed(now, chosen.id, name=name), "Rename a camera", within=history
+            )
+
+    def remove(self) -> None:
+        """Take the camera away; its film stays where it is."""
+        from dubrel.edits.cameras.gathering import without_camera  # late: arrays
+
+        chosen = self.chosen
+        if chosen is not None:
+            self.session.step(lambda now: without_camera(now, chosen.id), f"Remove “{chosen.name}”")
+
+    def place(self, frames: int) -> None:
+        """Place the camera a frame earlier or later than its sound says."""
+        from dubrel.edits.cameras.gathering import camera_changed  # late: arrays
+
+        chosen, rate = self.chosen, self.session.project.frame_rate
+        if chosen is None or rate is None:
+            return
+        starts = chosen.starts_ms + frames * float(1000 / rate)
+        self.session.step(
+            lambda now: camera_changed(now, chosen.id, starts_ms=starts),
+            "Place a camera",
+            key=f"camera-{chosen.id}",
+        )
+
+    def take_sound(self) -> None:
+        """Make the sound of the camera the recording; the one of before is a camera then."""
+        from dubrel.edits.cameras.gathering import sound_from  # late: arrays
+
+        chosen = self.chosen
+        if chosen is None or chosen.media is None:
+            return
+        if self.desk.jobs.runs(*_OF_THE_RECORDING):
+            raise DubrelError(
+                "The recording is still being worked on. Wait until that is done, or cancel it."
+            )
+        if not Path(chosen.media.path).is_file():
+            raise DubrelError(f"The film of “{chosen.name}” is not where it was. Put it there again first.")
+        project = self.session.project
+        made = sound_from(project, chosen.id)
+        self.session.apply(made, f"Take the sound of “{chosen.name}”", base=project)
+        self.desk.say(f"“{chosen.name}” is the sound now. Words and captions keep their moments.")
