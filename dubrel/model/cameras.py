@@ -107,6 +107,11 @@ class Cameras:
         return next((one for one in self.all if one.seen), None)
 
     @property
+    def shots(self) -> int:
+        """How many shots the switches make of the whole recording."""
+        return len(self.switches) + (not self.switches or self.switches[0].ms > 0)
+
+    @property
     def frame_rate(self) -> Fraction | None:
         """Frames a second of the first camera that has a picture of its own."""
         rates = (one.media.frame_rate for one in self.all if one.media is not None)

@@ -28,7 +28,7 @@ class CutExport:
         from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list  # late: as for all of this
         from dubrel.release.cutfiles import FILM_SUFFIXES, cut_order
 
-        cut = self.room.cut
+        cut = self.room.cut_or_all
         if cut is None:
             return
         project = replace(self.session.project, media=self.session.recording)  # where it really is

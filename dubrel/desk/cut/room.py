@@ -27,8 +27,8 @@ from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.cuts.reading import CutReading, Token
 from dubrel.edits.cuts.totals import KINDS, figures
-from dubrel.edits.cuts.trimming import length_of
-from dubrel.model import Cut
+from dubrel.edits.cuts.trimming import WHOLE, length_of
+from dubrel.model import Cut, CutPassage
 from dubrel.project.changes import Change
 from dubrel.project.timeline import timeline
 
@@ -155,6 +155,14 @@ class CutRoom(Room):
         """The cut that is shown."""
         chosen = self.session.project.cut(self.cut_id)
         return chosen or next((one for one in self.session.project.cuts if not one.clip), None)
+
+    @property
+    def cut_or_all(self) -> Cut | None:
+        """The cut that is shown; without one all of the recording, where several cameras show it."""
+        project = self.session.project
+        if self.cut is not None or len(project.cameras.seen) < 2:
+            return self.cut
+        return Cut(0, WHOLE, (CutPassage(0, length_of(project)),))
 
     def ticked(self) -> list:
         """What is proposed and to go."""
@@ -312,7 +320,7 @@ class CutRoom(Room):
             parts = [f"{counted(cut.joins, 'join')}, −{format_length(max(0, saved))}"]
         cameras = self.session.project.cameras
         if not parts and len(cameras.seen) > 1:
-            parts = [counted(len(cameras.switches) + 1, "shot")]
+            parts = [counted(cameras.shots, "shot")]
         return ToDo(parts[0], 1.0) if parts else ToDo()
 
     # -- commands -----------------------------------------------------------------------------
@@ -321,6 +329,7 @@ class CutRoom(Room):
         """What can be done here."""
         here = first(self.desk.without_words, self._not_here)
         sound = first(self.desk.without_recording, self._no_cut)
+        shown = first(self.desk.without_recording, self._nothing_shown)
         edit, write = self.editing, self.writing
         on = ("cut",)
         return [
@@ -330,7 +339,7 @@ class CutRoom(Room):
             Command("tick", "Tick the proposal, or untick it", "Alt+Shift+K", edit.tick, here, on),
             Command("other_take", "Keep another take", "Alt+Shift+A", edit.other_take, here, on),
             Command("play_proposal", "Play what is proposed or out", "Alt+Shift+P", self.play_here, here, on),
-            Command("play_cut", "Play the cut", "Alt+W", self.play_cut, sound, on),
+            Command("play_cut", "Play the cut", "Alt+W", self.play_cut, shown, on),
             Command("play_join", "Play the join", "F3", self.play_join, sound, on),
             *(
                 Command(f"nudge_{edge}_{word}", text, keys, partial(edit.nudge, edge, step), here)
@@ -341,7 +350,7 @@ class CutRoom(Room):
                     ("in", "later", 1, "Begin the passage after the join a frame later", "Alt+Shift+O"),
                 )
             ),
-            Command("write_cut", "Write the cut: list, sound or film", "Alt+Shift+W", write.write, sound),
+            Command("write_cut", "Write the cut: list, sound or film", "Alt+Shift+W", write.write, shown),
             Command("open_cut", "Open a cut list", "", write.ask_for_list, self.desk.without_recording),
             Command(
                 "conform",
@@ -372,6 +381,9 @@ class CutRoom(Room):
 
     def _nothing(self) -> str:
         return "" if length_of(self.session.project) else "There is no recording to cut. Open one first."
+
+    def _nothing_shown(self) -> str:
+        return "" if self.cut_or_all is not None else self._no_cut()
 
     def _no_cut(self) -> str:
         return "" if self.cut is not None else "There is no cut yet. Take something out first."
@@ -409,7 +421,9 @@ class CutRoom(Room):
     def play_cut(self) -> None:
         """Play the cut from where the playhead is."""
         cut = self.cut
-        assert cut is not None
+        if cut is None:  # all of the recording, from several cameras
+            self.desk.player.toggle()
+            return
         if self.desk.player.playing and self._player is not None and self._player.playing:
             self._player.pause()
             return

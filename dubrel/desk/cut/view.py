@@ -28,6 +28,10 @@ class CutView(Protocol):
     def cut(self) -> Cut | None:
         """The cut that is shown."""
 
+    @property
+    def cut_or_all(self) -> Cut | None:
+        """The cut that is shown, or all of the recording where several cameras show it."""
+
     def choose(self, cut_id: int) -> None:
         """Show another cut."""
 

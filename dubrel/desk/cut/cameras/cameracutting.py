@@ -15,7 +15,7 @@ from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.session import Session
-from dubrel.model import Camera, Cut, CutPassage, Project, Switch
+from dubrel.model import Camera, Cut, Project, Switch
 from dubrel.model.cameras import CameraRules
 from dubrel.project.changes import Change
 
@@ -61,6 +61,10 @@ class CamerasIn(Protocol):
     @property
     def cut(self) -> Cut | None:
         """The cut that is shown."""
+
+    @property
+    def cut_or_all(self) -> Cut | None:
+        """The same, or all of the recording where there is none."""
 
 
 class CameraCutting:
@@ -178,7 +182,7 @@ class CameraCutting:
         cameras = self.session.project.cameras
         if len(cameras.seen) < 2:
             return ""
-        shots = len(cameras.switches) + 1
+        shots = cameras.shots
         return f"{counted(shots, 'shot')}, {counted(len(cameras.seen), 'camera')}"
 
     def _chosen_id(self) -> int:
@@ -300,7 +304,9 @@ class CameraCutting:
         from dubrel.edits.cameras.proposing import with_proposal  # late: arrays
 
         project, rules = self.session.project, self.rules
-        cut = self.room.cut or Cut(0, "", (CutPassage(0, project.length_ms or 0),))
+        cut = self.room.cut_or_all
+        if cut is None:
+            return
         laughter = self._laughter()
 
         def take(made: Project) -> None:
@@ -308,7 +314,7 @@ class CameraCutting:
                 self.propose()  # something arrived meanwhile
                 return
             self.session.apply(made, "Cut the picture", base=project)
-            shots = counted(len(made.cameras.switches) + 1, "shot")
+            shots = counted(made.cameras.shots, "shot")
             nobody = not any(one.shows for one in made.cameras.seen)
             hint = " Say in the booth whom each camera shows, and it can show who speaks." if nobody else ""
             self.desk.say(f"The picture is cut: {shots}. Ctrl+Z undoes it.{hint}")

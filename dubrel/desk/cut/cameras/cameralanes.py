@@ -54,7 +54,7 @@ class CameraLanes(QWidget):
         """Show other lanes."""
         self.cameras, self.length_ms, self.cut, self.camera_id = cameras, length_ms, cut, chosen
         self.setFixedHeight(_RULER + _LANE * max(1, len(cameras.seen)) + Space.TIGHT)
-        shots = len(cameras.switches) + 1
+        shots = cameras.shots
         self.setAccessibleDescription(f"{shots} shots from {len(cameras.seen)} cameras")
         self._look_at(self.start_ms, self.span_ms)
 

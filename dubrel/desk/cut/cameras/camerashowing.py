@@ -35,6 +35,8 @@ class CameraShowing:
     def __init__(self, desk: Desk, page: Callable[[], CameraPage | None]) -> None:
         self.desk, self.session, self._page = desk, desk.session, page
         self._feed: CameraFeed | None = None
+        self._images: dict[int, QImage] = {}  # the last of each camera
+        desk.session.opened.connect(self._images.clear)
 
     @property
     def feed(self) -> CameraFeed:
@@ -61,8 +63,7 @@ class CameraShowing:
         booth = shown if shown is not None and (shown.media is not None) else None
         wanted = seen if page is not None else [booth] if booth is not None else []
         self._wish([one for one in wanted if self._runs(one, ms)], shown, ms)
-        if booth is None:
-            self._show_in_booth(None)
+        self._show_in_booth(self._images.get(booth.id) if booth is not None else None)
         if page is not None:
             page.lanes.set_position(ms)
             page.monitors.show_cameras(self._monitors(ms, shown))
@@ -111,6 +112,7 @@ class CameraShowing:
             self.feed.wish(wishes, shown.id if shown is not None else 0)
 
     def _came(self, camera: int, image: QImage) -> None:
+        self._images[camera] = image
         page = self._page()
         if page is not None:
             page.monitors.take(camera, image)
