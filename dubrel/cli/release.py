@@ -123,7 +123,7 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
     try:
         project = with_pictures(read_input(path, args.quiet), args.quiet)
         with tempfile.TemporaryDirectory(prefix="dubrel-") as scratch:
-            made = _in_cut(project, kit, args, Path(scratch)) if args.cut else project
+            made = _as_it_plays(project, kit, args, Path(scratch))
             outcomes = _written(made, path, folder, kit, args, done)
         if path.suffix.lower() == ".dubrel":
             name = f"{kit.name} ({args.cut})" if args.cut else kit.name
@@ -160,15 +160,18 @@ def _written(
     return outcomes
 
 
-def _in_cut(project: Project, kit: Kit, args: argparse.Namespace, scratch: Path) -> Project:
-    """The project in a cut; its recording is made where the kit wants it."""
+def _as_it_plays(project: Project, kit: Kit, args: argparse.Namespace, scratch: Path) -> Project:
+    """The project in a cut, and as its cameras show it; its recording is made where the kit wants it."""
     from dubrel.edits.cuts.cutting import cut_project
     from dubrel.jobs.cuts.cutmedia import rendered
     from dubrel.model import Media
+    from dubrel.release.cutfiles import as_the_cameras_show_it, camera_cut
     from dubrel.release.kits import wants_recording
 
-    cut = cut_named(project, args.cut)
-    made = cut_project(project, cut)
+    cut = cut_named(project, args.cut) if args.cut else camera_cut(project)
+    if cut is None:
+        return project
+    made = cut_project(project, cut) if args.cut else as_the_cameras_show_it(project)
     there = project.media is not None and Path(project.media.path).is_file()
     if not (there and wants_recording(kit)):
         return made

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -110,6 +111,11 @@ class Cameras:
     def shots(self) -> int:
         """How many shots the switches make of the whole recording."""
         return len(self.switches) + (not self.switches or self.switches[0].ms > 0)
+
+    def shot_changes(self, own: Sequence[int]) -> tuple[int, ...]:
+        """When the picture changes: between cameras, and within what is shown of the recording's own."""
+        shown = (ms for ms in own if (camera := self.at(ms)) is not None and camera.media is None)
+        return tuple(sorted({*shown, *(one.ms for one in self.switches)} - {0}))
 
     @property
     def frame_rate(self) -> Fraction | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import cached_property
 
 from dubrel.model.cameras import Cameras
 from dubrel.model.captions import CaptionTrack
@@ -178,10 +179,11 @@ class Project:
         """Whether there is something to see: in the recording, or from a camera."""
         return bool(self.media and self.media.has_video) or self.cameras.frame_rate is not None
 
-    @property
+    @cached_property
     def shots(self) -> tuple[int, ...]:
-        """Shot changes in milliseconds, as far as they are known."""
-        return (self.media.shots or ()) if self.media else ()
+        """Shot changes in milliseconds, as far as they are known: of the recording, and between cameras."""
+        own = (self.media.shots or ()) if self.media else ()
+        return self.cameras.shot_changes(own) if self.cameras.switches else own
 
     @property
     def length_ms(self) -> int | None:

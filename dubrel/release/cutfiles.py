@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Literal
 
 from dubrel.base.errors import MediaError
 from dubrel.edits.cameras.shots import camera_shots
-from dubrel.edits.cuts.cutting import cut_project
+from dubrel.edits.cuts.cutting import cut_project, seen_media
+from dubrel.edits.cuts.trimming import WHOLE, length_of
 from dubrel.film.cutsound import SOUND_CODECS, CutPart
 from dubrel.film.order import FilmOrder, FilmShot
 from dubrel.formats.texts.chapters import chapters_of
-from dubrel.model import Cut, Project
+from dubrel.model import Cameras, Cut, CutPassage, Project
 from dubrel.project.timeline import placements
 from dubrel.release.films import one_at_a_time, shown_of, streams_of
 
@@ -85,6 +87,23 @@ def cut_order(
         rate=rate,
         shots=tuple(film_shots(project, cut, rate)) if film else (),
     )
+
+
+def camera_cut(project: Project) -> Cut | None:
+    """All of the recording as the cameras show it; nothing where its own picture is all that is shown."""
+    length = length_of(project)
+    rate = project.frame_rate
+    if rate is None or not length or not any(one.seen and one.media for one in project.cameras.all):
+        return None
+    whole = Cut(0, WHOLE, (CutPassage(0, length),))
+    own = {one.id for one in project.cameras.all if one.media is None}
+    return whole if any(one.camera not in own for one in camera_shots(project, whole, rate)) else None
+
+
+def as_the_cameras_show_it(project: Project) -> Project:
+    """The project with what its cameras show for the picture of its recording, which is still to be made."""
+    media = seen_media(project)
+    return replace(project, media=replace(media, path="", relative="") if media else None, cameras=Cameras())
 
 
 def film_shots(project: Project, cut: Cut, rate: Fraction) -> Iterator[FilmShot]:

@@ -266,3 +266,30 @@ def test_cameras_are_in_the_file_and_found_where_it_was_moved_to(talk, tmp_path)
     found = cameras_found(open_project(tmp_path / "moved" / "p.dubrel"), tmp_path / "moved" / "p.dubrel")
     assert found.cameras.all[1].media.path == str(tmp_path / "moved" / "one.mkv")
     assert found.cameras.switches == talk.cameras.switches
+
+
+# -- together with captions -----------------------------------------------------------------------
+
+
+def test_a_switch_is_a_shot_change_and_what_the_other_camera_has_of_its_own_counts_where_it_is_shown(talk):
+    _, one, two = talk.cameras.all
+    talk = replace(talk, media=replace(talk.media, shots=(2000, 12_000, 30_000)))
+    assert talk.shots == (2000, 12_000, 30_000)
+    made = switched(switched(talk, 10_000, one.id), 20_000, talk.cameras.all[0].id)
+    assert made.shots == (2000, 10_000, 20_000, 30_000)
+    assert without_camera(without_camera(made, one.id), two.id).shots == (2000, 12_000, 30_000)
+
+
+def test_captions_are_checked_again_where_the_picture_changes_now(talk):
+    from dubrel.edits.captions.trackchecks import captions_touched, check_track
+    from dubrel.project.changes import change_between
+
+    talk = set_again(talk, None)
+    caption = talk.captions.captions[3]
+    made = switched(talk, caption.start_ms + 120, talk.cameras.all[1].id)
+    touched = {one.id for one in captions_touched(change_between(talk, made), made.captions)}
+    before, after = check_track(talk, talk.captions), check_track(made, made.captions)
+    differ = {one for one in before.keys() | after.keys() if before.get(one) != after.get(one)}
+    assert differ <= touched
+    assert caption.id in differ
+    assert len(touched) < 6

@@ -261,3 +261,22 @@ def test_a_rename_and_an_empty_name(found):
     assert camera_changed(found, one.id, name="  Near   left ").cameras.all[1].name == "Near left"
     assert camera_changed(found, one.id, name="  ") is found
     assert issubclass(FormatError, DubrelError)
+
+
+def test_a_release_of_the_whole_recording_is_of_what_the_cameras_show(cut, tmp_path):
+    from dubrel.edits.captions.resetting import set_again
+    from dubrel.edits.intake import set_turns
+    from dubrel.model import RecognisedTurn, RecognisedWord
+
+    said = RecognisedTurn((RecognisedWord("Heron", 2000, 3000), RecognisedWord("ahoy.", 3000, 4000)), None)
+    project = set_again(set_turns(replace(cut, cuts=()), [said], [], "en"), None)
+    save(project, tmp_path / "hall.dubrel")
+    kit = tmp_path / "kit.json"
+    kit.write_text(json.dumps({"dubrel_kit": 1, "name": "Film", "deliverables": [{"form": "film"}]}))
+    assert (
+        main(["release", str(tmp_path / "hall.dubrel"), "-o", str(tmp_path / "out"), "--kit", str(kit)]) == 0
+    )
+    [film] = (tmp_path / "out").glob("*.mp4")
+    seen = [camera for camera, _ in frames_in(film)]
+    assert len(seen) == 750
+    assert [seen[at * 25] for at in (1, 5, 12, 16, 20, 28)] == [0, 1, 2, 0, 2, 1]

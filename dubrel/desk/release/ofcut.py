@@ -13,7 +13,7 @@ from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.cache import cache_folder
 from dubrel.model import Cut, Project
-from dubrel.release.cutfiles import cut_order
+from dubrel.release.cutfiles import as_the_cameras_show_it, camera_cut, cut_order
 
 
 class OfCut(QObject):
@@ -49,6 +49,11 @@ class OfCut(QObject):
         """Its name; empty for the whole recording."""
         return self.cut.name if self.cut else ""
 
+    @property
+    def rendered_cut(self) -> Cut | None:
+        """What a recording of its own is made of: the cut, or all that several cameras show."""
+        return self.cut or camera_cut(self.session.project)
+
     def choose(self, cut_id: int) -> None:
         """Release a cut, or with 0 the whole recording."""
         self.cut_id = cut_id
@@ -59,18 +64,21 @@ class OfCut(QObject):
         whole, recording, cut = self.session.project, self.session.recording, self.cut
         whole = replace(whole, media=recording) if recording else whole
         if cut is None:
-            return whole
+            shown = camera_cut(whole)
+            return whole if shown is None else self._with_recording(as_the_cameras_show_it(whole), shown)
         key = (self.session.project, cut)
         if self._key is None or self._key[0] is not key[0] or self._key[1] is not cut:
             from dubrel.edits.cuts.cutting import cut_project  # late: arrays
 
             self._key, self._made = key, None
             self._making.ask(lambda: cut_project(whole, cut), self._take)
-        made = self._made
-        if made is None or made.media is None:
-            return made
+        return self._with_recording(self._made, cut) if self._made is not None else None
+
+    def _with_recording(self, made: Project, cut: Cut) -> Project:
         path = self._rendered(cut)
-        return replace(made, media=replace(made.media, path=str(path))) if path and path.is_file() else made
+        if made.media is None or path is None or not path.is_file():
+            return made
+        return replace(made, media=replace(made.media, path=str(path)))
 
     def _take(self, made: Project) -> None:
         self._made = made
@@ -92,7 +100,7 @@ class OfCut(QObject):
 
     def make_recording(self) -> bool:
         """Begin to make the recording of the cut, unless it is there or being made; whether it is there."""
-        cut, recording = self.cut, self.session.recording
+        cut, recording = self.rendered_cut, self.session.recording
         if cut is None or recording is None:
             return True
         path = self._rendered(cut)

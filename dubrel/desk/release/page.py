@@ -346,11 +346,12 @@ class ReleasePage(PaperPage):
         """The recording and its cuts, where there are any."""
         cuts = self.session.project.cuts
         self.whats.clear()
-        self.whats.addItem("Of the whole recording", 0)
+        shown = ", from its cameras" if self.of.rendered_cut is not None and not self.of.cut_id else ""
+        self.whats.addItem(f"Of the whole recording{shown}", 0)
         for one in cuts:
             self.whats.addItem(f"Of “{one.name}”, {format_length(one.length_ms)}", one.id)
         self.whats.setCurrentIndex(max(0, self.whats.findData(self.of.cut_id)))
-        self.whats.setVisible(bool(cuts))
+        self.whats.setVisible(bool(cuts or shown))
 
     def _combo(self, combo: QComboBox, name: str, _index: int) -> None:
         self._set_option(name, combo.currentData())
@@ -425,7 +426,7 @@ class ReleasePage(PaperPage):
         project = self.session.project
         self._list_cuts()
         self._renew()
-        if self.of.cut is not None and wants_recording(self.kit):
+        if wants_recording(self.kit) and self.of.rendered_cut is not None:
             self.of.make_recording()
         self.panel.show_before(project.releases)
         if self._checked_for is not project:

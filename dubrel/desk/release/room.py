@@ -171,7 +171,7 @@ class ReleaseRoom(Room):
             self.pictures.find()
             self.desk.say("The film is looked at for lettering first. Release again when that is done.")
             return
-        if page.of.cut is not None and wants_recording(page.kit) and not page.of.make_recording():
+        if page.of.rendered_cut is not None and wants_recording(page.kit) and not page.of.make_recording():
             self.desk.say("The recording of the cut is made first. Release again when that is done.")
             return
         if not page.plan:

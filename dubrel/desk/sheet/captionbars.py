@@ -75,8 +75,7 @@ class CaptionBars:
             painter.fillRect(x, foot - 3, 1, 3, look)
 
     def _paint_shots(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
-        media = self.session.project.media
-        shots = (media.shots or ()) if media else ()
+        shots = self.session.project.shots
         low, high = bisect_left(shots, strip.start_ms), bisect_left(shots, end_ms)
         if high - low > strip.width() / 12:
             return

@@ -188,8 +188,7 @@ class Editing:
             return
         word = found[0].words[found[1]]
         now = word.start_ms if edge == "in" else word.end_ms
-        media = self.session.project.media
-        rate = media.frame_rate if media else None
+        rate = self.session.project.frame_rate
         wanted = frame_beside(now, step, rate) if frame and rate else now + step * _STEP_MS
         project = word_edge_moved(
             self.session.project, word.id, edge, wanted, neighbour=self.desk.neighbours_follow

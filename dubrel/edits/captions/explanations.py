@@ -80,9 +80,7 @@ def _ends(project: Project, track: CaptionTrack, caption: Caption) -> list[Optio
         return []
     before = track.captions[place - 1].end_ms if place else None
     after = track.captions[place + 2].start_ms if place + 2 < len(track.captions) else None
-    media = project.media
-    shots = (media.shots or ()) if media else ()
-    return end_options(chain, Bounds(media.frame_rate if media else None, shots, before, after), border)
+    return end_options(chain, Bounds(project.frame_rate, project.shots, before, after), border)
 
 
 def next_lines(project: Project, caption_id: int, step: int = 1) -> Project:

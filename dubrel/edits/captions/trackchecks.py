@@ -13,6 +13,8 @@ from dubrel.project.index import caption_with, captions_of, place_in, turn_of, t
 
 _BEFORE = 3  # words; one of them is the last that shows before a word that changed
 
+_NEAR_SHOT_MS = 1500
+
 
 def shown(project: Project, track: CaptionTrack, place: int, style: HouseStyle | None = None) -> Shown:
     """The caption at a place of a track with all that checks look at, by its own style or another."""
@@ -29,8 +31,8 @@ def shown(project: Project, track: CaptionTrack, place: int, style: HouseStyle |
         tuple(turn.speaker for turn in turns if turn),
         track.captions[place + 1] if place + 1 < len(track.captions) else None,
         _after(ends[-1], words[-1]) if ends else None,
-        media.frame_rate if media else None,
-        (media.shots or ()) if media else (),
+        project.frame_rate,
+        project.shots,
         media.banners if media else (),
         track.language,
     )
@@ -83,13 +85,17 @@ def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
     a word that is another.
     """
     project, ids = change.new, set(change.captions.get(track.id, ()))
-    if change.old.media is not project.media or _rules(change.old, track.id) != _rules(project, track.id):
+    recording = change.old.media is not project.media or change.old.frame_rate != project.frame_rate
+    if recording or _rules(change.old, track.id) != _rules(project, track.id):
         yield from track.captions
         return
     words = _other_words(change)
     ids |= captions_of(project, track.id, words).keys()
     if change.speakers:
         ids |= {one.id for one in track.captions if one.named}
+    if change.old.cameras.switches is not project.cameras.switches:
+        for ms in set(change.old.shots) ^ set(project.shots):
+            ids |= {one.id for one in _near(track, ms)}
     old = change.old.track(track.id)
     for one in ids:
         caption = caption_with(project, track.id, one)
@@ -99,6 +105,15 @@ def captions_touched(change: Change, track: CaptionTrack) -> Iterator[Caption]:
             yield from track.captions[max(0, place - 1) : place + 1]
         if before is not None and (caption is None or caption.start_ms != before.start_ms):
             yield from _before_gone(track, before)  # where it stood, another one follows now
+
+
+def _near(track: CaptionTrack, ms: int) -> Iterator[Caption]:
+    """Captions that a shot change at a time may concern."""
+    place = bisect_left(track.captions, ms - _NEAR_SHOT_MS, key=lambda one: one.start_ms)
+    for caption in track.captions[max(0, place - 2) :]:
+        if caption.start_ms > ms + _NEAR_SHOT_MS:
+            break
+        yield caption
 
 
 def _before_gone(track: CaptionTrack, gone: Caption) -> Iterator[Caption]:

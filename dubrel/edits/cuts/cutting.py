@@ -70,7 +70,7 @@ def placed_project(project: Project, places: Sequence[Placement]) -> Project:
     transcript = Transcript(project.transcript.language, speakers, tuple(turns))
     made = replace(
         project,
-        media=_media(_seen(project), places, length),
+        media=_media(seen_media(project), places, length),
         transcript=transcript,
         tracks=(),
         notes=(),
@@ -152,12 +152,16 @@ def _framing(framing: Framing, places: Sequence[Placement]) -> Framing:
     return Framing(tuple(keys[ms] for ms in sorted(keys)))
 
 
-def _seen(project: Project) -> Media | None:
-    """The recording, with the picture of the first camera where it has none of its own."""
+def seen_media(project: Project) -> Media | None:
+    """The recording as its cameras show it: cut where they are, of the first one's size without its own."""
     media, camera = project.media, project.cameras.first
-    if media is None or media.has_video or camera is None or camera.media is None:
+    if media is None or camera is None:
         return media
+    if project.cameras.switches:
+        media = replace(media, shots=project.shots)
     seen = camera.media
+    if media.has_video or seen is None:
+        return media
     return replace(media, frame_rate=seen.frame_rate, width=seen.width, height=seen.height)
 
 

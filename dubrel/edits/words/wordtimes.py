@@ -87,7 +87,7 @@ def _bound(beside: Word | None, neighbour: bool, *, before: bool) -> int:
 
 def _captions_followed(old: Project, new: Project, made: Mapping[int, Word]) -> Project:
     """Captions that came in or went out with a word still do; those with times of their own stay."""
-    rate = old.media.frame_rate if old.media else None
+    rate = old.frame_rate
     for track in new.tracks:
         if not track.spoken:
             continue

@@ -120,6 +120,6 @@ def _told(camera: Camera) -> str:
     clock = (
         f"its clock is {abs(ppm):.0f} ppm {'slow' if ppm > 0 else 'fast'}" if abs(ppm) >= _SURE_PPM else ""
     )
-    sound = "" if camera.seen else "a recorder: it is heard, not seen"
+    sound = "" if camera.seen else "a recorder, sound alone"
     text = ", ".join(filter(None, (when, clock, sound)))
     return f"{camera.media.name}: {text}."

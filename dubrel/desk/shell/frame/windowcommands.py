@@ -174,8 +174,7 @@ def _redo(desk: Desk) -> None:
 
 def _frame(desk: Desk, step: int) -> None:
     """Go a frame back or forward, or 10 ms without a picture."""
-    media = desk.session.project.media
-    rate = media.frame_rate if media else None
+    rate = desk.session.project.frame_rate
     desk.player.pause()
     now = desk.player.position
     desk.player.seek(max(0, now + 10 * step) if rate is None else frame_beside(now, step, rate))
