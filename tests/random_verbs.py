@@ -542,7 +542,7 @@ def edit_cameras(project, chance):
     if len(cameras.seen) < 2:
         rows = [
             (
-                _camera_film(chance, long, nth),
+                any_camera(chance, long, nth),
                 chance.uniform(-long, long / 2),
                 1 + chance.uniform(-1, 1) * 5e-5,
             )
@@ -571,7 +571,7 @@ def edit_cameras(project, chance):
     return made
 
 
-def _camera_film(chance, long, nth):
+def any_camera(chance, long, nth):
     length = chance.randint(long // 3 + 1000, 2 * long + 1000)
     rate = chance.choice((Fraction(25), Fraction(30000, 1001)))
     size = {"width": 640, "height": 360} if chance.random() < 0.8 else {}

@@ -18,11 +18,12 @@ from PySide6.QtTest import QTest
 from random_checks import check_project, check_saved, plain, words_of
 from random_core import Finding
 from random_projects import any_project
-from random_verbs import heard_more
+from random_verbs import any_camera, heard_more
 from recordings import hold
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.sheet.spots import Spot
+from dubrel.edits.cameras.gathering import with_cameras
 from dubrel.edits.captions.times import Move
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import translated_tracks
@@ -78,7 +79,7 @@ class WindowSession:
         for one in ask._asks:
             for name in vars(type(one)):
                 if not name.startswith("_") and name not in ("window", "yes", "unsaved"):
-                    empty = [] if name in ("speaker_files", "recordings") else None
+                    empty = [] if name in ("speaker_files", "recordings", "camera_files") else None
                     setattr(ask, name, self._asked(lambda *_, empty=empty, **__: empty))
         answers = {
             "yes": lambda question, go="": chance.random() < 0.8,
@@ -125,14 +126,29 @@ class WindowSession:
         self.first, self.arrived = self.project, False
         self.uncaptioned, self.latest = set(), words_of(self.project)[-1].end_ms
 
+    def arrive_cameras(self) -> None:
+        """Cameras were found: a step, as their job takes it."""
+        session, chance = self.window.session, self.chance
+        long = session.project.length_ms
+        if session.project.media is None or not long or session.read_only:
+            return
+        rows = [
+            (any_camera(chance, long, nth), float(chance.uniform(-9000, long / 2)), 1.00002)
+            for nth in range(chance.randint(1, 3))
+        ]
+        session.step(lambda now: with_cameras(now, rows), "Add cameras")
+
     def arrive(self) -> None:
         """What a job that runs brings."""
         session, chance = self.window.session, self.chance
         project, self.arrived = session.project, True
-        kind = chance.choice(("heard", "speakers", "translations"))
+        kind = chance.choice(("heard", "speakers", "translations", "cameras"))
         if kind == "heard":
             self._see_latest()
             event = Recognised(heard_more(self.latest))
+        elif kind == "cameras":
+            self.arrive_cameras()
+            return
         elif kind == "speakers":
             ids = tuple(word.id for word in words_of(project))
             labels = tuple(chance.randrange(2) for _ in ids)
