@@ -173,9 +173,9 @@ def test_a_list_of_an_editing_program(tmp_path, ends):
     (tmp_path / "rough.edl").write_bytes(ends.join(rows).encode())
     found = read_cut_list(tmp_path / "rough.edl", boat())
     assert found.name == "HERON ROUGH 2"
-    assert [(one.start_ms, one.end_ms) for one in found.passages if one.plays == "all"] == [
-        (1000, 3000),
-        (20_000, 22_000),
+    assert [(one.start_ms, one.end_ms, one.plays) for one in found.passages if one.plays != "gap"] == [
+        (1000, 3000, "all"),
+        (20_000, 22_000, "muted"),  # it has a picture alone, where others have sound
     ]
     assert sum(one.end_ms - one.start_ms for one in found.passages if one.plays == "gap") == 3000
     said = " ".join(found.said)
@@ -288,3 +288,23 @@ def test_five_thousand_events(tmp_path):
     )
     write_cut_list(project, made, tmp_path / "long.edl")
     assert len(read_cut_list(tmp_path / "long.edl", project).passages) == 5000
+
+
+@pytest.mark.parametrize("suffix", [".otio", ".edl"])
+def test_muted_passages_and_gaps_at_the_beginning_and_in_a_row_come_back(tmp_path, suffix):
+    passages = (
+        CutPassage(0, 2000, plays="gap"),
+        CutPassage(2000, 6000),
+        CutPassage(6000, 8000, plays="muted"),
+        CutPassage(8000, 9000),
+        CutPassage(9000, 10_000, plays="gap"),
+        CutPassage(12_000, 13_000, plays="gap"),
+        CutPassage(14_000, 15_000),
+    )
+    write_cut_list(boat(), Cut(9, "The cut", passages), tmp_path / f"cut{suffix}")
+    found = read_cut_list(tmp_path / f"cut{suffix}", boat()).passages
+    plays = [(one.start_ms, one.end_ms, one.plays) for one in found if one.plays != "gap"]
+    assert plays == [(2000, 6000, "all"), (6000, 8000, "muted"), (8000, 9000, "all"), (14_000, 15_000, "all")]
+    gaps = [one.end_ms - one.start_ms for one in found if one.plays == "gap"]
+    assert sum(gaps) == 4000
+    assert found[0].plays == "gap"

@@ -280,3 +280,67 @@ def test_a_release_of_the_whole_recording_is_of_what_the_cameras_show(cut, tmp_p
     seen = [camera for camera, _ in frames_in(film)]
     assert len(seen) == 750
     assert [seen[at * 25] for at in (1, 5, 12, 16, 20, 28)] == [0, 1, 2, 0, 2, 1]
+
+
+@pytest.mark.parametrize("seed", range(40))
+@pytest.mark.parametrize("suffix", [".otio", ".edl"])
+def test_lists_of_made_up_cameras_read_back_as_they_were(tmp_path, seed, suffix):
+    """Clocks, rates, names and timecodes by chance; muted passages, gaps, leads where something is taken out."""
+    project, cut = any_cameras(seed)
+    write_cut_list(project, cut, tmp_path / f"cut{suffix}")  # it reads back and compares by itself
+    read = read_cut_list(tmp_path / f"cut{suffix}", project)
+    shown = camera_shots(
+        replace(project, cameras=replace(project.cameras, switches=read.switches or ())),
+        cut,
+        project.frame_rate,
+    )
+    assert shown == camera_shots(project, cut, project.frame_rate)
+
+
+def any_cameras(seed):
+    from random import Random
+
+    from dubrel.base.timecode import snap_to_frame
+    from dubrel.model import Cut, CutPassage, Media
+
+    chance = Random(seed)
+    rates = [Fraction(25), Fraction(30000, 1001), Fraction(24000, 1001), Fraction(50), Fraction(30)]
+    rate, long = chance.choice(rates), chance.randint(20_000, 120_000)
+
+    def film(name, ms, rate, size):
+        start = chance.choice(("", "01:00:00:00", "10:59:59:12"))
+        picture = {"frame_rate": rate, "width": 640, "height": 360, "timecode": start}
+        return Media(name, f"/nowhere/{size}/{name}", "", ms, channels=1, size=size, **picture)
+
+    project = Project(title="Hall", media=film("rec.mkv", long, rate, 1))
+    names = ("C0001.mkv", "B.mkv", "rec.mkv")
+    rows = [
+        (
+            film(
+                chance.choice(names),
+                chance.randint(3000, long + 9000),
+                chance.choice((rate, *rates)),
+                10 + nth,
+            ),
+            chance.uniform(-9000, long / 2),
+            1 + chance.uniform(-5e-5, 5e-5),
+        )
+        for nth in range(chance.randint(1, 4))
+    ]
+    project = with_cameras(project, rows)
+    for _ in range(chance.randint(1, 12)):
+        project = switched(project, chance.randrange(long), chance.choice(project.cameras.seen).id)
+    passages, at = [], 0
+    while at < long - 3000 and len(passages) < 8:
+        start, apart = at + chance.choice((0, 1500)), chance.random() < 0.5
+        end = min(long, start + chance.randint(1500, 20_000))
+        plays = chance.choice(("all", "all", "all", "muted", "gap"))
+        lead = chance.choice((0, 3, -3)) if apart and plays == "all" else 0
+        passages.append(CutPassage(snap_to_frame(start, rate), snap_to_frame(end, rate), 0, lead, plays))
+        at = end + (1000 if apart else 0)
+    pairs = zip(passages, [*passages[1:], CutPassage(0, 0, plays="gap")])
+    joined = [
+        one if after.plays == "all" and after.start_ms - one.end_ms > 500 else replace(one, lead_frames=0)
+        for one, after in pairs
+    ]
+    return project, Cut(1, "Cut", (CutPassage(0, 1000), *joined[1:]))

@@ -62,7 +62,10 @@ def camera_shots(project: Project, cut: Cut, rate: Fraction) -> list[CameraShot]
         if passage.plays != "gap":
             found += _merged(_shots(cameras, project.length_ms, first, after, at, rate))
         at += after - first
-    return _merged(_without_scraps(found, cameras, project.length_ms, rate))
+    before, now = list[CameraShot](), _merged(found)
+    while now != before:  # what took a scrap may be one itself
+        before, now = now, _merged(_without_scraps(now, cameras, project.length_ms, rate))
+    return now
 
 
 def running(cameras: Cameras, length_ms: int | None, start_ms: float, end_ms: float) -> Camera | None:

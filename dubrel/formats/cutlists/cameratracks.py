@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from bisect import bisect_right
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from itertools import pairwise
 from pathlib import PurePath
+from typing import Any
 
 from dubrel.base.frametimecode import frame_of
 from dubrel.base.timecode import frames_to_ms
+from dubrel.edits.cameras.gathering import plain_switches
 from dubrel.model import Camera, Media, Project, Switch
 
 
@@ -86,9 +91,105 @@ def switches_of(project: Project, shown: Iterable[tuple[int, int]], rate: Fracti
     """
     own = next((one.id for one in project.cameras.all if one.media is None), 0)
     found = [Switch(frames_to_ms(max(0, frame), rate), camera or own) for frame, camera in shown]
-    return tuple(one for one in found if one.camera)
+    return plain_switches((one for one in found if one.camera), project.cameras.all)
 
 
-def joined_on(expected: int | None, first: int, cameras: Sequence[int]) -> bool:
-    """Whether a shot goes on where the one before ended, but for the rounding of another camera's frames."""
-    return expected is not None and any(cameras) and abs(first - expected) <= 1
+@dataclass(frozen=True)
+class Part:
+    """A part of a track.
+
+    Attributes
+    ----------
+    at, until : int
+        Frames of the cut.
+    first : int or None
+        The frame of the recording that plays at its beginning; ``None`` for none.
+    camera : int
+        Whose picture it is; 0 for that of the recording.
+    of : object
+        What it was read from.
+    exact : bool
+        Whether the frame of the recording is known, or one beside it may be meant.
+    """
+
+    at: int
+    until: int
+    first: int | None
+    camera: int = 0
+    of: Any = None
+    exact: bool = True
+
+    @property
+    def after(self) -> int | None:
+        """The frame of the recording that would play on."""
+        return None if self.first is None else self.first + self.until - self.at
+
+
+def passages_of(pictures: Sequence[Part], sounds: Sequence[Part]) -> tuple[list[Part], list[tuple[int, int]]]:
+    """Passages of the recording by what is seen of several cameras and heard of the recording.
+
+    Shots that go on where the one before ended are one passage, unless the sound begins or ends between
+    them. Where a camera counts other frames than the recording, the sound says the exact one; where
+    nothing is seen, what is heard is the passage.
+
+    Parameters
+    ----------
+    pictures, sounds : sequence of Part
+        In order, none over another.
+
+    Returns
+    -------
+    passages : list of Part
+    shown : list of (int, int)
+        From which frame of the recording which camera is shown.
+    """
+    found, shown = list[Part](), list[tuple[int, int]]()
+    starts = [one.at for one in sounds]
+
+    def sound_at(at: int) -> Part | None:
+        nth = bisect_right(starts, at) - 1
+        there = sounds[nth] if nth >= 0 and at < sounds[nth].until else None
+        return there if there is not None and there.first is not None else None
+
+    for one in _without_holes(pictures, sounds, sound_at):
+        first, last = one.first, found[-1] if found else None
+        if first is None:
+            found.append(one)
+            continue
+        heard = sound_at((one.at + one.until) // 2)
+        off = 0 if one.exact else 1
+        if heard is not None and heard.first is not None and off:
+            exact = heard.first + one.at - heard.at
+            first, off = (exact, 0) if abs(exact - first) <= 1 else (first, 1)
+        near = last is not None and last.until == one.at and last.after is not None
+        if near and last is not None and last.after is not None and abs(last.after - first) <= off:
+            before = sound_at((last.at + last.until) // 2)
+            if (before is None) == (heard is None):
+                shown.append((last.after, one.camera))
+                found[-1] = replace(last, until=one.until)
+                continue
+            first = last.after
+        if one.camera >= 0:
+            shown.append((first, one.camera))
+        found.append(replace(one, first=first))
+    return found, [(first, camera) for first, camera in shown if camera >= 0]
+
+
+def _without_holes(
+    pictures: Sequence[Part], sounds: Sequence[Part], sound_at: Callable[[int], Part | None]
+) -> Iterator[Part]:
+    """Pictures, and where there is none what is heard, with no camera (−1)."""
+    at = 0
+    end = max((one.until for one in (*pictures[-1:], *sounds[-1:])), default=0)
+    for one in [*pictures, Part(end, end, None)]:
+        spans = [(at, one.at)] if one.at > at else []
+        spans += [(one.at, one.until)] if one.first is None and one.of is None and one.until > one.at else []
+        for start, stop in spans:
+            edges = {edge for each in sounds for edge in (each.at, each.until) if start < edge < stop}
+            for a, b in pairwise([start, *sorted(edges), stop]):
+                heard = sound_at((a + b) // 2)
+                first = None if heard is None or heard.first is None else heard.first + a - heard.at
+                yield Part(a, b, first, -1)
+        at = max(at, one.until)
+        if one.until > one.at and (one.first is not None or one.of is not None):
+            yield one

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import cached_property
 from pathlib import Path, PurePath
@@ -115,9 +115,20 @@ class CutContent:
         return camera_shots(self.project, self.cut, self.rate)
 
     def shots_in(self, event: CutEvent) -> list[CameraShot]:
-        """The shots of a passage."""
-        end = event.at + event.after - event.first
-        return [one for one in self.shots if event.at <= one.at < end]
+        """The shots of a passage, those that go on beyond it cut off at its ends."""
+        end, found = event.at + event.after - event.first, list[CameraShot]()
+        first = max(0, bisect_right(self._shot_places, event.at) - 1)
+        for one in self.shots[first:]:
+            if one.at >= end:
+                break
+            a, b = max(one.at, event.at), min(one.until, end)
+            if b > a:
+                found.append(replace(one, first=one.first + a - one.at, after=one.first + b - one.at, at=a))
+        return found
+
+    @cached_property
+    def _shot_places(self) -> list[int]:
+        return [one.at for one in self.shots]
 
 
 class _Names:
@@ -192,6 +203,8 @@ class CutForm:
         ``(path, Project, rate) -> CutReading``.
     loses : callable
         ``CutContent -> sentences``: what it cannot hold.
+    cameras : bool
+        Whether it says which camera is shown.
     """
 
     id: str
@@ -200,6 +213,7 @@ class CutForm:
     write: Callable[[CutContent, BinaryIO], object]
     read: Callable[[Path, Project, Fraction | None], CutReading]
     loses: Callable[[CutContent], list[str]] = lambda content: []
+    cameras: bool = True
 
 
 class Gathered:

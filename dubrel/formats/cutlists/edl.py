@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_right
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path, PurePath
@@ -13,11 +15,12 @@ from dubrel.base.frametimecode import can_drop, frame_of, nominal, timecode
 from dubrel.base.text import counted
 from dubrel.base.timecode import ms_to_frames, rate_in_words
 from dubrel.formats.cutlists.cameratracks import (
+    Part,
     begins_at,
     camera_named,
     film_frame,
     film_of,
-    joined_on,
+    passages_of,
     recording_frame,
     switches_of,
 )
@@ -70,6 +73,9 @@ def write(content: CutContent, file: BinaryIO) -> None:
         return f"{number:03d}  {name:<8} {channel:<5} C        {times}"
 
     for one in content.events:
+        if one.passage.plays == "gap" and one.at == 0:  # else a list begins with what plays first
+            lines.append(event("BL", "V" if has_picture else "AA", 0, one.after - one.first, 0))
+            number += 1
         for shot in content.shots_in(one):
             camera = content.project.cameras.camera(shot.camera)
             if camera is None:
@@ -194,6 +200,7 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
     begin = _begin(project, events, rate)
     at, dissolves, speeds, apart = events[0].times[2] if events else 0, 0, 0, 0
     sounds_at = {one.times[3]: one for one in sounds} if pictures else {}
+    heard = _hearing(found.lines)
     for one in events:
         source_in, _, record_in, record_out = one.times
         if record_in > at:
@@ -212,7 +219,7 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
             first = source_in - begin
             lead = _lead(one, sounds_at)
             apart += lead != 0
-            gathered.add(first, first + long, lead=lead)
+            gathered.add(first, first + long, "all" if heard(one) else "muted", lead)
     said += gathered.said()
     if dissolves:
         said.append(f"{counted(dissolves, 'dissolve or wipe', 'dissolves or wipes')} became hard joins.")
@@ -227,46 +234,60 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
         raise FormatError(
             f"“{path}” uses nothing of this recording, but {names}. Open the recording it is of."
         )
-    switches = switches_of(project, shown, rate) if project.cameras.all else None
+    switches = switches_of(project, shown, rate) if shown else None
     return CutReading(found.title, gathered.passages, said, switches)
+
+
+def _hearing(lines: list[_Line]) -> Callable[[_Line], bool]:
+    """Whether an event is heard; all are where the list says nothing of sound."""
+    spans = sorted((one.times[2], one.times[3]) for one in lines if "A" in one.track or one.track == "B")
+    starts = [start for start, _ in spans]
+
+    def heard(one: _Line) -> bool:
+        middle = (one.times[2] + one.times[3]) // 2
+        nth = bisect_right(starts, middle) - 1
+        return not spans or any(middle < end for _, end in spans[max(0, nth - 3) : nth + 1])
+
+    return heard
 
 
 def _cameras_joined(
     project: Project, events: list[_Line], sounds: list[_Line], rate: Fraction
 ) -> tuple[list[_Line], list[tuple[int, int]]]:
-    """Events of several cameras that go on as one, and from which frame of the recording which is shown."""
-    own = _begin(project, [one for one in events if _camera_of(project, one) is None], rate)
-    found, shown = list[_Line](), list[tuple[int, int]]()
-    for one in events:
-        camera = _camera_of(project, one)
-        first, at = one.times[0] - own, one.times[2]
-        if camera is not None:
-            begin = begins_at(camera.media, rate)
-            film = one.times[0] - (begin if one.times[0] >= begin else 0)
-            first = recording_frame(camera, film, rate, rate)
-        elif _foreign(project, one):
-            found.append(one)
-            continue
-        last = found[-1] if found and shown else None
-        expected = last.times[0] + at - last.times[2] - own if last and last.times[3] == at else None
-        cameras = (camera.id if camera else 0, shown[-1][1] if shown else 0)
-        if last is not None and joined_on(expected, first, cameras):
-            first = expected or 0
-            found[-1] = replace(last, times=[*last.times[:3], one.times[3]])
-        else:
-            if camera is not None:
-                first = _heard_first(sounds, at, first + own) - own
-            names = (project.media.name if project.media else "", "") if camera else (one.clip, one.file)
-            times = [first + own, first + own + one.times[3] - at, at, one.times[3]]
-            found.append(replace(one, times=times, clip=names[0], file=names[1]))
-        shown.append((first, cameras[0]))
-    return found, shown
+    """Events of several cameras as passages of the recording, and which camera is shown from where."""
+    cameras = [_camera_of(project, one) for one in events]
+    if not any(cameras):
+        return events, []
+    own = _begin(project, [*(one for one, camera in zip(events, cameras) if camera is None), *sounds], rate)
+    zero = min(one.times[2] for one in (*events, *sounds))
+    parts = [_part_of(project, one, own, zero, rate) for one in events]
+    heard = [_part_of(project, one, own, zero, rate) for one in sorted(sounds, key=lambda one: one.times[2])]
+    found, shown = passages_of(parts, heard)
+    return [_line_of(project, one, own, zero) for one in found if one.first is not None or one.of], shown
 
 
-def _heard_first(sounds: list[_Line], at: int, first: int) -> int:
-    """The frame that is heard at a time, where it is the one that is seen, or beside it."""
-    heard = (one.times[0] + at - one.times[2] for one in sounds if one.times[2] <= at < one.times[3])
-    return next((one for one in heard if abs(one - first) <= 1), first)
+def _part_of(project: Project, one: _Line, own: int, zero: int, rate: Fraction) -> Part:
+    """An event as a part of a track: frames of the recording."""
+    at, until = one.times[2] - zero, one.times[3] - zero
+    camera = _camera_of(project, one)
+    if camera is not None:
+        begin = begins_at(camera.media, rate)
+        film = one.times[0] - (begin if one.times[0] >= begin else 0)
+        first = recording_frame(camera, film, rate, rate)
+        return Part(at, until, first, camera.id, one, exact=False)
+    foreign = one.reel.upper() in ("BL", "BLACK") or _foreign(project, one)
+    return Part(at, until, None if foreign else one.times[0] - own, 0, one)
+
+
+def _line_of(project: Project, part: Part, own: int, zero: int) -> _Line:
+    """The same as an event of the recording; what comes from elsewhere stays as it is."""
+    if part.first is None:
+        assert isinstance(part.of, _Line)
+        return part.of
+    first = part.first + own
+    times = [first, first + part.until - part.at, part.at + zero, part.until + zero]
+    old = part.of if isinstance(part.of, _Line) else _Line("AX", "V", "C", times)
+    return replace(old, times=times, clip=project.media.name if project.media else "", file="")
 
 
 def _camera_of(project: Project, one: _Line) -> Camera | None:

@@ -106,6 +106,7 @@ def _film_clip(content: CutContent, camera: Camera, shot: CameraShot) -> Any:
         name=camera.name,
         media_reference=reference,
         source_range=_range_of(begin + first, count, shot.frames, content.rate),
+        metadata={"dubrel": {"recording_frame": shot.first}},
     )
 
 

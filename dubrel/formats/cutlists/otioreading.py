@@ -12,9 +12,10 @@ from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
 from dubrel.base.timecode import parse_rate
 from dubrel.formats.cutlists.cameratracks import (
+    Part,
     begins_at,
     camera_named,
-    joined_on,
+    passages_of,
     recording_frame,
     switches_of,
 )
@@ -36,6 +37,7 @@ class _Piece:
     name: str = ""
     cross_ms: int = 0
     camera: int = 0  # whose film it is; 0 for the recording
+    exact: bool = True  # whether the frame of the recording is known
 
 
 def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
@@ -75,7 +77,11 @@ def _read(path: Path, project: Project, adapter: str) -> CutReading:
             f" {'was' if others == 1 else 'were'} passed over; the cut follows one."
         )
     under = reader.pieces(_most_of_it(reader, sounds)) if pictures and sounds else None
-    leading, shown = _cameras_joined(leading, _placed(under) if under is not None else [])
+    if under is not None and not any(one.first is not None for one in leading):
+        leading, under = under, None  # nothing is seen of what is heard
+    shown: list[tuple[int, int]] = []
+    if any(one.camera for one in leading):
+        leading, shown = _cameras_joined(leading, under or [])
     gathered = Gathered(project, count)
     _gather(gathered, leading, under)
     said = [*reader.said, *gathered.said()]
@@ -84,44 +90,25 @@ def _read(path: Path, project: Project, adapter: str) -> CutReading:
         raise FormatError(
             f"“{path}” uses nothing of this recording, but {names}. Open the recording it is of."
         )
-    switches = switches_of(project, shown, count) if project.cameras.all else None
+    switches = switches_of(project, shown, count) if shown else None
     return CutReading(made.name or "", gathered.passages, said, switches)
 
 
-def _cameras_joined(
-    pieces: list[_Piece], sounds: list[tuple[int, int, _Piece]]
-) -> tuple[list[_Piece], list[tuple[int, int]]]:
-    """Pieces of several cameras that go on as one, and from which frame of the recording which is shown.
-
-    Where a camera counts other frames than the recording, the sound says the exact one.
-    """
-    found, shown = list[_Piece](), list[tuple[int, int]]()
-    expected, at = None, 0
-    for one in pieces:
-        first = one.first
-        if first is not None:
-            last = found[-1] if found else None
-            if last is not None and joined_on(expected, first, (one.camera, shown[-1][1] if shown else 0)):
-                first = expected
-                found[-1] = replace(last, frames=last.frames + one.frames, cross_ms=one.cross_ms)
-            else:
-                if one.camera:
-                    first = _heard_first(sounds, at, first)
-                found.append(replace(one, first=first))
-            shown.append((first or 0, one.camera))
-        else:
-            found.append(one)
-        expected = None if first is None else first + one.frames
-        at += one.frames
-    return found, shown
+def _cameras_joined(pieces: list[_Piece], under: list[_Piece]) -> tuple[list[_Piece], list[tuple[int, int]]]:
+    """Pieces of several cameras as passages of the recording, and which camera is shown from where."""
+    parts = [_part_of(*one) for one in _placed(pieces)]
+    found, shown = passages_of(parts, [_part_of(*one) for one in _placed(under)])
+    return [_piece_of(one) for one in found], shown
 
 
-def _heard_first(sounds: list[tuple[int, int, _Piece]], at: int, first: int) -> int:
-    """The frame of the recording that is heard at a time, where it is the one that is seen, or beside it."""
-    for start, end, piece in sounds:
-        if start <= at < end and piece.first is not None and abs(piece.first + at - start - first) <= 1:
-            return piece.first + at - start
-    return first
+def _part_of(at: int, until: int, piece: _Piece) -> Part:
+    of = piece if piece.first is not None or piece.name else None
+    return Part(at, until, piece.first, piece.camera, of, piece.exact)
+
+
+def _piece_of(part: Part) -> _Piece:
+    old = part.of if isinstance(part.of, _Piece) else _Piece(0)
+    return replace(old, frames=part.until - part.at, first=part.first, camera=max(0, part.camera))
 
 
 def _opened(path: Path, adapter: str) -> Any:
@@ -206,7 +193,7 @@ class _Reader:
         names = [one for one in (_unquoted(url), name) if one]
         camera = camera_named(self.project, _unquoted(url).removeprefix("file://"), *names)
         if camera is not None and camera.media is not None:
-            return self._of_camera(camera, camera.media, trimmed, frames)
+            return self._of_camera(camera, camera.media, item, trimmed, frames)
         if names and not same_source(self.project, *names):
             return _Piece(frames, name=_unquoted(url).rpartition("/")[2] or name)
         if not names and not same_source(self.project, item.name):
@@ -218,7 +205,7 @@ class _Reader:
             begin = 0
         return _Piece(frames, first - begin)
 
-    def _of_camera(self, camera: Camera, film: Media, trimmed: Any, frames: int) -> _Piece:
+    def _of_camera(self, camera: Camera, film: Media, item: Any, trimmed: Any, frames: int) -> _Piece:
         """The moment of the recording at which a part of a camera's film is shown."""
         count = film.frame_rate or self.rate
         start = trimmed.start_time
@@ -227,7 +214,10 @@ class _Reader:
         )
         begin = begins_at(film, count)
         own = first - (begin if first >= begin else 0)
-        return _Piece(frames, recording_frame(camera, own, self.rate, count), camera=camera.id)
+        found, said = recording_frame(camera, own, self.rate, count), dict(item.metadata.get("dubrel", {}))
+        exact = said.get("recording_frame")  # what we wrote, unless the clip was trimmed since
+        known = isinstance(exact, int) and abs(exact - found) <= 1
+        return _Piece(frames, exact if known else found, camera=camera.id, exact=known)
 
     def _nested(self, item: Any, trimmed: Any, frames: int) -> list[_Piece]:
         """What plays of a nested sequence in the range that is used."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
@@ -57,22 +58,49 @@ def write_cut_list(project: Project, cut: Cut, path: Path, rate: Fraction | None
 
     def verify(written: Path) -> None:
         found = form.read(written, project, rate)
-        if not (_agrees(meant, found.passages) and _shows(meant, found)):
+        if not (_agrees(meant, found.passages) and (not form.cameras or _shows(meant, found))):
             raise FormatError(f"What stands in “{path.name}” is not the cut. Write another form.")
 
     write_atomically(path, lambda file: form.write(meant, file), verify)
     return form.loses(meant)
 
 
+def _others(meant: CutContent) -> Iterator[int]:
+    """Shots of other cameras than the recording's own picture."""
+    own = {0, *(one.id for one in meant.project.cameras.all if one.media is None)}
+    return (one.camera for one in meant.shots if one.camera not in own)
+
+
 def _shows(meant: CutContent, found: CutReading) -> bool:
     """Whether the same cameras are shown, in a form that says which."""
-    if found.switches is None:
-        return True
+    if found.switches is None or not meant.shots:
+        return not any(_others(meant))
     cameras = replace(meant.project.cameras, switches=found.switches)
     read = camera_shots(replace(meant.project, cameras=cameras), meant.cut, meant.rate)
     return [(one.camera, one.at, one.frames) for one in read] == [
         (one.camera, one.at, one.frames) for one in meant.shots
     ]
+
+
+def _going_on(rows: list[tuple[int, int, int, bool]], cameras: bool) -> list[tuple[int, int, int, bool]]:
+    """Gaps that follow each other as one, and between shots of cameras passages that go on in the recording.
+
+    Nobody can tell them apart in a list.
+    """
+    found = list[tuple[int, int, int, bool]]()
+    for at, until, start, heard in rows:
+        last = found[-1] if found else None
+        if last is None or last[3] != heard:
+            on = False
+        elif start < 0 or last[2] < 0:
+            on = start == last[2]
+        else:
+            on = cameras and abs(last[2] + last[1] - last[0] - start) <= 1
+        if last is not None and on:
+            found[-1] = (last[0], until, last[2], heard)
+        else:
+            found.append((at, until, start, heard))
+    return found
 
 
 def _agrees(meant: CutContent, found: list[CutPassage]) -> bool:
@@ -88,7 +116,7 @@ def _agrees(meant: CutContent, found: list[CutPassage]) -> bool:
         ]
         while rows and rows[-1][2] < 0:  # a gap at the end is nothing in a list of events
             rows.pop()
-        return rows
+        return _going_on(rows, bool(meant.shots))
 
     own, theirs = shown(meant.cut), shown(Cut(0, "", tuple(found)))
     if len(own) != len(theirs):  # what lasts no frame is nothing in a list that counts frames

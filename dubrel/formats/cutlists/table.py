@@ -98,4 +98,12 @@ def _loses(content: CutContent) -> list[str]:
     )
 
 
-FORM = CutForm(id="cuttable", label="Table of passages", suffix=".csv", write=write, read=read, loses=_loses)
+FORM = CutForm(
+    id="cuttable",
+    label="Table of passages",
+    suffix=".csv",
+    write=write,
+    read=read,
+    loses=_loses,
+    cameras=False,
+)
