@@ -52,6 +52,7 @@ def add_to(commands: Subcommands) -> None:
         metavar="CAMERA=WHO",
         help="whom a camera shows, names with commas between them; more than once",
     )
+    cameras.add_argument("--faces", action="store_true", help="find out by the faces whom each camera shows")
     cameras.add_argument("--sound", metavar="CAMERA", help="the camera or recorder whose sound is used")
     cameras.add_argument("--propose", action="store_true", help="cut the picture so that it shows who speaks")
     cameras.add_argument("--shortest", type=float, default=2.0, metavar="S", help="shortest shot (2)")
@@ -76,6 +77,8 @@ def _cameras(args: argparse.Namespace) -> int:
         try_writing(path)
     project = with_media(read_input(args.input, args.quiet), args.media)
     project = _gathered(project, args)
+    if args.faces:
+        project = _with_faces(project, args.quiet)
     for text in args.shows:
         project = _shown(project, text)
     if args.sound:
@@ -153,6 +156,20 @@ def _camera_named(project: Project, name: str) -> int:
             return one.id
     names = ", ".join(f"“{one.name}”" for one in project.cameras.all)
     raise DubrelError(f"There is no camera called “{name}”. The project has {names}.")
+
+
+def _with_faces(project: Project, quiet: bool) -> Project:
+    from dubrel.edits.cameras.gathering import camera_changed
+    from dubrel.jobs.cuts.camerafaces import find_shown
+    from dubrel.jobs.machinery.events import ShownFound
+
+    for event in find_shown(project):
+        if isinstance(event, ShownFound):
+            for camera_id, people in event.found:
+                project = camera_changed(project, camera_id, shows=people)
+        else:
+            show(event, quiet)
+    return project
 
 
 def _shown(project: Project, text: str) -> Project:

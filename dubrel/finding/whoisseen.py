@@ -17,6 +17,7 @@ _SAME = 12.0  # percent of the width: a face that near is the same one
 _MOVED = 8.0  # percent: a face that has moved so far is followed
 _GONE = 4  # sightings: a face that is missing as often is gone
 _AT_ONCE = 4  # turns that may lie over each other
+_STAYS = 0.3  # of the sightings: who is seen less often only passes by
 _TELLS = 1.15  # how much more a mouth moves than another one that speaks
 
 
@@ -76,6 +77,43 @@ def framing_of(
         wanted = _wanted(project, seen, people)
         keys += _calm(seen, wanted, since, bool(keys))
     return keys
+
+
+def shown_in(project: Project, sightings: Sequence[Sighting]) -> tuple[str, ...] | None:
+    """Whom a camera that stands still shows.
+
+    Parameters
+    ----------
+    sightings : sequence of Sighting
+        Some of them while each speaker speaks, in time of the recording.
+
+    Returns
+    -------
+    tuple of str or None
+        Ids of speakers; none where it shows as many people as speak, or more: everybody.
+        ``None`` where that cannot be told.
+    """
+    people = [one for one in _people(sightings) if len(one.places) >= max(2, _STAYS * len(sightings))]
+    speaking = [_speaker(project, one.ms) for one in sightings]
+    everybody = list(dict.fromkeys(one for one in speaking if one is not None))
+    if not people or not everybody:
+        return None
+    if len(people) >= len(everybody) > 1:
+        return ()
+    found = []
+    for person in people:
+        worth = {who: _told(who, speaking, person) for who in everybody}
+        best = max(worth, key=worth.__getitem__)
+        if worth[best] >= _TELLS or len(everybody) == 1:
+            found.append(best)
+    return tuple(dict.fromkeys(found)) or None
+
+
+def _told(who: str, speaking: Sequence[str | None], person: _Person) -> float:
+    """How much more the mouth of somebody moves while one speaks than while others do."""
+    own = [value for nth, value in person.moves.items() if speaking[nth] == who]
+    others = [value for nth, value in person.moves.items() if speaking[nth] not in (who, None)]
+    return float(np.mean(own)) / max(1e-6, float(np.mean(others))) if own and others else 0.0
 
 
 def _people(sightings: Sequence[Sighting]) -> list[_Person]:

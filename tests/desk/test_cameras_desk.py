@@ -325,3 +325,15 @@ def test_the_film_of_the_cameras_is_written_without_any_cut(two, qtbot, tmp_path
     qtbot.waitUntil(lambda: "Written: out.mp4" in " ".join(two.said), timeout=60_000)
     assert [camera for camera, _ in frames_in(tmp_path / "out.mp4")] == [0] * 125 + [1] * 625
     assert two.session.project.cuts == ()
+
+
+def test_whom_cameras_show_is_one_step_and_stays_with_the_project_it_was_looked_for_in(two):
+    from dubrel.jobs.machinery.events import ShownFound
+
+    _, near, late = two.session.project.cameras.all
+    before = two.session.project
+    two._take_shown(ShownFound(((near.id, ("b",)), (late.id, ()))))
+    assert [one.shows for one in two.session.project.cameras.all] == [(), ("b",), ()]
+    assert "Whom 2 cameras show was found" in two.said[-1]
+    two.desk.commands.run("undo")
+    assert two.session.project.cameras == before.cameras

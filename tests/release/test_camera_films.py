@@ -285,7 +285,7 @@ def test_a_release_of_the_whole_recording_is_of_what_the_cameras_show(cut, tmp_p
 @pytest.mark.parametrize("seed", range(40))
 @pytest.mark.parametrize("suffix", [".otio", ".edl"])
 def test_lists_of_made_up_cameras_read_back_as_they_were(tmp_path, seed, suffix):
-    """Clocks, rates, names and timecodes by chance; muted passages, gaps, leads where something is taken out."""
+    """Clocks, rates, names, timecodes by chance; muted passages, gaps, leads where something is taken out."""
     project, cut = any_cameras(seed)
     write_cut_list(project, cut, tmp_path / f"cut{suffix}")  # it reads back and compares by itself
     read = read_cut_list(tmp_path / f"cut{suffix}", project)

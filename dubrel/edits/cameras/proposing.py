@@ -7,14 +7,16 @@ dynamic programming over the moments, as the best division of a sequence is (Bel
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 import numpy as np
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.cameras.gathering import plain_switches
-from dubrel.edits.cameras.shots import runs
+from dubrel.edits.cameras.shots import runs_through
 from dubrel.edits.cameras.switching import switches_between
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.model import Camera, Cut, Project, Switch, Word
@@ -101,25 +103,29 @@ def _pieces(
     said.sort(key=lambda one: one[0].start_ms)
     length = ms_to_frames(clock.length_ms, rate)
     joins = {ms_to_frames(one.at_ms, rate) for one in clock.placements[1:]}
-    moments = {0, length, *joins}
-    moments |= {ms_to_frames(ms, rate) for ms in _pauses([word for word, _ in said], clock.length_ms, rules)}
-    frames = np.array(sorted(one for one in moments if 0 <= one <= length), np.int64)
+    pauses = _frames_of(_pauses([word for word, _ in said], clock.length_ms, rules), rate)
+    frames = np.unique(np.concatenate([[0, length], sorted(joins), pauses]).astype(np.int64))
+    frames = frames[(frames >= 0) & (frames <= length)]
     count = len(frames) - 1
     speakers: list[str | None] = [None] * count
-    for word, who in said:
-        start = ms_to_frames(word.start_ms, rate)
-        nth = int(np.searchsorted(frames, start, "right")) - 1
-        last = int(np.searchsorted(frames, max(start + 1, ms_to_frames(word.end_ms, rate)), "left"))
-        for each in range(max(0, nth), min(count, last)):
-            speakers[each] = who
+    starts = _frames_of([word.start_ms for word, _ in said], rate)
+    ends = np.maximum(starts + 1, _frames_of([word.end_ms for word, _ in said], rate))
+    first = np.maximum(0, np.searchsorted(frames, starts, "right") - 1)
+    last = np.minimum(count, np.searchsorted(frames, ends, "left"))
+    for (_, who), low, high in zip(said, first.tolist(), last.tolist()):
+        speakers[low:high] = [who] * (high - low)
     everybody = np.zeros(count, bool)
     spans = [*(_placed(clock, laughter) if rules.laughter else ())]
     spans += _quick([(word.start_ms, word.end_ms, who) for word, who in said]) if rules.quick else []
-    for start_ms, end_ms in spans:
-        a, b = (int(np.searchsorted(frames, ms_to_frames(ms, rate))) for ms in (start_ms, end_ms))
-        everybody[max(0, a - (frames[min(a, count)] > ms_to_frames(start_ms, rate))) : b] = True
-    at_join = np.isin(frames, sorted(joins))
-    return _Pieces(frames, _with_silence(speakers), everybody, at_join)
+    for since, until in _frames_of([ms for span in spans for ms in span], rate).reshape(-1, 2):
+        everybody[max(0, np.searchsorted(frames, since, "right") - 1) : np.searchsorted(frames, until)] = True
+    return _Pieces(frames, _with_silence(speakers), everybody, np.isin(frames, sorted(joins)))
+
+
+def _frames_of(times_ms: Sequence[int], rate: Fraction) -> np.ndarray:
+    """The frames whose starts are nearest to times, as :func:`ms_to_frames` counts them."""
+    ms = np.array(times_ms, np.int64)
+    return (2 * ms * rate.numerator + 1000 * rate.denominator) // (2000 * rate.denominator)
 
 
 def _with_silence(speakers: Sequence[str | None]) -> list[tuple[str | None, bool]]:
@@ -186,7 +192,8 @@ def _worth(project: Project, cameras: Sequence[Camera], pieces: _Pieces, clock: 
     made = np.empty((len(cameras), len(seconds)))
     codes = {who: nth for nth, who in enumerate(dict.fromkeys(pieces.speakers))}
     who = np.array([codes[one] for one in pieces.speakers], int)
-    starts = np.array([clock.source(frames_to_ms(int(one), rate)) for one in pieces.frames[:-1]])
+    begins = np.rint(pieces.frames[:-1] * 1000 / float(rate)).astype(int).tolist()
+    starts = np.array([clock.source(ms) for ms in begins], float)
     ends = starts + seconds * 1000
     for nth, camera in enumerate(cameras):
         value = np.array([_value(camera, *one, known) for one in codes])[who]
@@ -194,7 +201,7 @@ def _worth(project: Project, cameras: Sequence[Camera], pieces: _Pieces, clock: 
             value = np.where(pieces.everybody, _ALL, value)
         made[nth] = value * seconds
         length = project.length_ms
-        lacks = ~np.array([runs(camera, length, float(a), float(b)) for a, b in zip(starts, ends)], bool)
+        lacks = ~runs_through(camera, length, starts, ends)
         made[nth][lacks] = _NOT_RUNNING * seconds[lacks]
     return made
 
@@ -221,43 +228,46 @@ def _best(worth: np.ndarray, pieces: _Pieces, shortest: int) -> list[tuple[int, 
     sums = np.concatenate([np.zeros((cameras, 1)), np.cumsum(worth, axis=1)], axis=1)
     before = np.concatenate([[0], np.cumsum(pieces.joins)]).astype(float) * _SAME_OVER_JOIN
     # a shot from j to i is worth sums[i] - sums[j] less the joins strictly between, before[i] - before[j + 1]
-    ended = np.full((cameras, count + 1), -np.inf)
-    begun = np.zeros((cameras, count + 1), int)
-    best_open, opened = np.full(cameras, -np.inf), np.zeros(cameras, int)
-    nearest = np.searchsorted(frames, frames - shortest, "right") - 1  # the last moment early enough
-    j = -1
+    nearest = (np.searchsorted(frames, frames - shortest, "right") - 1).tolist()  # the last early enough
+    gained, lost = sums.T.tolist(), before.tolist()
+    ended = [[-math.inf] * cameras for _ in range(count + 1)]
+    begun = [[0] * cameras for _ in range(count + 1)]
+    open_, opened, j = [-math.inf] * cameras, [0] * cameras, -1
     for i in range(1, count + 1):
         while j < nearest[i] and j + 1 < i:
             j += 1
-            entering = _entering(ended[:, j], j) - sums[:, j] + before[j + 1]
-            better = entering > best_open
-            best_open[better], opened[better] = entering[better], j
-        ended[:, i] = best_open + sums[:, i] - before[i]
-        begun[:, i] = opened
-    if not np.isfinite(ended[:, count]).any():
+            for camera, comes in enumerate(_entering(ended[j], j)):
+                value = comes - gained[j][camera] + lost[j + 1]
+                if value > open_[camera]:
+                    open_[camera], opened[camera] = value, j
+        ended[i] = [best + gain - lost[i] for best, gain in zip(open_, gained[i])]
+        begun[i] = opened.copy()
+    if max(ended[count]) == -math.inf:
         return [(int(np.argmax(sums[:, -1])), 0, count)]
-    found, at, camera = list[tuple[int, int, int]](), count, int(np.argmax(ended[:, count]))
+    found, at, camera = list[tuple[int, int, int]](), count, _highest(ended[count])
     while at > 0:
-        start = int(begun[camera, at])
+        start = begun[at][camera]
         found.append((camera, start, at))
         if start:
-            others = ended[:, start].copy()
-            others[camera] = -np.inf
-            camera = int(np.argmax(others))
+            camera = _highest(ended[start], besides=camera)
         at = start
     return found[::-1]
 
 
-def _entering(ended: np.ndarray, moment: int) -> np.ndarray:
+def _highest(values: Sequence[float], besides: int = -1) -> int:
+    """The place of the highest value, or of the highest of the others."""
+    return max((one for one in range(len(values)) if one != besides), key=values.__getitem__)
+
+
+def _entering(ended: Sequence[float], moment: int) -> list[float]:
     """What each camera comes from at a moment: the best that ended there with another one."""
     if moment == 0:
-        return np.zeros(len(ended))
+        return [0.0] * len(ended)
     if len(ended) == 1:
-        return np.full(1, -np.inf)
-    order = np.argsort(ended)
-    made = np.full(len(ended), ended[order[-1]])
-    made[order[-1]] = ended[order[-2]]
-    return made - _CHANGE
+        return [-math.inf]
+    best = _highest(ended)
+    second = ended[_highest(ended, besides=best)]
+    return [(second if one == best else ended[best]) - _CHANGE for one in range(len(ended))]
 
 
 def _wish_for_wide(
@@ -292,16 +302,19 @@ def _least_lost(
     worth: np.ndarray, frames: np.ndarray, a: int, b: int, wide: Sequence[int], shortest: int
 ) -> tuple[int, int, int] | None:
     """Where a shot from afar costs least, of those that begin between two moments."""
-    sums = np.concatenate([np.zeros((len(worth), 1)), np.cumsum(worth, axis=1)], axis=1)
-    top = np.concatenate([[0.0], np.cumsum(worth.max(axis=0))])
+    until = int(np.searchsorted(frames, frames[min(b, len(frames) - 1)] + shortest)) + 1
+    part = worth[:, a:until]
+    sums = np.concatenate([np.zeros((len(worth), 1)), np.cumsum(part, axis=1)], axis=1)
+    top = np.concatenate([[0.0], np.cumsum(part.max(axis=0))])
     best: tuple[float, tuple[int, int, int]] | None = None
     for first in range(a, min(b, len(frames) - 1)):
         after = int(np.searchsorted(frames, frames[first] + shortest))
         if after >= len(frames):
             break
         for which in wide:
-            lost = float(top[after] - top[first] - (sums[which, after] - sums[which, first]))
-            if sums[which, after] - sums[which, first] > _NOT_RUNNING and (best is None or lost < best[0]):
+            own = float(sums[which, after - a] - sums[which, first - a])
+            lost = float(top[after - a] - top[first - a]) - own
+            if own > _NOT_RUNNING and (best is None or lost < best[0]):
                 best = (lost, (first, after, which))
     return best[1] if best else None
 

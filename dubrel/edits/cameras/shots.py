@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
+from typing import Any
 
 from dubrel.base.timecode import ms_to_frames
 from dubrel.model import Camera, Cameras, Cut, Project
@@ -75,9 +76,14 @@ def running(cameras: Cameras, length_ms: int | None, start_ms: float, end_ms: fl
 
 def runs(camera: Camera, length_ms: int | None, start_ms: float, end_ms: float) -> bool:
     """Whether a camera runs through a passage."""
+    return bool(runs_through(camera, length_ms, start_ms, end_ms))
+
+
+def runs_through(camera: Camera, length_ms: int | None, starts_ms: Any, ends_ms: Any) -> Any:
+    """Whether a camera runs through each of some passages, given as floats or as arrays of them."""
     if camera.media is None:
-        return start_ms >= 0 and end_ms <= (length_ms or 0) + 100
-    return camera.starts_ms <= start_ms + 1 and end_ms <= camera.ends_ms + 1
+        return (starts_ms >= 0) & (ends_ms <= (length_ms or 0) + 100)
+    return (camera.starts_ms <= starts_ms + 1) & (ends_ms <= camera.ends_ms + 1)
 
 
 def _shots(

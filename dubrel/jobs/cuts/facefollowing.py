@@ -49,7 +49,8 @@ def follow_faces(project: Project, start_ms: int = 0, end_ms: int = 0) -> Iterat
     yield pace.at("Finding faces", 0.0)
     try:
         with av.open(media.path) as film:
-            for sighting in _sightings(film, start_ms, end_ms):
+            film.streams.video[0].thread_type = "AUTO"
+            for sighting in sightings_in(film, start_ms, end_ms, FaceFinder()):
                 sightings.append(sighting)
                 if len(sightings) % 4 == 0:
                     share = (sighting.ms - start_ms) / max(1, end_ms - start_ms)
@@ -62,11 +63,10 @@ def follow_faces(project: Project, start_ms: int = 0, end_ms: int = 0) -> Iterat
     yield CropFound(start_ms, end_ms, tuple(keys))
 
 
-def _sightings(film: Any, start_ms: int, end_ms: int) -> Iterator[Sighting]:
-    """What is seen twice a second, and how mouths moved until the next time."""
-    finder, zero = FaceFinder(), float(origin_s(film)) * 1000
+def sightings_in(film: Any, start_ms: int, end_ms: int, finder: FaceFinder) -> Iterator[Sighting]:
+    """What is seen twice a second of a film, and how mouths moved until the next time."""
+    zero = float(origin_s(film)) * 1000
     picture = film.streams.video[0]
-    picture.thread_type = "AUTO"
     if start_ms:
         film.seek(round((start_ms + zero) * 1000), backward=True)
     at, before, faces, moves, counts = -1, None, list[Face](), np.zeros(0), 0

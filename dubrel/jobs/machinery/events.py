@@ -181,6 +181,13 @@ class CamerasFound:
 
 
 @dataclass(frozen=True)
+class ShownFound:
+    """Whom cameras show: ids of cameras, each with ids of speakers; none for everybody."""
+
+    found: tuple[tuple[int, tuple[str, ...]], ...]
+
+
+@dataclass(frozen=True)
 class SoundsFound:
     """What is heard but not said, in order of time."""
 
@@ -239,6 +246,7 @@ Event = (
     | PicturesFound
     | CropFound
     | CamerasFound
+    | ShownFound
     | SoundsFound
     | SentencesTranslated
     | SentencesWeighed

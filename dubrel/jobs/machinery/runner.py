@@ -37,6 +37,7 @@ _JOBS = {
     "sounds": "dubrel.jobs.soundfinding:find_sounds",
     "clips": "dubrel.jobs.cuts.clipsound:listen_for_clips",
     "cameras": "dubrel.jobs.cuts.camerafinding:find_cameras",
+    "shown": "dubrel.jobs.cuts.camerafaces:find_shown",
     "faces": "dubrel.jobs.cuts.facefollowing:follow_faces",
     "release-clips": "dubrel.jobs.cuts.clipreleases:release_clips",
     "align": "dubrel.jobs.alignscript:align_script",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
@@ -43,6 +44,7 @@ _OF_THE_RECORDING = (
     "clips",
     "faces",
     "cameras",
+    "shown",
     "audit",
     "compare",
 )
@@ -206,6 +208,7 @@ class CameraCutting:
                 "cameras", "Show the cameras, or the cut again", "Ctrl+Alt+Shift+K", self.open, self._nothing
             ),
             Command("add_cameras", "Add cameras and recorders of the event", "", self.add, self._no_sound),
+            Command("find_shown", "Say whom each camera shows, by the faces", "", self.find_shown, two),
             Command("cut_picture", "Cut the picture so that it shows who speaks", "", self.propose, two),
             *(
                 Command(
@@ -298,6 +301,34 @@ class CameraCutting:
         self.desk.say(
             f"{many} found by the sound and put in its place. Say in the booth whom each camera shows."
         )
+
+    def find_shown(self) -> None:
+        """Find out by the faces whom each camera shows."""
+        if self.desk.jobs.runs("shown"):
+            raise DubrelError(
+                "Faces are being looked for already. Wait until that is done, or cancel it first."
+            )
+        recording = self.session.recording
+        if recording is None:
+            raise DubrelError(self.desk.without_recording())
+        project = replace(self.session.project, media=recording, index=None)
+        self.desk.jobs.start("shown", project, take=self._take_shown)
+
+    def _take_shown(self, event: Event) -> None:
+        from dubrel.edits.cameras.gathering import camera_changed  # late: arrays
+        from dubrel.jobs.machinery.events import ShownFound
+
+        if not isinstance(event, ShownFound) or not event.found:
+            return
+
+        def take(now: Project) -> Project:
+            for camera_id, people in event.found:
+                now = camera_changed(now, camera_id, shows=people)
+            return now
+
+        self.session.step(take, "Say whom the cameras show")
+        told = counted(len(event.found), "camera")
+        self.desk.say(f"Whom {told} show{'s' if len(event.found) == 1 else ''} was found by the faces.")
 
     def propose(self) -> None:
         """Cut the picture by the rules, for the cut that is shown or for all of the recording."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import logging
+import time
 from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
@@ -17,6 +18,7 @@ from dubrel.desk.shell.core.background import load_qt
 
 _WIDE = 480  # pixels
 _TAKE_MS = 25
+_AGAIN_S = 5.0  # a film that could not be opened is tried again after so long
 _AHEAD_S = 2.0  # what lies further ahead is sought: a picture nearby is better than one that comes late
 
 
@@ -98,6 +100,7 @@ class CameraFeed(QObject):
 
     def _work(self) -> None:
         readers: dict[str, _Reader] = {}
+        broken: dict[str, float] = {}  # films that could not be opened, and when
         while True:
             with self._lock:
                 while not self._ended and self._next() is None:
@@ -112,11 +115,13 @@ class CameraFeed(QObject):
                 readers.pop(path).close()
             rows = None
             try:
-                if wish.path not in readers:
-                    readers[wish.path] = _Reader(wish.path)
-                rows = readers[wish.path].at(wish.ms)
-            except Exception:
-                logging.warning("no picture of %s", wish.path, exc_info=True)
+                if time.monotonic() - broken.get(wish.path, -_AGAIN_S) >= _AGAIN_S:
+                    if wish.path not in readers:
+                        readers[wish.path] = _Reader(wish.path)
+                    rows = readers[wish.path].at(wish.ms)
+            except Exception as error:  # noqa: BLE001 - a film that cannot be decoded shows nothing
+                broken[wish.path] = time.monotonic()
+                logging.warning("no picture of %s: %s", wish.path, error)
             with self._lock:
                 self._served.pop(camera, None)
                 self._served[camera] = wish
@@ -157,12 +162,12 @@ class _Reader:
                 if frame is None:
                     break
                 continue
-            time = float(frame.pts * frame.time_base) - self._zero
-            if time > wanted + self._half and self._last is not None:
+            moment = float(frame.pts * frame.time_base) - self._zero
+            if moment > wanted + self._half and self._last is not None:
                 self._held = frame
                 break
-            self._last, self._at = frame, time
-            if time > wanted - self._half:
+            self._last, self._at = frame, moment
+            if moment > wanted - self._half:
                 break
         return self._small(self._last) if self._last is not None else None
 

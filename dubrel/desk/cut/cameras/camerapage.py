@@ -78,11 +78,13 @@ class CameraPage(SentencePage):
 
     def _fill_row(self) -> None:
         self.propose, self.play = button("Cut the picture", primary=True), button("Play")
-        self.add, self.write, self.back = button("Add cameras"), button("Write"), button("Back to the cut")
+        self.add, self.faces = button("Add cameras"), button("Find who is seen")
+        self.write, self.back = button("Write"), button("Back to the cut")
         for one, command in (
             (self.propose, "cut_picture"),
             (self.play, "play_cut"),
             (self.add, "add_cameras"),
+            (self.faces, "find_shown"),
             (self.write, "write_cut"),
             (self.back, "cameras"),
         ):
@@ -112,6 +114,7 @@ class CameraPage(SentencePage):
         self.inside.setVisible(cameras > 0)
         self.propose.setEnabled(cameras > 1)
         self.play.setEnabled(cameras > 0)
+        self.faces.setEnabled(cameras > 1)
         self.write.setEnabled(cameras > 0)
         self.state.setText(state)
         self.fit()
