@@ -92,7 +92,7 @@ def talk_sound(samples: np.ndarray) -> np.ndarray:
 
 
 def people_film(
-    path: Path, recording: Path, people, seconds: float, starts_s: float = 0.0, rate: int = 10
+    path: Path, recording: Path, people, seconds: float, starts_s: float = 0.0, rate: int = 25
 ) -> Path:
     """A film of drawn people with the sound of a recording; ``people`` says where each is at a time of it."""
     from drawnfaces import HEIGHT as HIGH

@@ -27,7 +27,6 @@ SHOTS = [
     ("captions", PODCAST, "day", "go_captions", 16_600),
     ("voices", PODCAST, "day", "go_voices", 27_000),
     ("captions-night", FILM, "night", "go_captions", 5_200),
-    ("wording-night", FILM, "night", "go_wording", 27_000),
     ("intake", PODCAST, "day", "go_intake", 29_900),
     ("release", PODCAST, "day", "go_release", 29_900),
     ("settings", PODCAST, "day", "settings", 29_900),
@@ -107,6 +106,7 @@ def main() -> None:
         window.grab().save(str(OUT / f"{name}.png"))
     window.set_theme(THEMES["day"])
     _clips(window)
+    _cameras(window, folder)
     _translation(window)
     _drawer(window)
     _styles(window)
@@ -162,6 +162,59 @@ def _clips(window: MainWindow) -> None:
     window.commands.run("crop")
     window.commands.run("crop")
     window.commands.run("clips")
+
+
+def _cameras(window: MainWindow, folder: Path) -> None:
+    """The podcast from three cameras, made here: everybody, and two people alone."""
+    sys.path.insert(0, str(Path(__file__).parent.parent / "tests"))
+    from camerafilms import people_film
+
+    from dubrel.edits.cameras.gathering import camera_changed
+    from dubrel.store.projectfile import open_project
+
+    project = open_project(demo_folder() / PODCAST)
+    who = [one.id for one in project.transcript.speakers]
+    words = [(turn.speaker, word) for turn in project.transcript.turns for word in turn.words]
+
+    def mouth(speaker: str, second: float) -> int:
+        ms = second * 1000
+        said = any(one == speaker and word.start_ms <= ms < word.end_ms for one, word in words)
+        return int(said and int(second * 10) % 3 > 0)
+
+    recording, seconds = demo_folder() / "slow-water-7.opus", (project.length_ms or 0) / 1000 - 13
+    places = ((30.0, who[0]), (50.0, who[1]), (70.0, who[2]))
+    films = (
+        ("Hall", 0.5, places),
+        ("Near left", 12.0, ((50.0, who[0]),)),
+        ("Near right", 2.0, ((44.0, who[1]),)),
+    )
+    paths = []
+    for name, starts, people in films:
+        paths.append(folder / f"{name}.mkv")
+        people_film(
+            paths[-1],
+            recording,
+            lambda second, people=people: [(x, mouth(one, second)) for x, one in people],
+            seconds,
+            starts,
+        )
+    window.filing.open_path(demo_folder() / PODCAST)
+    settle(400)
+    window.show_room("cut")
+    window.commands.run("cameras")
+    cameras: Any = window.rooms["cut"].cameras  # type: ignore[attr-defined]
+    cameras.bring(paths)
+    until_done(window)
+    _, left, right = window.session.project.cameras.all
+    window.session.step(
+        lambda now: camera_changed(camera_changed(now, left.id, shows=who[:1]), right.id, shows=who[1:2]), ""
+    )
+    window.commands.run("cut_picture")
+    settle(2500)
+    window.player.seek(15_400)
+    settle(1500)
+    window.grab().save(str(OUT / "cameras.png"))
+    window.commands.run("cameras")
 
 
 def _cut(window: MainWindow) -> None:

@@ -10,7 +10,7 @@ from dubrel.edits.intake import set_turns
 from dubrel.jobs.cuts.camerafaces import find_shown
 from dubrel.jobs.machinery.events import Progress, ShownFound, Warning_
 from dubrel.media.probe import probe
-from dubrel.model import Media, Project, RecognisedTurn, RecognisedWord, Speaker
+from dubrel.model import Framing, Media, Project, RecognisedTurn, RecognisedWord, Speaker
 
 SPANS = (("a", 0.5, 3.5), ("b", 4.0, 7.0), ("a", 7.5, 10.5), ("b", 11.0, 14.0))
 LATE = 2.0
@@ -66,3 +66,16 @@ def test_what_cannot_be_looked_for_is_said(project, tmp_path):
     cameras = replace(project.cameras, all=(gone, *project.cameras.all[1:]))
     with pytest.raises(MediaError, match="The film of “both” cannot be read"):
         list(find_shown(replace(project, cameras=cameras)))
+
+
+def test_a_crop_follows_who_speaks_in_the_camera_that_is_shown(project):
+    from dubrel.edits.cameras.switching import switched
+    from dubrel.jobs.cuts.facefollowing import follow_faces
+    from dubrel.jobs.machinery.events import CropFound
+
+    both, near, _ = project.cameras.all
+    made = switched(switched(project, 4000, near.id), 7500, both.id)
+    [crop] = [one for one in follow_faces(made) if isinstance(one, CropFound)]
+    framing = Framing(crop.keys)
+    places = [framing.at(ms)[0] for ms in (3400, 4100, 7400, 10_000, 13_900)]
+    assert places == pytest.approx([30, 50, 50, 30, 70], abs=3)

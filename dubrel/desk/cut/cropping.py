@@ -78,8 +78,7 @@ class Cropping:
             self.desk.picture().update()
 
     def _no_picture(self) -> str:
-        media = self.session.project.media
-        return "" if media is not None and media.has_video else "The recording has no picture."
+        return "" if self.session.project.has_picture else "The recording has no picture."
 
     def _no_crop(self) -> str:
         return self._no_picture() or ("" if self._name else "Show the picture upright or square first.")

@@ -145,6 +145,8 @@ def _conformed(
             else:
                 gone.append((word.start_ms, word.end_ms, word.text))
                 open_run = True
+    if old.cameras.all:
+        said = [*said, "The cameras are not brought along. Add their films again."]
     return Conformed(made, passages, new, tuple(gone), tuple(said))
 
 

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import ExitStack
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from dubrel.base.errors import MediaError
+from dubrel.edits.cameras.shots import camera_shots
 from dubrel.film.copiedsound import origin_s
 from dubrel.finding.faces import Face, FaceFinder
 from dubrel.finding.whoisseen import Sighting, framing_of
 from dubrel.jobs.machinery.events import CropFound, Event, Pace, Warning_
-from dubrel.model import Project
+from dubrel.model import Camera, Cut, CutPassage, Project
 
 _STEP_MS = 500
 _WIDE = 384  # pixels: faces are found as well in a small picture
@@ -39,28 +42,55 @@ def follow_faces(project: Project, start_ms: int = 0, end_ms: int = 0) -> Iterat
     ------
     MediaError, EngineError
     """
-    import av
-
     media = project.media
-    if media is None or not media.has_video:
+    if media is None or not project.has_picture:
         raise MediaError("The recording has no picture. Faces can be followed in films alone.")
     end_ms = end_ms or media.duration_ms
     pace, sightings = Pace(), list[Sighting]()
     yield pace.at("Finding faces", 0.0)
-    try:
-        with av.open(media.path) as film:
-            film.streams.video[0].thread_type = "AUTO"
-            for sighting in sightings_in(film, start_ms, end_ms, FaceFinder()):
-                sightings.append(sighting)
-                if len(sightings) % 4 == 0:
-                    share = (sighting.ms - start_ms) / max(1, end_ms - start_ms)
-                    yield pace.at("Finding faces", min(1.0, share))
-    except (av.FFmpegError, OSError) as error:
-        raise MediaError(f"“{Path(media.path).name}” cannot be read. Check the file.") from error
+    for sighting in _seen(project, start_ms, end_ms):
+        sightings.append(sighting)
+        if len(sightings) % 4 == 0:
+            share = (sighting.ms - start_ms) / max(1, end_ms - start_ms)
+            yield pace.at("Finding faces", min(1.0, share))
     if not any(one.faces for one in sightings):
         yield Warning_("No face was found in the picture. The crop stays where it is.")
-    keys = framing_of(project, sightings, media.shots or (), start_ms, end_ms)
+    keys = framing_of(project, sightings, project.shots, start_ms, end_ms)
     yield CropFound(start_ms, end_ms, tuple(keys))
+
+
+def _seen(project: Project, start_ms: int, end_ms: int) -> Iterator[Sighting]:
+    """What is seen of the camera that is shown, at times of the recording."""
+    import av
+
+    finder, path = FaceFinder(), ""
+    with ExitStack() as stack:
+        films: dict[str, Any] = {}
+        try:
+            for camera, start, end in _shown(project, start_ms, end_ms):
+                media = camera.media or project.media
+                path = media.path if media is not None else ""
+                if path not in films:
+                    films[path] = stack.enter_context(av.open(path))
+                    films[path].streams.video[0].thread_type = "AUTO"
+                begin = round(camera.own_ms(start))
+                begin = max(1, begin) if len(films) > 1 or begin else begin  # from 1 on it seeks
+                for one in sightings_in(films[path], begin, round(camera.own_ms(end)), finder):
+                    yield replace(one, ms=max(start_ms, round(camera.starts_ms + camera.rate * one.ms)))
+        except (av.FFmpegError, OSError) as error:
+            raise MediaError(f"“{Path(path).name}” cannot be read. Check the file.") from error
+
+
+def _shown(project: Project, start_ms: int, end_ms: int) -> Iterator[tuple[Camera, float, float]]:
+    """Which camera is shown from when to when."""
+    rate, cameras = project.frame_rate, project.cameras
+    if rate is None or not cameras.seen:
+        yield Camera(0, ""), start_ms, end_ms
+        return
+    for shot in camera_shots(project, Cut(0, "", (CutPassage(start_ms, end_ms),)), rate):
+        camera = cameras.camera(shot.camera)
+        if camera is not None:
+            yield camera, float(shot.first * 1000 / rate), float(shot.after * 1000 / rate)
 
 
 def sightings_in(film: Any, start_ms: int, end_ms: int, finder: FaceFinder) -> Iterator[Sighting]:
