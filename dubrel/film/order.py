@@ -56,6 +56,8 @@ class FilmOrder:
         Frames a second of the picture, of a cut.
     shots : tuple of FilmShot
         Where the picture of a cut comes from several cameras.
+    off_faces : bool
+        Whether captions are moved that would cover a face.
     """
 
     kind: str
@@ -72,3 +74,4 @@ class FilmOrder:
     parts: tuple[CutPart, ...] = ()
     rate: Fraction = Fraction(25)
     shots: tuple[FilmShot, ...] = ()
+    off_faces: bool = False

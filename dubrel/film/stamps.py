@@ -32,6 +32,8 @@ class Shown:
     pieces : tuple of tuple of (str, str)
     times : WordTimes
         When its words are spoken; nothing where they do not move.
+    fixed : bool
+        Whether it was put where it is by hand.
     """
 
     start_ms: int
@@ -42,6 +44,7 @@ class Shown:
     rtl: bool = False
     pieces: tuple[tuple[tuple[str, str], ...], ...] = ()
     times: WordTimes = ()
+    fixed: bool = False
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.errors import MediaError
@@ -12,6 +13,8 @@ from dubrel.film.burning import burn
 from dubrel.film.muxing import mux, read_captions, read_chapters
 from dubrel.film.order import FilmOrder
 from dubrel.jobs.machinery.events import Event, Pace, Written
+
+_LOOKING = 0.3  # of the time, for faces
 
 
 def part_of(target: Path) -> Path:
@@ -62,8 +65,14 @@ def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) ->
         if order.kind == "inside":
             mux(Path(order.source), part, order.streams, order.chapters, target.suffix)
         else:
+            looked = _LOOKING if order.off_faces else 0.0
+            for found in _placed(order) if order.off_faces else ():
+                if isinstance(found, FilmOrder):
+                    order = found
+                else:
+                    yield pace.at(stage, found * looked)
             for share in _frames(order, part):
-                yield pace.at(stage, share * 0.98)
+                yield pace.at(stage, looked + share * (0.98 - looked))
         _read_back(order, part)
         os.replace(part, target)
     except OSError as error:
@@ -74,6 +83,15 @@ def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) ->
         raise MediaError(str(error).replace(part.name, target.name)) from error
     finally:
         part.unlink(missing_ok=True)
+
+
+def _placed(order: FilmOrder) -> Iterator[float | FilmOrder]:
+    """The same order with captions that cover no face."""
+    from dubrel.release.offfaces import clear_of_faces  # late: the network
+
+    source = Path(order.source)
+    for found in clear_of_faces(source, order.shown, order.wished, order.from_ms, order.to_ms):
+        yield replace(order, shown=tuple(found)) if isinstance(found, list) else found
 
 
 def _frames(order: FilmOrder, part: Path) -> Iterator[float]:

@@ -71,6 +71,7 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
         from_ms=stretch[0],
         to_ms=stretch[1],
         wished=Wished(values.get("crop", ""), values.get("ground", ""), source.original.framing),
+        off_faces=form.film == "burn" and values.get("lettering") == "faces",
     )
 
 
@@ -112,7 +113,7 @@ def _set(source: Source) -> tuple[Project, CaptionTrack | None]:
     if look is not None and track is not None:
         track = replace(track, look=look, looks=())
         project = with_track(project, track)
-    if track is None or source.values.get("lettering") != "clear":
+    if track is None or not source.values.get("lettering"):
         return project, track
     project = off_lettering(replace(project, active=track.id))
     return project, project.captions
@@ -131,7 +132,8 @@ def shown_caption(project: Project, track: CaptionTrack, caption: Caption, text:
     look, place = look_of(project, track, caption), placed(caption, track.rules)
     pieces = pieces_of(project, caption, text) if look.motion.moves else text.pieces
     times = word_times(project, caption, text) if look.motion.by_words else ()
-    return Shown(caption.start_ms, caption.end_ms, text.lines, look, place, text.rtl, pieces, times)
+    fixed = "place" in caption.held
+    return Shown(caption.start_ms, caption.end_ms, text.lines, look, place, text.rtl, pieces, times, fixed)
 
 
 def one_at_a_time(shown: Iterable[Shown]) -> Iterator[Shown]:
@@ -193,7 +195,19 @@ def still_of(planned: Planned) -> bytes:
 
     order = order_of(planned, Path())
     inside = [one for one in order.shown if one.start_ms >= order.from_ms and one.lines]
+    if order.off_faces and inside:
+        inside = [*_off_faces(order, inside[0]), *inside[1:]]
     at = (inside[0].start_ms + inside[0].end_ms) // 2 if inside else order.from_ms
     if order.kind == "sound":
         return still_of_sound(Path(order.source), order.shown, order.names, at)
-    return still(Path(order.source), order.shown, at, order.wished)
+    return still(Path(order.source), inside, at, order.wished)
+
+
+def _off_faces(order: FilmOrder, shown: Shown) -> list[Shown]:
+    """A caption where it covers no face."""
+    from dubrel.release.offfaces import clear_of_faces  # late: the network
+
+    found = [
+        one for one in clear_of_faces(Path(order.source), [shown], order.wished) if isinstance(one, list)
+    ]
+    return found[-1]

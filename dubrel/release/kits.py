@@ -89,7 +89,7 @@ KITS = {
             "Clip to pass on",
             PATTERN,
             (
-                Item("film", {"crop": "upright", **_SMALL}),
+                Item("film", {"crop": "upright", "lettering": "faces", **_SMALL}),
                 Item("film-sound", {"look": _SMALL["look"]}),
                 Item("recording-sound"),
                 Item("srt", {"track": "all"}),

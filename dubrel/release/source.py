@@ -112,7 +112,7 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "ground": GROUNDS,
     "style": ("", *STYLES),
     "look": ("", *LOOKS),
-    "lettering": ("", "clear"),
+    "lettering": ("", "clear", "faces"),
     "media": ("", "beside", "sound", "inside", "apart"),
 }
 """What those can be that are chosen from a list."""

@@ -69,8 +69,12 @@ FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool
     ),
     (
         "lettering",
-        "Lettering in the picture",
-        (("Captions where they were set", ""), ("Captions moved off lettering", "clear")),
+        "Lettering and faces in the picture",
+        (
+            ("Captions where they were set", ""),
+            ("Captions moved off lettering", "clear"),
+            ("Captions moved off lettering and faces", "faces"),
+        ),
         lambda form: form.film == "burn",
     ),
     (

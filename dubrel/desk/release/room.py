@@ -401,7 +401,7 @@ def _never_written(project: Project) -> Project:
 
 def _moves_captions(planned: Planned) -> bool:
     """Whether a film is to be made whose captions keep off lettering."""
-    return planned.form.film == "burn" and planned.source.values.get("lettering") == "clear"
+    return planned.form.film == "burn" and bool(planned.source.values.get("lettering"))
 
 
 def _replacing(names: list[str], folder: Path) -> str:
