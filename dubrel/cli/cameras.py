@@ -15,7 +15,6 @@ from dubrel.cli.common import (
     add_json,
     add_quiet,
     cut_named,
-    own,
     read_input,
     show,
     warn,
@@ -68,12 +67,13 @@ def add_to(commands: Subcommands) -> None:
 
 def _cameras(args: argparse.Namespace) -> int:
     from dubrel.base.files import try_writing
+    from dubrel.cli.cutoutput import refuse_unknown, write_cut
     from dubrel.edits.cameras.gathering import sound_from
     from dubrel.edits.cameras.proposing import with_proposal
 
     rules = _rules(args)
     for path in args.output:
-        _refuse_unknown(path)
+        refuse_unknown(path)
         try_writing(path)
     project = with_media(read_input(args.input, args.quiet), args.media)
     project = _gathered(project, args)
@@ -90,7 +90,7 @@ def _cameras(args: argparse.Namespace) -> int:
     if args.propose:
         project = with_proposal(project, cut, rules, _laughter(project))
     for path in args.output:
-        _write(project, cut, path, args)
+        write_cut(project, cut, path, args.quiet)
     _print(project, cut, args)
     return 0
 
@@ -114,15 +114,6 @@ def _rules(args: argparse.Namespace) -> CameraRules:
     if not 0.2 <= args.shortest <= 600 or not (args.wide == 0 or 1 <= args.wide <= 86_400):
         raise DubrelError("--shortest and --wide are seconds: write numbers such as 2 and 40.")
     return CameraRules(shortest_ms=round(args.shortest * 1000), wide_ms=round(args.wide * 1000))
-
-
-def _refuse_unknown(path: Path) -> None:
-    from dubrel.formats.cutlists.register import CUT_FORMS
-    from dubrel.release.cutfiles import FILM_SUFFIXES
-
-    known = (".dubrel", *CUT_FORMS, *FILM_SUFFIXES)
-    if path.suffix.lower() not in known:
-        raise DubrelError(f"“{path}” cannot be written. Known suffixes: {', '.join(known)}.")
 
 
 def _gathered(project: Project, args: argparse.Namespace) -> Project:
@@ -194,23 +185,6 @@ def _laughter(project: Project) -> list[tuple[int, int]]:
 
     heard = heard_in(project.media)
     return [(one.start_ms, one.end_ms) for one in heard.lively] if heard else []
-
-
-def _write(project: Project, cut: Cut, path: Path, args: argparse.Namespace) -> None:
-    from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list
-    from dubrel.jobs.filming import make_film
-    from dubrel.release.cutfiles import cut_order
-    from dubrel.store.projectfile import save
-
-    suffix = path.suffix.lower()
-    if suffix == ".dubrel":
-        with own(path):
-            save(project, path)
-    elif suffix in CUT_FORMS:
-        warn(write_cut_list(project, cut, path), args.quiet)
-    else:
-        for event in make_film(cut_order(project, cut, path)):
-            show(event, args.quiet)
 
 
 def _print(project: Project, cut: Cut, args: argparse.Namespace) -> None:

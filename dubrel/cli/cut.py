@@ -15,7 +15,6 @@ from dubrel.cli.common import (
     Subcommands,
     add_json,
     add_quiet,
-    own,
     read_input,
     show,
     warn,
@@ -67,27 +66,19 @@ def add_to(commands: Subcommands) -> None:
 
 def _cut(args: argparse.Namespace) -> int:
     from dubrel.base.files import try_writing
+    from dubrel.cli.cutoutput import refuse_unknown, write_cut
 
     for path in args.output:
-        _refuse_unknown(path)
+        refuse_unknown(path)
         try_writing(path)
     project = with_media(read_input(args.input, args.quiet), args.media)
     project, cut_id, removed = _made(project, args)
     cut = project.cut(cut_id)
     assert cut is not None
     for path in args.output:
-        _write(project, cut, path, args)
+        write_cut(project, cut, path, args.quiet, rate=_rate(args.rate), captions=args.captions)
     _print(project, cut, removed, args)
     return 0
-
-
-def _refuse_unknown(path: Path) -> None:
-    from dubrel.formats.cutlists.register import CUT_FORMS
-    from dubrel.release.cutfiles import MEDIA_SUFFIXES
-
-    known = (".dubrel", *CUT_FORMS, *MEDIA_SUFFIXES)
-    if path.suffix.lower() not in known:
-        raise DubrelError(f"“{path}” cannot be written. Known suffixes: {', '.join(known)}.")
 
 
 def _rate(text: str | None) -> Fraction | None:
@@ -165,23 +156,6 @@ def _levels(project: Project, quiet: bool) -> Levels | None:
             return found
         show(found, quiet)
     return None
-
-
-def _write(project: Project, cut: Cut, path: Path, args: argparse.Namespace) -> None:
-    from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list
-    from dubrel.jobs.filming import make_film
-    from dubrel.release.cutfiles import cut_order
-    from dubrel.store.projectfile import save
-
-    suffix = path.suffix.lower()
-    if suffix == ".dubrel":
-        with own(path):
-            save(project, path)
-    elif suffix in CUT_FORMS:
-        warn(write_cut_list(project, cut, path, _rate(args.rate)), args.quiet)
-    else:
-        for event in make_film(cut_order(project, cut, path, args.captions)):
-            show(event, args.quiet)
 
 
 def _print(project: Project, cut: Cut, removed: Iterable[Removal], args: argparse.Namespace) -> None:

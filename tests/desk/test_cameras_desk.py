@@ -197,7 +197,7 @@ def test_the_picture_is_cut_by_the_rules_in_one_step(two, qtbot):
     two.desk.commands.run("cut_picture")
     qtbot.waitUntil(lambda: bool(two.session.project.cameras.switches), timeout=20_000)
     assert [name for _, name in switches(two)] == ["near", "late", "near"]
-    assert two.page.state.text() == "3 shots, 3 cameras"
+    assert two.page.state.text() == "3 shots; 1 to 3 show a camera"
     two.desk.commands.run("undo")
     assert switches(two) == []
 
@@ -208,7 +208,7 @@ def test_rules_of_the_sentence_are_those_of_the_cut(two, qtbot):
     two.desk.commands.run("cut_picture")
     qtbot.waitUntil(lambda: "The picture is cut" in " ".join(two.said), timeout=20_000)
     assert [name for _, name in switches(two)] == ["near"]
-    assert two.page.state.text() == "1 shot, 3 cameras"
+    assert two.page.state.text() == "1 shot; 1 to 3 show a camera"
 
 
 def test_whom_a_camera_shows_its_name_and_its_place(two):

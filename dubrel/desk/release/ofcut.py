@@ -33,6 +33,7 @@ class OfCut(QObject):
         self.cut_id = 0
         self._key: tuple[object, object] | None = None
         self._made: Project | None = None
+        self._seen: tuple[Project, Cut | None] | None = None
         self._making = Background(self, until=self.session.opened, newest=True)
         self.session.opened.connect(self._opened)
 
@@ -52,7 +53,10 @@ class OfCut(QObject):
     @property
     def rendered_cut(self) -> Cut | None:
         """What a recording of its own is made of: the cut, or all that several cameras show."""
-        return self.cut or camera_cut(self.session.project)
+        project = self.session.project
+        if self._seen is None or self._seen[0] is not project:
+            self._seen = (project, camera_cut(project))
+        return self.cut or self._seen[1]
 
     def choose(self, cut_id: int) -> None:
         """Release a cut, or with 0 the whole recording."""
@@ -64,7 +68,7 @@ class OfCut(QObject):
         whole, recording, cut = self.session.project, self.session.recording, self.cut
         whole = replace(whole, media=recording) if recording else whole
         if cut is None:
-            shown = camera_cut(whole)
+            shown = self.rendered_cut
             return whole if shown is None else self._with_recording(as_the_cameras_show_it(whole), shown)
         key = (self.session.project, cut)
         if self._key is None or self._key[0] is not key[0] or self._key[1] is not cut:

@@ -16,7 +16,7 @@ from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.session import Session
-from dubrel.model import Camera, Cut, Project, Switch
+from dubrel.model import Camera, Cut, CutPassage, Project, Switch
 from dubrel.model.cameras import CameraRules
 from dubrel.project.changes import Change
 
@@ -109,7 +109,7 @@ class CameraCutting:
             made.lanes.seek_wanted.connect(self.desk.player.seek)
             made.lanes.camera_chosen.connect(self._choose)
             made.lanes.switch_moved.connect(self._drag)
-            made.lanes.switch_dropped.connect(self.session.history.seal)
+            made.lanes.switch_dropped.connect(lambda: self.session.history.seal())
         return self._page
 
     @property
@@ -168,8 +168,9 @@ class CameraCutting:
         if not self.on or self.desk.room != self.room.id:
             return
         project, cut = self.session.project, self.room.cut
-        self.page.show_state(self._why_empty(), self._state(), cameras=len(project.cameras.seen))
-        self.page.lanes.show_cameras(project.cameras, project.length_ms or 0, cut, self._chosen_id())
+        shots = self._shots()
+        self.page.show_state(self._why_empty(), self._state(len(shots)), cameras=len(project.cameras.seen))
+        self.page.lanes.show_cameras(project.cameras, shots, project.length_ms or 0, cut, self._chosen_id())
         self._show_chosen()
         self.showing.show(self.desk.player.position)
 
@@ -180,12 +181,22 @@ class CameraCutting:
             "No other camera yet. Add films and recorders of the same event: their sound says when they ran."
         )
 
-    def _state(self) -> str:
-        cameras = self.session.project.cameras
-        if len(cameras.seen) < 2:
-            return ""
-        shots = cameras.shots
-        return f"{counted(shots, 'shot')}, {counted(len(cameras.seen), 'camera')}"
+    def _state(self, shots: int) -> str:
+        cameras = min(_MOST_KEYS, len(self.session.project.cameras.seen))
+        return f"{counted(shots, 'shot')}; 1 to {cameras} show a camera" if cameras > 1 else ""
+
+    def _shots(self) -> list[tuple[float, float, int]]:
+        """What is shown from when to when, in time of the whole recording, and of which camera."""
+        from dubrel.edits.cameras.shots import camera_shots  # late: arrays
+
+        project = self.session.project
+        rate, long = project.frame_rate, project.length_ms
+        if rate is None or not long or not project.cameras.seen:
+            return []
+        whole, step = Cut(0, "", (CutPassage(0, long),)), float(1000 / rate)
+        return [
+            (one.first * step, one.after * step, one.camera) for one in camera_shots(project, whole, rate)
+        ]
 
     def _chosen_id(self) -> int:
         return self.chosen.id if self.chosen is not None else 0
@@ -297,10 +308,8 @@ class CameraCutting:
         if not isinstance(event, CamerasFound):
             return
         self.session.step(lambda now: with_cameras(now, event.found), "Add cameras")
-        many = counted(len(event.found), "file")
-        self.desk.say(
-            f"{many} found by the sound and put in its place. Say in the booth whom each camera shows."
-        )
+        many = counted(len(event.found), "file was", "files were")
+        self.desk.say(f"{many} found by the sound. Tick in the booth whom each camera shows.")
 
     def find_shown(self) -> None:
         """Find out by the faces whom each camera shows."""
@@ -322,8 +331,10 @@ class CameraCutting:
             return
 
         def take(now: Project) -> Project:
+            there = {one.id for one in now.transcript.speakers}  # some may be others by now
             for camera_id, people in event.found:
-                now = camera_changed(now, camera_id, shows=people)
+                if there.issuperset(people):
+                    now = camera_changed(now, camera_id, shows=people)
             return now
 
         self.session.step(take, "Say whom the cameras show")
@@ -380,6 +391,8 @@ class CameraCutting:
         self._chosen = camera_id
         ms = self.desk.player.position
         self.session.step(lambda now: switched(now, ms, camera_id), f"Show “{camera.name}”")
+        if not self.showing.runs(camera, ms):
+            self.desk.say(f"“{camera.name}” does not run here. It is shown from where it does.")
         self.refresh()
 
     def forget(self) -> None:

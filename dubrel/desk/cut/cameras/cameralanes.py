@@ -45,17 +45,25 @@ class CameraLanes(QWidget):
         self.cameras, self.length_ms = Cameras(), 0
         self.cut: Cut | None = None
         self.camera_id = 0
+        self._shots: list[tuple[float, float, int]] = []
         self.start_ms, self.span_ms, self.position = 0.0, float(_USUAL_MS), 0
         self._grip: Switch | None = None
         self.setMouseTracking(True)
         self.setAccessibleName("Cameras over time")
 
-    def show_cameras(self, cameras: Cameras, length_ms: int, cut: Cut | None, chosen: int) -> None:
-        """Show other lanes."""
+    def show_cameras(
+        self,
+        cameras: Cameras,
+        shots: list[tuple[float, float, int]],
+        length_ms: int,
+        cut: Cut | None,
+        chosen: int,
+    ) -> None:
+        """Show other lanes, and shots: from when to when, and of which camera."""
+        self._shots = shots
         self.cameras, self.length_ms, self.cut, self.camera_id = cameras, length_ms, cut, chosen
         self.setFixedHeight(_RULER + _LANE * max(1, len(cameras.seen)) + Space.TIGHT)
-        shots = cameras.shots
-        self.setAccessibleDescription(f"{shots} shots from {len(cameras.seen)} cameras")
+        self.setAccessibleDescription(f"{len(shots)} shots from {len(cameras.seen)} cameras")
         self._look_at(self.start_ms, self.span_ms)
 
     def set_position(self, ms: int) -> None:
@@ -131,18 +139,13 @@ class CameraLanes(QWidget):
             painter.fillRect(QRectF(x0, top + _LANE / 2 - 2, x1 - x0, 2), theme.colour("trace"))
 
     def _paint_shots(self, painter: QPainter) -> None:
-        """A block on the lane of the camera that is shown, with its number where there is room."""
-        theme, rows = self.desk.theme, self.cameras.switches
-        order = {one.id: nth for nth, one in enumerate(self.cameras.seen)}
-        end_ms = self.start_ms + self.span_ms
-        first = max(-1, bisect_right(rows, self.start_ms, key=lambda one: one.ms) - 1)
+        """A block on the lane of the camera that is shown, with its length where there is room."""
+        theme, order = self.desk.theme, {one.id: nth for nth, one in enumerate(self.cameras.seen)}
+        first = max(0, bisect_right(self._shots, self.start_ms, key=lambda one: one[0]) - 1)
         painter.setFont(ui_font(11))
-        for nth in range(first, len(rows)):
-            start = rows[nth].ms if nth >= 0 else 0
-            if start > end_ms:
+        for start, end, camera in self._shots[first:]:
+            if start > self.start_ms + self.span_ms:
                 break
-            end = rows[nth + 1].ms if nth + 1 < len(rows) else self.length_ms
-            camera = rows[nth].camera if nth >= 0 else (self.cameras.first.id if self.cameras.first else 0)
             if camera not in order:
                 continue
             x0, x1 = self.x_of(start), self.x_of(end)
@@ -150,15 +153,11 @@ class CameraLanes(QWidget):
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("action"))
             painter.drawRoundedRect(box, 2, 2)
-            if box.width() > 40:
+            left = max(float(_LEFT), box.left()) + Space.CLOSE
+            if box.right() - left > 36:
                 painter.setPen(theme.colour("on_action"))
-                text = f"{(end - start) / 1000:.1f} s"
-                left = max(float(_LEFT), box.left()) + Space.CLOSE
-                painter.drawText(
-                    QRectF(left, box.top(), box.right() - left, box.height()),
-                    Qt.AlignmentFlag.AlignVCenter,
-                    text,
-                )
+                room = QRectF(left, box.top(), box.right() - left, box.height())
+                painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, f"{(end - start) / 1000:.1f} s")
 
     def _paint_out(self, painter: QPainter) -> None:
         """Pale over what the cut does not play."""

@@ -62,13 +62,14 @@ class CameraShowing:
         shown = self._shown_at(ms)
         booth = shown if shown is not None and (shown.media is not None) else None
         wanted = seen if page is not None else [booth] if booth is not None else []
-        self._wish([one for one in wanted if self._runs(one, ms)], shown, ms)
+        self._wish([one for one in wanted if self.runs(one, ms)], shown, ms)
         self._show_in_booth(self._images.get(booth.id) if booth is not None else None)
         if page is not None:
             page.lanes.set_position(ms)
             page.monitors.show_cameras(self._monitors(ms, shown))
 
-    def _runs(self, camera: Camera, ms: float) -> bool:
+    def runs(self, camera: Camera, ms: float) -> bool:
+        """Whether a camera runs at a time."""
         from dubrel.edits.cameras.shots import runs  # late: arrays
 
         return runs(camera, self.session.project.length_ms, ms, ms)
@@ -79,7 +80,7 @@ class CameraShowing:
 
         project = self.session.project
         wished = project.cameras.at(ms)
-        if wished is not None and self._runs(wished, ms):
+        if wished is not None and self.runs(wished, ms):
             return wished
         return running(project.cameras, project.length_ms, ms, ms)
 
@@ -93,7 +94,7 @@ class CameraShowing:
                 nth,
                 one.name,
                 ", ".join(names[who] for who in one.shows if who in names),
-                self._runs(one, ms),
+                self.runs(one, ms),
                 one is shown,
             )
             for nth, one in enumerate(self.session.project.cameras.seen, 1)
