@@ -91,10 +91,12 @@ class CameraMonitor(QAbstractButton):
         painter.drawText(line.adjusted(Space.NEAR, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, number)
         painter.setFont(ui_font(12))
         left = Space.NEAR + QFontMetricsF(ui_font(13)).horizontalAdvance(number) + Space.APART
-        text = f"{seen.name} – {seen.people}" if seen.people else seen.name
-        room = line.adjusted(left, 0, -Space.NEAR, 0)
-        elided = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, room.width())
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, elided)
+        room, metrics = line.adjusted(left, 0, -Space.NEAR, 0), QFontMetricsF(painter.font())
+        people = f" – {seen.people}" if seen.people else ""
+        wide = max(room.width() / 3, room.width() - metrics.horizontalAdvance(people))
+        name = metrics.elidedText(seen.name, Qt.TextElideMode.ElideRight, wide)  # whom it shows tells more
+        text = metrics.elidedText(name + people, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, text)
         if seen.shown:
             painter.setPen(QPen(theme.colour("live"), 3))
             painter.drawRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
