@@ -337,3 +337,23 @@ def test_whom_cameras_show_is_one_step_and_stays_with_the_project_it_was_looked_
     assert "Whom 2 cameras show was found" in two.said[-1]
     two.desk.commands.run("undo")
     assert two.session.project.cameras == before.cameras
+
+
+def test_words_of_a_recording_do_not_come_into_a_project_of_another_sound(two, qtbot):
+    """The sound was taken from a camera, that was undone, words come, and it is done again."""
+    from dubrel.jobs.machinery.events import Recognised
+    from dubrel.jobs.machinery.fold import arrival
+
+    near = two.session.project.cameras.all[1]
+    two._choose(near.id)
+    two.desk.commands.run("take_sound")
+    two.desk.commands.run("undo")
+    hold(two.desk.window, "transcribe")
+    words = tuple(spoken("And more.", start=28_000))
+    two.desk.jobs.arrive("transcribe", arrival(Recognised(words), two.session.project.next_id))
+    assert two.session.project.transcript.turns[-1].text.endswith("And more.")
+    two.desk.commands.run("redo")
+    assert two.session.project.media.name == "near.mkv"
+    assert not two.session.project.transcript.turns[-1].text.endswith("And more.")
+    two.desk.commands.run("undo")
+    assert two.session.project.transcript.turns[-1].text.endswith("And more.")

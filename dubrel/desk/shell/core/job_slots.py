@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.desk.shell.core.background import load_qt
-from dubrel.model import Project
+from dubrel.model import Media, Project
 from dubrel.project.history import History, Mark
 
 if TYPE_CHECKING:
@@ -230,8 +230,15 @@ class JobSlots(QObject):
     def arrive(self, kind: str, arrival: Callable[[Project], Project]) -> None:
         """Apply what a running job brought, in the history that it began with and in no other."""
         running = self._running.get(kind)
-        if running is not None and running.history is self.session.history:
-            self.session.amend(arrival, running.mark)
+        if running is None or running.history is not self.session.history:
+            return
+        recording = running.project.media
+
+        def on_its_clock(value: Project) -> Project:
+            """Its times are those of the recording that it began with, not of one that took its place."""
+            return value if _took_its_place(value, recording) else arrival(value)
+
+        self.session.amend(on_its_clock, running.mark)
 
     def _cancel_what_was_undone(self) -> None:
         for running in list(self._running.values()):
@@ -290,3 +297,9 @@ class JobSlots(QObject):
         self._giving.remove(running.kind)
         if running.history is self.session.history and running.result and running.last:
             running.result(running.last, running)
+
+
+def _took_its_place(project: Project, recording: Media | None) -> bool:
+    """Whether a recording is only one of the cameras of a project."""
+    films = (one.media for one in project.cameras.all if one.media is not None)
+    return recording is not None and any(one.path == recording.path for one in films)
