@@ -79,9 +79,10 @@ class CameraFeed(QObject):
         """Give out what has come."""
         with self._lock:
             made, self._made = self._made, {}
+            paths = {camera: wish.path for camera, wish in self._wishes.items()}
             idle = self._next() is None
-        for camera, (_, rows) in made.items():
-            if rows is not None:
+        for camera, (wish, rows) in made.items():
+            if rows is not None and paths.get(camera) == wish.path:  # else it was of another project
                 high, wide, _ = rows.shape
                 self.came.emit(
                     camera, QImage(rows.data, wide, high, 3 * wide, QImage.Format.Format_RGB888).copy()
