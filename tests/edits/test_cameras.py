@@ -293,3 +293,12 @@ def test_captions_are_checked_again_where_the_picture_changes_now(talk):
     assert differ <= touched
     assert caption.id in differ
     assert len(touched) < 6
+
+
+def test_a_sound_that_lacks_a_caption_is_refused_and_nothing_is_lost(talk):
+    from dubrel.edits.captions.shape import insert_caption
+
+    talk, _ = insert_caption(set_again(talk, None), 110_000, "[music]")
+    two = talk.cameras.all[2]  # it ends before
+    with pytest.raises(DubrelError, match="1 caption stands where “two” does not run"):
+        sound_from(talk, two.id)

@@ -113,7 +113,7 @@ def sound_from(project: Project, camera_id: int) -> Project:
     Raises
     ------
     DubrelError
-        If it has no sound, or words are spoken while it does not run.
+        If it has no sound, or words are spoken, or captions stand, while it does not run.
     """
     camera, old = project.cameras.camera(camera_id), project.media
     if camera is None or camera.media is None or old is None:
@@ -140,6 +140,14 @@ def sound_from(project: Project, camera_id: int) -> Project:
         min(media.duration_ms, round(camera.own_ms(end))),
     )
     made = placed_project(project, [place])
+    gone = {one.id for track in project.tracks for one in track.captions}
+    gone -= {one.id for track in made.tracks for one in track.captions}
+    if gone:
+        stand = counted(len(gone), "caption stands", "captions stand")
+        raise DubrelError(
+            f"{stand} where “{camera.name}” does not run. Move or delete them first, or choose a file for"
+            " the sound that runs through all of it."
+        )
     moved = replace(
         made,
         media=media,
