@@ -25,6 +25,7 @@ from dubrel.cli import (
     find,
     recover,
     release,
+    series,
     transcribe,
     translate,
 )
@@ -45,6 +46,7 @@ _GROUPS = (
     cut,
     conform,
     release,
+    series,
     recover,
     desktop,
 )

@@ -1,0 +1,185 @@
+"""``dubrel series``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from dataclasses import asdict, replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_clock, format_length
+from dubrel.cli.common import Subcommands, add_json, add_quiet, show, warn
+
+if TYPE_CHECKING:
+    from dubrel.jobs.series.index import EpisodeRow, SeriesIndex
+    from dubrel.store.series import Series
+
+COMMANDS = ("series",)
+_ACTS = ("new", "add", "remove", "status", "find", "check")
+
+
+def add_to(commands: Subcommands) -> None:
+    """Add the command."""
+    series = commands.add_parser(
+        "series", help="episodes that belong together: how they stand, search, checks"
+    )
+    series.add_argument("series", type=Path, metavar="SERIES", help="the file of the series")
+    series.add_argument("act", choices=_ACTS, help="what is done")
+    series.add_argument("what", nargs="*", metavar="WHAT", help="files to add or remove, or words to find")
+    series.add_argument("--title", help="of a new series")
+    series.add_argument(
+        "--languages", default=None, metavar="TAGS", help="into which each is translated, such as de,pt"
+    )
+    series.add_argument("--by", default="", metavar="NAME", help="find: who says it")
+    series.add_argument("--in", dest="language", default="", metavar="TAG", help="find: in which language")
+    series.add_argument("--most", type=int, default=50, metavar="N", help="find: how many (50)")
+    add_json(series)
+    add_quiet(series)
+    series.set_defaults(run=_series)
+
+
+def _series(args: argparse.Namespace) -> int:
+    from dubrel.store.series import SUFFIX
+
+    path = args.series if args.series.suffix == SUFFIX else args.series.with_name(args.series.name + SUFFIX)
+    if args.act == "new":
+        return _new(path, args)
+    if args.act in ("add", "remove"):
+        return _changed(path, args)
+    return _asked(path, args)
+
+
+def _new(path: Path, args: argparse.Namespace) -> int:
+    from dubrel.store.series import Series, with_episodes, write_series
+
+    if path.exists():
+        raise DubrelError(f"“{path}” is there already. Add episodes to it, or choose another name.")
+    series = Series(args.title or path.stem, languages=_languages(args))
+    series, twice = with_episodes(series, _files(args.what), path.parent)
+    write_series(series, path)
+    _told(path, series, twice, args)
+    return 0
+
+
+def _languages(args: argparse.Namespace) -> tuple[str, ...]:
+    return tuple(filter(None, (one.strip() for one in (args.languages or "").split(","))))
+
+
+def _files(names: list[str]) -> list[Path]:
+    """Files that are there; of a folder the projects in it."""
+    found = list[Path]()
+    for name in names:
+        path = Path(name)
+        if path.is_dir():
+            found += sorted(path.glob("*.dubrel"))
+        elif path.is_file():
+            found.append(path)
+        else:
+            raise DubrelError(f"“{name}” is not there. Name projects, recordings, or a folder of projects.")
+    return found
+
+
+def _changed(path: Path, args: argparse.Namespace) -> int:
+    from dubrel.store.series import read_series, with_episodes, write_series
+
+    series, said = read_series(path)
+    warn(said, args.quiet)
+    twice = list[Path]()
+    if args.act == "add":
+        series, twice = with_episodes(series, _files(args.what), path.parent)
+    else:
+        names = {Path(one).name for one in args.what}
+        gone = {Path(one).name for one in series.episodes} & names
+        if names - gone:
+            raise DubrelError(f"“{sorted(names - gone)[0]}” is not in the series. See them with “status”.")
+        series = replace(series, episodes=tuple(one for one in series.episodes if Path(one).name not in gone))
+    if args.languages is not None:
+        series = replace(series, languages=_languages(args))
+    if args.title:
+        series = replace(series, title=args.title)
+    write_series(series, path)
+    _told(path, series, twice, args)
+    return 0
+
+
+def _told(path: Path, series: Series, twice: list[Path], args: argparse.Namespace) -> None:
+    warn([f"“{one.name}” is in the series already." for one in twice], args.quiet)
+    if args.json:
+        print(json.dumps({"file": str(path), **asdict(series)}, ensure_ascii=False, indent=1))
+    else:
+        print(f"{series.title}: {counted(len(series.episodes), 'episode')}")
+
+
+def _asked(path: Path, args: argparse.Namespace) -> int:
+    from dubrel.jobs.machinery.events import Pace
+    from dubrel.jobs.series.index import SeriesIndex
+    from dubrel.store.series import read_series
+
+    series, said = read_series(path)
+    warn(said, args.quiet)
+    index, pace = SeriesIndex(path), Pace()
+    try:
+        for share in index.update(series.paths(path.parent), series.languages):
+            show(pace.at("Reading the episodes", share), args.quiet or args.json)
+        if args.act == "find":
+            return _find(index, args)
+        rows = {one.path: one for one in index.episodes()}
+        ordered = [rows[str(one)] for one in series.paths(path.parent) if str(one) in rows]
+        return _check(ordered, series, args) if args.act == "check" else _status(ordered, series, args)
+    finally:
+        index.close()
+
+
+def _find(index: SeriesIndex, args: argparse.Namespace) -> int:
+    if not args.what:
+        raise DubrelError("Nothing to find was named. Write the words after “find”.")
+    found = index.find(" ".join(args.what), speaker=args.by, language=args.language, most=max(1, args.most))
+    if args.json:
+        print(json.dumps([asdict(one) for one in found], ensure_ascii=False, indent=1))
+        return 0 if found else 1
+    for one in found:
+        parts = (
+            Path(one.path).stem,
+            format_clock(one.start_ms, digits=1),
+            one.speaker or one.language,
+            one.text,
+        )
+        print("\t".join(parts))
+    return 0 if found else 1
+
+
+def _status(rows: list[EpisodeRow], series: Series, args: argparse.Namespace) -> int:
+    if args.json:
+        print(
+            json.dumps(
+                {"title": series.title, "episodes": [_row(one) for one in rows]}, ensure_ascii=False, indent=1
+            )
+        )
+        return 0
+    for nth, one in enumerate(rows, 1):
+        standing = one.standing
+        if standing is None:
+            print(f"{nth:>3}  {Path(one.path).stem}\t{one.problem or 'not transcribed yet'}")
+            continue
+        passes = " ".join(f"{name} {share:.0%}" for name, share in standing.passes.items())
+        todo = "; ".join(standing.todo) or "nothing to do"
+        print(f"{nth:>3}  {standing.title}\t{format_length(standing.length_ms)}\t{passes}\t{todo}")
+    return 0
+
+
+def _row(one: EpisodeRow) -> dict[str, Any]:
+    return {"path": one.path, "problem": one.problem, **(asdict(one.standing) if one.standing else {})}
+
+
+def _check(rows: list[EpisodeRow], series: Series, args: argparse.Namespace) -> int:
+    from dubrel.jobs.series.checks import series_checks
+
+    found = series_checks(rows, series.languages)
+    if args.json:
+        print(json.dumps(found, ensure_ascii=False, indent=1))
+    for text in () if args.json else found:
+        print(text)
+    return 1 if found else 0

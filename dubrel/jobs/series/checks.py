@@ -1,0 +1,69 @@
+"""Checks over all episodes of a series: what differs between them and should not."""
+
+from __future__ import annotations
+
+import unicodedata
+from collections.abc import Iterator, Sequence
+from itertools import combinations
+from pathlib import PurePath
+
+from dubrel.base.text import counted
+from dubrel.jobs.series.index import EpisodeRow
+
+_LEAST = 4  # letters: shorter names are too easily alike
+
+
+def series_checks(rows: Sequence[EpisodeRow], languages: Sequence[str] = ()) -> list[str]:
+    """What is wrong over all, in sentences.
+
+    Parameters
+    ----------
+    rows : sequence of EpisodeRow
+    languages : sequence of str
+        Those into which every episode is to be translated.
+    """
+    found = [one.problem for one in rows if one.problem]
+    found += _spelt_in_two_ways(rows, "speakers", "speaker")
+    found += _spelt_in_two_ways(rows, "terms", "term")
+    for language in languages:
+        lacking = [
+            PurePath(one.path).stem
+            for one in rows
+            if one.standing is not None and one.standing.words and language not in one.standing.languages
+        ]
+        if lacking:
+            shown = ", ".join(lacking[:5]) + (" and others" if len(lacking) > 5 else "")
+            found.append(f"{counted(len(lacking), 'episode has', 'episodes have')} no {language}: {shown}.")
+    return found
+
+
+def _spelt_in_two_ways(rows: Sequence[EpisodeRow], kind: str, called: str) -> Iterator[str]:
+    """Names that differ by capitals, accents or one letter between episodes."""
+    where: dict[str, list[str]] = {}
+    for row in rows:
+        for name in getattr(row.standing, kind, ()):
+            where.setdefault(name, []).append(PurePath(row.path).stem)
+    names = sorted(where)
+    for one, other in combinations(names, 2):
+        if _alike(_plain(one), _plain(other)):
+            yield (
+                f"One {called}, two spellings? “{one}” in {', '.join(where[one][:3])};"
+                f" “{other}” in {', '.join(where[other][:3])}."
+            )
+
+
+def _plain(name: str) -> str:
+    """A name without capitals, accents and signs."""
+    parts = unicodedata.normalize("NFD", name.casefold())
+    return "".join(sign for sign in parts if sign.isalnum())
+
+
+def _alike(one: str, other: str) -> bool:
+    """Whether two plain names are the same, or a letter apart."""
+    if one == other:
+        return True
+    if min(len(one), len(other)) < _LEAST or abs(len(one) - len(other)) > 1:
+        return False
+    short, long = sorted((one, other), key=len)
+    at = next((nth for nth, (a, b) in enumerate(zip(short, long)) if a != b), len(short))
+    return short[at + (len(short) == len(long)) :] == long[at + 1 :]

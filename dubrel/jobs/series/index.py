@@ -1,0 +1,289 @@
+"""What is said in all episodes of a series, as an SQLite index (FTS5) that follows what changes."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+import sqlite3
+from collections.abc import Iterator, Sequence
+from dataclasses import asdict, dataclass
+from pathlib import Path
+
+from dubrel.base.errors import DubrelError, ProjectError
+from dubrel.base.files import private_folder
+from dubrel.base.folders import cache_root
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.edits.translation.track import translated_tracks
+from dubrel.jobs.series.standing import Standing, standing_in
+from dubrel.model import Project
+from dubrel.project.captiontext import shown_captions
+from dubrel.project.sentences import sentences_of
+from dubrel.store.projectfile import read_project
+
+_VERSION = 1
+_WAIT_S = 5.0
+_UNSPACED = re.compile(
+    "([\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u4dbf\u4e00-\u9fff\uf900-\ufaff])"
+)
+_TABLES = """
+CREATE TABLE episode (
+    id INTEGER PRIMARY KEY, path TEXT UNIQUE, changed INTEGER, size INTEGER, standing TEXT, problem TEXT
+);
+CREATE TABLE said (
+    id INTEGER PRIMARY KEY, episode INTEGER, key INTEGER, language TEXT, start INTEGER, speaker TEXT,
+    text TEXT
+);
+CREATE INDEX said_of ON said (episode);
+CREATE VIRTUAL TABLE words USING fts5 (
+    text, content='', tokenize='unicode61 remove_diacritics 2'
+);
+"""
+
+
+@dataclass(frozen=True)
+class EpisodeRow:
+    """An episode as the index knows it.
+
+    Attributes
+    ----------
+    path : str
+    standing : Standing or None
+        Nothing where it cannot be read.
+    problem : str
+        Why not.
+    """
+
+    path: str
+    standing: Standing | None
+    problem: str
+
+
+@dataclass(frozen=True)
+class Said:
+    """A sentence, or a caption of a translation, that was found.
+
+    Attributes
+    ----------
+    path : str
+        Of the episode.
+    start_ms : int
+    speaker, language, text : str
+    """
+
+    path: str
+    start_ms: int
+    speaker: str
+    language: str
+    text: str
+
+
+class SeriesIndex:
+    """The index of a series; made again where it is damaged, for all in it can be.
+
+    Parameters
+    ----------
+    series : Path
+        The file of the series.
+
+    Raises
+    ------
+    DubrelError
+        If it cannot be opened.
+    """
+
+    def __init__(self, series: Path) -> None:
+        name = hashlib.sha256(str(series.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:24]
+        for folder in (cache_root(), cache_root() / "series"):
+            private_folder(folder)
+        self._file = cache_root() / "series" / f"{name}.sqlite"
+        try:
+            self._open()
+        except sqlite3.OperationalError as error:
+            raise DubrelError(
+                f"The index of “{series.name}” is in use elsewhere. Try again later."
+            ) from error
+
+    def _open(self) -> None:
+        try:
+            self._base = self._connected()
+        except sqlite3.DatabaseError as error:
+            if isinstance(error, sqlite3.OperationalError):
+                raise
+            self._file.unlink(missing_ok=True)
+            self._base = self._connected()
+
+    def _connected(self) -> sqlite3.Connection:
+        base = sqlite3.connect(self._file, timeout=_WAIT_S)
+        [(version,)] = base.execute("PRAGMA user_version")
+        [(whole,)] = base.execute("PRAGMA quick_check(1)")
+        if whole != "ok":
+            base.close()
+            raise sqlite3.DatabaseError(whole)
+        if version != _VERSION:
+            for (name,) in list(
+                base.execute("SELECT name FROM sqlite_master WHERE name IN ('episode', 'said', 'words')")
+            ):
+                base.execute(f"DROP TABLE {name}")
+            base.executescript(_TABLES)
+            base.execute(f"PRAGMA user_version = {_VERSION}")
+            base.commit()
+        return base
+
+    def close(self) -> None:
+        """Let the file go."""
+        self._base.close()
+
+    # -- brought up to date ------------------------------------------------------------------
+
+    def update(self, paths: Sequence[Path], languages: Sequence[str] = ()) -> Iterator[float]:
+        """Read what changed since the last time; yields how far it is, 0 to 1.
+
+        Parameters
+        ----------
+        paths : sequence of Path
+            Of all episodes; what is no longer among them is forgotten.
+        languages : sequence of str
+            Those into which every episode is to be translated.
+        """
+        there = {str(path) for path in paths}
+        for episode, path in list(self._base.execute("SELECT id, path FROM episode")):
+            if path not in there:
+                self._forget(episode)
+        for nth, path in enumerate(paths):
+            with self._base:
+                self._take(path, languages)
+            yield (nth + 1) / len(paths)
+
+    def _forget(self, episode: int) -> None:
+        with self._base:
+            self._remove(
+                [one for (one,) in self._base.execute("SELECT id FROM said WHERE episode = ?", (episode,))]
+            )
+            self._base.execute("DELETE FROM episode WHERE id = ?", (episode,))
+
+    def _take(self, path: Path, languages: Sequence[str]) -> None:
+        try:
+            found = path.stat()
+            stamp = (found.st_mtime_ns, found.st_size)
+        except OSError:
+            stamp = (0, 0)
+        key = json.dumps(list(languages))
+        row = self._base.execute(
+            "SELECT id, changed, size, problem FROM episode WHERE path = ?", (str(path),)
+        ).fetchone()
+        if row is not None and row[1:3] == (stamp[0] ^ _number_of(key), stamp[1]) and stamp != (0, 0):
+            return
+        project, problem = _read(path)
+        standing = json.dumps(asdict(standing_in(project, languages))) if project is not None else ""
+        self._base.execute(
+            "INSERT INTO episode (path, changed, size, standing, problem) VALUES (?, ?, ?, ?, ?)"
+            " ON CONFLICT (path) DO UPDATE SET changed = excluded.changed, size = excluded.size,"
+            " standing = excluded.standing, problem = excluded.problem",
+            (str(path), stamp[0] ^ _number_of(key), stamp[1], standing, problem),
+        )
+        [(episode,)] = self._base.execute("SELECT id FROM episode WHERE path = ?", (str(path),))
+        self._say(episode, set(_rows(project)) if project is not None else set())
+
+    def _say(self, episode: int, now: set[tuple[int, str, int, str, str]]) -> None:
+        """Exchange what is another; what is the same is not touched."""
+        before = {
+            tuple(row[1:]): row[0]
+            for row in self._base.execute(
+                "SELECT id, key, language, start, speaker, text FROM said WHERE episode = ?", (episode,)
+            )
+        }
+        self._remove([number for row, number in before.items() if row not in now])
+        for row in now - before.keys():
+            cursor = self._base.execute(
+                "INSERT INTO said (episode, key, language, start, speaker, text) VALUES (?, ?, ?, ?, ?, ?)",
+                (episode, *row),
+            )
+            self._base.execute(
+                "INSERT INTO words (rowid, text) VALUES (?, ?)", (cursor.lastrowid, spaced(row[4]))
+            )
+
+    def _remove(self, numbers: Sequence[int]) -> None:
+        for number in numbers:
+            [(text,)] = self._base.execute("SELECT text FROM said WHERE id = ?", (number,))
+            self._base.execute(
+                "INSERT INTO words (words, rowid, text) VALUES ('delete', ?, ?)", (number, spaced(text))
+            )
+            self._base.execute("DELETE FROM said WHERE id = ?", (number,))
+
+    # -- asked ---------------------------------------------------------------------------------
+
+    def episodes(self) -> list[EpisodeRow]:
+        """How each episode stands."""
+        rows = self._base.execute("SELECT path, standing, problem FROM episode ORDER BY id")
+        return [EpisodeRow(path, _standing(text) if text else None, problem) for path, text, problem in rows]
+
+    def find(self, text: str, *, speaker: str = "", language: str = "", most: int = 100) -> list[Said]:
+        """Where something is said, as it is written, capitals and accents aside, in order.
+
+        Parameters
+        ----------
+        text : str
+            Words that follow each other; the last may be a beginning.
+        speaker, language : str, optional
+            By whom, and in which language (BCP 47 tag).
+        """
+        words = re.findall(r"\w+", spaced(text))
+        if not words:
+            return []
+        phrase = '"' + " ".join(words) + '"' + ("*" if not text.endswith(" ") else "")
+        where, values = "words MATCH ?", [phrase]
+        if speaker:
+            where, values = f"{where} AND said.speaker = ? COLLATE NOCASE", [*values, speaker]
+        if language:
+            where, values = f"{where} AND said.language = ?", [*values, language]
+        rows = self._base.execute(
+            "SELECT episode.path, said.start, said.speaker, said.language, said.text FROM words"
+            " JOIN said ON said.id = words.rowid JOIN episode ON episode.id = said.episode"
+            f" WHERE {where} ORDER BY words.rowid LIMIT ?",
+            (*values, most),
+        )
+        order = {path: nth for nth, (path,) in enumerate(self._base.execute("SELECT path FROM episode"))}
+        found = [Said(*row) for row in rows]
+        return sorted(found, key=lambda one: (order.get(one.path, 0), one.start_ms))
+
+
+def _number_of(text: str) -> int:
+    """A number that a text always has."""
+    return int.from_bytes(hashlib.sha256(text.encode()).digest()[:6])
+
+
+def spaced(text: str) -> str:
+    """A text with spaces between the signs of scripts that write none between words."""
+    return _UNSPACED.sub(r" \1 ", text)
+
+
+def _read(path: Path) -> tuple[Project | None, str]:
+    """The project of an episode; why there is none."""
+    if path.suffix.lower() != ".dubrel":
+        there = path.is_file()
+        return (
+            None,
+            "" if there else f"“{path.name}” is not there. Put it there again, or take it off the list.",
+        )
+    try:
+        return read_project(path).project, ""
+    except ProjectError as error:
+        return None, str(error)
+
+
+def _standing(text: str) -> Standing:
+    value = json.loads(text)
+    lists = {name: tuple(value[name]) for name in ("todo", "speakers", "terms", "languages")}
+    return Standing(**{**value, **lists})
+
+
+def _rows(project: Project) -> Iterator[tuple[int, str, int, str, str]]:
+    """Sentences, and captions of translations: a key, language, start, who, what."""
+    language = project.transcript.language
+    names = {one.id: shown_name(project, one.id) for one in project.transcript.speakers}
+    for one in sentences_of(project):
+        yield one.words[0], language, one.start_ms, names.get(one.speaker or "", ""), one.text
+    for track in translated_tracks(project):
+        for caption, text in shown_captions(project, track):
+            yield caption.id, track.language, caption.start_ms, "", " ".join(text.lines)
