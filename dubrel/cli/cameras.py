@@ -67,7 +67,7 @@ def add_to(commands: Subcommands) -> None:
 
 def _cameras(args: argparse.Namespace) -> int:
     from dubrel.base.files import try_writing
-    from dubrel.cli.cutoutput import refuse_unknown, write_cut
+    from dubrel.cli.cut import refuse_unknown, write_cut
     from dubrel.edits.cameras.gathering import sound_from
     from dubrel.edits.cameras.proposing import with_proposal
 

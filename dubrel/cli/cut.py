@@ -15,6 +15,7 @@ from dubrel.cli.common import (
     Subcommands,
     add_json,
     add_quiet,
+    own,
     read_input,
     show,
     warn,
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
     from dubrel.edits.cuts.removals import Removal
     from dubrel.model import Cut, Project
     from dubrel.model.cutrules import CutRules
+    from dubrel.release.cutfiles import CaptionsIn
 
 COMMANDS = ("cut",)
 _PAUSES = re.compile(r"(\d+(?:\.\d+)?)(?::(\d+(?:\.\d+)?))?")
@@ -66,7 +68,6 @@ def add_to(commands: Subcommands) -> None:
 
 def _cut(args: argparse.Namespace) -> int:
     from dubrel.base.files import try_writing
-    from dubrel.cli.cutoutput import refuse_unknown, write_cut
 
     for path in args.output:
         refuse_unknown(path)
@@ -79,6 +80,60 @@ def _cut(args: argparse.Namespace) -> int:
         write_cut(project, cut, path, args.quiet, rate=_rate(args.rate), captions=args.captions)
     _print(project, cut, removed, args)
     return 0
+
+
+def refuse_unknown(path: Path) -> None:
+    """Refuse a form that no cut is written in.
+
+    Raises
+    ------
+    DubrelError
+    """
+    from dubrel.formats.cutlists.register import CUT_FORMS
+    from dubrel.release.cutfiles import MEDIA_SUFFIXES
+
+    known = (".dubrel", *CUT_FORMS, *MEDIA_SUFFIXES)
+    if path.suffix.lower() not in known:
+        raise DubrelError(f"“{path}” cannot be written. Known suffixes: {', '.join(known)}.")
+
+
+def write_cut(
+    project: Project,
+    cut: Cut,
+    path: Path,
+    quiet: bool,
+    *,
+    rate: Fraction | None = None,
+    captions: CaptionsIn = "none",
+) -> None:
+    """Write a project, a list, a sound or a film of a cut, by the suffix.
+
+    Parameters
+    ----------
+    rate : Fraction, optional
+        Frames a second of a list, for sound alone.
+    captions : {"none", "burned", "inside"}
+        In a film.
+
+    Raises
+    ------
+    DubrelError
+        If it cannot be written.
+    """
+    from dubrel.formats.cutlists.register import CUT_FORMS, write_cut_list
+    from dubrel.jobs.filming import make_film
+    from dubrel.release.cutfiles import cut_order
+    from dubrel.store.projectfile import save
+
+    suffix = path.suffix.lower()
+    if suffix == ".dubrel":
+        with own(path):
+            save(project, path)
+    elif suffix in CUT_FORMS:
+        warn(write_cut_list(project, cut, path, rate), quiet)
+    else:
+        for event in make_film(cut_order(project, cut, path, captions)):
+            show(event, quiet)
 
 
 def _rate(text: str | None) -> Fraction | None:
