@@ -53,8 +53,9 @@ def episode(chance: random.Random, known: list[str], nth: int) -> Project:
         for place in range(chance.randint(8, 60)):
             text = known[min(len(known) - 1, int(chance.paretovariate(0.8)) - 1)]
             text = text.capitalize() if place % 12 == 0 else text
-            words.append(Word(number, text + ("." if place % 12 == 11 else ""), at, at + 260))
-            number, at = number + 1, at + 360
+            text += "." if place % 12 == 11 else ""
+            words.append(Word(number, text, at, at + chance.randint(90, 400), round(chance.random() ** 4, 4)))
+            number, at = number + 1, words[-1].end_ms + chance.choice((0, 0, 10, 20, 60, 350))
         turns.append(Turn(1_000_000 + len(turns), tuple(words), chance.choice(("a", "b", "c"))))
     people = tuple(Speaker(one, one.upper()) for one in "abc")
     return Project(f"Episode {nth}", transcript=Transcript("en", people, tuple(turns)), next_id=2_000_000)

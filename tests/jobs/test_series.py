@@ -64,7 +64,12 @@ def update(index, series):
 
 
 def rows_of(index):
-    return {(row[0], row[1]) for row in index._base.execute("SELECT id, text FROM said")}
+    """All that is in the index, with its numbers."""
+    from dubrel.jobs.series.index import _PAGE, _unpacked
+
+    pages = index._base.execute("SELECT id, body FROM page")
+    rows = [(number * _PAGE + nth, row) for number, body in pages for nth, row in enumerate(_unpacked(body))]
+    return {(number, row[4]) for number, row in rows if row is not None}
 
 
 # -- the file -----------------------------------------------------------------------------------

@@ -6,6 +6,7 @@ import hashlib
 import json
 import re
 import sqlite3
+import zlib
 from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -22,7 +23,9 @@ from dubrel.project.sentences import sentences_of
 from dubrel.store.projectfile import read_project
 
 _VERSION = 1
+_PAGE = 512  # sentences that are packed together
 _WAIT_S = 5.0
+_SPARE = 0.2  # of the file: more room than that is given back
 _UNSPACED = re.compile(
     "([\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u4dbf\u4e00-\u9fff\uf900-\ufaff])"
 )
@@ -30,15 +33,16 @@ _TABLES = """
 CREATE TABLE episode (
     id INTEGER PRIMARY KEY, path TEXT UNIQUE, changed INTEGER, size INTEGER, standing TEXT, problem TEXT
 );
-CREATE TABLE said (
-    id INTEGER PRIMARY KEY, episode INTEGER, key INTEGER, language TEXT, start INTEGER, speaker TEXT,
-    text TEXT
-);
-CREATE INDEX said_of ON said (episode);
+CREATE TABLE page (id INTEGER PRIMARY KEY, episode INTEGER, body BLOB);
+CREATE INDEX page_of ON page (episode);
 CREATE VIRTUAL TABLE words USING fts5 (
-    text, content='', tokenize='unicode61 remove_diacritics 2'
+    text, content='', columnsize=0, tokenize='unicode61 remove_diacritics 2'
 );
 """
+
+
+Row = tuple[int, str, int, str, str]
+"""A key, language, when it starts, who says it, what is said."""
 
 
 @dataclass(frozen=True)
@@ -122,7 +126,7 @@ class SeriesIndex:
             raise sqlite3.DatabaseError(whole)
         if version != _VERSION:
             for (name,) in list(
-                base.execute("SELECT name FROM sqlite_master WHERE name IN ('episode', 'said', 'words')")
+                base.execute("SELECT name FROM sqlite_master WHERE name IN ('episode', 'page', 'words')")
             ):
                 base.execute(f"DROP TABLE {name}")
             base.executescript(_TABLES)
@@ -154,12 +158,14 @@ class SeriesIndex:
             with self._base:
                 self._take(path, languages)
             yield (nth + 1) / len(paths)
+        [(free,)] = self._base.execute("PRAGMA freelist_count")
+        [(whole,)] = self._base.execute("PRAGMA page_count")
+        if free > _SPARE * whole:
+            self._base.execute("VACUUM")
 
     def _forget(self, episode: int) -> None:
         with self._base:
-            self._remove(
-                [one for (one,) in self._base.execute("SELECT id FROM said WHERE episode = ?", (episode,))]
-            )
+            self._say(episode, set())
             self._base.execute("DELETE FROM episode WHERE id = ?", (episode,))
 
     def _take(self, path: Path, languages: Sequence[str]) -> None:
@@ -185,31 +191,41 @@ class SeriesIndex:
         [(episode,)] = self._base.execute("SELECT id FROM episode WHERE path = ?", (str(path),))
         self._say(episode, set(_rows(project)) if project is not None else set())
 
-    def _say(self, episode: int, now: set[tuple[int, str, int, str, str]]) -> None:
-        """Exchange what is another; what is the same is not touched."""
-        before = {
-            tuple(row[1:]): row[0]
-            for row in self._base.execute(
-                "SELECT id, key, language, start, speaker, text FROM said WHERE episode = ?", (episode,)
-            )
+    def _say(self, episode: int, now: set[Row]) -> None:
+        """Exchange what is another; pages in which all is the same are not touched."""
+        pages = {
+            number: _unpacked(body)
+            for number, body in self._base.execute("SELECT id, body FROM page WHERE episode = ?", (episode,))
         }
-        self._remove([number for row, number in before.items() if row not in now])
-        for row in now - before.keys():
-            cursor = self._base.execute(
-                "INSERT INTO said (episode, key, language, start, speaker, text) VALUES (?, ?, ?, ?, ?, ?)",
-                (episode, *row),
-            )
-            self._base.execute(
-                "INSERT INTO words (rowid, text) VALUES (?, ?)", (cursor.lastrowid, spaced(row[4]))
-            )
+        before = {row for rows in pages.values() for row in rows if row is not None}
+        new = sorted(now - before, key=lambda row: row[2], reverse=True)
+        for number, rows in pages.items():
+            if all(row is None or row in now for row in rows):
+                continue
+            for place, row in enumerate(rows):
+                if row is not None and row not in now:
+                    self._forget_words(number * _PAGE + place, row)
+                    rows[place] = None
+                if rows[place] is None and new:
+                    rows[place] = self._words_of(number * _PAGE + place, new.pop())
+            if any(row is not None for row in rows):
+                self._base.execute("UPDATE page SET body = ? WHERE id = ?", (_packed(rows), number))
+            else:
+                self._base.execute("DELETE FROM page WHERE id = ?", (number,))
+        while new:
+            number = self._base.execute("INSERT INTO page (episode) VALUES (?)", (episode,)).lastrowid or 0
+            some = [new.pop() for _ in range(min(_PAGE, len(new)))]
+            rows = [self._words_of(number * _PAGE + place, row) for place, row in enumerate(some)]
+            self._base.execute("UPDATE page SET body = ? WHERE id = ?", (_packed(rows), number))
 
-    def _remove(self, numbers: Sequence[int]) -> None:
-        for number in numbers:
-            [(text,)] = self._base.execute("SELECT text FROM said WHERE id = ?", (number,))
-            self._base.execute(
-                "INSERT INTO words (words, rowid, text) VALUES ('delete', ?, ?)", (number, spaced(text))
-            )
-            self._base.execute("DELETE FROM said WHERE id = ?", (number,))
+    def _words_of(self, number: int, row: Row) -> Row | None:
+        self._base.execute("INSERT INTO words (rowid, text) VALUES (?, ?)", (number, spaced(row[4])))
+        return row
+
+    def _forget_words(self, number: int, row: Row) -> None:
+        self._base.execute(
+            "INSERT INTO words (words, rowid, text) VALUES ('delete', ?, ?)", (number, spaced(row[4]))
+        )
 
     # -- asked ---------------------------------------------------------------------------------
 
@@ -232,20 +248,26 @@ class SeriesIndex:
         if not words:
             return []
         phrase = '"' + " ".join(words) + '"' + ("*" if not text.endswith(" ") else "")
-        where, values = "words MATCH ?", [phrase]
-        if speaker:
-            where, values = f"{where} AND said.speaker = ? COLLATE NOCASE", [*values, speaker]
-        if language:
-            where, values = f"{where} AND said.language = ?", [*values, language]
-        rows = self._base.execute(
-            "SELECT episode.path, said.start, said.speaker, said.language, said.text FROM words"
-            " JOIN said ON said.id = words.rowid JOIN episode ON episode.id = said.episode"
-            f" WHERE {where} ORDER BY words.rowid LIMIT ?",
-            (*values, most),
-        )
-        order = {path: nth for nth, (path,) in enumerate(self._base.execute("SELECT path FROM episode"))}
-        found = [Said(*row) for row in rows]
-        return sorted(found, key=lambda one: (order.get(one.path, 0), one.start_ms))
+        order = {episode: nth for nth, (episode,) in enumerate(self._base.execute("SELECT id FROM episode"))}
+        paths = dict(self._base.execute("SELECT id, path FROM episode"))
+        found = list[tuple[int, Said]]()
+        page, rows, episode = -1, list[Row | None](), 0
+        for (number,) in self._base.execute(
+            "SELECT rowid FROM words WHERE words MATCH ? ORDER BY rowid", (phrase,)
+        ):
+            if number // _PAGE != page:
+                page = number // _PAGE
+                [(episode, body)] = self._base.execute("SELECT episode, body FROM page WHERE id = ?", (page,))
+                rows = _unpacked(body)
+            row = rows[number % _PAGE]
+            if row is None or (speaker and row[3].casefold() != speaker.casefold()):
+                continue
+            if language and row[1] != language:
+                continue
+            found.append((order[episode], Said(paths[episode], row[2], row[3], row[1], row[4])))
+            if len(found) == most:
+                break
+        return [one for _, one in sorted(found, key=lambda pair: (pair[0], pair[1].start_ms))]
 
 
 def _number_of(text: str) -> int:
@@ -278,7 +300,7 @@ def _standing(text: str) -> Standing:
     return Standing(**{**value, **lists})
 
 
-def _rows(project: Project) -> Iterator[tuple[int, str, int, str, str]]:
+def _rows(project: Project) -> Iterator[Row]:
     """Sentences, and captions of translations: a key, language, start, who, what."""
     language = project.transcript.language
     names = {one.id: shown_name(project, one.id) for one in project.transcript.speakers}
@@ -287,3 +309,14 @@ def _rows(project: Project) -> Iterator[tuple[int, str, int, str, str]]:
     for track in translated_tracks(project):
         for caption, text in shown_captions(project, track):
             yield caption.id, track.language, caption.start_ms, "", " ".join(text.lines)
+
+
+def _packed(rows: Sequence[Row | None]) -> bytes:
+    return zlib.compress(json.dumps(rows, ensure_ascii=False, separators=(",", ":")).encode(), 9)
+
+
+def _unpacked(body: bytes) -> list[Row | None]:
+    return [
+        None if row is None else (row[0], row[1], row[2], row[3], row[4])
+        for row in json.loads(zlib.decompress(body))
+    ]
