@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from fractions import Fraction
+from functools import lru_cache
 from pathlib import Path
 
 import av
@@ -56,13 +57,20 @@ def _person(draw, x, y, r, mouth, skin, hair) -> None:
 People = Callable[[float], Sequence[tuple[float, float]]]
 
 
+@lru_cache(maxsize=64)
+def _drawn(people: tuple[tuple[float, float], ...]) -> np.ndarray:
+    """A picture that is drawn once: mouths move by tenths."""
+    return picture(people)
+
+
 def film(path: Path, seconds: float, people: People, rate: int = 10) -> Path:
     """A film of people: where each is, and how far each mouth is open, by the second."""
     with av.open(str(path), "w") as out:
         stream = out.add_stream("libx264", rate=rate, options={"crf": "14", "preset": "ultrafast"})
         stream.width, stream.height, stream.pix_fmt = WIDTH, HEIGHT, "yuv420p"
         for nth in range(round(seconds * rate)):
-            frame = av.VideoFrame.from_ndarray(picture(people(nth / rate)), format="rgb24")
+            seen = tuple((round(x, 1), round(mouth, 1)) for x, mouth in people(nth / rate))
+            frame = av.VideoFrame.from_ndarray(_drawn(seen), format="rgb24")
             frame.pts, frame.time_base = nth, Fraction(1, rate)
             out.mux(stream.encode(frame))
         out.mux(stream.encode(None))

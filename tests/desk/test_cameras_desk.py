@@ -11,7 +11,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from recordings import hold
 
-from dubrel.edits.cameras.gathering import camera_changed
+from dubrel.edits.cameras.gathering import camera_changed, with_cameras
 from dubrel.edits.intake import set_turns
 from dubrel.media.probe import probe
 from dubrel.model import Project, RecognisedTurn, Speaker
@@ -59,9 +59,13 @@ def add(view, qtbot, *names):
 
 
 @pytest.fixture
-def two(cameras, qtbot):
+def two(cameras):
     """Near shows Anna; late runs from the tenth to the twenty-fifth second and shows Ben."""
-    add(cameras, qtbot, "near.mkv", "late.mkv")
+    rows = [
+        (probe(cameras.folder / name), starts, 1.0)
+        for name, starts in (("near.mkv", -3000.0), ("late.mkv", 10_000.0))
+    ]
+    cameras.session.step(lambda now: with_cameras(now, rows), "Add cameras")
     _, near, late = cameras.session.project.cameras.all
     cameras.session.step(
         lambda now: camera_changed(camera_changed(now, near.id, shows=["a"]), late.id, shows=["b"]), "Shows"
@@ -345,6 +349,7 @@ def test_words_of_a_recording_do_not_come_into_a_project_of_another_sound(two, q
     from dubrel.jobs.machinery.fold import arrival
 
     near = two.session.project.cameras.all[1]
+    qtbot.waitUntil(lambda: not two.desk.jobs.busy, timeout=30_000)
     two._choose(near.id)
     two.desk.commands.run("take_sound")
     two.desk.commands.run("undo")
