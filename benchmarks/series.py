@@ -15,7 +15,7 @@ from common import report
 
 from dubrel.edits.words.wording import replace_text
 from dubrel.finding.words import Query, find
-from dubrel.jobs.series.index import SeriesIndex
+from dubrel.jobs.series.searchindex import SeriesIndex
 from dubrel.model import Project, Speaker, Transcript, Turn, Word
 from dubrel.store.projectfile import open_project, save
 

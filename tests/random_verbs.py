@@ -13,9 +13,9 @@ from random_projects import any_style
 from dubrel.base.errors import DubrelError
 from dubrel.captions.places import named_place, settings_of
 from dubrel.edits import framing
+from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cameras.gathering import camera_changed, sound_from, with_cameras, without_camera
-from dubrel.edits.cameras.proposing import with_proposal
-from dubrel.edits.cameras.shots import camera_shots
+from dubrel.edits.cameras.picturecut import with_proposal
 from dubrel.edits.cameras.switching import switch_moved, switched, unswitched
 from dubrel.edits.captions import shape as hands
 from dubrel.edits.captions import times

@@ -69,7 +69,7 @@ def _cameras(args: argparse.Namespace) -> int:
     from dubrel.base.files import try_writing
     from dubrel.cli.cut import refuse_unknown, write_cut
     from dubrel.edits.cameras.gathering import sound_from
-    from dubrel.edits.cameras.proposing import with_proposal
+    from dubrel.edits.cameras.picturecut import with_proposal
 
     rules = _rules(args)
     for path in args.output:
@@ -189,7 +189,7 @@ def _laughter(project: Project) -> list[tuple[int, int]]:
 
 def _print(project: Project, cut: Cut, args: argparse.Namespace) -> None:
     from dubrel.base.timecode import format_clock
-    from dubrel.edits.cameras.shots import camera_shots
+    from dubrel.edits.cameras.camerashots import camera_shots
 
     rate = project.frame_rate
     shots = camera_shots(project, cut, rate) if rate else []

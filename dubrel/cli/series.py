@@ -14,8 +14,8 @@ from dubrel.base.timecode import format_clock, format_length
 from dubrel.cli.common import Subcommands, add_json, add_quiet, show, warn
 
 if TYPE_CHECKING:
-    from dubrel.jobs.series.index import EpisodeRow, SeriesIndex
-    from dubrel.store.series import Series
+    from dubrel.jobs.series.searchindex import EpisodeRow, SeriesIndex
+    from dubrel.store.seriesfile import Series
 
 COMMANDS = ("series",)
 _ACTS = ("new", "add", "remove", "status", "find", "check")
@@ -42,7 +42,7 @@ def add_to(commands: Subcommands) -> None:
 
 
 def _series(args: argparse.Namespace) -> int:
-    from dubrel.store.series import SUFFIX
+    from dubrel.store.seriesfile import SUFFIX
 
     path = args.series if args.series.suffix == SUFFIX else args.series.with_name(args.series.name + SUFFIX)
     if args.act == "new":
@@ -53,7 +53,7 @@ def _series(args: argparse.Namespace) -> int:
 
 
 def _new(path: Path, args: argparse.Namespace) -> int:
-    from dubrel.store.series import Series, with_episodes, write_series
+    from dubrel.store.seriesfile import Series, with_episodes, write_series
 
     if path.exists():
         raise DubrelError(f"“{path}” is there already. Add episodes to it, or choose another name.")
@@ -83,7 +83,7 @@ def _files(names: list[str]) -> list[Path]:
 
 
 def _changed(path: Path, args: argparse.Namespace) -> int:
-    from dubrel.store.series import read_series, with_episodes, write_series
+    from dubrel.store.seriesfile import read_series, with_episodes, write_series
 
     series, said = read_series(path)
     warn(said, args.quiet)
@@ -115,8 +115,8 @@ def _told(path: Path, series: Series, twice: list[Path], args: argparse.Namespac
 
 def _asked(path: Path, args: argparse.Namespace) -> int:
     from dubrel.jobs.machinery.events import Pace
-    from dubrel.jobs.series.index import SeriesIndex
-    from dubrel.store.series import read_series
+    from dubrel.jobs.series.searchindex import SeriesIndex
+    from dubrel.store.seriesfile import read_series
 
     series, said = read_series(path)
     warn(said, args.quiet)
@@ -175,9 +175,9 @@ def _row(one: EpisodeRow) -> dict[str, Any]:
 
 
 def _check(rows: list[EpisodeRow], series: Series, args: argparse.Namespace) -> int:
-    from dubrel.jobs.series.checks import series_checks
+    from dubrel.jobs.series.differences import differences
 
-    found = series_checks(rows, series.languages)
+    found = differences(rows, series.languages)
     if args.json:
         print(json.dumps(found, ensure_ascii=False, indent=1))
     for text in () if args.json else found:

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Literal
 
 from dubrel.base.errors import MediaError
-from dubrel.edits.cameras.shots import camera_shots
+from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cuts.cutting import cut_project, seen_media
 from dubrel.edits.cuts.trimming import WHOLE, length_of
 from dubrel.film.cutsound import SOUND_CODECS, CutPart

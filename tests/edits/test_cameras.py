@@ -8,9 +8,9 @@ from conftest import spoken
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cameras.gathering import camera_changed, sound_from, with_cameras, without_camera
-from dubrel.edits.cameras.proposing import proposed_switches, with_proposal
-from dubrel.edits.cameras.shots import camera_shots
+from dubrel.edits.cameras.picturecut import proposed_switches, with_proposal
 from dubrel.edits.cameras.switching import switch_moved, switched, unswitched
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.cuts.trimming import taken_out, with_whole

@@ -16,12 +16,12 @@ from dubrel.edits.intake import set_turns
 from dubrel.edits.translation.placing import with_translations
 from dubrel.edits.translation.track import begin_track
 from dubrel.edits.words.wording import replace_text, set_proofed
-from dubrel.jobs.series.checks import series_checks
-from dubrel.jobs.series.index import SeriesIndex
+from dubrel.jobs.series.differences import differences
+from dubrel.jobs.series.searchindex import SeriesIndex
 from dubrel.jobs.series.standing import standing_in
 from dubrel.model import Project, RecognisedTurn, Speaker, Term
 from dubrel.store.projectfile import open_project, save
-from dubrel.store.series import Series, read_series, with_episodes, write_series
+from dubrel.store.seriesfile import Series, read_series, with_episodes, write_series
 from dubrel.translation.choosing import missing_tasks
 
 TEXTS = (
@@ -65,7 +65,7 @@ def update(index, series):
 
 def rows_of(index):
     """All that is in the index, with its numbers."""
-    from dubrel.jobs.series.index import _PAGE, _unpacked
+    from dubrel.jobs.series.searchindex import _PAGE, _unpacked
 
     pages = index._base.execute("SELECT id, body FROM page")
     rows = [(number * _PAGE + nth, row) for number, body in pages for nth, row in enumerate(_unpacked(body))]
@@ -148,7 +148,7 @@ def test_an_episode_that_is_gone_or_newer_is_said_and_the_others_stand(index, se
     assert "is damaged" in second.problem
     assert third.standing.title == "Episode 3"
     assert index.find("sternpost") == []
-    assert len(series_checks(index.episodes())) >= 2
+    assert len(differences(index.episodes())) >= 2
 
 
 # -- search -----------------------------------------------------------------------------------------
@@ -219,7 +219,7 @@ def test_a_damaged_index_is_made_again(index, series):
 
 
 def test_an_index_in_use_elsewhere_is_said(index, series, monkeypatch):
-    import dubrel.jobs.series.index as module
+    import dubrel.jobs.series.searchindex as module
 
     monkeypatch.setattr(module, "_WAIT_S", 0.1)
     other = sqlite3.connect(index._file)
@@ -234,7 +234,7 @@ def test_an_index_in_use_elsewhere_is_said(index, series, monkeypatch):
 
 
 def test_one_name_in_two_spellings_and_languages_that_lack_are_said(index):
-    said = series_checks(index.episodes(), ["de"])
+    said = differences(index.episodes(), ["de"])
     assert "One speaker, two spellings? “Tobia” in 3; “Tobiah” in 2." in said
     assert "One term, two spellings? “Heron” in 1; “heron” in 2." in said
     assert "3 episodes have no de: 1, 2, 3." in said

@@ -10,9 +10,9 @@ from camerafilms import RATE, camera_film, frames_in, talk_sound
 
 from dubrel.base.errors import DubrelError, FormatError, MediaError
 from dubrel.cli import main
+from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cameras.gathering import camera_changed, with_cameras
-from dubrel.edits.cameras.proposing import with_proposal
-from dubrel.edits.cameras.shots import camera_shots
+from dubrel.edits.cameras.picturecut import with_proposal
 from dubrel.edits.cameras.switching import switched
 from dubrel.edits.cuts.trimming import taken_out, with_whole
 from dubrel.formats.cutlists.register import read_cut_list, write_cut_list

@@ -60,7 +60,7 @@ class CutRoom(Room):
         "dubrel.desk.cut.clips.clippanel",
         "dubrel.finding.clips.ranking",
         "dubrel.desk.cut.cameras.camerapage",
-        "dubrel.edits.cameras.proposing",
+        "dubrel.edits.cameras.picturecut",
     )
 
     def __init__(self, desk: Desk, speech: SpeechLayer, meanings: Meanings) -> None:

@@ -13,7 +13,7 @@ from typing import BinaryIO
 from dubrel.base.frametimecode import can_drop, frame_of
 from dubrel.base.text import counted
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
-from dubrel.edits.cameras.shots import CameraShot, camera_shots
+from dubrel.edits.cameras.camerashots import CameraShot, camera_shots
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.trimming import length_of
 from dubrel.model import Cut, CutPassage, Project, Switch, text_of_words

@@ -10,7 +10,7 @@ from typing import Any, BinaryIO
 
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import ms_to_frames
-from dubrel.edits.cameras.shots import CameraShot, runs
+from dubrel.edits.cameras.camerashots import CameraShot, runs
 from dubrel.formats.cutlists.cameratracks import (
     begins_at,
     film_frame,

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_atomically
-from dubrel.edits.cameras.shots import camera_shots
+from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.formats.cutlists import edl, otio, table
 from dubrel.formats.cutlists.cutlist import CutContent, CutForm, CutReading, content
 from dubrel.model import Cut, CutPassage, Project

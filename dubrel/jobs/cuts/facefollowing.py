@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from dubrel.base.errors import MediaError
-from dubrel.edits.cameras.shots import camera_shots
+from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.film.copiedsound import origin_s
 from dubrel.finding.faces import Face, FaceFinder
 from dubrel.finding.whoisseen import Sighting, framing_of

@@ -187,7 +187,7 @@ class CameraCutting:
 
     def _shots(self) -> list[tuple[float, float, int]]:
         """What is shown from when to when, in time of the whole recording, and of which camera."""
-        from dubrel.edits.cameras.shots import camera_shots  # late: arrays
+        from dubrel.edits.cameras.camerashots import camera_shots  # late: arrays
 
         project = self.session.project
         rate, long = project.frame_rate, project.length_ms
@@ -343,7 +343,7 @@ class CameraCutting:
 
     def propose(self) -> None:
         """Cut the picture by the rules, for the cut that is shown or for all of the recording."""
-        from dubrel.edits.cameras.proposing import with_proposal  # late: arrays
+        from dubrel.edits.cameras.picturecut import with_proposal  # late: arrays
 
         project, rules = self.session.project, self.rules
         cut = self.room.cut_or_all

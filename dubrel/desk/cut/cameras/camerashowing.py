@@ -70,13 +70,13 @@ class CameraShowing:
 
     def runs(self, camera: Camera, ms: float) -> bool:
         """Whether a camera runs at a time."""
-        from dubrel.edits.cameras.shots import runs  # late: arrays
+        from dubrel.edits.cameras.camerashots import runs  # late: arrays
 
         return runs(camera, self.session.project.length_ms, ms, ms)
 
     def _shown_at(self, ms: int) -> Camera | None:
         """Which camera is shown: where the wished one does not run, the first one that does."""
-        from dubrel.edits.cameras.shots import running  # late: arrays
+        from dubrel.edits.cameras.camerashots import running  # late: arrays
 
         project = self.session.project
         wished = project.cameras.at(ms)

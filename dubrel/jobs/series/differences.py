@@ -8,12 +8,12 @@ from itertools import combinations
 from pathlib import PurePath
 
 from dubrel.base.text import counted
-from dubrel.jobs.series.index import EpisodeRow
+from dubrel.jobs.series.searchindex import EpisodeRow
 
 _LEAST = 4  # letters: shorter names are too easily alike
 
 
-def series_checks(rows: Sequence[EpisodeRow], languages: Sequence[str] = ()) -> list[str]:
+def differences(rows: Sequence[EpisodeRow], languages: Sequence[str] = ()) -> list[str]:
     """What is wrong over all, in sentences.
 
     Parameters

@@ -15,8 +15,8 @@ from fractions import Fraction
 import numpy as np
 
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.edits.cameras.camerashots import runs_through
 from dubrel.edits.cameras.gathering import plain_switches
-from dubrel.edits.cameras.shots import runs_through
 from dubrel.edits.cameras.switching import switches_between
 from dubrel.edits.cuts.cutting import cut_project
 from dubrel.model import Camera, Cut, Project, Switch, Word
