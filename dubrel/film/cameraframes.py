@@ -23,10 +23,14 @@ class CameraFrames:
     ----------
     size : tuple of int
         Width and height of what is made; pictures of another shape stand on black.
+    length : int
+        Frames of what is made; black after the last shot.
     """
 
-    def __init__(self, shots: Sequence[FilmShot], rate: Fraction, size: tuple[int, int]) -> None:
-        self._shots, self._rate, self._size = shots, rate, size
+    def __init__(
+        self, shots: Sequence[FilmShot], rate: Fraction, size: tuple[int, int], length: int = 0
+    ) -> None:
+        self._shots, self._rate, self._size, self._length = shots, rate, size, length
         self._films: dict[str, tuple[ExitStack, FrameReader]] = {}
         self._shapes: dict[str, Shape] = {}
 
@@ -43,6 +47,8 @@ class CameraFrames:
             for nth in range(at, shot.until):  # the film ends before
                 yield nth, black(*self._size)
             at = max(at, shot.until)
+        for nth in range(at, self._length):
+            yield nth, black(*self._size)
 
     def _of(self, shot: FilmShot) -> Iterator[Any]:
         if not shot.path:

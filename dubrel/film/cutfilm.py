@@ -96,7 +96,8 @@ def _picture(
     stream = film.streams.video[0]
     if not shots:
         return _Picture(stream, shape, _frames(film, shape, parts, rate))
-    cameras = CameraFrames(shots, rate, (shape.width, shape.height))
+    length = ms_to_frames(parts[-1].until_ms, rate) if parts else 0
+    cameras = CameraFrames(shots, rate, (shape.width, shape.height), length)
     stack.callback(cameras.close)
     whole = Shape(black(shape.width, shape.height), 0)
     return _Picture(stream, whole, ((nth / rate, frame) for nth, frame in cameras.frames()))

@@ -97,6 +97,20 @@ def test_every_frame_is_of_the_camera_that_is_shown_and_of_its_moment(cut, tmp_p
             assert abs(frame - number) <= 0.75, (shot, nth)
 
 
+def test_gaps_of_a_cut_are_black_at_its_beginning_and_its_end_too(cut, tmp_path):
+    from dubrel.edits.cuts.trimming import with_cut
+    from dubrel.model import CutPassage
+
+    passages = [
+        CutPassage(0, 1000, plays="gap"),
+        CutPassage(9000, 10_000),
+        CutPassage(20_000, 21_000, plays="gap"),
+    ]
+    project, cut_id = with_cut(cut, "Gaps", passages)
+    said = frames_in(made(cut_order(project, project.cut(cut_id), tmp_path / "film.mp4")))
+    assert [camera for camera, _ in said] == [-1] * 25 + [2] * 25 + [-1] * 25
+
+
 def test_the_sound_is_that_of_the_recording_throughout(cut, tmp_path):
     import av
     import numpy as np
