@@ -148,6 +148,9 @@ def test_a_film_of_a_camera_that_is_gone_is_said(cut, tmp_path):
     cut = replace(cut, cameras=replace(cameras, all=(cameras.all[0], gone, cameras.all[2])))
     with pytest.raises(MediaError, match="The film of “C0001” is not where it was"):
         cut_order(cut, cut.cuts[0], tmp_path / "film.mp4")
+    with pytest.raises(FormatError, match="The film of “C0001” is not there"):
+        write_cut_list(cut, cut.cuts[0], tmp_path / "cut.otioz")
+    write_cut_list(cut, cut.cuts[0], tmp_path / "cut.otio")
 
 
 # -- lists ---------------------------------------------------------------------------------------

@@ -243,6 +243,12 @@ def write_bundle(content: CutContent, file: BinaryIO) -> None:
             f"The recording “{content.media_name}” is not there, so it cannot go into the bundle. Open it, or"
             " write .otio."
         )
+    for one in content.project.cameras.seen if content.shots else ():
+        if one.media is not None and not Path(one.media.path).is_file():
+            raise FormatError(
+                f"The film of “{one.name}” is not there, so it cannot go into the bundle. Put it there again,"
+                " or write .otio."
+            )
     with tempfile.TemporaryDirectory(prefix="dubrel-") as folder:
         bundle = Path(folder) / "cut.otioz"
         try:
