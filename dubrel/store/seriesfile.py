@@ -40,8 +40,9 @@ class Series:
     kit: str = ""
 
     def paths(self, home: Path) -> list[Path]:
-        """Where the episodes are, for a series file in a folder."""
-        return [home / one for one in self.episodes]
+        """Where the episodes are, for a series file in a folder; from the root, wherever one stands."""
+        root = Path(os.path.abspath(home))
+        return [root / one for one in self.episodes]
 
 
 def with_episodes(series: Series, paths: Iterable[Path], home: Path) -> tuple[Series, list[Path]]:

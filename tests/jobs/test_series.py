@@ -256,9 +256,12 @@ def test_by_command(tmp_path, capsys, monkeypatch):
     assert main(["series", "slow", "status", "--json"]) == 0
     rows = json.loads(capsys.readouterr().out)["episodes"]
     assert [one["title"] for one in rows] == ["Episode 1", "Episode 2"]
-    assert main(["series", "slow", "find", "the", "water", "--json"]) == 0
+    monkeypatch.chdir(tmp_path.parent)
+    assert main(["series", str(tmp_path / "slow"), "find", "the", "water", "--json"]) == 0
     [one] = json.loads(capsys.readouterr().out)
     assert one["text"].startswith("She was oak")
+    assert one["path"] == str(tmp_path / "season" / "2.dubrel")
+    monkeypatch.chdir(tmp_path)
     assert main(["series", "slow", "find", "nothing of the kind", "--quiet"]) == 1
     assert main(["series", "slow", "check", "--quiet"]) == 1
     assert "2 episodes have no de: 1, 2." in capsys.readouterr().out
