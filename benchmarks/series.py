@@ -9,13 +9,18 @@ import random
 import sys
 import tempfile
 import time
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
+import numpy as np
 from common import report
 
 from dubrel.edits.words.wording import replace_text
+from dubrel.finding.encoder import WIDTH
 from dubrel.finding.words import Query, find
+from dubrel.jobs.series.meaningsearch import MeaningSearch, understand
 from dubrel.jobs.series.searchindex import SeriesIndex
+from dubrel.jobs.series.soundsearch import SoundSearch
 from dubrel.model import Project, Speaker, Transcript, Turn, Word
 from dubrel.store.projectfile import open_project, save
 
@@ -61,6 +66,19 @@ def episode(chance: random.Random, known: list[str], nth: int) -> Project:
     return Project(f"Episode {nth}", transcript=Transcript("en", people, tuple(turns)), next_id=2_000_000)
 
 
+def at_random(texts: Sequence[str]) -> np.ndarray:
+    """Vectors that mean nothing."""
+    made = np.random.default_rng(len(texts)).standard_normal((len(texts), WIDTH)).astype(np.float32)
+    return made / np.linalg.norm(made, axis=1, keepdims=True)
+
+
+def timed(act: Callable[[str], object], text: str) -> float:
+    """Seconds."""
+    begun = time.perf_counter()
+    act(text)
+    return time.perf_counter() - begun
+
+
 def main() -> None:
     """Print times and sizes."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 100
@@ -85,6 +103,11 @@ def main() -> None:
             begun = time.perf_counter()
             index.find(text)
             times.append(time.perf_counter() - begun)
+        list(understand(index, at_random))  # how long the encoder takes is told by finding.py
+        meant, alike = MeaningSearch(index), SoundSearch(index)
+        meant.find("nothing"), alike.find("nothing")
+        meanings = [timed(meant.find, f"where do they talk about {known[k]}") for k in range(10)]
+        sounds = [timed(alike.find, known[k] + "n") for k in range(20, 40)]
         begun = time.perf_counter()
         for path in paths[:SAMPLE]:
             find(open_project(path), Query(asked[-1]))
@@ -101,6 +124,8 @@ def main() -> None:
             ratio=sum(times) / len(times) / baseline,
             worst_ms=max(times) * 1000,
             middle_ms=sorted(times)[len(times) // 2] * 1000,
+            meaning_ms=max(meanings) * 1000,
+            sound_ms=max(sounds) * 1000,
             built_s_each=whole / count,
             edit_s=edit,
             size_share=size,

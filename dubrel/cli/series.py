@@ -14,7 +14,7 @@ from dubrel.base.timecode import format_clock, format_length
 from dubrel.cli.common import Subcommands, add_json, add_quiet, show, warn
 
 if TYPE_CHECKING:
-    from dubrel.jobs.series.searchindex import EpisodeRow, SeriesIndex
+    from dubrel.jobs.series.searchindex import EpisodeRow, Said, SeriesIndex
     from dubrel.store.seriesfile import Series
 
 COMMANDS = ("series",)
@@ -35,6 +35,9 @@ def add_to(commands: Subcommands) -> None:
     )
     series.add_argument("--by", default="", metavar="NAME", help="find: who says it")
     series.add_argument("--in", dest="language", default="", metavar="TAG", help="find: in which language")
+    how = series.add_mutually_exclusive_group()
+    how.add_argument("--sounds-like", action="store_true", help="find: what sounds like it")
+    how.add_argument("--meaning", action="store_true", help="find: what means it, in any of 16 languages")
     series.add_argument("--most", type=int, default=50, metavar="N", help="find: how many (50)")
     add_json(series)
     add_quiet(series)
@@ -115,6 +118,7 @@ def _told(path: Path, series: Series, twice: list[Path], args: argparse.Namespac
 
 def _asked(path: Path, args: argparse.Namespace) -> int:
     from dubrel.jobs.machinery.events import Pace
+    from dubrel.jobs.series.meaningsearch import understand
     from dubrel.jobs.series.searchindex import SeriesIndex
     from dubrel.store.seriesfile import read_series
 
@@ -125,6 +129,9 @@ def _asked(path: Path, args: argparse.Namespace) -> int:
         for share in index.update(series.paths(path.parent), series.languages):
             show(pace.at("Reading the episodes", share), args.quiet or args.json)
         if args.act == "find":
+            if args.meaning:
+                for share in understand(index):
+                    show(pace.at("Finding out what is meant", share), args.quiet or args.json)
             return _find(index, args)
         rows = {one.path: one for one in index.episodes()}
         ordered = [rows[str(one)] for one in series.paths(path.parent) if str(one) in rows]
@@ -133,10 +140,23 @@ def _asked(path: Path, args: argparse.Namespace) -> int:
         index.close()
 
 
+def _found(index: SeriesIndex, text: str, args: argparse.Namespace) -> list[Said]:
+    from dubrel.jobs.series.meaningsearch import MeaningSearch
+    from dubrel.jobs.series.searchindex import Wanted
+    from dubrel.jobs.series.soundsearch import SoundSearch
+
+    wanted, most = Wanted(args.by, args.language), max(1, args.most)
+    if args.meaning:
+        return [one for _, one in MeaningSearch(index).find(text, wanted, most)]
+    if args.sounds_like:
+        return [one for _, one in SoundSearch(index).find(text, wanted, most)]
+    return index.find(text, wanted, most)
+
+
 def _find(index: SeriesIndex, args: argparse.Namespace) -> int:
     if not args.what:
         raise DubrelError("Nothing to find was named. Write the words after “find”.")
-    found = index.find(" ".join(args.what), speaker=args.by, language=args.language, most=max(1, args.most))
+    found = _found(index, " ".join(args.what), args)
     if args.json:
         print(json.dumps([asdict(one) for one in found], ensure_ascii=False, indent=1))
         return 0 if found else 1

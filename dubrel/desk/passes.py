@@ -8,6 +8,7 @@ from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.cut.room import CutRoom
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.release.room import ReleaseRoom
+from dubrel.desk.series.seriesdesk import SeriesDesk
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.sheet.spots import Spot
@@ -32,6 +33,9 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
     captions.findings.marked.connect(desk.marked)
     intake, meanings = IntakeRoom(desk, layer), Meanings(desk.session)
     desk.stopping.append(meanings.close)
+    series = SeriesDesk(desk)
+    series.doing = intake.queue.doing
+    desk.groups.append(series.group())
     return [
         intake,
         VoicesRoom(desk, sheet),

@@ -70,6 +70,15 @@ def peaks_path(media: Media) -> Path:
     return cache_folder(media) / "peaks-16.npy"
 
 
+def peaks_at(recording: Path) -> Path | None:
+    """The peaks of a recording by its own path; ``None`` where it has not been read yet."""
+    try:
+        found = cache_root() / cache_key(recording) / "peaks-16.npy"
+        return found if _rows(found) > 0 else None
+    except (OSError, ValueError):
+        return None
+
+
 def survey_path(media: Media) -> Path:
     """Where what a look over a recording found is kept."""
     return cache_folder(media) / "survey.json"

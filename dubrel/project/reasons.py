@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dubrel.model import Project
+from pathlib import Path
+
+from dubrel.model import Media, Project
 
 
 def no_recording(project: Project, is_there: bool) -> str:
@@ -52,3 +54,17 @@ def all_assigned(project: Project) -> str:
 def no_notes(project: Project, kind: str) -> str:
     """Why there is no note of a kind to go to."""
     return "" if any(note.kind == kind for note in project.notes) else f"There is no note “{kind}”."
+
+
+def not_found(media: Media) -> str:
+    """Why the recording of a project was not opened."""
+    try:
+        there = Path(media.path).exists()
+    except (OSError, ValueError):
+        there = False
+    if there:
+        return (
+            f"“{media.path}” in this project is not by its name a recording, so it was not opened. Find the"
+            " recording in Intake."
+        )
+    return "The recording is not where it was. Go to Intake and find it."

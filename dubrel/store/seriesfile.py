@@ -9,14 +9,24 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from dubrel.base.errors import ProjectError
+from dubrel.base.errors import FormatError, ProjectError
 from dubrel.base.files import write_text
 from dubrel.base.jsontext import parse_json
 from dubrel.base.text import counted
+from dubrel.captions.styles import style_from_json, style_to_json
+from dubrel.media.probe import SUFFIXES
+from dubrel.model import HouseStyle, Look, Term
+from dubrel.store.lookfile import look_from_json, look_to_json
+from dubrel.store.projectjson import term_row
+from dubrel.store.values import Values
 
 SUFFIX = ".dubrel-series"
-VERSION = 1
-_MOST_EPISODES, _MOST_TEXT = 20_000, 4096
+PROJECT = ".dubrel"
+VERSION = 2
+_MOST_EPISODES, _MOST_TEXT, _MOST_PRINT = 20_000, 4096, 4096
+
+Voice = tuple[str, tuple[float, ...]]
+"""A name and the voice print that belongs to it."""
 
 
 @dataclass(frozen=True)
@@ -31,18 +41,51 @@ class Series:
     languages : tuple of str
         BCP 47 tags of the languages that each is translated into.
     kit : str
-        By which each is released; empty for none.
+        By which each is released, by name or in a file; empty for none.
+    pattern : str
+        By which their files are named, in place of that of the kit.
+    terms : tuple of Term
+        Names and terms that are the same in all.
+    voices : tuple of (str, tuple of float)
+        Voices that are known in all: names and voice prints.
+    styles : tuple of (str, HouseStyle)
+        House styles by language; with no language that of all others.
+    look : tuple of (str, Look) or None
+        How captions look in all, with its name.
+    watched : str
+        A folder in which new episodes arrive; empty for none.
     """
 
     title: str
     episodes: tuple[str, ...] = ()
     languages: tuple[str, ...] = ()
     kit: str = ""
+    pattern: str = ""
+    terms: tuple[Term, ...] = ()
+    voices: tuple[Voice, ...] = ()
+    styles: tuple[tuple[str, HouseStyle], ...] = ()
+    look: tuple[str, Look] | None = None
+    watched: str = ""
 
     def paths(self, home: Path) -> list[Path]:
-        """Where the episodes are, for a series file in a folder; from the root, wherever one stands."""
+        """Where the episodes are, for a series file in a folder; from the root, wherever one stands.
+
+        Of a recording that has been transcribed it is the project beside it.
+        """
         root = Path(os.path.abspath(home))
-        return [root / one for one in self.episodes]
+        return [_settled(root / one) for one in self.episodes]
+
+    def style_for(self, language: str) -> HouseStyle | None:
+        """The house style of a language; ``None`` where the series says nothing of it."""
+        known = dict(self.styles)
+        return known.get(language) or known.get(language.split("-")[0]) or known.get("")
+
+
+def _settled(path: Path) -> Path:
+    if path.suffix.lower() == PROJECT:
+        return path
+    made = path.with_suffix(PROJECT)
+    return made if made.is_file() else path
 
 
 def with_episodes(series: Series, paths: Iterable[Path], home: Path) -> tuple[Series, list[Path]]:
@@ -53,22 +96,63 @@ def with_episodes(series: Series, paths: Iterable[Path], home: Path) -> tuple[Se
     home : Path
         The folder of the series file.
     """
+    root = Path(os.path.abspath(home))
     there = {os.path.realpath(one) for one in series.paths(home)}
+    there |= {os.path.realpath(root / one) for one in series.episodes}
     found, twice = list(series.episodes), list[Path]()
     for path in paths:
-        real = os.path.realpath(path)
-        if real in there:
+        names = {os.path.realpath(path), os.path.realpath(_settled(path))}
+        if names & there:
             twice.append(path)
             continue
-        there.add(real)
-        found.append(_from(Path(real), home))
+        there |= names
+        found.append(_from(Path(os.path.realpath(path)), home))
     return replace(series, episodes=tuple(found)), twice
+
+
+def without_episodes(series: Series, paths: Iterable[Path], home: Path) -> Series:
+    """The series without some episodes, wherever their files are; the files stay."""
+    gone = {str(one) for one in paths}
+    kept = zip(series.episodes, series.paths(home))
+    return replace(series, episodes=tuple(one for one, path in kept if str(path) not in gone))
+
+
+def moved_episode(series: Series, path: Path, by: int, home: Path) -> Series:
+    """The series with an episode earlier (below zero) or later."""
+    rows, paths = list(series.episodes), series.paths(home)
+    if path not in paths:
+        return series
+    place = paths.index(path)
+    rows.insert(min(max(0, place + by), len(rows) - 1), rows.pop(place))
+    return replace(series, episodes=tuple(rows))
+
+
+def arrived(series: Series, home: Path) -> list[Path]:
+    """What lies in the watched folder and is no episode yet: projects, and recordings without one."""
+    if not series.watched:
+        return []
+    folder = Path(os.path.abspath(home)) / series.watched
+    try:
+        there = sorted(one for one in folder.iterdir() if one.suffix.lower() in {PROJECT, *SUFFIXES})
+    except OSError:
+        return []
+    new = with_episodes(Series(""), [one for one in there if one.is_file()], home)[0]
+    whole = with_episodes(series, new.paths(home), home)[0]
+    return whole.paths(home)[len(series.episodes) :]
+
+
+def in_folder(path: Path, home: Path) -> str:
+    """A folder or file as it stands in the series: from its own folder where it lies in it, else whole."""
+    return _from(Path(os.path.realpath(path)), home)
 
 
 def _from(path: Path, home: Path) -> str:
     """A path from the folder of the series where it lies in it, else whole."""
     near = os.path.relpath(path, os.path.realpath(home))
     return str(path) if near.startswith("..") else near
+
+
+# -- the file ----------------------------------------------------------------------------------
 
 
 def read_series(path: Path) -> tuple[Series, list[str]]:
@@ -116,13 +200,58 @@ def _understood(value: dict[str, Any]) -> tuple[Series, list[str]]:
             "episodes could not be understood and were",
         )
         said.append(f"{many} left out.")
-    title, kit = value.get("title"), value.get("kit", "")
-    return Series(
+    title = value.get("title")
+    values = Values({}, keeps=False)
+    series = Series(
         title.strip() if isinstance(title, str) and title.strip() else "Untitled",
         tuple(whole),
         tuple(dict.fromkeys(_texts(value.get("languages", [])))),
-        kit if isinstance(kit, str) else "",
-    ), said
+        values.text(value.get("kit", "")),
+        values.text(value.get("pattern", "")),
+        terms=values.terms(value.get("terms", [])),
+        voices=_voices(value.get("voices", []), values),
+        styles=_styles(value.get("styles", {}), values),
+        look=_look(value.get("look"), values),
+        watched=values.path(value.get("watched", "")),
+    )
+    if wrong := sum(values.wrong.values()):
+        parts = counted(wrong, "part", "parts")
+        said.append(f"{parts} of what is the same for all could not be understood and was left out.")
+    return series, said
+
+
+def _voices(value: Any, values: Values) -> tuple[Voice, ...]:
+    found: dict[str, tuple[float, ...]] = {}
+    for one in value if isinstance(value, list) else [None]:
+        name = one.get("name") if isinstance(one, dict) else None
+        print_ = one.get("print") if isinstance(one, dict) else None
+        sound = isinstance(print_, list) and 0 < len(print_) <= _MOST_PRINT
+        if not isinstance(name, str) or not name.strip() or not sound:
+            values.wrong["row"] += 1
+            continue
+        assert isinstance(print_, list)
+        found[values.text(name.strip(), most=200)] = tuple(values.number(n, -1, 1, 0.0) for n in print_)
+    return tuple(found.items())
+
+
+def _styles(value: Any, values: Values) -> tuple[tuple[str, HouseStyle], ...]:
+    found = list[tuple[str, HouseStyle]]()
+    for tag, one in value.items() if isinstance(value, dict) else [("", None)]:
+        try:
+            found.append((values.text(tag, most=40), style_from_json(one)))
+        except FormatError:
+            values.wrong["row"] += 1
+    return tuple(found)
+
+
+def _look(value: Any, values: Values) -> tuple[str, Look] | None:
+    if value is None:
+        return None
+    try:
+        return look_from_json(value)
+    except FormatError:
+        values.wrong["row"] += 1
+        return None
 
 
 def _texts(value: Any) -> list[str]:
@@ -143,11 +272,18 @@ def write_series(series: Series, path: Path) -> None:
     DubrelError
         If it cannot be written; what was there before is untouched.
     """
-    value = {
+    value: dict[str, Any] = {
         "dubrel_series": VERSION,
         "title": series.title,
         "episodes": list(series.episodes),
         "languages": list(series.languages),
         "kit": series.kit,
+        "pattern": series.pattern,
+        "watched": series.watched,
+        "terms": [term_row(one) for one in series.terms],
+        "voices": [{"name": name, "print": list(print_)} for name, print_ in series.voices],
+        "styles": {tag: style_to_json(style) for tag, style in series.styles},
     }
+    if series.look is not None:
+        value["look"] = look_to_json(*series.look)
     write_text(path, json.dumps(value, ensure_ascii=False, indent=1) + "\n")

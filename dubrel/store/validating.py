@@ -21,7 +21,6 @@ from dubrel.model import (
     Released,
     Speaker,
     Switch,
-    Term,
     Timing,
     Transcript,
     Turn,
@@ -395,28 +394,6 @@ class _Reader(Values):
                 )
             )
         return tuple(found)
-
-    def terms(self, value: Any) -> tuple[Term, ...]:
-        """Each right form once."""
-        found: dict[str, Term] = {}
-        for row in self.rows(value, 4):
-            right = self.text(row[0], most=200).strip()
-            if not right or right in found:
-                self.wrong["row"] += 1
-                continue
-            ways = row[1] if isinstance(row[1], list) else []
-            pairs = [(self.text(a, most=40), self.text(b, most=200)) for a, b, *_ in self.rows(row[3], 2)]
-            note = self.text(row[2], most=_MOST_TEXT)
-            heard = dict.fromkeys(way for one in ways if (way := self.text(one, most=200).strip()))
-            more: tuple[Any, ...] = ()
-            if len(row) > 7:
-                lists = [
-                    tuple((self.text(a, most=40), self.text(b, most=200)) for a, b, *_ in self.rows(some, 2))
-                    for some in row[4:6]
-                ]
-                more = (*lists, row[6] is True, row[7] is True)
-            found[right] = Term(right, tuple(heard), note, tuple(pairs), *more)
-        return tuple(found.values())
 
 
 def _struck(mark: Any, also: str | None, sure: float) -> tuple[bool, str | None, float, bool, bool]:

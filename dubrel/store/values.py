@@ -12,11 +12,24 @@ from typing import Any, get_args
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
 from dubrel.captions.styles import DEFAULT_STYLE, style_from_json
-from dubrel.model import HOLDS, Banner, Caption, CutPassage, HouseStyle, Look, Media, TakenOut, Turn, Word
+from dubrel.model import (
+    HOLDS,
+    Banner,
+    Caption,
+    CutPassage,
+    HouseStyle,
+    Look,
+    Media,
+    TakenOut,
+    Term,
+    Turn,
+    Word,
+)
 from dubrel.model.cuts import Plays, Reason
 from dubrel.model.motion import Coming, Entrance, Motion
 
 _MOST_ID = 1 << 53
+_MOST_TEXT = 100_000
 _FINGERPRINT = re.compile(r"[0-9a-f]{32}|[0-9a-f]{64}")
 _RATE = re.compile(r"\d{1,8}(/\d{1,8})?")
 _COLOUR = re.compile(r"#[0-9A-Fa-f]{6}")
@@ -109,6 +122,28 @@ class Values:
         return found
 
     # -- parts --------------------------------------------------------------------
+
+    def terms(self, value: Any) -> tuple[Term, ...]:
+        """Each right form once."""
+        found: dict[str, Term] = {}
+        for row in self.rows(value, 4):
+            right = self.text(row[0], most=200).strip()
+            if not right or right in found:
+                self.wrong["row"] += 1
+                continue
+            ways = row[1] if isinstance(row[1], list) else []
+            pairs = [(self.text(a, most=40), self.text(b, most=200)) for a, b, *_ in self.rows(row[3], 2)]
+            note = self.text(row[2], most=_MOST_TEXT)
+            heard = dict.fromkeys(way for one in ways if (way := self.text(one, most=200).strip()))
+            more: tuple[Any, ...] = ()
+            if len(row) > 7:
+                lists = [
+                    tuple((self.text(a, most=40), self.text(b, most=200)) for a, b, *_ in self.rows(some, 2))
+                    for some in row[4:6]
+                ]
+                more = (*lists, row[6] is True, row[7] is True)
+            found[right] = Term(right, tuple(heard), note, tuple(pairs), *more)
+        return tuple(found.values())
 
     def media(self, value: Any) -> Media | None:
         """The link to the recording."""

@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import try_writing
+from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.job_slots import JobSlots
 from dubrel.model.choices import Choices
 from dubrel.store.locks import claim
@@ -144,6 +145,22 @@ class QueueWork(QObject):
         if self._claim is not None:
             self._claim.give_up()
             self._claim = None
+
+    def doing(self) -> dict[str, str]:
+        """What is being done with recordings, or waits to be; by their paths and those of their projects."""
+        found: dict[str, str] = {}
+        for one in self.queue.items:
+            if one.state in (State.DONE, State.PAUSED):
+                continue
+            said = {State.WAITING: "waits in the queue", State.FAILED: one.reason}.get(one.state, "")
+            if one.state is State.RUNNING:
+                now = self.progress.get(one.id)
+                left = f", {format_length(round(now.left_s) * 1000)} left" if now and now.left_s else ""
+                said = f"{now.stage.lower()}, {now.fraction:.0%}{left}" if now is not None else "transcribing"
+            found[one.path] = said
+            if one.output and one.state is State.RUNNING:
+                found[one.output] = said
+        return found
 
     @property
     def left(self) -> int:

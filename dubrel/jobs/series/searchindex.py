@@ -7,9 +7,11 @@ import json
 import re
 import sqlite3
 import zlib
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import asdict, dataclass
+from itertools import islice
 from pathlib import Path
+from typing import Any
 
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.files import private_folder
@@ -17,24 +19,30 @@ from dubrel.base.folders import cache_root
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.jobs.series.standing import Standing, standing_in
+from dubrel.media.cache import peaks_at
 from dubrel.model import Project
 from dubrel.project.captiontext import shown_captions
 from dubrel.project.sentences import sentences_of
-from dubrel.store.projectfile import read_project
+from dubrel.store.projectfile import find_media, read_project
+from dubrel.store.seriesfile import PROJECT
 
-_VERSION = 1
+_VERSION = 2
 _PAGE = 512  # sentences that are packed together
 _WAIT_S = 5.0
+_MOST_PAGES = 64  # that are unpacked at a time
+SIGNATURE = 16  # bytes
 _SPARE = 0.2  # of the file: more room than that is given back
 _UNSPACED = re.compile(
     "([\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u4dbf\u4e00-\u9fff\uf900-\ufaff])"
 )
 _TABLES = """
 CREATE TABLE episode (
-    id INTEGER PRIMARY KEY, path TEXT UNIQUE, changed INTEGER, size INTEGER, standing TEXT, problem TEXT
+    id INTEGER PRIMARY KEY, path TEXT UNIQUE, changed INTEGER, size INTEGER, standing TEXT, problem TEXT,
+    recording TEXT, trace BLOB
 );
 CREATE TABLE page (id INTEGER PRIMARY KEY, episode INTEGER, body BLOB);
 CREATE INDEX page_of ON page (episode);
+CREATE TABLE meaning (page INTEGER PRIMARY KEY, body BLOB);
 CREATE VIRTUAL TABLE words USING fts5 (
     text, content='', columnsize=0, tokenize='unicode61 remove_diacritics 2'
 );
@@ -43,6 +51,29 @@ CREATE VIRTUAL TABLE words USING fts5 (
 
 Row = tuple[int, str, int, str, str]
 """A key, language, when it starts, who says it, what is said."""
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Whose sentences are wanted.
+
+    Attributes
+    ----------
+    speaker, language : str
+        By whom, and in which language (BCP 47 tag); empty for any.
+    """
+
+    speaker: str = ""
+    language: str = ""
+
+    def takes(self, row: Row) -> bool:
+        """Whether a sentence is one of them."""
+        if self.speaker and row[3].casefold() != self.speaker.casefold():
+            return False
+        return not self.language or row[1] == self.language
+
+
+ANYBODY = Wanted()
 
 
 @dataclass(frozen=True)
@@ -56,11 +87,17 @@ class EpisodeRow:
         Nothing where it cannot be read.
     problem : str
         Why not.
+    recording : str
+        Where its recording is; empty where it is not found.
+    trace : bytes
+        How loud it is over time, 0 to 100 each; empty where it has not been read.
     """
 
     path: str
     standing: Standing | None
     problem: str
+    recording: str = ""
+    trace: bytes = b""
 
 
 @dataclass(frozen=True)
@@ -114,20 +151,21 @@ class SeriesIndex:
         except sqlite3.DatabaseError as error:
             if isinstance(error, sqlite3.OperationalError):
                 raise
-            self._file.unlink(missing_ok=True)
+            for end in ("", "-wal", "-shm"):
+                Path(f"{self._file}{end}").unlink(missing_ok=True)
             self._base = self._connected()
 
     def _connected(self) -> sqlite3.Connection:
         base = sqlite3.connect(self._file, timeout=_WAIT_S)
+        base.execute("PRAGMA journal_mode = WAL")  # what is asked need not wait for what is read in
         [(version,)] = base.execute("PRAGMA user_version")
         [(whole,)] = base.execute("PRAGMA quick_check(1)")
         if whole != "ok":
             base.close()
             raise sqlite3.DatabaseError(whole)
         if version != _VERSION:
-            for (name,) in list(
-                base.execute("SELECT name FROM sqlite_master WHERE name IN ('episode', 'page', 'words')")
-            ):
+            asked = "SELECT name FROM sqlite_master WHERE name IN ('episode', 'page', 'words', 'meaning')"
+            for (name,) in list(base.execute(asked)):
                 base.execute(f"DROP TABLE {name}")
             base.executescript(_TABLES)
             base.execute(f"PRAGMA user_version = {_VERSION}")
@@ -149,14 +187,26 @@ class SeriesIndex:
             Of all episodes; what is no longer among them is forgotten.
         languages : sequence of str
             Those into which every episode is to be translated.
+
+        Raises
+        ------
+        DubrelError
+            If another program keeps the index to itself, or it cannot be written.
         """
+        try:
+            yield from self._updated(paths, languages)
+        except sqlite3.OperationalError as error:
+            raise DubrelError(
+                f"The index of the series cannot be written: {error}. Try again later."
+            ) from error
+
+    def _updated(self, paths: Sequence[Path], languages: Sequence[str]) -> Iterator[float]:
         there = {str(path) for path in paths}
         for episode, path in list(self._base.execute("SELECT id, path FROM episode")):
             if path not in there:
                 self._forget(episode)
         for nth, path in enumerate(paths):
-            with self._base:
-                self._take(path, languages)
+            self._take(path, languages)
             yield (nth + 1) / len(paths)
         [(free,)] = self._base.execute("PRAGMA freelist_count")
         [(whole,)] = self._base.execute("PRAGMA page_count")
@@ -165,6 +215,7 @@ class SeriesIndex:
 
     def _forget(self, episode: int) -> None:
         with self._base:
+            self._base.execute("BEGIN IMMEDIATE")
             self._say(episode, set())
             self._base.execute("DELETE FROM episode WHERE id = ?", (episode,))
 
@@ -179,17 +230,32 @@ class SeriesIndex:
             "SELECT id, changed, size, problem FROM episode WHERE path = ?", (str(path),)
         ).fetchone()
         if row is not None and row[1:3] == (stamp[0] ^ _number_of(key), stamp[1]) and stamp != (0, 0):
+            self._look_for_trace(row[0], path)
             return
         project, problem = _read(path)
         standing = json.dumps(asdict(standing_in(project, languages))) if project is not None else ""
-        self._base.execute(
-            "INSERT INTO episode (path, changed, size, standing, problem) VALUES (?, ?, ?, ?, ?)"
-            " ON CONFLICT (path) DO UPDATE SET changed = excluded.changed, size = excluded.size,"
-            " standing = excluded.standing, problem = excluded.problem",
-            (str(path), stamp[0] ^ _number_of(key), stamp[1], standing, problem),
+        recording = _recording(project, path)
+        trace = trace_of_recording(recording)
+        values = (stamp[0] ^ _number_of(key), stamp[1], standing, problem, str(recording or ""), trace)
+        with self._base:
+            self._base.execute("BEGIN IMMEDIATE")
+            self._base.execute("INSERT OR IGNORE INTO episode (path) VALUES (?)", (str(path),))
+            self._base.execute(
+                "UPDATE episode SET (changed, size, standing, problem, recording, trace) = (?, ?, ?, ?, ?, ?)"
+                " WHERE path = ?",
+                (*values, str(path)),
+            )
+            [(episode,)] = self._base.execute("SELECT id FROM episode WHERE path = ?", (str(path),))
+            self._say(episode, set(_rows(project)) if project is not None else set())
+
+    def _look_for_trace(self, episode: int, path: Path) -> None:
+        """Its recording may have been read since."""
+        [(recording, trace)] = self._base.execute(
+            "SELECT recording, trace FROM episode WHERE id = ?", (episode,)
         )
-        [(episode,)] = self._base.execute("SELECT id FROM episode WHERE path = ?", (str(path),))
-        self._say(episode, set(_rows(project)) if project is not None else set())
+        if not trace and recording and (found := trace_of_recording(Path(recording))):
+            with self._base:
+                self._base.execute("UPDATE episode SET trace = ? WHERE id = ?", (found, episode))
 
     def _say(self, episode: int, now: set[Row]) -> None:
         """Exchange what is another; pages in which all is the same are not touched."""
@@ -202,7 +268,10 @@ class SeriesIndex:
         for number, rows in pages.items():
             if all(row is None or row in now for row in rows):
                 continue
+            others = list[int]()
             for place, row in enumerate(rows):
+                if row is None or row not in now:
+                    others.append(place)
                 if row is not None and row not in now:
                     self._forget_words(number * _PAGE + place, row)
                     rows[place] = None
@@ -210,13 +279,24 @@ class SeriesIndex:
                     rows[place] = self._words_of(number * _PAGE + place, new.pop())
             if any(row is not None for row in rows):
                 self._base.execute("UPDATE page SET body = ? WHERE id = ?", (_packed(rows), number))
+                self._forget_meaning(number, others)
             else:
                 self._base.execute("DELETE FROM page WHERE id = ?", (number,))
+                self._base.execute("DELETE FROM meaning WHERE page = ?", (number,))
         while new:
             number = self._base.execute("INSERT INTO page (episode) VALUES (?)", (episode,)).lastrowid or 0
             some = [new.pop() for _ in range(min(_PAGE, len(new)))]
             rows = [self._words_of(number * _PAGE + place, row) for place, row in enumerate(some)]
             self._base.execute("UPDATE page SET body = ? WHERE id = ?", (_packed(rows), number))
+
+    def _forget_meaning(self, number: int, places: Sequence[int]) -> None:
+        """Of sentences that are others now what they mean is not known."""
+        found = self._base.execute("SELECT body FROM meaning WHERE page = ?", (number,)).fetchone()
+        if found is not None:
+            body = bytearray(found[0])
+            for place in places:
+                body[place * SIGNATURE : (place + 1) * SIGNATURE] = bytes(SIGNATURE)
+            self._base.execute("UPDATE meaning SET body = ? WHERE page = ?", (bytes(body), number))
 
     def _words_of(self, number: int, row: Row) -> Row | None:
         self._base.execute("INSERT INTO words (rowid, text) VALUES (?, ?)", (number, spaced(row[4])))
@@ -231,43 +311,99 @@ class SeriesIndex:
 
     def episodes(self) -> list[EpisodeRow]:
         """How each episode stands."""
-        rows = self._base.execute("SELECT path, standing, problem FROM episode ORDER BY id")
-        return [EpisodeRow(path, _standing(text) if text else None, problem) for path, text, problem in rows]
+        rows = self._base.execute("SELECT path, standing, problem, recording, trace FROM episode ORDER BY id")
+        return [EpisodeRow(path, _standing(text) if text else None, *more) for path, text, *more in rows]
 
-    def find(self, text: str, *, speaker: str = "", language: str = "", most: int = 100) -> list[Said]:
+    def episode_of(self, path: Path) -> EpisodeRow | None:
+        """How one episode stands; ``None`` where it is not in the index."""
+        return next((one for one in self.episodes() if one.path == str(path)), None)
+
+    def find(self, text: str, wanted: Wanted = ANYBODY, most: int = 100) -> list[Said]:
         """Where something is said, as it is written, capitals and accents aside, in order.
 
         Parameters
         ----------
         text : str
             Words that follow each other; the last may be a beginning.
-        speaker, language : str, optional
-            By whom, and in which language (BCP 47 tag).
+        wanted : Wanted, optional
+            By whom, and in which language.
         """
         words = re.findall(r"\w+", spaced(text))
         if not words:
             return []
         phrase = '"' + " ".join(words) + '"' + ("*" if not text.endswith(" ") else "")
+        return self.in_order(self.matching(phrase), wanted, most)
+
+    def matching(self, phrase: str) -> Iterator[int]:
+        """The numbers of sentences that an expression of FTS5 matches."""
+        asked = self._base.execute("SELECT rowid FROM words WHERE words MATCH ? ORDER BY rowid", (phrase,))
+        return (number for (number,) in asked)
+
+    def in_order(self, numbers: Iterable[int], wanted: Wanted, most: int) -> list[Said]:
+        """Sentences by their numbers, by episode and time; no more than ``most`` of those that are wanted."""
         order = {episode: nth for nth, (episode,) in enumerate(self._base.execute("SELECT id FROM episode"))}
+        found = list(islice(self.sentences(numbers, wanted), most))
+        return [one for _, one in sorted(found, key=lambda pair: (order[pair[0]], pair[1].start_ms))]
+
+    def sentences(self, numbers: Iterable[int], wanted: Wanted = ANYBODY) -> Iterator[tuple[int, Said]]:
+        """Of some numbers the episode and the sentence, where it is wanted."""
         paths = dict(self._base.execute("SELECT id, path FROM episode"))
-        found = list[tuple[int, Said]]()
-        page, rows, episode = -1, list[Row | None](), 0
-        for (number,) in self._base.execute(
-            "SELECT rowid FROM words WHERE words MATCH ? ORDER BY rowid", (phrase,)
-        ):
-            if number // _PAGE != page:
-                page = number // _PAGE
+        pages: dict[int, tuple[int, list[Any]]] = {}
+        for number in numbers:
+            page, place = divmod(number, _PAGE)
+            if page not in pages:
+                if len(pages) >= _MOST_PAGES:
+                    pages.pop(next(iter(pages)))
                 [(episode, body)] = self._base.execute("SELECT episode, body FROM page WHERE id = ?", (page,))
-                rows = _unpacked(body)
-            row = rows[number % _PAGE]
-            if row is None or (speaker and row[3].casefold() != speaker.casefold()):
-                continue
-            if language and row[1] != language:
-                continue
-            found.append((order[episode], Said(paths[episode], row[2], row[3], row[1], row[4])))
-            if len(found) == most:
-                break
-        return [one for _, one in sorted(found, key=lambda pair: (pair[0], pair[1].start_ms))]
+                pages[page] = episode, json.loads(zlib.decompress(body))
+            episode, rows = pages[page]
+            row = rows[place]
+            if row is not None and wanted.takes(row):
+                yield episode, Said(paths[episode], row[2], row[3], row[1], row[4])
+
+    def vocabulary(self) -> list[str]:
+        """Every word that is said, as it is indexed."""
+        self._base.execute(
+            "CREATE VIRTUAL TABLE IF NOT EXISTS temp.vocabulary USING fts5vocab (main, words, row)"
+        )
+        return [word for (word,) in self._base.execute("SELECT term FROM temp.vocabulary")]
+
+    # -- what sentences mean ----------------------------------------------------------------
+
+    def version(self) -> tuple[int, int]:
+        """Another one where the index may have changed."""
+        [(other,)] = self._base.execute("PRAGMA data_version")
+        return other, self._base.total_changes
+
+    def without_meaning(self) -> list[int]:
+        """The pages in which what some sentences mean is not known."""
+        asked = self._base.execute(
+            "SELECT page.id, meaning.body FROM page LEFT JOIN meaning ON meaning.page = page.id"
+        )
+        return [page for page, body in asked if body is None or b"\0" * SIGNATURE in _cells(body)]
+
+    def first_of(self, page: int) -> int:
+        """The number of the first sentence of a page."""
+        return page * _PAGE
+
+    def texts_of(self, page: int) -> list[str]:
+        """The sentences of a page; empty where there is none."""
+        [(body,)] = self._base.execute("SELECT body FROM page WHERE id = ?", (page,))
+        return [row[4] if row is not None else "" for row in _unpacked(body)]
+
+    def meaning_of(self, page: int) -> bytes:
+        """What is known of a page."""
+        found = self._base.execute("SELECT body FROM meaning WHERE page = ?", (page,)).fetchone()
+        return found[0] if found is not None else b""
+
+    def keep_meaning(self, page: int, body: bytes) -> None:
+        """Keep what the sentences of a page mean, as signatures."""
+        with self._base:
+            self._base.execute("INSERT OR REPLACE INTO meaning (page, body) VALUES (?, ?)", (page, body))
+
+    def meanings(self) -> list[tuple[int, bytes]]:
+        """Pages and what is known of them."""
+        return list(self._base.execute("SELECT page, body FROM meaning ORDER BY page"))
 
 
 def _number_of(text: str) -> int:
@@ -280,9 +416,35 @@ def spaced(text: str) -> str:
     return _UNSPACED.sub(r" \1 ", text)
 
 
+def _cells(body: bytes) -> set[bytes]:
+    return {body[at : at + SIGNATURE] for at in range(0, len(body), SIGNATURE)}
+
+
+def _recording(project: Project | None, path: Path) -> Path | None:
+    """Where the recording of an episode is."""
+    if path.suffix.lower() != PROJECT:
+        return path if path.is_file() else None
+    return find_media(project.media, path) if project is not None and project.media else None
+
+
+def trace_of_recording(path: Path | None) -> bytes:
+    """How loud a recording is over time, 0 to 100 each; empty where it has not been read yet."""
+    peaks = peaks_at(path) if path is not None else None
+    if peaks is None:
+        return b""
+    from dubrel.media.peaks import Peaks  # late: the list of episodes is shown without it
+    from dubrel.user.recents import trace_of
+
+    try:
+        loaded = Peaks.load(peaks)
+    except (OSError, ValueError):
+        return b""
+    return bytes(trace_of(loaded, loaded.duration_ms))
+
+
 def _read(path: Path) -> tuple[Project | None, str]:
     """The project of an episode; why there is none."""
-    if path.suffix.lower() != ".dubrel":
+    if path.suffix.lower() != PROJECT:
         there = path.is_file()
         return (
             None,

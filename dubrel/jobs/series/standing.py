@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from dubrel.base.languages import language_name
 from dubrel.edits.translation.track import standing_of, translated_tracks
 from dubrel.model import Project
 from dubrel.project.quality import Proofing
@@ -64,12 +65,13 @@ def standing_in(project: Project, languages: Sequence[str] = ()) -> Standing:
         "intake": float(bool(transcript.word_count)),
         "voices": sum(bool(one.name) for one in named) / len(named) if named else 0.0,
         "wording": proofing.share,
+        "cut": 1.0 if any(not one.clip for one in project.cuts) else -1.0,  # not every episode is cut
         "captions": _captions(project, [one.room for one in unready]),
         "translation": sum(shares) / len(shares) if shares else float(not languages),
         "release": 1.0 if released else 0.5 * bool(project.releases),
     }
     todo = [one.text for one in unready] if transcript.word_count else ["not transcribed yet"]
-    todo += [f"no translation into {one}" for one in missing]
+    todo += [f"no translation into {language_name(one)}" for one in missing]
     if project.releases and not released:
         todo.append("changed since it was released")
     return Standing(

@@ -19,7 +19,7 @@ from dubrel.project.queries import DOUBTFUL
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from dubrel.desk.shell.core.commands import Commands
+    from dubrel.desk.shell.core.commands import Commands, Group
 
 _LEAD_MS = 300
 
@@ -53,6 +53,12 @@ class Desk(QObject):
         A text was opened, in which encoding where that was only found out, and with which names of speakers.
     released(Project)
         Deliverables of this value have been written.
+    whole_wanted(QWidget)
+        A page is to take the whole window.
+    whole_left()
+        What is open is to be seen again.
+    themed()
+        The colours are others.
     """
 
     said = Signal(str)
@@ -67,6 +73,9 @@ class Desk(QObject):
     opening = Signal(Path)
     text_read = Signal(Path, str, tuple)
     released = Signal(object)
+    whole_wanted = Signal(object)
+    whole_left = Signal()
+    themed = Signal()
 
     def __init__(self, window: QWidget, theme: Theme) -> None:
         super().__init__(window)
@@ -87,6 +96,7 @@ class Desk(QObject):
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay
         self.may_leave: Callable[[], bool] = lambda: True  # whether another project may be opened
         self.stopping: list[Callable[[], object]] = []  # what is ended with the application
+        self.groups: list[Group] = []  # commands of what is no pass
         self.openers: dict[str, Callable] = {}  # suffixes that a room opens by itself
 
     def say(self, text: str) -> None:

@@ -46,6 +46,7 @@ from dubrel.desk.shell.pages.readas import ReadAs
 from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media
 from dubrel.project.changes import Change
+from dubrel.project.reasons import not_found
 from dubrel.user.settings import SETTINGS, Settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
@@ -178,7 +179,7 @@ class MainWindow(QMainWindow):
             Command(f"go_{room.id}", f"Go to {room.name}", f"Ctrl+{place}", self._way_to(room.id))
             for place, room in enumerate(self.rooms.values(), 1)
         ]
-        return [file, edit, play, *rooms, Group(view.name, [*view.commands, *ways])]
+        return [file, edit, play, *rooms, *self.desk.groups, Group(view.name, [*view.commands, *ways])]
 
     def _way_to(self, room_id: str) -> Callable[[], None]:
         return lambda: self.visit(room_id)
@@ -187,6 +188,8 @@ class MainWindow(QMainWindow):
         desk, session = self.desk, self.session
         desk.said.connect(self.say)
         desk.going.connect(self.show_room)
+        desk.whole_wanted.connect(self.show_whole)
+        desk.whole_left.connect(self.show_open)
         desk.drawer_changed.connect(lambda: self._show_drawer(self.current.drawer))
         desk.counted.connect(self.show_counts)
         desk.marked.connect(self.strip.update)
@@ -219,6 +222,7 @@ class MainWindow(QMainWindow):
         self.side_pages.set_theme(theme)
         for room in self.rooms.values():
             room.set_theme(theme)
+        self.desk.themed.emit()
 
     def other_theme(self) -> None:
         """Change between day and night, until the settings say otherwise."""
@@ -313,6 +317,23 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Dubrel")
         self.starting.refresh()
         page.setFocus()
+
+    def show_whole(self, page: QWidget) -> None:
+        """Let a page take the whole window."""
+        if self.booth.picture.large:
+            self.enlarge_picture()
+        if self.whole.indexOf(page) < 0:
+            self.whole.addWidget(page)
+        self.whole.setCurrentWidget(page)
+        self.show_focus()
+
+    def show_open(self) -> None:
+        """Show the open project again; with none, what was worked on last."""
+        project = self.session.project
+        if self.session.path is None and project.media is None and not project.transcript.turns:
+            self.show_start()
+        else:
+            self.show_room(self.current.id)
 
     def prepare(self) -> None:
         """Make the other pages ahead, while nothing is to do."""
@@ -418,7 +439,7 @@ class MainWindow(QMainWindow):
         self.player.set_source(self._source)
         self.booth.picture.clear()
         if media is not None and session.media_path is None:
-            self.say(_missing(media))
+            self.say(not_found(media))
         if media is not None and media.has_video and session.media_path:
             QTimer.singleShot(0, self.booth.show_video)
 
@@ -467,20 +488,6 @@ def _is_other(old: Media | None, new: Media | None) -> bool:
     """Whether another recording is to be played; what was learned of the same one is no reason."""
     facts = [(one.name, one.duration_ms, one.channels) if one else None for one in (old, new)]
     return facts[0] != facts[1]
-
-
-def _missing(media: Media) -> str:
-    """Why the recording of a project was not opened."""
-    try:
-        there = Path(media.path).exists()
-    except (OSError, ValueError):
-        there = False
-    if there:
-        return (
-            f"“{media.path}” in this project is not by its name a recording, so it was not opened. Find the"
-            " recording in Intake."
-        )
-    return "The recording is not where it was. Go to Intake and find it."
 
 
 def system_theme() -> Theme:

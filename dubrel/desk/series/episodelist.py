@@ -1,0 +1,243 @@
+"""The list of episodes: number, title, sound, how far each pass is, what is to do."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QWidget,
+)
+
+from dubrel.base.timecode import format_length
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
+from dubrel.desk.shell.kit.widgets import Index
+from dubrel.jobs.series.overview import PASSES, Episode
+
+_ROW, _HEAD = 54, 20
+_NUMBER, _TRACE, _LENGTH = 34, 96, 62
+_PASS, _PASS_NARROW, _ROOM = 60, 30, 400
+_BAR, _TRACE_HIGH = 5, 24
+LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+
+
+class Columns:
+    """Where the parts of a row stand, for the rows and for the names above them.
+
+    Parameters
+    ----------
+    width : int
+        Of a row, in pixels.
+    """
+
+    def __init__(self, width: int) -> None:
+        inner = width - 2 * Space.ROOM
+        wide = inner > _ROOM + len(PASSES) * _PASS
+        self.step = _PASS if wide else _PASS_NARROW
+        self.passes = Space.ROOM + inner - len(PASSES) * self.step
+        self.length = self.passes - _LENGTH - Space.WIDE
+        self.trace = self.length - _TRACE - Space.NEAR if wide else None
+        self.title = Space.ROOM + _NUMBER
+        self.title_width = (self.trace or self.length) - self.title - Space.WIDE
+
+    def bar(self, nth: int) -> tuple[int, int]:
+        """Where the bar of a pass begins, and how wide it is."""
+        return self.passes + nth * self.step, self.step - Space.NEAR
+
+
+class PassNames(QWidget):
+    """The names of the passes above their bars."""
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.theme = theme
+        self.setFixedHeight(_HEAD)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Draw them; where it is narrow, the first letters."""
+        painter, columns = QPainter(self), Columns(self.width())
+        painter.setFont(ui_font(11))
+        painter.setPen(self.theme.colour("quiet"))
+        for nth, name in enumerate(PASSES):
+            left, width = columns.bar(nth)
+            shown = name.capitalize() if columns.step == _PASS else name[:2].capitalize()
+            painter.drawText(QRect(left, 0, width + Space.NEAR, _HEAD), LEFT, shown)
+
+
+@guarded
+class _EpisodeDelegate(QStyledItemDelegate):
+    """Draws an episode."""
+
+    def __init__(self, parent: QWidget, theme: Theme) -> None:
+        super().__init__(parent)
+        self.theme = theme
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        """Every row is as high."""
+        return QSize(240, _ROW)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        """Draw a row."""
+        one: Episode = index.data(Qt.ItemDataRole.UserRole)
+        area, theme = option.rect, self.theme
+        columns = Columns(area.width())
+        painter.save()
+        painter.translate(area.topLeft())
+        if option.state & QStyle.StateFlag.State_Selected:
+            painter.fillRect(0, 0, area.width(), _ROW - 1, theme.colour("selection"))
+            if option.state & QStyle.StateFlag.State_HasFocus:
+                painter.fillRect(0, 0, 3, _ROW - 1, theme.colour("action"))
+        self._texts(painter, one, columns)
+        self._sound(painter, one, columns)
+        for nth, share in enumerate(one.passes):
+            self._bar(painter, columns.bar(nth), share)
+        painter.fillRect(
+            Space.ROOM, _ROW - 1, area.width() - 2 * Space.ROOM, 1, self.theme.colour("hairline")
+        )
+        painter.restore()
+
+    def _texts(self, painter: QPainter, one: Episode, columns: Columns) -> None:
+        theme, top = self.theme, 6
+        painter.setFont(time_font())
+        painter.setPen(theme.colour("quiet"))
+        painter.drawText(QRect(Space.ROOM, top, _NUMBER, 24), LEFT, f"{one.number:02}")
+        if one.length_ms:
+            painter.drawText(QRect(columns.length, top, _LENGTH, 24), RIGHT, format_length(one.length_ms))
+        painter.setFont(text_font(16))
+        painter.setPen(theme.colour("ink"))
+        cut = Qt.TextElideMode.ElideRight
+        title = QFontMetrics(text_font(16)).elidedText(one.title, cut, columns.title_width)
+        painter.drawText(QRect(columns.title, top, columns.title_width, 24), LEFT, title)
+        font = ui_font(12)
+        painter.setFont(font)
+        role = "look" if one.wrong else "live" if one.busy else "quiet"
+        painter.setPen(theme.colour(role))
+        room = columns.passes + len(PASSES) * columns.step - columns.title - Space.NEAR
+        said = QFontMetrics(font).elidedText(one.said, cut, room)
+        painter.drawText(QRect(columns.title, 29, room, 18), LEFT, said)
+
+    def _sound(self, painter: QPainter, one: Episode, columns: Columns) -> None:
+        if columns.trace is None:
+            return
+        middle, width = 18.0, _TRACE / 48
+        colour = self.theme.colour("trace")
+        if not one.trace:
+            painter.fillRect(QRectF(columns.trace, middle, _TRACE, 1), self.theme.colour("hairline"))
+            return
+        for nth in range(48):
+            levels = one.trace[nth * len(one.trace) // 48 : max(1, (nth + 1) * len(one.trace) // 48)]
+            high = max(1.0, max(levels, default=0) / 100 * _TRACE_HIGH)
+            painter.fillRect(
+                QRectF(columns.trace + nth * width, middle - high / 2, width - 0.6, high), colour
+            )
+
+    def _bar(self, painter: QPainter, place: tuple[int, int], share: float) -> None:
+        left, width = place
+        top = 16
+        if share < 0:  # not wanted: a dash in the middle
+            painter.fillRect(QRectF(left + width / 2 - 4, top + 2, 8, 1), self.theme.colour("quiet"))
+            return
+        painter.fillRect(QRectF(left, top, width, _BAR), self.theme.colour("hairline"))
+        painter.fillRect(QRectF(left, top, width * share, _BAR), self.theme.colour("action"))
+
+
+@guarded
+class EpisodeList(QListWidget):
+    """The episodes: Up and Down choose, Enter opens, Delete takes one out of the series.
+
+    Signals
+    -------
+    opened(Path)
+    unwanted(Path)
+    moved(Path, int)
+        It is to stand earlier (below zero) or later.
+    typed(str)
+        A letter was typed: something is to be found.
+    """
+
+    opened = Signal(Path)
+    unwanted = Signal(Path)
+    moved = Signal(Path, int)
+    typed = Signal(str)
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self.setAccessibleName("Episodes")
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
+        self.setUniformItemSizes(True)
+        self.delegate = _EpisodeDelegate(self, theme)
+        self.setItemDelegate(self.delegate)
+        self.itemDoubleClicked.connect(lambda _item: self._open())
+
+    def show_episodes(self, episodes: Sequence[Episode]) -> None:
+        """Show them; the one that was chosen stays so."""
+        chosen = self.chosen()
+        while self.count() > len(episodes):
+            self.takeItem(self.count() - 1)
+        while self.count() < len(episodes):
+            self.addItem(QListWidgetItem())
+        for row, one in enumerate(episodes):
+            item = self.item(row)
+            if item.data(Qt.ItemDataRole.UserRole) == one:
+                continue
+            item.setData(Qt.ItemDataRole.UserRole, one)
+            item.setData(Qt.ItemDataRole.AccessibleTextRole, spoken(one))
+            item.setToolTip(f"{one.title}\n{one.said}\n{one.path}")
+        paths = [one.path for one in episodes]
+        if chosen in paths:
+            self.setCurrentRow(paths.index(chosen))
+        elif episodes and self.currentRow() < 0:
+            self.setCurrentRow(0)
+
+    def chosen(self) -> Path | None:
+        """The episode that is chosen."""
+        item = self.currentItem()
+        return item.data(Qt.ItemDataRole.UserRole).path if item is not None else None
+
+    def choose(self, path: Path) -> None:
+        """Choose an episode."""
+        for row in range(self.count()):
+            if self.item(row).data(Qt.ItemDataRole.UserRole).path == path:
+                self.setCurrentRow(row)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter opens, Delete takes out, Alt with arrows moves, letters search."""
+        path, key = self.chosen(), event.key()
+        steps = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+        if path is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.opened.emit(path)
+        elif path is not None and key == Qt.Key.Key_Delete:
+            self.unwanted.emit(path)
+        elif path is not None and key in steps and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.moved.emit(path, steps[Qt.Key(key)])
+        elif event.text().strip() and event.text().isprintable() and not _with_control(event):
+            self.typed.emit(event.text())
+        else:
+            super().keyPressEvent(event)
+
+    def _open(self) -> None:
+        path = self.chosen()
+        if path is not None:
+            self.opened.emit(path)
+
+
+def _with_control(event: QKeyEvent) -> bool:
+    held = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+    return bool(event.modifiers() & held)
+
+
+def spoken(one: Episode) -> str:
+    """An episode as a screen reader says it."""
+    done = ", ".join(f"{name} {share:.0%}" for name, share in zip(PASSES, one.passes) if share >= 0)
+    length = format_length(one.length_ms) if one.length_ms else ""
+    return ". ".join(filter(None, (f"{one.number}, {one.title}", length, one.said, done)))

@@ -1,0 +1,474 @@
+"""A series at work: opened, followed, searched, its episodes opened and put in order."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Qt, QTimer
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.text import counted
+from dubrel.desk.series.questions import SeriesQuestions
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.commands import Command, Group
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.player import Player
+from dubrel.media.probe import SUFFIXES
+from dubrel.store.seriesfile import (
+    PROJECT,
+    SUFFIX,
+    Series,
+    moved_episode,
+    read_series,
+    with_episodes,
+    without_episodes,
+    write_series,
+)
+
+if TYPE_CHECKING:
+    from dubrel.desk.series.seriespage import SeriesPage
+    from dubrel.jobs.series.overview import Episode
+    from dubrel.jobs.series.searchindex import Said
+    from dubrel.jobs.series.watching import Answer, Asking, Seen, Watching
+
+_FOLLOW_MS, _PLAYED_MS = 2500, 9000
+_NONE = "No series is open. Open one, or begin one."
+
+
+class SeriesDesk(QObject):
+    """The series that is open, and its page.
+
+    Attributes
+    ----------
+    path : Path or None
+        Of its file.
+    series : Series or None
+    episodes : list of Episode
+        As they are shown.
+    """
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.desk, self.ask = desk, SeriesQuestions(desk)
+        self.path: Path | None = None
+        self.series: Series | None = None
+        self.episodes: list[Episode] = []
+        self.page: SeriesPage | None = None
+        self.doing: Callable[[], dict[str, str]] = dict  # what the queue does, by path
+        self._watching: Watching | None = None
+        self._asking: Asking | None = None
+        self._following, self._finding = Background(self), Background(self)
+        self._stale = False  # something changed while it was being looked at
+        self._again = QTimer(self, interval=_FOLLOW_MS)
+        self._again.timeout.connect(self.follow)
+        self._player: Player | None = None
+        desk.openers[SUFFIX] = self.open
+        desk.stopping.append(self.stop)
+        desk.themed.connect(lambda: self.page and self.page.set_theme(desk.theme))
+        desk.said.connect(lambda text: self.page and self.shown and self.page.say(text))
+
+    def group(self) -> Group:
+        """What can be done with a series."""
+        chosen = first(self.without_series, self._without_chosen)
+        return Group(
+            "Series",
+            [
+                Command("series_new", "Begin a series", "", self.new),
+                Command("series_open", "Open a series", "", self.choose),
+                Command("series_show", "Show the series", "Ctrl+8", self.show, self._nothing_to_show),
+                Command("series_add", "Add episodes to the series", "", self.add, self.without_series),
+                Command(
+                    "series_here", "Add this project to the series", "", self.add_here, self._not_an_episode
+                ),
+                Command(
+                    "series_remove", "Take the episode out of the series", "", self.remove_chosen, chosen
+                ),
+                Command(
+                    "series_title", "Change the title of the series", "", self.rename, self.without_series
+                ),
+                Command("series_open_episode", "Open the episode", "", self.open_chosen, chosen),
+            ],
+        )
+
+    # -- why not ------------------------------------------------------------------------------
+
+    def without_series(self) -> str:
+        """Why nothing can be done with a series."""
+        return "" if self.series is not None else _NONE
+
+    def _nothing_to_show(self) -> str:
+        from dubrel.user.recentseries import latest_series  # late: the window opens without it
+
+        return "" if self.series is not None or latest_series() else _NONE
+
+    def _without_chosen(self) -> str:
+        chosen = self.page.episodes.chosen() if self.page is not None else None
+        return "" if chosen is not None else "No episode is chosen. Choose one on the page of the series."
+
+    def _not_an_episode(self) -> str:
+        path = self.desk.session.path
+        if self.series is None:
+            return _NONE
+        if path is None:
+            return "This project has no file yet. Save it first."
+        return "This project is in the series already." if path in self.paths() else ""
+
+    # -- opening ------------------------------------------------------------------------------
+
+    def new(self) -> None:
+        """Ask for a file, and begin a series there."""
+        near = self.desk.session.path.parent if self.desk.session.path else Path.home()
+        path = self.ask.series_to_make(near)
+        if path is None:
+            return
+        if path.exists():
+            raise DubrelError(f"“{path}” is there already. Open it, or choose another name.")
+        write_series(Series(path.stem), path)
+        self.open(path)
+
+    def choose(self) -> None:
+        """Ask for the file of a series, and open it."""
+        path = self.ask.series_to_open()
+        if path is not None:
+            self.open(path)
+
+    def open(self, path: Path) -> None:
+        """Open a series and show its page; a project that is open stays so.
+
+        Raises
+        ------
+        ProjectError
+            If it cannot be read; the series that was open stays so.
+        """
+        series, said = read_series(path)
+        self.close()
+        self.path, self.series = path.absolute(), series
+        from dubrel.jobs.series.watching import Asking, Watching  # late: the window opens without it
+        from dubrel.user.recentseries import remember_series
+
+        self._watching, self._asking = Watching(self.path), Asking(self.path)
+        try:
+            remember_series(self.path)
+        except DubrelError as error:
+            said = [*said, str(error)]
+        self.show()
+        if said:
+            self.desk.say(" ".join(said))
+
+    def show(self) -> None:
+        """Show its page; where none is open, the one that was open last."""
+        if self.series is None:
+            from dubrel.user.recentseries import latest_series  # late: as above
+
+            self.open(latest_series()[0])
+            return
+        page = self.made_page()
+        self._show()
+        self.desk.whole_wanted.emit(page)
+        self.follow()
+        self._again.start()
+
+    def close(self) -> None:
+        """Leave the series; nothing has to be saved."""
+        self._again.stop()
+        self._following.forget()
+        self._finding.forget()
+        for one, background in ((self._watching, self._following), (self._asking, self._finding)):
+            if one is not None:
+                background.ask(one.close, lambda _nothing: None)
+        self._watching = self._asking = None
+        self.path, self.series, self.episodes = None, None, []
+        if self._player is not None:
+            self._player.set_source(None)
+        if self.page is not None:
+            self.page.field.clear()
+            self.page.show_all()
+            self.page.say("")
+
+    def leave(self) -> None:
+        """Close the series, and show what is open otherwise."""
+        self.close()
+        self.desk.whole_left.emit()
+
+    def stop(self) -> None:
+        """The application ends."""
+        self.close()
+
+    @property
+    def shown(self) -> bool:
+        """Whether the page is seen."""
+        return self.page is not None and self.page.isVisible()
+
+    def made_page(self) -> SeriesPage:
+        """The page, made when it is first wanted."""
+        if self.page is None:
+            from dubrel.desk.series.seriespage import SeriesPage  # late: most work is with one project
+
+            page = self.page = SeriesPage(self.desk.theme)
+            page.closed.connect(self.leave)
+            page.asked.connect(self.find)
+            page.dropped.connect(self.take_in)
+            page.episodes.opened.connect(self.open_episode)
+            page.episodes.unwanted.connect(self.remove)
+            page.episodes.moved.connect(self._move)
+            page.found.played.connect(self.play)
+            page.found.opened.connect(self.open_said)
+            self.add_button = page.add_act("Add episodes")
+            self.add_button.clicked.connect(lambda: self.desk.commands.run("series_add"))
+        return self.page
+
+    # -- following ----------------------------------------------------------------------------
+
+    def paths(self) -> list[Path]:
+        """Where the episodes are."""
+        assert self.series is not None and self.path is not None
+        return self.series.paths(self.path.parent)
+
+    def follow(self) -> None:
+        """Look, beside the interface, how everything stands now."""
+        if self._watching is None:
+            return
+        if not self.shown:
+            self._again.stop()
+            return
+        if self._following.busy:
+            self._stale = True
+            return
+        session = self.desk.session
+        here = (session.path, session.project) if session.path is not None else None
+        self._following.ask(partial(self._watching.look, here), self._take, self._failed)
+
+    def _failed(self, error: Exception) -> None:
+        self._again.stop()
+        if isinstance(error, DubrelError):
+            self.desk.say(str(error))
+        else:
+            raise error
+
+    def _take(self, seen: Seen) -> None:
+        from dubrel.jobs.series.overview import overview  # late: the window opens without it
+
+        if seen.series is None:
+            self.desk.say(" ".join(seen.said))
+            return
+        if seen.said and seen.series != self.series:
+            self.desk.say(" ".join(seen.said))
+        self.series = seen.series
+        self.episodes = overview(seen.rows, self.paths(), seen.present, self.doing())
+        self._show()
+        if self.page is not None:
+            people = {name for row in seen.rows.values() if row.standing for name in row.standing.speakers}
+            self.page.show_people(sorted(people))
+            reading = f"Reading the episodes: {seen.share:.0%}" if seen.share < 1 else ""
+            self.page.show_progress(seen.share if reading else None, reading)
+        if seen.new:
+            self._arrive(seen.new)
+        if seen.share < 1 or self._stale:
+            self._stale = False
+            QTimer.singleShot(0, self.follow)
+
+    def _arrive(self, new: Sequence[Path]) -> None:
+        many = counted(len(new), "episode has", "episodes have")
+        self.change(lambda series, home: with_episodes(series, new, home)[0])
+        self.desk.say(f"{many} arrived in the watched folder.")
+
+    def _show(self) -> None:
+        if self.page is None or self.series is None:
+            return
+        from dubrel.jobs.series.overview import line_about, overview, shared_things  # late: as above
+
+        if not self.episodes:
+            self.episodes = overview({}, self.paths())
+        self.page.show_episodes(self.series.title, line_about(self.episodes), self.episodes)
+        self.page.show_things(shared_things(self.series))
+
+    # -- changing -----------------------------------------------------------------------------
+
+    def change(self, verb: Callable[[Series, Path], Series]) -> None:
+        """Change the series as its file says now, and write it.
+
+        Raises
+        ------
+        DubrelError
+            If it cannot be read or written.
+        """
+        assert self.path is not None
+        series = verb(read_series(self.path)[0], self.path.parent)
+        write_series(series, self.path)
+        self.series, self.episodes = series, self._still_there(series)
+        self._show()
+        self._stale = True
+        self.follow()
+
+    def _still_there(self, series: Series) -> list[Episode]:
+        """The episodes in their present order, as far as they are known."""
+        from dubrel.jobs.series.overview import overview  # late: as above
+
+        assert self.path is not None
+        known = {one.path: one for one in self.episodes}
+        fresh = overview({}, series.paths(self.path.parent))
+        return [_numbered(known.get(one.path, one), one.number) for one in fresh]
+
+    def add(self) -> None:
+        """Ask for files, and make them episodes."""
+        path = self.path
+        found = list(self.ask.episode_files() or ())
+        if found and path == self.path:
+            self.take_in(found)
+
+    def add_here(self) -> None:
+        """Make the open project an episode."""
+        path = self.desk.session.path
+        if path is not None:
+            self.take_in([path])
+
+    def take_in(self, paths: Sequence[Path]) -> None:
+        """Make projects and recordings episodes; say what cannot be one."""
+        whole = [inner for one in paths for inner in _inside(one)]
+        fit = [one for one in whole if one.suffix.lower() in {PROJECT, *SUFFIXES} and one.is_file()]
+        twice = list[Path]()
+
+        def add(series: Series, home: Path) -> Series:
+            made, again = with_episodes(series, fit, home)
+            twice.extend(again)
+            return made
+
+        self.change(add)
+        added = len(fit) - len(twice)
+        said = [f"{counted(added, 'episode')} added."] if added else []
+        if twice:
+            said.append(f"{counted(len(twice), 'is', 'are')} in the series already.")
+        if len(fit) < len(whole):
+            other = next(one for one in whole if one not in fit)
+            said.append(f"“{other.name}” is neither a project nor a recording.")
+        self.desk.say(" ".join(said))
+
+    def remove(self, path: Path) -> None:
+        """Take an episode out; its files stay."""
+        if self.series is None:
+            return
+        title = next((one.title for one in self.episodes if one.path == path), path.stem)
+        asked = self.path
+        consent = self.desk.ask.yes(f"Take “{title}” out of the series? Its files stay.", "Take it out")
+        if consent and self.path == asked:
+            self.change(lambda series, home: without_episodes(series, [path], home))
+
+    def remove_chosen(self) -> None:
+        """Take the chosen episode out."""
+        path = self.made_page().episodes.chosen()
+        if path is not None:
+            self.remove(path)
+
+    def rename(self) -> None:
+        """Ask for another title."""
+        assert self.series is not None
+        asked, title = self.path, self.ask.series_title(self.series.title)
+        if title and self.path == asked:
+            from dataclasses import replace
+
+            self.change(lambda series, home: replace(series, title=title))
+
+    def _move(self, path: Path, by: int) -> None:
+        self.change(lambda series, home: moved_episode(series, path, by, home))
+        self.made_page().episodes.choose(path)
+
+    # -- episodes -----------------------------------------------------------------------------
+
+    def open_chosen(self) -> None:
+        """Open the chosen episode."""
+        path = self.made_page().episodes.chosen()
+        if path is not None:
+            self.open_episode(path)
+
+    def open_episode(self, path: Path, at_ms: int | None = None) -> None:
+        """Open an episode in the window; where it is open already, go there."""
+        self.silence()
+        desk = self.desk
+        if desk.session.path == path:
+            desk.whole_left.emit()
+        else:
+            if not path.is_file():
+                desk.say(f"“{path}” is not there. Put it there again, or take it out of the series.")
+                return
+            desk.opening.emit(path)
+            if desk.session.path != path and path.suffix.lower() == PROJECT:
+                return
+        if at_ms is not None:
+            desk.go("wording")
+            desk.player.seek(at_ms)
+
+    def open_said(self, said: Said) -> None:
+        """Open the episode of a sentence, at its time."""
+        self.open_episode(Path(said.path), said.start_ms)
+
+    # -- finding and playing ---------------------------------------------------------------------
+
+    def find(self) -> None:
+        """Find, beside the interface, what the page asks for."""
+        page = self.page
+        if page is None or self._asking is None:
+            return
+        text = page.field.text()
+        self._finding.forget()
+        if not text.strip():
+            page.show_all()
+            return
+        from dubrel.jobs.series.searchindex import Wanted  # late: as above
+
+        asked = partial(self._asking.answer, text, page.how, Wanted(page.who))
+        self._finding.ask(asked, partial(self._answered, text), self._failed)
+
+    def _answered(self, text: str, answer: Answer) -> None:
+        page = self.page
+        if page is None or page.field.text() != text:
+            return
+        titles = {str(one.path): f"{one.number:02}  {one.title}" for one in self.episodes}
+        known = [page.found.item(row) for row in range(page.found.count())]
+        if [item.data(Qt.ItemDataRole.UserRole) for item in known] != list(answer.found) or not known:
+            page.show_found(answer.found, titles, answer.said)
+        else:
+            page.how_many.setText(answer.said)
+        if answer.share < 1:
+            QTimer.singleShot(0, self.find)
+
+    def play(self, said: Said) -> None:
+        """Play a sentence without opening its episode, or pause."""
+        page = self.made_page()
+        one = next((one for one in self.episodes if str(one.path) == said.path), None)
+        if self._player is not None and self._player.playing and page.found.delegate.playing >= 0:
+            same = page.found.delegate.playing == page.found.currentRow()
+            self.silence()
+            if same:
+                return
+        if one is None or not one.recording or not Path(one.recording).is_file():
+            self.desk.say("The recording of this episode is not where it was. Open the episode and find it.")
+            return
+        self.desk.player.pause()
+        if self._player is None:
+            self._player = Player(self)
+            self._player.state_changed.connect(page.found.show_playing)
+            self._player.failed.connect(lambda text: self.desk.say(f"It cannot be played: {text}."))
+        self._player.set_source(Path(one.recording))
+        self._player.seek(max(0, said.start_ms - 200))
+        self._player.play(until=said.start_ms + _PLAYED_MS)
+
+    def silence(self) -> None:
+        """Play no more."""
+        if self._player is not None:
+            self._player.pause()
+
+
+def _numbered(one: Episode, number: int) -> Episode:
+    from dataclasses import replace
+
+    return replace(one, number=number)
+
+
+def _inside(path: Path) -> list[Path]:
+    """A file, or the projects and recordings in a folder."""
+    if not path.is_dir():
+        return [path]
+    return sorted(one for one in path.iterdir() if one.suffix.lower() in {PROJECT, *SUFFIXES})
