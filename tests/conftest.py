@@ -148,14 +148,17 @@ class Answers:
 
 def equip(made):
     """Short names for the parts of a window that tests look at."""
+    from dubrel.desk.series.seriesdesk import SeriesDesk
+
     rooms = made.rooms
     made.sheet, made.stanzas = rooms["wording"].sheet, rooms["captions"].stanzas
     made.intake, made.release = rooms["intake"].page, rooms["release"].page
     made.findings, made.doubts = rooms["captions"].findings, rooms["wording"].doubts
     made.queue, made.recorder = rooms["intake"].queue, rooms["intake"].live.recorder
     made.typed = rooms["wording"].typed
+    made.series = made.desk.findChild(SeriesDesk)
     asks = (room.ask for room in rooms.values() if hasattr(room, "ask"))
-    made.dialogs = Answers(made.ask, *asks)
+    made.dialogs = Answers(made.ask, made.series.ask, *asks)
     return made
 
 
@@ -206,6 +209,12 @@ def window(qtbot):
         "clip_folder",
         "replacing",
         "language",
+        "series_to_open",
+        "series_to_make",
+        "episode_files",
+        "series_title",
+        "shared",
+        "term_places",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     made.dialogs.caption_pair = list

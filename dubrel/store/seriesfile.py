@@ -133,12 +133,17 @@ def arrived(series: Series, home: Path) -> list[Path]:
         return []
     folder = Path(os.path.abspath(home)) / series.watched
     try:
-        there = sorted(one for one in folder.iterdir() if one.suffix.lower() in {PROJECT, *SUFFIXES})
+        there = sorted(one for one in folder.iterdir() if can_be_episode(one))
     except OSError:
         return []
-    new = with_episodes(Series(""), [one for one in there if one.is_file()], home)[0]
+    new = with_episodes(Series(""), there, home)[0]
     whole = with_episodes(series, new.paths(home), home)[0]
     return whole.paths(home)[len(series.episodes) :]
+
+
+def can_be_episode(path: Path) -> bool:
+    """Whether a file is a project or a recording by its name, and none that is being written."""
+    return path.suffix.lower() in {PROJECT, *SUFFIXES} and not path.name.startswith(".") and path.is_file()
 
 
 def in_folder(path: Path, home: Path) -> str:

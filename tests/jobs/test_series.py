@@ -129,7 +129,7 @@ def test_how_an_episode_stands(tmp_path):
         "translation": 0.0,
         "release": 0.0,
     }
-    assert fresh.todo == ("1 turn not proofed", "no captions yet", "no translation into de")
+    assert fresh.todo == ("1 turn not proofed", "no captions yet", "no translation into German")
     done = set_again(set_proofed(project, project.transcript.turns[0].id, True), None)
     standing = standing_in(done)
     assert (standing.passes["wording"], standing.passes["captions"], standing.passes["translation"]) == (

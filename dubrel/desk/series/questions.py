@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets
 
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import SUFFIXES
-from dubrel.store.seriesfile import PROJECT, SUFFIX
+from dubrel.store.seriesfile import PROJECT, SUFFIX, Series
+
+if TYPE_CHECKING:
+    from dubrel.finding.termspots import TermSpot
+    from dubrel.jobs.series.learning import Change
 
 _FILES = f"Series (*{SUFFIX})"
 
@@ -45,6 +50,20 @@ class SeriesQuestions:
             self.window, "Add episodes", "", f"Projects and recordings ({known});;All files (*)"
         )
         return [Path(one) for one in found]
+
+    def shared(self, series: Series, home: Path) -> Callable[[Series], Series] | None:
+        """What is to be the same in all episodes: how to change a series so, or ``None``."""
+        from dubrel.desk.series.dialogs.shared import SharedDialog  # late: the window opens without it
+
+        dialog = SharedDialog(series, home, self.window)
+        return dialog.changed if dialog.exec() else None
+
+    def term_places(self, changes: Sequence[Change], about: str) -> dict[Path, list[TermSpot]]:
+        """Which of the places that terms would change are to be changed, by episode."""
+        from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog  # late: as above
+
+        dialog = TermPlacesDialog(changes, about, self.window)
+        return dialog.chosen() if dialog.exec() else {}
 
     def series_title(self, now: str) -> str:
         """What a series is called; empty for nothing."""

@@ -8,19 +8,21 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Qt, QTimer
+from PySide6.QtWidgets import QPushButton
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.series.questions import SeriesQuestions
+from dubrel.desk.series.sharing import Sharing
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command, Group
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.player import Player
-from dubrel.media.probe import SUFFIXES
 from dubrel.store.seriesfile import (
     PROJECT,
     SUFFIX,
     Series,
+    can_be_episode,
     moved_episode,
     read_series,
     with_episodes,
@@ -31,7 +33,7 @@ from dubrel.store.seriesfile import (
 if TYPE_CHECKING:
     from dubrel.desk.series.seriespage import SeriesPage
     from dubrel.jobs.series.overview import Episode
-    from dubrel.jobs.series.searchindex import Said
+    from dubrel.jobs.series.searchindex import EpisodeRow, Said
     from dubrel.jobs.series.watching import Answer, Asking, Seen, Watching
 
 _FOLLOW_MS, _PLAYED_MS = 2500, 9000
@@ -53,9 +55,11 @@ class SeriesDesk(QObject):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.desk, self.ask = desk, SeriesQuestions(desk)
+        self.sharing = Sharing(desk, self.ask, self)
         self.path: Path | None = None
         self.series: Series | None = None
         self.episodes: list[Episode] = []
+        self._rows: dict[str, EpisodeRow] = {}
         self.page: SeriesPage | None = None
         self.doing: Callable[[], dict[str, str]] = dict  # what the queue does, by path
         self._watching: Watching | None = None
@@ -90,6 +94,7 @@ class SeriesDesk(QObject):
                     "series_title", "Change the title of the series", "", self.rename, self.without_series
                 ),
                 Command("series_open_episode", "Open the episode", "", self.open_chosen, chosen),
+                *self.sharing.commands(),
             ],
         )
 
@@ -146,6 +151,7 @@ class SeriesDesk(QObject):
         series, said = read_series(path)
         self.close()
         self.path, self.series = path.absolute(), series
+        self.sharing.share()
         from dubrel.jobs.series.watching import Asking, Watching  # late: the window opens without it
         from dubrel.user.recentseries import remember_series
 
@@ -180,7 +186,8 @@ class SeriesDesk(QObject):
             if one is not None:
                 background.ask(one.close, lambda _nothing: None)
         self._watching = self._asking = None
-        self.path, self.series, self.episodes = None, None, []
+        self.path, self.series, self.episodes, self._rows = None, None, [], {}
+        self.sharing.share()
         if self._player is not None:
             self._player.set_source(None)
         if self.page is not None:
@@ -216,9 +223,13 @@ class SeriesDesk(QObject):
             page.episodes.moved.connect(self._move)
             page.found.played.connect(self.play)
             page.found.opened.connect(self.open_said)
-            self.add_button = page.add_act("Add episodes")
-            self.add_button.clicked.connect(lambda: self.desk.commands.run("series_add"))
+            self._button("series_add", page.add_act("Add episodes"))
+            self._button("series_terms", page.add_act("Take terms to all episodes"))
+            self._button("series_shared", page.add_act("Change what is the same", under=True))
         return self.page
+
+    def _button(self, name: str, button: QPushButton) -> None:
+        button.clicked.connect(lambda: self.desk.commands.run(name))
 
     # -- following ----------------------------------------------------------------------------
 
@@ -226,6 +237,10 @@ class SeriesDesk(QObject):
         """Where the episodes are."""
         assert self.series is not None and self.path is not None
         return self.series.paths(self.path.parent)
+
+    def rows(self) -> list[EpisodeRow]:
+        """The episodes as the index knows them, in order."""
+        return [self._rows[str(one)] for one in self.paths() if str(one) in self._rows]
 
     def follow(self) -> None:
         """Look, beside the interface, how everything stands now."""
@@ -256,7 +271,7 @@ class SeriesDesk(QObject):
             return
         if seen.said and seen.series != self.series:
             self.desk.say(" ".join(seen.said))
-        self.series = seen.series
+        self.series, self._rows = seen.series, seen.rows
         self.episodes = overview(seen.rows, self.paths(), seen.present, self.doing())
         self._show()
         if self.page is not None:
@@ -328,7 +343,7 @@ class SeriesDesk(QObject):
     def take_in(self, paths: Sequence[Path]) -> None:
         """Make projects and recordings episodes; say what cannot be one."""
         whole = [inner for one in paths for inner in _inside(one)]
-        fit = [one for one in whole if one.suffix.lower() in {PROJECT, *SUFFIXES} and one.is_file()]
+        fit = [one for one in whole if can_be_episode(one)]
         twice = list[Path]()
 
         def add(series: Series, home: Path) -> Series:
@@ -471,4 +486,4 @@ def _inside(path: Path) -> list[Path]:
     """A file, or the projects and recordings in a folder."""
     if not path.is_dir():
         return [path]
-    return sorted(one for one in path.iterdir() if one.suffix.lower() in {PROJECT, *SUFFIXES})
+    return sorted(one for one in path.iterdir() if can_be_episode(one))

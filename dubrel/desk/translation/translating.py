@@ -23,7 +23,6 @@ from dubrel.edits.words.terms import merged
 from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.project.tracks import with_captions
 from dubrel.user.settings import SETTINGS
-from dubrel.user.terms import TERMS
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -264,7 +263,7 @@ class Translating:
             track.language,
             engine,
             way_back(source, track.language, SETTINGS.read().translators),
-            merged(project.terms, TERMS.read()),
+            merged(project.terms, self.desk.known_terms()),
             str(memory_path()) if remembered else "",
             known,
             over,

@@ -46,14 +46,13 @@ class Diarising:
     def tell(self, wanted: str) -> None:
         """Tell the voices apart into a number of speakers; assigned turns help."""
         from dubrel.jobs.diarising import question, speaker_bounds  # late: starting the desk needs neither
-        from dubrel.user.voices import VOICES
 
         try:
             bounds = speaker_bounds(wanted)
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        asked = question(self.session.project, prints=bool(VOICES.read()))
+        asked = question(self.session.project, prints=bool(self.desk.known_voices()))
         self.desk.jobs.start_on_recording("speakers", asked, *bounds, result=self._found)
 
     def _found(self, event: Event, running: Running) -> None:
@@ -112,9 +111,9 @@ class Diarising:
 
     def _kept_names(self, project: Project, prints: dict[int, tuple[float, ...]]) -> dict[str, str]:
         """The names of kept voices for speakers who have none, by their ids, if the user wants them."""
-        from dubrel.user.voices import VOICES, names_of
+        from dubrel.user.voices import names_of
 
-        kept, speakers = VOICES.read(), project.transcript.speakers
+        kept, speakers = self.desk.known_voices(), project.transcript.speakers
         nameless = [one for one in prints if one < len(speakers) and not speakers[one].name]
         if not kept or not nameless:
             return {}

@@ -51,11 +51,9 @@ class People:
 
     def known_names(self) -> list[str]:
         """Names given earlier in the project, and those of kept voices, that no speaker has now."""
-        from dubrel.user.voices import VOICES
-
         taken = {one.name for one in self.session.project.transcript.speakers}
         earlier = [one.name for value in self.session.history.earlier() for one in value.transcript.speakers]
-        names = dict.fromkeys([*earlier, *(one.name for one in VOICES.read())])
+        names = dict.fromkeys([*earlier, *(one.name for one in self.desk.known_voices())])
         return [one for one in names if one and one not in taken]
 
     def rename(self) -> None:

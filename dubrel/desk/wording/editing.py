@@ -19,7 +19,6 @@ from dubrel.edits.words.terms import bare
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with
-from dubrel.user.terms import TERMS
 
 _MARKS = (
     ("stop", "full stop", ".", "Alt+."),
@@ -111,7 +110,7 @@ class Editing:
     def _names(self) -> set[str]:
         """Words that keep their capital."""
         project = self.session.project
-        terms = [one.right for one in (*project.terms, *TERMS.read())]
+        terms = [one.right for one in (*project.terms, *self.desk.known_terms())]
         people = [one.name for one in project.transcript.speakers]
         return {bare(part) for name in (*terms, *people) for part in name.split()}
 

@@ -132,10 +132,9 @@ class WordingRoom(Room):
     def _say_terms(self) -> None:
         """After a new recording: how many places of terms are likely."""
         from dubrel.finding.termspots import term_spots  # late: starting the desk does not need it
-        from dubrel.user.terms import TERMS
 
         project = self.session.project
-        terms = (*project.terms, *TERMS.read())
+        terms = (*project.terms, *self.desk.known_terms())
         if terms and project.transcript.turns:
             count = len(beside(lambda: term_spots(project, terms, None, self.marks.knows)))
             keys = self.desk.commands.keys("terms")

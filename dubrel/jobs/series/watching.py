@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
@@ -16,6 +16,7 @@ from dubrel.jobs.series.searchindex import EpisodeRow, Said, SeriesIndex, Wanted
 from dubrel.jobs.series.soundsearch import SoundSearch
 from dubrel.jobs.series.standing import Standing, standing_in
 from dubrel.model import Project
+from dubrel.store.journal import identity
 from dubrel.store.seriesfile import Series, arrived, read_series
 
 _STEP_S = 0.25
@@ -64,6 +65,7 @@ class Watching:
         self.path = path
         self._index: SeriesIndex | None = None
         self._steps: Iterator[float] | None = None
+        self._arriving: dict[Path, tuple[int, int]] = {}
         self._known: tuple[object, Project, tuple[Path, Standing]] | None = None
 
     @property
@@ -100,8 +102,16 @@ class Watching:
             list(self._steps)  # it tidies up
             self._steps = None
         rows = {one.path: one for one in self.index.episodes()}
+        new = self._settled(arrived(series, home))
         present = self._standing(here, series) if here is not None else None
-        return Seen(series, tuple(said), rows, share, present, tuple(arrived(series, home)))
+        return Seen(series, tuple(said), rows, share, present, new)
+
+    def _settled(self, new: Sequence[Path]) -> tuple[Path, ...]:
+        """Of what arrived, what is no longer being written: it is as it was at the last look."""
+        now = {path: identity(path) for path in new}
+        settled = tuple(path for path in new if self._arriving.get(path) == now[path])
+        self._arriving = now
+        return settled
 
     def _standing(self, here: tuple[Path, Project], series: Series) -> tuple[Path, Standing]:
         key = (here[0], series.languages)

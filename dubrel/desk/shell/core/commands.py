@@ -97,6 +97,7 @@ class Commands:
         self.groups, self._say = groups, say
         self.table = {command.name: command for group in groups for command in group.commands}
         self.actions: dict[str, QAction] = {}
+        self._held: frozenset[str] = frozenset()  # those that are for what is not seen now
         changed = OWN_KEYS.read()
         for name, command in self.table.items():
             action = QAction(command.text, window)
@@ -119,7 +120,22 @@ class Commands:
 
     def run(self, name: str) -> None:
         """Carry a command out."""
-        self.actions[name].trigger()
+        if name in self._held:
+            self._say("That is done in the open project. Go back to it first.")
+        else:
+            self.actions[name].trigger()
+
+    def hold(self, groups: Sequence[str] | None) -> None:
+        """Let only the commands of some groups be done, by keys too; with ``None`` all of them."""
+        kept = {
+            one.name
+            for group in self.groups
+            if groups is None or group.name in groups
+            for one in group.commands
+        }
+        self._held = frozenset(self.table.keys() - kept)
+        for name, action in self.actions.items():
+            action.setEnabled(name in kept)
 
     def _do(self, command: Command) -> None:
         reason = command.why_not()

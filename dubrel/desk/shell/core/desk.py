@@ -20,6 +20,9 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from dubrel.desk.shell.core.commands import Commands, Group
+    from dubrel.model import Term
+    from dubrel.store.seriesfile import Series
+    from dubrel.user.voices import KeptVoice
 
 _LEAD_MS = 300
 
@@ -96,6 +99,7 @@ class Desk(QObject):
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay
         self.may_leave: Callable[[], bool] = lambda: True  # whether another project may be opened
         self.stopping: list[Callable[[], object]] = []  # what is ended with the application
+        self.shared: Series | None = None  # the series of which the open project is an episode
         self.groups: list[Group] = []  # commands of what is no pass
         self.openers: dict[str, Callable] = {}  # suffixes that a room opens by itself
 
@@ -126,6 +130,21 @@ class Desk(QObject):
         from dubrel.desk.shell.core.menus import context_menu, show_menu
 
         show_menu(context_menu(self.commands, things, self.window), at)
+
+    def known_terms(self) -> tuple[Term, ...]:
+        """The terms that are known beside those of the project: of its series, and of the user."""
+        from dubrel.edits.words.terms import merged  # late: the window opens without it
+        from dubrel.user.terms import TERMS
+
+        return merged(self.shared.terms, TERMS.read()) if self.shared is not None else TERMS.read()
+
+    def known_voices(self) -> list[KeptVoice]:
+        """The voices that are known: of the series of the open project, and of the user."""
+        from dubrel.user.voices import VOICES, KeptVoice  # late: the window opens without it
+
+        own = [KeptVoice(*one) for one in self.shared.voices] if self.shared is not None else []
+        names = {one.name for one in own}
+        return [*own, *(one for one in VOICES.read() if one.name not in names)]
 
     # -- why a command cannot be done now -------------------------------------------
 

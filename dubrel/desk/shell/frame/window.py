@@ -151,6 +151,7 @@ class MainWindow(QMainWindow):
         self.whole = QStackedWidget()
         self.whole.addWidget(body)
         self.setCentralWidget(self.whole)
+        self.whole.currentChanged.connect(lambda _place: self.commands.hold(None))
 
     def _header(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -325,6 +326,7 @@ class MainWindow(QMainWindow):
         if self.whole.indexOf(page) < 0:
             self.whole.addWidget(page)
         self.whole.setCurrentWidget(page)
+        self.commands.hold(("File", *(group.name for group in self.desk.groups), "View"))
         self.show_focus()
 
     def show_open(self) -> None:

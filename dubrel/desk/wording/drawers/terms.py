@@ -80,7 +80,7 @@ class TermsPage(DrawerPage):
 
     def terms(self) -> tuple[Term, ...]:
         """The project's terms and those for all projects."""
-        return merged(self.session.project.terms, TERMS.read())
+        return merged(self.session.project.terms, self.desk.known_terms())
 
     def rows(self, project: Project) -> Sequence[Row]:
         """Likely places, the most certain first; or a list of terms."""

@@ -1,0 +1,168 @@
+"""What is the same in all episodes of a series, to be changed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QFormLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from dubrel.base.languages import known_language, language_name
+from dubrel.desk.shell.kit.theme import Space
+from dubrel.desk.shell.kit.widgets import button, closing_row, label
+from dubrel.model import HouseStyle
+from dubrel.release.kits import all_kits
+from dubrel.store.seriesfile import Series, Voice
+from dubrel.user.looks import all_looks
+from dubrel.user.styles import all_styles
+from dubrel.user.voices import VOICES
+
+_EACH, _NONE = "as each episode has it", "none"
+
+
+class SharedDialog(QDialog):
+    """Title, languages, kit, names, style, look, voices, the watched folder.
+
+    Parameters
+    ----------
+    series : Series
+    home : Path
+        The folder of the series file.
+    """
+
+    def __init__(self, series: Series, home: Path, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._series, self._home = series, home
+        self.setWindowTitle("The same in all episodes")
+        self.resize(620, 560)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
+        box.addWidget(label("The same in all episodes", "title"))
+        form = QFormLayout()
+        form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+        form.setVerticalSpacing(Space.NEAR)
+        form.setHorizontalSpacing(Space.WIDE)
+        box.addLayout(form)
+        self.title = QLineEdit(series.title)
+        self.languages = QLineEdit(", ".join(language_name(one) for one in series.languages))
+        self.languages.setPlaceholderText("none, or such as German, Portuguese")
+        self.kit = _choice([_NONE, *all_kits()], series.kit or _NONE)
+        self.pattern = QLineEdit(series.pattern)
+        self.pattern.setPlaceholderText("as the kit says, or such as {series} {episode} {title}")
+        self._styles, self._looks = all_styles(), all_looks()
+        style, look = series.style_for(""), series.look
+        if style is not None:
+            self._styles = {style.name: style, **self._styles}
+        if look is not None:
+            self._looks = {look[0]: look[1], **self._looks}
+        self.style_box = _choice([_EACH, *self._styles], style.name if style else _EACH)
+        self.look = _choice([_EACH, *self._looks], look[0] if look else _EACH)
+        self.folder = QLineEdit(series.watched)
+        self.folder.setPlaceholderText("none")
+        browse = button("Choose")
+        browse.clicked.connect(self._browse)
+        beside = QHBoxLayout()
+        beside.addWidget(self.folder, 1)
+        beside.addWidget(browse)
+        self.voices = self._voice_list()
+        for name, field in (
+            ("Title", self.title),
+            ("Translated into", self.languages),
+            ("Released by the kit", self.kit),
+            ("Files are named", self.pattern),
+            ("House style", self.style_box),
+            ("Look of captions", self.look),
+            ("New episodes arrive in", beside),
+            ("Voices that are known", self.voices),
+        ):
+            form.addRow(name, field)
+        self.wrong = label("", "look")
+        self.wrong.setWordWrap(True)
+        box.addWidget(self.wrong)
+        self.go, self.leave = button("Change", primary=True), button("Cancel")
+        box.addLayout(closing_row(self, leave=self.leave, go=self.go))
+
+    def _voice_list(self) -> QListWidget:
+        known: dict[str, Voice] = {name: (name, print_) for name, print_ in self._series.voices}
+        kept = {one.name: (one.name, one.print_) for one in VOICES.read()}
+        self._voices = {**kept, **known}
+        made = QListWidget()
+        made.setAccessibleName("Voices that are known in all episodes")
+        for name in self._voices:
+            item = QListWidgetItem(name)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if name in known else Qt.CheckState.Unchecked)
+            made.addItem(item)
+        if not self._voices:
+            item = QListWidgetItem("No voice is kept yet: keep one in Voices, then tick it here.")
+            item.setFlags(Qt.ItemFlag.NoItemFlags)
+            made.addItem(item)
+        made.setMaximumHeight(110)
+        return made
+
+    def _browse(self) -> None:
+        found = QFileDialog.getExistingDirectory(self, "New episodes arrive in", str(self._home))
+        if found:
+            self.folder.setText(found)
+
+    def accept(self) -> None:
+        """Take it, unless a language is none."""
+        wrong = [one for one in self._written() if not known_language(one)]
+        if wrong:
+            self.wrong.setText(
+                f"“{wrong[0]}” is no language that is known. Type its English name or its code."
+            )
+            return
+        super().accept()
+
+    def _written(self) -> list[str]:
+        return [one.strip() for one in self.languages.text().split(",") if one.strip()]
+
+    def changed(self, series: Series) -> Series:
+        """A series with what was chosen here."""
+        style = self._styles.get(self.style_box.currentText())
+        look = self._looks.get(self.look.currentText())
+        return replace(
+            series,
+            title=self.title.text().strip() or series.title,
+            languages=tuple(dict.fromkeys(known_language(one) for one in self._written())),
+            kit="" if self.kit.currentText() == _NONE else self.kit.currentText(),
+            pattern=self.pattern.text().strip(),
+            styles=_with_style(series, style),
+            look=(self.look.currentText(), look) if look is not None else None,
+            watched=self.folder.text().strip(),
+            voices=self._ticked(),
+        )
+
+    def _ticked(self) -> tuple[Voice, ...]:
+        rows = [self.voices.item(row) for row in range(self.voices.count())]
+        ticked = [row.text() for row in rows if row.checkState() == Qt.CheckState.Checked]
+        return tuple(self._voices[name] for name in ticked if name in self._voices)
+
+
+def _with_style(series: Series, style: HouseStyle | None) -> tuple[tuple[str, HouseStyle], ...]:
+    """The styles by language, with another one for all that have none of their own."""
+    others = tuple((tag, one) for tag, one in series.styles if tag)
+    return others if style is None else (("", style), *others)
+
+
+def _choice(names: list[str], now: str) -> QComboBox:
+    made = QComboBox()
+    made.addItems(list(dict.fromkeys(names)))
+    if made.findText(now) < 0:
+        made.addItem(now)
+    made.setCurrentText(now)
+    return made

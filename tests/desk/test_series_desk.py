@@ -1,0 +1,285 @@
+"""A series in the window: its page, search, terms in all episodes, beside an open project."""
+
+import shutil
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from conftest import DEMO, spoken
+from PySide6.QtCore import QMimeData, QPoint, Qt, QUrl
+from PySide6.QtGui import QDropEvent
+from PySide6.QtTest import QTest
+
+from dubrel.desk.series.dialogs.shared import SharedDialog
+from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog
+from dubrel.edits.intake import set_turns
+from dubrel.edits.words.wording import replace_text
+from dubrel.model import Project, RecognisedTurn, Speaker, Term
+from dubrel.store.projectfile import open_project, save
+from dubrel.store.seriesfile import Series, read_series, with_episodes, write_series
+from dubrel.store.versions import version_names
+from dubrel.user.voices import keep_voice
+
+SAID = (
+    "We found the stern post. It was dry oak.",
+    "Isolde knew the stern post from a photograph.",
+    "Nobody spoke of money then.",
+)
+
+
+def episode(path: Path, nth: int) -> Path:
+    turn = RecognisedTurn(tuple(spoken(SAID[nth], start=1000)), "s1")
+    made = set_turns(
+        Project(title=f"Part {nth + 1}"), [turn], [Speaker("s1", ("Isolde", "Tobiah")[nth % 2])], "en"
+    )
+    save(made, path)
+    return path
+
+
+@pytest.fixture
+def file(tmp_path):
+    """The file of a series of three episodes."""
+    paths = [episode(tmp_path / f"{nth + 1}.dubrel", nth) for nth in range(3)]
+    series, _ = with_episodes(Series("Slow Water"), paths, tmp_path)
+    write_series(series, tmp_path / "slow.dubrel-series")
+    return tmp_path / "slow.dubrel-series"
+
+
+@pytest.fixture
+def shown(window, file, qtbot):
+    """The window with the series on its page, read in."""
+    window.filing.open_path(file)
+    qtbot.waitUntil(lambda: len(window.series.rows()) == 3 and not window.series._following.busy)
+    return window
+
+
+def titles(window):
+    page = window.series.page
+    return [
+        page.episodes.item(row).data(Qt.ItemDataRole.UserRole).title for row in range(page.episodes.count())
+    ]
+
+
+def found(window):
+    rows = window.series.page.found
+    return [rows.item(row).data(Qt.ItemDataRole.UserRole).text for row in range(rows.count())]
+
+
+def search(window, qtbot, text, how="written"):
+    page = window.series.page
+    page.field.setText(text)
+    page.choose_way(how)
+    qtbot.waitUntil(
+        lambda: page.lists.currentIndex() == 1 and not window.series._finding.busy, timeout=20_000
+    )
+    qtbot.waitUntil(lambda: "so far" not in page.how_many.text(), timeout=20_000)
+    return found(window)
+
+
+def test_the_page_shows_every_episode_and_opens_one_and_comes_back(shown, file, qtbot):
+    page = shown.series.page
+    assert titles(shown) == ["Part 1", "Part 2", "Part 3"]
+    assert page.title.text() == "Slow Water"
+    assert page.about.text().startswith("3 episodes, ")
+    page.episodes.setCurrentRow(1)
+    QTest.keyClick(page.episodes, Qt.Key.Key_Return)
+    assert shown.session.path == file.parent / "2.dubrel"
+    assert not page.isVisible()
+    shown.commands.run("series_show")
+    assert page.isVisible()
+    QTest.keyClick(page, Qt.Key.Key_Escape)
+    assert not page.isVisible()
+    assert shown.session.path == file.parent / "2.dubrel", "the project stays open"
+    assert shown.series.series is None
+
+
+def test_with_nothing_open_closing_the_series_leads_to_the_start(shown):
+    QTest.keyClick(shown.series.page, Qt.Key.Key_Escape)
+    assert shown.whole.currentWidget() is shown.starting.page
+
+
+def test_the_open_episode_stands_as_it_is_in_the_window(shown, file, qtbot):
+    shown.series.open_episode(file.parent / "3.dubrel")
+    turn = shown.session.project.transcript.turns[0]
+    shown.session.step(lambda project: replace(project, title="Money"), "Title")
+    shown.commands.run("series_show")
+    qtbot.waitUntil(lambda: titles(shown) == ["Part 1", "Part 2", "Money"])
+    assert open_project(file.parent / "3.dubrel").title == "Part 3", "nothing was saved"
+    assert turn.words
+
+
+def test_what_another_program_saves_is_seen_and_found(shown, file, qtbot):
+    path = file.parent / "1.dubrel"
+    project = open_project(path)
+    save(replace_text(project, project.transcript.turns[0].id, 0, 2, "Somebody"), path)
+    shown.series.follow()
+    qtbot.waitUntil(lambda: not shown.series._following.busy and not shown.series._stale)
+    assert search(shown, qtbot, "somebody found") == ["Somebody found the stern post."]
+
+
+def test_it_is_searched_as_written_by_sound_by_meaning_and_by_who(shown, qtbot):
+    assert search(shown, qtbot, "stern post") == [
+        "We found the stern post.",
+        "Isolde knew the stern post from a photograph.",
+    ]
+    assert search(shown, qtbot, "sternpost") == []
+    assert search(shown, qtbot, "sternpost", "sound") == [
+        "We found the stern post.",
+        "Isolde knew the stern post from a photograph.",
+    ]
+    assert search(shown, qtbot, "how much money did they pay", "meaning")[0] == "Nobody spoke of money then."
+    page = shown.series.page
+    page.by.setCurrentText("said by Tobiah")
+    page.by.activated.emit(page.by.currentIndex())
+    assert search(shown, qtbot, "stern", "written") == ["Isolde knew the stern post from a photograph."]
+    QTest.keyClick(page, Qt.Key.Key_Escape)
+    assert page.lists.currentIndex() == 0
+    assert page.isVisible()
+
+
+def test_a_place_is_opened_at_its_time_and_without_its_recording_that_is_said(shown, file, qtbot):
+    search(shown, qtbot, "money")
+    rows = shown.series.page.found
+    QTest.keyClick(rows, Qt.Key.Key_Return)
+    assert "not where it was" in shown.series.page.message.text()
+    said = rows.item(0).data(Qt.ItemDataRole.UserRole)
+    QTest.keyClick(rows, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    assert shown.session.path == file.parent / "3.dubrel"
+    assert shown.player.position == said.start_ms
+    assert shown.current.id == "wording"
+
+
+def test_a_place_is_played_without_opening_its_episode(window, tmp_path, qtbot):
+    shutil.copy(DEMO / "slow-water-7.opus", tmp_path)
+    shutil.copy(DEMO / "slow-water-7.dubrel", tmp_path)
+    series, _ = with_episodes(Series("One"), [tmp_path / "slow-water-7.dubrel"], tmp_path)
+    write_series(series, tmp_path / "one.dubrel-series")
+    window.filing.open_path(tmp_path / "one.dubrel-series")
+    qtbot.waitUntil(lambda: len(window.series.rows()) == 1)
+    search(window, qtbot, "board shows")
+    page = window.series.page
+    QTest.keyClick(page.found, Qt.Key.Key_Return)
+    said = page.found.item(0).data(Qt.ItemDataRole.UserRole)
+    qtbot.waitUntil(lambda: window.series._player.position > said.start_ms, timeout=10_000)
+    assert page.found.delegate.playing == 0
+    assert window.session.path is None
+    QTest.keyClick(page.found, Qt.Key.Key_Return)
+    assert not window.series._player.playing
+
+
+def test_episodes_are_dropped_moved_and_taken_out_and_the_file_says_so(shown, file, tmp_path, qtbot):
+    more = tmp_path / "later"
+    more.mkdir()
+    episode(more / "4.dubrel", 0)
+    (more / "notes.txt").write_text("no episode")
+    page = shown.series.page
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(more)), QUrl.fromLocalFile(str(more / "notes.txt"))])
+    drop = QDropEvent(
+        QPoint(30, 30),
+        Qt.DropAction.CopyAction,
+        data,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    page.dropEvent(drop)
+    assert read_series(file)[0].episodes == ("1.dubrel", "2.dubrel", "3.dubrel", "later/4.dubrel")
+    assert page.message.text() == "1 episode added. “notes.txt” is neither a project nor a recording."
+    page.episodes.setCurrentRow(3)
+    QTest.keyClick(page.episodes, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert read_series(file)[0].episodes == ("1.dubrel", "2.dubrel", "later/4.dubrel", "3.dubrel")
+    assert page.episodes.chosen() == more / "4.dubrel"
+    QTest.keyClick(page.episodes, Qt.Key.Key_Delete)
+    assert read_series(file)[0].episodes == ("1.dubrel", "2.dubrel", "3.dubrel")
+    assert (more / "4.dubrel").is_file()
+
+
+def test_two_windows_on_one_series_keep_what_each_adds(shown, file, tmp_path, qtbot):
+    """The file is read again before each change."""
+    other, _ = with_episodes(read_series(file)[0], [episode(tmp_path / "5.dubrel", 0)], tmp_path)
+    write_series(other, file)
+    shown.series.take_in([episode(tmp_path / "6.dubrel", 1)])
+    assert read_series(file)[0].episodes[3:] == ("5.dubrel", "6.dubrel")
+
+
+def test_what_arrives_in_the_watched_folder_becomes_an_episode(shown, file, tmp_path, qtbot):
+    (tmp_path / "incoming").mkdir()
+    shown.series.change(lambda series, home: replace(series, watched="incoming"))
+    episode(tmp_path / "incoming" / "new.dubrel", 2)
+    qtbot.waitUntil(lambda: len(read_series(file)[0].episodes) == 4, timeout=20_000)
+    assert read_series(file)[0].episodes[3] == "incoming/new.dubrel"
+
+
+def test_an_episode_that_is_gone_or_damaged_is_said_and_the_others_work(shown, file, qtbot):
+    (file.parent / "1.dubrel").unlink()
+    (file.parent / "2.dubrel").write_bytes(b"no project")
+    shown.series.follow()
+    qtbot.waitUntil(lambda: [one.wrong for one in shown.series.episodes] == [True, True, False])
+    shown.series.open_episode(file.parent / "1.dubrel")
+    assert "is not there" in shown.series.page.message.text()
+    assert shown.session.path is None
+    assert search(shown, qtbot, "money") == ["Nobody spoke of money then."]
+
+
+def test_a_term_of_one_episode_changes_the_others_in_one_step_each(shown, file, qtbot):
+    """The open one by undo, the others by their versions."""
+    shown.series.open_episode(file.parent / "1.dubrel")
+    term = Term("sternpost", ("stern post",))
+    shown.session.step(lambda project: replace(project, terms=(term,)), "Term")
+    shown.filing.save()
+    shown.commands.run("series_show")
+    qtbot.waitUntil(lambda: any(row.standing.terms for row in shown.series.rows()))
+    asked = []
+    shown.dialogs.term_places = lambda changes, about: (
+        asked.append((about, [one.title for one in changes]))
+        or TermPlacesDialog(changes, about, shown).chosen()
+    )
+    shown.commands.run("series_terms")
+    other = file.parent / "2.dubrel"
+    qtbot.waitUntil(lambda: "sternpost" in open_project(other).transcript.turns[0].text, timeout=20_000)
+    assert asked == [("New in the series: sternpost.", ["Part 1", "Part 2"])]
+    assert shown.session.project.transcript.turns[0].text == "We found the sternpost. It was dry oak."
+    assert shown.session.history.undo_label == "Accept 1 term"
+    assert open_project(other).terms == (term,)
+    assert len(version_names(other)) == 1
+    assert open_project(file.parent / "3.dubrel").terms == ()
+    assert read_series(file)[0].terms == (term,)
+    shown.session.undo()
+    assert "stern post" in shown.session.project.transcript.turns[0].text
+
+
+def test_what_the_series_knows_is_known_in_its_episodes_alone(shown, file, tmp_path):
+    terms, voices = (Term("Morwenna"),), (("Isolde", (1.0, *[0.0] * 255)),)
+    shown.series.change(lambda series, home: replace(series, terms=terms, voices=voices))
+    shown.series.open_episode(file.parent / "1.dubrel")
+    assert [one.right for one in shown.desk.known_terms()] == ["Morwenna"]
+    assert [one.name for one in shown.desk.known_voices()] == ["Isolde"]
+    shown.filing.open_path(episode(tmp_path / "alone.dubrel", 0))
+    assert shown.desk.known_terms() == ()
+    assert shown.desk.known_voices() == []
+
+
+def test_what_is_the_same_is_chosen_in_a_dialog(shown, file, qtbot):
+    keep_voice("Tobiah", (0.0, 1.0, *[0.0] * 254))
+    dialog = SharedDialog(shown.series.series, file.parent, shown)
+    dialog.languages.setText("German, pt")
+    dialog.kit.setCurrentText("Podcast episode")
+    dialog.style_box.setCurrentText("Web")
+    dialog.look.setCurrentIndex(1)
+    dialog.voices.item(0).setCheckState(Qt.CheckState.Checked)
+    dialog.pattern.setText("{series} {episode} {title}")
+    shown.dialogs.shared = lambda series, home: dialog.changed
+    shown.commands.run("series_shared")
+    made = read_series(file)[0]
+    assert (made.languages, made.kit, made.pattern) == (
+        ("de", "pt"),
+        "Podcast episode",
+        "{series} {episode} {title}",
+    )
+    assert made.style_for("en").name == "Web"
+    assert made.look[0] == dialog.look.currentText()
+    assert made.voices[0][0] == "Tobiah"
+    dialog.languages.setText("Elvish")
+    dialog.accept()
+    assert dialog.wrong.text().startswith("“Elvish” is no language")
+    assert shown.series.page.things.value("Languages") == "de, pt"
