@@ -149,6 +149,7 @@ class Answers:
 def equip(made):
     """Short names for the parts of a window that tests look at."""
     from dubrel.desk.series.seriesdesk import SeriesDesk
+    from dubrel.desk.together.together import Together
 
     rooms = made.rooms
     made.sheet, made.stanzas = rooms["wording"].sheet, rooms["captions"].stanzas
@@ -158,7 +159,8 @@ def equip(made):
     made.typed = rooms["wording"].typed
     made.series = made.desk.findChild(SeriesDesk)
     asks = (room.ask for room in rooms.values() if hasattr(room, "ask"))
-    made.dialogs = Answers(made.ask, made.series.ask, *asks)
+    made.together = made.desk.findChild(Together)
+    made.dialogs = Answers(made.ask, made.series.ask, made.together.ask, *asks)
     return made
 
 
@@ -215,6 +217,9 @@ def window(qtbot):
         "series_title",
         "shared",
         "term_places",
+        "colleagues_project",
+        "base_project",
+        "merging",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     made.dialogs.caption_pair = list

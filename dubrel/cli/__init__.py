@@ -21,11 +21,11 @@ from dubrel.cli import (
     convert,
     cut,
     desk,
-    desktop,
     find,
     recover,
     release,
     series,
+    together,
     transcribe,
     translate,
 )
@@ -47,8 +47,8 @@ _GROUPS = (
     conform,
     release,
     series,
+    together,
     recover,
-    desktop,
 )
 COMMANDS = tuple(name for group in _GROUPS for name in group.COMMANDS)
 

@@ -1,4 +1,4 @@
-"""``dubrel`` and ``dubrel demo``: the application."""
+"""``dubrel``, ``dubrel demo`` and ``dubrel desktop``: the application."""
 
 from __future__ import annotations
 
@@ -8,13 +8,16 @@ from pathlib import Path
 
 from dubrel.cli.common import Subcommands
 
-COMMANDS = ("demo",)
+COMMANDS = ("demo", "desktop")
 
 
 def add_to(commands: Subcommands) -> None:
     """Add the commands of this group."""
     demo = commands.add_parser("demo", help="open the application with the demo project")
     demo.set_defaults(run=_demo)
+    desktop = commands.add_parser("desktop", help="put the application on the desktop, or take it away again")
+    desktop.add_argument("act", choices=("install", "remove"), help="put it there, or take it away")
+    desktop.set_defaults(run=_desktop)
 
 
 def open_window(path: Path | None, media: Path | None = None) -> int:
@@ -30,3 +33,12 @@ def _demo(_args: argparse.Namespace) -> int:
     from dubrel.desk.application import run_demo
 
     return run_demo()
+
+
+def _desktop(args: argparse.Namespace) -> int:
+    from dubrel.desktopentry import install, remove
+
+    done = install() if args.act == "install" else remove()
+    for path in done:
+        print(path)
+    return 0

@@ -15,6 +15,7 @@ from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.room import Room
+from dubrel.desk.together.together import Together
 from dubrel.desk.translation.room import TranslationRoom
 from dubrel.desk.voices.room import VoicesRoom
 from dubrel.desk.wording.room import WordingRoom
@@ -35,7 +36,7 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
     desk.stopping.append(meanings.close)
     series = SeriesDesk(desk)
     series.doing = intake.queue.doing
-    desk.groups.append(series.group())
+    desk.groups += [series.group(), Together(desk).group()]
     return [
         intake,
         VoicesRoom(desk, sheet),

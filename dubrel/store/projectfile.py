@@ -5,7 +5,9 @@ from __future__ import annotations
 import os.path
 import zipfile
 import zlib
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, BinaryIO
 
@@ -43,16 +45,17 @@ class Opened:
     fixed: tuple[str, ...] = ()
 
 
-def save(project: Project, path: Path, earlier: Path | None = None) -> Project:
+def save(project: Project, path: Path, earlier: Sequence[Path] = (), merged: Sequence[Path] = ()) -> Project:
     """Write a project file; the state that stood in it is kept among its versions.
 
     Parameters
     ----------
     project : Project
     path : Path
-    earlier : Path, optional
-        The file that the project was in until now, where that is another one: its
-        versions go along.
+    earlier : sequence of Path, optional
+        Other files that the project was in until now: their states and versions go along.
+    merged : sequence of Path, optional
+        Files of which something was merged: what they hold now is kept as the latest version.
 
     Returns
     -------
@@ -70,10 +73,10 @@ def save(project: Project, path: Path, earlier: Path | None = None) -> Project:
         project = replace(project, cameras=_cameras_from(project.cameras, path.parent))
     data = to_text(project).encode()
     versions = carried_over(path, data)
-    if earlier is not None:
-        versions = thinned(
-            sorted({**dict(carried_over(earlier, data)), **dict(versions)}.items(), reverse=True)
-        )
+    others = [version for one in earlier for version in carried_over(one, data)]
+    others += [version for one in merged for version in carried_over(one, data, datetime.now(UTC))]
+    if others:
+        versions = thinned(sorted({**dict(others), **dict(versions)}.items(), reverse=True))
 
     def write(file: BinaryIO) -> None:
         with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:

@@ -44,7 +44,7 @@ def time_of(name: str) -> datetime | None:
         return None
 
 
-def carried_over(path: Path, data: bytes) -> list[Version]:
+def carried_over(path: Path, data: bytes, at: datetime | None = None) -> list[Version]:
     """The versions that a file keeps when it is saved: those in it, and the state that stands in it now.
 
     Parameters
@@ -53,9 +53,11 @@ def carried_over(path: Path, data: bytes) -> list[Version]:
         What is there is read as well as can be; no file has no versions.
     data : bytes
         What is going to be saved; a state like it is no version of its own.
+    at : datetime, optional
+        As of when the state that stands in it is kept; else when it was saved.
     """
     try:
-        saved = datetime.fromtimestamp(path.stat().st_mtime, UTC)
+        saved = at or datetime.fromtimestamp(path.stat().st_mtime, UTC)
         with zipfile.ZipFile(path) as archive:
             kept = _packed(archive)
             with archive.open(_MEMBER) as member:

@@ -72,6 +72,7 @@ class Session(QObject):
         self.media_path: Path | None = None
         self.saved_at: float | None = None
         self.peaks: Peaks | None = None
+        self._merged: list[Path] = []  # files of which something was taken in since the last save
         self.read_only = False
         self._saved: Project = self.history.present
         self._claim: Claim | None = None
@@ -261,7 +262,7 @@ class Session(QObject):
         self._leave_file()
         old, project = self.project, cameras_found(project, path)
         self.history = History(project)
-        self.path = path
+        self.path, self._merged = path, []
         self._claim = claim(path) if path is not None else None
         self.read_only = path is not None and self._claim is None
         self._saved = project if saved else base or Project()
@@ -289,9 +290,10 @@ class Session(QObject):
         if claimed is None and not own:
             raise DubrelError(f"“{path.name}” is open in another window. Save as another file.")
         value = self._with_what_was_seen(self.project)
-        present, earlier = self.project, None if own else self.path
+        present, merged = self.project, tuple(self._merged)
+        earlier = () if own or self.path is None else (self.path,)
         try:
-            written = beside(lambda: save(value, path, earlier))
+            written = beside(lambda: save(value, path, earlier, merged))
         except DubrelError:
             if claimed is not None and not own:
                 claimed.give_up()
@@ -306,12 +308,17 @@ class Session(QObject):
         self.history.seal()  # what is typed after a save is a step of its own
         self.path, self._saved = path, self.project if unchanged else written
         self._file = identity(path)
+        self._merged = [one for one in self._merged if one not in merged]
         self.saved_at = path.stat().st_mtime
         self._journal.close()
         self._journal = self._new_journal(self._saved, path)
         if self.project is not self._saved:
             self._journal.offer(self.project)
         self.saved_changed.emit()
+
+    def took_in(self, path: Path) -> None:
+        """Say that what another file holds was merged: it is kept as a version at the next save."""
+        self._merged.append(path)
 
     @property
     def changed_outside(self) -> bool:

@@ -326,7 +326,7 @@ class MainWindow(QMainWindow):
         if self.whole.indexOf(page) < 0:
             self.whole.addWidget(page)
         self.whole.setCurrentWidget(page)
-        self.commands.hold(("File", *(group.name for group in self.desk.groups), "View"))
+        self.commands.hold(("File", "Series", "View"))
         self.show_focus()
 
     def show_open(self) -> None:

@@ -1,0 +1,1 @@
+"""What is done with others: merging, handing over."""

@@ -1,0 +1,178 @@
+"""What both changed differently, side by side, to be decided by key, with its sound."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+)
+
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_length
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import Space
+from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
+from dubrel.edits.merging.merging import Conflict, Whose
+
+_MINE, _THEIRS = 3, 4
+_NOTHING = "(nothing)"
+
+
+@guarded
+class _ConflictTable(QTableWidget):
+    """Rows of conflicts: Left takes mine, Right takes theirs, Space plays."""
+
+    def __init__(self, dialog: MergeDialog) -> None:
+        super().__init__(0, 5)
+        self._dialog = dialog
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Decide the row, and go to the next one."""
+        key = event.key()
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self._dialog.decide(self.currentRow(), "mine" if key == Qt.Key.Key_Left else "theirs")
+        elif key == Qt.Key.Key_Space:
+            self._dialog.play_row()
+        else:
+            super().keyPressEvent(event)
+
+
+class MergeDialog(QDialog):
+    """A colleague's changes before they are merged.
+
+    Parameters
+    ----------
+    about : str
+        What is taken without a question, in a sentence.
+    conflicts : sequence of Conflict
+    """
+
+    def __init__(self, desk: Desk, name: str, about: str, conflicts: Sequence[Conflict]) -> None:
+        super().__init__(desk.window)
+        self.desk, self.conflicts = desk, list(conflicts)
+        self.decisions: dict[str, Whose] = {one.key: "mine" for one in conflicts}
+        self.setWindowTitle("Merge a colleague's changes")
+        self.resize(1000, 580)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
+        box.addWidget(label(f"Merge “{name}”", "title"))
+        said = label(about)
+        said.setWordWrap(True)
+        box.addWidget(said)
+        self.table = _ConflictTable(self)
+        plain_table(self.table, "Changed by both", ["Time", "What", "It was", "Mine", "Theirs"])
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setWordWrap(True)
+        header = self.table.horizontalHeader()
+        for column, width in ((0, 70), (1, 150)):
+            self.table.setColumnWidth(column, width)
+        for column in (2, 3, 4):
+            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+        self.table.cellClicked.connect(self._click)
+        self._fill()
+        self.table.setVisible(bool(self.conflicts))
+        box.addWidget(self.table, 1)
+        self.hint = label(
+            "Left takes mine, Right takes theirs, Space plays. What is ticked is taken.", "quiet"
+        )
+        self.hint.setVisible(bool(self.conflicts))
+        box.addWidget(self.hint)
+        if not self.conflicts:
+            box.addStretch(1)
+        row = QHBoxLayout()
+        self.play, self.all_mine, self.all_theirs = (
+            button("Play"),
+            button("All mine"),
+            button("All theirs"),
+        )
+        for one in (self.play, self.all_mine, self.all_theirs):
+            row.addWidget(one)
+            one.setVisible(bool(self.conflicts))
+        row.addStretch(1)
+        box.addLayout(row)
+        self.play.clicked.connect(self.play_row)
+        self.all_mine.clicked.connect(lambda: self.decide_all("mine"))
+        self.all_theirs.clicked.connect(lambda: self.decide_all("theirs"))
+        self.go, self.leave = button("Merge", primary=True), button("Cancel")
+        self.go.setAutoDefault(False)
+        box.addLayout(closing_row(self, leave=self.leave, go=self.go))
+        self.go.setDefault(not self.conflicts)
+        if self.conflicts:
+            self.table.setCurrentCell(0, _MINE)
+            self.table.setFocus()
+
+    def _fill(self) -> None:
+        self.table.setRowCount(len(self.conflicts))
+        for row, one in enumerate(self.conflicts):
+            when = format_length(one.start_ms) if one.end_ms else ""
+            for column, text in enumerate((when, one.what, one.before, one.mine, one.theirs)):
+                item = QTableWidgetItem(text or (_NOTHING if column > 1 else ""))
+                item.setToolTip(text)
+                self.table.setItem(row, column, item)
+            self._show(row)
+        self.table.resizeRowsToContents()
+
+    def _show(self, row: int) -> None:
+        whose = self.decisions[self.conflicts[row].key]
+        for column, side in ((_MINE, "mine"), (_THEIRS, "theirs")):
+            item = self.table.item(row, column)
+            assert item is not None
+            font = item.font()
+            font.setBold(whose == side)
+            item.setFont(font)
+            item.setCheckState(Qt.CheckState.Checked if whose == side else Qt.CheckState.Unchecked)
+            item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
+
+    def _click(self, row: int, column: int) -> None:
+        if column in (_MINE, _THEIRS):
+            self._decide(row, "mine" if column == _MINE else "theirs")
+
+    def _decide(self, row: int, whose: Whose) -> None:
+        self.decisions[self.conflicts[row].key] = whose
+        self._show(row)
+
+    def decide(self, row: int, whose: Whose) -> None:
+        """Take a side of a row, and go to the next row."""
+        if not 0 <= row < len(self.conflicts):
+            return
+        self._decide(row, whose)
+        following = min(row + 1, len(self.conflicts) - 1)
+        self.table.setCurrentCell(following, _MINE if whose == "mine" else _THEIRS)
+
+    def decide_all(self, whose: Whose) -> None:
+        """Take a side of all rows."""
+        for row in range(len(self.conflicts)):
+            self._decide(row, whose)
+
+    def play_row(self) -> None:
+        """Play the passage of the chosen row."""
+        row = self.table.currentRow()
+        if not 0 <= row < len(self.conflicts) or not self.conflicts[row].end_ms:
+            return
+        if reason := self.desk.without_recording():
+            self.hint.setText(reason)
+            return
+        self.desk.play(self.conflicts[row].start_ms, self.conflicts[row].end_ms)
+
+
+def about_merge(taken: str, conflicts: Sequence[Conflict]) -> str:
+    """What a merge does, in sentences."""
+    whole = (
+        f"New from the colleague: {taken}." if taken else "The colleague changed nothing that is not here."
+    )
+    if not conflicts:
+        return f"{whole} Nothing was changed by both differently."
+    many = counted(len(conflicts), "thing was", "things were")
+    return f"{whole} {many} changed by both differently: decide below."

@@ -1,0 +1,41 @@
+"""The questions of working with others; a test answers them by replacing these methods."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6 import QtWidgets
+
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.edits.merging.merging import Conflict, Whose
+
+_PROJECTS = "Dubrel projects (*.dubrel)"
+
+
+class TogetherQuestions:
+    """Asks for files and decisions."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk, self.window = desk, desk.window
+
+    def colleagues_project(self) -> Path | None:
+        """The same project, as a colleague worked on it."""
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, "Merge a colleague's changes", "", _PROJECTS
+        )
+        return Path(name) if name else None
+
+    def base_project(self, name: str) -> Path | None:
+        """The project that both began with, where that cannot be told."""
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.window, f"Which project did both begin with, this one and “{name}”?", "", _PROJECTS
+        )
+        return Path(found) if found else None
+
+    def merging(self, name: str, about: str, conflicts: Sequence[Conflict]) -> dict[str, Whose] | None:
+        """Decisions on what both changed; ``None`` where it was cancelled."""
+        from dubrel.desk.together.mergedialog import MergeDialog  # late: the window opens without it
+
+        dialog = MergeDialog(self.desk, name, about, conflicts)
+        return dialog.decisions if dialog.exec() else None
