@@ -18,13 +18,13 @@ if TYPE_CHECKING:
     from dubrel.store.seriesfile import Series
 
 COMMANDS = ("series",)
-_ACTS = ("new", "add", "remove", "status", "find", "check")
+_ACTS = ("new", "add", "remove", "set", "status", "find", "check", "run", "release")
 
 
 def add_to(commands: Subcommands) -> None:
     """Add the command."""
     series = commands.add_parser(
-        "series", help="episodes that belong together: how they stand, search, checks"
+        "series", help="episodes that belong together: how they stand, search, run, release"
     )
     series.add_argument("series", type=Path, metavar="SERIES", help="the file of the series")
     series.add_argument("act", choices=_ACTS, help="what is done")
@@ -33,12 +33,24 @@ def add_to(commands: Subcommands) -> None:
     series.add_argument(
         "--languages", default=None, metavar="TAGS", help="into which each is translated, such as de,pt"
     )
+    series.add_argument("--kit", default=None, metavar="NAME|FILE", help="by which each is released")
+    series.add_argument(
+        "--pattern", default=None, help="names of files, such as “{series} {episode} {title}”"
+    )
+    series.add_argument("--watch", default=None, metavar="FOLDER", help="where new episodes arrive")
+    series.add_argument("--address", default=None, metavar="URL", help="where what is released is published")
+    series.add_argument("--style", default=None, metavar="NAME|FILE", help="the house style of all")
     series.add_argument("--by", default="", metavar="NAME", help="find: who says it")
     series.add_argument("--in", dest="language", default="", metavar="TAG", help="find: in which language")
     how = series.add_mutually_exclusive_group()
     how.add_argument("--sounds-like", action="store_true", help="find: what sounds like it")
     how.add_argument("--meaning", action="store_true", help="find: what means it, in any of 16 languages")
     series.add_argument("--most", type=int, default=50, metavar="N", help="find: how many (50)")
+    series.add_argument("--language", default="", metavar="TAG", help="run: of the speech", dest="speech")
+    series.add_argument("--speakers", default="auto", metavar="N|auto|off", help="run: how many speak (auto)")
+    series.add_argument("--engine", default="builtin", help="run: the recogniser")
+    series.add_argument("-o", "--output", type=Path, metavar="FOLDER", help="release: where to")
+    series.add_argument("--unready", action="store_true", help="release: what is not ready too")
     add_json(series)
     add_quiet(series)
     series.set_defaults(run=_series)
@@ -50,8 +62,10 @@ def _series(args: argparse.Namespace) -> int:
     path = args.series if args.series.suffix == SUFFIX else args.series.with_name(args.series.name + SUFFIX)
     if args.act == "new":
         return _new(path, args)
-    if args.act in ("add", "remove"):
+    if args.act in ("add", "remove", "set"):
         return _changed(path, args)
+    if args.act in ("run", "release"):
+        return _run(path, args)
     return _asked(path, args)
 
 
@@ -60,7 +74,7 @@ def _new(path: Path, args: argparse.Namespace) -> int:
 
     if path.exists():
         raise DubrelError(f"“{path}” is there already. Add episodes to it, or choose another name.")
-    series = Series(args.title or path.stem, languages=_languages(args))
+    series = _with_options(Series(args.title or path.stem), path.parent, args)
     series, twice = with_episodes(series, _files(args.what), path.parent)
     write_series(series, path)
     _told(path, series, twice, args)
@@ -93,19 +107,72 @@ def _changed(path: Path, args: argparse.Namespace) -> int:
     twice = list[Path]()
     if args.act == "add":
         series, twice = with_episodes(series, _files(args.what), path.parent)
-    else:
+    elif args.act == "remove":
         names = {Path(one).name for one in args.what}
         gone = {Path(one).name for one in series.episodes} & names
         if names - gone:
             raise DubrelError(f"“{sorted(names - gone)[0]}” is not in the series. See them with “status”.")
         series = replace(series, episodes=tuple(one for one in series.episodes if Path(one).name not in gone))
+    series = _with_options(series, path.parent, args)
+    write_series(series, path)
+    _told(path, series, twice, args)
+    return 0
+
+
+def _with_options(series: Series, home: Path, args: argparse.Namespace) -> Series:
+    """The series with what was given of what is the same for all."""
+    from dubrel.cli.common import style_named
+    from dubrel.store.seriesfile import in_folder
+
     if args.languages is not None:
         series = replace(series, languages=_languages(args))
     if args.title:
         series = replace(series, title=args.title)
-    write_series(series, path)
-    _told(path, series, twice, args)
-    return 0
+    for name in ("kit", "pattern", "address"):
+        if getattr(args, name) is not None:
+            series = replace(series, **{name: getattr(args, name)})
+    if args.watch is not None:
+        series = replace(series, watched=in_folder(Path(args.watch), home) if args.watch else "")
+    style = style_named(args.style)
+    if style is not None:
+        others = tuple(pair for pair in series.styles if pair[0])
+        series = replace(series, styles=(("", style), *others))
+    return series
+
+
+def _run(path: Path, args: argparse.Namespace) -> int:
+    """Take all episodes through what is missing, or release them; 1 where one failed."""
+    from dubrel.jobs.machinery.events import Failed, OfEpisode, Warning_, Written
+    from dubrel.jobs.series.orders import refuse_without_kit, run_of
+    from dubrel.jobs.series.running import release_series, run_series
+    from dubrel.model.choices import Choices
+    from dubrel.store.seriesfile import read_series
+
+    series, said = read_series(path)
+    warn(said, args.quiet)
+    series = _with_options(series, path.parent, args)  # for this once
+    choices = Choices(args.engine, args.speech, speakers=args.speakers)
+    run = run_of(series, path, choices, args.output, unready=args.unready)
+    if args.act == "release":
+        refuse_without_kit(run)
+    report, failed = list[dict[str, str]](), False
+    for event in release_series(run) if args.act == "release" else run_series(run):
+        inner = event.said if isinstance(event, OfEpisode) else event
+        where = Path(event.path).stem if isinstance(event, OfEpisode) else series.title
+        if isinstance(inner, Written):
+            report.append({"episode": where, "written": inner.path})
+        elif isinstance(inner, Warning_ | Failed):
+            failed = failed or isinstance(inner, Failed)
+            report.append({"episode": where, "said": inner.message})
+            warn([f"{where}: {inner.message}"], args.quiet and not isinstance(inner, Failed))
+        else:
+            show(inner, args.quiet or args.json)
+    if args.json:
+        print(json.dumps(report, ensure_ascii=False, indent=1))
+    for row in () if args.json else report:
+        if "written" in row:
+            print(row["written"])
+    return 1 if failed else 0
 
 
 def _told(path: Path, series: Series, twice: list[Path], args: argparse.Namespace) -> None:
@@ -184,7 +251,7 @@ def _status(rows: list[EpisodeRow], series: Series, args: argparse.Namespace) ->
         if standing is None:
             print(f"{nth:>3}  {Path(one.path).stem}\t{one.problem or 'not transcribed yet'}")
             continue
-        passes = " ".join(f"{name} {share:.0%}" for name, share in standing.passes.items())
+        passes = " ".join(f"{name} {share:.0%}" for name, share in standing.passes.items() if share >= 0)
         todo = "; ".join(standing.todo) or "nothing to do"
         print(f"{nth:>3}  {standing.title}\t{format_length(standing.length_ms)}\t{passes}\t{todo}")
     return 0

@@ -54,6 +54,8 @@ class Series:
         How captions look in all, with its name.
     watched : str
         A folder in which new episodes arrive; empty for none.
+    address : str
+        Where what is released is published; empty for nowhere yet.
     """
 
     title: str
@@ -66,6 +68,7 @@ class Series:
     styles: tuple[tuple[str, HouseStyle], ...] = ()
     look: tuple[str, Look] | None = None
     watched: str = ""
+    address: str = ""
 
     def paths(self, home: Path) -> list[Path]:
         """Where the episodes are, for a series file in a folder; from the root, wherever one stands.
@@ -218,6 +221,7 @@ def _understood(value: dict[str, Any]) -> tuple[Series, list[str]]:
         styles=_styles(value.get("styles", {}), values),
         look=_look(value.get("look"), values),
         watched=values.path(value.get("watched", "")),
+        address=values.text(value.get("address", "")),
     )
     if wrong := sum(values.wrong.values()):
         parts = counted(wrong, "part", "parts")
@@ -285,6 +289,7 @@ def write_series(series: Series, path: Path) -> None:
         "kit": series.kit,
         "pattern": series.pattern,
         "watched": series.watched,
+        "address": series.address,
         "terms": [term_row(one) for one in series.terms],
         "voices": [{"name": name, "print": list(print_)} for name, print_ in series.voices],
         "styles": {tag: style_to_json(style) for tag, style in series.styles},

@@ -70,7 +70,7 @@ def search(window, qtbot, text, how="written"):
     page.field.setText(text)
     page.choose_way(how)
     qtbot.waitUntil(
-        lambda: page.lists.currentIndex() == 1 and not window.series._finding.busy, timeout=20_000
+        lambda: page.lists.currentIndex() == 1 and not window.series.searching.busy, timeout=20_000
     )
     qtbot.waitUntil(lambda: "so far" not in page.how_many.text(), timeout=20_000)
     return found(window)
@@ -160,11 +160,11 @@ def test_a_place_is_played_without_opening_its_episode(window, tmp_path, qtbot):
     page = window.series.page
     QTest.keyClick(page.found, Qt.Key.Key_Return)
     said = page.found.item(0).data(Qt.ItemDataRole.UserRole)
-    qtbot.waitUntil(lambda: window.series._player.position > said.start_ms, timeout=10_000)
+    qtbot.waitUntil(lambda: window.series.searching.player.position > said.start_ms, timeout=10_000)
     assert page.found.delegate.playing == 0
     assert window.session.path is None
     QTest.keyClick(page.found, Qt.Key.Key_Return)
-    assert not window.series._player.playing
+    assert not window.series.searching.player.playing
 
 
 def test_episodes_are_dropped_moved_and_taken_out_and_the_file_says_so(shown, file, tmp_path, qtbot):

@@ -7,17 +7,18 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Qt, QTimer
+from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QPushButton
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.desk.series.questions import SeriesQuestions
+from dubrel.desk.series.searching import Searching
+from dubrel.desk.series.seriesrun import SeriesRun
 from dubrel.desk.series.sharing import Sharing
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command, Group
 from dubrel.desk.shell.core.desk import Desk, first
-from dubrel.desk.shell.core.player import Player
 from dubrel.store.seriesfile import (
     PROJECT,
     SUFFIX,
@@ -34,9 +35,10 @@ if TYPE_CHECKING:
     from dubrel.desk.series.seriespage import SeriesPage
     from dubrel.jobs.series.overview import Episode
     from dubrel.jobs.series.searchindex import EpisodeRow, Said
-    from dubrel.jobs.series.watching import Answer, Asking, Seen, Watching
+    from dubrel.jobs.series.standing import Standing
+    from dubrel.jobs.series.watching import Seen, Watching
 
-_FOLLOW_MS, _PLAYED_MS = 2500, 9000
+_FOLLOW_MS = 2500
 _NONE = "No series is open. Open one, or begin one."
 
 
@@ -56,19 +58,22 @@ class SeriesDesk(QObject):
         super().__init__(desk)
         self.desk, self.ask = desk, SeriesQuestions(desk)
         self.sharing = Sharing(desk, self.ask, self)
+        self.running = SeriesRun(desk, self.ask, self)
         self.path: Path | None = None
         self.series: Series | None = None
         self.episodes: list[Episode] = []
         self._rows: dict[str, EpisodeRow] = {}
+        self._present: tuple[Path, Standing] | None = None
+        self._reading = 1.0
+        self._buttons: dict[str, QPushButton] = {}
         self.page: SeriesPage | None = None
         self.doing: Callable[[], dict[str, str]] = dict  # what the queue does, by path
         self._watching: Watching | None = None
-        self._asking: Asking | None = None
-        self._following, self._finding = Background(self), Background(self)
+        self._following = Background(self)
+        self.searching = Searching(desk, self)
         self._stale = False  # something changed while it was being looked at
         self._again = QTimer(self, interval=_FOLLOW_MS)
         self._again.timeout.connect(self.follow)
-        self._player: Player | None = None
         desk.openers[SUFFIX] = self.open
         desk.stopping.append(self.stop)
         desk.themed.connect(lambda: self.page and self.page.set_theme(desk.theme))
@@ -95,6 +100,7 @@ class SeriesDesk(QObject):
                 ),
                 Command("series_open_episode", "Open the episode", "", self.open_chosen, chosen),
                 *self.sharing.commands(),
+                *self.running.commands(),
             ],
         )
 
@@ -149,13 +155,19 @@ class SeriesDesk(QObject):
             If it cannot be read; the series that was open stays so.
         """
         series, said = read_series(path)
+        if path.absolute() == self.path:
+            self.show()
+            return
+        if not self._may_close():
+            return
         self.close()
         self.path, self.series = path.absolute(), series
         self.sharing.share()
-        from dubrel.jobs.series.watching import Asking, Watching  # late: the window opens without it
+        from dubrel.jobs.series.watching import Watching  # late: the window opens without it
         from dubrel.user.recentseries import remember_series
 
-        self._watching, self._asking = Watching(self.path), Asking(self.path)
+        self._watching = Watching(self.path)
+        self.searching.begin(self.path)
         try:
             remember_series(self.path)
         except DubrelError as error:
@@ -181,15 +193,12 @@ class SeriesDesk(QObject):
         """Leave the series; nothing has to be saved."""
         self._again.stop()
         self._following.forget()
-        self._finding.forget()
-        for one, background in ((self._watching, self._following), (self._asking, self._finding)):
-            if one is not None:
-                background.ask(one.close, lambda _nothing: None)
-        self._watching = self._asking = None
-        self.path, self.series, self.episodes, self._rows = None, None, [], {}
+        if self._watching is not None:
+            self._following.ask(self._watching.close, lambda _nothing: None)
+            self._watching = None
+        self.searching.end()
+        self.path, self.series, self.episodes, self._rows, self._present = None, None, [], {}, None
         self.sharing.share()
-        if self._player is not None:
-            self._player.set_source(None)
         if self.page is not None:
             self.page.field.clear()
             self.page.show_all()
@@ -197,8 +206,19 @@ class SeriesDesk(QObject):
 
     def leave(self) -> None:
         """Close the series, and show what is open otherwise."""
-        self.close()
-        self.desk.whole_left.emit()
+        if self._may_close():
+            self.close()
+            self.desk.whole_left.emit()
+
+    def _may_close(self) -> bool:
+        """Ask before what runs over all episodes is cancelled."""
+        if not self.running.busy:
+            return True
+        question = "Episodes are being worked on. Cancel that and close the series?"
+        if not self.desk.ask.yes(question, "Cancel it and close"):
+            return False
+        self.running.cancel()
+        return True
 
     def stop(self) -> None:
         """The application ends."""
@@ -216,19 +236,23 @@ class SeriesDesk(QObject):
 
             page = self.page = SeriesPage(self.desk.theme)
             page.closed.connect(self.leave)
-            page.asked.connect(self.find)
+            page.asked.connect(self.searching.find)
             page.dropped.connect(self.take_in)
             page.episodes.opened.connect(self.open_episode)
             page.episodes.unwanted.connect(self.remove)
             page.episodes.moved.connect(self._move)
-            page.found.played.connect(self.play)
+            page.found.played.connect(self.searching.play)
             page.found.opened.connect(self.open_said)
+            self._button("series_run", page.add_act("Do what is missing", primary=True))
+            self._button("series_release", page.add_act("Release all that is ready"))
+            self._button("series_cancel", page.add_act("Cancel"))
             self._button("series_add", page.add_act("Add episodes"))
             self._button("series_terms", page.add_act("Take terms to all episodes"))
             self._button("series_shared", page.add_act("Change what is the same", under=True))
         return self.page
 
     def _button(self, name: str, button: QPushButton) -> None:
+        self._buttons[name] = button
         button.clicked.connect(lambda: self.desk.commands.run(name))
 
     # -- following ----------------------------------------------------------------------------
@@ -264,26 +288,48 @@ class SeriesDesk(QObject):
             raise error
 
     def _take(self, seen: Seen) -> None:
-        from dubrel.jobs.series.overview import overview  # late: the window opens without it
-
         if seen.series is None:
             self.desk.say(" ".join(seen.said))
             return
         if seen.said and seen.series != self.series:
             self.desk.say(" ".join(seen.said))
         self.series, self._rows = seen.series, seen.rows
-        self.episodes = overview(seen.rows, self.paths(), seen.present, self.doing())
+        self._present = seen.present
+        self.episodes = self._overview()
         self._show()
         if self.page is not None:
             people = {name for row in seen.rows.values() if row.standing for name in row.standing.speakers}
             self.page.show_people(sorted(people))
-            reading = f"Reading the episodes: {seen.share:.0%}" if seen.share < 1 else ""
-            self.page.show_progress(seen.share if reading else None, reading)
+            self._reading = seen.share
+            self.show_doing()
         if seen.new:
             self._arrive(seen.new)
         if seen.share < 1 or self._stale:
             self._stale = False
             QTimer.singleShot(0, self.follow)
+
+    def _overview(self) -> list[Episode]:
+        from dubrel.jobs.series.overview import overview  # late: as above
+
+        doing = {**self.doing(), **self.running.doing}
+        return overview(self._rows, self.paths(), self._present, doing)
+
+    def show_doing(self) -> None:
+        """Show what is being done over all, and with each episode."""
+        if self.page is None or self.series is None:
+            return
+        self.episodes = self._overview()
+        self._show()
+        running = self.running.progress
+        if self.running.busy:
+            share, text = (running.fraction, running.stage) if running else (0.0, "Beginning")
+            self.page.show_progress(share, text)
+        elif self._reading < 1:
+            self.page.show_progress(self._reading, f"Reading the episodes: {self._reading:.0%}")
+        else:
+            self.page.show_progress(None)
+        for name in ("series_run", "series_release", "series_cancel"):
+            self._buttons[name].setVisible((name == "series_cancel") == self.running.busy)
 
     def _arrive(self, new: Sequence[Path]) -> None:
         many = counted(len(new), "episode has", "episodes have")
@@ -400,7 +446,7 @@ class SeriesDesk(QObject):
 
     def open_episode(self, path: Path, at_ms: int | None = None) -> None:
         """Open an episode in the window; where it is open already, go there."""
-        self.silence()
+        self.searching.silence()
         desk = self.desk
         if desk.session.path == path:
             desk.whole_left.emit()
@@ -418,62 +464,6 @@ class SeriesDesk(QObject):
     def open_said(self, said: Said) -> None:
         """Open the episode of a sentence, at its time."""
         self.open_episode(Path(said.path), said.start_ms)
-
-    # -- finding and playing ---------------------------------------------------------------------
-
-    def find(self) -> None:
-        """Find, beside the interface, what the page asks for."""
-        page = self.page
-        if page is None or self._asking is None:
-            return
-        text = page.field.text()
-        self._finding.forget()
-        if not text.strip():
-            page.show_all()
-            return
-        from dubrel.jobs.series.searchindex import Wanted  # late: as above
-
-        asked = partial(self._asking.answer, text, page.how, Wanted(page.who))
-        self._finding.ask(asked, partial(self._answered, text), self._failed)
-
-    def _answered(self, text: str, answer: Answer) -> None:
-        page = self.page
-        if page is None or page.field.text() != text:
-            return
-        titles = {str(one.path): f"{one.number:02}  {one.title}" for one in self.episodes}
-        known = [page.found.item(row) for row in range(page.found.count())]
-        if [item.data(Qt.ItemDataRole.UserRole) for item in known] != list(answer.found) or not known:
-            page.show_found(answer.found, titles, answer.said)
-        else:
-            page.how_many.setText(answer.said)
-        if answer.share < 1:
-            QTimer.singleShot(0, self.find)
-
-    def play(self, said: Said) -> None:
-        """Play a sentence without opening its episode, or pause."""
-        page = self.made_page()
-        one = next((one for one in self.episodes if str(one.path) == said.path), None)
-        if self._player is not None and self._player.playing and page.found.delegate.playing >= 0:
-            same = page.found.delegate.playing == page.found.currentRow()
-            self.silence()
-            if same:
-                return
-        if one is None or not one.recording or not Path(one.recording).is_file():
-            self.desk.say("The recording of this episode is not where it was. Open the episode and find it.")
-            return
-        self.desk.player.pause()
-        if self._player is None:
-            self._player = Player(self)
-            self._player.state_changed.connect(page.found.show_playing)
-            self._player.failed.connect(lambda text: self.desk.say(f"It cannot be played: {text}."))
-        self._player.set_source(Path(one.recording))
-        self._player.seek(max(0, said.start_ms - 200))
-        self._player.play(until=said.start_ms + _PLAYED_MS)
-
-    def silence(self) -> None:
-        """Play no more."""
-        if self._player is not None:
-            self._player.pause()
 
 
 def _numbered(one: Episode, number: int) -> Episode:

@@ -33,7 +33,7 @@ How = Literal["written", "sound", "meaning"]
 WAYS: dict[How, str] = {"written": "As written", "sound": "By sound", "meaning": "By meaning"}
 _SIDE, _PAUSE_MS = 264, 180
 _ANYBODY = "said by anybody"
-THINGS = ("Terms", "Voices", "House styles", "Look", "Languages", "Kit", "Watched folder")
+THINGS = ("Terms", "Voices", "House styles", "Look", "Languages", "Kit", "Published at", "Watched folder")
 _HINTS = (
     "Up, Down  choose      Enter  open      Alt+Up, Alt+Down  move      Delete  take out      letters  search"
 )

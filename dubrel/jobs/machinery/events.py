@@ -228,6 +228,24 @@ class Failed:
 
 
 @dataclass(frozen=True)
+class OfEpisode:
+    """What became of an episode of a series.
+
+    Attributes
+    ----------
+    path : str
+        Of the episode.
+    said : Progress, Written, Warning_, Failed or Finished
+    machine : str
+        Where it is being done; empty for this one.
+    """
+
+    path: str
+    said: Progress | Written | Warning_ | Failed | Finished
+    machine: str = ""
+
+
+@dataclass(frozen=True)
 class Finished:
     """The job is done."""
 
@@ -254,6 +272,7 @@ Event = (
     | NotWritten
     | Warning_
     | Failed
+    | OfEpisode
     | Finished
 )
 

@@ -45,6 +45,8 @@ _JOBS = {
     "film": "dubrel.jobs.filming:make_film",
     "conform": "dubrel.jobs.cuts.conforming:conform_to_file",
     "translate": "dubrel.jobs.translating:translate",
+    "series": "dubrel.jobs.series.running:run_series",
+    "release-series": "dubrel.jobs.series.running:release_series",
 }
 
 

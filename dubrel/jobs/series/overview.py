@@ -129,5 +129,6 @@ def shared_things(series: Series) -> list[tuple[str, str, str]]:
         ("Look", series.look[0] if series.look else "as each has", series.look[0] if series.look else ""),
         ("Languages", ", ".join(series.languages) or "none", ", ".join(series.languages)),
         ("Kit", series.kit or "none", series.kit),
+        ("Published at", series.address or "nowhere yet", series.address),
         ("Watched folder", Path(series.watched).name or "none", series.watched),
     ]

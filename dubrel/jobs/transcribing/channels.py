@@ -11,7 +11,7 @@ import numpy as np
 
 from dubrel.base.errors import MediaError
 from dubrel.jobs.machinery.events import Event, Pace, RecognisedTurns, TurnsComplete
-from dubrel.jobs.transcribing.crew import Part, listen
+from dubrel.jobs.transcribing.crew import Crew, Part, listen
 from dubrel.jobs.transcribing.tally import Tally
 from dubrel.media.cache import track_path
 from dubrel.media.sound import decode_blocks, samples_in
@@ -32,7 +32,9 @@ _READING, _FINDING = 0.06, 0.15
 _BLOCK = 3000  # frames
 
 
-def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Event]:
+def transcribe_tracks(
+    media: Media, choices: Choices, pace: Pace, crew: Crew | None = None
+) -> Iterator[Event]:
     """Transcribe each channel or track by itself and weave one transcript with the speakers known.
 
     Yields
@@ -65,7 +67,7 @@ def transcribe_tracks(media: Media, choices: Choices, pace: Pace) -> Iterator[Ev
     levels, chunks = _own_chunks(paths, speech)
     weaver, tally = Weaver(levels, choices.language), Tally()
     yield RecognisedTurns((), tuple(Speaker(speaker_id(place), name) for place, name in enumerate(names)))
-    for part, found in listen(_with_paths(chunks, paths), choices, media.duration_ms):
+    for part, found in listen(_with_paths(chunks, paths), choices, media.duration_ms, crew=crew):
         tally.count(part, found)
         turns = weaver.take(part.chunk.start_ms)
         weaver.add(part.track, found.words)

@@ -11,16 +11,19 @@ import contextlib
 import multiprocessing
 import os
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
+from typing import Protocol
+
+import numpy as np
 
 from dubrel.base.errors import EngineError
 from dubrel.base.family import end_with_parent
-from dubrel.media.sound import samples_in
+from dubrel.media.sound import passage, samples_in
 from dubrel.model.choices import Choices
 from dubrel.speech.recognise.listener import Listener, RecognisedChunk
 from dubrel.speech.sound.activity import Chunk
@@ -29,6 +32,10 @@ WORKERS = min(2, os.cpu_count() or 1)
 _WORTH_IT_MS = 60_000
 _BATCH_MS = 30_000
 _FIRST_BATCH_MS = 6_000
+
+
+Sound = tuple[Chunk, bytes]
+"""A chunk and its samples (16 kHz, mono, int16)."""
 
 
 @dataclass(frozen=True)
@@ -49,8 +56,29 @@ class Part:
     track: int = 0
 
 
+class Crew(Protocol):
+    """Others who transcribe: processes on other machines, say."""
+
+    @property
+    def ahead(self) -> int:
+        """How many batches are given out at once."""
+
+    def submit(self, choices: Choices, batch: Sequence[Sound]) -> Future[list[RecognisedChunk]]:
+        """Have a batch transcribed, by :func:`transcribe_sounds`."""
+
+
+def transcribe_sounds(choices: Choices, batch: Sequence[Sound]) -> list[RecognisedChunk]:
+    """Transcribe the sounds of chunks, wherever this process is."""
+    sounds = [np.frombuffer(sound, np.int16) for _, sound in batch]
+    return _listener(choices.engine, choices.language).listen_to(sounds, [chunk for chunk, _ in batch])
+
+
 def listen(
-    parts: Iterable[Part], choices: Choices, duration_ms: int, workers: int = WORKERS
+    parts: Iterable[Part],
+    choices: Choices,
+    duration_ms: int,
+    workers: int = WORKERS,
+    crew: Crew | None = None,
 ) -> Iterator[tuple[Part, RecognisedChunk]]:
     """Transcribe parts, several at once.
 
@@ -63,6 +91,8 @@ def listen(
         Of the recording: decides whether more processes are worth their start.
     workers : int
         At most so many processes.
+    crew : Crew, optional
+        Who transcribes in place of processes here.
 
     Yields
     ------
@@ -74,6 +104,9 @@ def listen(
     EngineError
     """
     batches = _batches(parts)
+    if crew is not None:
+        yield from _in_order(lambda batch: crew.submit(choices, _sounds(batch)), batches, crew.ahead)
+        return
     if workers < 2 or duration_ms < _WORTH_IT_MS:
         listener = Listener(choices.engine, choices.language)
         for batch in batches:
@@ -131,6 +164,14 @@ def _listen(listener: Listener, batch: list[Part]) -> list[RecognisedChunk]:
         heard = listener.listen(samples_in(path), [batch[place].chunk for place in mine])
         found |= dict(zip(mine, heard))
     return [found[place] for place in range(len(batch))]
+
+
+def _sounds(batch: list[Part]) -> list[Sound]:
+    """The chunks of a batch with their samples, to be sent elsewhere."""
+    return [
+        (part.chunk, passage(samples_in(part.path), part.chunk.start_ms, part.chunk.end_ms).tobytes())
+        for part in batch
+    ]
 
 
 _listener = lru_cache(maxsize=1)(Listener)  # one in each worker

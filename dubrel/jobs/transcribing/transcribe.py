@@ -9,7 +9,7 @@ import numpy as np
 
 from dubrel.base.errors import EngineError
 from dubrel.jobs.machinery.events import Event, Pace, Progress, Recognised, Warning_
-from dubrel.jobs.transcribing.crew import Part, listen
+from dubrel.jobs.transcribing.crew import Crew, Part, listen
 from dubrel.jobs.transcribing.tally import Tally
 from dubrel.media.cache import is_read, sound_path
 from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
@@ -49,13 +49,15 @@ def read_recording(media: Media) -> Iterator[Event]:
         )
 
 
-def transcribe(media: Media, choices: Choices = AS_USUAL) -> Iterator[Event]:
+def transcribe(media: Media, choices: Choices = AS_USUAL, crew: Crew | None = None) -> Iterator[Event]:
     """Turn the sound of a recording into words with times.
 
     Parameters
     ----------
     media : Media
     choices : Choices
+    crew : Crew, optional
+        Who transcribes in place of processes here.
 
     Yields
     ------
@@ -80,18 +82,18 @@ def transcribe(media: Media, choices: Choices = AS_USUAL) -> Iterator[Event]:
     elif choices.apart:
         from dubrel.jobs.transcribing.channels import transcribe_tracks
 
-        yield from transcribe_tracks(media, choices, pace)
+        yield from transcribe_tracks(media, choices, pace, crew)
     else:
-        yield from _transcribe_mix(media, choices, pace)
+        yield from _transcribe_mix(media, choices, pace, crew)
 
 
-def _transcribe_mix(media: Media, choices: Choices, pace: Pace) -> Iterator[Event]:
+def _transcribe_mix(media: Media, choices: Choices, pace: Pace, crew: Crew | None) -> Iterator[Event]:
     samples, path = samples_of(media), sound_path(media)
     total = max(1, len(samples) * 1000 // RATE)
     parts = (Part(chunk, path) for chunk in speech_chunks(samples))
     tally, joins = Tally(), Joins(choices.language)
     try:
-        for part, found in listen(parts, choices, total):
+        for part, found in listen(parts, choices, total, crew=crew):
             tally.count(part, found)
             words = joins.take(found.words)
             if words:

@@ -84,7 +84,12 @@ class Listener:
         samples : ndarray, shape (n,), int16
             16 kHz, mono.
         """
-        sounds = [np.array(passage(samples, chunk.start_ms, chunk.end_ms)) for chunk in chunks]
+        return self.listen_to(
+            [np.array(passage(samples, one.start_ms, one.end_ms)) for one in chunks], chunks
+        )
+
+    def listen_to(self, sounds: list[np.ndarray], chunks: Sequence[Chunk]) -> list[RecognisedChunk]:
+        """Transcribe the sounds of chunks, which say when in the recording each is."""
         hearings = hear_twice(self.hearer, [prepared(sound) for sound in sounds])
         return [self._finish(sound, chunk, *heard) for sound, chunk, heard in zip(sounds, chunks, hearings)]
 

@@ -62,6 +62,8 @@ class SharedDialog(QDialog):
         self.kit = _choice([_NONE, *all_kits()], series.kit or _NONE)
         self.pattern = QLineEdit(series.pattern)
         self.pattern.setPlaceholderText("as the kit says, or such as {series} {episode} {title}")
+        self.address = QLineEdit(series.address)
+        self.address.setPlaceholderText("nowhere yet, or such as https://example.org/season")
         self._styles, self._looks = all_styles(), all_looks()
         style, look = series.style_for(""), series.look
         if style is not None:
@@ -83,6 +85,7 @@ class SharedDialog(QDialog):
             ("Translated into", self.languages),
             ("Released by the kit", self.kit),
             ("Files are named", self.pattern),
+            ("Published at", self.address),
             ("House style", self.style_box),
             ("Look of captions", self.look),
             ("New episodes arrive in", beside),
@@ -144,6 +147,7 @@ class SharedDialog(QDialog):
             styles=_with_style(series, style),
             look=(self.look.currentText(), look) if look is not None else None,
             watched=self.folder.text().strip(),
+            address=self.address.text().strip(),
             voices=self._ticked(),
         )
 

@@ -1,0 +1,184 @@
+"""Run a series, or release it, in a process of its own; what becomes of each episode is shown on its page."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Protocol
+
+from PySide6.QtCore import QObject, QTimer
+
+from dubrel.base.text import counted
+from dubrel.base.timecode import format_length
+from dubrel.desk.series.questions import SeriesQuestions
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.store.seriesfile import Series
+
+if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import OfEpisode, Progress
+    from dubrel.jobs.machinery.runner import Job
+
+_POLL_MS = 150
+
+
+class _Whole(Protocol):
+    """What of the series is needed here."""
+
+    path: Path | None
+    series: Series | None
+
+    def without_series(self) -> str: ...
+    def paths(self) -> list[Path]: ...
+    def show_doing(self) -> None: ...
+    def follow(self) -> None: ...
+
+
+class SeriesRun(QObject):
+    """What runs over all episodes.
+
+    Attributes
+    ----------
+    doing : dict of str to str
+        What is being done with episodes, by path.
+    progress : Progress or None
+        Over all.
+    """
+
+    def __init__(self, desk: Desk, ask: SeriesQuestions, whole: _Whole) -> None:
+        super().__init__(desk)
+        self.desk, self.ask, self.whole = desk, ask, whole
+        self.doing: dict[str, str] = {}
+        self.progress: Progress | None = None
+        self._job: Job | None = None
+        self._said: list[str] = []
+        self._written = self._failed = 0
+        self._what = ""
+        self._timer = QTimer(self, interval=_POLL_MS)
+        self._timer.timeout.connect(self._poll)
+        desk.stopping.append(self.stop)
+
+    def commands(self) -> list[Command]:
+        """What can be done."""
+        ready = first(self.whole.without_series, self._runs, self._without_episodes)
+        return [
+            Command("series_run", "Do what is missing in all episodes", "", self.run, ready),
+            Command(
+                "series_release",
+                "Release all episodes that are ready",
+                "",
+                self.release,
+                first(ready, self._kitless),
+            ),
+            Command(
+                "series_cancel", "Cancel what runs over all episodes", "", self.cancel, self._nothing_runs
+            ),
+        ]
+
+    @property
+    def busy(self) -> bool:
+        """Whether something runs."""
+        return self._job is not None
+
+    def _runs(self) -> str:
+        return (
+            "Something runs over all episodes already. Wait until it is done, or cancel it."
+            if self.busy
+            else ""
+        )
+
+    def _nothing_runs(self) -> str:
+        return "" if self.busy else "Nothing runs over all episodes."
+
+    def _without_episodes(self) -> str:
+        return "" if self.whole.paths() else "The series has no episodes yet. Add some first."
+
+    def _kitless(self) -> str:
+        if self.whole.series is not None and self.whole.series.kit:
+            return ""
+        return "The series has no kit, so nothing says what is to be released. Choose one first."
+
+    def run(self) -> None:
+        """Take every episode through what is missing."""
+        self._start("series", "Done")
+
+    def release(self) -> None:
+        """Release what is ready."""
+        self._start("release-series", "Released")
+
+    def _start(self, name: str, what: str) -> None:
+        from dubrel.jobs.machinery.runner import Job  # late: the window opens without it
+        from dubrel.jobs.series.orders import run_of
+
+        whole = self.whole
+        if whole.series is None or whole.path is None:
+            return
+        order = run_of(whole.series, whole.path)
+        self._what, self._said, self._written, self._failed = what, [], 0, 0
+        self._job = Job(name, order)
+        self._timer.start()
+        self.desk.say("")
+        whole.show_doing()
+
+    def cancel(self) -> None:
+        """Stop at once; what was finished stays."""
+        if self._job is not None:
+            self._job.cancel()
+            self._end("Cancelled. What was finished is kept.")
+
+    def stop(self) -> None:
+        """The application ends."""
+        if self._job is not None:
+            self._job.cancel()
+            self._job = None
+        self._timer.stop()
+
+    def _poll(self) -> None:
+        from dubrel.jobs.machinery.events import Failed, Finished, OfEpisode, Progress, Warning_
+
+        for event in self._job.events() if self._job is not None else []:
+            if isinstance(event, OfEpisode):
+                self._of(event)
+            elif isinstance(event, Progress):
+                self.progress = event
+            elif isinstance(event, Warning_):
+                self._said.append(event.message)
+            elif isinstance(event, Failed):
+                self._end(event.message)
+                return
+            elif isinstance(event, Finished):
+                self._end(self._summary())
+                return
+        self.whole.show_doing()
+
+    def _of(self, event: OfEpisode) -> None:
+        from dubrel.jobs.machinery.events import Failed, Finished, Progress, Warning_
+
+        said, name = event.said, Path(event.path).stem
+        if isinstance(said, Progress):
+            left = f", {format_length(round(said.left_s) * 1000)} left" if said.left_s else ""
+            where = f" on {event.machine}" if event.machine else ""
+            self.doing[event.path] = f"{said.stage.lower()}{where}, {said.fraction:.0%}{left}"
+        elif isinstance(said, Warning_):
+            self._said.append(f"{name}: {said.message}")
+        elif isinstance(said, Failed):
+            self._failed += 1
+            self._said.append(f"{name}: {said.message}")
+            self.doing.pop(event.path, None)
+        elif isinstance(said, Finished):
+            self._written += 1
+            self.doing.pop(event.path, None)
+            self.whole.follow()
+
+    def _summary(self) -> str:
+        parts = [f"{self._what}: {counted(self._written, 'episode')}."]
+        if self._failed:
+            parts.append(f"{counted(self._failed, 'episode')} failed.")
+        return " ".join([*parts, *self._said[:4], *(["…"] if len(self._said) > 4 else [])])
+
+    def _end(self, text: str) -> None:
+        self._timer.stop()
+        self._job, self.progress = None, None
+        self.doing.clear()
+        self.desk.say(text)
+        self.whole.show_doing()
+        self.whole.follow()

@@ -1,0 +1,1 @@
+"""What a whole series is released as: a page with one search, a feed, a table."""
