@@ -13,6 +13,7 @@ from dubrel.base.errors import DubrelError
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event, Progress
+    from dubrel.jobs.machines.security import Certificates
     from dubrel.model import Cut, HouseStyle, Project
 
 
@@ -95,6 +96,34 @@ def with_found_media(project: Project, path: Path) -> Project:
     if project.media is None or found is None:
         return project
     return replace(project, media=replace(project.media, path=str(found)))
+
+
+def add_machines(parser: argparse.ArgumentParser, scheduler: str = "") -> None:
+    """``--tls-ca``, ``--tls-cert``, ``--tls-key`` and ``--in-the-clear``; the scheduler too, by an option."""
+    if scheduler:
+        parser.add_argument(scheduler, default="", metavar="tcp://HOST:PORT", help="run: on its machines")
+    for name, what in (("ca", "authority"), ("cert", "certificate"), ("key", "key")):
+        parser.add_argument(f"--tls-{name}", default="", metavar="FILE", help=f"{what} of TLS (PEM)")
+    parser.add_argument("--in-the-clear", action="store_true", help="allow another machine without TLS")
+
+
+def certificates(args: argparse.Namespace) -> Certificates | None:
+    """The files of TLS that were given; ``None`` without any.
+
+    Raises
+    ------
+    DubrelError
+        If one is missing.
+    """
+    from dubrel.jobs.machines.security import Certificates
+
+    files = (args.tls_ca, args.tls_cert, args.tls_key)
+    if not any(files):
+        return None
+    for path in files:
+        if not path or not Path(path).is_file():
+            raise DubrelError(f"“{path}” is no file of TLS. Give --tls-ca, --tls-cert and --tls-key.")
+    return Certificates(*files)
 
 
 def add_cut(parser: argparse.ArgumentParser) -> None:

@@ -1,9 +1,10 @@
-"""``dubrel series``."""
+"""``dubrel series``, and ``dubrel work``: this machine as one of those that work on it."""
 
 from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Iterator
 from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,13 +12,15 @@ from typing import TYPE_CHECKING, Any
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, format_length
-from dubrel.cli.common import Subcommands, add_json, add_quiet, show, warn
+from dubrel.cli.common import Subcommands, add_json, add_machines, add_quiet, certificates, show, warn
 
 if TYPE_CHECKING:
+    from dubrel.jobs.machinery.events import Event
+    from dubrel.jobs.series.running import Run
     from dubrel.jobs.series.searchindex import EpisodeRow, Said, SeriesIndex
     from dubrel.store.seriesfile import Series
 
-COMMANDS = ("series",)
+COMMANDS = ("series", "work")
 _ACTS = ("new", "add", "remove", "set", "status", "find", "check", "run", "release")
 
 
@@ -49,11 +52,23 @@ def add_to(commands: Subcommands) -> None:
     series.add_argument("--language", default="", metavar="TAG", help="run: of the speech", dest="speech")
     series.add_argument("--speakers", default="auto", metavar="N|auto|off", help="run: how many speak (auto)")
     series.add_argument("--engine", default="builtin", help="run: the recogniser")
+    add_machines(series, "--scheduler")
     series.add_argument("-o", "--output", type=Path, metavar="FOLDER", help="release: where to")
     series.add_argument("--unready", action="store_true", help="release: what is not ready too")
     add_json(series)
     add_quiet(series)
     series.set_defaults(run=_series)
+    work = commands.add_parser("work", help="make this machine a worker of a scheduler")
+    work.add_argument("scheduler", metavar="tcp://HOST:PORT", help="the address of the scheduler")
+    work.add_argument(
+        "--processes", type=int, default=0, metavar="N", help="how many tasks at once (a core each)"
+    )
+    work.add_argument(
+        "--folder", type=Path, action="append", default=[], help="in which recordings are read in place"
+    )
+    add_machines(work)
+    add_quiet(work)
+    work.set_defaults(run=_work)
 
 
 def _series(args: argparse.Namespace) -> int:
@@ -67,6 +82,33 @@ def _series(args: argparse.Namespace) -> int:
     if args.act in ("run", "release"):
         return _run(path, args)
     return _asked(path, args)
+
+
+def _work(args: argparse.Namespace) -> int:
+    """Work until the scheduler closes, or the process is ended."""
+    import os
+
+    try:
+        from dubrel.jobs.machines.worker import work
+    except ImportError as error:
+        raise DubrelError(
+            "Dask's distributed scheduler is not installed. Install dubrel[machines]."
+        ) from error
+    processes = args.processes if args.processes > 0 else os.cpu_count() or 1
+
+    def ready(names: list[str]) -> None:
+        if not args.quiet:
+            print(f"Working for {args.scheduler}: {', '.join(names)}", flush=True)
+
+    work(
+        args.scheduler,
+        processes,
+        args.folder,
+        certificates(args),
+        in_the_clear=args.in_the_clear,
+        ready=ready,
+    )
+    return 0
 
 
 def _new(path: Path, args: argparse.Namespace) -> int:
@@ -144,7 +186,6 @@ def _run(path: Path, args: argparse.Namespace) -> int:
     """Take all episodes through what is missing, or release them; 1 where one failed."""
     from dubrel.jobs.machinery.events import Failed, OfEpisode, Warning_, Written
     from dubrel.jobs.series.orders import refuse_without_kit, run_of
-    from dubrel.jobs.series.running import release_series, run_series
     from dubrel.model.choices import Choices
     from dubrel.store.seriesfile import read_series
 
@@ -156,7 +197,7 @@ def _run(path: Path, args: argparse.Namespace) -> int:
     if args.act == "release":
         refuse_without_kit(run)
     report, failed = list[dict[str, str]](), False
-    for event in release_series(run) if args.act == "release" else run_series(run):
+    for event in _events(run, args):
         inner = event.said if isinstance(event, OfEpisode) else event
         where = Path(event.path).stem if isinstance(event, OfEpisode) else series.title
         if isinstance(inner, Written):
@@ -173,6 +214,18 @@ def _run(path: Path, args: argparse.Namespace) -> int:
         if "written" in row:
             print(row["written"])
     return 1 if failed else 0
+
+
+def _events(run: Run, args: argparse.Namespace) -> Iterator[Event]:
+    from dubrel.jobs.series.running import release_series, run_series
+
+    if args.act == "release":
+        return release_series(run)
+    if not args.scheduler:
+        return run_series(run)
+    from dubrel.jobs.machines.cluster import Machines, run_on_machines
+
+    return run_on_machines(run, Machines(args.scheduler, certificates(args), args.in_the_clear))
 
 
 def _told(path: Path, series: Series, twice: list[Path], args: argparse.Namespace) -> None:

@@ -11,6 +11,7 @@ from dubrel.base.languages import detect_language, language_name
 from dubrel.base.text import counted, word_units
 from dubrel.formats.scripts.script import Kind, Piece
 from dubrel.jobs.machinery.events import Aligned, Event, Pace, Progress, Recognised, Warning_
+from dubrel.jobs.transcribing.crew import Crew
 from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, RecognisedTurn, RecognisedWord, Speaker, Timing
@@ -26,7 +27,9 @@ _SAMPLED = 5
 _SURE_ENGLISH = -0.45
 
 
-def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> Iterator[Event]:
+def align_script(
+    media: Media, pieces: Sequence[Piece], language: str = "", crew: Crew | None = None
+) -> Iterator[Event]:
     """Give a script its times: English by choices, any other language by speaking it.
 
     Parameters
@@ -35,6 +38,8 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     pieces : sequence of Piece
     language : str
         Of the script; found in its text if left out.
+    crew : Crew, optional
+        Who transcribes in place of processes here.
 
     Yields
     ------
@@ -51,7 +56,7 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     words = [word for piece in speech for word in word_units(piece.text)]
     language = language or detect_language(" ".join(words)) or "en"
     english = language.split("-")[0] == "en"
-    events = _by_hearing(media, words, pace) if english else _by_speaking(media, words, language, pace)
+    events = _by_hearing(media, words, pace, crew) if english else _by_speaking(media, words, language, pace)
     found = None
     for said in events:
         if isinstance(said, ScriptAlignment):
@@ -73,9 +78,11 @@ def align_script(media: Media, pieces: Sequence[Piece], language: str = "") -> I
     yield Aligned(turns, speakers, tuple(found.extra), unheard, language)
 
 
-def _by_hearing(media: Media, words: list[str], pace: Pace) -> Iterator[Event | ScriptAlignment]:
+def _by_hearing(
+    media: Media, words: list[str], pace: Pace, crew: Crew | None
+) -> Iterator[Event | ScriptAlignment]:
     heard: list[RecognisedWord] = []
-    for event in transcribe(media):
+    for event in transcribe(media, crew=crew):
         if isinstance(event, Recognised):
             heard += event.words
         elif isinstance(event, Progress):

@@ -11,7 +11,7 @@ from dubrel.base.text import bare_word
 from dubrel.edits.intake import add_heard
 from dubrel.jobs.machinery.events import Progress, Recognised
 from dubrel.jobs.machinery.runner import Job
-from dubrel.jobs.transcribing.transcribe import speech_chunks
+from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks
 from dubrel.media.probe import probe
 from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media, Project, Timing
@@ -20,6 +20,7 @@ from dubrel.speech.align.english import EnglishAligner
 from dubrel.speech.align.pronounce import dictionary, phones_of, spoken_forms
 from dubrel.speech.recognise.engines import engine_named
 from dubrel.speech.sound.activity import cut_chunks, speech_stretches
+from dubrel.store.projectfile import open_project
 
 
 @pytest.fixture(scope="module")
@@ -201,3 +202,19 @@ def test_a_cancelled_job_stops_and_keeps_what_was_heard(film):
     assert not job.running and not process.is_alive()
     assert 0 < len(heard_words(events)) < len(truth("heron-film"))
     assert job.events() == []
+
+
+def test_the_times_of_a_passage_do_not_hang_on_what_was_aligned_before():
+    """Two processes share a recording, and each has aligned other passages of it by then."""
+    project = open_project(DEMO / "slow-water-7.dubrel")
+    media = probe(DEMO / "slow-water-7.opus")
+    list(read_recording(media))
+    samples, turns = samples_of(media), project.transcript.turns[:6]
+
+    def aligned(aligner, turn):
+        sound = np.array(passage(samples, turn.start_ms, turn.end_ms))
+        return aligner.align(sound, [word.text for word in turn.words], turn.start_ms)
+
+    fresh = [aligned(EnglishAligner(), turn) for turn in turns]
+    one = EnglishAligner()
+    assert [aligned(one, turn) for turn in reversed(turns)] == fresh[::-1]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -13,7 +13,7 @@ from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.speakers.voices import rename_speaker
 from dubrel.edits.translation.track import begin_track, translated_tracks
 from dubrel.finding.termspots import with_sure_terms
-from dubrel.formats.scripts.script import read_script
+from dubrel.formats.scripts.script import Piece, read_script
 from dubrel.jobs.alignscript import align_script
 from dubrel.jobs.diarising import find_speakers, question, speaker_bounds
 from dubrel.jobs.machinery.events import Event, Progress, SpeakersFound, Warning_
@@ -97,6 +97,18 @@ def script_beside(path: Path) -> Path | None:
     return next((one for suffix in _SCRIPTS if (one := path.with_suffix(suffix)).is_file()), None)
 
 
+def script_of(path: Path) -> list[Piece] | None:
+    """What is said in a recording by the script beside it; ``None`` where there is none.
+
+    Raises
+    ------
+    FormatError
+        If it cannot be read.
+    """
+    found = script_beside(path) if path.suffix.lower() != PROJECT else None
+    return read_script(found) if found is not None else None
+
+
 def missing_in(project: Project, wishes: Wishes) -> list[str]:
     """What an episode lacks: some of ``words``, ``speakers``, ``captions``, ``translations``."""
     transcript, media = project.transcript, project.media
@@ -114,7 +126,7 @@ def missing_in(project: Project, wishes: Wishes) -> list[str]:
 
 
 def bring_on(
-    project: Project, wishes: Wishes, script: Path | None = None, crew: Crew | None = None
+    project: Project, wishes: Wishes, script: Sequence[Piece] | None = None, crew: Crew | None = None
 ) -> Iterator[Event | Project]:
     """Do what an episode lacks; the project is given after each stage, so that it can be kept.
 
@@ -123,7 +135,7 @@ def bring_on(
     project : Project
         With its recording where it is.
     wishes : Wishes
-    script : Path, optional
+    script : sequence of Piece, optional
         What is said in it, to be aligned in place of transcribing.
     crew : Crew, optional
         Who transcribes in place of processes here.
@@ -149,7 +161,7 @@ def bring_on(
 
 
 def _stage(
-    stage: str, project: Project, wishes: Wishes, script: Path | None, crew: Crew | None
+    stage: str, project: Project, wishes: Wishes, script: Sequence[Piece] | None, crew: Crew | None
 ) -> Iterator[Event | Project]:
     if stage == "words":
         yield from _with_words(project, wishes, script, crew)
@@ -162,14 +174,14 @@ def _stage(
 
 
 def _with_words(
-    project: Project, wishes: Wishes, script: Path | None, crew: Crew | None
+    project: Project, wishes: Wishes, script: Sequence[Piece] | None, crew: Crew | None
 ) -> Iterator[Event | Project]:
     media, choices = project.media, wishes.choices
     if media is None:
         raise DubrelError(f"“{project.title}” has neither words nor a recording. Open it and add one.")
     project = replace(project, transcript=Transcript(choices.language or "en"))
     if script is not None:
-        events = align_script(media, read_script(script), choices.language)
+        events = align_script(media, script, choices.language, crew)
     else:
         events = transcribe(media, choices, crew)
     for event in events:

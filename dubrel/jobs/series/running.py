@@ -25,7 +25,7 @@ from dubrel.jobs.machinery.events import (
     Written,
 )
 from dubrel.jobs.releasing import released
-from dubrel.jobs.series.episodework import Wishes, begun, bring_on, missing_in, project_path, script_beside
+from dubrel.jobs.series.episodework import Wishes, begun, bring_on, missing_in, project_path, script_of
 from dubrel.jobs.transcribing.crew import Crew
 from dubrel.model import Project
 from dubrel.release.kits import Kit
@@ -38,7 +38,6 @@ from dubrel.release.writing import digest_of
 from dubrel.store.journal import Journal
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import find_media, read_project, save
-from dubrel.store.seriesfile import PROJECT
 
 
 @dataclass(frozen=True)
@@ -150,7 +149,7 @@ def _events_of_release(
             return
         if not releasable(project, run):
             return
-        with _claimed(project_path(path)) as own:
+        with Own(project_path(path)) as own:
             own.project = opened(path)
             yield from _released(own, run, number, path)
         yield Finished()
@@ -178,10 +177,9 @@ def _worked(
     if not missing_in(project, run.wishes) and not releasable(project, run):
         return
     target = project_path(path)
-    with _claimed(target) as own:
+    with Own(target) as own:
         own.project = project = opened(path)  # as it stands now that it is ours
-        script = script_beside(path) if path.suffix.lower() != PROJECT else None
-        for said in bring_on(project, run.wishes, script, crew):
+        for said in bring_on(project, run.wishes, script_of(path), crew):
             if isinstance(said, Project):
                 own.keep(said)
             elif isinstance(said, Progress | Warning_):
@@ -229,7 +227,7 @@ def releasable(project: Project, run: Run) -> bool:
     return not project.releases or project.releases[-1].digest != digest_of(project)
 
 
-def _released(own: _Own, run: Run, number: int, path: Path) -> Iterator[Progress | Warning_ | Written]:
+def _released(own: Own, run: Run, number: int, path: Path) -> Iterator[Progress | Warning_ | Written]:
     assert run.kit is not None
     named = replace(run.kit, pattern=pattern_for(run.kit.pattern, run.title, number))
     for said in released(own.project, named, episode_folder(run, path, number)):
@@ -249,7 +247,7 @@ def pattern_for(pattern: str, series: str, number: int) -> str:
     return pattern.replace("{series}", safe).replace("{episode}", f"{number:02}")
 
 
-class _Own:
+class Own:
     """A project file that is ours, and what is to stand in it."""
 
     def __init__(self, path: Path) -> None:
@@ -267,13 +265,14 @@ class _Own:
         journal.close(keep=False)
         self.project = project
 
-    def __enter__(self) -> _Own:
+    def __enter__(self) -> Own:
         return self
 
     def __exit__(self, *_error: object) -> None:
+        self.release()
+
+    def release(self) -> None:
+        """Let others have it."""
         if self._claim is not None:
             self._claim.give_up()
-
-
-def _claimed(path: Path) -> _Own:
-    return _Own(path)
+            self._claim = None

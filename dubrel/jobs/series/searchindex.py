@@ -11,7 +11,6 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import asdict, dataclass
 from itertools import islice
 from pathlib import Path
-from typing import Any
 
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.files import private_folder
@@ -26,7 +25,7 @@ from dubrel.project.sentences import sentences_of
 from dubrel.store.projectfile import find_media, read_project
 from dubrel.store.seriesfile import PROJECT
 
-_VERSION = 2
+_VERSION = 3
 _PAGE = 512  # sentences that are packed together
 _WAIT_S = 5.0
 _MOST_PAGES = 64  # that are unpacked at a time
@@ -348,16 +347,16 @@ class SeriesIndex:
     def sentences(self, numbers: Iterable[int], wanted: Wanted = ANYBODY) -> Iterator[tuple[int, Said]]:
         """Of some numbers the episode and the sentence, where it is wanted."""
         paths = dict(self._base.execute("SELECT id, path FROM episode"))
-        pages: dict[int, tuple[int, list[Any]]] = {}
+        pages: dict[int, tuple[int, list[bytes]]] = {}
         for number in numbers:
             page, place = divmod(number, _PAGE)
             if page not in pages:
                 if len(pages) >= _MOST_PAGES:
                     pages.pop(next(iter(pages)))
                 [(episode, body)] = self._base.execute("SELECT episode, body FROM page WHERE id = ?", (page,))
-                pages[page] = episode, json.loads(zlib.decompress(body))
+                pages[page] = episode, _lines(body)
             episode, rows = pages[page]
-            row = rows[place]
+            row = _row(rows[place])
             if row is not None and wanted.takes(row):
                 yield episode, Said(paths[episode], row[2], row[3], row[1], row[4])
 
@@ -474,11 +473,23 @@ def _rows(project: Project) -> Iterator[Row]:
 
 
 def _packed(rows: Sequence[Row | None]) -> bytes:
-    return zlib.compress(json.dumps(rows, ensure_ascii=False, separators=(",", ":")).encode(), 9)
+    """Rows as lines of JSON: one can be read without the others."""
+    lines = (
+        "" if row is None else json.dumps(row, ensure_ascii=False, separators=(",", ":")) for row in rows
+    )
+    return zlib.compress("\n".join(lines).encode(), 9)
+
+
+def _lines(body: bytes) -> list[bytes]:
+    return zlib.decompress(body).split(b"\n")
+
+
+def _row(line: bytes) -> Row | None:
+    if not line:
+        return None
+    key, language, start, who, text = json.loads(line)
+    return key, language, start, who, text
 
 
 def _unpacked(body: bytes) -> list[Row | None]:
-    return [
-        None if row is None else (row[0], row[1], row[2], row[3], row[4])
-        for row in json.loads(zlib.decompress(body))
-    ]
+    return [_row(line) for line in _lines(body)]

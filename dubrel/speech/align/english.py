@@ -86,6 +86,7 @@ class EnglishAligner:
     def _slots(self, samples: np.ndarray, forms: list[str]) -> list[_Slot] | None:
         for beam in _BEAMS:
             decoder = self._decoder(beam)
+            decoder.reinit_feat()  # it would go on from what it has seen of other passages
             self._teach(decoder, forms)
             try:
                 decoder.set_align_text(" ".join(forms))

@@ -1,0 +1,1 @@
+"""Several machines: episodes and passages as tasks of the distributed scheduler."""

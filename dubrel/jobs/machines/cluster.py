@@ -1,0 +1,371 @@
+"""A series on several machines: each episode is a task, and so are the passages of a long one.
+
+All of the scheduling is that of Dask's distributed scheduler. Here it is only said what is to be
+done, by whom it may be done (machines with the same version of everything), and what became of it.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import time
+from collections import deque
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from queue import Empty, SimpleQueue
+from typing import Any
+
+from dubrel.base.errors import DubrelError, EngineError
+from dubrel.jobs.machinery.events import Event, Failed, Finished, OfEpisode, Progress, Warning_, Written
+from dubrel.jobs.machines.sameness import differences, in_place, sent_path, versions
+from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear, security_of
+from dubrel.jobs.machines.tasks import FOLDERS, TOPIC, Assignment, Outcome, work_on
+from dubrel.jobs.series.episodework import missing_in, project_path, script_of
+from dubrel.jobs.series.running import Own, Run, checked, episode_events, opened, releasable, write_together
+from dubrel.jobs.transcribing.transcribe import read_recording
+from dubrel.media.fingerprint import seen
+from dubrel.media.sound import samples_of
+from dubrel.model import Media, Project
+
+_PIECE = 1 << 22  # samples that are sent at once: 8 MB
+_WAIT_S, _POLL_S = 30.0, 0.2
+_STILL_S = 300.0  # without a sign of life: it is begun again elsewhere
+_AWAY_S = 300.0  # a scheduler that was away for longer is given up
+_ATTEMPTS = 3
+
+
+@dataclass(frozen=True)
+class Machines:
+    """Where to work.
+
+    Attributes
+    ----------
+    scheduler : str
+        Its address, such as ``tcp://10.0.0.5:8786``.
+    certificates : Certificates or None
+    in_the_clear : bool
+        Whether a connection to another machine may go without certificates.
+    """
+
+    scheduler: str
+    certificates: Certificates | None = None
+    in_the_clear: bool = False
+
+
+@dataclass
+class _Given:
+    """An episode that was given out."""
+
+    path: Path
+    number: int
+    own: Own
+    future: Any
+    assignment: Assignment
+    sound: list[Any]
+    machine: str = ""
+    at: float = field(default_factory=time.monotonic)
+    attempts: int = 1
+
+
+def run_on_machines(run: Run, machines: Machines, task: Callable[..., Outcome] = work_on) -> Iterator[Event]:
+    """Take each episode of a series through what is missing, on all machines of a scheduler.
+
+    Parameters
+    ----------
+    task : callable
+        What a worker does with an episode.
+
+    Yields
+    ------
+    Event
+        As :func:`dubrel.jobs.series.running.run_series`.
+
+    Raises
+    ------
+    DubrelError
+        If the scheduler does not answer, or no machine can work.
+    """
+    refuse_in_the_clear(machines.scheduler, machines.certificates, machines.in_the_clear)
+    try:
+        yield from _Cluster(run, machines, task).events()
+    except ImportError as error:
+        raise DubrelError(
+            "Dask's distributed scheduler is not installed. Install dubrel[machines] to use machines."
+        ) from error
+
+
+class _Cluster:
+    """A run over the machines of a scheduler."""
+
+    def __init__(self, run: Run, machines: Machines, task: Callable[..., Outcome]) -> None:
+        from distributed import Client  # an extra: only where machines are used
+
+        self._run, self._machines, self._task = run, machines, task
+        self._name = hashlib.sha256("\n".join(run.paths).encode("utf-8", "surrogateescape")).hexdigest()[:16]
+        self._news: SimpleQueue[dict[str, Any]] = SimpleQueue()
+        self._given: dict[str, _Given] = {}
+        self._waiting = deque((Path(name), nth) for nth, name in enumerate(run.paths, 1))
+        self._allowed: tuple[str, ...] = ()
+        self._told: set[str] = set()
+        self._done, self._shares = 0, dict[str, float]()
+        try:
+            self._client: Any = Client(
+                machines.scheduler,
+                security=security_of(machines.certificates),
+                timeout=_WAIT_S,
+                set_as_default=False,
+                heartbeat_interval=2000,
+            )
+        except (OSError, TimeoutError) as error:
+            raise DubrelError(
+                f"The scheduler “{machines.scheduler}” does not answer. Check its address, and that it runs."
+            ) from error
+
+    def events(self) -> Iterator[Event]:
+        """All that is said."""
+        self._client.subscribe_topic(TOPIC, self._heard)
+        try:
+            yield from self._look_at_machines()
+            if not self._allowed:
+                where = self._machines.scheduler
+                raise DubrelError(
+                    f"No machine of “{where}” can work on this. Start one with “dubrel work {where}”."
+                )
+            while self._waiting or self._given:
+                yield from self._give_out()
+                yield from self._listen()
+                yield from self._collect()
+                yield from self._look_after()
+            if self._run.kit is not None:
+                yield from write_together(self._run)
+        finally:
+            for one in self._given.values():
+                one.own.release()
+            self._client.close()
+
+    def _heard(self, event: tuple[float, dict[str, Any]]) -> None:
+        self._news.put(event[1])
+
+    # -- machines -----------------------------------------------------------------------------
+
+    def _look_at_machines(self) -> Iterator[Event]:
+        """Who can work: those with the same version of everything; of the others it is said once why not."""
+        ours = versions()
+        found = self._client.run(_about, on_error="return")
+        names = {
+            address: str(one["name"]) for address, one in self._client.scheduler_info(-1)["workers"].items()
+        }
+        allowed = list[str]()
+        for address, about in found.items():
+            name = names.get(address, address)
+            wrong = differences(ours, about[0]) if isinstance(about, tuple) else "does not answer"
+            if not wrong:
+                allowed.append(address)
+            elif address not in self._told:
+                self._told.add(address)
+                yield Warning_(f"{name} {wrong}, so it gets no work. Update it to join.")
+        self._allowed = tuple(sorted(allowed))
+
+    # -- giving out ------------------------------------------------------------------------------
+
+    def _give_out(self) -> Iterator[Event]:
+        while self._waiting and len(self._given) < 2 * len(self._allowed) + 2:
+            path, number = self._waiting.popleft()
+            try:
+                yield from self._give(path, number)
+            except DubrelError as error:
+                self._done += 1
+                yield OfEpisode(str(path), Failed(str(error)))
+
+    def _give(self, path: Path, number: int) -> Iterator[Event]:
+        project = opened(path)
+        if not missing_in(project, self._run.wishes):
+            if releasable(project, self._run):
+                for said in episode_events(path, self._run, number):
+                    yield OfEpisode(str(path), said)
+            self._done += 1
+            return
+        own = Own(project_path(path))
+        try:
+            own.project = project = _digested(opened(path))
+            for said in self._readable(project):
+                yield OfEpisode(str(path), said)
+            sound = self._sent(project)
+            assignment = Assignment(
+                self._name, str(path), project, self._run.wishes, script_of(path), self._allowed
+            )
+            future = self._submit(assignment, sound, self._allowed)
+        except BaseException:
+            own.release()
+            raise
+        self._given[str(path)] = _Given(path, number, own, future, assignment, sound)
+        yield OfEpisode(str(path), Progress("Waiting for a machine", 0.0, None))
+
+    def _submit(self, assignment: Assignment, sound: Sequence[Any], workers: Sequence[str]) -> Any:
+        return self._client.submit(
+            self._task, assignment, list(sound), pure=False, workers=list(workers), retries=0
+        )
+
+    def _readable(self, project: Project) -> Iterator[Progress]:
+        """Read the sound here, where it has to be sent."""
+        if project.media is not None and not self._is_everywhere(project.media):
+            for event in read_recording(project.media):
+                if isinstance(event, Progress):
+                    yield event
+
+    def _is_everywhere(self, media: Media) -> bool:
+        asked = (media.path, media.size, media.changed_ns, media.fingerprint)
+        found = self._client.run(is_there, *asked, workers=list(self._allowed), on_error="return")
+        return all(one is True for one in found.values())
+
+    def _sent(self, project: Project) -> list[Any]:
+        """The sound of a recording in pieces, sent to one machine; the others get it from there."""
+        media = project.media
+        if media is None or self._is_everywhere(media):
+            return []
+        samples = samples_of(media)
+        pieces = [samples[at : at + _PIECE].tobytes() for at in range(0, len(samples), _PIECE)]
+        return [self._client.scatter(piece, workers=list(self._allowed), hash=True) for piece in pieces]
+
+    # -- what comes back ---------------------------------------------------------------------------
+
+    def _listen(self) -> Iterator[Event]:
+        until = time.monotonic() + _POLL_S
+        while (left := until - time.monotonic()) > 0:
+            try:
+                said = self._news.get(timeout=left)
+            except Empty:
+                return
+            one = self._given.get(str(said.get("path")))
+            if one is None or said.get("run") != self._name:
+                continue
+            one.at = time.monotonic()
+            if said["what"] == "began":
+                if one.machine and one.machine != said["machine"]:
+                    text = f"{one.machine} is gone; begun again on {said['machine']}."
+                    yield OfEpisode(str(one.path), Warning_(text), said["machine"])
+                one.machine = said["machine"]
+            else:
+                self._shares[str(one.path)] = said["fraction"]
+                progress = Progress(said["stage"], said["fraction"], None)
+                yield OfEpisode(str(one.path), progress, said["machine"])
+                yield self._whole()
+
+    def _whole(self) -> Progress:
+        share = (self._done + sum(self._shares.values())) / max(1, len(self._run.paths))
+        return Progress(
+            f"{len(self._given)} episodes on {len(self._allowed)} machines", min(1.0, share), None
+        )
+
+    def _collect(self) -> Iterator[Event]:
+        for name, one in list(self._given.items()):
+            if not one.future.done():
+                continue
+            try:
+                outcome: Outcome = one.future.result()
+            except Exception as error:  # noqa: BLE001 - whatever a machine can die of
+                yield from self._again(one, error)
+                continue
+            del self._given[name]
+            self._shares.pop(name, None)
+            self._done += 1
+            try:
+                yield from self._taken(one, outcome)
+            finally:
+                one.own.release()
+
+    def _taken(self, one: _Given, outcome: Outcome) -> Iterator[Event]:
+        name = str(one.path)
+        for message in outcome.warnings:
+            yield OfEpisode(name, Warning_(message), one.machine)
+        try:
+            if outcome.project != one.own.project:
+                one.own.keep(outcome.project)
+                yield OfEpisode(name, Written(str(one.own.path)), one.machine)
+            if outcome.failed:
+                yield OfEpisode(name, Failed(outcome.failed), one.machine)
+                return
+            for said in checked(outcome.project):
+                yield OfEpisode(name, said)
+        except DubrelError as error:
+            yield OfEpisode(name, Failed(str(error)))
+            return
+        one.own.release()
+        if releasable(outcome.project, self._run):
+            for event in episode_events(one.path, self._run, one.number):
+                yield OfEpisode(name, event)
+        else:
+            yield OfEpisode(name, Finished(), one.machine)
+        yield self._whole()
+
+    def _again(self, one: _Given, error: Exception) -> Iterator[Event]:
+        """Begin an episode again elsewhere, where a machine could not do it."""
+        where = one.machine or "a machine"
+        why = str(error) if isinstance(error, EngineError) else "it stopped in its midst"
+        if one.attempts >= _ATTEMPTS:
+            del self._given[str(one.path)]
+            one.own.release()
+            self._done += 1
+            yield OfEpisode(
+                str(one.path), Failed(f"{where} could not do it: {why}. It was tried {_ATTEMPTS} times.")
+            )
+            return
+        yield from self._look_at_machines()
+        others = [address for address in self._allowed if address != self._address(one.machine)]
+        one.attempts += 1
+        one.sound = self._sent(one.assignment.project)
+        one.future = self._submit(one.assignment, one.sound, others or self._allowed)
+        one.at, one.machine = time.monotonic(), ""
+        yield OfEpisode(str(one.path), Warning_(f"{where} could not do it: {why}. Begun again elsewhere."))
+
+    def _address(self, name: str) -> str:
+        workers = self._client.scheduler_info(-1)["workers"]
+        return next((address for address, one in workers.items() if str(one["name"]) == name), "")
+
+    # -- what goes wrong ---------------------------------------------------------------------------
+
+    def _look_after(self) -> Iterator[Event]:
+        if self._client.status != "running":
+            yield from self._wait_for_scheduler()
+        for one in self._given.values():
+            if one.machine and time.monotonic() - one.at > _STILL_S:
+                one.future.cancel()
+                yield from self._again(one, DubrelError("it gives no sign of life"))
+                return
+
+    def _wait_for_scheduler(self) -> Iterator[Event]:
+        yield Warning_("The scheduler does not answer. Waiting for it.")
+        until = time.monotonic() + _AWAY_S
+        while time.monotonic() < until:
+            yield self._whole()
+            time.sleep(1)
+            if self._client.status == "running":
+                break
+        else:
+            raise DubrelError(
+                "The scheduler did not come back. What was finished is kept; run the series again."
+            )
+        yield from self._look_at_machines()
+        for one in self._given.values():
+            one.sound = self._sent(one.assignment.project)
+            one.future = self._submit(one.assignment, one.sound, self._allowed)
+
+
+def _digested(project: Project) -> Project:
+    """The project with the digest of its recording, by which it is kept elsewhere."""
+    media = project.media
+    if media is None or media.fingerprint:
+        return project
+    return replace(project, media=seen(media, Path(media.path)))
+
+
+def _about() -> tuple[dict[str, str], tuple[str, ...]]:
+    """Of a worker, asked on it: its versions, and the folders that it was given."""
+    return versions(), tuple(one for one in os.environ.get(FOLDERS, "").split(os.pathsep) if one)
+
+
+def is_there(path: str, size: int, changed_ns: int, digest: str) -> bool:
+    """Whether a worker, asked on it, can read a recording where it is, or has what was sent of it before."""
+    kept = bool(digest) and sent_path(digest).is_file()
+    return kept or in_place(path, size, changed_ns, _about()[1])

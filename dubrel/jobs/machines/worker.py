@@ -1,0 +1,85 @@
+"""Make this machine a worker: processes that take tasks from a scheduler."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import socket
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+from dubrel.base.errors import DubrelError
+from dubrel.base.files import private_folder
+from dubrel.base.folders import cache_root
+from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear, security_of
+from dubrel.jobs.machines.tasks import FOLDERS
+
+
+def work(
+    scheduler: str,
+    processes: int,
+    folders: Sequence[Path] = (),
+    certificates: Certificates | None = None,
+    *,
+    in_the_clear: bool = False,
+    ready: Callable[[list[str]], object] = lambda names: None,
+) -> None:
+    """Work for a scheduler until it closes or the process is ended.
+
+    Parameters
+    ----------
+    scheduler : str
+        Its address, such as ``tcp://10.0.0.5:8786``.
+    processes : int
+        How many tasks are done at once.
+    folders : sequence of Path
+        In which recordings may be read in place.
+    certificates : Certificates, optional
+        For a connection that nobody else can read.
+    in_the_clear : bool
+        Whether a connection to another machine may go without.
+    ready : callable
+        Gets the names of the processes, once they are there.
+
+    Raises
+    ------
+    DubrelError
+        If the scheduler cannot be reached.
+    """
+    refuse_in_the_clear(scheduler, certificates, in_the_clear)
+    os.environ[FOLDERS] = os.pathsep.join(str(one.absolute()) for one in folders)
+    try:
+        asyncio.run(_work(scheduler, processes, certificates, ready))
+    except (OSError, TimeoutError) as error:
+        raise DubrelError(
+            f"The scheduler “{scheduler}” does not answer. Check its address, and that it runs."
+        ) from error
+
+
+async def _work(
+    scheduler: str,
+    processes: int,
+    certificates: Certificates | None,
+    ready: Callable[[list[str]], object],
+) -> None:
+    import dask
+    from distributed import Nanny
+
+    dask.config.set({"distributed.worker.daemon": False, "distributed.comm.retry.count": 3})
+    scratch, host = private_folder(private_folder(cache_root()) / "machines"), socket.gethostname()
+    options: dict[str, Any] = {
+        "nthreads": 1,
+        "local_directory": str(scratch),
+        "security": security_of(certificates),
+        "dashboard_address": None,
+        "dashboard": False,
+        "memory_limit": 0,
+        "env": {FOLDERS: os.environ[FOLDERS]},
+    }
+    names = [f"{host}-{os.getpid()}-{nth + 1}" for nth in range(processes)]
+    workers = [Nanny(scheduler, name=name, **options) for name in names]
+    async with asyncio.timeout(60):
+        await asyncio.gather(*workers)
+    ready(names)
+    await asyncio.gather(*(one.finished() for one in workers))
