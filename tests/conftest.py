@@ -217,8 +217,10 @@ def window(qtbot):
         "series_title",
         "shared",
         "term_places",
+        "machines",
         "colleagues_project",
         "base_project",
+        "handover_file",
         "merging",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)

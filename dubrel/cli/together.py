@@ -1,4 +1,4 @@
-"""``dubrel merge``: what others did with a project."""
+"""``dubrel merge`` and ``dubrel handover``: one project in several hands."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from dubrel.edits.merging.merging import Conflict, Whose
     from dubrel.model import Project
 
-COMMANDS = ("merge",)
+COMMANDS = ("merge", "handover")
 
 
 def add_to(commands: Subcommands) -> None:
@@ -42,6 +42,13 @@ def add_to(commands: Subcommands) -> None:
     add_json(merge)
     add_quiet(merge)
     merge.set_defaults(run=_merge)
+    hand = commands.add_parser(
+        "handover", help="one archive for a colleague: the project, its recording small"
+    )
+    hand.add_argument("project", type=Path, metavar="PROJECT", help="a project")
+    hand.add_argument("-o", "--output", type=Path, metavar="OUT", help="the archive (.dubrel-handover)")
+    add_quiet(hand)
+    hand.set_defaults(run=_hand_over)
 
 
 def _merge(args: argparse.Namespace) -> int:
@@ -65,6 +72,30 @@ def _merge(args: argparse.Namespace) -> int:
             save(found.project, args.output, (args.mine,), (args.mine, args.theirs))
     _tell(found.conflicts, args)
     return 1 if found.conflicts else 0
+
+
+def _hand_over(args: argparse.Namespace) -> int:
+    from dubrel.base.files import try_writing
+    from dubrel.cli.common import read_input, show
+    from dubrel.jobs.handing import hand_over
+    from dubrel.store.handover import SUFFIX
+
+    if args.project.suffix.lower() != ".dubrel":
+        raise DubrelError(f"“{args.project}” is no project. Only projects (.dubrel) can be handed over.")
+    target = args.output or args.project.with_suffix(SUFFIX)
+    if target.suffix != SUFFIX:
+        raise DubrelError(f"“{target}” must end in {SUFFIX}. Choose another name.")
+    try_writing(target)
+    project = read_input(args.project, args.quiet)
+    media = project.media
+    there = media is not None and Path(media.path).is_file()
+    if media is not None and not there:
+        warn([f"“{media.name}” is not there, so it does not go along."], args.quiet)
+    recording = media.path if media is not None and there else ""
+    for event in hand_over(project, recording, str(args.project), str(target)):
+        show(event, args.quiet)
+    print(target)
+    return 0
 
 
 def _base(args: argparse.Namespace) -> Project:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from dubrel.base.errors import MediaError
+from dubrel.media.standin import stands_in_for
 from dubrel.model import Media
 
 _BLOCK = 1 << 20
@@ -73,13 +74,16 @@ def sampled_digest(path: Path) -> str:
 def is_same_recording(media: Media, path: Path, stop: Callable[[], bool] = lambda: False) -> bool:
     """Whether a file is the recording that a project was made with, as far as it can be told.
 
-    A project that knows no digest yet has nothing to compare but the size.
+    What stands in for it counts as the recording. A project that knows no digest yet has nothing to
+    compare but the size.
 
     Raises
     ------
     MediaError
         If the file cannot be read.
     """
+    if media.fingerprint and stands_in_for(path) == media.fingerprint:
+        return True
     try:
         size = path.stat().st_size
         if media.size and media.size != size:
@@ -105,3 +109,32 @@ def seen(media: Media, path: Path, stop: Callable[[], bool] = lambda: False) -> 
             "changed_ns": found.st_mtime_ns,
         }
     )
+
+
+def full_recording(media: Media, near: Path, stop: Callable[[], bool] = lambda: False) -> Path | None:
+    """The recording that a stand-in is of, in its folder or the one above; ``None`` where it is not there.
+
+    Parameters
+    ----------
+    near : Path
+        The stand-in.
+    """
+    for folder in (near.parent, near.parent.parent):
+        try:
+            found = [one for one in folder.iterdir() if one != near and _has_size(one, media.size)]
+        except OSError:
+            continue
+        for one in found:
+            try:
+                if content_digest(one, stop) == media.fingerprint:
+                    return one
+            except MediaError:
+                continue
+    return None
+
+
+def _has_size(path: Path, size: int) -> bool:
+    try:
+        return path.is_file() and path.stat().st_size == size
+    except OSError:
+        return False

@@ -1,8 +1,13 @@
 """Merging a colleague's changes in the window."""
 
 import shutil
+import zipfile
+from pathlib import Path
 
+import av
+import numpy as np
 import pytest
+from conftest import DEMO
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from test_series_desk import episode
@@ -10,6 +15,8 @@ from test_series_desk import episode
 from dubrel.cli import main
 from dubrel.desk.together.mergedialog import MergeDialog, about_merge
 from dubrel.edits.words.wording import replace_text
+from dubrel.media.sound import decode_blocks
+from dubrel.store.handover import unpack_handover
 from dubrel.store.projectfile import open_project, read_version, save
 from dubrel.store.versions import version_names
 
@@ -143,3 +150,96 @@ def test_merge_by_command(files, tmp_path, capsys):
     assert main(["merge", str(mine), str(stranger), "-o", str(out)]) == 2
     assert "no state in common" in capsys.readouterr().err
     assert main(["merge", str(mine), str(stranger), "--base", str(mine), "--quiet"]) == 0
+
+
+# -- handing over -----------------------------------------------------------------------------
+
+
+@pytest.fixture
+def handed(tmp_path):
+    """A project of the film, its archive by command, and a colleague's folder with the archive alone."""
+    for name in ("heron-film.dubrel", "heron-film.mp4"):
+        shutil.copy(DEMO / name, tmp_path)
+    archive = tmp_path / "heron.dubrel-handover"
+    assert main(["handover", str(tmp_path / "heron-film.dubrel"), "-o", str(archive), "--quiet"]) == 0
+    (tmp_path / "colleague").mkdir()
+    return tmp_path / "heron-film.dubrel", Path(shutil.move(archive, tmp_path / "colleague"))
+
+
+def test_what_is_handed_over_is_worked_on_without_the_recording_and_comes_back(window, handed, qtbot):
+    mine, archive = handed
+    film = mine.with_suffix(".mp4")
+    film.rename(film.with_name("away.mp4"))
+    window.filing.open_path(archive)
+    session = window.session
+    assert session.path == archive.with_suffix("") / "heron-film.dubrel"
+    assert session.media_path == session.path.with_suffix(".mkv")
+    qtbot.waitUntil(lambda: not session._check._background.busy and not session._check._begin.isActive())
+    assert not session.is_another
+    with av.open(str(session.media_path)) as small:
+        assert small.streams.video[0].height == 360
+        assert small.streams.audio[0].codec_context.name.endswith("opus")
+    turn = session.project.transcript.turns[0]
+    session.step(lambda p: replace_text(p, turn.id, 0, len(turn.words[0].text), "Changed"), "Type")
+    window.filing.save()
+    film.with_name("away.mp4").rename(film)
+    theirs = session.path
+    window.filing.open_path(mine)
+    window.dialogs.colleagues_project = lambda: theirs
+    window.dialogs.merging = lambda name, about, conflicts: {one.key: "mine" for one in conflicts}
+    window.commands.run("merge_project")
+    assert window.session.project.transcript.turns[0].text.startswith("Changed")
+    assert window.session.media_path == film
+    assert window.session.project.media.name == "heron-film.mp4"
+
+
+def test_the_full_recording_is_found_by_its_digest_when_it_lies_beside_what_was_handed_over(
+    window, handed, qtbot
+):
+    mine, archive = handed
+    window.filing.open_path(archive)
+    full = window.session.path.with_name("from the disk.mp4")
+    shutil.copy(mine.with_suffix(".mp4"), full)
+    window.filing.open_path(mine)
+    window.filing.open_path(archive.with_suffix("") / "heron-film.dubrel")
+    qtbot.waitUntil(lambda: window.session.media_path == full, timeout=10_000)
+    assert not window.session.dirty or window.session.project.media.path == str(full)
+
+
+def test_the_sound_of_a_stand_in_is_where_that_of_the_recording_is(handed, tmp_path):
+    mine, archive = handed
+    small = unpack_handover(archive).with_suffix(".mkv")
+    whole = [np.concatenate(list(decode_blocks(one))) for one in (mine.with_suffix(".mp4"), small)]
+    length = min(map(len, whole))
+    one, other = (sound[:length].astype(float) for sound in whole)
+    piece = one[16_000 * 20 : 16_000 * 24]
+    found = np.correlate(other[16_000 * 20 - 800 : 16_000 * 24 + 800], piece, "valid").argmax() - 800
+    assert abs(found) <= 16, "within a millisecond"
+
+
+def test_what_was_not_handed_over_by_us_is_refused_and_nothing_is_written(window, tmp_path):
+    for nth, names in enumerate((["../out.dubrel"], ["a.dubrel", "b.dubrel"], ["film.mkv"])):
+        path = tmp_path / f"{nth}.dubrel-handover"
+        with zipfile.ZipFile(path, "w") as archive:
+            for name in names:
+                archive.writestr(name, b"x")
+        window.filing.open_path(path)
+        assert "was not handed over by Dubrel" in window.message.text()
+    (tmp_path / "torn.dubrel-handover").write_bytes(b"PK\x03\x04 torn")
+    window.filing.open_path(tmp_path / "torn.dubrel-handover")
+    assert "is damaged" in window.message.text()
+    assert sorted(one.suffix for one in tmp_path.iterdir()) == [".dubrel-handover"] * 4
+    assert window.session.path is None
+
+
+def test_handing_over_in_the_window(window, files, qtbot):
+    mine, _ = files
+    window.commands.run("hand_over")
+    assert window.message.text() == "This project has no file yet. Save it first."
+    window.filing.open_path(mine)
+    out = mine.with_suffix(".dubrel-handover")
+    window.dialogs.handover_file = lambda proposed: proposed
+    window.commands.run("hand_over")
+    qtbot.waitUntil(lambda: not window.jobs.busy, timeout=20_000)
+    assert out.is_file()
+    assert open_project(unpack_handover(out)).transcript == open_project(mine).transcript

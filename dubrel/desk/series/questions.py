@@ -16,6 +16,7 @@ from dubrel.store.seriesfile import PROJECT, SUFFIX, Series
 if TYPE_CHECKING:
     from dubrel.finding.termspots import TermSpot
     from dubrel.jobs.series.learning import Change
+    from dubrel.user.machines import Chosen
 
 _FILES = f"Series (*{SUFFIX})"
 
@@ -57,6 +58,13 @@ class SeriesQuestions:
 
         dialog = SharedDialog(series, home, self.window)
         return dialog.changed if dialog.exec() else None
+
+    def machines(self, now: Chosen) -> Chosen | None:
+        """Which machines work on a series; ``None`` where it was cancelled."""
+        from dubrel.desk.series.dialogs.machines import MachinesDialog  # late: as above
+
+        dialog = MachinesDialog(now, self.window)
+        return dialog.chosen() if dialog.exec() else None
 
     def term_places(self, changes: Sequence[Change], about: str) -> dict[Path, list[TermSpot]]:
         """Which of the places that terms would change are to be changed, by episode."""

@@ -249,6 +249,7 @@ class SeriesDesk(QObject):
             self._button("series_add", page.add_act("Add episodes"))
             self._button("series_terms", page.add_act("Take terms to all episodes"))
             self._button("series_shared", page.add_act("Change what is the same", under=True))
+            self._button("series_machines", page.add_act("Choose machines", under=True))
         return self.page
 
     def _button(self, name: str, button: QPushButton) -> None:
@@ -321,6 +322,7 @@ class SeriesDesk(QObject):
         self.episodes = self._overview()
         self._show()
         running = self.running.progress
+        self.page.show_machines(self.running.machines)
         if self.running.busy:
             share, text = (running.fraction, running.stage) if running else (0.0, "Beginning")
             self.page.show_progress(share, text)

@@ -173,6 +173,10 @@ class SeriesPage(QWidget):
         self.doing.hide()
         self.side.addWidget(self.progress)
         self.side.addWidget(self.doing)
+        self.machines = label("", "quiet")
+        self.machines.setWordWrap(True)
+        self.machines.hide()
+        self.side.addWidget(self.machines)
         self.side.addSpacing(Space.ROOM)
         self.things = Facts("The same in all episodes", list(THINGS))
         self.side.addWidget(self.things)
@@ -241,6 +245,11 @@ class SeriesPage(QWidget):
         self.doing.setVisible(share is not None and bool(text))
         self.progress.setValue(round(1000 * (share or 0.0)))
         self.doing.setText(text)
+
+    def show_machines(self, machines: Mapping[str, str]) -> None:
+        """What each machine does, by its name."""
+        self.machines.setText("\n".join(f"{name}: {what}" for name, what in sorted(machines.items())))
+        self.machines.setVisible(bool(machines))
 
     def say(self, text: str) -> None:
         """Say something in place of the hints."""

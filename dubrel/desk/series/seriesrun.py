@@ -17,6 +17,7 @@ from dubrel.store.seriesfile import Series
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import OfEpisode, Progress
     from dubrel.jobs.machinery.runner import Job
+    from dubrel.jobs.machines.cluster import Machines
 
 _POLL_MS = 150
 
@@ -42,12 +43,15 @@ class SeriesRun(QObject):
         What is being done with episodes, by path.
     progress : Progress or None
         Over all.
+    machines : dict of str to str
+        What each machine does, by its name.
     """
 
     def __init__(self, desk: Desk, ask: SeriesQuestions, whole: _Whole) -> None:
         super().__init__(desk)
         self.desk, self.ask, self.whole = desk, ask, whole
         self.doing: dict[str, str] = {}
+        self.machines: dict[str, str] = {}
         self.progress: Progress | None = None
         self._job: Job | None = None
         self._said: list[str] = []
@@ -69,6 +73,7 @@ class SeriesRun(QObject):
                 self.release,
                 first(ready, self._kitless),
             ),
+            Command("series_machines", "Choose the machines that work on a series", "", self.choose_machines),
             Command(
                 "series_cancel", "Cancel what runs over all episodes", "", self.cancel, self._nothing_runs
             ),
@@ -97,6 +102,15 @@ class SeriesRun(QObject):
             return ""
         return "The series has no kit, so nothing says what is to be released. Choose one first."
 
+    def choose_machines(self) -> None:
+        """Ask which machines work, and keep it."""
+        from dubrel.user.machines import MACHINES  # late: the window opens without it
+
+        chosen = self.ask.machines(MACHINES.read())
+        if chosen is not None:
+            MACHINES.write(chosen)
+            self.desk.say(f"A series is run by {chosen.scheduler or 'this machine alone'}.")
+
     def run(self) -> None:
         """Take every episode through what is missing."""
         self._start("series", "Done")
@@ -114,7 +128,8 @@ class SeriesRun(QObject):
             return
         order = run_of(whole.series, whole.path)
         self._what, self._said, self._written, self._failed = what, [], 0, 0
-        self._job = Job(name, order)
+        machines = _chosen_machines() if name == "series" else None
+        self._job = Job("series-machines", order, machines) if machines is not None else Job(name, order)
         self._timer.start()
         self.desk.say("")
         whole.show_doing()
@@ -157,15 +172,20 @@ class SeriesRun(QObject):
         if isinstance(said, Progress):
             left = f", {format_length(round(said.left_s) * 1000)} left" if said.left_s else ""
             where = f" on {event.machine}" if event.machine else ""
+            if event.machine:
+                self.machines[event.machine] = f"{said.stage.lower()} “{name}”"
             self.doing[event.path] = f"{said.stage.lower()}{where}, {said.fraction:.0%}{left}"
         elif isinstance(said, Warning_):
             self._said.append(f"{name}: {said.message}")
+            for machine in [one for one in self.machines if one in said.message]:
+                self.machines[machine] = said.message
         elif isinstance(said, Failed):
             self._failed += 1
             self._said.append(f"{name}: {said.message}")
             self.doing.pop(event.path, None)
         elif isinstance(said, Finished):
             self._written += 1
+            self.machines |= {event.machine: "waits"} if event.machine else {}
             self.doing.pop(event.path, None)
             self.whole.follow()
 
@@ -179,6 +199,20 @@ class SeriesRun(QObject):
         self._timer.stop()
         self._job, self.progress = None, None
         self.doing.clear()
+        self.machines.clear()
         self.desk.say(text)
         self.whole.show_doing()
         self.whole.follow()
+
+
+def _chosen_machines() -> Machines | None:
+    """The machines that the user has chosen; ``None`` for this one alone."""
+    from dubrel.jobs.machines.cluster import Machines  # late: the window opens without it
+    from dubrel.jobs.machines.security import Certificates
+    from dubrel.user.machines import MACHINES
+
+    chosen = MACHINES.read()
+    if not chosen.scheduler:
+        return None
+    files = Certificates(chosen.ca, chosen.cert, chosen.key) if chosen.ca else None
+    return Machines(chosen.scheduler, files, chosen.in_the_clear)

@@ -9,6 +9,7 @@ from PySide6 import QtWidgets
 
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.merging.merging import Conflict, Whose
+from dubrel.store.handover import SUFFIX
 
 _PROJECTS = "Dubrel projects (*.dubrel)"
 
@@ -32,6 +33,14 @@ class TogetherQuestions:
             self.window, f"Which project did both begin with, this one and “{name}”?", "", _PROJECTS
         )
         return Path(found) if found else None
+
+    def handover_file(self, proposed: Path) -> Path | None:
+        """Where the archive for a colleague is to be."""
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.window, "Hand over to a colleague", str(proposed), f"To hand over (*{SUFFIX})"
+        )
+        path = Path(name) if name else None
+        return path.with_name(path.name + SUFFIX) if path is not None and path.suffix != SUFFIX else path
 
     def merging(self, name: str, about: str, conflicts: Sequence[Conflict]) -> dict[str, Whose] | None:
         """Decisions on what both changed; ``None`` where it was cancelled."""

@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject
 
 from dubrel.desk.shell.core.commands import Group
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.together.handing import Handing
 from dubrel.desk.together.merging import Merging
 from dubrel.desk.together.questions import TogetherQuestions
 
@@ -17,7 +18,8 @@ class Together(QObject):
         super().__init__(desk)
         self.ask = TogetherQuestions(desk)
         self.merging = Merging(desk, self.ask)
+        self.handing = Handing(desk, self.ask)
 
     def group(self) -> Group:
         """What can be done."""
-        return Group("Together", self.merging.commands())
+        return Group("Together", [*self.merging.commands(), *self.handing.commands()])

@@ -44,8 +44,10 @@ _JOBS = {
     "audit": "dubrel.jobs.timingaudit:audit_captions",
     "film": "dubrel.jobs.filming:make_film",
     "conform": "dubrel.jobs.cuts.conforming:conform_to_file",
+    "handover": "dubrel.jobs.handing:hand_over",
     "translate": "dubrel.jobs.translating:translate",
     "series": "dubrel.jobs.series.running:run_series",
+    "series-machines": "dubrel.jobs.machines.cluster:run_on_machines",
     "release-series": "dubrel.jobs.series.running:release_series",
 }
 

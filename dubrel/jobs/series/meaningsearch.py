@@ -18,7 +18,7 @@ from dubrel.finding.encoder import WIDTH, vectors_of
 from dubrel.jobs.series.searchindex import ANYBODY, SIGNATURE, Said, SeriesIndex, Wanted
 
 _NOTHING = b"\xff" * SIGNATURE  # of what means too little: no sentence, or a word alone
-_CLOSELY = 96  # sentences that are looked at closely
+_CLOSELY = 64  # sentences that are looked at closely
 _LEAST, _LEAST_WORDS = 0.12, 2
 _SOME = 32  # sentences that are encoded at once
 Encode = Callable[[Sequence[str]], np.ndarray]
@@ -38,13 +38,17 @@ def signatures(vectors: np.ndarray) -> list[bytes]:
 
 
 def _near_by_bits(vector: np.ndarray, bits: np.ndarray) -> np.ndarray:
-    """How near signatures, shape (n, 16), are to a vector, shape (512,); more is nearer."""
+    """How near signatures, shape (n, 8), are to a vector, shape (512,); more is nearer.
+
+    Signatures are in pairs of bytes, the first the lower one.
+    """
     far = vector @ _planes()
     signs = np.unpackbits(np.arange(256, dtype=np.uint8)[:, None], axis=1) * 2.0 - 1
     tables = (far.reshape(SIGNATURE, 8) @ signs.T).astype(np.float32)
     near = np.zeros(len(bits), np.float32)
-    for table, column in zip(tables, bits.T):
-        near += table[column]
+    for nth in range(SIGNATURE // 2):  # two bytes are looked up at once
+        both = (tables[2 * nth + 1][:, None] + tables[2 * nth][None, :]).ravel()
+        near += both[bits[:, nth]]
     return near
 
 
@@ -98,7 +102,7 @@ class MeaningSearch:
         self._index, self._encode = index, encode
         self._version: object = None
         self._numbers = np.zeros(0, np.int64)
-        self._bits = np.zeros((0, SIGNATURE), np.uint8)
+        self._bits = np.zeros((0, SIGNATURE // 2), np.uint16)
 
     def find(self, question: str, wanted: Wanted = ANYBODY, most: int = 20) -> list[tuple[float, Said]]:
         """The sentences that mean most nearly what was asked, the nearest first, with their cosine."""
@@ -124,10 +128,11 @@ class MeaningSearch:
             cells = np.frombuffer(body, np.uint8).reshape(-1, SIGNATURE)
             known = (cells != 0).any(axis=1) & (cells != 255).any(axis=1)
             numbers.append(self._index.first_of(page) + np.flatnonzero(known))
-            bits.append(cells[known])
+            bits.append(np.ascontiguousarray(cells[known]))
         if pages:
             self._numbers = np.concatenate(numbers)
-            self._bits = np.asfortranarray(np.concatenate(bits))  # read column by column
+            pairs = np.concatenate(bits).view("<u2")
+            self._bits = np.asfortranarray(pairs)  # read column by column
         else:
             self._numbers, self._bits = self._numbers[:0], self._bits[:0]
         self._version = self._index.version()

@@ -330,8 +330,13 @@ class SeriesIndex:
         words = re.findall(r"\w+", spaced(text))
         if not words:
             return []
-        phrase = '"' + " ".join(words) + '"' + ("*" if not text.endswith(" ") else "")
-        return self.in_order(self.matching(phrase), wanted, most)
+        phrase = '"' + " ".join(words) + '"'
+        whole = list(islice(self.matching(phrase), most + 1))
+        if len(whole) < most and not text.endswith(" "):  # what only begins so, if there is room for it
+            whole += [one for one in islice(self.matching(f"{phrase}*"), 2 * most) if one not in whole]
+        elif len(whole) > most:
+            return self.in_order(self.matching(phrase), wanted, most)
+        return self.in_order(sorted(whole), wanted, most)
 
     def matching(self, phrase: str) -> Iterator[int]:
         """The numbers of sentences that an expression of FTS5 matches."""

@@ -14,6 +14,7 @@ from PySide6 import QtWidgets  # its dialogs are made by the library only when o
 from dubrel.base.languages import LANGUAGES
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.media.probe import SUFFIXES
+from dubrel.store.handover import SUFFIX as HANDED
 from dubrel.store.seriesfile import SUFFIX as SERIES
 
 if TYPE_CHECKING:
@@ -40,7 +41,7 @@ class Questions:
         """A project, a recording or a caption file."""
         from dubrel.formats.register import READERS  # late: starting the desk does not need it
 
-        known = " ".join(f"*{suffix}" for suffix in (".dubrel", SERIES, *SUFFIXES, *READERS))
+        known = " ".join(f"*{suffix}" for suffix in (".dubrel", SERIES, HANDED, *SUFFIXES, *READERS))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
             "Open a recording or a project",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -55,10 +56,21 @@ class RecordingCheck(QObject):
 
 
 def _look(media: Media, path: Path, stop: Callable[[], bool]) -> tuple[Media, bool] | None:
-    """The recording as it is, and whether it is the same; ``None`` where it cannot be read."""
-    from dubrel.media.fingerprint import is_same_recording, seen  # late: the window opens without it
+    """The recording as it is, and whether it is the same; ``None`` where it cannot be read.
+
+    Of one that another file stands in for it is where the recording itself is, if that is near.
+    """
+    from dubrel.media.fingerprint import (  # late: the window opens without it
+        full_recording,
+        is_same_recording,
+        seen,
+    )
+    from dubrel.media.standin import stands_in_for
 
     try:
+        if media.fingerprint and stands_in_for(path) == media.fingerprint:
+            full = full_recording(media, path, stop)
+            return (media if full is None else replace(media, path=str(full))), True
         now = seen(media, path, stop)
         same = now.fingerprint == media.fingerprint if len(media.fingerprint) == 64 else None
         return now, is_same_recording(media, path, stop) if same is None else same

@@ -346,7 +346,9 @@ class Session(QObject):
         if media is None:
             return
         self.is_another = not same
-        if same:
+        if same and self.media_path is not None and now.path != str(self.media_path):
+            self.attach(now)  # another file stood in for it, and it is back
+        elif same:
             self._seen = now
         else:
             self.another_recording.emit(media.name)
