@@ -36,17 +36,20 @@ def anchored(project: Project) -> Project:
     return replace(project, notes=notes)
 
 
-def with_note(project: Project, kind: str, text: str, words: Sequence[int]) -> tuple[Project, int]:
+def with_note(
+    project: Project, kind: str, text: str, words: Sequence[int], by: str = ""
+) -> tuple[Project, int]:
     """The project with a note beside some words, and the note's id.
 
     A chapter begins with the first of the words; a clip, and a picture that is wanted, last from
-    the first to the last.
+    the first to the last. ``by`` is who wrote it.
     """
     found = words_with(project, words)
     start = min((word.start_ms for word in found), default=0)
     end = max((word.end_ms for word in found), default=0) if kind in (CLIP, PICTURE) else 0
     ids = tuple(word.id for word in found)
-    note = Note(project.next_id, start, kind, text, ids[:1] if kind == CHAPTER else ids, end)
+    beside = ids[:1] if kind == CHAPTER else ids
+    note = Note(project.next_id, start, kind, text, beside, end, by=by)
     notes = _in_order((*project.notes, note))
     return replace(project, notes=notes, next_id=project.next_id + 1), note.id
 

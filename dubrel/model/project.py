@@ -34,6 +34,8 @@ class Note:
         A query that is settled.
     moved : bool
         Its own words were deleted: it stands beside the nearest now.
+    by, to, answered_by : str
+        Who wrote it, for whom a query is, and who answered it; empty where that is not known.
     """
 
     id: int
@@ -45,6 +47,9 @@ class Note:
     answer: str = ""
     done: bool = False
     moved: bool = False
+    by: str = ""
+    to: str = ""
+    answered_by: str = ""
 
 
 @dataclass(frozen=True)
@@ -141,6 +146,8 @@ class Project:
         The first id not yet given to a word, turn, caption, track, note or
         speaker. Ids are never used twice, not even after an undo, so it is no
         part of what a project says.
+    by : str
+        Who saved it last; no part of what it says.
     index : object
         What :mod:`dubrel.project.index` keeps of this value or of an earlier one;
         it travels along where a value is made from another.
@@ -159,6 +166,7 @@ class Project:
     framing: Framing = field(default_factory=Framing)
     cameras: Cameras = field(default_factory=Cameras)
     next_id: int = field(default=1, compare=False)
+    by: str = field(default="", compare=False)
     index: object = field(default=None, compare=False, repr=False)
 
     def track(self, track_id: int) -> CaptionTrack | None:

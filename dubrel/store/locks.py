@@ -11,6 +11,7 @@ from pathlib import Path
 
 from dubrel.base.files import private_folder
 from dubrel.base.folders import state_folder
+from dubrel.store.sharedlocks import SharedLock, holder_of, is_shared
 
 
 class Claim:
@@ -18,20 +19,36 @@ class Claim:
 
     def __init__(self, *handles: int) -> None:
         self._handles = list(handles)
+        self._shared: SharedLock | None = None
+
+    def share(self, path: Path, who: str) -> None:
+        """Say to other machines that it is ours, where they can see it."""
+        if is_shared(path.parent):
+            self._shared = SharedLock(path, who)
 
     def give_up(self) -> None:
         """Let others have it."""
         while self._handles:
             os.close(self._handles.pop())
+        if self._shared is not None:
+            self._shared.release()
+            self._shared = None
 
 
-def claim(thing: str | Path) -> Claim | None:
+def claim(thing: str | Path, who: str = "") -> Claim | None:
     """Claim a file, or something by its name, for this window.
+
+    Parameters
+    ----------
+    thing : str or Path
+    who : str
+        The name of the user, for other machines that see the same folder.
 
     Returns
     -------
     Claim or None
-        ``None`` where another window on this machine has it, by whatever name.
+        ``None`` where another window on this machine has it, by whatever name, or
+        another machine.
         Where no lock can be made at all (a full disk), the claim stands: work
         goes before caution.
     """
@@ -47,6 +64,11 @@ def claim(thing: str | Path) -> Claim | None:
             made.give_up()
             return None
         made = Claim(*made._handles, *([handle] if handle >= 0 else []))
+    if isinstance(thing, Path):
+        if holder_of(thing) is not None:
+            made.give_up()
+            return None
+        made.share(thing, who)
     return made
 
 

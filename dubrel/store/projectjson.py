@@ -16,7 +16,7 @@ from typing import Any
 from dubrel.captions.styles import DEFAULT_STYLE, style_to_json
 from dubrel.model import Camera, Caption, CaptionTrack, Cut, Media, Note, Project, Speaker, Term, Turn, Word
 
-VERSION = 9
+VERSION = 10
 _COLUMNS = ("id", "text", "start_ms", "end_ms", "doubt", "timing")
 _NO_TEXT = re.compile("[\ud800-\udfff]")
 _PIECE = 2000  # rows that are encoded at once: another thread has its turn in between
@@ -36,6 +36,7 @@ _USUAL: dict[str, Any] = {
     "framing": [],
     "cameras": [],
     "switches": [],
+    "by": "",
 }
 _TYPES: dict[type, Any] = {str: str, int: int, list: list}
 
@@ -97,7 +98,8 @@ def note_row(one: Note) -> list[Any]:
     """One note."""
     row = [one.id, one.start_ms, one.kind, one.text, list(one.words)]
     more = [one.end_ms, one.answer, one.done, one.moved]
-    return [*row, *more] if any(more) else row
+    people = [one.by, one.to, one.answered_by]
+    return [*row, *more, *people] if any(people) else [*row, *more] if any(more) else row
 
 
 def term_row(one: Term) -> list[Any]:
@@ -166,6 +168,7 @@ def project_head(project: Project) -> dict[str, Any]:
         "active": project.active,
         "terms": [term_row(one) for one in project.terms],
         "releases": [[one.at, one.kit, list(one.files), one.digest] for one in project.releases],
+        "by": project.by,
         "framing": [[one.ms, one.x, one.y, one.pans] for one in project.framing.keys],
     }
 
@@ -248,6 +251,8 @@ def rows_of(value: Any) -> tuple[Rows, list[str]]:
         value = {"framing": [], **value}
     if value["version"] < 9:
         value = {"cameras": [], "switches": [], **value}
+    if value["version"] < 10:
+        value = {"by": "", **value}
     columns = value["words"]
     lists = [columns[name] for name in _COLUMNS]
     if not all(isinstance(one, list) for one in (*lists, value["turns"])):

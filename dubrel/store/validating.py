@@ -127,6 +127,7 @@ class _Reader(Values):
             releases=self.releases(rows["releases"]),
             cuts=self.cuts(rows["cuts"]),
             framing=self.framing(rows["framing"]),
+            by=self.text(rows["by"], most=200),
             cameras=self.cameras(rows["cameras"], rows["switches"]),
             next_id=max(self.next_id, max(self.ids, default=0) + 1),
         )
@@ -380,6 +381,8 @@ class _Reader(Values):
             if len(row) > 8:
                 end = self.time(row[5], made[1]) if row[5] else 0
                 more = (end, self.text(row[6], most=_MOST_TEXT), row[7] is True, row[8] is True)
+            if len(row) > 11:
+                more = (*more, *(self.text(one, most=200) for one in row[9:12]))
             found.append(Note(*made, *more))
         return tuple(found)
 

@@ -39,6 +39,8 @@ class Settings:
     recordings_folder, release_folder : str
         Where recordings and deliverables go; empty for the music folder, and
         for a folder beside the project.
+    name : str
+        Of the user: kept with notes and versions.
     window : str
         Size of the window when it was closed last, as ``1280x800``; empty for the usual one.
     """
@@ -54,6 +56,7 @@ class Settings:
     masked_words: tuple[str, ...] = ()
     recordings_folder: str = ""
     release_folder: str = ""
+    name: str = ""
     window: str = ""
 
     def with_engine(self, name: str) -> Settings:

@@ -2,38 +2,22 @@
 
 import shutil
 from dataclasses import replace
-from pathlib import Path
 
 import pytest
-from conftest import DEMO, spoken
+from conftest import DEMO
+from episodes import episode
 from PySide6.QtCore import QMimeData, QPoint, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
 
 from dubrel.desk.series.dialogs.shared import SharedDialog
 from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog
-from dubrel.edits.intake import set_turns
 from dubrel.edits.words.wording import replace_text
-from dubrel.model import Project, RecognisedTurn, Speaker, Term
+from dubrel.model import Term
 from dubrel.store.projectfile import open_project, save
 from dubrel.store.seriesfile import Series, read_series, with_episodes, write_series
 from dubrel.store.versions import version_names
 from dubrel.user.voices import keep_voice
-
-SAID = (
-    "We found the stern post. It was dry oak.",
-    "Isolde knew the stern post from a photograph.",
-    "Nobody spoke of money then.",
-)
-
-
-def episode(path: Path, nth: int) -> Path:
-    turn = RecognisedTurn(tuple(spoken(SAID[nth], start=1000)), "s1")
-    made = set_turns(
-        Project(title=f"Part {nth + 1}"), [turn], [Speaker("s1", ("Isolde", "Tobiah")[nth % 2])], "en"
-    )
-    save(made, path)
-    return path
 
 
 @pytest.fixture
@@ -282,4 +266,4 @@ def test_what_is_the_same_is_chosen_in_a_dialog(shown, file, qtbot):
     dialog.languages.setText("Elvish")
     dialog.accept()
     assert dialog.wrong.text().startswith("“Elvish” is no language")
-    assert shown.series.page.things.value("Languages") == "de, pt"
+    assert shown.series.page.things.value("Languages") == "German, Portuguese"

@@ -8,9 +8,9 @@ import av
 import numpy as np
 import pytest
 from conftest import DEMO
+from episodes import episode
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from test_series_desk import episode
 
 from dubrel.cli import main
 from dubrel.desk.together.mergedialog import MergeDialog, about_merge

@@ -16,6 +16,7 @@ from dubrel.edits.captions import times
 from dubrel.edits.notes import QUERY, with_note
 from dubrel.model import Caption, Project
 from dubrel.project.history import History
+from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.questions import CaptionQuestions
@@ -373,7 +374,9 @@ class CaptionEditing:
         text = self.ask.line("Query", "What is to be asked about this caption?")
         if text:
             self.step(
-                lambda project: with_note(project, QUERY, text, words)[0], "Add a query", within=history
+                lambda project: with_note(project, QUERY, text, words, SETTINGS.read().name)[0],
+                "Add a query",
+                within=history,
             )
 
     def insert(self) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
@@ -60,11 +60,12 @@ class PassNames(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme = theme
+        self.rows: QWidget = self  # as wide as the rows below are
         self.setFixedHeight(_HEAD)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Draw them; where it is narrow, the first letters."""
-        painter, columns = QPainter(self), Columns(self.width())
+        painter, columns = QPainter(self), Columns(self.rows.width())
         painter.setFont(ui_font(11))
         painter.setPen(self.theme.colour("quiet"))
         for nth, name in enumerate(PASSES):
@@ -162,12 +163,14 @@ class EpisodeList(QListWidget):
         It is to stand earlier (below zero) or later.
     typed(str)
         A letter was typed: something is to be found.
+    resized()
     """
 
     opened = Signal(Path)
     unwanted = Signal(Path)
     moved = Signal(Path, int)
     typed = Signal(str)
+    resized = Signal()
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -178,6 +181,11 @@ class EpisodeList(QListWidget):
         self.delegate = _EpisodeDelegate(self, theme)
         self.setItemDelegate(self.delegate)
         self.itemDoubleClicked.connect(lambda _item: self._open())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """A scroll bar may have come or gone."""
+        super().resizeEvent(event)
+        self.resized.emit()
 
     def show_episodes(self, episodes: Sequence[Episode]) -> None:
         """Show them; the one that was chosen stays so."""

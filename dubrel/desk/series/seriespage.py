@@ -60,11 +60,13 @@ class SeriesPage(QWidget):
         super().__init__()
         self.setAccessibleName("Series")
         self.setAcceptDrops(True)
+        self.setProperty("guide", "series")  # the page of the guide about it
         self.theme = theme
         self.title, self.about = label("", "title"), label("", "quiet")
         self.back = button("Close the series")
         self.episodes, self.found = EpisodeList(theme), FoundList(theme)
         self.names = PassNames(theme)
+        self.names.rows = self.episodes.viewport()
         self._pause = QTimer(self, interval=_PAUSE_MS, singleShot=True)
         self._pause.timeout.connect(self.asked)
         box = QVBoxLayout(self)
@@ -89,6 +91,7 @@ class SeriesPage(QWidget):
         box.addWidget(self.message)
         self.back.clicked.connect(self.closed)
         self.episodes.typed.connect(self._type)
+        self.episodes.resized.connect(self.names.update)
 
     # -- building -------------------------------------------------------------------------
 

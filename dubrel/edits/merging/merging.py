@@ -232,6 +232,8 @@ def _notes(three: Three, choosing: Choosing) -> tuple[Note, ...]:
             words=changed([note.words for note in trio]),
             end_ms=changed([note.end_ms for note in trio]),
             done=one.done or other.done,
+            to=changed([note.to for note in trio]),
+            answered_by=changed([note.answered_by for note in trio]),
         )
 
     maps = [{note.id: note for note in project.notes} for project in three]

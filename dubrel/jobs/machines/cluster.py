@@ -7,7 +7,6 @@ done, by whom it may be done (machines with the same version of everything), and
 from __future__ import annotations
 
 import hashlib
-import os
 import time
 from collections import deque
 from collections.abc import Callable, Iterator, Sequence
@@ -20,7 +19,7 @@ from dubrel.base.errors import DubrelError, EngineError
 from dubrel.jobs.machinery.events import Event, Failed, Finished, OfEpisode, Progress, Warning_, Written
 from dubrel.jobs.machines.sameness import differences, in_place, sent_path, versions
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear, security_of
-from dubrel.jobs.machines.tasks import FOLDERS, TOPIC, Assignment, Outcome, work_on
+from dubrel.jobs.machines.tasks import TOPIC, Assignment, Outcome, given_folders, work_on
 from dubrel.jobs.series.episodework import missing_in, project_path, script_of
 from dubrel.jobs.series.running import Own, Run, checked, episode_events, opened, releasable, write_together
 from dubrel.jobs.transcribing.transcribe import read_recording
@@ -31,6 +30,7 @@ from dubrel.model import Media, Project
 _PIECE = 1 << 22  # samples that are sent at once: 8 MB
 _WAIT_S, _POLL_S = 30.0, 0.2
 _STILL_S = 300.0  # without a sign of life: it is begun again elsewhere
+_COUNT_S = 5.0  # as often it is looked who is there
 _AWAY_S = 300.0  # a scheduler that was away for longer is given up
 _ATTEMPTS = 3
 
@@ -107,7 +107,8 @@ class _Cluster:
         self._given: dict[str, _Given] = {}
         self._waiting = deque((Path(name), nth) for nth, name in enumerate(run.paths, 1))
         self._allowed: tuple[str, ...] = ()
-        self._told: set[str] = set()
+        self._looked_at: dict[str, bool] = {}  # by address: whether it can work
+        self._counted = time.monotonic()
         self._done, self._shares = 0, dict[str, float]()
         try:
             self._client: Any = Client(
@@ -151,21 +152,20 @@ class _Cluster:
 
     def _look_at_machines(self) -> Iterator[Event]:
         """Who can work: those with the same version of everything; of the others it is said once why not."""
-        ours = versions()
-        found = self._client.run(_about, on_error="return")
-        names = {
-            address: str(one["name"]) for address, one in self._client.scheduler_info(-1)["workers"].items()
-        }
-        allowed = list[str]()
+        names = self._names()
+        new = [address for address in names if address not in self._looked_at]
+        found = self._client.run(_about, workers=new, on_error="return") if new else {}
         for address, about in found.items():
-            name = names.get(address, address)
-            wrong = differences(ours, about[0]) if isinstance(about, tuple) else "does not answer"
-            if not wrong:
-                allowed.append(address)
-            elif address not in self._told:
-                self._told.add(address)
-                yield Warning_(f"{name} {wrong}, so it gets no work. Update it to join.")
-        self._allowed = tuple(sorted(allowed))
+            wrong = differences(versions(), about) if isinstance(about, dict) else "does not answer"
+            self._looked_at[address] = not wrong
+            if wrong:
+                yield Warning_(f"{names[address]} {wrong}, so it gets no work. Update it to join.")
+        self._allowed = tuple(sorted(address for address in names if self._looked_at.get(address)))
+
+    def _names(self) -> dict[str, str]:
+        """The workers that there are now: addresses and names."""
+        workers = self._client.scheduler_info(-1)["workers"]
+        return {address: str(one["name"]) for address, one in workers.items()}
 
     # -- giving out ------------------------------------------------------------------------------
 
@@ -189,9 +189,12 @@ class _Cluster:
         own = Own(project_path(path))
         try:
             own.project = project = _digested(opened(path))
-            for said in self._readable(project):
-                yield OfEpisode(str(path), said)
-            sound = self._sent(project)
+            sound = list[Any]()
+            if project.media is not None and not self._is_everywhere(project.media):
+                for event in read_recording(project.media):
+                    if isinstance(event, Progress):
+                        yield OfEpisode(str(path), event)
+                sound = self._sent(project.media)
             assignment = Assignment(
                 self._name, str(path), project, self._run.wishes, script_of(path), self._allowed
             )
@@ -207,21 +210,13 @@ class _Cluster:
             self._task, assignment, list(sound), pure=False, workers=list(workers), retries=0
         )
 
-    def _readable(self, project: Project) -> Iterator[Progress]:
-        """Read the sound here, where it has to be sent."""
-        if project.media is not None and not self._is_everywhere(project.media):
-            for event in read_recording(project.media):
-                if isinstance(event, Progress):
-                    yield event
-
     def _is_everywhere(self, media: Media) -> bool:
         asked = (media.path, media.size, media.changed_ns, media.fingerprint)
         found = self._client.run(is_there, *asked, workers=list(self._allowed), on_error="return")
         return all(one is True for one in found.values())
 
-    def _sent(self, project: Project) -> list[Any]:
+    def _sent(self, media: Media | None) -> list[Any]:
         """The sound of a recording in pieces, sent to one machine; the others get it from there."""
-        media = project.media
         if media is None or self._is_everywhere(media):
             return []
         samples = samples_of(media)
@@ -314,20 +309,22 @@ class _Cluster:
         yield from self._look_at_machines()
         others = [address for address in self._allowed if address != self._address(one.machine)]
         one.attempts += 1
-        one.sound = self._sent(one.assignment.project)
+        one.sound = self._sent(one.assignment.project.media)
         one.future = self._submit(one.assignment, one.sound, others or self._allowed)
         one.at, one.machine = time.monotonic(), ""
         yield OfEpisode(str(one.path), Warning_(f"{where} could not do it: {why}. Begun again elsewhere."))
 
     def _address(self, name: str) -> str:
-        workers = self._client.scheduler_info(-1)["workers"]
-        return next((address for address, one in workers.items() if str(one["name"]) == name), "")
+        return next((address for address, one in self._names().items() if one == name), "")
 
     # -- what goes wrong ---------------------------------------------------------------------------
 
     def _look_after(self) -> Iterator[Event]:
         if self._client.status != "running":
             yield from self._wait_for_scheduler()
+        if time.monotonic() - self._counted > _COUNT_S:
+            self._counted = time.monotonic()
+            yield from self._look_at_machines()
         for one in self._given.values():
             if one.machine and time.monotonic() - one.at > _STILL_S:
                 one.future.cancel()
@@ -348,7 +345,7 @@ class _Cluster:
             )
         yield from self._look_at_machines()
         for one in self._given.values():
-            one.sound = self._sent(one.assignment.project)
+            one.sound = self._sent(one.assignment.project.media)
             one.future = self._submit(one.assignment, one.sound, self._allowed)
 
 
@@ -360,12 +357,12 @@ def _digested(project: Project) -> Project:
     return replace(project, media=seen(media, Path(media.path)))
 
 
-def _about() -> tuple[dict[str, str], tuple[str, ...]]:
-    """Of a worker, asked on it: its versions, and the folders that it was given."""
-    return versions(), tuple(one for one in os.environ.get(FOLDERS, "").split(os.pathsep) if one)
+def _about() -> dict[str, str]:
+    """The versions of a worker, asked on it."""
+    return versions()
 
 
 def is_there(path: str, size: int, changed_ns: int, digest: str) -> bool:
     """Whether a worker, asked on it, can read a recording where it is, or has what was sent of it before."""
     kept = bool(digest) and sent_path(digest).is_file()
-    return kept or in_place(path, size, changed_ns, _about()[1])
+    return kept or in_place(path, size, changed_ns, given_folders())

@@ -151,13 +151,17 @@ class _Telling:
         return state is None or state.state == "cancelled"
 
 
+def given_folders() -> tuple[str, ...]:
+    """The folders that this worker was given."""
+    return tuple(one for one in os.environ.get(FOLDERS, "").split(os.pathsep) if one)
+
+
 def _with_recording(assignment: Assignment, sound: Sequence[bytes]) -> Project:
     """The project with a recording that can be read here: in place, or as it was sent."""
     project, media = assignment.project, assignment.project.media
     if media is None:
         return project
-    folders = tuple(one for one in os.environ.get(FOLDERS, "").split(os.pathsep) if one)
-    if in_place(media.path, media.size, media.changed_ns, folders):
+    if in_place(media.path, media.size, media.changed_ns, given_folders()):
         return project
     kept = sent_path(media.fingerprint)
     if not kept.is_file():

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from dubrel.base.languages import language_name
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.jobs.series.searchindex import EpisodeRow
@@ -121,13 +122,14 @@ def line_about(episodes: Sequence[Episode]) -> str:
 def shared_things(series: Series) -> list[tuple[str, str, str]]:
     """What is the same in all episodes: a name, a short value, and all of it."""
     terms, voices = [one.right for one in series.terms], [name for name, _ in series.voices]
+    languages = [language_name(one) for one in series.languages]
     styles = [f"{style.name}{f' ({tag})' if tag else ''}" for tag, style in series.styles]
     return [
         ("Terms", str(len(terms)) if terms else "none", ", ".join(terms)),
         ("Voices", ", ".join(voices) or "none", ", ".join(voices)),
         ("House styles", ", ".join(styles) or "as each has", ", ".join(styles)),
         ("Look", series.look[0] if series.look else "as each has", series.look[0] if series.look else ""),
-        ("Languages", ", ".join(series.languages) or "none", ", ".join(series.languages)),
+        ("Languages", ", ".join(languages) or "none", ", ".join(languages)),
         ("Kit", series.kit or "none", series.kit),
         ("Published at", series.address or "nowhere yet", series.address),
         ("Watched folder", Path(series.watched).name or "none", series.watched),

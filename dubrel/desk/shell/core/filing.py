@@ -19,6 +19,7 @@ from dubrel.model import Media, Project
 from dubrel.project.index import index_of
 from dubrel.project.summary import is_work
 from dubrel.store.projectfile import latest_version, read_project
+from dubrel.store.sharedlocks import holder_of
 from dubrel.store.versions import time_of
 
 
@@ -93,7 +94,9 @@ class Filing:
         elif not saved and self._is_text(suffix):
             self._find_recording(path, self._named)
         if self.session.read_only:
-            self.desk.say(f"“{path.name}” is open in another window, so it is read-only here.")
+            held = holder_of(path)
+            where = f"open elsewhere ({held})" if held is not None else "open in another window"
+            self.desk.say(f"“{path.name}” is {where}, so it is read-only here.")
         elif warnings:
             self.desk.say(" ".join(warnings))
         self.desk.counted.emit()

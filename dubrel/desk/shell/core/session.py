@@ -21,6 +21,7 @@ from dubrel.project.talk import Talk, talk_of
 from dubrel.store.journal import Journal, identity
 from dubrel.store.locks import Claim, claim
 from dubrel.store.projectfile import cameras_found, find_media, save
+from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
     from dubrel.media.peaks import Peaks
@@ -263,7 +264,7 @@ class Session(QObject):
         old, project = self.project, cameras_found(project, path)
         self.history = History(project)
         self.path, self._merged = path, []
-        self._claim = claim(path) if path is not None else None
+        self._claim = claim(path, SETTINGS.read().name) if path is not None else None
         self.read_only = path is not None and self._claim is None
         self._saved = project if saved else base or Project()
         self._file = identity(path) if path is not None else (0, 0)
@@ -286,7 +287,7 @@ class Session(QObject):
             If it cannot be written, or another window has that file; nothing changes then.
         """
         own = self.path is not None and path.resolve() == self.path.resolve() and not self.read_only
-        claimed = self._claim if own else claim(path)
+        claimed = self._claim if own else claim(path, SETTINGS.read().name)
         if claimed is None and not own:
             raise DubrelError(f"“{path.name}” is open in another window. Save as another file.")
         value = self._with_what_was_seen(self.project)
@@ -357,12 +358,12 @@ class Session(QObject):
         """The project with what its recording really is and where it really is, to be saved."""
         recording, now = self.recording, self._seen
         if recording is None:
-            return project
+            return replace(project, by=SETTINGS.read().name)
         if now is not None and recording.path == now.path:
             recording = replace(
                 recording, fingerprint=now.fingerprint, size=now.size, changed_ns=now.changed_ns
             )
-        return replace(project, media=recording)
+        return replace(project, media=recording, by=SETTINGS.read().name)
 
     def close(self) -> None:
         """Nothing is open any more: what is not saved was not wanted."""

@@ -343,8 +343,9 @@ class MainWindow(QMainWindow):
 
     def show_help(self) -> None:
         """Show the guide, at the page of the pass that one is in."""
-        in_pass = self.whole.currentWidget() is self.body
-        self.side_pages.show_help(self.current.id if in_pass else "everywhere")
+        shown = self.whole.currentWidget()
+        other = str((shown.property("guide") if shown is not None else "") or "everywhere")
+        self.side_pages.show_help(self.current.id if shown is self.body else other)
 
     def _show_page(self, page: QWidget) -> None:
         self.whole.setCurrentWidget(self.body)

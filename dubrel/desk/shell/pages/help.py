@@ -24,7 +24,18 @@ from dubrel.desk.shell.kit.theme import Space, Theme, text_font, ui_font
 from dubrel.desk.shell.kit.widgets import button, label
 
 GUIDE = Path(dubrel.__file__).parent / "assets" / "guide"
-_ORDER = ("everywhere", "intake", "voices", "wording", "captions", "translation", "release")
+_ORDER = (
+    "everywhere",
+    "intake",
+    "voices",
+    "wording",
+    "captions",
+    "translation",
+    "release",
+    "series",
+    "together",
+    "machines",
+)
 _LAST = ("keys", "forms", "checks", "command-line", "options", "python")
 _NOT_SHOWN = re.compile(r"^(?:!\[|More pictures:|Made from ).*\n", re.MULTILINE)
 _LIST_WIDTH, _LINE = 190, 118  # pixels, hundredths

@@ -48,6 +48,7 @@ class SettingsPage(PaperPage):
         box.addWidget(label("Settings", "title"))
         self._looks()
         self._wording()
+        self._person()
         self._folders()
         self._machine()
         box.addStretch(1)
@@ -124,6 +125,16 @@ class SettingsPage(PaperPage):
             field.editingFinished.connect(self._save)
             self._row(name, field)
 
+    def _person(self) -> None:
+        self._heading("Working with others")
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("Kept with your notes and versions")
+        self.name.setMinimumSize(200, 28)
+        self.name.setMaximumWidth(440)
+        self.name.setMaxLength(80)
+        self.name.editingFinished.connect(self._save)
+        self._row("Your name", self.name)
+
     def _machine(self) -> None:
         self._heading("Recognisers")
         self.engines = QComboBox()
@@ -157,6 +168,7 @@ class SettingsPage(PaperPage):
         self.pause.setCurrentIndex(max(0, self.pause.findData(now.pause_ms)))
         self.fillers.setText(", ".join(now.own_fillers))
         self.masks.setText(", ".join(now.masked_words))
+        self.name.setText(now.name)
         self.recordings.setText(now.recordings_folder)
         self.releases.setText(now.release_folder)
         self.engines.clear()
@@ -177,6 +189,7 @@ class SettingsPage(PaperPage):
             pause_ms=int(self.pause.currentData()),
             own_fillers=_listed(self.fillers.text()),
             masked_words=_listed(self.masks.text()),
+            name=" ".join(self.name.text().split()),
             recordings_folder=self.recordings.text().strip(),
             release_folder=self.releases.text().strip(),
         )

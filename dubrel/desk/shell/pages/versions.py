@@ -59,16 +59,20 @@ class VersionsPage(PaperPage):
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
         self.box.addWidget(self.hint)
-        self.table = QTableWidget(0, 3)
-        plain_table(self.table, "Versions", ["Saved", "Words", "Changed since then"])
+        self.table = QTableWidget(0, 4)
+        plain_table(self.table, "Versions", ["Saved", "By", "Words", "Changed since then"])
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self.table.horizontalHeader()
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         self.table.setColumnWidth(0, 190)
-        self.table.setColumnWidth(1, 80)
+        self.table.setColumnWidth(1, 110)
+        self.table.setColumnWidth(2, 80)
         self.table.setMinimumHeight(130)
         self.box.addWidget(self.table, 2)
+        self.work = label("", "quiet")  # what was done from the version before to the chosen one
+        self.work.setWordWrap(True)
+        self.box.addWidget(self.work)
         self.passages = PassageTable(("Then", "Now"))
         self.passages.setMinimumHeight(140)
         self.box.addWidget(self.passages, 3)
@@ -109,13 +113,14 @@ class VersionsPage(PaperPage):
             then = time_of(name)
             assert then is not None
             when = then.astimezone().strftime("%a %-d %B, %H:%M:%S")
-        words, since = "", "Reading"
+        by, words, since = "", "", "Reading"
         if isinstance(looked, str):
             since = looked
         elif looked is not None:
+            by = looked.project.by
             words = f"{looked.project.transcript.word_count:,}"
             since = str(looked.since) if looked.since else "nothing"
-        for column, text in enumerate((when, words, since)):
+        for column, text in enumerate((when, by, words, since)):
             item = QTableWidgetItem(text)
             item.setToolTip(text)
             self.table.setItem(place, column, item)
@@ -124,7 +129,7 @@ class VersionsPage(PaperPage):
         name, looked = read
         self._looked[name] = looked
         self._fill(self.names.index(name), name)
-        if self.names.index(name) == self.table.currentRow():
+        if self.names.index(name) in (self.table.currentRow(), self.table.currentRow() + 1):
             self._show_chosen()
         self._read_next()
 
@@ -141,10 +146,22 @@ class VersionsPage(PaperPage):
         found = looked.passages if isinstance(looked, _Looked) else []
         self.passages.show_passages(found)
         self.passages.setVisible(bool(self.names))
+        self.work.setText(self._work_of(looked))
         differs = isinstance(looked, _Looked) and differ(
             replace(looked.project, releases=()), replace(self.desk.session.project, releases=())
         )
         self.back.setEnabled(differs)
+
+    def _work_of(self, looked: _Looked | str | None) -> str:
+        """What whoever saved the chosen version did since the one before it, in a sentence."""
+        place = self.table.currentRow() + 1
+        before = self._looked.get(self.names[place]) if 0 < place < len(self.names) else None
+        if not isinstance(looked, _Looked) or not isinstance(before, _Looked):
+            return ""
+        if not differ(before.project, looked.project):
+            return ""
+        whose = f"{looked.project.by}’s pass" if looked.project.by else "In this version"
+        return f"{whose}: {summary(before.project, looked.project)}."
 
     def _chosen_name(self) -> str:
         place = self.table.currentRow()

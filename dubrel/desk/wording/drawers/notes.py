@@ -31,6 +31,7 @@ from dubrel.edits.notes import (
 )
 from dubrel.model import Note, Project
 from dubrel.project.index import turn_of
+from dubrel.user.settings import SETTINGS
 
 _ALL = ""
 
@@ -66,15 +67,22 @@ class NotesPage(DrawerPage):
         row = QHBoxLayout()
         row.setContentsMargins(Space.ROOM, 0, Space.ROOM, 0)
         row.setSpacing(Space.NEAR)
-        self.text, self.answer = QLineEdit(), QLineEdit()
+        self.text, self.answer, self.to = QLineEdit(), QLineEdit(), QLineEdit()
+        self.to.setPlaceholderText("For")
+        self.to.setMaximumWidth(120)
         self.text.setPlaceholderText("Text of the note")
         self.answer.setPlaceholderText("Answer")
         self.save = button("Keep")
-        for field, name in ((self.text, "Text of the note"), (self.answer, "Answer to the query")):
+        fields = (
+            (self.text, "Text of the note"),
+            (self.to, "For whom the query is"),
+            (self.answer, "Answer to the query"),
+        )
+        for field, name in fields:
             field.setAccessibleName(name)
             field.returnPressed.connect(self.keep)
             field.installEventFilter(self)
-            row.addWidget(field, 1)
+            row.addWidget(field, 0 if field is self.to else 1)
         self.save.clicked.connect(lambda _checked=False: self.keep())
         row.addWidget(self.save)
         self.box.addLayout(row)
@@ -92,7 +100,10 @@ class NotesPage(DrawerPage):
             start, end = span_of(project, note)
             turn = turn_of(project, note.words[0]) if note.words else None
             said = f"{note.text}  ↳ {note.answer}" if note.answer else note.text
+            said += f" ({note.answered_by})" if note.answer and note.answered_by else ""
             about = note.kind + (", done" if note.done else "") + (", moved" if note.moved else "")
+            about += f", by {note.by}" if note.by else ""
+            about += f", for {note.to}" if note.to else ""
             if note.end_ms:
                 about += f", to {format_clock(note.end_ms, digits=1)}"
             who = turn.speaker if turn else None
@@ -122,6 +133,7 @@ class NotesPage(DrawerPage):
         for field, text in (
             (self.text, note.text if note else ""),
             (self.answer, note.answer if note else ""),
+            (self.to, note.to if note else ""),
         ):
             if other or not field.hasFocus():
                 field.setText(text)
@@ -129,6 +141,7 @@ class NotesPage(DrawerPage):
             one.setEnabled(note is not None)
         query = note is not None and note.kind == QUERY
         self.answer.setVisible(query)
+        self.to.setVisible(query)
         self.done.setVisible(query)
         self.done.setText("Not done" if note is not None and note.done else "Done")
 
@@ -137,7 +150,7 @@ class NotesPage(DrawerPage):
     def add(self, kind: str, words: Sequence[int], text: str = "") -> None:
         """Add a note at some words and write its text."""
         base = self.session.project
-        project, note_id = with_note(base, kind, text, words)
+        project, note_id = with_note(base, kind, text, words, SETTINGS.read().name)
         self.session.apply(project, _added(kind), base=base)
         self._made = note_id
         self.kind.setCurrentIndex(0)
@@ -153,18 +166,24 @@ class NotesPage(DrawerPage):
         note = self._note()
         if note is None:
             return
-        changed = replace(note, text=self.text.text().strip(), answer=self.answer.text().strip(), moved=False)
+        changed = self._answered(replace(note, text=self.text.text().strip(), moved=False))
         self.session.step(
             lambda project: note_changed(project, changed), f"Change the {phrase_of(note.kind)}"
         )
         self.refresh()
         self.sheet.setFocus()
 
+    def _answered(self, note: Note) -> Note:
+        """A note with the answer in the field and for whom it is; a new answer is that of the user."""
+        answer, to = self.answer.text().strip(), self.to.text().strip()
+        who = note.answered_by if answer == note.answer else SETTINGS.read().name
+        return replace(note, answer=answer, to=to, answered_by=who if answer else "")
+
     def toggle_done(self) -> None:
         """Tick a query off, or open it again."""
         note = self._note()
         if note is not None:
-            changed = replace(note, done=not note.done, answer=self.answer.text().strip())
+            changed = self._answered(replace(note, done=not note.done))
             self.session.step(lambda project: note_changed(project, changed), "Tick off the query")
             self.refresh()
 
