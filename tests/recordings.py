@@ -173,3 +173,17 @@ def encode(container, stream, data, rate, layout):
     for part in [*resampler.resample(frame), *resampler.resample(None)]:
         container.mux(stream.encode(part))
     container.mux(stream.encode(None))
+
+
+def part_of(source: Path, target: Path, seconds: float) -> Path:
+    """The beginning of a recording as WAV."""
+    with av.open(str(source)) as given, av.open(str(target), "w") as out:
+        stream = out.add_stream("pcm_s16le", rate=16_000, layout="mono")
+        resampler = av.AudioResampler("s16", "mono", 16_000)
+        for frame in given.decode(audio=0):
+            if frame.time is not None and frame.time >= seconds:
+                break
+            for made in resampler.resample(frame):
+                out.mux(stream.encode(made))
+        out.mux(stream.encode(None))
+    return target

@@ -9,14 +9,18 @@ from episodes import episode
 from PySide6.QtCore import QMimeData, QPoint, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
+from recordings import part_of
 
+from dubrel.desk.series.dialogs.machines import MachinesDialog
 from dubrel.desk.series.dialogs.shared import SharedDialog
 from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog
-from dubrel.edits.words.wording import replace_text
+from dubrel.edits.captions.resetting import set_again
+from dubrel.edits.words.wording import replace_text, set_proofed
 from dubrel.model import Term
 from dubrel.store.projectfile import open_project, save
 from dubrel.store.seriesfile import Series, read_series, with_episodes, write_series
 from dubrel.store.versions import version_names
+from dubrel.user.machines import MACHINES, Chosen
 from dubrel.user.voices import keep_voice
 
 
@@ -267,3 +271,102 @@ def test_what_is_the_same_is_chosen_in_a_dialog(shown, file, qtbot):
     dialog.accept()
     assert dialog.wrong.text().startswith("“Elvish” is no language")
     assert shown.series.page.things.value("Languages") == "German, Portuguese"
+
+
+# -- what runs over all episodes -------------------------------------------------------------------
+
+
+@pytest.fixture
+def run(window, tmp_path, qtbot):
+    """The window with a series of two recordings of some seconds and a project without captions."""
+    for nth in range(2):
+        part_of(DEMO / "slow-water-7.opus", tmp_path / f"talk {nth}.wav", 6 + nth)
+    paths = [tmp_path / "talk 0.wav", tmp_path / "talk 1.wav", episode(tmp_path / "words.dubrel", 0)]
+    series, _ = with_episodes(Series("Run", kit="Captions for the web"), paths, tmp_path)
+    write_series(series, tmp_path / "run.dubrel-series")
+    window.filing.open_path(tmp_path / "run.dubrel-series")
+    qtbot.waitUntil(lambda: len(window.series.rows()) == 3)
+    return window
+
+
+def message(window):
+    return window.series.page.message.text()
+
+
+def test_all_that_is_missing_is_done_while_another_project_is_worked_on(run, tmp_path, qtbot):
+    page = run.series.page
+    run.commands.run("series_run")
+    assert run.series.running.busy
+    assert page.progress.isVisible()
+    assert not run.series._buttons["series_run"].isVisible()
+    run.filing.open_path(tmp_path / "words.dubrel")
+    turn = run.session.project.transcript.turns[0]
+    run.session.step(lambda p: replace_text(p, turn.id, 0, 2, "Somebody"), "Type")
+    qtbot.waitUntil(lambda: not run.series.running.busy, timeout=100_000)
+    assert run.session.project.transcript.turns[0].text.startswith("Somebody")
+    assert run.session.history.undo_label == "Type"
+    for nth in range(2):
+        project = open_project(tmp_path / f"talk {nth}.dubrel")
+        assert project.transcript.word_count > 5
+        assert project.captions.captions
+    said = run.message.text()
+    assert "Done: 2 episodes. 1 episode failed. words: “words.dubrel” is open in a window" in said
+    run.commands.run("series_show")
+    qtbot.waitUntil(lambda: [one.transcribed for one in run.series.episodes] == [True] * 3)
+
+
+def test_a_run_that_is_cancelled_keeps_what_was_finished_and_begins_again(run, tmp_path, qtbot):
+    run.commands.run("series_run")
+    qtbot.waitUntil(lambda: bool(run.series.running.doing), timeout=60_000)
+    run.commands.run("series_cancel")
+    assert not run.series.running.busy
+    assert message(run) == "Cancelled. What was finished is kept."
+    assert not list(tmp_path.glob("*.part*"))
+    assert run.series._buttons["series_run"].isVisible()
+    run.dialogs.yes = lambda question, go="": "being worked on" not in question
+    run.commands.run("series_run")
+    QTest.keyClick(run.series.page, Qt.Key.Key_Escape)
+    assert run.series.series is not None, "asked before what runs is cancelled, and it was not wished"
+    run.series.running.stop()
+
+
+def test_what_is_ready_is_released_from_the_page_and_what_is_not_is_named(run, tmp_path, qtbot):
+    run.commands.run("series_release")
+    qtbot.waitUntil(lambda: not run.series.running.busy, timeout=60_000)
+    assert "words: It is not ready: " in message(run)
+    assert "talk 0: It has no words yet" in message(run)
+    path = tmp_path / "words.dubrel"
+    project = set_again(open_project(path), None)
+    save(set_proofed(project, project.transcript.turns[0].id, True), path)
+    run.commands.run("series_release")
+    qtbot.waitUntil(lambda: not run.series.running.busy, timeout=60_000)
+    assert (tmp_path / "run release" / "index.html").is_file()
+    assert list((tmp_path / "run release" / "03 words").glob("*.vtt"))
+    assert open_project(path).releases
+
+
+def test_commands_of_the_hidden_project_wait_until_it_is_seen_again(shown, file):
+    """Keys that belong to it would change what nobody sees."""
+    shown.series.open_episode(file.parent / "1.dubrel")
+    turn = shown.session.project.transcript.turns[0]
+    shown.session.step(lambda p: replace_text(p, turn.id, 0, 2, "Somebody"), "Type")
+    shown.commands.run("series_show")
+    shown.commands.run("undo")
+    assert shown.session.project.transcript.turns[0].text.startswith("Somebody")
+    assert "Go back to it first" in message(shown)
+    QTest.keyClick(shown, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert shown.session.project.transcript.turns[0].text.startswith("Somebody")
+    shown.commands.run("go_wording")
+    shown.commands.run("undo")
+    assert shown.session.project.transcript.turns[0].text.startswith("We")
+
+
+def test_machines_are_chosen_and_kept_and_one_that_everybody_could_read_is_refused(shown):
+    dialog = MachinesDialog(Chosen(), shown)
+    dialog.scheduler.setText("tcp://10.0.0.5:8786")
+    dialog.accept()
+    assert "anybody on the way can read" in dialog.wrong.text()
+    dialog.scheduler.setText("tcp://127.0.0.1:1")
+    shown.dialogs.machines = lambda now: dialog.chosen()
+    shown.commands.run("series_machines")
+    assert MACHINES.read() == Chosen("tcp://127.0.0.1:1")

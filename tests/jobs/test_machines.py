@@ -10,9 +10,9 @@ import time
 import zipfile
 from pathlib import Path
 
-import av
 import pytest
 from conftest import DEMO
+from recordings import part_of
 
 from dubrel.base.errors import DubrelError
 from dubrel.cli import main
@@ -23,20 +23,6 @@ from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear
 from dubrel.jobs.series.episodework import Wishes
 from dubrel.jobs.series.running import Run, run_series
 from dubrel.model.choices import Choices
-
-
-def part_of(source: Path, target: Path, seconds: float) -> Path:
-    """The beginning of a recording as WAV."""
-    with av.open(str(source)) as given, av.open(str(target), "w") as out:
-        stream = out.add_stream("pcm_s16le", rate=16_000, layout="mono")
-        resampler = av.AudioResampler("s16", "mono", 16_000)
-        for frame in given.decode(audio=0):
-            if frame.time is not None and frame.time >= seconds:
-                break
-            for made in resampler.resample(frame):
-                out.mux(stream.encode(made))
-        out.mux(stream.encode(None))
-    return target
 
 
 def started(*command: str, cache: Path, says: str, path: str = ""):

@@ -54,7 +54,7 @@ def _row(one: ReleasedEpisode) -> str:
         title = f'<a href="{escape(quote(one.page), True)}">{title}</a>'
     subtitle = f"<p dir=auto>{escape(one.subtitle)}</p>" if one.subtitle else ""
     files = " ".join(
-        f'<a href="{escape(quote(f"{one.folder}/{name}"), True)}">{escape(Path(name).suffix[1:].upper())}</a>'
+        f'<a href="{escape(quote(f"{one.folder}/{name}"), True)}">{escape(_called(one, name))}</a>'
         for name in one.files
         if f"{one.folder}/{name}" != one.page
     )
@@ -62,6 +62,14 @@ def _row(one: ReleasedEpisode) -> str:
         f"<li><span class=n>{one.number:02}</span><div><h2 dir=auto>{title}</h2>{subtitle}"
         f"<p class=files>{files}</p></div><span class=t>{format_length(one.length_ms)}</span></li>"
     )
+
+
+def _called(one: ReleasedEpisode, name: str) -> str:
+    """What a file is called: its form, and its language where it has one in its name."""
+    path = Path(name)
+    last = path.stem.split()[-1:]
+    tags = {said.language for said in one.sentences}
+    return " ".join([path.suffix[1:].upper(), *(tag for tag in last if tag in tags)])
 
 
 def _said(episodes: Sequence[ReleasedEpisode]) -> str:
