@@ -217,6 +217,7 @@ def window(qtbot):
         "series_title",
         "shared",
         "term_places",
+        "differences",
         "machines",
         "colleagues_project",
         "base_project",

@@ -107,8 +107,8 @@ def main() -> None:
     window.set_theme(THEMES["day"])
     _clips(window)
     _cameras(window, folder)
+    _series(window, folder)
     _translation(window)
-    _drawer(window)
     _styles(window)
     _safety(window)
     _proposals(window)
@@ -217,6 +217,29 @@ def _cameras(window: MainWindow, folder: Path) -> None:
     window.commands.run("cameras")
 
 
+def _series(window: MainWindow, folder: Path) -> None:
+    """A season of nine episodes at every stage, one of them being worked on elsewhere."""
+    from season import made_season
+
+    from dubrel.desk.series.seriesdesk import SeriesDesk
+    from dubrel.jobs.transcribing.transcribe import read_recording
+    from dubrel.media.probe import probe
+
+    (folder / "season").mkdir()
+    file = made_season(folder / "season")
+    list(read_recording(probe(file.parent / "slow-water-7.opus")))
+    window.filing.open_path(file)
+    series = window.desk.findChild(SeriesDesk)
+    while series._reading < 1 or not series.rows():
+        settle(200)
+    series.doing = lambda: {str(series.paths()[8]): "transcribing, 34%, 9:00 left"}
+    series.follow()
+    settle(1500)
+    window.say("")
+    window.grab().save(str(OUT / "series.png"))
+    series.leave()
+
+
 def _cut(window: MainWindow) -> None:
     """Some pauses out, some proposed, a passage taken out by hand."""
     room: Any = window.rooms["cut"]
@@ -274,25 +297,6 @@ def _translation(window: MainWindow) -> None:
     window.say("")
     window.grab().save(str(OUT / "translation-night.png"))
     window.set_theme(THEMES["day"])
-
-
-def _drawer(window: MainWindow) -> None:
-    """Lists under the sheet: find and replace, how sure it is."""
-    window.filing.open_path(demo_folder() / PODCAST)
-    settle(2500)
-    window.commands.run("go_wording")
-    window.commands.run("find_words")
-    drawer = window.rooms["wording"].pull_out  # type: ignore[attr-defined]
-    find = drawer.page("find")
-    find.field.setText("boat")
-    find.whole.setChecked(True)
-    find.becomes.setText("barge")
-    settle(600)
-    find.list.setCurrentIndex(find.list.model().index(1, 0))
-    window.say("")
-    settle(300)
-    window.grab().save(str(OUT / "find.png"))
-    drawer.close_drawer()
 
 
 def _proposals(window: MainWindow) -> None:

@@ -317,7 +317,7 @@ def _row(one: EpisodeRow) -> dict[str, Any]:
 def _check(rows: list[EpisodeRow], series: Series, args: argparse.Namespace) -> int:
     from dubrel.jobs.series.differences import differences
 
-    found = differences(rows, series.languages)
+    found = differences(rows, series.languages, series)
     if args.json:
         print(json.dumps(found, ensure_ascii=False, indent=1))
     for text in () if args.json else found:

@@ -23,6 +23,7 @@ from dubrel.model import Project, RecognisedTurn, Speaker, Term
 from dubrel.store.projectfile import open_project, save
 from dubrel.store.seriesfile import Series, read_series, with_episodes, write_series
 from dubrel.translation.choosing import missing_tasks
+from dubrel.user.styles import all_styles
 
 TEXTS = (
     "The sternpost is oak. It is dry now.",
@@ -244,7 +245,7 @@ def test_one_name_in_two_spellings_and_languages_that_lack_are_said(index):
     said = differences(index.episodes(), ["de"])
     assert "One speaker, two spellings? “Tobia” in 3; “Tobiah” in 2." in said
     assert "One term, two spellings? “Heron” in 1; “heron” in 2." in said
-    assert "3 episodes have no de: 1, 2, 3." in said
+    assert "3 episodes have no German: 1, 2, 3." in said
     assert len(said) == 3
 
 
@@ -271,9 +272,23 @@ def test_by_command(tmp_path, capsys, monkeypatch):
     monkeypatch.chdir(tmp_path)
     assert main(["series", "slow", "find", "nothing of the kind", "--quiet"]) == 1
     assert main(["series", "slow", "check", "--quiet"]) == 1
-    assert "2 episodes have no de: 1, 2." in capsys.readouterr().out
+    assert "2 episodes have no German: 1, 2." in capsys.readouterr().out
     assert main(["series", "slow", "remove", "1.dubrel", "--quiet"]) == 0
     assert read_series(tmp_path / "slow.dubrel-series")[0].episodes == ("season/2.dubrel",)
     assert main(["series", "slow", "remove", "9.dubrel"]) == 2
     assert main(["series", "slow", "add", "nowhere.dubrel"]) == 2
     assert main(["series", "slow", "find"]) == 2
+
+
+def test_a_house_style_that_differs_is_said(series, index):
+    found, _ = read_series(series)
+    paths = found.paths(series.parent)
+    for path, name in zip(paths, ("Web", "Web", "Television")):
+        save(set_again(open_project(path), all_styles()[name]), path)
+    update(index, series)
+    said = "Captions in English by “Television”, not by “Web”: 3."
+    assert said in differences(index.episodes())
+    own = replace(found, styles=(("", all_styles()["Television"]),))
+    assert "Captions in English by “Web”, not by “Television”: 1, 2." in differences(
+        index.episodes(), (), own
+    )

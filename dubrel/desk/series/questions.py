@@ -66,6 +66,12 @@ class SeriesQuestions:
         dialog = MachinesDialog(now, self.window)
         return dialog.chosen() if dialog.exec() else None
 
+    def differences(self, found: Sequence[str]) -> None:
+        """Show what differs between episodes and should not."""
+        from dubrel.desk.series.dialogs.differing import DifferingDialog  # late: as above
+
+        DifferingDialog(found, self.window).exec()
+
     def term_places(self, changes: Sequence[Change], about: str) -> dict[Path, list[TermSpot]]:
         """Which of the places that terms would change are to be changed, by episode."""
         from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog  # late: as above

@@ -247,6 +247,7 @@ class SeriesDesk(QObject):
             self._button("series_release", page.add_act("Release all that is ready"))
             self._button("series_cancel", page.add_act("Cancel"))
             self._button("series_add", page.add_act("Add episodes"))
+            self._button("series_check", page.add_act("Check all episodes"))
             self._button("series_terms", page.add_act("Take terms to all episodes"))
             self._button("series_shared", page.add_act("Change what is the same", under=True))
             self._button("series_machines", page.add_act("Choose machines", under=True))

@@ -177,8 +177,9 @@ class SeriesRun(QObject):
             self.doing[event.path] = f"{said.stage.lower()}{where}, {said.fraction:.0%}{left}"
         elif isinstance(said, Warning_):
             self._said.append(f"{name}: {said.message}")
-            for machine in [one for one in self.machines if one in said.message]:
-                self.machines[machine] = said.message
+            gone, is_gone, _ = said.message.partition(" is gone; ")
+            if is_gone:
+                self.machines[gone] = f"gone; “{name}” begun again elsewhere"
         elif isinstance(said, Failed):
             self._failed += 1
             self._said.append(f"{name}: {said.message}")

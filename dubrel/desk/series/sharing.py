@@ -57,6 +57,7 @@ class Sharing(QObject):
         none = self.whole.without_series
         return [
             Command("series_shared", "Change what is the same in all episodes", "", self.change, none),
+            Command("series_check", "Check all episodes", "", self.check, none),
             Command("series_terms", "Take terms to all episodes", "", self.take_terms, none),
         ]
 
@@ -75,6 +76,19 @@ class Sharing(QObject):
         if changed is not None and whole.path == path:
             whole.change(lambda series, home: changed(series))
             self.share()
+
+    def check(self) -> None:
+        """Show what differs between episodes and should not."""
+        from dubrel.jobs.series.differences import differences  # late: the window opens without it
+
+        whole = self.whole
+        if whole.series is None:
+            return
+        found = differences(whole.rows(), whole.series.languages, whole.series)
+        if found:
+            self.ask.differences(found)
+        else:
+            self.desk.say("Nothing differs between the episodes that should not.")
 
     # -- terms ----------------------------------------------------------------------------------
 

@@ -23,9 +23,12 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.edits.merging.merging import Conflict, Whose
+from dubrel.edits.speakers.voices import shown_name
+from dubrel.model import text_of_words
 
 _MINE, _THEIRS = 3, 4
 _NOTHING = "(nothing)"
+_AROUND, _WORDS = 44, 9  # pixels; words before and behind
 
 
 @guarded
@@ -70,25 +73,8 @@ class MergeDialog(QDialog):
         said = label(about)
         said.setWordWrap(True)
         box.addWidget(said)
-        self.table = _ConflictTable(self)
-        plain_table(self.table, "Changed by both", ["Time", "What", "It was", "Mine", "Theirs"])
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.setWordWrap(True)
-        header = self.table.horizontalHeader()
-        for column, width in ((0, 70), (1, 150)):
-            self.table.setColumnWidth(column, width)
-        for column in (2, 3, 4):
-            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
-        self.table.cellClicked.connect(self._click)
-        self._fill()
-        self.table.setVisible(bool(self.conflicts))
-        box.addWidget(self.table, 1)
-        self.hint = label(
-            "Left takes mine, Right takes theirs, Space plays. What is ticked is taken.", "quiet"
-        )
-        self.hint.setVisible(bool(self.conflicts))
-        box.addWidget(self.hint)
+        box.addWidget(self._made_table(), 1)
+        self._add_hints(box)
         if not self.conflicts:
             box.addStretch(1)
         row = QHBoxLayout()
@@ -113,6 +99,36 @@ class MergeDialog(QDialog):
             self.table.setCurrentCell(0, _MINE)
             self.table.setFocus()
 
+    def _made_table(self) -> QTableWidget:
+        self.table = _ConflictTable(self)
+        plain_table(self.table, "Changed by both", ["Time", "What", "It was", "Mine", "Theirs"])
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setWordWrap(True)
+        header = self.table.horizontalHeader()
+        for column, width in ((0, 70), (1, 150)):
+            self.table.setColumnWidth(column, width)
+        for column in (2, 3, 4):
+            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
+        self.table.cellClicked.connect(self._click)
+        self._fill()
+        self.table.setVisible(bool(self.conflicts))
+        return self.table
+
+    def _add_hints(self, box: QVBoxLayout) -> None:
+        self.around = label("", "sentence")  # what is said where the chosen row is
+        self.around.setProperty("small", True)
+        self.around.setWordWrap(True)
+        self.around.setMinimumHeight(_AROUND)
+        self.around.setVisible(bool(self.conflicts))
+        self.table.currentCellChanged.connect(lambda row, *_: self._show_around(row))
+        box.addWidget(self.around)
+        self.hint = label(
+            "Left takes mine, Right takes theirs, Space plays. What is ticked is taken.", "quiet"
+        )
+        self.hint.setVisible(bool(self.conflicts))
+        box.addWidget(self.hint)
+
     def _fill(self) -> None:
         self.table.setRowCount(len(self.conflicts))
         for row, one in enumerate(self.conflicts):
@@ -134,6 +150,19 @@ class MergeDialog(QDialog):
             item.setFont(font)
             item.setCheckState(Qt.CheckState.Checked if whose == side else Qt.CheckState.Unchecked)
             item.setFlags(Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable)
+
+    def _show_around(self, row: int) -> None:
+        """Show the words around what was changed, with who says them."""
+        one = self.conflicts[row] if 0 <= row < len(self.conflicts) else None
+        turns = self.desk.session.project.transcript.turns
+        turn = next((t for t in turns if one and one.end_ms and t.end_ms > one.start_ms), None)
+        if one is None or turn is None:
+            self.around.setText("")
+            return
+        at = next((n for n, word in enumerate(turn.words) if word.end_ms > one.start_ms), 0)
+        words = turn.words[max(0, at - _WORDS) : at + 2 * _WORDS]
+        name = shown_name(self.desk.session.project, turn.speaker)
+        self.around.setText(f"{name + ': ' if name else ''}… {text_of_words(words)} …")
 
     def _click(self, row: int, column: int) -> None:
         if column in (_MINE, _THEIRS):

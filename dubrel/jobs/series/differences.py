@@ -7,13 +7,17 @@ from collections.abc import Iterator, Sequence
 from itertools import combinations
 from pathlib import PurePath
 
+from dubrel.base.languages import language_name
 from dubrel.base.text import counted
 from dubrel.jobs.series.searchindex import EpisodeRow
+from dubrel.store.seriesfile import Series
 
 _LEAST = 4  # letters: shorter names are too easily alike
 
 
-def differences(rows: Sequence[EpisodeRow], languages: Sequence[str] = ()) -> list[str]:
+def differences(
+    rows: Sequence[EpisodeRow], languages: Sequence[str] = (), series: Series | None = None
+) -> list[str]:
     """What is wrong over all, in sentences.
 
     Parameters
@@ -21,10 +25,13 @@ def differences(rows: Sequence[EpisodeRow], languages: Sequence[str] = ()) -> li
     rows : sequence of EpisodeRow
     languages : sequence of str
         Those into which every episode is to be translated.
+    series : Series, optional
+        Whose house styles they are to have; else that which most have.
     """
     found = [one.problem for one in rows if one.problem]
     found += _spelt_in_two_ways(rows, "speakers", "speaker")
     found += _spelt_in_two_ways(rows, "terms", "term")
+    found += _other_styles(rows, series)
     for language in languages:
         lacking = [
             PurePath(one.path).stem
@@ -33,8 +40,25 @@ def differences(rows: Sequence[EpisodeRow], languages: Sequence[str] = ()) -> li
         ]
         if lacking:
             shown = ", ".join(lacking[:5]) + (" and others" if len(lacking) > 5 else "")
-            found.append(f"{counted(len(lacking), 'episode has', 'episodes have')} no {language}: {shown}.")
+            many = counted(len(lacking), "episode has", "episodes have")
+            found.append(f"{many} no {language_name(language)}: {shown}.")
     return found
+
+
+def _other_styles(rows: Sequence[EpisodeRow], series: Series | None) -> Iterator[str]:
+    """House styles that are not those of the series, or of most."""
+    where: dict[str, dict[str, list[str]]] = {}
+    for row in rows:
+        for one in getattr(row.standing, "styles", ()):
+            language, _, name = one.partition(": ")
+            where.setdefault(language, {}).setdefault(name, []).append(PurePath(row.path).stem)
+    for language, names in where.items():
+        wished = series.style_for(language) if series is not None else None
+        usual = wished.name if wished is not None else max(names, key=lambda name: len(names[name]))
+        for name, episodes in names.items():
+            if name != usual:
+                shown = ", ".join(episodes[:5]) + (" and others" if len(episodes) > 5 else "")
+                yield f"Captions in {language_name(language)} by “{name}”, not by “{usual}”: {shown}."
 
 
 def _spelt_in_two_ways(rows: Sequence[EpisodeRow], kind: str, called: str) -> Iterator[str]:

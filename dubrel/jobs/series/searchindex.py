@@ -25,7 +25,7 @@ from dubrel.project.sentences import sentences_of
 from dubrel.store.projectfile import find_media, read_project
 from dubrel.store.seriesfile import PROJECT
 
-_VERSION = 3
+_VERSION = 4
 _PAGE = 512  # sentences that are packed together
 _WAIT_S = 5.0
 _MOST_PAGES = 64  # that are unpacked at a time
@@ -462,7 +462,7 @@ def _read(path: Path) -> tuple[Project | None, str]:
 
 def _standing(text: str) -> Standing:
     value = json.loads(text)
-    lists = {name: tuple(value[name]) for name in ("todo", "speakers", "terms", "languages")}
+    lists = {name: tuple(value[name]) for name in ("todo", "speakers", "terms", "languages", "styles")}
     return Standing(**{**value, **lists})
 
 

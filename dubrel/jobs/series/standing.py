@@ -27,6 +27,8 @@ class Standing:
         What is to do, in words.
     speakers, terms, languages : tuple of str
         Names of speakers, terms as they are written, languages of translations.
+    styles : tuple of str
+        The house style of each track, as ``language: name``.
     """
 
     title: str
@@ -37,6 +39,7 @@ class Standing:
     speakers: tuple[str, ...]
     terms: tuple[str, ...]
     languages: tuple[str, ...]
+    styles: tuple[str, ...] = ()
 
 
 def standing_in(project: Project, languages: Sequence[str] = ()) -> Standing:
@@ -83,6 +86,7 @@ def standing_in(project: Project, languages: Sequence[str] = ()) -> Standing:
         tuple(one.name for one in named if one.name),
         tuple(one.right for one in project.terms),
         tuple(track.language for track in tracks),
+        tuple(f"{track.language}: {track.style.name}" for track in project.tracks if track.captions),
     )
 
 

@@ -77,6 +77,7 @@ class SharedDialog(QDialog):
         browse = button("Choose")
         browse.clicked.connect(self._browse)
         beside = QHBoxLayout()
+        beside.setSpacing(Space.NEAR)
         beside.addWidget(self.folder, 1)
         beside.addWidget(browse)
         self.voices = self._voice_list()

@@ -251,6 +251,10 @@ QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0;
 QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
 QTableView::item {{ padding: 0 6px; }}
+QTreeView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
+QTreeView::item {{ padding: 4px 6px; color: {t.ink}; }}
+QTreeView::item:selected {{ background: {t.selection}; color: {t.ink}; }}
 QPlainTextEdit#preview {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   padding: 10px; selection-background-color: {t.selection}; selection-color: {t.ink}; }}
 QMenu {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}

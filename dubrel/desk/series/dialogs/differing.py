@@ -1,0 +1,39 @@
+"""What differs between the episodes of a series and should not."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QVBoxLayout, QWidget
+
+from dubrel.base.text import counted
+from dubrel.desk.shell.kit.theme import Space
+from dubrel.desk.shell.kit.widgets import button, label
+
+
+class DifferingDialog(QDialog):
+    """Sentences, one a row."""
+
+    def __init__(self, found: Sequence[str], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Check all episodes")
+        self.resize(760, 420)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
+        box.setSpacing(Space.APART)
+        box.addWidget(label("Check all episodes", "title"))
+        many = counted(len(found), "thing differs", "things differ")
+        box.addWidget(label(f"{many} between the episodes, and should perhaps not.", "quiet"))
+        self.list = QListWidget()
+        self.list.setAccessibleName("What differs between the episodes")
+        self.list.setWordWrap(True)
+        self.list.addItems(list(found))
+        self.list.setCurrentRow(0)
+        box.addWidget(self.list, 1)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.close_button = button("Close", primary=True)
+        self.close_button.setDefault(True)
+        self.close_button.clicked.connect(self.accept)
+        row.addWidget(self.close_button)
+        box.addLayout(row)
