@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import faulthandler
 import os
+import shutil
 import sys
 import traceback
 from collections.abc import Callable
@@ -17,6 +18,7 @@ from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 from random_checks import check_project, check_saved, plain, words_of
 from random_core import Finding
+from random_merges import worked_on
 from random_projects import any_project
 from random_verbs import any_camera, heard_more
 from recordings import hold
@@ -32,8 +34,9 @@ from dubrel.jobs.machinery.fold import arrival
 from dubrel.model import Project, Timing
 from dubrel.project.history import Mark
 from dubrel.release.kits import KITS
-from dubrel.store.projectfile import open_project
+from dubrel.store.projectfile import open_project, save
 from dubrel.store.recovery import look
+from dubrel.store.seriesfile import Series, with_episodes, write_series
 from dubrel.translation.choosing import missing_tasks
 
 NOT_HERE = ("quit", "find", "menu", "context", "open", "save", "save_as", "record")
@@ -97,6 +100,11 @@ class WindowSession:
             "line": lambda title, question, now="": chance.choice(("", "Some words", "soft music / plays")),
             "language": lambda now: chance.choice(("", "English", "Welsh", "Elvish")),
             "suggestion": lambda word, offers, at: chance.choice([*offers, "", None]),
+            "merging": lambda name, about, conflicts: (
+                {one.key: chance.choice(("mine", "theirs")) for one in conflicts}
+                if chance.random() < 0.8
+                else None
+            ),
             "move": lambda track, ms: Move(chance.choice((-500, 500, 3_600_000, -3_600_000))),
         }
         for name, answer in answers.items():
@@ -264,6 +272,41 @@ class WindowSession:
         session.save(path)
         assert plain(open_project(path)) == plain(session.project), "opened otherwise than saved"
 
+    def look_at_the_series(self) -> None:
+        """All files that were saved so far as a series: shown, searched, left, the open one added."""
+        window, chance = self.window, self.chance
+        self.save_and_read()
+        file = self.folder / f"{self.seed}.dubrel-series"
+        found = sorted(self.folder.glob(f"{self.seed}-*.dubrel"))
+        write_series(with_episodes(Series("All"), found[: chance.randint(0, 3)], self.folder)[0], file)
+        window.filing.open_path(file)
+        page = window.series.page
+        self._settle()
+        if chance.random() < 0.5:
+            page.field.setText(chance.choice(("oak", "it was", "x")))
+            page.choose_way(chance.choice(("written", "sound")))
+        window.commands.run(chance.choice(("series_here", "series_show", "series_check", "undo", "theme")))
+        if chance.random() < 0.7:
+            window.desk.whole_left.emit()
+
+    def merge_something(self) -> None:
+        """What a colleague did with the file meanwhile comes in, while things arrive here."""
+        window, chance = self.window, self.chance
+        self.save_and_read()
+        mine = window.session.path
+        theirs = self.folder / f"{self.seed}-theirs.dubrel"
+        if mine is None or window.session.read_only or not words_of(window.session.project):
+            return
+        theirs.unlink(missing_ok=True)
+        shutil.copy(mine, theirs)
+        project = worked_on(open_project(theirs), chance, chance.randint(0, 8))
+        save(project, theirs)
+        self.type_something()
+        self._allow_all()
+        self.uncaptioned |= {word.id for word in words_of(project)}
+        window.together.merging.merge_with(theirs)
+        self._allow_all()
+
     def crash(self) -> None:
         """What stands in the journal is the present; sometimes it is brought back."""
         session = self.window.session
@@ -338,6 +381,8 @@ class WindowSession:
             (0.63, self.release_something),
             (0.66, self.open_another),
             (0.68, self.save_and_read),
+            (0.70, self.look_at_the_series),
+            (0.73, self.merge_something),
             (1.01, self.run_a_command),
         )
         act = next(act for limit, act in table if luck < limit)
@@ -380,6 +425,7 @@ class WindowSession:
 
     def _undo_all(self) -> None:
         session = self.window.session
+        self.window.desk.whole_left.emit()  # a series may be seen in its place
         while session.history.depth:
             self.window.commands.run("undo")
             if words_of(session.project):

@@ -25,7 +25,7 @@ from dubrel.jobs.series.overview import PASSES, Episode
 _ROW, _HEAD = 54, 20
 _NUMBER, _TRACE, _LENGTH = 34, 96, 62
 _PASS, _PASS_NARROW, _ROOM = 60, 30, 400
-_BAR, _TRACE_HIGH = 5, 24
+_BAR, _TRACE_HIGH = 5, 18
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
@@ -129,7 +129,7 @@ class _EpisodeDelegate(QStyledItemDelegate):
     def _sound(self, painter: QPainter, one: Episode, columns: Columns) -> None:
         if columns.trace is None:
             return
-        middle, width = 18.0, _TRACE / 48
+        middle, width = 17.0, _TRACE / 48
         colour = self.theme.colour("trace")
         if not one.trace:
             painter.fillRect(QRectF(columns.trace, middle, _TRACE, 1), self.theme.colour("hairline"))
