@@ -101,7 +101,7 @@ def film_events(film):
 def heard_once(film_events, monkeypatch):
     """Jobs of this process that hear the film get what was heard of it already."""
     for job in ("timingaudit", "alignscript"):
-        monkeypatch.setattr(f"dubrel.jobs.{job}.transcribe", lambda media: iter(film_events))
+        monkeypatch.setattr(f"dubrel.jobs.{job}.transcribe", lambda media, **_: iter(film_events))
 
 
 @pytest.fixture(scope="session")

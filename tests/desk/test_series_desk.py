@@ -11,6 +11,7 @@ from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
 from recordings import part_of
 
+from dubrel.base.folders import cache_root
 from dubrel.desk.series.dialogs.machines import MachinesDialog
 from dubrel.desk.series.dialogs.shared import SharedDialog
 from dubrel.desk.series.dialogs.termplaces import TermPlacesDialog
@@ -271,6 +272,30 @@ def test_what_is_the_same_is_chosen_in_a_dialog(shown, file, qtbot):
     dialog.accept()
     assert dialog.wrong.text().startswith("“Elvish” is no language")
     assert shown.series.page.things.value("Languages") == "German, Portuguese"
+
+
+def test_a_series_file_that_is_damaged_or_gone_meanwhile_is_said_and_left_alone(shown, file, tmp_path):
+    page = shown.series.page
+    file.write_bytes(b"{")
+    page.episodes.setCurrentRow(0)
+    QTest.keyClick(page.episodes, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+    assert "is damaged, or is not a series" in page.message.text()
+    QTest.keyClick(page.episodes, Qt.Key.Key_Delete)
+    page.dropped.emit([episode(tmp_path / "9.dubrel", 0)])
+    assert file.read_bytes() == b"{"
+    file.unlink()
+    page.dropped.emit([tmp_path / "9.dubrel"])
+    assert "does not exist" in page.message.text()
+    assert not file.exists()
+
+
+def test_an_index_that_is_damaged_while_it_is_open_is_made_again(shown, qtbot):
+    for one in (cache_root() / "series").glob("*.sqlite*"):
+        one.write_bytes(b"no database" * 40)
+    search(shown, qtbot, "money")
+    shown.series.follow()
+    qtbot.waitUntil(lambda: found(shown) == ["Nobody spoke of money then."], timeout=20_000)
+    assert search(shown, qtbot, "munny", "sound") == ["Nobody spoke of money then."]
 
 
 # -- what runs over all episodes -------------------------------------------------------------------

@@ -54,6 +54,7 @@ class Columns:
         return self.passes + nth * self.step, self.step - Space.NEAR
 
 
+@guarded
 class PassNames(QWidget):
     """The names of the passes above their bars."""
 

@@ -295,6 +295,7 @@ class SeriesDesk(QObject):
             return
         if seen.said and seen.series != self.series:
             self.desk.say(" ".join(seen.said))
+        others = self._rows != seen.rows
         self.series, self._rows = seen.series, seen.rows
         self._present = seen.present
         self.episodes = self._overview()
@@ -302,6 +303,8 @@ class SeriesDesk(QObject):
         if self.page is not None:
             people = {name for row in seen.rows.values() if row.standing for name in row.standing.speakers}
             self.page.show_people(sorted(people))
+            if others and self.page.field.text():
+                self.searching.find()
             self._reading = seen.share
             self.show_doing()
         if seen.new:
@@ -336,8 +339,8 @@ class SeriesDesk(QObject):
 
     def _arrive(self, new: Sequence[Path]) -> None:
         many = counted(len(new), "episode has", "episodes have")
-        self.change(lambda series, home: with_episodes(series, new, home)[0])
-        self.desk.say(f"{many} arrived in the watched folder.")
+        if self.change(lambda series, home: with_episodes(series, new, home)[0]):
+            self.desk.say(f"{many} arrived in the watched folder.")
 
     def _show(self) -> None:
         if self.page is None or self.series is None:
@@ -351,21 +354,20 @@ class SeriesDesk(QObject):
 
     # -- changing -----------------------------------------------------------------------------
 
-    def change(self, verb: Callable[[Series, Path], Series]) -> None:
-        """Change the series as its file says now, and write it.
-
-        Raises
-        ------
-        DubrelError
-            If it cannot be read or written.
-        """
+    def change(self, verb: Callable[[Series, Path], Series]) -> bool:
+        """Change the series as its file says now, and write it; whether that could be. Why not is said."""
         assert self.path is not None
-        series = verb(read_series(self.path)[0], self.path.parent)
-        write_series(series, self.path)
+        try:
+            series = verb(read_series(self.path)[0], self.path.parent)
+            write_series(series, self.path)
+        except DubrelError as error:
+            self.desk.say(str(error))
+            return False
         self.series, self.episodes = series, self._still_there(series)
         self._show()
         self._stale = True
         self.follow()
+        return True
 
     def _still_there(self, series: Series) -> list[Episode]:
         """The episodes in their present order, as far as they are known."""
@@ -400,7 +402,8 @@ class SeriesDesk(QObject):
             twice.extend(again)
             return made
 
-        self.change(add)
+        if not self.change(add):
+            return
         added = len(fit) - len(twice)
         said = [f"{counted(added, 'episode')} added."] if added else []
         if twice:
@@ -436,8 +439,8 @@ class SeriesDesk(QObject):
             self.change(lambda series, home: replace(series, title=title))
 
     def _move(self, path: Path, by: int) -> None:
-        self.change(lambda series, home: moved_episode(series, path, by, home))
-        self.made_page().episodes.choose(path)
+        if self.change(lambda series, home: moved_episode(series, path, by, home)):
+            self.made_page().episodes.choose(path)
 
     # -- episodes -----------------------------------------------------------------------------
 

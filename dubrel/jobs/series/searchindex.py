@@ -153,6 +153,7 @@ class SeriesIndex:
             for end in ("", "-wal", "-shm"):
                 Path(f"{self._file}{end}").unlink(missing_ok=True)
             self._base = self._connected()
+        self._inode = self._file.stat().st_ino
 
     def _connected(self) -> sqlite3.Connection:
         base = sqlite3.connect(self._file, timeout=_WAIT_S)
@@ -170,6 +171,14 @@ class SeriesIndex:
             base.execute(f"PRAGMA user_version = {_VERSION}")
             base.commit()
         return base
+
+    @property
+    def stands(self) -> bool:
+        """Whether the file is still the one that was opened: another window may have made it again."""
+        try:
+            return self._file.stat().st_ino == self._inode
+        except OSError:
+            return False
 
     def close(self) -> None:
         """Let the file go."""

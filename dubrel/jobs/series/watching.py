@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import sqlite3
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 from itertools import islice
 from pathlib import Path
-from typing import Literal
+from typing import Literal, TypeVar
 
-from dubrel.base.errors import ProjectError
+from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.text import counted
 from dubrel.jobs.series.meaningsearch import MeaningSearch, understand
 from dubrel.jobs.series.searchindex import EpisodeRow, Said, SeriesIndex, Wanted
@@ -19,6 +21,7 @@ from dubrel.model import Project
 from dubrel.store.journal import identity
 from dubrel.store.seriesfile import Series, arrived, read_series
 
+T = TypeVar("T")
 _STEP_S = 0.25
 How = Literal["written", "sound", "meaning"]
 """As it is written, what sounds like it, what means it."""
@@ -71,6 +74,8 @@ class Watching:
     @property
     def index(self) -> SeriesIndex:
         """The index, opened at the first need."""
+        if self._index is not None and not self._index.stands:
+            self.close()
         if self._index is None:
             self._index = SeriesIndex(self.path)
         return self._index
@@ -86,15 +91,18 @@ class Watching:
         Raises
         ------
         DubrelError
-            If the index cannot be opened.
+            If the index cannot be used.
         """
+        return _healed(partial(self._look, here), self.close)
+
+    def _look(self, here: tuple[Path, Project] | None) -> Seen:
         try:
             series, said = read_series(self.path)
         except ProjectError as error:
             return Seen(None, (str(error),), {}, 1.0, None, ())
-        home = self.path.parent
+        home, index = self.path.parent, self.index
         if self._steps is None:
-            self._steps = self.index.update(series.paths(home), series.languages)
+            self._steps = index.update(series.paths(home), series.languages)
         share, until = 0.0, time.monotonic() + _STEP_S
         while share < 1.0 and time.monotonic() < until:
             share = next(self._steps, 1.0)
@@ -120,10 +128,30 @@ class Watching:
         return self._known[2]
 
     def close(self) -> None:
-        """Let the index go."""
+        """Let the index go; it is opened again when it is needed."""
+        self._steps = None
         if self._index is not None:
             self._index.close()
             self._index = None
+
+
+def _healed(act: Callable[[], T], close: Callable[[], object]) -> T:
+    """Do something with an index; where it was damaged or removed meanwhile, with a new one.
+
+    Raises
+    ------
+    DubrelError
+        If that cannot be used either.
+    """
+    try:
+        return act()
+    except sqlite3.DatabaseError:
+        close()
+    try:
+        return act()
+    except sqlite3.DatabaseError as error:
+        close()
+        raise DubrelError(f"The index of the series cannot be used: {error}. Try again later.") from error
 
 
 @dataclass(frozen=True)
@@ -166,6 +194,11 @@ class Asking:
         DubrelError
             If it cannot be looked for so.
         """
+        return _healed(partial(self._answer, text, how, wanted, most), self.close)
+
+    def _answer(self, text: str, how: How, wanted: Wanted, most: int) -> Answer:
+        if self._index is not None and not self._index.stands:
+            self.close()
         if self._index is None:
             self._index = SeriesIndex(self._path)
             self._sounds, self._meanings = SoundSearch(self._index), MeaningSearch(self._index)
@@ -197,7 +230,8 @@ class Asking:
         return 1.0
 
     def close(self) -> None:
-        """Let the index go."""
+        """Let the index go; it is opened again when it is needed."""
+        self._steps = None
         if self._index is not None:
             self._index.close()
             self._index = None

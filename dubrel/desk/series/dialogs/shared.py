@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.languages import known_language, language_name
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.model import HouseStyle
@@ -32,6 +33,7 @@ from dubrel.user.voices import VOICES
 _EACH, _NONE = "as each episode has it", "none"
 
 
+@guarded
 class SharedDialog(QDialog):
     """Title, languages, kit, names, style, look, voices, the watched folder.
 
