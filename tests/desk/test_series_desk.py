@@ -44,9 +44,7 @@ def shown(window, file, qtbot):
 
 def titles(window):
     page = window.series.page
-    return [
-        page.episodes.item(row).data(Qt.ItemDataRole.UserRole).title for row in range(page.episodes.count())
-    ]
+    return [page.episodes.episode_at(row).title for row in range(page.episodes.count())]
 
 
 def found(window):

@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
-    QListWidget,
-    QListWidgetItem,
+    QListView,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
@@ -153,7 +152,41 @@ class _EpisodeDelegate(QStyledItemDelegate):
 
 
 @guarded
-class EpisodeList(QListWidget):
+class _Episodes(QAbstractListModel):
+    """The rows of the list."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[Episode] = []
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - as in Qt
+        """How many there are."""
+        return 0 if parent.isValid() else len(self.rows)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        """The episode itself, and how a screen reader and a tip say it."""
+        one = self.rows[index.row()]
+        if role == Qt.ItemDataRole.UserRole:
+            return one
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            return spoken(one)
+        return f"{one.title}\n{one.said}\n{one.path}" if role == Qt.ItemDataRole.ToolTipRole else None
+
+    def show(self, episodes: Sequence[Episode]) -> None:
+        """Show episodes; only rows that are others are drawn again."""
+        if len(episodes) != len(self.rows):
+            self.beginResetModel()
+            self.rows = list(episodes)
+            self.endResetModel()
+            return
+        before, self.rows = self.rows, list(episodes)
+        for row, (one, other) in enumerate(zip(before, self.rows)):
+            if one is not other and one != other:
+                self.dataChanged.emit(self.index(row), self.index(row))
+
+
+@guarded
+class EpisodeList(QListView):
     """The episodes: Up and Down choose, Enter opens, Delete takes one out of the series.
 
     Signals
@@ -177,11 +210,13 @@ class EpisodeList(QListWidget):
         super().__init__()
         self.setAccessibleName("Episodes")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
+        self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setUniformItemSizes(True)
+        self._model = _Episodes()
+        self.setModel(self._model)
         self.delegate = _EpisodeDelegate(self, theme)
         self.setItemDelegate(self.delegate)
-        self.itemDoubleClicked.connect(lambda _item: self._open())
+        self.doubleClicked.connect(lambda _index: self._open())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """A scroll bar may have come or gone."""
@@ -190,34 +225,38 @@ class EpisodeList(QListWidget):
 
     def show_episodes(self, episodes: Sequence[Episode]) -> None:
         """Show them; the one that was chosen stays so."""
-        chosen = self.chosen()
-        while self.count() > len(episodes):
-            self.takeItem(self.count() - 1)
-        while self.count() < len(episodes):
-            self.addItem(QListWidgetItem())
-        for row, one in enumerate(episodes):
-            item = self.item(row)
-            if item.data(Qt.ItemDataRole.UserRole) == one:
-                continue
-            item.setData(Qt.ItemDataRole.UserRole, one)
-            item.setData(Qt.ItemDataRole.AccessibleTextRole, spoken(one))
-            item.setToolTip(f"{one.title}\n{one.said}\n{one.path}")
-        paths = [one.path for one in episodes]
-        if chosen in paths:
-            self.setCurrentRow(paths.index(chosen))
-        elif episodes and self.currentRow() < 0:
-            self.setCurrentRow(0)
+        chosen, row = self.chosen(), self.currentIndex().row()
+        self._model.show(episodes)
+        if chosen is not None:
+            self.choose(chosen)
+        if not self.currentIndex().isValid() and episodes:
+            self.setCurrentRow(min(max(0, row), len(episodes) - 1))
+
+    def count(self) -> int:
+        """How many there are."""
+        return len(self._model.rows)
+
+    def episode_at(self, row: int) -> Episode:
+        """The episode of a row."""
+        return self._model.rows[row]
+
+    def setCurrentRow(self, row: int) -> None:
+        """Choose a row."""
+        self.setCurrentIndex(self._model.index(row))
 
     def chosen(self) -> Path | None:
         """The episode that is chosen."""
-        item = self.currentItem()
-        return item.data(Qt.ItemDataRole.UserRole).path if item is not None else None
+        index = self.currentIndex()
+        return self._model.rows[index.row()].path if index.isValid() else None
 
     def choose(self, path: Path) -> None:
         """Choose an episode."""
-        for row in range(self.count()):
-            if self.item(row).data(Qt.ItemDataRole.UserRole).path == path:
-                self.setCurrentRow(row)
+        row = self.currentIndex().row()
+        if 0 <= row < self.count() and self.episode_at(row).path == path:
+            return
+        found = next((row for row, one in enumerate(self._model.rows) if one.path == path), -1)
+        if found >= 0:
+            self.setCurrentRow(found)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter opens, Delete takes out, Alt with arrows moves, letters search."""

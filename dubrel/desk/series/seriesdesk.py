@@ -35,7 +35,6 @@ if TYPE_CHECKING:
     from dubrel.desk.series.seriespage import SeriesPage
     from dubrel.jobs.series.overview import Episode
     from dubrel.jobs.series.searchindex import EpisodeRow, Said
-    from dubrel.jobs.series.standing import Standing
     from dubrel.jobs.series.watching import Seen, Watching
 
 _FOLLOW_MS = 2500
@@ -63,7 +62,8 @@ class SeriesDesk(QObject):
         self.series: Series | None = None
         self.episodes: list[Episode] = []
         self._rows: dict[str, EpisodeRow] = {}
-        self._present: tuple[Path, Standing] | None = None
+        self._seen: tuple[Episode, ...] = ()  # as they stand, whatever is being done with them
+        self._about = ""
         self._reading = 1.0
         self._buttons: dict[str, QPushButton] = {}
         self.page: SeriesPage | None = None
@@ -167,6 +167,8 @@ class SeriesDesk(QObject):
         from dubrel.user.recentseries import remember_series
 
         self._watching = Watching(self.path)
+        self._seen = self._still_there(series)
+        self.episodes = list(self._seen)
         self.searching.begin(self.path)
         try:
             remember_series(self.path)
@@ -197,7 +199,7 @@ class SeriesDesk(QObject):
             self._following.ask(self._watching.close, lambda _nothing: None)
             self._watching = None
         self.searching.end()
-        self.path, self.series, self.episodes, self._rows, self._present = None, None, [], {}, None
+        self.path, self.series, self.episodes, self._rows, self._seen = None, None, [], {}, ()
         self.sharing.share()
         if self.page is not None:
             self.page.field.clear()
@@ -296,10 +298,7 @@ class SeriesDesk(QObject):
         if seen.said and seen.series != self.series:
             self.desk.say(" ".join(seen.said))
         others = self._rows != seen.rows
-        self.series, self._rows = seen.series, seen.rows
-        self._present = seen.present
-        self.episodes = self._overview()
-        self._show()
+        self.series, self._rows, self._seen, self._about = seen.series, seen.rows, seen.episodes, seen.about
         if self.page is not None:
             people = {name for row in seen.rows.values() if row.standing for name in row.standing.speakers}
             self.page.show_people(sorted(people))
@@ -313,17 +312,13 @@ class SeriesDesk(QObject):
             self._stale = False
             QTimer.singleShot(0, self.follow)
 
-    def _overview(self) -> list[Episode]:
-        from dubrel.jobs.series.overview import overview  # late: as above
-
-        doing = {**self.doing(), **self.running.doing}
-        return overview(self._rows, self.paths(), self._present, doing)
-
     def show_doing(self) -> None:
         """Show what is being done over all, and with each episode."""
         if self.page is None or self.series is None:
             return
-        self.episodes = self._overview()
+        from dubrel.jobs.series.overview import with_doing  # late: as above
+
+        self.episodes = with_doing(self._seen, {**self.doing(), **self.running.doing})
         self._show()
         running = self.running.progress
         self.page.show_machines(self.running.machines)
@@ -345,11 +340,9 @@ class SeriesDesk(QObject):
     def _show(self) -> None:
         if self.page is None or self.series is None:
             return
-        from dubrel.jobs.series.overview import line_about, overview, shared_things  # late: as above
+        from dubrel.jobs.series.overview import shared_things  # late: as above
 
-        if not self.episodes:
-            self.episodes = overview({}, self.paths())
-        self.page.show_episodes(self.series.title, line_about(self.episodes), self.episodes)
+        self.page.show_episodes(self.series.title, self._about, self.episodes)
         self.page.show_things(shared_things(self.series))
 
     # -- changing -----------------------------------------------------------------------------
@@ -363,20 +356,22 @@ class SeriesDesk(QObject):
         except DubrelError as error:
             self.desk.say(str(error))
             return False
-        self.series, self.episodes = series, self._still_there(series)
+        self.series = series
+        self._seen = self._still_there(series)
+        self.episodes = list(self._seen)
         self._show()
         self._stale = True
         self.follow()
         return True
 
-    def _still_there(self, series: Series) -> list[Episode]:
+    def _still_there(self, series: Series) -> tuple[Episode, ...]:
         """The episodes in their present order, as far as they are known."""
         from dubrel.jobs.series.overview import overview  # late: as above
 
         assert self.path is not None
-        known = {one.path: one for one in self.episodes}
+        known = {one.path: one for one in self._seen}
         fresh = overview({}, series.paths(self.path.parent))
-        return [_numbered(known.get(one.path, one), one.number) for one in fresh]
+        return tuple(_numbered(known.get(one.path, one), one.number) for _, one in fresh.values())
 
     def add(self) -> None:
         """Ask for files, and make them episodes."""

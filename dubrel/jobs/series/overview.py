@@ -68,9 +68,9 @@ def overview(
     rows: Mapping[str, EpisodeRow],
     paths: Sequence[Path],
     present: tuple[Path, Standing] | None = None,
-    doing: Mapping[str, str] | None = None,
-) -> list[Episode]:
-    """Every episode of a series, in order.
+    before: Mapping[Path, tuple[object, Episode]] | None = None,
+) -> dict[Path, tuple[object, Episode]]:
+    """Every episode of a series, in order, by path; with what it was made of.
 
     Parameters
     ----------
@@ -80,15 +80,31 @@ def overview(
         Of all episodes.
     present : tuple of (Path, Standing), optional
         The one that is open in the window, as it stands there.
-    doing : mapping of str to str, optional
-        What is being done with a recording or a project, by path.
+    before : mapping, optional
+        What this gave before: an episode that stands as it did is the same object.
     """
-    found, doing = list[Episode](), doing or {}
+    found, before = dict[Path, tuple[object, Episode]](), before or {}
     for number, path in enumerate(paths, 1):
-        row = rows.get(str(path), EpisodeRow(str(path), None, ""))
-        standing = present[1] if present is not None and present[0] == path else row.standing
-        one = _shown(number, path, row, standing)
-        now = doing.get(str(path)) or doing.get(row.recording)
+        row = rows.get(str(path))
+        standing = row.standing if row is not None else None
+        if present is not None and present[0] == path:
+            standing = present[1]
+        made_of = (number, id(row), id(standing))
+        known = before.get(path)
+        if known is None or known[0] != made_of:
+            shown = row or EpisodeRow(str(path), None, "")
+            known = (made_of, _shown(number, path, shown, standing))
+        found[path] = known
+    return found
+
+
+def with_doing(episodes: Sequence[Episode], doing: Mapping[str, str]) -> list[Episode]:
+    """Episodes with what is being done with them, or with their recordings, by path."""
+    if not doing:
+        return list(episodes)
+    found = list[Episode]()
+    for one in episodes:
+        now = doing.get(str(one.path)) or (doing.get(one.recording) if one.recording else None)
         found.append(replace(one, said=now, busy=True) if now else one)
     return found
 

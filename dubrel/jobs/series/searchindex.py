@@ -12,18 +12,16 @@ from dataclasses import asdict, dataclass
 from itertools import islice
 from pathlib import Path
 
-from dubrel.base.errors import DubrelError, ProjectError
+from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import cache_root
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.translation.track import translated_tracks
+from dubrel.jobs.series.episodefile import read_episode, recording_of, trace_of_recording
 from dubrel.jobs.series.standing import Standing, standing_in
-from dubrel.media.cache import peaks_at
 from dubrel.model import Project
 from dubrel.project.captiontext import shown_captions
 from dubrel.project.sentences import sentences_of
-from dubrel.store.projectfile import find_media, read_project
-from dubrel.store.seriesfile import PROJECT
 
 _VERSION = 4
 _PAGE = 512  # sentences that are packed together
@@ -137,6 +135,7 @@ class SeriesIndex:
         for folder in (cache_root(), cache_root() / "series"):
             private_folder(folder)
         self._file = cache_root() / "series" / f"{name}.sqlite"
+        self._known: dict[str, tuple[tuple[str, str, str, str, bytes], EpisodeRow]] = {}  # as they were read
         try:
             self._open()
         except sqlite3.OperationalError as error:
@@ -240,9 +239,9 @@ class SeriesIndex:
         if row is not None and row[1:3] == (stamp[0] ^ _number_of(key), stamp[1]) and stamp != (0, 0):
             self._look_for_trace(row[0], path)
             return
-        project, problem = _read(path)
+        project, problem = read_episode(path)
         standing = json.dumps(asdict(standing_in(project, languages))) if project is not None else ""
-        recording = _recording(project, path)
+        recording = recording_of(project, path)
         trace = trace_of_recording(recording)
         values = (stamp[0] ^ _number_of(key), stamp[1], standing, problem, str(recording or ""), trace)
         with self._base:
@@ -319,12 +318,16 @@ class SeriesIndex:
 
     def episodes(self) -> list[EpisodeRow]:
         """How each episode stands."""
-        rows = self._base.execute("SELECT path, standing, problem, recording, trace FROM episode ORDER BY id")
-        return [EpisodeRow(path, _standing(text) if text else None, *more) for path, text, *more in rows]
-
-    def episode_of(self, path: Path) -> EpisodeRow | None:
-        """How one episode stands; ``None`` where it is not in the index."""
-        return next((one for one in self.episodes() if one.path == str(path)), None)
+        asked = "SELECT path, standing, problem, recording, trace FROM episode ORDER BY id"
+        found, known = list[EpisodeRow](), self._known
+        self._known = {}
+        for row in self._base.execute(asked):
+            kept = known.get(row[0])
+            if kept is None or kept[0] != row:
+                kept = (row, EpisodeRow(row[0], _standing(row[1]) if row[1] else None, *row[2:]))
+            self._known[row[0]] = kept
+            found.append(kept[1])
+        return found
 
     def find(self, text: str, wanted: Wanted = ANYBODY, most: int = 100) -> list[Said]:
         """Where something is said, as it is written, capitals and accents aside, in order.
@@ -431,42 +434,6 @@ def spaced(text: str) -> str:
 
 def _cells(body: bytes) -> set[bytes]:
     return {body[at : at + SIGNATURE] for at in range(0, len(body), SIGNATURE)}
-
-
-def _recording(project: Project | None, path: Path) -> Path | None:
-    """Where the recording of an episode is."""
-    if path.suffix.lower() != PROJECT:
-        return path if path.is_file() else None
-    return find_media(project.media, path) if project is not None and project.media else None
-
-
-def trace_of_recording(path: Path | None) -> bytes:
-    """How loud a recording is over time, 0 to 100 each; empty where it has not been read yet."""
-    peaks = peaks_at(path) if path is not None else None
-    if peaks is None:
-        return b""
-    from dubrel.media.peaks import Peaks  # late: the list of episodes is shown without it
-    from dubrel.user.recents import trace_of
-
-    try:
-        loaded = Peaks.load(peaks)
-    except (OSError, ValueError):
-        return b""
-    return bytes(trace_of(loaded, loaded.duration_ms))
-
-
-def _read(path: Path) -> tuple[Project | None, str]:
-    """The project of an episode; why there is none."""
-    if path.suffix.lower() != PROJECT:
-        there = path.is_file()
-        return (
-            None,
-            "" if there else f"“{path.name}” is not there. Put it there again, or take it off the list.",
-        )
-    try:
-        return read_project(path).project, ""
-    except ProjectError as error:
-        return None, str(error)
 
 
 def _standing(text: str) -> Standing:

@@ -14,6 +14,7 @@ from typing import Literal, TypeVar
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.text import counted
 from dubrel.jobs.series.meaningsearch import MeaningSearch, understand
+from dubrel.jobs.series.overview import Episode, line_about, overview
 from dubrel.jobs.series.searchindex import EpisodeRow, Said, SeriesIndex, Wanted
 from dubrel.jobs.series.soundsearch import SoundSearch
 from dubrel.jobs.series.standing import Standing, standing_in
@@ -45,6 +46,10 @@ class Seen:
         The open project as an episode.
     new : tuple of Path
         What arrived in the watched folder.
+    episodes : tuple of Episode
+        In order.
+    about : str
+        All of it in a line.
     """
 
     series: Series | None
@@ -53,6 +58,8 @@ class Seen:
     share: float
     present: tuple[Path, Standing] | None
     new: tuple[Path, ...]
+    episodes: tuple[Episode, ...] = ()
+    about: str = ""
 
 
 class Watching:
@@ -68,6 +75,7 @@ class Watching:
         self.path = path
         self._index: SeriesIndex | None = None
         self._steps: Iterator[float] | None = None
+        self._shown: dict[Path, tuple[object, Episode]] = {}
         self._arriving: dict[Path, tuple[int, int]] = {}
         self._known: tuple[object, Project, tuple[Path, Standing]] | None = None
 
@@ -101,8 +109,9 @@ class Watching:
         except ProjectError as error:
             return Seen(None, (str(error),), {}, 1.0, None, ())
         home, index = self.path.parent, self.index
+        paths = series.paths(home)
         if self._steps is None:
-            self._steps = index.update(series.paths(home), series.languages)
+            self._steps = index.update(paths, series.languages)
         share, until = 0.0, time.monotonic() + _STEP_S
         while share < 1.0 and time.monotonic() < until:
             share = next(self._steps, 1.0)
@@ -112,7 +121,9 @@ class Watching:
         rows = {one.path: one for one in self.index.episodes()}
         new = self._settled(arrived(series, home))
         present = self._standing(here, series) if here is not None else None
-        return Seen(series, tuple(said), rows, share, present, new)
+        self._shown = overview(rows, paths, present, self._shown)
+        episodes = tuple(one for _, one in self._shown.values())
+        return Seen(series, tuple(said), rows, share, present, new, episodes, line_about(episodes))
 
     def _settled(self, new: Sequence[Path]) -> tuple[Path, ...]:
         """Of what arrived, what is no longer being written: it is as it was at the last look."""
