@@ -48,12 +48,25 @@ def processes():
         one.wait()
 
 
+def scheduling(processes, cache, port="0"):
+    """A scheduler on this machine, and its address."""
+    command = (
+        "-m",
+        "distributed.cli.dask_scheduler",
+        "--port",
+        port,
+        "--no-dashboard",
+        "--host",
+        "127.0.0.1",
+    )
+    made, line = started(sys.executable, *command, cache=cache, says="Scheduler at:")
+    processes.append(made)
+    return made, re.search(r"tcp://[\d.:]+", line)[0]
+
+
 @pytest.fixture
 def scheduler(processes, tmp_path):
-    command = ("-m", "distributed.cli.dask_scheduler", "--port", "0", "--no-dashboard", "--host", "127.0.0.1")
-    made, line = started(sys.executable, *command, cache=tmp_path, says="Scheduler at:")
-    processes.append(made)
-    return re.search(r"tcp://[\d.:]+", line)[0]
+    return scheduling(processes, tmp_path)[1]
 
 
 def worker(processes, scheduler, cache, path=""):
@@ -111,6 +124,27 @@ def test_a_machine_with_another_version_gets_no_work_and_that_is_said_once(tmp_p
     assert isinstance(last["gone"], Failed)
     again = list(run_on_machines(run_for([path]), Machines(scheduler)))
     assert not [one for one in again if isinstance(one, OfEpisode)], "nothing is missing any more"
+
+
+def test_a_scheduler_that_goes_away_for_a_while_is_waited_for(tmp_path, processes):
+    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 12)
+    made, address = scheduling(processes, tmp_path)
+    worker(processes, address, tmp_path / "cache")
+    said, gone = [], False
+    for event in run_on_machines(run_for([path]), Machines(address)):
+        said.append(event)
+        if isinstance(event, OfEpisode) and event.machine and not gone:
+            gone = True
+            made.kill()
+            made.wait()
+            scheduling(processes, tmp_path, address.rpartition(":")[2])
+    messages = [one.message for one in said if isinstance(one, Warning_)]
+    assert messages == [
+        "The scheduler does not answer. Waiting for it.",
+        "The scheduler is back; what was being done is begun again.",
+    ]
+    assert isinstance(said[-2].said, Finished)
+    assert path.with_suffix(".dubrel").is_file()
 
 
 def test_another_machine_is_refused_in_the_clear_unless_that_is_allowed(tmp_path):

@@ -6,6 +6,7 @@ done, by whom it may be done (machines with the same version of everything), and
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import time
 from collections import deque
@@ -31,6 +32,7 @@ _PIECE = 1 << 22  # samples that are sent at once: 8 MB
 _WAIT_S, _POLL_S = 30.0, 0.2
 _STILL_S = 300.0  # without a sign of life: it is begun again elsewhere
 _COUNT_S = 5.0  # as often it is looked who is there
+_AGAIN_S = 5.0  # a try to reach a scheduler that went away
 _AWAY_S = 300.0  # a scheduler that was away for longer is given up
 _ATTEMPTS = 3
 
@@ -99,8 +101,6 @@ class _Cluster:
     """A run over the machines of a scheduler."""
 
     def __init__(self, run: Run, machines: Machines, task: Callable[..., Outcome]) -> None:
-        from distributed import Client  # an extra: only where machines are used
-
         self._run, self._machines, self._task = run, machines, task
         self._name = hashlib.sha256("\n".join(run.paths).encode("utf-8", "surrogateescape")).hexdigest()[:16]
         self._news: SimpleQueue[dict[str, Any]] = SimpleQueue()
@@ -110,22 +110,28 @@ class _Cluster:
         self._looked_at: dict[str, bool] = {}  # by address: whether it can work
         self._counted = time.monotonic()
         self._done, self._shares = 0, dict[str, float]()
+        self._client: Any = None
         try:
-            self._client: Any = Client(
-                machines.scheduler,
-                security=security_of(machines.certificates),
-                timeout=_WAIT_S,
-                set_as_default=False,
-                heartbeat_interval=2000,
-            )
+            self._connect(_WAIT_S)
         except (OSError, TimeoutError) as error:
             raise DubrelError(
                 f"The scheduler “{machines.scheduler}” does not answer. Check its address, and that it runs."
             ) from error
 
+    def _connect(self, timeout_s: float) -> None:
+        from distributed import Client  # an extra: only where machines are used
+
+        self._client = Client(
+            self._machines.scheduler,
+            security=security_of(self._machines.certificates),
+            timeout=timeout_s,
+            set_as_default=False,
+            heartbeat_interval=2000,
+        )
+        self._client.subscribe_topic(TOPIC, self._heard)
+
     def events(self) -> Iterator[Event]:
         """All that is said."""
-        self._client.subscribe_topic(TOPIC, self._heard)
         try:
             yield from self._look_at_machines()
             if not self._allowed:
@@ -134,10 +140,13 @@ class _Cluster:
                     f"No machine of “{where}” can work on this. Start one with “dubrel work {where}”."
                 )
             while self._waiting or self._given:
+                if self._client.status != "running":
+                    yield from self._wait_for_scheduler()
                 yield from self._give_out()
                 yield from self._listen()
-                yield from self._collect()
-                yield from self._look_after()
+                if self._client.status == "running":
+                    yield from self._collect()
+                    yield from self._look_after()
             if self._run.kit is not None:
                 yield from write_together(self._run)
         finally:
@@ -310,6 +319,7 @@ class _Cluster:
         others = [address for address in self._allowed if address != self._address(one.machine)]
         one.attempts += 1
         one.sound = self._sent(one.assignment.project.media)
+        one.assignment = replace(one.assignment, workers=self._allowed)  # others may be there now
         one.future = self._submit(one.assignment, one.sound, others or self._allowed)
         one.at, one.machine = time.monotonic(), ""
         yield OfEpisode(str(one.path), Warning_(f"{where} could not do it: {why}. Begun again elsewhere."))
@@ -320,8 +330,6 @@ class _Cluster:
     # -- what goes wrong ---------------------------------------------------------------------------
 
     def _look_after(self) -> Iterator[Event]:
-        if self._client.status != "running":
-            yield from self._wait_for_scheduler()
         if time.monotonic() - self._counted > _COUNT_S:
             self._counted = time.monotonic()
             yield from self._look_at_machines()
@@ -332,21 +340,30 @@ class _Cluster:
                 return
 
     def _wait_for_scheduler(self) -> Iterator[Event]:
+        """Wait until the scheduler and a machine are there again, and give out anew what was given out."""
         yield Warning_("The scheduler does not answer. Waiting for it.")
         until = time.monotonic() + _AWAY_S
-        while time.monotonic() < until:
+        self._looked_at.clear()
+        self._allowed = ()
+        while not self._allowed:
+            if time.monotonic() > until:
+                raise DubrelError(
+                    "The scheduler did not come back. What was finished is kept; run the series again."
+                )
             yield self._whole()
             time.sleep(1)
+            if self._client.status == "closed":
+                with contextlib.suppress(OSError, TimeoutError):
+                    self._connect(_AGAIN_S)
             if self._client.status == "running":
-                break
-        else:
-            raise DubrelError(
-                "The scheduler did not come back. What was finished is kept; run the series again."
-            )
-        yield from self._look_at_machines()
+                yield from self._look_at_machines()
+        self._client.subscribe_topic(TOPIC, self._heard)
         for one in self._given.values():
             one.sound = self._sent(one.assignment.project.media)
+            one.assignment = replace(one.assignment, workers=self._allowed)
             one.future = self._submit(one.assignment, one.sound, self._allowed)
+            one.at, one.machine = time.monotonic(), ""
+        yield Warning_("The scheduler is back; what was being done is begun again.")
 
 
 def _digested(project: Project) -> Project:

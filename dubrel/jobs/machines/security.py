@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import ipaddress
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlsplit
 
 from dubrel.base.errors import DubrelError
+from dubrel.base.http_client import is_here
 
 
 @dataclass(frozen=True)
@@ -52,17 +52,12 @@ def refuse_in_the_clear(scheduler: str, certificates: Certificates | None, allow
         host, port = None, None
     if not host or not port or parts.scheme not in ("tcp", "tls"):
         raise DubrelError(f"“{scheduler}” is no address of a scheduler. Write it as tcp://HOST:PORT.")
-    if certificates is None and not allowed and not _is_here(host):
+    if (
+        certificates is None
+        and not allowed
+        and not is_here(scheduler if "://" in scheduler else f"tcp://{scheduler}")
+    ):
         raise DubrelError(
             f"“{scheduler}” is another machine, and without certificates anybody on the way can read what is"
             " sent. Give --tls-ca, --tls-cert and --tls-key, or allow it with --in-the-clear."
         )
-
-
-def _is_here(host: str) -> bool:
-    if host == "localhost":
-        return True
-    try:
-        return ipaddress.ip_address(host).is_loopback
-    except ValueError:
-        return False

@@ -15,6 +15,8 @@ from dubrel.base.folders import cache_root
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear, security_of
 from dubrel.jobs.machines.tasks import FOLDERS
 
+_FIRST_S, _AWAY_S = 60.0, 300.0  # how long a scheduler is waited for at first, and when it went away
+
 
 def work(
     scheduler: str,
@@ -25,7 +27,7 @@ def work(
     in_the_clear: bool = False,
     ready: Callable[[list[str]], object] = lambda names: None,
 ) -> None:
-    """Work for a scheduler until it closes or the process is ended.
+    """Work for a scheduler until the process is ended, or the scheduler is away for five minutes.
 
     Parameters
     ----------
@@ -64,7 +66,6 @@ async def _work(
     ready: Callable[[list[str]], object],
 ) -> None:
     import dask
-    from distributed import Nanny
 
     dask.config.set({"distributed.worker.daemon": False, "distributed.comm.retry.count": 3})
     scratch, host = private_folder(private_folder(cache_root()) / "machines"), socket.gethostname()
@@ -78,8 +79,37 @@ async def _work(
         "env": {FOLDERS: os.environ[FOLDERS]},
     }
     names = [f"{host}-{os.getpid()}-{nth + 1}" for nth in range(processes)]
-    workers = [Nanny(scheduler, name=name, **options) for name in names]
-    async with asyncio.timeout(60):
-        await asyncio.gather(*workers)
+    async with asyncio.timeout(_FIRST_S):
+        workers = await _joined(scheduler, names, options)
     ready(names)
-    await asyncio.gather(*(one.finished() for one in workers))
+    while workers:
+        await asyncio.gather(*(one.finished() for one in workers))
+        workers = await _again(scheduler, names, options)
+
+
+async def _joined(scheduler: str, names: Sequence[str], options: dict[str, Any]) -> list[Any]:
+    from distributed import Nanny
+
+    return list(await asyncio.gather(*(Nanny(scheduler, name=name, **options) for name in names)))
+
+
+async def _again(scheduler: str, names: Sequence[str], options: dict[str, Any]) -> list[Any]:
+    """Join a scheduler that went away, once it is back; nothing where it stays away."""
+    from distributed.comm import connect
+
+    loop = asyncio.get_running_loop()
+    until = loop.time() + _AWAY_S
+    while loop.time() < until:
+        await asyncio.sleep(2)
+        try:
+            comm = await connect(scheduler, timeout=3, **_connection(options))
+            await comm.close()
+            return await _joined(scheduler, names, options)
+        except (OSError, TimeoutError):
+            continue
+    return []
+
+
+def _connection(options: dict[str, Any]) -> dict[str, Any]:
+    security = options["security"]
+    return security.get_connection_args("worker") if security is not None else {}
