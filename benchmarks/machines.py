@@ -29,7 +29,8 @@ from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker
 from dubrel.model.choices import Choices
 from dubrel.store.projectfile import save
 
-EPISODES, SIMULATED, WORKERS = 4, 10_000, 100
+EPISODES, WORKERS = 4, 100
+SIMULATED = int(sys.argv[2]) if len(sys.argv) > 2 else 10_000
 
 
 def scheduler(folder: Path) -> tuple[subprocess.Popen[str], str]:
