@@ -85,6 +85,15 @@ def test_with_nothing_open_closing_the_series_leads_to_the_start(shown):
     assert shown.whole.currentWidget() is shown.starting.page
 
 
+def test_the_start_page_lists_the_series_and_opens_it(shown, file, qtbot):
+    QTest.keyClick(shown.series.page, Qt.Key.Key_Escape)
+    start = shown.starting.page
+    qtbot.waitUntil(lambda: [one.text() for one in start.series] == ["slow"])
+    start.series[0].click()
+    assert shown.series.path == file
+    assert shown.series.page.isVisible()
+
+
 def test_the_open_episode_stands_as_it_is_in_the_window(shown, file, qtbot):
     shown.series.open_episode(file.parent / "3.dubrel")
     turn = shown.session.project.transcript.turns[0]

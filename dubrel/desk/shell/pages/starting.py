@@ -87,6 +87,7 @@ class Starting(QObject):
             page.record_wanted.connect(lambda: self.desk.commands.run("record"))
             page.demo_wanted.connect(lambda: self.desk.commands.run("demo"))
             page.project_wanted.connect(self.desk.opening)
+            page.series_wanted.connect(self.desk.opening)
             page.back_wanted.connect(self.bring_back)
             page.look_wanted.connect(self.look)
             page.delete_wanted.connect(self.delete)
@@ -97,11 +98,11 @@ class Starting(QObject):
         """Look, beside the interface, what there is."""
         self._background.ask(_what_there_is, self._show)
 
-    def _show(self, there_is: tuple[list[Recent], list[Leftover]]) -> None:
-        projects, left = there_is
+    def _show(self, there_is: tuple[list[Recent], list[Leftover], list[Path]]) -> None:
+        projects, left, series = there_is
         if self.page is not None:
             had_keys = self.page.isAncestorOf(self.page.window().focusWidget() or self.page)
-            self.page.show_state(projects, left)
+            self.page.show_state(projects, left, series)
             if had_keys:
                 self.page.setFocus()
         self._offer(left)
@@ -185,11 +186,12 @@ class Starting(QObject):
         aside(partial(_remembered, project, session.path, to_do, peaks, length, self._released))
 
 
-def _what_there_is() -> tuple[list[Recent], list[Leftover]]:
+def _what_there_is() -> tuple[list[Recent], list[Leftover], list[Path]]:
     from dubrel.store.recovery import leftovers
     from dubrel.user.recents import recents  # late: as above
+    from dubrel.user.recentseries import latest_series
 
-    return recents(), leftovers()
+    return recents(), leftovers(), latest_series()
 
 
 def _remembered(

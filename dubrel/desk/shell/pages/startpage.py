@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
+    QPushButton,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
@@ -29,7 +30,7 @@ from dubrel.store.recovery import Leftover
 from dubrel.user.recents import Recent
 
 _ROW, _MARGIN, _TRACE = 104, 14, 28
-_SIDE = 316
+_SIDE, _SERIES = 316, 3
 
 
 @guarded
@@ -218,7 +219,7 @@ class StartPage(QWidget):
     Signals
     -------
     open_wanted(), record_wanted(), demo_wanted()
-    project_wanted(Path)
+    project_wanted(Path), series_wanted(Path)
     back_wanted(Leftover), look_wanted(Leftover), delete_wanted(Leftover)
     """
 
@@ -226,6 +227,7 @@ class StartPage(QWidget):
     record_wanted = Signal()
     demo_wanted = Signal()
     project_wanted = Signal(Path)
+    series_wanted = Signal(Path)
     back_wanted = Signal(object)
     look_wanted = Signal(object)
     delete_wanted = Signal(object)
@@ -289,6 +291,11 @@ class StartPage(QWidget):
             one.clicked.connect(signal)
             box.addWidget(one)
         box.addSpacing(Space.ROOM)
+        self.series_title, self._series_box = label("Series", "section"), QVBoxLayout()
+        self._series_box.setSpacing(Space.NEAR)
+        box.addWidget(self.series_title)
+        box.addLayout(self._series_box)
+        self.series: list[QPushButton] = []
         self._cards_box = QVBoxLayout()
         self._cards_box.setSpacing(Space.ROOM)
         box.addLayout(self._cards_box)
@@ -297,8 +304,8 @@ class StartPage(QWidget):
         area.setFixedWidth(_SIDE)
         return area
 
-    def show_state(self, projects: list[Recent], left: list[Leftover]) -> None:
-        """Show the recent projects and unsaved work."""
+    def show_state(self, projects: list[Recent], left: list[Leftover], series: Sequence[Path] = ()) -> None:
+        """Show the recent projects, unsaved work, and the series that were open last."""
         self.say("")
         self.list.show_projects(projects)
         self.list.setVisible(bool(projects))
@@ -309,6 +316,7 @@ class StartPage(QWidget):
             if projects
             else "Drop files anywhere"
         )
+        self._show_series(series[:_SERIES])
         for card in self.cards:
             card.hide()
             card.deleteLater()
@@ -320,6 +328,19 @@ class StartPage(QWidget):
             card.unwanted.connect(self.delete_wanted)
         first = self.cards[0].back if self.cards else self.list if projects else self.open
         self.setFocusProxy(first)
+
+    def _show_series(self, series: Sequence[Path]) -> None:
+        self.series_title.setVisible(bool(series))
+        for one in self.series:
+            one.hide()
+            one.deleteLater()
+        self.series = [button(path.stem) for path in series]
+        for one, path in zip(self.series, series):
+            one.setProperty("kind", "tall")
+            one.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+            one.setToolTip(str(path))
+            one.clicked.connect(lambda _checked=False, path=path: self.series_wanted.emit(path))
+            self._series_box.addWidget(one)
 
     def say(self, text: str) -> None:
         """Say something in place of the hints, until something else is done."""
