@@ -12,12 +12,13 @@ from pathlib import Path
 
 import pytest
 from conftest import DEMO
+from distributed import Client
 from recordings import part_of
 
 from dubrel.base.errors import DubrelError
 from dubrel.cli import main
 from dubrel.jobs.machinery.events import Failed, Finished, OfEpisode, Progress, Warning_
-from dubrel.jobs.machines.cluster import Machines, run_on_machines
+from dubrel.jobs.machines.cluster import Machines, forget_run, run_on_machines
 from dubrel.jobs.machines.sameness import differences, in_place, versions
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear
 from dubrel.jobs.series.episodework import Wishes
@@ -124,6 +125,45 @@ def test_a_machine_with_another_version_gets_no_work_and_that_is_said_once(tmp_p
     assert isinstance(last["gone"], Failed)
     again = list(run_on_machines(run_for([path]), Machines(scheduler)))
     assert not [one for one in again if isinstance(one, OfEpisode)], "nothing is missing any more"
+
+
+CLIENT = """
+import sys
+from dubrel.jobs.machines.cluster import Machines, run_on_machines
+from dubrel.jobs.series.episodework import Wishes
+from dubrel.jobs.series.running import Run
+from dubrel.model.choices import Choices
+run = Run((sys.argv[2],), Wishes(Choices(speakers="off")))
+for event in run_on_machines(run, Machines(sys.argv[1])):
+    if getattr(event, "machine", ""):
+        print("works", flush=True)
+"""
+
+
+def test_whoever_started_a_run_may_go_away_and_come_back(tmp_path, processes, scheduler):
+    """Killed, the work goes on; the next run takes it over, and a cancelled one lets the machines stop."""
+    path = part_of(DEMO / "slow-water-7.opus", tmp_path / "talk.wav", 14)
+    worker(processes, scheduler, tmp_path / "cache")
+    command = (sys.executable, "-c", CLIENT, scheduler, str(path))
+    client, _ = started(*command, cache=tmp_path / "mine", says="works")
+    client.kill()
+    client.wait()
+    with Client(scheduler, set_as_default=False) as looking:
+        [name] = looking.list_datasets()
+        key = looking.get_dataset(name).key
+        events = list(run_on_machines(run_for([path]), Machines(scheduler)))
+        assert isinstance([one.said for one in events if isinstance(one, OfEpisode)][-1], Finished)
+        assert path.with_suffix(".dubrel").is_file()
+        assert looking.list_datasets() == ()
+        began = [said for _, said in looking.get_events("dubrel") if said["what"] == "began"]
+        assert len(began) == 1, "it was not begun again"
+        path.with_suffix(".dubrel").unlink()
+        client, _ = started(*command, cache=tmp_path / "mine", says="works")
+        client.kill()
+        client.wait()
+        list(forget_run(run_for([path]), Machines(scheduler)))
+        assert looking.list_datasets() == ()
+    assert key
 
 
 def test_a_scheduler_that_goes_away_for_a_while_is_waited_for(tmp_path, processes):

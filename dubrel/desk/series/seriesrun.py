@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import OfEpisode, Progress
     from dubrel.jobs.machinery.runner import Job
     from dubrel.jobs.machines.cluster import Machines
+    from dubrel.jobs.series.running import Run
 
 _POLL_MS = 150
 
@@ -54,6 +55,8 @@ class SeriesRun(QObject):
         self.machines: dict[str, str] = {}
         self.progress: Progress | None = None
         self._job: Job | None = None
+        self._forgetting: Job | None = None
+        self._order: tuple[Run, Machines] | None = None  # what runs on machines
         self._said: list[str] = []
         self._written = self._failed = 0
         self._what = ""
@@ -129,6 +132,7 @@ class SeriesRun(QObject):
         order = run_of(whole.series, whole.path)
         self._what, self._said, self._written, self._failed = what, [], 0, 0
         machines = _chosen_machines() if name == "series" else None
+        self._order = (order, machines) if machines is not None else None
         self._job = Job("series-machines", order, machines) if machines is not None else Job(name, order)
         self._timer.start()
         self.desk.say("")
@@ -138,6 +142,7 @@ class SeriesRun(QObject):
         """Stop at once; what was finished stays."""
         if self._job is not None:
             self._job.cancel()
+            self._forget()
             self._end("Cancelled. What was finished is kept.")
 
     def stop(self) -> None:
@@ -146,6 +151,14 @@ class SeriesRun(QObject):
             self._job.cancel()
             self._job = None
         self._timer.stop()
+
+    def _forget(self) -> None:
+        """Let the machines stop, too: they would go on for a run that may come back."""
+        from dubrel.jobs.machinery.runner import Job  # late: the window opens without it
+
+        if self._order is not None:
+            self._forgetting = Job("forget-run", *self._order)
+            self._order = None
 
     def _poll(self) -> None:
         from dubrel.jobs.machinery.events import Failed, Finished, OfEpisode, Progress, Warning_

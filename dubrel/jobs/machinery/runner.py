@@ -48,6 +48,7 @@ _JOBS = {
     "translate": "dubrel.jobs.translating:translate",
     "series": "dubrel.jobs.series.running:run_series",
     "series-machines": "dubrel.jobs.machines.cluster:run_on_machines",
+    "forget-run": "dubrel.jobs.machines.cluster:forget_run",
     "release-series": "dubrel.jobs.series.running:release_series",
 }
 

@@ -102,7 +102,7 @@ class _Cluster:
 
     def __init__(self, run: Run, machines: Machines, task: Callable[..., Outcome]) -> None:
         self._run, self._machines, self._task = run, machines, task
-        self._name = hashlib.sha256("\n".join(run.paths).encode("utf-8", "surrogateescape")).hexdigest()[:16]
+        self._name = _dataset_of(run)
         self._news: SimpleQueue[dict[str, Any]] = SimpleQueue()
         self._given: dict[str, _Given] = {}
         self._waiting = deque((Path(name), nth) for nth, name in enumerate(run.paths, 1))
@@ -151,6 +151,8 @@ class _Cluster:
                 yield from write_together(self._run)
         finally:
             for one in self._given.values():
+                if self._client.status == "running":
+                    self._forget(one)
                 one.own.release()
             self._client.close()
 
@@ -207,7 +209,7 @@ class _Cluster:
             assignment = Assignment(
                 self._name, str(path), project, self._run.wishes, script_of(path), self._allowed
             )
-            future = self._submit(assignment, sound, self._allowed)
+            future = self._known(assignment) or self._submit(assignment, sound, self._allowed)
         except BaseException:
             own.release()
             raise
@@ -215,9 +217,30 @@ class _Cluster:
         yield OfEpisode(str(path), Progress("Waiting for a machine", 0.0, None))
 
     def _submit(self, assignment: Assignment, sound: Sequence[Any], workers: Sequence[str]) -> Any:
-        return self._client.submit(
+        future = self._client.submit(
             self._task, assignment, list(sound), pure=False, workers=list(workers), retries=0
         )
+        self._client.publish_dataset(future, name=self._dataset(assignment), override=True)
+        return future
+
+    def _known(self, assignment: Assignment) -> Any:
+        """What machines do already for an earlier run of this series that went away; ``None`` for nothing."""
+        name = self._dataset(assignment)
+        if name not in self._client.list_datasets():
+            return None
+        future = self._client.get_dataset(name)
+        return future if future.status in ("pending", "finished") else None
+
+    def _dataset(self, assignment: Assignment) -> str:
+        """Under which name the scheduler keeps an episode while nobody asks: the same for the same work."""
+        said = repr(
+            (assignment.path, assignment.project.transcript, assignment.project.tracks, assignment.wishes)
+        )
+        return f"{_dataset_of(self._run)}{sha256(said)}"
+
+    def _forget(self, one: _Given) -> None:
+        with contextlib.suppress(KeyError, OSError, TimeoutError):
+            self._client.unpublish_dataset(self._dataset(one.assignment))
 
     def _is_everywhere(self, media: Media) -> bool:
         asked = (media.path, media.size, media.changed_ns, media.fingerprint)
@@ -272,6 +295,7 @@ class _Cluster:
                 yield from self._again(one, error)
                 continue
             del self._given[name]
+            self._forget(one)
             self._shares.pop(name, None)
             self._done += 1
             try:
@@ -309,6 +333,7 @@ class _Cluster:
         why = str(error) if isinstance(error, EngineError) else "it stopped in its midst"
         if one.attempts >= _ATTEMPTS:
             del self._given[str(one.path)]
+            self._forget(one)
             one.own.release()
             self._done += 1
             yield OfEpisode(
@@ -364,6 +389,43 @@ class _Cluster:
             one.future = self._submit(one.assignment, one.sound, self._allowed)
             one.at, one.machine = time.monotonic(), ""
         yield Warning_("The scheduler is back; what was being done is begun again.")
+
+
+def forget_run(run: Run, machines: Machines) -> Iterator[Event]:
+    """Let machines stop what they do for a run whose process was ended.
+
+    Raises
+    ------
+    DubrelError
+        If the scheduler does not answer.
+    """
+    from distributed import Client
+
+    try:
+        with Client(
+            machines.scheduler,
+            security=security_of(machines.certificates),
+            timeout=_WAIT_S,
+            set_as_default=False,
+        ) as client:
+            for name in client.list_datasets():
+                if str(name).startswith(_dataset_of(run)):
+                    client.unpublish_dataset(name)
+    except (OSError, TimeoutError) as error:
+        raise DubrelError(
+            f"The scheduler “{machines.scheduler}” does not answer. Check its address."
+        ) from error
+    yield Finished()
+
+
+def _dataset_of(run: Run) -> str:
+    """With what the names of all episodes of a run begin."""
+    return f"dubrel-{sha256(chr(10).join(run.paths))}-"
+
+
+def sha256(text: str) -> str:
+    """A short name of a text, always the same."""
+    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()[:16]
 
 
 def _digested(project: Project) -> Project:
