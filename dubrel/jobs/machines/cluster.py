@@ -16,7 +16,7 @@ from pathlib import Path
 from queue import Empty, SimpleQueue
 from typing import Any
 
-from dubrel.base.errors import DubrelError, EngineError
+from dubrel.base.errors import DubrelError
 from dubrel.jobs.machinery.events import Event, Failed, Finished, OfEpisode, Progress, Warning_, Written
 from dubrel.jobs.machines.sameness import differences, in_place, sent_path, versions
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear, security_of
@@ -31,6 +31,7 @@ from dubrel.model import Media, Project
 _PIECE = 1 << 22  # samples that are sent at once: 8 MB
 _WAIT_S, _POLL_S = 30.0, 0.2
 _STILL_S = 300.0  # without a sign of life: it is begun again elsewhere
+_ANSWER_S = 10.0  # a worker that does not say within it what it has stands still
 _COUNT_S = 5.0  # as often it is looked who is there
 _AGAIN_S = 5.0  # a try to reach a scheduler that went away
 _AWAY_S = 300.0  # a scheduler that was away for longer is given up
@@ -165,13 +166,36 @@ class _Cluster:
         """Who can work: those with the same version of everything; of the others it is said once why not."""
         names = self._names()
         new = [address for address in names if address not in self._looked_at]
-        found = self._client.run(_about, workers=new, on_error="return") if new else {}
+        found = self._ask(_about, workers=new) if new else {}
         for address, about in found.items():
             wrong = differences(versions(), about) if isinstance(about, dict) else "does not answer"
             self._looked_at[address] = not wrong
             if wrong:
                 yield Warning_(f"{names[address]} {wrong}, so it gets no work. Update it to join.")
         self._allowed = tuple(sorted(address for address in names if self._looked_at.get(address)))
+
+    def _ask(self, question: Callable[..., Any], *args: Any, workers: Sequence[str]) -> dict[str, Any]:
+        """What workers answer at once, whatever they are doing; one that stands still gets no work any more."""
+        answers = dict[str, Any]()
+        asked = [list(workers), *([one] for one in workers)]  # all together, or else one by one
+        for some in asked:
+            try:
+                answers |= self._client.sync(
+                    self._client._run,
+                    question,
+                    *args,
+                    workers=some,
+                    on_error="return",
+                    callback_timeout=_ANSWER_S,
+                )
+            except TimeoutError:
+                if len(some) == 1:
+                    self._looked_at[some[0]] = False
+                continue
+            if len(some) == len(workers):
+                break
+        self._allowed = tuple(one for one in self._allowed if self._looked_at.get(one))
+        return answers
 
     def _names(self) -> dict[str, str]:
         """The workers that there are now: addresses and names."""
@@ -244,7 +268,7 @@ class _Cluster:
 
     def _is_everywhere(self, media: Media) -> bool:
         asked = (media.path, media.size, media.changed_ns, media.fingerprint)
-        found = self._client.run(is_there, *asked, workers=list(self._allowed), on_error="return")
+        found = self._ask(is_there, *asked, workers=self._allowed)
         return all(one is True for one in found.values())
 
     def _sent(self, media: Media | None) -> list[Any]:
@@ -330,7 +354,7 @@ class _Cluster:
     def _again(self, one: _Given, error: Exception) -> Iterator[Event]:
         """Begin an episode again elsewhere, where a machine could not do it."""
         where = one.machine or "a machine"
-        why = str(error) if isinstance(error, EngineError) else "it stopped in its midst"
+        why = str(error) if isinstance(error, DubrelError) else "it stopped in its midst"
         if one.attempts >= _ATTEMPTS:
             del self._given[str(one.path)]
             self._forget(one)
@@ -360,6 +384,9 @@ class _Cluster:
             yield from self._look_at_machines()
         for one in self._given.values():
             if one.machine and time.monotonic() - one.at > _STILL_S:
+                still = self._address(one.machine)
+                self._looked_at[still] = False
+                self._allowed = tuple(address for address in self._allowed if address != still)
                 one.future.cancel()
                 yield from self._again(one, DubrelError("it gives no sign of life"))
                 return
