@@ -175,7 +175,7 @@ class _Cluster:
         self._allowed = tuple(sorted(address for address in names if self._looked_at.get(address)))
 
     def _ask(self, question: Callable[..., Any], *args: Any, workers: Sequence[str]) -> dict[str, Any]:
-        """What workers answer at once, whatever they are doing; one that stands still gets no work any more."""
+        """What workers answer at once, whatever they do; one that stands still gets no work any more."""
         answers = dict[str, Any]()
         asked = [list(workers), *([one] for one in workers)]  # all together, or else one by one
         for some in asked:
