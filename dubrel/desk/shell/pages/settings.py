@@ -128,7 +128,7 @@ class SettingsPage(PaperPage):
     def _person(self) -> None:
         self._heading("Working with others")
         self.name = QLineEdit()
-        self.name.setPlaceholderText("Kept with your notes and versions")
+        self.name.setPlaceholderText("On notes and versions")
         self.name.setMinimumSize(200, 28)
         self.name.setMaximumWidth(440)
         self.name.setMaxLength(80)
