@@ -17,7 +17,6 @@ from dubrel.cli import (
     cameras,
     captions,
     clips,
-    conform,
     convert,
     cut,
     desk,
@@ -28,6 +27,7 @@ from dubrel.cli import (
     together,
     transcribe,
     translate,
+    voice,
 )
 from dubrel.packages import problems
 from dubrel.privacy import forget_reports
@@ -44,8 +44,8 @@ _GROUPS = (
     convert,
     find,
     cut,
-    conform,
     release,
+    voice,
     series,
     together,
     recover,

@@ -1,4 +1,4 @@
-"""``dubrel cut``."""
+"""``dubrel cut`` and ``dubrel conform``: the recording edited, here and elsewhere."""
 
 from __future__ import annotations
 
@@ -17,9 +17,11 @@ from dubrel.cli.common import (
     add_quiet,
     own,
     read_input,
+    refuse_unwritable,
     show,
     warn,
     with_media,
+    write_output,
 )
 
 if TYPE_CHECKING:
@@ -29,12 +31,13 @@ if TYPE_CHECKING:
     from dubrel.model.cutrules import CutRules
     from dubrel.release.cutfiles import CaptionsIn
 
-COMMANDS = ("cut",)
+COMMANDS = ("cut", "conform")
+_SHOWN = 72  # letters of what is gone
 _PAUSES = re.compile(r"(\d+(?:\.\d+)?)(?::(\d+(?:\.\d+)?))?")
 
 
 def add_to(commands: Subcommands) -> None:
-    """Add the command."""
+    """Add the commands of this group."""
     cut = commands.add_parser("cut", help="pauses, fillers and what is said again taken out")
     cut.add_argument("input", type=Path, metavar="PROJECT", help="a project or a transcript")
     cut.add_argument(
@@ -64,6 +67,16 @@ def add_to(commands: Subcommands) -> None:
     add_json(cut)
     add_quiet(cut)
     cut.set_defaults(run=_cut)
+    conform = commands.add_parser("conform", help="words and captions brought to an edited recording")
+    conform.add_argument("input", type=Path, metavar="PROJECT", help="a project, a transcript or captions")
+    conform.add_argument("new", type=Path, metavar="NEW", help="the edited sound or film, or a cut list")
+    conform.add_argument(
+        "-o", "--output", type=Path, required=True, metavar="OUT", help="the form follows the suffix"
+    )
+    conform.add_argument("--media", type=Path, metavar="FILE", help="the recording before the edit")
+    add_json(conform)
+    add_quiet(conform)
+    conform.set_defaults(run=_conform)
 
 
 def _cut(args: argparse.Namespace) -> int:
@@ -238,3 +251,32 @@ def _print(project: Project, cut: Cut, removed: Iterable[Removal], args: argpars
         "files": [str(path) for path in args.output],
     }
     print(json.dumps(value, ensure_ascii=False, indent=1))
+
+
+def _conform(args: argparse.Namespace) -> int:
+    from dubrel.base.timecode import format_clock
+    from dubrel.jobs.cuts.conforming import Conformed, conform
+
+    refuse_unwritable(args.output)
+    project = with_media(read_input(args.input, args.quiet), args.media)
+    for found in conform(project, args.new):
+        if not isinstance(found, Conformed):
+            show(found, args.quiet)
+            continue
+        warn(found.said, args.quiet)
+        write_output(found.project, args.output, args.quiet)
+        if args.json:
+            value = {
+                "passages": found.passages,
+                "new": [{"start_ms": a, "end_ms": b} for a, b in found.new],
+                "gone": [{"start_ms": a, "end_ms": b, "words": text} for a, b, text in found.gone],
+            }
+            print(json.dumps(value, ensure_ascii=False, indent=1))
+            return 0
+        print(found)
+        for a, b in found.new:
+            print(f"new   {format_clock(a)} {format_clock(b)}")
+        for a, b, text in found.gone:
+            shown = text if len(text) <= _SHOWN else f"{text[:_SHOWN].rstrip()}…"
+            print(f"gone  {format_clock(a)} {format_clock(b)} {shown}")
+    return 0

@@ -12,9 +12,10 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import MediaError
-from dubrel.film.copiedsound import SoundTracks, origin_s
+from dubrel.film.copiedsound import SoundTracks
 from dubrel.film.reshaping import Shape, Wished, turns_of
 from dubrel.film.stamps import Shown, Stamps
+from dubrel.media.probe import origin_s
 
 _UNSAID, _LIMITED = 2, 1  # of a colour space; the range of a picture
 QUALITIES = {"high": 17, "usual": 20, "small": 25}

@@ -8,6 +8,8 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import Any
 
+from dubrel.media.probe import origin_s
+
 COPIED = ("aac", "mp3", "mp3float", "opus", "flac", "alac", "ac3", "eac3")
 """What an MP4 holds and players of all kinds play."""
 
@@ -70,8 +72,3 @@ class SoundTracks:
         ms = float(at_s - self._zero) * 1000
         begun = not self._from or ms >= self._from - 0.5  # what primes a decoder stands before zero
         return begun and (not self._to or ms < self._to)
-
-
-def origin_s(container: Any) -> Fraction:
-    """The time in a container's own clock that is zero for us, in seconds."""
-    return Fraction(container.start_time or 0, 1_000_000)

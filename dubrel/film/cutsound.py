@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import tempfile
 from bisect import bisect_right
-from collections import deque
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -20,11 +19,8 @@ import numpy as np
 
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_samples
-from dubrel.film.copiedsound import origin_s
+from dubrel.media.soundreader import BACK_S, SoundReader
 
-_BLOCK_S = 1
-_BACK_S = 1  # how much that was decoded is kept for a passage that begins a little earlier
-_FAR_S = 20
 _BITS = {"libmp3lame": 192_000, "aac": 192_000, "libopus": 128_000}
 SOUND_CODECS = {
     ".wav": "pcm_s24le",
@@ -34,7 +30,7 @@ SOUND_CODECS = {
     ".opus": "libopus",
 }
 """How the sound of a cut is written, by suffix."""
-_FORMATS = {".wav": "wav", ".flac": "flac", ".mp3": "mp3", ".m4a": "ipod", ".opus": "opus"}
+FORMATS = {".wav": "wav", ".flac": "flac", ".mp3": "mp3", ".m4a": "ipod", ".opus": "opus"}
 
 
 @dataclass(frozen=True)
@@ -107,86 +103,10 @@ def sound_pieces(parts: Sequence[CutPart], rate: int) -> list[SoundPiece]:
     return found
 
 
-class _Decoded:
-    """The sound of a recording, read forward: what is behind by more than a second is gone.
-
-    Parameters
-    ----------
-    seeks : bool
-        Whether what lies far ahead, or behind, is sought: quick, and in a few forms of file only
-        nearly at the place.
-    """
-
-    def __init__(self, container: Any, stream: Any, seeks: bool = False) -> None:
-        self._container, self._stream, self._seeks = container, stream, seeks
-        self.rate = stream.rate
-        self.channels = min(2, stream.codec_context.channels or 1)
-        self.layout = "stereo" if self.channels == 2 else "mono"
-        self._blocks: deque[np.ndarray] = deque()
-        self._start = self._end = 0
-        self._frames = self._decoded()
-
-    def _seek(self, first: int) -> None:
-        """Go on decoding a second before a sample."""
-        at = Fraction(max(0, first - self.rate), self.rate) + origin_s(self._container)
-        self._container.seek(max(0, int(at * 1_000_000)), backward=True)
-        self._blocks.clear()
-        self._start = self._end = -1  # the first frame says where
-        self._frames = self._decoded(sought=True)
-
-    def _decoded(self, sought: bool = False) -> Iterator[np.ndarray]:
-        """Float blocks with silence where the recording's clock has a hole, as everywhere in Dubrel."""
-        from av import AudioResampler
-        from av.error import InvalidDataError
-
-        shaped = AudioResampler(format="fltp", layout=self.layout, rate=self.rate)
-        origin, have = origin_s(self._container) * self.rate, 0
-        for packet in self._container.demux(self._stream):
-            try:
-                frames = packet.decode()
-            except InvalidDataError:
-                continue
-            for frame in frames:
-                if sought and frame.pts is not None and frame.time_base is not None:
-                    have = int(frame.pts * frame.time_base * self.rate - origin)
-                    self._start = self._end = have
-                    sought = False
-                elif frame.pts is not None and frame.time_base is not None:
-                    hole = int(frame.pts * frame.time_base * self.rate - origin) - have
-                    if hole > (self.rate // 10 if have else 0):
-                        have += hole
-                        yield np.zeros((self.channels, hole), np.float32)
-                for part in shaped.resample(frame):
-                    block = part.to_ndarray()
-                    have += block.shape[1]
-                    yield block
-
-    def read(self, first: int, after: int) -> np.ndarray:
-        """Samples of shape (channels, n); silence before the beginning and after the end."""
-        made = np.zeros((self.channels, max(0, after - first)), np.float32)
-        if self._seeks and (first > self._end + _FAR_S * self.rate or 0 <= first < self._start):
-            self._seek(first)
-        while self._end < after:
-            block = next(self._frames, None)
-            if block is None:
-                break
-            self._blocks.append(block)
-            self._end += block.shape[1]
-            while self._blocks and self._start + self._blocks[0].shape[1] < first - _BACK_S * self.rate:
-                self._start += self._blocks.popleft().shape[1]
-        at = self._start
-        for block in self._blocks:
-            a, b = max(first, at), min(after, at + block.shape[1])
-            if b > a:
-                made[:, a - first : b - first] = block[:, a - at : b - at]
-            at += block.shape[1]
-        return made
-
-
 class _Spooled:
     """Pieces of a recording that play in another order: decoded once, put aside on disk."""
 
-    def __init__(self, decoded: _Decoded, pieces: Sequence[SoundPiece], folder: Path) -> None:
+    def __init__(self, decoded: SoundReader, pieces: Sequence[SoundPiece], folder: Path) -> None:
         self._file = (folder / "pieces.raw").open("w+b")
         self._places: dict[tuple[int, int], int] = {}
         self._channels = decoded.channels
@@ -197,7 +117,7 @@ class _Spooled:
         self._file.flush()
 
     def read(self, first: int, after: int) -> np.ndarray:
-        """As :meth:`_Decoded.read`, of a whole piece or a part of one."""
+        """As :meth:`SoundReader.read`, of a whole piece or a part of one."""
         for (since, until), place in self._places.items():
             if since <= first and after <= until:
                 self._file.seek(place + (first - since) * self._channels * 4)
@@ -259,15 +179,7 @@ class CutSound:
     """
 
     def __init__(self, path: Path, parts: Sequence[CutPart], *, seeks: bool = False) -> None:
-        import av
-
-        self._container: Any = av.open(str(path), metadata_errors="replace")
-        if not self._container.streams.audio:
-            self._container.close()
-            raise MediaError(f"“{path}” has no sound. Choose a recording with a sound track.")
-        stream: Any = self._container.streams.audio[0]
-        stream.thread_type = "AUTO"
-        self._decoded = _Decoded(self._container, stream, seeks)
+        self._decoded = SoundReader(path, seeks=seeks)
         self.rate, self.channels, self.layout = (
             self._decoded.rate,
             self._decoded.channels,
@@ -285,7 +197,7 @@ class CutSound:
     def blocks(self) -> Iterator[np.ndarray]:
         """The whole of it, block by block."""
         in_order = all(
-            one.first <= other.first and other.first >= one.after - _BACK_S * self.rate
+            one.first <= other.first and other.first >= one.after - BACK_S * self.rate
             for one, other in zip(self.pieces, self.pieces[1:])
         )
         if not in_order:
@@ -307,7 +219,7 @@ class CutSound:
 
     def close(self) -> None:
         """Let the files go."""
-        self._container.close()
+        self._decoded.close()
         if self._spool is not None:
             self._spool.close()
         if self._folder is not None:
@@ -378,7 +290,7 @@ def write_sound(source: Path, target: Path, parts: Sequence[CutPart], suffix: st
     sound = CutSound(source, parts)
     try:
         options = {"rf64": "auto"} if suffix == ".wav" else {}
-        with av.open(str(target), "w", format=_FORMATS[suffix], options=options) as out:
+        with av.open(str(target), "w", format=FORMATS[suffix], options=options) as out:
             track, done = SoundTrack(out, SOUND_CODECS[suffix], sound.rate, sound.layout), 0
             for block in sound.blocks():
                 track.add(block, sound.rate)

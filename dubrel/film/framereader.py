@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from fractions import Fraction
 from typing import Any
 
-from dubrel.film.copiedsound import origin_s
+from dubrel.media.probe import origin_s
 
 _FAR_S = 12.0
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import three_letters
-from dubrel.film.copiedsound import origin_s
+from dubrel.media.probe import origin_s
 
 _MS = Fraction(1, 1000)
 _FORMATS = {

@@ -40,7 +40,7 @@ class FilmOrder:
 
     Attributes
     ----------
-    kind : {"burn", "inside", "sound", "copy", "small", "cut-film", "cut-sound"}
+    kind : {"burn", "inside", "sound", "copy", "small", "forward", "cut-film", "cut-sound"}
     source, target : str
         Files.
     shown, names : tuple of Shown
@@ -58,6 +58,10 @@ class FilmOrder:
         Where the picture of a cut comes from several cameras.
     off_faces : bool
         Whether captions are moved that would cover a face.
+    amount : float
+        How far the voice is brought forward, 0 to 1.
+    loudness : float or None
+        LUFS; ``None`` for as loud as it is.
     """
 
     kind: str
@@ -75,3 +79,5 @@ class FilmOrder:
     rate: Fraction = Fraction(25)
     shots: tuple[FilmShot, ...] = ()
     off_faces: bool = False
+    amount: float = 0.0
+    loudness: float | None = None

@@ -7,7 +7,7 @@ from fractions import Fraction
 from pathlib import Path
 
 from dubrel.base.errors import MediaError
-from dubrel.film.copiedsound import origin_s
+from dubrel.media.probe import origin_s
 
 _PIECE = 4 << 20  # bytes
 _RATE, _BITS = 44_100, 72_000  # samples and bits a second

@@ -101,6 +101,10 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
         yield from (copied if order.kind == "copy" else small_sound)(Path(order.source), part)
     elif order.kind in ("cut-film", "cut-sound"):
         yield from _cut_frames(order, part)
+    elif order.kind == "forward":
+        from dubrel.jobs.forwarding import forward_written  # late: the enhancer
+
+        yield from forward_written(order, part)
     elif order.kind == "sound":
         from dubrel.film.soundfilm import film_of_sound  # late: only for sound alone
 
@@ -180,7 +184,8 @@ def _read_back(order: FilmOrder, part: Path) -> None:
         kinds = sorted(one.type for one in film.streams if one.type in ("video", "audio"))
         found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
         whole = order.kind != "burn" or not (order.from_ms or order.to_ms)
-        wanted = {"sound": ["audio", "video"], "small": ["audio"]}.get(order.kind, kinds)
+        sound_alone = order.kind == "small" or (order.kind == "forward" and part.suffix != ".mp4")
+        wanted = ["audio"] if sound_alone else ["audio", "video"] if order.kind == "sound" else kinds
         begins = max(0, film.start_time or 0)  # some forms count their length from zero, others from there
         long = any(abs((film.duration or 0) - less - (made.duration or 0)) < 700_000 for less in (0, begins))
         if found[-1:] != wanted[-1:] or (order.kind == "inside" and found != wanted) or (whole and not long):

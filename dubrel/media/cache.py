@@ -89,6 +89,11 @@ def clip_sound_path(media: Media) -> Path:
     return cache_folder(media) / "clips.npz"
 
 
+def forward_path(media: Media) -> Path:
+    """Where what the speech enhancer made of a recording is kept."""
+    return cache_folder(media) / "forward-48k.i16"
+
+
 def has_clip_sound(media: Media) -> bool:
     """Whether what a recording sounds like is in the cache."""
     try:

@@ -60,6 +60,11 @@ def open_media(path: Path) -> Any:
         raise MediaError(f"“{path}” cannot be read: {_said(error)}. Choose another file.") from error
 
 
+def origin_s(container: Any) -> Fraction:
+    """The time in a container's own clock that is zero for us, in seconds."""
+    return Fraction(container.start_time or 0, 1_000_000)
+
+
 def _lacks_index(path: Path) -> bool:
     """Whether a file begins as MP4 or MOV and ends before its index."""
     try:

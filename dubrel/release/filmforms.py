@@ -38,5 +38,10 @@ FORMS = (
     _form("film-sound", "Film of the sound, with captions", ".mp4", "sound", "sound"),
     _form("recording", "Recording, as it is", "", "", "copy"),
     _form("recording-sound", "Sound of the recording, small", ".mp3", "audio", "small"),
+    _form("forward-wav", "Sound, voice brought forward, WAV", ".wav", "audio", "forward"),
+    _form("forward-flac", "Sound, voice brought forward, FLAC", ".flac", "audio", "forward"),
+    _form("forward-mp3", "Sound, voice brought forward, MP3", ".mp3", "audio", "forward"),
+    _form("forward-m4a", "Sound, voice brought forward, M4A", ".m4a", "audio", "forward"),
+    _form("forward-film", "Film, voice brought forward", ".mp4", "film", "forward"),
     _form("media-chapters", "Recording with chapters inside", "", "media-chapters", "chapters"),
 )

@@ -57,6 +57,10 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
             streams=tuple(streams_of(project)),
             chapters=tuple(chapters_of(project)),
         )
+    if form.film == "forward":
+        level = values.get("loudness", "")
+        amount, loudness = int(values.get("amount") or 100) / 100, float(level) if level else None
+        return FilmOrder("forward", media.path, target, amount=amount, loudness=loudness)
     if form.film in ("copy", "small"):
         return FilmOrder(form.film, media.path, target)
     if form.film == "chapters":

@@ -102,7 +102,7 @@ class Source:
         ]
 
 
-_FILM = ("quality", "stretch", "crop", "ground", "style", "look", "lettering")
+_FILM = ("quality", "stretch", "crop", "ground", "style", "look", "lettering", "amount", "loudness")
 EXTRA = ("track", "speaker", "masks", *_FILM, "media")
 """Options that are none of the text."""
 ALLOWED: dict[str, tuple[str, ...]] = {
@@ -113,6 +113,8 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "style": ("", *STYLES),
     "look": ("", *LOOKS),
     "lettering": ("", "clear", "faces"),
+    "amount": ("", "0", "50", "75", "100"),
+    "loudness": ("", "-16", "-23"),
     "media": ("", "beside", "sound", "inside", "apart"),
 }
 """What those can be that are chosen from a list."""

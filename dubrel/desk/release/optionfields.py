@@ -78,6 +78,27 @@ FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool
         lambda form: form.film == "burn",
     ),
     (
+        "amount",
+        "How far the voice is brought forward",
+        (
+            ("Voice all the way forward", ""),
+            ("Voice three quarters forward", "75"),
+            ("Voice halfway forward", "50"),
+            ("Sound as it is", "0"),
+        ),
+        lambda form: form.film == "forward",
+    ),
+    (
+        "loudness",
+        "Loudness of the sound",
+        (
+            ("As loud as it comes out", ""),
+            ("−16 LUFS, for podcasts", "-16"),
+            ("−23 LUFS, for broadcast", "-23"),
+        ),
+        lambda form: form.film == "forward",
+    ),
+    (
         "media",
         "Recording of the page",
         (

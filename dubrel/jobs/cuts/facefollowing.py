@@ -12,10 +12,10 @@ import numpy as np
 
 from dubrel.base.errors import MediaError
 from dubrel.edits.cameras.camerashots import camera_shots
-from dubrel.film.copiedsound import origin_s
 from dubrel.finding.faces import Face, FaceFinder
 from dubrel.finding.whoisseen import Sighting, framing_of
 from dubrel.jobs.machinery.events import CropFound, Event, Pace, Warning_
+from dubrel.media.probe import origin_s
 from dubrel.model import Camera, Cut, CutPassage, Project
 
 _STEP_MS = 500

@@ -137,7 +137,7 @@ class _Reader:
     def __init__(self, path: str) -> None:
         import av
 
-        from dubrel.film.copiedsound import origin_s  # late: in the thread that needs it
+        from dubrel.media.probe import origin_s  # late: in the thread that needs it
 
         self._film = av.open(path)
         self._stream = self._film.streams.video[0]
