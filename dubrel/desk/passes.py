@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.cut.room import CutRoom
+from dubrel.desk.forward.forward import Forward
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.release.room import ReleaseRoom
 from dubrel.desk.series.seriesdesk import SeriesDesk
@@ -36,7 +37,7 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
     desk.stopping.append(meanings.close)
     series = SeriesDesk(desk)
     series.doing = intake.queue.doing
-    desk.groups += [series.group(), Together(desk).group()]
+    desk.groups += [Forward(desk).group(), series.group(), Together(desk).group()]
     return [
         intake,
         VoicesRoom(desk, sheet),

@@ -28,7 +28,7 @@ from dubrel.model import Media
 from dubrel.speech.sound.enhancer import DELAY, WARM_UP, Enhancer
 
 _EDGE = RATE  # what resampling needs at both ends, and the energy to settle
-_NICE = 10
+_NICE = 5
 _MAKING = 0.7  # of the time
 _MOST_OFF, _PEAK = 1.0, -0.95  # LU, dBTP
 

@@ -62,6 +62,11 @@ class ForwardTrack:
         return int(np.count_nonzero(self._done))
 
     @property
+    def made(self) -> list[int]:
+        """The pieces that are there."""
+        return [int(one) for one in np.flatnonzero(self._done)]
+
+    @property
     def energies(self) -> np.ndarray:
         """Of each tenth of a second; zero where it is not made yet."""
         return np.asarray(self._energy)

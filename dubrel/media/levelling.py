@@ -6,13 +6,13 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from dubrel.media.loudness import STEP_S, short_term, true_peaks
+from dubrel.media.loudness import STEP_S, loudness_of, short_term, true_peaks
 
 LISTENING = -20.0  # LUFS: what one listens to
 _MOST_UP, _MOST_DOWN = 18.0, -12.0  # decibels
-_BELOW = 16.0  # how far under the louder parts what is no speech lies
+_BELOW = 22.0  # how far under the louder parts what is no speech lies
 _LOUDER = 90  # percent
-_SILENT = -55.0
+_SILENT, _GATE = -55.0, 10.0
 _SMOOTH_S = 3.0
 LOSSLESS, LOSSY = 10 ** (-1.1 / 20), 10 ** (-2.0 / 20)
 """Ceilings under -1 dBTP: what an encoder adds has room."""
@@ -37,13 +37,14 @@ def evening_gains(energies: np.ndarray, target: float = LISTENING) -> np.ndarray
     ndarray, shape (n,)
         Factors, at the middle of each tenth.
     """
-    loud = short_term(energies)
-    known = loud > _SILENT
-    if not known.any():
+    around = short_term(energies, np.ones(len(energies), bool))
+    said = around > _SILENT
+    if not said.any():
         return np.ones(len(energies))
-    known &= loud > np.percentile(loud[known], _LOUDER) - _BELOW
-    wished = np.clip(target - loud[known], _MOST_DOWN, _MOST_UP)
-    gains = np.interp(np.arange(len(loud)), np.flatnonzero(known), wished)
+    said &= around > np.percentile(around[said], _LOUDER) - _BELOW
+    said &= loudness_of(energies) > around - _GATE  # as the standard gates: pauses between words do not count
+    wished = np.clip(target - short_term(energies, said)[said], _MOST_DOWN, _MOST_UP)
+    gains = np.interp(np.arange(len(around)), np.flatnonzero(said), wished)
     width = max(1, round(_SMOOTH_S / STEP_S)) | 1
     shape = np.hanning(width + 2)[1:-1]
     padded = np.pad(gains, width // 2, mode="edge")

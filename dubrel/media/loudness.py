@@ -81,14 +81,19 @@ def integrated(energies: np.ndarray) -> float:
     return float(loudness_of(kept.mean()))
 
 
-def short_term(energies: np.ndarray) -> np.ndarray:
-    """The loudness of the three seconds around each tenth, in LUFS."""
-    if not len(energies):
-        return np.zeros(0)
-    total = np.concatenate([[0.0], np.cumsum(energies)])
-    places = np.arange(len(energies))
-    first, after = np.maximum(places - _SHORT // 2, 0), np.minimum(places + _SHORT // 2, len(energies))
-    return loudness_of((total[after] - total[first]) / np.maximum(after - first, 1))
+def short_term(energies: np.ndarray, counted: np.ndarray) -> np.ndarray:
+    """The loudness of the three seconds around each tenth, in LUFS.
+
+    Parameters
+    ----------
+    energies : ndarray, shape (n,)
+    counted : ndarray of bool, shape (n,)
+        Which tenths count; where none of the three seconds does, the loudness is very low.
+    """
+    places, count = np.arange(len(energies)), len(energies)
+    first, after = np.maximum(places - _SHORT // 2, 0), np.minimum(places + _SHORT // 2, count)
+    total, many = (np.concatenate([[0.0], np.cumsum(one)]) for one in (energies * counted, counted))
+    return loudness_of((total[after] - total[first]) / np.maximum(many[after] - many[first], 1))
 
 
 def true_peaks(block: np.ndarray) -> np.ndarray:
@@ -115,11 +120,13 @@ def true_peaks(block: np.ndarray) -> np.ndarray:
 def measured(blocks: Iterable[np.ndarray], rate: int) -> tuple[float, float]:
     """Integrated loudness (LUFS) and true peak (dBTP) of a sound that comes in pieces."""
     meter, energies, peak = EnergyMeter(rate), list[np.ndarray](), 0.0
-    before: np.ndarray | None = None
+    held, first = np.zeros((1, 0)), 0  # the edges of what is held say nothing, but for its very ends
     for block in blocks:
         energies.append(meter.add(block))
-        joined = block if before is None else np.concatenate([before, block], axis=1)
-        peak = max(peak, float(true_peaks(joined).max(initial=0.0)))
-        before = joined[:, -_TAPS:]
+        held = np.concatenate([held, block], axis=1) if held.shape[1] else block
+        peak = max(peak, float(true_peaks(held)[first : held.shape[1] - _TAPS].max(initial=0.0)))
+        first = min(_TAPS, max(0, held.shape[1] - _TAPS))
+        held = held[:, -2 * _TAPS :]
+    peak = max(peak, float(true_peaks(held)[first:].max(initial=0.0)))
     found = np.concatenate(energies) if energies else np.zeros(0)
     return integrated(found), 20 * float(np.log10(max(peak, 1e-6)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from copy import copy
 from pathlib import Path
 
 import numpy as np
@@ -91,6 +92,40 @@ class Peaks:
             self._levels.append(folded)
         loud = np.percentile(np.abs(finest), 99.5) if len(finest) else 0
         self.loudest = max(_QUIETEST, float(loud))
+
+    def replaced(self, first: int, pairs: np.ndarray) -> None:
+        """Put other minima and maxima in place of some of the finest level; what it costs is theirs alone.
+
+        Parameters
+        ----------
+        first : int
+            The 2.5 ms that the first pair stands for.
+        pairs : ndarray, shape (n, 2), int16
+        """
+        after = min(first + len(pairs), len(self._levels[0]))
+        self._levels[0][first:after] = pairs[: max(0, after - first)]
+        for level in range(1, len(self._levels)):
+            below, size = self._levels[level - 1], len(self._levels[level])
+            first, after = first // _STEP, min(-(-after // _STEP), size)
+            for place in range(first, after) if after - first < _STEP else ():
+                part = below[place * _STEP : (place + 1) * _STEP]
+                self._levels[level][place] = part[:, 0].min(), part[:, 1].max()
+            if after - first >= _STEP:
+                whole = min(after, len(below) // _STEP)
+                groups = below[first * _STEP : whole * _STEP].reshape(-1, _STEP, 2)
+                self._levels[level][first:whole, 0] = groups[:, :, 0].min(axis=1)
+                self._levels[level][first:whole, 1] = groups[:, :, 1].max(axis=1)
+                if whole < after:
+                    rest = below[whole * _STEP :]
+                    self._levels[level][whole] = rest[:, 0].min(), rest[:, 1].max()
+
+    def copied(self) -> Peaks:
+        """Another one of the same values."""
+        return Peaks(self._levels[0].copy())
+
+    def shared(self) -> Peaks:
+        """Another one on the same values: known by itself to whoever keeps what was drawn of it."""
+        return copy(self)
 
     @classmethod
     def load(cls, path: Path) -> Peaks:

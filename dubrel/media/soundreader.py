@@ -144,11 +144,11 @@ class SoundReader:
 
 def _place_of(piece: np.ndarray, there: np.ndarray) -> int | None:
     """Where a piece of sound begins within a longer one; ``None`` where it is not found for certain."""
-    from scipy.signal import correlate
-
     if len(there) < len(piece) or not piece.any():
         return None
-    match = correlate(there, piece, "valid", method="fft")
+    size = 1 << (len(there) - 1).bit_length()
+    both = np.fft.rfft(there, size) * np.conj(np.fft.rfft(piece, size))
+    match = np.fft.irfft(both, size)[: len(there) - len(piece) + 1]
     power = np.concatenate([[0.0], np.cumsum(there.astype(np.float64) ** 2)])
     norm = np.sqrt(np.maximum(power[len(piece) :] - power[: -len(piece)], 1e-9) * float((piece**2).sum()))
     alike = match / norm

@@ -59,7 +59,7 @@ class CutSheet(Page):
         self.opened: set[int] = set()
         self.off: set[tuple[int, int]] = set()
         self.setAccessibleName("Sheet: cut")
-        self.session.sound_ready.connect(self.lay_out_again)
+        self.session.traced.connect(self.lay_out_again)
 
     # -- layout ----------------------------------------------------------------------------
 
@@ -81,7 +81,7 @@ class CutSheet(Page):
                 pitch=round(metrics.height()) + TRACE_GAP + TRACE_HEIGHT + 1,
                 ascent_room=metrics.ascent(),
                 threshold=2.0,
-                peaks=self.session.peaks,
+                peaks=self.session.trace,
                 ratio=self.devicePixelRatioF(),
                 language=self.session.project.transcript.language,
             )

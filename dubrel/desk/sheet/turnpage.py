@@ -45,7 +45,7 @@ class TurnPage(Page):
         self._blink_on = True
         self.setAccessibleName("Sheet: transcript")
         self.session.changed.connect(self._on_changed)
-        self.session.sound_ready.connect(self.lay_out_again)
+        self.session.traced.connect(self.lay_out_again)
         self.session.opened.connect(self.start_over)
 
     # -- spots by id ------------------------------------------------------------
@@ -98,7 +98,7 @@ class TurnPage(Page):
                 pitch=round(metrics.height()) + TRACE_GAP + TRACE_HEIGHT + 1,
                 ascent_room=metrics.ascent(),
                 threshold=self.threshold,
-                peaks=self.session.peaks,
+                peaks=self.session.trace,
                 ratio=self.devicePixelRatioF(),
                 language=self.session.project.transcript.language,
                 voices=self.voices,

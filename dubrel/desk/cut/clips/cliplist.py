@@ -136,7 +136,7 @@ class _Painter(QStyledItemDelegate):
         painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
 
     def _trace(self, painter: QPainter, row: ClipRow, area: QRectF) -> None:
-        peaks = self.desk.session.peaks
+        peaks = self.desk.session.trace
         if peaks is None:
             return
         ratio = painter.device().devicePixelRatio()

@@ -83,7 +83,7 @@ class Clipping:
             made.wanted.connect(lambda name: self.desk.commands.run(name))
             made.list.moved.connect(self._went)
             made.list.selectionModel().selectionChanged.connect(lambda *_: self._show_here())
-            self.session.sound_ready.connect(made.list.viewport().update)
+            self.session.traced.connect(made.list.viewport().update)
         return self._page
 
     @property

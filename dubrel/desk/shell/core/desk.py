@@ -96,6 +96,7 @@ class Desk(QObject):
         self.neighbours_follow = True  # whether the word beside an edge that is moved follows it
         self.follows = True  # whether what is played is kept in view
         self.bars: list[QWidget] = []  # shown under the header
+        self.controls: list[QWidget] = []  # shown under those for playing
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay
         self.may_leave: Callable[[], bool] = lambda: True  # whether another project may be opened
         self.stopping: list[Callable[[], object]] = []  # what is ended with the application

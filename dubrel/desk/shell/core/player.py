@@ -16,6 +16,7 @@ STEP_MS = 5000
 SPEEDS = tuple(percent / 100 for percent in range(50, 205, 5))
 _TICK_MS = 33
 _OFF_MS = 70  # how far the picture may be from the sound that leads it
+_WRONG_MS = 60  # how far the playhead may be from what is heard
 _SETTLE_MS = 300  # after a seek the engine still reports where it was
 
 
@@ -35,6 +36,19 @@ class Leader(Protocol):
 
     def sought(self, ms: int) -> None:
         """The playhead is wished at a time of the recording."""
+
+
+class Sound(Protocol):
+    """What is heard in place of the recording's own sound: something made of it, in the same time."""
+
+    def start(self, ms: float, speed: float) -> None:
+        """Play from a time on."""
+
+    def stop(self) -> None:
+        """Be silent."""
+
+    def position(self) -> float:
+        """The time of what is heard now."""
 
 
 class Player(QObject):
@@ -74,6 +88,7 @@ class Player(QObject):
         self._until: int | None = None
         self._paused_at: int | None = None
         self._leader: Leader | None = None
+        self._sound: Sound | None = None
         self.step_back_ms = 0  # how far playing steps back when it is resumed
         self._tick = QTimer(self, interval=_TICK_MS)
         self._tick.timeout.connect(self._on_tick)
@@ -82,6 +97,7 @@ class Player(QObject):
         """Choose the recording; it is loaded when it is first needed."""
         self.follow(None)
         self.pause()
+        self.hear(None)
         self._source, self._position, self._loop, self._only = path, 0, None, None
         self._base, self._paused_at, self._until = 0, None, None
         self.moved.emit(0)  # clock and playhead are those of this recording
@@ -105,6 +121,7 @@ class Player(QObject):
             self._engine.errorOccurred.connect(lambda _, text: self.failed.emit(text))
             if self._source:
                 self._engine.setSource(QUrl.fromLocalFile(str(self._source)))
+            self._mute()
         return self._engine
 
     @property
@@ -153,6 +170,8 @@ class Player(QObject):
         self._clock.restart()
         engine.setPlaybackRate(self._speed)
         engine.play()
+        if self._sound is not None:
+            self._sound.start(self._position, self._speed)
         self._tick.start()
         self.state_changed.emit(True)
 
@@ -163,8 +182,13 @@ class Player(QObject):
         if self._engine is not None:
             self._engine.pause()
         if self._tick.isActive():
-            self._tick.stop()
+            self._stop()
             self.state_changed.emit(False)
+
+    def _stop(self) -> None:
+        self._tick.stop()
+        if self._sound is not None:
+            self._sound.stop()
 
     def seek(self, ms: int) -> None:
         """Move the playhead; an end that was set for playing no longer holds, nor a loop that it leaves."""
@@ -178,7 +202,12 @@ class Player(QObject):
         self._clock.restart()
         if self._engine is not None:
             self._engine.setPosition(self._position)
+        self._restart_sound()
         self.moved.emit(self._position)
+
+    def _restart_sound(self) -> None:
+        if self._sound is not None and self._tick.isActive():
+            self._sound.start(self._position, self._speed)
 
     def step(self, ms: int) -> None:
         """Move the playhead by some time, forward or back."""
@@ -195,9 +224,26 @@ class Player(QObject):
         self._clock.restart()
         if self._engine is not None:
             self._engine.setPlaybackRate(speed)
+        self._restart_sound()
         if self._leader is not None:
             self._leader.set_speed(speed)
         self.speed_changed.emit(speed)
+
+    def hear(self, sound: Sound | None) -> None:
+        """Let something else be heard with the same playhead; with nothing, the recording's own sound."""
+        if sound is self._sound:
+            return
+        if self._sound is not None:
+            self._sound.stop()
+        self._sound = sound
+        self._mute()
+        self._base = self._position
+        self._clock.restart()
+        self._restart_sound()
+
+    def _mute(self) -> None:
+        if self._engine is not None:
+            self._engine.audioOutput().setMuted(self._leader is not None or self._sound is not None)
 
     # -- led by something else --------------------------------------------------------------
 
@@ -210,11 +256,10 @@ class Player(QObject):
             before.pause()
         self._leader = leader
         if leader is not None and self._tick.isActive():
-            self._tick.stop()
-        if self._engine is not None:
-            self._engine.audioOutput().setMuted(leader is not None)
-            if leader is None:
-                self._engine.pause()
+            self._stop()
+        self._mute()
+        if self._engine is not None and leader is None:
+            self._engine.pause()
         self.state_changed.emit(self.playing)
 
     def show(self, ms: int, playing: bool) -> None:
@@ -279,7 +324,12 @@ class Player(QObject):
         if not self.playing or self._clock.elapsed() < _SETTLE_MS:
             return
         expected = self._base + self._clock.elapsed() * self._speed
-        if abs(expected - ms) > 60:
+        if self._sound is not None:
+            if abs(expected - ms) > _OFF_MS and self._engine is not None and self._engine.hasVideo():
+                self._base = round(expected)
+                self._clock.restart()
+                self._engine.setPosition(self._base)  # the picture goes along with what is heard
+        elif abs(expected - ms) > _WRONG_MS:
             self._base = ms
             self._clock.restart()
 
@@ -288,11 +338,21 @@ class Player(QObject):
             from PySide6.QtMultimedia import QMediaPlayer
 
             if self._engine.playbackState() == QMediaPlayer.PlaybackState.StoppedState:
-                self._tick.stop()
+                self._stop()
                 self.state_changed.emit(False)
+
+    def _keep_to_sound(self) -> None:
+        """Put the clock right by what is heard."""
+        if self._sound is None or self._clock.elapsed() < _SETTLE_MS:
+            return
+        heard = self._sound.position()
+        if abs(self._base + self._clock.elapsed() * self._speed - heard) > _WRONG_MS:
+            self._base = round(heard)
+            self._clock.restart()
 
     def _on_tick(self) -> None:
         before = self._position
+        self._keep_to_sound()
         self._position = round(self._base + self._clock.elapsed() * self._speed)
         skip = self._skips_to(self._position)
         if self._loop and before < self._loop[1] <= self._position:

@@ -48,7 +48,9 @@ class Session(QObject):
         After the ``changed`` of an undo or a redo: where the caret was before
         the step that was undone, or after the one that was redone.
     sound_ready()
-        The peaks can be drawn.
+        The sound has been read.
+    traced()
+        What is drawn of the sound is another.
     saved_changed()
     another_recording(str)
         The recording at the project's path is not the one it was made with; its name.
@@ -62,6 +64,7 @@ class Session(QObject):
     stepped_back = Signal()
     placed = Signal(object)
     sound_ready = Signal()
+    traced = Signal()
     saved_changed = Signal()
     another_recording = Signal(str)
     problem = Signal(str)
@@ -73,6 +76,7 @@ class Session(QObject):
         self.media_path: Path | None = None
         self.saved_at: float | None = None
         self.peaks: Peaks | None = None
+        self._trace: Peaks | None = None  # drawn in place of them
         self._merged: list[Path] = []  # files of which something was taken in since the last save
         self.read_only = False
         self._saved: Project = self.history.present
@@ -271,7 +275,7 @@ class Session(QObject):
         self._journal = self._new_journal(self._saved, path, exact)
         self.saved_at = path.stat().st_mtime if path is not None and path.exists() else None
         self.media_path = find_media(project.media, path) if project.media else None
-        self.peaks = None
+        self.peaks = self._trace = None
         self._check_recording()
         self.opened.emit()
         self._tell(old)
@@ -410,6 +414,18 @@ class Session(QObject):
 
             self.peaks = Peaks.load(peaks_path(recording))
             self.sound_ready.emit()
+            self.traced.emit()
+
+    @property
+    def trace(self) -> Peaks | None:
+        """What is drawn of the sound."""
+        return self._trace if self._trace is not None else self.peaks
+
+    def draw(self, peaks: Peaks | None) -> None:
+        """Draw something else in place of the recording's own sound, or that again."""
+        if peaks is not self._trace:
+            self._trace = peaks
+            self.traced.emit()
 
     def _follow_recording(self, before: Media | None, now: Media | None) -> None:
         """Play the recording that the project has now, where a step or an undo gave it another one."""

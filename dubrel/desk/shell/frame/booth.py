@@ -31,6 +31,7 @@ class Booth(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self.session, self.player, self.theme = desk.session, desk.player, desk.theme
+        self.controls = desk.controls
         self.setFixedWidth(296)
         self.setAccessibleName("Booth")
         box = QVBoxLayout(self)
@@ -48,7 +49,7 @@ class Booth(QWidget):
         self.player.moved.connect(self._on_moved)
         self.player.state_changed.connect(self._on_state)
         self.player.speed_changed.connect(self._on_speed)
-        self.session.sound_ready.connect(self.picture.update)
+        self.session.traced.connect(self.picture.update)
         self.session.changed.connect(lambda _change: self.picture.refresh())
         self.session.opened.connect(self.picture.update)
 
@@ -103,6 +104,8 @@ class Booth(QWidget):
         second.addWidget(self.loop)
         second.addStretch(1)
         both.addLayout(second)
+        for more in self.controls:
+            both.addWidget(more)
         self.set_theme(self.theme)
         self.back.clicked.connect(lambda: self.player.step(-STEP_MS))
         self.forward.clicked.connect(lambda: self.player.step(STEP_MS))

@@ -180,14 +180,14 @@ class Picture(QWidget):
         painter.fillRect(self.rect(), self.theme.colour("paper"))
         painter.setPen(QPen(self.theme.colour("hairline"), 1))
         painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
-        if self.session.peaks is None:
+        if self.session.trace is None:
             return
         ratio = self.devicePixelRatioF()
-        drawn_from = (self.session.peaks, self.position, self.size(), self.theme.name, ratio)
+        drawn_from = (self.session.trace, self.position, self.size(), self.theme.name, ratio)
         if self._trace is None or self._trace[0] != drawn_from:
             count, height = round((self.width() - 2) * ratio), round(self.height() * 0.5 * ratio)
             start, end = self.position - _AROUND_MS, self.position + _AROUND_MS
-            columns = self.session.peaks.evened(start, end, count)
+            columns = self.session.trace.evened(start, end, count)
             self._trace = (drawn_from, trace_image(columns, height, self.theme.colour("trace"), ratio))
         painter.drawImage(QPointF(1, self.height() * 0.1), self._trace[1])
         middle = self.width() / 2

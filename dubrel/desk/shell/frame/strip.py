@@ -121,7 +121,7 @@ class Strip(QWidget):
         self.setAccessibleName("Strip: sound over time")
         session = self.session
         session.changed.connect(self._on_changed)
-        session.sound_ready.connect(self._fit_unless_zoomed)
+        session.traced.connect(self._fit_unless_zoomed)
         session.opened.connect(self._on_opened)
         desk.recording.connect(self._on_recording)
 
@@ -304,7 +304,7 @@ class Strip(QWidget):
             painter.drawText(QPointF(x + 4, 12), format_clock(ms, digits=digits, hours=ms >= 3_600_000))
 
     def _paint_wave(self, painter: QPainter) -> None:
-        if self.session.peaks is None:
+        if self.session.trace is None:
             painter.setPen(self.theme.colour("quiet"))
             painter.setFont(ui_font(12))
             media = self.session.project.media
@@ -315,7 +315,7 @@ class Strip(QWidget):
         ratio = self.devicePixelRatioF()
         if self._image is None or self._image.width() != round(self.room * ratio):
             count = round(self.room * ratio)
-            columns = self.session.peaks.evened(self.start_ms, self.ms_at(self.width()), count)
+            columns = self.session.trace.evened(self.start_ms, self.ms_at(self.width()), count)
             colour = self.theme.colour("trace")
             self._image = trace_image(columns, round((WAVE - 4) * ratio), colour, ratio)
         painter.drawImage(QPointF(self.left, RULER), self._image)

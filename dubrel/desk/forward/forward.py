@@ -1,0 +1,221 @@
+"""Bring the voice forward while one listens: a key, and a slider from nothing to all."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Qt
+from PySide6.QtWidgets import QHBoxLayout, QSlider, QToolButton, QWidget
+
+from dubrel.desk.shell.core.background import Background
+from dubrel.desk.shell.core.commands import Command, Group
+from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.guard import tell
+from dubrel.desk.shell.kit.theme import Space
+from dubrel.desk.shell.kit.widgets import label
+from dubrel.model import Media
+from dubrel.project.changes import Change
+
+if TYPE_CHECKING:
+    from dubrel.desk.forward.ahead import Ahead
+    from dubrel.desk.forward.soundout import SoundOut
+    from dubrel.desk.forward.voicemix import VoiceMix
+    from dubrel.media.forwardtrack import ForwardTrack
+    from dubrel.media.peaks import Peaks
+
+_STEP = 25  # percent
+_SILENT = "This recording has no sound, so there is no voice to bring forward."
+
+
+class Forward(QObject):
+    """Whether the voice is brought forward, and how far."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.desk, self.session, self.player = desk, desk.session, desk.player
+        self.on = False
+        self._out: SoundOut | None = None
+        self._ahead: Ahead | None = None
+        self._path = ""  # of the recording that is mixed
+        self._making = Background(self, until=desk.session.opened, newest=True)
+        self._make_row()
+        self.session.opened.connect(self._leave)
+        self.session.changed.connect(self._on_changed)
+        self.session.sound_ready.connect(self._begin)
+        desk.stopping += [self._making.close, self._leave]
+
+    def _make_row(self) -> None:
+        self.row = QWidget()
+        line = QHBoxLayout(self.row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(Space.NEAR)
+        self.button, self.slider = QToolButton(), QSlider(Qt.Orientation.Horizontal)
+        self.button.setText("Voice forward")
+        self.button.setCheckable(True)
+        self.button.setToolTip("Take noise and room back, and even the level, while you listen")
+        self.button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.slider.setRange(_STEP, 100)
+        self.slider.setValue(100)
+        self.slider.setPageStep(_STEP)
+        self.slider.setAccessibleName("How far the voice is brought forward")
+        self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        line.addWidget(self.button)
+        line.addWidget(self.slider, 1)
+        self.percent = label("", "quiet")
+        self.percent.setMinimumWidth(self.percent.fontMetrics().horizontalAdvance("100 %"))
+        self.percent.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        line.addWidget(self.percent)
+        self.button.clicked.connect(lambda: self.desk.commands.run("voice_forward"))
+        self.slider.valueChanged.connect(self._slid)
+        self._show()
+        self.desk.controls.append(self.row)
+
+    def group(self) -> Group:
+        """What can be done."""
+        more, less = (
+            lambda step=step: self.slider.setValue(self.slider.value() + step) for step in (_STEP, -_STEP)
+        )
+        return Group(
+            "Play",
+            [
+                Command(
+                    "voice_forward",
+                    "Bring the voice forward, or play the recording as it is",
+                    "F12",
+                    self.toggle,
+                    self._why_not,
+                    ("strip",),
+                    "noise hum denoise loud",
+                ),
+                Command("voice_more", "Bring the voice further forward", "", more, self._why_not_level),
+                Command("voice_less", "Bring the voice less far forward", "", less, self._why_not_level),
+            ],
+        )
+
+    def _why_not(self) -> str:
+        return self.desk.without_recording() or ("" if self._has_sound() else _SILENT)
+
+    def _why_not_level(self) -> str:
+        return self._why_not() or (
+            "" if self.on else "The recording plays as it is. Bring the voice forward first."
+        )
+
+    def _has_sound(self) -> bool:
+        media = self.session.project.media
+        return media is not None and media.has_audio
+
+    # -- on and off -------------------------------------------------------------------------
+
+    def toggle(self) -> None:
+        """Bring the voice forward, or hear the recording as it is."""
+        self.on = not self.on
+        self._show()
+        if not self.on:
+            self._set_amount()
+            if self._ahead is not None:
+                self._ahead.rest()
+            self.session.draw(None)
+            self.desk.say("The recording plays as it is.")
+            return
+        if self._out is None and self.session.peaks is None:
+            if not self.desk.jobs.runs("read"):
+                self.desk.jobs.start_on_recording("read", ended=lambda _whole: self.session.load_peaks())
+            self.desk.say("The sound is read first; then the voice comes forward.")
+            return
+        self._begin()
+        if self.on:
+            self.desk.say("The voice comes forward as soon as it is there, from the playhead on.")
+
+    def _begin(self) -> None:
+        """Get ready to play both; once it is, only the amount changes."""
+        recording, peaks = self.session.recording, self.session.peaks
+        if not self.on or recording is None or peaks is None or self.session.media_path is None:
+            return
+        if self._out is None or self._path != recording.path:
+            self._making.ask(partial(_made, recording), partial(self._have, recording), self._broke)
+            return
+        if self._ahead is not None:
+            self._ahead.go_on()
+        self._set_amount()
+
+    def _have(self, recording: Media, made: tuple[ForwardTrack, VoiceMix]) -> None:
+        """The sound that is mixed is there: play it from the same instant, unless it is no longer wanted."""
+        from dubrel.desk.forward.ahead import Ahead  # late: the window opens without them
+        from dubrel.desk.forward.soundout import SoundOut
+
+        peaks, (track, mix) = self.session.peaks, made
+        if not self.on or self.session.recording != recording or peaks is None:
+            mix.close()
+            return
+        self._leave_out()
+        self._out, self._path = SoundOut(mix, self), recording.path
+        if self._ahead is None:
+            self._ahead = Ahead(self.desk)
+            self._ahead.failed.connect(self._stop)
+            self._ahead.drawn.connect(self._draw)
+        self._ahead.begin(recording, track, peaks)
+        self._set_amount()
+        self.player.hear(self._out)
+
+    def _broke(self, error: Exception) -> None:
+        tell(error)
+        self._leave()
+
+    def _set_amount(self) -> None:
+        if self._out is not None:
+            self._out.set_amount(self.slider.value() / 100 if self.on else 0.0)
+
+    def _slid(self) -> None:
+        self._set_amount()
+        self._show()
+
+    def _draw(self, peaks: Peaks) -> None:
+        """Show the trace of what is heard."""
+        if self.on:
+            self.session.draw(peaks)
+
+    def _stop(self, why: str) -> None:
+        self._leave()
+        self.desk.say(why)
+
+    def _show(self) -> None:
+        self.button.setChecked(self.on)
+        self.slider.setEnabled(self.on)
+        self.percent.setText(f"{self.slider.value()} %" if self.on else "")
+
+    def _on_changed(self, change: Change) -> None:
+        """Another recording took the place of this one: it has a voice of its own."""
+        recording = self.session.recording
+        if self._out is not None and (recording is None or recording.path != self._path):
+            self._leave_out()
+            self._begin()
+        self.row.setEnabled(self._has_sound())
+
+    def _leave_out(self) -> None:
+        if self._ahead is not None:
+            self._ahead.end()
+        if self._out is not None:
+            out, self._out = self._out, None
+            self.player.hear(None)
+            out.close()
+            out.deleteLater()
+        self.session.draw(None)
+
+    def _leave(self) -> None:
+        """Another project is open: it plays as it is."""
+        self.on = False
+        self._leave_out()
+        self._show()
+
+
+def _made(recording: Media) -> tuple[ForwardTrack, VoiceMix]:
+    """What is mixed as it plays; opened beside the interface."""
+    from dubrel.desk.forward.voicemix import VoiceMix  # late: the window opens without it
+    from dubrel.media.cache import sound_path
+    from dubrel.media.forwardtrack import ForwardTrack
+    from dubrel.media.sound import samples_in
+
+    track = ForwardTrack(recording)
+    return track, VoiceMix(Path(recording.path), track, samples_in(sound_path(recording)))
