@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from dubrel.media.loudness import STEP_S, loudness_of, short_term, true_peaks
+from dubrel.media.loudness import STEP_S, loudness_of, momentary, short_term, true_peaks
 
 LISTENING = -20.0  # LUFS: what one listens to
 _MOST_UP, _MOST_DOWN = 18.0, -12.0  # decibels
@@ -42,8 +42,9 @@ def evening_gains(energies: np.ndarray, target: float = LISTENING) -> np.ndarray
     if not said.any():
         return np.ones(len(energies))
     said &= around > np.percentile(around[said], _LOUDER) - _BELOW
-    said &= loudness_of(energies) > around - _GATE  # as the standard gates: pauses between words do not count
-    wished = np.clip(target - short_term(energies, said)[said], _MOST_DOWN, _MOST_UP)
+    blocks = momentary(energies)
+    said &= loudness_of(blocks) > around - _GATE  # as the standard gates: pauses between words do not count
+    wished = np.clip(target - short_term(blocks, said)[said], _MOST_DOWN, _MOST_UP)
     gains = np.interp(np.arange(len(around)), np.flatnonzero(said), wished)
     width = max(1, round(_SMOOTH_S / STEP_S)) | 1
     shape = np.hanning(width + 2)[1:-1]

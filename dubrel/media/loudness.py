@@ -81,6 +81,12 @@ def integrated(energies: np.ndarray) -> float:
     return float(loudness_of(kept.mean()))
 
 
+def momentary(energies: np.ndarray) -> np.ndarray:
+    """The energy of the 400 ms around each tenth."""
+    padded = np.pad(energies, (_BLOCK // 2, _BLOCK - _BLOCK // 2 - 1), mode="edge")
+    return np.convolve(padded, np.full(_BLOCK, 1 / _BLOCK), "valid")
+
+
 def short_term(energies: np.ndarray, counted: np.ndarray) -> np.ndarray:
     """The loudness of the three seconds around each tenth, in LUFS.
 
