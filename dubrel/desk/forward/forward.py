@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from dubrel.media.peaks import Peaks
 
 _STEP = 25  # percent
-_SILENT = "This recording has no sound, so there is no voice to bring forward."
+_AS_IT_IS = "The recording plays as it is. Bring the voice forward first."
 
 
 class Forward(QObject):
@@ -85,7 +85,7 @@ class Forward(QObject):
                     "Bring the voice forward, or play the recording as it is",
                     "F12",
                     self.toggle,
-                    self._why_not,
+                    self.desk.without_sound,
                     ("strip",),
                     "noise hum denoise loud",
                 ),
@@ -94,13 +94,8 @@ class Forward(QObject):
             ],
         )
 
-    def _why_not(self) -> str:
-        return self.desk.without_recording() or ("" if self._has_sound() else _SILENT)
-
     def _why_not_level(self) -> str:
-        return self._why_not() or (
-            "" if self.on else "The recording plays as it is. Bring the voice forward first."
-        )
+        return self.desk.without_sound() or ("" if self.on else _AS_IT_IS)
 
     def _has_sound(self) -> bool:
         media = self.session.project.media
