@@ -20,7 +20,7 @@ from dubrel.edits.cuts.cutting import cut_project
 from dubrel.edits.cuts.reading import CutReading
 from dubrel.edits.cuts.trimming import taken_out, with_whole
 from dubrel.film.cutfilm import write_film
-from dubrel.film.cutsound import write_sound
+from dubrel.film.soundtracks.cutsound import write_sound
 from dubrel.model import Cut, CutPassage, Media, TakenOut
 from dubrel.release.cutfiles import parts_of
 

@@ -7,11 +7,14 @@ import os
 import threading
 from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
 from typing import TypeVar
 
+from dubrel.base.errors import EngineError
 from dubrel.base.family import end_with_parent
 
 T = TypeVar("T")
+_TRIES = 2
 
 
 class Helper:
@@ -44,3 +47,37 @@ class Helper:
             pool.shutdown(wait=False, cancel_futures=True)
             for one in processes:
                 one.kill()
+
+
+class EngineProcess:
+    """The process in which a native library runs, started anew where it died: never the one that asks.
+
+    Parameters
+    ----------
+    name : str
+        Of the engine, as it begins a sentence.
+    instead : str
+        What a user can do where it dies again and again.
+    """
+
+    def __init__(self, name: str, instead: str) -> None:
+        self._helper, self._said = Helper(), f"{name} stopped unexpectedly. {instead}"
+
+    def call(self, work: Callable[..., T], *args: object) -> T:
+        """Do something there.
+
+        Raises
+        ------
+        EngineError
+            If it dies of that twice.
+        """
+        for _ in range(_TRIES):
+            try:
+                return self._helper.submit(work, *args).result()
+            except BrokenProcessPool:
+                self._helper.close()
+        raise EngineError(self._said)
+
+    def close(self) -> None:
+        """Let the process go."""
+        self._helper.close()

@@ -12,8 +12,8 @@ from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import MediaError
-from dubrel.film.copiedsound import SoundTracks
 from dubrel.film.reshaping import Shape, Wished, turns_of
+from dubrel.film.soundtracks.copiedsound import SoundTracks
 from dubrel.film.stamps import Shown, Stamps
 from dubrel.media.probe import origin_s
 

@@ -13,10 +13,10 @@ from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_frames
 from dubrel.film.burning import container_format, encoder_of
 from dubrel.film.cameraframes import CameraFrames
-from dubrel.film.cutsound import CutPart, CutSound, SoundTrack
 from dubrel.film.framereader import FrameReader
 from dubrel.film.order import FilmShot
 from dubrel.film.reshaping import Shape, black, turns_of
+from dubrel.film.soundtracks.cutsound import CutPart, CutSound, SoundTrack
 from dubrel.film.stamps import Shown, Stamps
 
 _TICKS = Fraction(1, 90_000)

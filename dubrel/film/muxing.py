@@ -67,8 +67,8 @@ def mux(
     if suffix not in _FORMATS:
         raise MediaError(f"“{suffix}” files cannot hold chapters or captions. Choose MP4, M4A, MP3 or MKV.")
     try:
-        with av.open(str(source)) as film, _opened(target, suffix, film) as out:
-            kept = {one.index: _alike(out, one) for one in film.streams if _fits(one, suffix)}
+        with av.open(str(source)) as film, opened(target, suffix, film) as out:
+            kept = {one.index: alike(out, one) for one in film.streams if fits(one, suffix)}
             streams = [_added(out, one, suffix) for one in captions]
             if chapters:
                 out.set_chapters(
@@ -102,7 +102,7 @@ def _is_cover(stream: Any) -> bool:
     return bool(stream.disposition & av.stream.Disposition.attached_pic)
 
 
-def _opened(target: Path, suffix: str, film: Any) -> Any:
+def opened(target: Path, suffix: str, film: Any) -> Any:
     """The file that is written; sound with a cover is MP4 that says it is sound."""
     import av
 
@@ -112,7 +112,7 @@ def _opened(target: Path, suffix: str, film: Any) -> Any:
     return av.open(str(target), "w", format=form)
 
 
-def _fits(stream: Any, suffix: str) -> bool:
+def fits(stream: Any, suffix: str) -> bool:
     """Whether a stream is copied: picture, sound, cover, and captions that the form has a place for."""
     if stream.type == "subtitle":
         matroska = _FORMATS[suffix] == "matroska"
@@ -120,7 +120,7 @@ def _fits(stream: Any, suffix: str) -> bool:
     return stream.type in ("video", "audio")
 
 
-def _alike(out: Any, stream: Any) -> Any:
+def alike(out: Any, stream: Any) -> Any:
     """A stream like another, with its language, title and what it is for."""
     made = out.add_stream_from_template(stream)
     for name in ("language", "title", "handler_name"):
@@ -159,7 +159,7 @@ def _packets(captions: Sequence[CaptionStream], streams: Sequence[Any], suffix: 
 
 def _copied(film: Any, out: Any, kept: dict[int, Any], captions: list[Any]) -> None:
     waiting, zero = captions[::-1], origin_s(film)
-    for packet in _dated(film.demux(*[film.streams[nth] for nth in kept])):
+    for packet in dated(film.demux(*[film.streams[nth] for nth in kept])):
         if _is_cover(packet.stream):
             packet.stream, packet.pts, packet.dts = kept[packet.stream.index], 0, 0
             out.mux(packet)
@@ -174,7 +174,7 @@ def _copied(film: Any, out: Any, kept: dict[int, Any], captions: list[Any]) -> N
         out.mux(waiting.pop())
 
 
-def _dated(packets: Iterable[Any]) -> Iterator[Any]:
+def dated(packets: Iterable[Any]) -> Iterator[Any]:
     """Packets with the times at which they are decoded; some files say it only from the second frame on."""
     undated: dict[int, list[Any]] = {}
     for packet in packets:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from fractions import Fraction
 
-from dubrel.film.cutsound import CutPart
 from dubrel.film.muxing import CaptionStream
 from dubrel.film.reshaping import Wished
+from dubrel.film.soundtracks.cutsound import CutPart
 from dubrel.film.stamps import Shown
 
 
@@ -35,12 +35,66 @@ class FilmShot:
 
 
 @dataclass(frozen=True)
+class SpokenLine:
+    """A text that is spoken between two times.
+
+    Attributes
+    ----------
+    id : int
+        Of the caption with which it begins.
+    start_ms, until_ms : int
+        When it begins, and when the next one does.
+    text : str
+    shorter : tuple of str
+        What may be spoken in its place, the longest first.
+    semitones, pace : float
+        By how much higher, and how many times as fast, this speaker talks.
+    """
+
+    id: int
+    start_ms: int
+    until_ms: int
+    text: str
+    shorter: tuple[str, ...] = ()
+    semitones: float = 0.0
+    pace: float = 1.0
+
+
+@dataclass(frozen=True)
+class Speaking:
+    """What is spoken, by which voice, and how it goes over the recording.
+
+    Attributes
+    ----------
+    voice : str
+        See :mod:`dubrel.speech.speaking.engines`.
+    language, title : str
+        BCP 47 tag; what the sound track is called.
+    lines : tuple of SpokenLine
+    fastest : float
+        How many times as fast a line may be spoken at most.
+    under_db : float or None
+        By how much the recording goes down meanwhile; ``None`` for the voice alone.
+    fade_ms : int
+        In which time it does.
+    """
+
+    voice: str
+    language: str
+    title: str
+    lines: tuple[SpokenLine, ...]
+    fastest: float = 1.25
+    under_db: float | None = 15.0
+    fade_ms: int = 250
+
+
+@dataclass(frozen=True)
 class FilmOrder:
     """What is to be made.
 
     Attributes
     ----------
-    kind : {"burn", "inside", "sound", "copy", "small", "forward", "cut-film", "cut-sound"}
+    kind : {"burn", "inside", "sound", "copy", "small", "forward", "spoken", "cut-film", "cut-sound"}
     source, target : str
         Files.
     shown, names : tuple of Shown
@@ -62,6 +116,7 @@ class FilmOrder:
         How far the voice is brought forward, 0 to 1.
     loudness : float or None
         LUFS; ``None`` for as loud as it is.
+    speaking : Speaking or None
     """
 
     kind: str
@@ -81,3 +136,4 @@ class FilmOrder:
     off_faces: bool = False
     amount: float = 0.0
     loudness: float | None = None
+    speaking: Speaking | None = None

@@ -11,7 +11,7 @@ import numpy as np
 
 from dubrel.base.errors import MediaError
 from dubrel.film.burning import png_of
-from dubrel.film.copiedsound import SoundTracks
+from dubrel.film.soundtracks.copiedsound import SoundTracks
 from dubrel.film.stamps import Shown, Stamps, blend
 from dubrel.media.probe import origin_s
 from dubrel.media.sound import decode_blocks

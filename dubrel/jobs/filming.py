@@ -12,7 +12,8 @@ from dubrel.base.unfinished import noted
 from dubrel.film.burning import burn
 from dubrel.film.muxing import mux, read_captions, read_chapters
 from dubrel.film.order import FilmOrder
-from dubrel.jobs.machinery.events import Event, Pace, Written
+from dubrel.film.soundtracks.cutsound import SOUND_CODECS
+from dubrel.jobs.machinery.events import Event, Pace, Warning_, Written
 
 _LOOKING = 0.3  # of the time, for faces
 
@@ -66,13 +67,16 @@ def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) ->
             mux(Path(order.source), part, order.streams, order.chapters, target.suffix)
         else:
             looked = _LOOKING if order.off_faces else 0.0
-            for found in _placed(order) if order.off_faces else ():
-                if isinstance(found, FilmOrder):
-                    order = found
+            for placed in _placed(order) if order.off_faces else ():
+                if isinstance(placed, FilmOrder):
+                    order = placed
                 else:
-                    yield pace.at(stage, found * looked)
-            for share in _frames(order, part):
-                yield pace.at(stage, looked + share * (0.98 - looked))
+                    yield pace.at(stage, placed * looked)
+            for found in _frames(order, part):
+                if isinstance(found, Warning_):
+                    yield found
+                else:
+                    yield pace.at(stage, looked + found * (0.98 - looked))
         _read_back(order, part)
         os.replace(part, target)
     except OSError as error:
@@ -94,7 +98,7 @@ def _placed(order: FilmOrder) -> Iterator[float | FilmOrder]:
         yield replace(order, shown=tuple(found)) if isinstance(found, list) else found
 
 
-def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
+def _frames(order: FilmOrder, part: Path) -> Iterator[float | Warning_]:
     if order.kind in ("copy", "small"):
         from dubrel.film.recordingcopy import copied, small_sound  # late: only for pages
 
@@ -105,6 +109,10 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
         from dubrel.jobs.forwarding import forward_written  # late: the enhancer
 
         yield from forward_written(order, part)
+    elif order.kind == "spoken":
+        from dubrel.jobs.speaking import spoken_written  # late: voices
+
+        yield from spoken_written(order, part)
     elif order.kind == "sound":
         from dubrel.film.soundfilm import film_of_sound  # late: only for sound alone
 
@@ -124,7 +132,7 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float]:
 def _cut_frames(order: FilmOrder, part: Path) -> Iterator[float]:
     """The cut, and what goes inside it put in afterwards, nothing encoded twice."""
     from dubrel.film.cutfilm import write_film  # late: only for cuts
-    from dubrel.film.cutsound import write_sound
+    from dubrel.film.soundtracks.cutsound import write_sound
 
     suffix = Path(order.target).suffix.lower()
     inside = bool(order.streams or order.chapters)
@@ -164,6 +172,23 @@ def _read_back_cut(order: FilmOrder, part: Path) -> None:
             raise MediaError(f"“{name}” does not read back as it was meant. Write it again.")
 
 
+def _read_back_spoken(order: FilmOrder, part: Path) -> None:
+    """Whether the sound, or the film with a sound track more, has its streams and its length."""
+    import av
+
+    wanted, length = ["audio"], 0
+    if order.source:
+        with av.open(order.source) as film:
+            length = film.duration or 0
+            if part.suffix not in SOUND_CODECS:
+                wanted += [one.type for one in film.streams if one.type in ("video", "audio")]
+    with av.open(str(part)) as made:
+        found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
+        if found != sorted(wanted) or (made.duration or 0) < length - 700_000:
+            name = Path(order.target).name
+            raise MediaError(f"“{name}” does not read back as it was meant. Write it again.")
+
+
 def _read_back(order: FilmOrder, part: Path) -> None:
     """Its streams, its length, its captions and chapters; a frame with a caption in it."""
     import av
@@ -175,6 +200,9 @@ def _read_back(order: FilmOrder, part: Path) -> None:
             name = Path(order.target).name
             raise MediaError(f"“{name}” does not hold what was copied. Check the disk and release it again.")
         return
+    if order.kind == "spoken":
+        _read_back_spoken(order, part)
+        return
     if order.kind in ("cut-film", "cut-sound"):
         _read_back_cut(order, part)
         if order.shown and not _caption_stands(order, part):
@@ -184,8 +212,8 @@ def _read_back(order: FilmOrder, part: Path) -> None:
         kinds = sorted(one.type for one in film.streams if one.type in ("video", "audio"))
         found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
         whole = order.kind != "burn" or not (order.from_ms or order.to_ms)
-        sound_alone = order.kind == "small" or (order.kind == "forward" and part.suffix != ".mp4")
-        wanted = ["audio"] if sound_alone else ["audio", "video"] if order.kind == "sound" else kinds
+        own_sound = order.kind == "small" or (order.kind == "forward" and part.suffix in SOUND_CODECS)
+        wanted = ["audio"] if own_sound else ["audio", "video"] if order.kind == "sound" else kinds
         begins = max(0, film.start_time or 0)  # some forms count their length from zero, others from there
         long = any(abs((film.duration or 0) - less - (made.duration or 0)) < 700_000 for less in (0, begins))
         if found[-1:] != wanted[-1:] or (order.kind == "inside" and found != wanted) or (whole and not long):

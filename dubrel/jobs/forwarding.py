@@ -13,8 +13,8 @@ import numpy as np
 
 from dubrel.base.errors import MediaError
 from dubrel.base.helper import Helper
-from dubrel.film.forwardsound import at_loudness, mixed, write_forward
 from dubrel.film.order import FilmOrder
+from dubrel.film.soundtracks.forwardsound import at_loudness, mixed, write_forward
 from dubrel.jobs.machinery.events import Event, Pace, Progress
 from dubrel.jobs.transcribing.transcribe import read_recording
 from dubrel.media.cache import sound_path

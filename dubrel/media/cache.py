@@ -39,12 +39,7 @@ def cache_folder(media: Media) -> Path:
         private_folder(folder)
         os.utime(folder)
     except OSError as error:
-        full = error.errno in (errno.ENOSPC, errno.EDQUOT)
-        what = "Free some space, or name" if full else "Allow writing to it, or name"
-        raise MediaError(
-            f"The cache “{cache_root()}” cannot be written: {(error.strerror or 'unknown error').lower()}. "
-            f"{what} another folder in DUBREL_CACHE."
-        ) from error
+        raise _unwritable(error) from error
     return folder
 
 
@@ -92,6 +87,27 @@ def clip_sound_path(media: Media) -> Path:
 def forward_path(media: Media) -> Path:
     """Where what the speech enhancer made of a recording is kept."""
     return cache_folder(media) / "forward-48k.i16"
+
+
+def spoken_folder(name: str) -> Path:
+    """A folder for what was spoken, by what it depends on; see :func:`cache_folder`."""
+    folder = cache_root() / f"spoken-{name}"
+    try:
+        private_folder(cache_root())
+        private_folder(folder)
+        os.utime(folder)
+    except OSError as error:
+        raise _unwritable(error) from error
+    return folder
+
+
+def _unwritable(error: OSError) -> MediaError:
+    full = error.errno in (errno.ENOSPC, errno.EDQUOT)
+    what = "Free some space, or name" if full else "Allow writing to it, or name"
+    return MediaError(
+        f"The cache “{cache_root()}” cannot be written: {(error.strerror or 'unknown error').lower()}. "
+        f"{what} another folder in DUBREL_CACHE."
+    )
 
 
 def has_clip_sound(media: Media) -> bool:

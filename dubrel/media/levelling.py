@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from dubrel.media.loudness import STEP_S, loudness_of, momentary, short_term, true_peaks
+from dubrel.media.loudness import BETWEEN, STEP_S, loudness_of, momentary, short_term, true_peaks
 
 LISTENING = -20.0  # LUFS: what one listens to
 _MOST_UP, _MOST_DOWN = 18.0, -12.0  # decibels
@@ -91,6 +91,8 @@ def _under(held: np.ndarray, first: int, after: int, around: int, ceiling: float
     from scipy.ndimage import convolve1d, minimum_filter1d
 
     part = held[:, first:after]
+    if np.abs(held).max(initial=0.0) < ceiling * BETWEEN:
+        return part
     peaks = true_peaks(held)
     if peaks.max(initial=0.0) <= ceiling:
         return part

@@ -12,6 +12,8 @@ _BLOCK, _SHORT = 4, 30  # steps: 400 ms of the gate, 3 s of the short term
 _ABSOLUTE, _RELATIVE = -70.0, -10.0
 _TAPS = 48
 _OVER = 4
+BETWEEN = 0.5
+"""A waveform goes beyond its samples by less than twice (by 3 dB at a quarter of the rate)."""
 
 
 @lru_cache(maxsize=8)
@@ -130,7 +132,8 @@ def measured(blocks: Iterable[np.ndarray], rate: int) -> tuple[float, float]:
     for block in blocks:
         energies.append(meter.add(block))
         held = np.concatenate([held, block], axis=1) if held.shape[1] else block
-        peak = max(peak, float(true_peaks(held)[first : held.shape[1] - _TAPS].max(initial=0.0)))
+        if np.abs(held).max(initial=0.0) > peak * BETWEEN:
+            peak = max(peak, float(true_peaks(held)[first : held.shape[1] - _TAPS].max(initial=0.0)))
         first = min(_TAPS, max(0, held.shape[1] - _TAPS))
         held = held[:, -2 * _TAPS :]
     peak = max(peak, float(true_peaks(held)[first:].max(initial=0.0)))

@@ -12,8 +12,8 @@ from dubrel.base.errors import MediaError
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cuts.cutting import cut_project, seen_media
 from dubrel.edits.cuts.trimming import WHOLE, length_of
-from dubrel.film.cutsound import SOUND_CODECS, CutPart
 from dubrel.film.order import FilmOrder, FilmShot
+from dubrel.film.soundtracks.cutsound import SOUND_CODECS, CutPart
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.model import Cameras, Cut, CutPassage, Project
 from dubrel.project.timeline import placements

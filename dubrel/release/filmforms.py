@@ -18,7 +18,7 @@ def _warns(content: Content) -> str:
 
 
 def _form(id: str, label: str, suffix: str, needs: Needs, film: FilmKind) -> Form:
-    drawn = film in ("burn", "sound")
+    drawn, spoken = film in ("burn", "sound"), film == "spoken"
     return Form(
         id=id,
         label=label,
@@ -26,7 +26,7 @@ def _form(id: str, label: str, suffix: str, needs: Needs, film: FilmKind) -> For
         group=FILM,
         needs=needs,
         film=film,
-        each_track=drawn,
+        each_track=drawn or spoken,
         warns=_warns if drawn else lambda content: "",
     )
 
@@ -43,5 +43,10 @@ FORMS = (
     _form("forward-mp3", "Sound, voice brought forward, MP3", ".mp3", "audio", "forward"),
     _form("forward-m4a", "Sound, voice brought forward, M4A", ".m4a", "audio", "forward"),
     _form("forward-film", "Film, voice brought forward", ".mp4", "film", "forward"),
+    _form("spoken-wav", "Spoken, WAV", ".wav", "", "spoken"),
+    _form("spoken-mp3", "Spoken, MP3", ".mp3", "", "spoken"),
+    _form("spoken-m4a", "Spoken, M4A", ".m4a", "", "spoken"),
+    _form("spoken-mp4", "Film with a spoken sound track, MP4", ".mp4", "film", "spoken"),
+    _form("spoken-mkv", "Film with a spoken sound track, MKV", ".mkv", "film", "spoken"),
     _form("media-chapters", "Recording with chapters inside", "", "media-chapters", "chapters"),
 )

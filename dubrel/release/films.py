@@ -29,6 +29,7 @@ from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_ca
 from dubrel.project.tracks import with_track
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source
+from dubrel.release.spokenlines import speaking_of
 
 
 def order_of(planned: Planned, folder: Path) -> FilmOrder:
@@ -61,6 +62,11 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
         level = values.get("loudness", "")
         amount, loudness = int(values.get("amount") or 100) / 100, float(level) if level else None
         return FilmOrder("forward", media.path, target, amount=amount, loudness=loudness)
+    if form.film == "spoken":
+        speaking, level = speaking_of(source.original, source.track, values), values.get("loudness", "")
+        return FilmOrder(
+            "spoken", media.path, target, speaking=speaking, loudness=float(level) if level else None
+        )
     if form.film in ("copy", "small"):
         return FilmOrder(form.film, media.path, target)
     if form.film == "chapters":

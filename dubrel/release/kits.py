@@ -102,7 +102,7 @@ KITS = {
             tuple(
                 Item(form, {"track": "all"} if one.each_track and not one.film else {})
                 for form, one in FORMS.items()
-                if one.film not in ("copy", "small", "forward")
+                if one.film not in ("copy", "small", "forward", "spoken")
             ),
         ),
     )

@@ -103,7 +103,8 @@ class Source:
 
 
 _FILM = ("quality", "stretch", "crop", "ground", "style", "look", "lettering", "amount", "loudness")
-EXTRA = ("track", "speaker", "masks", *_FILM, "media")
+_SPOKEN = ("voice", "spoken", "under", "fastest")
+EXTRA = ("track", "speaker", "masks", *_FILM, *_SPOKEN, "media")
 """Options that are none of the text."""
 ALLOWED: dict[str, tuple[str, ...]] = {
     "masks": HOW,
@@ -115,6 +116,9 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "lettering": ("", "clear", "faces"),
     "amount": ("", "0", "50", "75", "100"),
     "loudness": ("", "-16", "-23"),
+    "spoken": ("", "captions"),
+    "under": ("", "alone", "10", "20", "30"),
+    "fastest": ("", "100", "115", "150"),
     "media": ("", "beside", "sound", "inside", "apart"),
 }
 """What those can be that are chosen from a list."""

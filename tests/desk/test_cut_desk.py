@@ -16,7 +16,7 @@ from samples import boat_project
 from dubrel.desk.cut.cutdevice import CutDevice
 from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.words.wording import replace_text
-from dubrel.film.cutsound import CutSound
+from dubrel.film.soundtracks.cutsound import CutSound
 from dubrel.model import CutPassage
 from dubrel.release.cutfiles import parts_of
 from dubrel.store.projectfile import save

@@ -11,7 +11,7 @@ from recordings import write_wav
 
 from dubrel.cli import main
 from dubrel.desk.forward.voicemix import VoiceMix
-from dubrel.film.forwardsound import mixed
+from dubrel.film.soundtracks.forwardsound import mixed
 from dubrel.jobs.forwarding import bring_forward, make_piece
 from dubrel.media.cache import sound_path
 from dubrel.media.forwardtrack import PIECE, RATE, ForwardTrack

@@ -19,7 +19,7 @@ from dubrel.base.timecode import frames_to_ms
 from dubrel.cli import main
 from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.notes import with_note
-from dubrel.film.cutsound import CutPart, CutSound, sound_pieces
+from dubrel.film.soundtracks.cutsound import CutPart, CutSound, sound_pieces
 from dubrel.jobs.filming import make_film
 from dubrel.jobs.machinery.events import Written
 from dubrel.media.probe import probe

@@ -20,6 +20,7 @@ from recordings import write_wav
 
 from dubrel.base.errors import EngineError, MediaError
 from dubrel.base.files import write_text
+from dubrel.base.helper import EngineProcess
 from dubrel.base.unfinished import clean_up, noted, unfinished_folder, work_folder
 from dubrel.cli import main
 from dubrel.desk.shell.core.background import aside, beside
@@ -38,7 +39,6 @@ from dubrel.model.choices import Choices
 from dubrel.release.kits import Item as KitItem
 from dubrel.release.kits import Kit, all_kits, forget_kit, keep_kit
 from dubrel.release.onefile import write_checked
-from dubrel.speech.align import synthesis
 from dubrel.store.locks import claim
 from dubrel.store.projectfile import open_project, save
 from dubrel.user.queue import Item, Queue, State
@@ -284,7 +284,7 @@ def test_what_is_waited_for_does_not_stand_behind_slow_work(qtbot):
 
 
 def test_a_synthesiser_that_dies_takes_nothing_along():
-    helper = synthesis._Synthesiser()
+    helper = EngineProcess("espeak-ng", "Try again.")
     with pytest.raises(EngineError, match="stopped unexpectedly"):
         helper.call(_die)
     assert helper.call(len, "alive") == 5

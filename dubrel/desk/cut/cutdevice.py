@@ -12,7 +12,7 @@ import numpy as np
 from PySide6.QtCore import QIODevice, QObject
 
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.film.cutsound import CutPart, CutSound
+from dubrel.film.soundtracks.cutsound import CutPart, CutSound
 
 _HEAD = 44
 _MOST = (1 << 32) - 1 - _HEAD

@@ -13,6 +13,10 @@ def _is_text(form: Form) -> bool:
     return not form.film
 
 
+def _is_spoken(form: Form) -> bool:
+    return form.film == "spoken"
+
+
 FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool]], ...] = (
     (
         "track",
@@ -96,8 +100,38 @@ FIELDS: tuple[tuple[str, str, tuple[tuple[str, str], ...], Callable[[Form], bool
             ("−16 LUFS, for podcasts", "-16"),
             ("−23 LUFS, for broadcast", "-23"),
         ),
-        lambda form: form.film == "forward",
+        lambda form: form.film in ("forward", "spoken"),
     ),
+    (
+        "spoken",
+        "What is spoken in one breath",
+        (("Spoken sentence by sentence", ""), ("Spoken caption by caption", "captions")),
+        _is_spoken,
+    ),
+    (
+        "under",
+        "Recording while it is spoken",
+        (
+            ("Recording 15 dB lower meanwhile", ""),
+            ("Recording 10 dB lower meanwhile", "10"),
+            ("Recording 20 dB lower meanwhile", "20"),
+            ("Recording 30 dB lower meanwhile", "30"),
+            ("The voice alone", "alone"),
+        ),
+        _is_spoken,
+    ),
+    (
+        "fastest",
+        "How fast it is spoken at most",
+        (
+            ("Up to 1.25 times as fast", ""),
+            ("Never faster", "100"),
+            ("Up to 1.15 times as fast", "115"),
+            ("Up to 1.5 times as fast", "150"),
+        ),
+        _is_spoken,
+    ),
+    ("voice", "Voice", (), _is_spoken),
     (
         "media",
         "Recording of the page",

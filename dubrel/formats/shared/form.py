@@ -17,7 +17,7 @@ Group = Literal["Captions", "Transcript", "Both languages", "Around it", "Film a
 GROUPS: tuple[Group, ...] = ("Captions", "Transcript", "Both languages", "Around it", "Film and sound")
 CAPTIONS, TRANSCRIPT, BOTH, AROUND, FILM = GROUPS
 Needs = Literal["", "translation", "chapters", "queries", "film", "sound", "audio", "media-chapters"]
-FilmKind = Literal["", "burn", "sound", "inside", "chapters", "copy", "small", "forward"]
+FilmKind = Literal["", "burn", "sound", "inside", "chapters", "copy", "small", "forward", "spoken"]
 
 
 class Content(Protocol):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 from dubrel.model import (
     Agreed,
@@ -20,6 +21,9 @@ from dubrel.model import (
     Translated,
     Weighed,
 )
+
+if TYPE_CHECKING:
+    from dubrel.speech.speaking.fitting import Placed
 
 
 @dataclass(frozen=True)
@@ -104,6 +108,21 @@ class Read:
     words: tuple[RecognisedWord, ...]
     start_ms: int
     end_ms: int
+
+
+@dataclass(frozen=True)
+class LinesSpoken:
+    """Lines were spoken.
+
+    Attributes
+    ----------
+    path : str
+        Their sound: 16-bit samples at 48 kHz from the beginning of the recording.
+    lines : tuple of Placed
+    """
+
+    path: str
+    lines: tuple[Placed, ...]
 
 
 @dataclass(frozen=True)
@@ -259,6 +278,7 @@ Event = (
     | CaptionsSet
     | Audited
     | Read
+    | LinesSpoken
     | SpeakersFound
     | Surveyed
     | PicturesFound

@@ -45,6 +45,7 @@ _JOBS = {
     "film": "dubrel.jobs.filming:make_film",
     "conform": "dubrel.jobs.cuts.conforming:conform_to_file",
     "handover": "dubrel.jobs.handing:hand_over",
+    "speak": "dubrel.jobs.speaking:speak_lines",
     "translate": "dubrel.jobs.translating:translate",
     "series": "dubrel.jobs.series.running:run_series",
     "series-machines": "dubrel.jobs.machines.cluster:run_on_machines",

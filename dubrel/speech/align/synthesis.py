@@ -10,53 +10,22 @@ from __future__ import annotations
 import atexit
 import ctypes
 import ctypes.util
-from collections.abc import Callable
-from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any, TypeVar
+from typing import Any
 
 import numpy as np
 
 from dubrel.base.errors import EngineError
-from dubrel.base.helper import Helper
+from dubrel.base.helper import EngineProcess
 
-T = TypeVar("T")
-
-_RATE = 16_000
+RATE = 16_000
 _SYNCHRONOUS, _UTF8, _CHARACTER = 2, 1, 1
 _WORD_EVENT, _END_OF_LIST = 1, 0
 _QUIET = 60
-_TRIES = 2
 
 
-class _Synthesiser:
-    """The process in which the library runs, started anew where it died."""
-
-    def __init__(self) -> None:
-        self._helper = Helper()
-
-    def call(self, work: Callable[..., T], *args: object) -> T:
-        """Do something there.
-
-        Raises
-        ------
-        EngineError
-            If it dies of that twice.
-        """
-        for _ in range(_TRIES):
-            try:
-                return self._helper.submit(work, *args).result()
-            except BrokenProcessPool:
-                self._helper.close()
-        raise EngineError("espeak-ng stopped unexpectedly. Try again, or choose another language.")
-
-    def close(self) -> None:
-        """Let the process go."""
-        self._helper.close()
-
-
-_helper = _Synthesiser()
+_helper = EngineProcess("espeak-ng", "Try again, or choose another language.")
 atexit.register(_helper.close)
 
 
@@ -142,11 +111,11 @@ def speak(words: list[str], language: str) -> Spoken:
     EngineError
         If there is no voice for the language, or no espeak-ng.
     """
-    return _helper.call(_speak, list(words), language)
+    return _helper.call(speak_here, list(words), language)
 
 
-def _speak(words: list[str], language: str) -> Spoken:
-    """The same, in the process of the library."""
+def speak_here(words: list[str], language: str) -> Spoken:
+    """The same in this process, which is one of its own for the library."""
     library, rate = _library()
     pieces: list[np.ndarray] = []
     events: list[tuple[int, int]] = []
@@ -175,7 +144,7 @@ def _speak(words: list[str], language: str) -> Spoken:
 def _resampled(sound: np.ndarray, rate: int) -> np.ndarray:
     import soxr
 
-    return soxr.resample(sound.astype(np.float32) / 32768, rate, _RATE).astype(np.float32)
+    return soxr.resample(sound.astype(np.float32) / 32768, rate, RATE).astype(np.float32)
 
 
 def _word_times(

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from dubrel.base.errors import MediaError
-from dubrel.film.cutsound import FORMATS, SOUND_CODECS, SoundTrack
+from dubrel.film.soundtracks.cutsound import FORMATS, SOUND_CODECS, SoundTrack
 from dubrel.media.forwardtrack import RATE, ForwardTrack
 from dubrel.media.levelling import LOSSLESS, evening_gains, gains_between, limited
 from dubrel.media.loudness import measured

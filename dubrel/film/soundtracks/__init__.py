@@ -1,0 +1,1 @@
+"""Sound that is written: of cuts, copied, brought forward, spoken."""

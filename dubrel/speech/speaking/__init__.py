@@ -1,0 +1,1 @@
+"""Texts spoken by a voice, in the time that they have."""
