@@ -65,7 +65,9 @@ def add_to(commands: Subcommands) -> None:
         help="sound (.wav .flac .mp3 .m4a), or the film with a sound track more (.mp4 .mkv)",
     )
     speak.add_argument("--media", type=Path, metavar="MEDIA", help="the recording under it")
-    speak.add_argument("--language", default="", metavar="TAG", help="which translation of a project (pt)")
+    speak.add_argument(
+        "--language", default="", metavar="TAG", help="which translation (pt), or what captions are in"
+    )
     speak.add_argument(
         "--voice",
         default="auto",
@@ -140,7 +142,7 @@ def _speak(args: argparse.Namespace) -> int:
     under = None if args.under == "alone" else _decibels(args.under)
     if args.captions:
         refuse_unwritable(args.captions)
-    project = with_media(read_input(args.input, args.quiet, args.encoding), args.media)
+    project = with_media(_in_language(read_input(args.input, args.quiet, args.encoding), args), args.media)
     values = {"voice": args.voice, "spoken": "captions" if args.by == "captions" else ""}
     speaking = speaking_of(project, _track(project, args.language), values)
     speaking = replace(speaking, fastest=args.fastest, under_db=under)
@@ -161,6 +163,19 @@ def _speak(args: argparse.Namespace) -> int:
         [spoken] = [event for event in speak_lines(speaking) if isinstance(event, LinesSpoken)]
         _write_captions(spoken, speaking.language, args)
     return 0
+
+
+def _in_language(project: Project, args: argparse.Namespace) -> Project:
+    """The project; in the language that was said where its own cannot be told from so few words."""
+    from dubrel.base.languages import known_language
+    from dubrel.edits.intake import with_language
+
+    if project.transcript.language not in ("", "und"):
+        return project
+    tag = known_language(args.language) if args.language else ""
+    if not tag:
+        raise DubrelError(f"The language of “{args.input}” cannot be told. Say it with --language (as en).")
+    return with_language(project, tag)
 
 
 def _decibels(text: str) -> float:

@@ -16,6 +16,7 @@ import numpy as np
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import language_name, main_tag
 from dubrel.base.plugins import Register
+from dubrel.speech.align.aligners import Aligner
 
 
 @dataclass(frozen=True)
@@ -137,18 +138,24 @@ def say(name: str, text: str, language: str) -> Said:
     return said if said.times is not None else Said(said.samples, said.rate, _aligned(said, text, language))
 
 
+@lru_cache(maxsize=1)
+def _aligner() -> Aligner:
+    from dubrel.speech.align.english import EnglishAligner  # late: only for voices that tell no times
+
+    return EnglishAligner()
+
+
 def _aligned(said: Said, text: str, language: str) -> tuple[tuple[float, float] | None, ...]:
     """When each word is spoken, by aligning them with the sound; by their lengths where that is not known."""
     import soxr
 
-    from dubrel.speech.align.aligners import aligner_for
     from dubrel.speech.align.by_length import spread
 
     words = text.split()
     sound = soxr.resample(said.samples, said.rate, 16_000)
     samples = (np.clip(sound, -1, 1) * 32767).astype(np.int16)
     if main_tag(language) == "en":
-        found = aligner_for(language).align(samples, words, 0)
+        found = _aligner().align(samples, words, 0)
     else:
         found = spread(words, 0, len(samples) // 16)
     return tuple((one.start_ms / 1000, one.end_ms / 1000) for one in found)
