@@ -148,6 +148,7 @@ class Answers:
 
 def equip(made):
     """Short names for the parts of a window that tests look at."""
+    from dubrel.desk.ears.ears import Ears
     from dubrel.desk.series.seriesdesk import SeriesDesk
     from dubrel.desk.together.together import Together
 
@@ -160,7 +161,8 @@ def equip(made):
     made.series = made.desk.findChild(SeriesDesk)
     asks = (room.ask for room in rooms.values() if hasattr(room, "ask"))
     made.together = made.desk.findChild(Together)
-    made.dialogs = Answers(made.ask, made.series.ask, made.together.ask, *asks)
+    made.ears = made.desk.findChild(Ears)
+    made.dialogs = Answers(made.ask, made.series.ask, made.together.ask, made.ears.ask, *asks)
     return made
 
 
@@ -223,9 +225,12 @@ def window(qtbot):
         "base_project",
         "handover_file",
         "merging",
+        "spoken",
+        "voice_address",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     made.dialogs.caption_pair = list
+    made.dialogs.voice_folder = lambda: ""
     qtbot.addWidget(made)
     made.setMinimumSize(900, 640)  # the screen of the tests is smaller than any desk's
     made.resize(1280, 800)

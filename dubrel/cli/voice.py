@@ -131,7 +131,7 @@ def _speak(args: argparse.Namespace) -> int:
     from dubrel.jobs.filming import make_film
     from dubrel.jobs.machinery.events import LinesSpoken
     from dubrel.jobs.speaking import speak_lines
-    from dubrel.release.spokenlines import speaking_of
+    from dubrel.release.spokenlines import speaking_by_memory
 
     suffix = args.output.suffix.lower()
     if suffix not in (*SOUND_CODECS, ".mp4", ".mkv"):
@@ -144,7 +144,7 @@ def _speak(args: argparse.Namespace) -> int:
         refuse_unwritable(args.captions)
     project = with_media(_in_language(read_input(args.input, args.quiet, args.encoding), args), args.media)
     values = {"voice": args.voice, "spoken": "captions" if args.by == "captions" else ""}
-    speaking = speaking_of(project, _track(project, args.language), values)
+    speaking = speaking_by_memory(project, _track(project, args.language), values)
     speaking = replace(speaking, fastest=args.fastest, under_db=under)
     if not speaking.lines:
         raise DubrelError(f"“{args.input}” has nothing to speak. Give it words or captions first.")

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.cut.room import CutRoom
-from dubrel.desk.forward.forward import Forward
+from dubrel.desk.ears.ears import Ears
 from dubrel.desk.intake.room import IntakeRoom
 from dubrel.desk.release.room import ReleaseRoom
 from dubrel.desk.series.seriesdesk import SeriesDesk
@@ -35,15 +35,16 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
     captions.findings.marked.connect(desk.marked)
     intake, meanings = IntakeRoom(desk, layer), Meanings(desk.session)
     desk.stopping.append(meanings.close)
-    series = SeriesDesk(desk)
+    series, translation = SeriesDesk(desk), TranslationRoom(desk, layer)
+    ears = Ears(desk, lambda: translation.findings.track)
     series.doing = intake.queue.doing
-    desk.groups += [Forward(desk).group(), series.group(), Together(desk).group()]
+    desk.groups += [ears.group(), series.group(), Together(desk).group()]
     return [
         intake,
         VoicesRoom(desk, sheet),
         WordingRoom(desk, sheet, layer, meanings, intake.engines.may_use),
         CutRoom(desk, layer, meanings),
         captions,
-        TranslationRoom(desk, layer),
+        translation,
         ReleaseRoom(desk, layer),
     ]

@@ -29,7 +29,7 @@ from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_ca
 from dubrel.project.tracks import with_track
 from dubrel.release.kits import Planned
 from dubrel.release.source import Source
-from dubrel.release.spokenlines import speaking_of
+from dubrel.release.spokenlines import speaking_by_memory
 
 
 def order_of(planned: Planned, folder: Path) -> FilmOrder:
@@ -63,7 +63,10 @@ def order_of(planned: Planned, folder: Path) -> FilmOrder:
         amount, loudness = int(values.get("amount") or 100) / 100, float(level) if level else None
         return FilmOrder("forward", media.path, target, amount=amount, loudness=loudness)
     if form.film == "spoken":
-        speaking, level = speaking_of(source.original, source.track, values), values.get("loudness", "")
+        speaking, level = (
+            speaking_by_memory(source.original, source.track, values),
+            values.get("loudness", ""),
+        )
         return FilmOrder(
             "spoken", media.path, target, speaking=speaking, loudness=float(level) if level else None
         )

@@ -11,6 +11,7 @@ from dubrel.model import Caption, CaptionTrack, Project
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import turn_of
 from dubrel.project.sentences import sentences_of
+from dubrel.translation.memory import Memory, memory_path
 from dubrel.translation.pairs import pairs_of, target_text
 from dubrel.translation.shorter import shorter_readings
 
@@ -22,6 +23,19 @@ UNDER = {"": 15.0, "alone": None, "10": 10.0, "20": 20.0, "30": 30.0}
 FASTEST = ("", "100", "115", "150")
 _FASTEST = 125
 Known = Callable[[str], Iterable[str]]
+
+
+def speaking_by_memory(project: Project, track: CaptionTrack | None, values: Mapping[str, str]) -> Speaking:
+    """The same, with what the translation memory has for a sentence as another reading of it."""
+    if track is None or track.spoken or not memory_path().is_file():
+        return speaking_of(project, track, values)
+    memory = Memory(memory_path())
+    try:
+        languages = project.transcript.language, track.language
+        known = lambda source: filter(None, [memory.exact(source, *languages)])  # noqa: E731
+        return speaking_of(project, track, values, known)
+    finally:
+        memory.close()
 
 
 @dataclass(frozen=True)

@@ -24,8 +24,11 @@ class Settings:
         Engines that the user added (``folder:…``, ``remote:…``).
     translators : tuple of str
         Translators that the user added (``folder:…``, ``remote:…``).
+    voices : tuple of str
+        Voices that the user added (``folder:…``, ``remote:…``).
     consented : tuple of str
-        Services that recordings, and with ``text:`` before their address that texts, may be sent to.
+        Services that recordings, and with ``text:`` before their address that texts, or with
+        ``voice:`` that texts to be spoken, may be sent to.
     theme : str
         One of ``THEMES``.
     text_size : int
@@ -47,6 +50,7 @@ class Settings:
 
     engines: tuple[str, ...] = ()
     translators: tuple[str, ...] = ()
+    voices: tuple[str, ...] = ()
     consented: tuple[str, ...] = ()
     theme: str = "system"
     text_size: int = 100
@@ -84,7 +88,7 @@ def _understood(value: Any) -> Settings:
 
 def _read(name: str, value: dict[str, Any]) -> Any:
     found = value[name]
-    if name in ("engines", "translators", "consented", "own_fillers", "masked_words"):
+    if name in ("engines", "translators", "voices", "consented", "own_fillers", "masked_words"):
         return tuple(str(one) for one in found)
     if name == "step_back_ms":
         return min(max(int(found), 0), MOST_STEP_BACK_MS)

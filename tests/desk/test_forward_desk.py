@@ -9,7 +9,7 @@ from conftest import DEMO
 from recordings import write_wav
 from samples import boat_project
 
-from dubrel.desk.forward.forward import Forward
+from dubrel.desk.ears.forward import Forward
 from dubrel.media.forwardtrack import PIECE_S, RATE, ForwardTrack
 from dubrel.media.probe import probe
 from dubrel.media.sound import decode_blocks, read_sound

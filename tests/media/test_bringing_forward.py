@@ -10,7 +10,7 @@ from conftest import DEMO
 from recordings import write_wav
 
 from dubrel.cli import main
-from dubrel.desk.forward.voicemix import VoiceMix
+from dubrel.desk.ears.voicemix import BroughtForward, VoiceMix
 from dubrel.film.soundtracks.forwardsound import mixed
 from dubrel.jobs.forwarding import bring_forward, make_piece
 from dubrel.media.cache import sound_path
@@ -138,7 +138,7 @@ def taken(mix, count):
 @pytest.fixture
 def mix(noisy):
     media = probe(noisy)
-    made = VoiceMix(noisy, ForwardTrack(media), samples_in(sound_path(media)))
+    made = VoiceMix(noisy, samples_in(sound_path(media)), BroughtForward(ForwardTrack(media)))
     yield made
     made.close()
 

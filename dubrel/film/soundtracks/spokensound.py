@@ -30,7 +30,7 @@ def spoken_blocks(voice: np.ndarray, length_ms: int) -> Blocks:
     """
     total = max(length_ms * RATE // 1000, len(voice))
     for first in range(0, total, _BLOCK_S * RATE):
-        yield _part(voice, first, min(first + _BLOCK_S * RATE, total))[None]
+        yield spoken_part(voice, first, min(first + _BLOCK_S * RATE, total))[None]
 
 
 def spoken_over(
@@ -51,10 +51,10 @@ def spoken_over(
     first = 0
     for block in mixed(path, length_ms, 0.0, None):
         after = first + block.shape[1]
-        yield block * kept(times, levels, first, after) + _part(voice, first, after)
+        yield block * kept(times, levels, first, after) + spoken_part(voice, first, after)
         first = after
     if first < len(voice):
-        yield _part(voice, first, len(voice))[None]
+        yield spoken_part(voice, first, len(voice))[None]
 
 
 def ducking(spans: Spans, under_db: float, fade_ms: int) -> tuple[np.ndarray, np.ndarray]:
@@ -82,7 +82,8 @@ def kept(times: np.ndarray, levels: np.ndarray, first: int, after: int) -> np.nd
     )
 
 
-def _part(voice: np.ndarray, first: int, after: int) -> np.ndarray:
+def spoken_part(voice: np.ndarray, first: int, after: int) -> np.ndarray:
+    """Samples of what is spoken as floats, shape (n,); silence after its end."""
     made = np.zeros(max(0, after - first), np.float32)
     found = voice[first:after]
     made[: len(found)] = found.astype(np.float32) / 32768

@@ -92,6 +92,7 @@ class Job:
             found.append(event)
             if isinstance(event, Failed | Finished):
                 self._end()
+                Thread(target=self._see_off, daemon=True).start()  # nobody waits until it is gone
         return found
 
     def cancel(self) -> list[Event]:
@@ -100,6 +101,7 @@ class Job:
         if self.running:
             self._kill()
             self._end()
+            self._see_off()
         return found
 
     def pause(self) -> None:
@@ -137,10 +139,13 @@ class Job:
     def _end(self) -> None:
         atexit.unregister(self._kill)
         self.running = False
+        self._ours.close()
+
+    def _see_off(self) -> None:
         self._process.join(_STOP_S)
         if self._process.is_alive():
             self._process.kill()
-        self._ours.close()
+            self._process.join()
 
 
 class ThreadJob:

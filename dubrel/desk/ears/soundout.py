@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QElapsedTimer, QIODevice, QObject, QTimer
 
-from dubrel.desk.forward.voicemix import CHANNELS, VoiceMix
+from dubrel.desk.ears.voicemix import CHANNELS, VoiceMix
 from dubrel.media.forwardtrack import RATE
 
 if TYPE_CHECKING:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -10,18 +11,17 @@ from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QToolButton, QWidget
 
 from dubrel.desk.shell.core.background import Background
-from dubrel.desk.shell.core.commands import Command, Group
+from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import tell
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import label
 from dubrel.model import Media
 from dubrel.project.changes import Change
 
 if TYPE_CHECKING:
-    from dubrel.desk.forward.ahead import Ahead
-    from dubrel.desk.forward.soundout import SoundOut
-    from dubrel.desk.forward.voicemix import VoiceMix
+    from dubrel.desk.ears.ahead import Ahead
+    from dubrel.desk.ears.soundout import SoundOut
+    from dubrel.desk.ears.voicemix import VoiceMix
     from dubrel.media.forwardtrack import ForwardTrack
     from dubrel.media.peaks import Peaks
 
@@ -34,6 +34,7 @@ class Forward(QObject):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
+        self.alone: Callable[[], object] = lambda: None  # nothing else is heard in place of the recording
         self.desk, self.session, self.player = desk, desk.session, desk.player
         self.on = False
         self._out: SoundOut | None = None
@@ -41,10 +42,10 @@ class Forward(QObject):
         self._path = ""  # of the recording that is mixed
         self._making = Background(self, until=desk.session.opened, newest=True)
         self._make_row()
-        self.session.opened.connect(self._leave)
+        self.session.opened.connect(self.turn_off)
         self.session.changed.connect(self._on_changed)
         self.session.sound_ready.connect(self._begin)
-        desk.stopping += [self._making.close, self._leave]
+        desk.stopping += [self._making.close, self.turn_off]
 
     def _make_row(self) -> None:
         self.row = QWidget()
@@ -63,36 +64,29 @@ class Forward(QObject):
         self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         line.addWidget(self.button)
         line.addWidget(self.slider, 1)
-        self.percent = label("", "quiet")
-        self.percent.setMinimumWidth(self.percent.fontMetrics().horizontalAdvance("100 %"))
-        self.percent.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        line.addWidget(self.percent)
         self.button.clicked.connect(lambda: self.desk.commands.run("voice_forward"))
         self.slider.valueChanged.connect(self._slid)
         self._show()
         self.desk.controls.append(self.row)
 
-    def group(self) -> Group:
+    def commands(self) -> list[Command]:
         """What can be done."""
         more, less = (
             lambda step=step: self.slider.setValue(self.slider.value() + step) for step in (_STEP, -_STEP)
         )
-        return Group(
-            "Play",
-            [
-                Command(
-                    "voice_forward",
-                    "Bring the voice forward, or play the recording as it is",
-                    "F12",
-                    self.toggle,
-                    self.desk.without_sound,
-                    ("strip",),
-                    "noise hum denoise loud",
-                ),
-                Command("voice_more", "Bring the voice further forward", "", more, self._why_not_level),
-                Command("voice_less", "Bring the voice less far forward", "", less, self._why_not_level),
-            ],
-        )
+        return [
+            Command(
+                "voice_forward",
+                "Bring the voice forward, or play the recording as it is",
+                "F12",
+                self.toggle,
+                self.desk.without_sound,
+                ("strip",),
+                "noise hum denoise loud",
+            ),
+            Command("voice_more", "Bring the voice further forward", "", more, self._why_not_level),
+            Command("voice_less", "Bring the voice less far forward", "", less, self._why_not_level),
+        ]
 
     def _why_not_level(self) -> str:
         return self.desk.without_sound() or ("" if self.on else _AS_IT_IS)
@@ -137,14 +131,15 @@ class Forward(QObject):
 
     def _have(self, recording: Media, made: tuple[ForwardTrack, VoiceMix]) -> None:
         """The sound that is mixed is there: play it from the same instant, unless it is no longer wanted."""
-        from dubrel.desk.forward.ahead import Ahead  # late: the window opens without them
-        from dubrel.desk.forward.soundout import SoundOut
+        from dubrel.desk.ears.ahead import Ahead  # late: the window opens without them
+        from dubrel.desk.ears.soundout import SoundOut
 
         peaks, (track, mix) = self.session.peaks, made
         if not self.on or self.session.recording != recording or peaks is None:
             mix.close()
             return
         self._leave_out()
+        self.alone()
         self._out, self._path = SoundOut(mix, self), recording.path
         if self._ahead is None:
             self._ahead = Ahead(self.desk)
@@ -156,7 +151,7 @@ class Forward(QObject):
 
     def _broke(self, error: Exception) -> None:
         tell(error)
-        self._leave()
+        self.turn_off()
 
     def _set_amount(self) -> None:
         if self._out is not None:
@@ -172,13 +167,13 @@ class Forward(QObject):
             self.session.draw(peaks)
 
     def _stop(self, why: str) -> None:
-        self._leave()
+        self.turn_off()
         self.desk.say(why)
 
     def _show(self) -> None:
         self.button.setChecked(self.on)
         self.slider.setEnabled(self.on)
-        self.percent.setText(f"{self.slider.value()} %" if self.on else "")
+        self.slider.setToolTip(f"{self.slider.value()} % forward")
 
     def _on_changed(self, change: Change) -> None:
         """Another recording took the place of this one: it has a voice of its own."""
@@ -198,8 +193,8 @@ class Forward(QObject):
             out.deleteLater()
         self.session.draw(None)
 
-    def _leave(self) -> None:
-        """Another project is open: it plays as it is."""
+    def turn_off(self) -> None:
+        """Hear the recording as it is."""
         self.on = False
         self._leave_out()
         self._show()
@@ -207,10 +202,10 @@ class Forward(QObject):
 
 def _made(recording: Media) -> tuple[ForwardTrack, VoiceMix]:
     """What is mixed as it plays; opened beside the interface."""
-    from dubrel.desk.forward.voicemix import VoiceMix  # late: the window opens without it
+    from dubrel.desk.ears.voicemix import BroughtForward, VoiceMix  # late: the window opens without it
     from dubrel.media.cache import sound_path
     from dubrel.media.forwardtrack import ForwardTrack
     from dubrel.media.sound import samples_in
 
     track = ForwardTrack(recording)
-    return track, VoiceMix(Path(recording.path), track, samples_in(sound_path(recording)))
+    return track, VoiceMix(Path(recording.path), samples_in(sound_path(recording)), BroughtForward(track))

@@ -1,11 +1,11 @@
-"""The recording and its voice brought forward, side by side, mixed in the moment they are played."""
+"""The recording and another voice beside it, mixed in the moment they are played."""
 
 from __future__ import annotations
 
 import logging
 import threading
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from dubrel.base.errors import MediaError
+from dubrel.film.soundtracks.spokensound import Spans, ducking, kept, spoken_part
 from dubrel.media.forwardtrack import RATE, ForwardTrack
 from dubrel.media.levelling import evening_gains, gains_between
 from dubrel.media.soundreader import SoundReader
@@ -23,7 +24,10 @@ _FADE = RATE // 50  # samples in which the amount goes from nothing to all
 _EDGE = RATE // 100  # in which the voice comes in where a piece of it begins
 _ASIDE = 1e-4  # what goes through the change of speed as sound but is none must not be taken for one
 _KNEE = 0.85
-_ROWS = 5  # left, right, voice, whether there is a voice, by how many nepers the level is raised
+_ROWS = 5  # left, right, and what stands beside
+Beside = Callable[[int, int], np.ndarray]
+"""From one sample to another: the other voice, how much of the recording stays with it (0 to 1), and by how
+many nepers both are raised, shape (3, n)."""
 
 
 class VoiceMix:
@@ -33,29 +37,23 @@ class VoiceMix:
 
     Parameters
     ----------
-    path : Path
-        The recording.
-    track : ForwardTrack
-        What there is of its voice; more may come while it plays.
-    known : ndarray, shape (n,), int16
+    path : Path or None
+        The recording; ``None`` for one without sound.
+    known : ndarray, shape (n,), int16, optional
         The recording at 16 kHz, see :class:`SoundReader`.
-
-    Raises
-    ------
-    MediaError
-        If the recording has no sound.
+    beside : callable
+        The other voice; asked in the thread.
     """
 
-    def __init__(self, path: Path, track: ForwardTrack, known: np.ndarray) -> None:
-        self._reader = SoundReader(path, seeks=True, known=known)
-        self._track = track
+    def __init__(self, path: Path | None, known: np.ndarray | None, beside: Beside) -> None:
+        self._reader = SoundReader(path, seeks=True, known=known) if path is not None else None
+        self._beside = beside
         self._amount = self.amount = 0.0  # that of the last sample, and the one that is wished
         self._lock = threading.Condition()
         self._blocks: deque[np.ndarray] = deque()
         self._held = 0  # samples in the blocks
         self._wish: tuple[float, float] | None = None  # from where to read, and how fast
         self._begun = self._ended = False
-        self._gains: tuple[int, np.ndarray] = (-1, np.ones(0))
         self._thread: threading.Thread | None = None
 
     def start(self, ms: float, speed: float) -> None:
@@ -100,8 +98,8 @@ class VoiceMix:
         way = np.float32(self.amount - self._amount)
         amounts = self._amount + np.sign(way) * np.minimum(steps, abs(way))
         self._amount = float(amounts[-1])
-        there = np.clip(rows[3] / _ASIDE, 0, 1) * amounts
-        sound = rows[:2] * (1 - there) + rows[2] * there
+        stays = 1 - amounts * (1 - np.clip(rows[3] / _ASIDE, 0, 1))
+        sound = rows[:2] * stays + rows[2] * amounts
         sound = sound * np.exp(rows[4] / _ASIDE * amounts)
         over = np.abs(sound) > _KNEE
         if over.any():  # rounded off: never a harsh edge in an ear
@@ -118,7 +116,8 @@ class VoiceMix:
             self._lock.notify()
         if self._thread is not None:
             self._thread.join()
-        self._reader.close()
+        if self._reader is not None:
+            self._reader.close()
 
     # -- reading ahead ----------------------------------------------------------------------
 
@@ -161,7 +160,7 @@ class VoiceMix:
     def _sound_from(self, first: int) -> Iterator[np.ndarray]:
         import soxr
 
-        rate, step = self._reader.rate, round(_BLOCK_S * RATE)
+        rate, step = self._reader.rate if self._reader else RATE, round(_BLOCK_S * RATE)
         edge = Fraction(RATE, 10)
         since = int((first - edge) * rate / RATE)  # what resampling needs before the first sample
         stream = soxr.ResampleStream(rate, RATE, CHANNELS, dtype="float32")
@@ -170,7 +169,7 @@ class VoiceMix:
         held = np.zeros((CHANNELS, 0), np.float32)
         while True:
             count = round(_BLOCK_S * rate)
-            block = self._reader.read(place, place + count)
+            block = self._reader.read(place, place + count) if self._reader else np.zeros((2, count))
             place += count
             block = np.repeat(block, CHANNELS, axis=0) if len(block) == 1 else block
             fine = stream.resample_chunk(np.ascontiguousarray(block.T)).T if rate != RATE else block
@@ -178,21 +177,33 @@ class VoiceMix:
             late -= drop
             held = np.concatenate([held, fine[:, drop:]], axis=1)
             while held.shape[1] >= step:
-                yield self._beside(held[:, :step], first)
+                rows = np.concatenate([held[:, :step], self._beside(first, first + step)])
+                rows[3:] *= _ASIDE
+                yield rows.astype(np.float32)
                 held, first = held[:, step:], first + step
 
-    def _beside(self, sound: np.ndarray, first: int) -> np.ndarray:
-        """The recording with its voice, and how they are to be mixed."""
-        count = sound.shape[1]
-        rows = np.zeros((_ROWS, count), np.float32)
-        rows[:2] = sound
-        rows[2] = self._track.read(first, first + count)
-        there = self._track.there(first - _EDGE, first + count + _EDGE).astype(np.float32)
+
+class BroughtForward:
+    """The voice of the recording as the enhancer gives it, where there is a piece of it; the level evened.
+
+    Parameters
+    ----------
+    track : ForwardTrack
+        More pieces may come while it plays.
+    """
+
+    def __init__(self, track: ForwardTrack) -> None:
+        self._track = track
+        self._gains: tuple[int, np.ndarray] = (-1, np.ones(0))
+
+    def __call__(self, first: int, after: int) -> np.ndarray:
+        """See :data:`Beside`."""
+        there = self._track.there(first - _EDGE, after + _EDGE).astype(np.float32)
         total = np.concatenate([[0.0], np.cumsum(there)])
         wide = 2 * _EDGE + 1
-        rows[3] = np.clip(total[wide:] - total[:-wide] - (wide - _EDGE), 0, _EDGE) / _EDGE * _ASIDE
-        rows[4] = np.log(np.maximum(gains_between(self._levels(), first, count, RATE), 1e-3)) * _ASIDE
-        return rows
+        share = np.clip(total[wide:] - total[:-wide] - (wide - _EDGE), 0, _EDGE) / _EDGE
+        level = gains_between(self._levels(), first, after - first, RATE)
+        return np.stack([self._track.read(first, after) * share, 1 - share, np.log(np.maximum(level, 1e-3))])
 
     def _levels(self) -> np.ndarray:
         """By how much the level is raised, anew when there are more pieces."""
@@ -200,6 +211,29 @@ class VoiceMix:
         if self._gains[0] != count:
             self._gains = (count, evening_gains(self._track.energies))
         return self._gains[1]
+
+
+class SpokenOver:
+    """Lines that are spoken, and the recording that goes down meanwhile.
+
+    Parameters
+    ----------
+    voice : ndarray, shape (n,), int16
+        At 48 kHz.
+    spans : sequence of (int, int)
+    under_db : float or None
+        By how much it goes down; ``None`` for the voice alone.
+    fade_ms : int
+    """
+
+    def __init__(self, voice: np.ndarray, spans: Spans, under_db: float | None, fade_ms: int) -> None:
+        self._voice, self._alone = voice, under_db is None
+        self._times, self._levels = ducking(spans, under_db or 0.0, fade_ms)
+
+    def __call__(self, first: int, after: int) -> np.ndarray:
+        """See :data:`Beside`."""
+        stays = kept(self._times, self._levels, first, after) * (not self._alone)
+        return np.stack([spoken_part(self._voice, first, after), stays, np.zeros(after - first)])
 
 
 def _faster(blocks: Iterator[np.ndarray], speed: float) -> Iterator[np.ndarray]:

@@ -1,0 +1,1 @@
+"""Dialogs of what is heard."""
