@@ -227,6 +227,9 @@ def window(qtbot):
         "merging",
         "spoken",
         "voice_address",
+        "address",
+        "episode",
+        "fetching",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     made.dialogs.caption_pair = list

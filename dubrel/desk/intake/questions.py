@@ -18,7 +18,11 @@ from dubrel.user.settings import SETTINGS
 _STAND_IN = "A recording, played as if live"
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from dubrel.formats.scripts.script import Piece
+    from dubrel.jobs.feeds import FeedEpisode
+    from dubrel.jobs.fetching import Offered
 
 
 class IntakeQuestions:
@@ -42,6 +46,26 @@ class IntakeQuestions:
 
         dialog = ScriptDialog(name, pieces, self.window)
         return (dialog.pieces(), dialog.language()) if dialog.exec() else None
+
+    def address(self) -> str | None:
+        """The address of a recording or a feed."""
+        question = "The address of a recording, or of a feed of episodes"
+        text = ask_line(self.window, "Open an address", question, "Look there", "https://")
+        return text.strip() if text and text.strip() not in ("", "https://") else None
+
+    def episode(self, episodes: Sequence[FeedEpisode]) -> int | None:
+        """Which episode of a feed; its place."""
+        from dubrel.desk.intake.dialogs.fetch import EpisodesDialog  # late: the window opens without it
+
+        dialog = EpisodesDialog(episodes, self.window)
+        return dialog.chosen if dialog.exec() else None
+
+    def fetching(self, offered: Offered, folder: Path) -> Path | None:
+        """Whether something is fetched, and into which folder; ``None`` where it is not."""
+        from dubrel.desk.intake.dialogs.fetch import FetchDialog  # late: as above
+
+        dialog = FetchDialog(offered, folder, self.desk.ask.folder, self.window)
+        return dialog.folder if dialog.exec() else None
 
     def model_folder(self) -> Path | None:
         """A folder with a recogniser's model."""

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
+from dubrel.desk.intake.addresses import Addresses
 from dubrel.desk.intake.engines import Engines
 from dubrel.desk.intake.liverecording import LiveRecording
 from dubrel.desk.intake.lookingover import WORDS, LookingOver
@@ -54,6 +55,7 @@ class IntakeRoom(Room):
         self.transcribing = Transcribing(desk, self.engines, self._choices)
         self.scripts = Scripts(desk, self.ask, self.transcribing.set_captions)
         self.live = LiveRecording(desk, self.ask, self.transcribing, self._choices, self._refresh)
+        self.addresses = Addresses(desk, self.ask)
         self.looking = LookingOver(desk, self._show_survey)
         self._connect()
 
@@ -152,6 +154,7 @@ class IntakeRoom(Room):
             Command("record", "Record, or stop recording", "Ctrl+R", self.live.record),
             Command("queue", "Transcribe several recordings", "Ctrl+Shift+O", self.choose_for_queue),
             Command("weave", "Combine one file per speaker into a recording", "", self.weave),
+            *self.addresses.commands(),
             *self.engines.commands(),
             *(
                 Command(f"queue_{act}", text, "", partial(self._act_in_queue, act), chosen, ("recording",))

@@ -44,6 +44,7 @@ _JOBS = {
     "audit": "dubrel.jobs.timingaudit:audit_captions",
     "film": "dubrel.jobs.filming:make_film",
     "conform": "dubrel.jobs.cuts.conforming:conform_to_file",
+    "fetch": "dubrel.jobs.fetching:fetch",
     "handover": "dubrel.jobs.handing:hand_over",
     "speak": "dubrel.jobs.speaking:speak_lines",
     "translate": "dubrel.jobs.translating:translate",
