@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_between,
     add_cut,
     add_encoding,
     add_json,
@@ -20,6 +21,7 @@ from dubrel.cli.common import (
     read_input,
     refuse_unwritable,
     show,
+    span_of,
     style_named,
     with_media,
     with_pictures,
@@ -43,6 +45,7 @@ def add_to(commands: Subcommands) -> None:
     captions.add_argument(
         "--explain", type=Path, metavar="REPORT.json", help="what each break costs, and the next best"
     )
+    add_between(captions, "set only those between two times; the others stay")
     captions.add_argument("--anew", action="store_true", help="set captions with manual changes too")
     captions.set_defaults(run=_captions)
     check = commands.add_parser("check", help="every rule of the house style that is broken")
@@ -74,7 +77,11 @@ def _captions(args: argparse.Namespace) -> int:
     project = with_pictures(
         with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
     )
-    project = set_again(project, style, keep_held=not args.anew)
+    span, track = span_of(args), project.captions
+    only = None
+    if span is not None and track is not None:
+        only = [one.id for one in track.captions if one.end_ms > span[0] and one.start_ms < span[1]]
+    project = set_again(project, style, only=only, keep_held=not args.anew)
     if args.explain:
         from dubrel.edits.captions.explanations import report
 

@@ -132,6 +132,49 @@ def add_cut(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--cut", default="", metavar="NAME", help=text)
 
 
+def add_between(parser: argparse.ArgumentParser, what: str) -> None:
+    """``--between``."""
+    parser.add_argument("--between", default="", metavar="FROM-TO", help=f"{what} (as 1:20-2:45.5)")
+
+
+def span_of(args: argparse.Namespace) -> tuple[int, int] | None:
+    """The passage that was asked for, in milliseconds; ``None`` for all.
+
+    Raises
+    ------
+    DubrelError
+        If it is none.
+    """
+    from dubrel.base.timecode import parse_clock
+
+    if not args.between:
+        return None
+    start, dash, end = args.between.replace("–", "-").partition("-")
+    try:
+        found = (parse_clock(start) if start.strip() else 0, parse_clock(end) if end.strip() else 1 << 30)
+    except ValueError:
+        found = (0, 0)
+    if not dash or not 0 <= found[0] < found[1]:
+        raise DubrelError(f"“{args.between}” is no passage. Write it as 1:20-2:45.5, the earlier time first.")
+    return found
+
+
+def span_cut(project: Project, span: tuple[int, int]) -> Cut:
+    """A cut of one passage."""
+    from dubrel.model import Cut, CutPassage
+
+    length = project.media.duration_ms if project.media is not None else project.length_ms
+    end = min(span[1], length or span[1])
+    return Cut(0, "", (CutPassage(min(span[0], max(0, end - 1)), end),))
+
+
+def of_span(project: Project, span: tuple[int, int] | None) -> Project:
+    """The project as it is in a passage that plays by itself; as it is without one."""
+    from dubrel.edits.cuts.cutting import cut_project
+
+    return cut_project(project, span_cut(project, span)) if span is not None else project
+
+
 def cut_named(project: Project, name: str) -> Cut:
     """The cut of a project with a name.
 

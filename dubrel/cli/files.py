@@ -10,13 +10,16 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_between,
     add_cut,
     add_encoding,
     add_quiet,
     of_cut,
+    of_span,
     read_input,
     refuse_unwritable,
     show,
+    span_of,
     warn,
     with_media,
     write_output,
@@ -36,6 +39,7 @@ def add_to(commands: Subcommands) -> None:
     convert.add_argument("--media", type=Path, metavar="FILE", help="the recording that the words belong to")
     convert.add_argument("--speakers", type=Path, metavar="RTTM", help="who speaks when")
     add_cut(convert)
+    add_between(convert, "only that passage, as it plays by itself")
     add_encoding(convert)
     add_quiet(convert)
     convert.set_defaults(run=_convert)
@@ -62,7 +66,7 @@ def _convert(args: argparse.Namespace) -> int:
         found, warnings = read_passages(args.speakers)
         warn(warnings, args.quiet)
         project = speakers_followed(project, follow_passages(project, found))
-    write_output(of_cut(project, args.cut), args.output, args.quiet)
+    write_output(of_cut(of_span(project, span_of(args)), args.cut), args.output, args.quiet)
     return 0
 
 

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_between,
     add_cut,
     add_json,
     add_quiet,
@@ -22,6 +23,8 @@ from dubrel.cli.common import (
     own,
     read_input,
     show,
+    span_cut,
+    span_of,
     warn,
     with_pictures,
 )
@@ -52,6 +55,7 @@ def add_to(commands: Subcommands) -> None:
     )
     release.add_argument("--zip", action="store_true", help="one archive with checksums for each project")
     add_cut(release)
+    add_between(release, "only that passage, as it plays by itself")
     add_json(release)
     add_quiet(release)
     release.set_defaults(run=_release)
@@ -126,7 +130,8 @@ def _one(path: Path, folder: Path, kit: Kit, args: argparse.Namespace) -> _Done:
             made = _as_it_plays(project, kit, args, Path(scratch))
             outcomes = _written(made, path, folder, kit, args, done)
         if path.suffix.lower() == ".dubrel":
-            name = f"{kit.name} ({args.cut})" if args.cut else kit.name
+            part = args.cut or args.between
+            name = f"{kit.name} ({part})" if part else kit.name
             done.problems += _record(path, recorded(project, name, outcomes))
     except DubrelError as error:
         if len(args.input) == 1:
@@ -168,10 +173,12 @@ def _as_it_plays(project: Project, kit: Kit, args: argparse.Namespace, scratch: 
     from dubrel.release.cutfiles import as_the_cameras_show_it, camera_cut
     from dubrel.release.kits import wants_recording
 
-    cut = cut_named(project, args.cut) if args.cut else camera_cut(project)
+    span = span_of(args)
+    own_cut = cut_named(project, args.cut) if args.cut else span_cut(project, span) if span else None
+    cut = own_cut or camera_cut(project)
     if cut is None:
         return project
-    made = cut_project(project, cut) if args.cut else as_the_cameras_show_it(project)
+    made = cut_project(project, cut) if own_cut else as_the_cameras_show_it(project)
     there = project.media is not None and Path(project.media.path).is_file()
     if not (there and wants_recording(kit)):
         return made

@@ -11,7 +11,16 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.cli.common import Subcommands, add_output, refuse_unwritable, show, style_named, write_output
+from dubrel.cli.common import (
+    Subcommands,
+    add_between,
+    add_output,
+    refuse_unwritable,
+    show,
+    span_of,
+    style_named,
+    write_output,
+)
 
 if TYPE_CHECKING:
     from dubrel.model import HouseStyle, Project
@@ -37,11 +46,13 @@ def add_to(commands: Subcommands) -> None:
     transcribe.add_argument(
         "--send", action="store_true", help="agree that recordings are sent to the remote engine"
     )
+    add_between(transcribe, "only what is said between two times")
     transcribe.set_defaults(run=_transcribe)
     speakers = commands.add_parser("speakers", help="who speaks when")
     speakers.add_argument("media", type=Path, nargs="+", help="recordings; also patterns such as *.wav")
     add_output(speakers)
     speakers.add_argument("--speakers", default="auto", metavar="N", help="auto, a number, or a range")
+    add_between(speakers, "only who speaks between two times")
     speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False, terms=None)
 
 
@@ -58,7 +69,9 @@ def _transcribe(args: argparse.Namespace) -> int:
     apart = args.speakers == "channels"
     if not apart and args.speakers != "off":
         speaker_bounds(args.speakers)
-    choices = Choices(args.engine, args.language, apart, "off" if apart else args.speakers)
+    start, end = span_of(args) or (0, 0)
+    people = "off" if apart else args.speakers
+    choices = Choices(args.engine, args.language, apart, people, from_ms=start, to_ms=end)
     _agree_to_send(args, recordings)
     put_terms = _terms(args.terms, args.quiet)
     failed = 0

@@ -10,11 +10,13 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.cli.common import (
     Subcommands,
+    add_between,
     add_encoding,
     add_output,
     read_input,
     refuse_unwritable,
     show,
+    span_of,
     style_named,
     warn,
     write_output,
@@ -22,7 +24,8 @@ from dubrel.cli.common import (
 
 if TYPE_CHECKING:
     from dubrel.jobs.translating import Order
-    from dubrel.model import Project, Weighed
+    from dubrel.model import CaptionTrack, Project, Weighed
+    from dubrel.translation.pairs import Pair
 
 COMMANDS = ("translate",)
 
@@ -58,6 +61,7 @@ def add_to(commands: Subcommands) -> None:
         "--memory", type=Path, metavar="TMX", help="a translation memory; the user's own unless given"
     )
     translate.add_argument("--report", type=Path, metavar="REPORT.json", help="what is to be looked at")
+    add_between(translate, "only what is said between two times; the rest stays open")
     translate.set_defaults(run=_translate)
 
 
@@ -131,7 +135,7 @@ def _with_glossary(project: Project, path: Path | None, quiet: bool) -> Project:
 
 def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
     from dubrel.jobs.translating import Order
-    from dubrel.translation.choosing import missing_tasks, way_back
+    from dubrel.translation.choosing import tasks_of, way_back
     from dubrel.translation.memory import memory_path
     from dubrel.user.settings import SETTINGS
 
@@ -149,7 +153,7 @@ def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
         known = tuple(of_units(units, project.transcript.language, args.to))
     return Order(
         track_id,
-        missing_tasks(project, track),
+        tuple(tasks_of(project, track, _inside(project, track, span_of(args)))),
         project.transcript.language,
         args.to,
         engine,
@@ -158,6 +162,14 @@ def _order(project: Project, track_id: int, args: argparse.Namespace) -> Order:
         "" if args.memory else str(memory_path()),
         known,
     )
+
+
+def _inside(project: Project, track: CaptionTrack, span: tuple[int, int] | None) -> list[Pair]:
+    """What has no translation yet, of the passage that was asked for."""
+    from dubrel.translation.pairs import pairs_of
+
+    start, end = span or (0, 1 << 40)
+    return [one for one in pairs_of(project, track) if not one.target and start <= one.start_ms < end]
 
 
 def _named(engine: str) -> str:

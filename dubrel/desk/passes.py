@@ -8,6 +8,7 @@ from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.cut.room import CutRoom
 from dubrel.desk.ears.ears import Ears
 from dubrel.desk.intake.room import IntakeRoom
+from dubrel.desk.passage.passage import Passage
 from dubrel.desk.release.room import ReleaseRoom
 from dubrel.desk.series.seriesdesk import SeriesDesk
 from dubrel.desk.sheet.meanings import Meanings
@@ -39,12 +40,14 @@ def make_rooms(desk: Desk) -> Sequence[Room]:
     ears = Ears(desk, lambda: translation.findings.track)
     series.doing = intake.queue.doing
     desk.groups += [ears.group(), series.group(), Together(desk).group()]
+    voices, release = VoicesRoom(desk, sheet), ReleaseRoom(desk, layer)
+    desk.groups.append(Passage(desk, sheet, intake, voices, captions, translation, release).group())
     return [
         intake,
-        VoicesRoom(desk, sheet),
+        voices,
         WordingRoom(desk, sheet, layer, meanings, intake.engines.may_use),
         CutRoom(desk, layer, meanings),
         captions,
         translation,
-        ReleaseRoom(desk, layer),
+        release,
     ]

@@ -129,6 +129,20 @@ def question_of_speaker(project: Project, speaker_id: str) -> Asked:
     return Asked(heard, [word.id for word in words])
 
 
+def question_between(project: Project, start_ms: int, end_ms: int) -> Asked:
+    """The words between two times as the job wants them."""
+    whole = question(project)
+    middles = [(one.start_ms + one.end_ms) / 2 for one in whole.words]
+    inside = [nth for nth, middle in enumerate(middles) if start_ms <= middle < end_ms]
+    places = {nth: place for place, nth in enumerate(inside)}
+    return Asked(
+        [whole.words[nth] for nth in inside],
+        [whole.ids[nth] for nth in inside],
+        [whole.now[nth] for nth in inside],
+        {places[nth]: number for nth, number in whole.fixed.items() if nth in places},
+    )
+
+
 def question(project: Project, prints: bool = False) -> Asked:
     """The words of a project as the job wants them, and what its turns tell of them."""
     words: list[RecognisedWord] = []

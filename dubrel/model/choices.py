@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from dubrel.base.timecode import LATEST_MS
+
 
 @dataclass(frozen=True)
 class Choices:
@@ -19,6 +21,8 @@ class Choices:
         Transcribe each channel (or each track) by itself: one microphone a speaker.
     speakers : str
         ``off``, ``auto``, or how many people speak.
+    from_ms, to_ms : int
+        Only what is said between two times; zeros for all of it.
     kit : str
         The kit by which a recording of the queue is released when it is done; empty for none.
     """
@@ -28,6 +32,13 @@ class Choices:
     apart: bool = False
     speakers: str = "off"
     kit: str = ""
+    from_ms: int = 0
+    to_ms: int = 0
+
+    @property
+    def span(self) -> tuple[int, int]:
+        """From when to when, without an end where none is said."""
+        return self.from_ms, self.to_ms or LATEST_MS
 
 
 AS_USUAL = Choices()

@@ -113,6 +113,20 @@ class Setting:
         )
         self._take(project, made, "Set captions")
 
+    def set_between(self, start_ms: int, end_ms: int) -> None:
+        """Set the captions between two times again; those that a person has set stay."""
+        from dubrel.edits.captions.resetting import set_again  # late: arrays
+
+        def verb(project: Project) -> Project:
+            track = project.captions
+            captions = track.captions if track is not None and track.spoken else ()
+            only = [one.id for one in captions if one.end_ms > start_ms and one.start_ms < end_ms]
+            if not only:
+                raise DubrelError("There are no captions between in and out. Set captions first.")
+            return set_again(project, only=only)
+
+        self.session.step(verb, "Set the captions of a passage")
+
     def _scopes(self) -> Sequence[tuple[str, str]]:
         scopes = [("all", "all captions")]
         if chosen := self.sheet.concerned:

@@ -205,6 +205,27 @@ class Translating:
             return
         self._pairs_again(pairs, "Translate what has changed")
 
+    def between(self, start_ms: int, end_ms: int) -> None:
+        """Translate what is said between two times, again where it is translated already."""
+        from dubrel.translation.pairs import pairs_of  # late: as above
+
+        project, track = self.session.project, self.findings.track
+        if track is None:
+            raise DubrelError("No translation is open. Begin one, or open one of the table.")
+        found = beside(lambda: pairs_of(project, track))
+        pairs = [one for one in found if not one.is_orphan and start_ms <= one.start_ms < end_ms]
+        if not pairs:
+            self.desk.say("Nothing is said between in and out.")
+            return
+        hands = sum(pair.approved or pair.edited for pair in pairs)
+        if hands and not self.desk.ask.yes(
+            f"{counted(hands, 'translation')} between in and out you approved or edited. Translate them"
+            " again?",
+            "Translate again",
+        ):
+            return
+        self._pairs_again(pairs, "Translate a passage")
+
     def _pairs_again(self, pairs: Sequence[Pair], label: str) -> None:
         from dubrel.translation.choosing import agreed_over, tasks_of  # late: as above
 

@@ -43,16 +43,25 @@ class Diarising:
         if wanted is not None:
             self.tell(wanted)
 
-    def tell(self, wanted: str) -> None:
+    def tell(self, wanted: str, span: tuple[int, int] | None = None) -> None:
         """Tell the voices apart into a number of speakers; assigned turns help."""
-        from dubrel.jobs.diarising import question, speaker_bounds  # late: starting the desk needs neither
+        from dubrel.jobs.diarising import (  # late: starting the desk needs none of them
+            question,
+            question_between,
+            speaker_bounds,
+        )
 
         try:
             bounds = speaker_bounds(wanted)
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        asked = question(self.session.project, prints=bool(self.desk.known_voices()))
+        project = self.session.project
+        asked = (
+            question_between(project, *span)
+            if span is not None
+            else question(project, prints=bool(self.desk.known_voices()))
+        )
         self.desk.jobs.start_on_recording("speakers", asked, *bounds, result=self._found)
 
     def _found(self, event: Event, running: Running) -> None:

@@ -28,6 +28,7 @@ WENT_WRONG = "Something went wrong inside Dubrel. What was done so far is kept; 
 _JOBS = {
     "read": "dubrel.jobs.transcribing.transcribe:read_recording",
     "transcribe": "dubrel.jobs.transcribing.transcribe:transcribe",
+    "passage": "dubrel.jobs.transcribing.transcribe:transcribe",
     "file": "dubrel.jobs.wholefile:transcribe_to_file",
     "compare": "dubrel.jobs.transcribing.secondreading:read_again",
     "live": "dubrel.jobs.transcribing.live:transcribe_live",

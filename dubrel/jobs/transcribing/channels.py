@@ -67,7 +67,9 @@ def transcribe_tracks(
     levels, chunks = _own_chunks(paths, speech)
     weaver, tally = Weaver(levels, choices.language), Tally()
     yield RecognisedTurns((), tuple(Speaker(speaker_id(place), name) for place, name in enumerate(names)))
-    for part, found in listen(_with_paths(chunks, paths), choices, media.duration_ms, crew=crew):
+    for part, found in listen(
+        _with_paths(chunks, paths, choices.span), choices, media.duration_ms, crew=crew
+    ):
         tally.count(part, found)
         turns = weaver.take(part.chunk.start_ms)
         weaver.add(part.track, found.words)
@@ -119,6 +121,10 @@ def _read_tracks(media: Media, sources: Sequence[tuple[int, int | None, str]]) -
             ) from error
 
 
+def _within(chunk: Chunk, start: int, end: int) -> Chunk:
+    return Chunk(max(chunk.start_ms, start), min(chunk.end_ms, end))
+
+
 def _own_chunks(paths: Sequence[Path], speech: list[np.ndarray]) -> tuple[np.ndarray, list[list[Chunk]]]:
     """Fade in each track what is not its own, and cut what is left into chunks."""
     frames = max(len(one) for one in speech)
@@ -139,9 +145,15 @@ def _own_chunks(paths: Sequence[Path], speech: list[np.ndarray]) -> tuple[np.nda
     return relative_levels(loudness, likely), chunks
 
 
-def _with_paths(chunks: list[list[Chunk]], paths: Sequence[Path]) -> Iterator[Part]:
-    """The chunks of all tracks in order of their starts."""
+def _with_paths(chunks: list[list[Chunk]], paths: Sequence[Path], span: tuple[int, int]) -> Iterator[Part]:
+    """The chunks of all tracks that lie in a passage, in order of their starts."""
+    start, end = span
     rows = [
-        [Part(chunk, path, place) for chunk in mine] for place, (mine, path) in enumerate(zip(chunks, paths))
+        [
+            Part(_within(chunk, start, end), path, place)
+            for chunk in mine
+            if start < chunk.end_ms and chunk.start_ms < end
+        ]
+        for place, (mine, path) in enumerate(zip(chunks, paths))
     ]
     yield from heapq.merge(*rows, key=lambda part: part.chunk.start_ms)

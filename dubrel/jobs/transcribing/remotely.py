@@ -9,7 +9,7 @@ from dubrel.base.errors import EngineError
 from dubrel.base.text import tokens
 from dubrel.jobs.machinery.events import Event, Pace, Recognised
 from dubrel.media.fingerprint import content_digest
-from dubrel.media.sound import samples_of
+from dubrel.media.sound import passage, samples_of
 from dubrel.model import Media
 from dubrel.model.choices import Choices
 from dubrel.speech.align.aligners import aligner_for
@@ -35,11 +35,15 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
     if not isinstance(service, Service):
         raise EngineError(f"“{choices.engine}” is not a service.")
     samples, stage, at, last = samples_of(media), "Sending the recording", 0.0, 0
+    first, end = choices.span
+    part = passage(samples, first, end)
+    key = f"{content_digest(Path(media.path))}-{choices.language}"
+    key += f"-{first}-{end}" if choices.to_ms else ""
     aligner, judge = aligner_for(choices.language), DoubtJudge(choices.language)
-    for said in service.hear_recording(samples, f"{content_digest(Path(media.path))}-{choices.language}"):
+    for said in service.hear_recording(part, key):
         if isinstance(said, Passage):
-            start = max(last, min(said.start_ms, media.duration_ms))
-            words = place_passage(aligner, samples, start, max(start, said.end_ms), tokens(said.text))
+            start = max(last, min(said.start_ms + first, media.duration_ms))
+            words = place_passage(aligner, samples, start, max(start, said.end_ms + first), tokens(said.text))
             if words:
                 last = words[-1].end_ms
                 said_tokens = [RecognisedToken(word.text) for word in words]

@@ -12,7 +12,7 @@ from dubrel.jobs.machinery.events import Event, Pace, Progress, Recognised, Warn
 from dubrel.jobs.transcribing.crew import Crew, Part, listen
 from dubrel.jobs.transcribing.tally import Tally
 from dubrel.media.cache import is_read, sound_path
-from dubrel.media.sound import RATE, decoded_ms, read_sound, samples_of
+from dubrel.media.sound import RATE, decoded_ms, passage, read_sound, samples_of
 from dubrel.media.wavheader import missing_ms
 from dubrel.model import Media
 from dubrel.model.choices import AS_USUAL, Choices, is_remote
@@ -89,8 +89,9 @@ def transcribe(media: Media, choices: Choices = AS_USUAL, crew: Crew | None = No
 
 def _transcribe_mix(media: Media, choices: Choices, pace: Pace, crew: Crew | None) -> Iterator[Event]:
     samples, path = samples_of(media), sound_path(media)
-    total = max(1, len(samples) * 1000 // RATE)
-    parts = (Part(chunk, path) for chunk in speech_chunks(samples))
+    start, end = choices.span
+    total = max(1, min(len(samples) * 1000 // RATE, end))
+    parts = (Part(chunk, path) for chunk in chunks_between(samples, start, end))
     tally, joins = Tally(), Joins(choices.language)
     try:
         for part, found in listen(parts, choices, total, crew=crew):
@@ -98,7 +99,7 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace, crew: Crew | Non
             words = joins.take(found.words)
             if words:
                 yield Recognised(words)
-            share = min(1.0, part.chunk.end_ms / total)
+            share = min(1.0, (part.chunk.end_ms - start) / max(1, total - start))
             yield pace.at("Transcribing", pace.part(share))
     except EngineError:
         if rest := joins.rest():
@@ -107,6 +108,12 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace, crew: Crew | Non
     if rest := joins.rest():
         yield Recognised(rest)
     yield from tally.warnings()
+
+
+def chunks_between(samples: np.ndarray, start_ms: int, end_ms: int) -> Iterator[Chunk]:
+    """Chunks of a passage, on the clock of the whole recording."""
+    for chunk in speech_chunks(passage(samples, start_ms, end_ms)):
+        yield Chunk(chunk.start_ms + start_ms, chunk.end_ms + start_ms)
 
 
 def speech_chunks(samples: np.ndarray) -> Iterator[Chunk]:

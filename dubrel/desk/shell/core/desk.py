@@ -95,6 +95,7 @@ class Desk(QObject):
         self.doubtful_from = DOUBTFUL  # how doubtful a word must be to be shown as such
         self.neighbours_follow = True  # whether the word beside an edge that is moved follows it
         self.follows = True  # whether what is played is kept in view
+        self.span: tuple[int | None, int | None] = (None, None)  # the in and out points on the strip
         self.bars: list[QWidget] = []  # shown under the header
         self.controls: list[QWidget] = []  # shown under those for playing
         self.before_leaving: list[Callable[[], bool]] = []  # asks before what runs is ended; false to stay

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.machinery.runner import Job, ThreadJob
 
 _POLL_MS = 60
-_CHANGING = ("transcribe", "live", "align", "speakers", "captions", "translate")
+_CHANGING = ("transcribe", "live", "align", "speakers", "captions", "translate", "passage")
 _OF_A_STATE = (
     "write",
     "film",

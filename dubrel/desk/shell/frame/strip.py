@@ -282,12 +282,29 @@ class Strip(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), self.theme.colour("paper"))
         self._paint_ruler(painter)
+        self._paint_span(painter)
         self._paint_wave(painter)
         self.layer.paint(painter, self, self.ms_at(self.width()))
         x = self.x_of(self.position)
         if x >= self.left:
             painter.fillRect(QRectF(x - 0.75, 0, 1.5, self.height()), self.theme.colour("live"))
         painter.end()
+
+    def _paint_span(self, painter: QPainter) -> None:
+        """What is outside of the in and out points stands back; each point has its bracket."""
+        start, end = self.desk.span
+        height = float(RULER + WAVE)
+        for ms, towards in ((start, 1), (end, -1)):
+            if ms is None:
+                continue
+            x = self.x_of(ms)
+            first, after = (self.left, x) if towards > 0 else (max(x, self.left), self.width())
+            painter.fillRect(QRectF(first, 0, max(0.0, after - first), height), self.theme.colour("desk"))
+            if x < self.left:
+                continue
+            painter.fillRect(QRectF(x - 1, 0, 2, height), self.theme.colour("look"))
+            for y in (0.0, height - 2):
+                painter.fillRect(QRectF(x if towards > 0 else x - 7, y, 7, 2), self.theme.colour("look"))
 
     def _paint_ruler(self, painter: QPainter) -> None:
         step = next((one for one in _STEPS if one / self.scale >= 96), _STEPS[-1])
@@ -357,7 +374,11 @@ class Strip(QWidget):
         self.desk.menu_on([*things, "strip"], event.globalPos())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Arrows move the playhead."""
+        """Arrows move the playhead; I and O set the in and the out point."""
+        name = {Qt.Key.Key_I: "mark_in", Qt.Key.Key_O: "mark_out"}.get(Qt.Key(event.key()))
+        if name is not None and not event.modifiers():
+            self.desk.commands.run(name)
+            return
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if step is None or event.modifiers():
             super().keyPressEvent(event)
