@@ -230,6 +230,7 @@ def window(qtbot):
         "address",
         "episode",
         "fetching",
+        "sound_tracks",
     ):
         setattr(made.dialogs, name, lambda *_, **__: None)
     made.dialogs.caption_pair = list

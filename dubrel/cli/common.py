@@ -132,6 +132,40 @@ def add_cut(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--cut", default="", metavar="NAME", help=text)
 
 
+def add_track(parser: argparse.ArgumentParser) -> None:
+    """``--track``."""
+    text = "sound track of the file: its number, several mixed (1+3), all, or a language (de); else the first"
+    parser.add_argument("--track", default="", metavar="N", help=text)
+
+
+def tracks_of(path: Path, wanted: str, quiet: bool) -> tuple[int, ...]:
+    """The sound tracks that were asked for, from 0; which one is taken is said where there are several.
+
+    Raises
+    ------
+    DubrelError
+        If there is none of that number or language.
+    """
+    from dubrel.base.languages import known_language, main_tag
+    from dubrel.media.probe import sound_tracks
+
+    there = sound_tracks(path)
+    numbers = wanted.split("+")
+    if wanted == "all":
+        found = list(range(len(there)))
+    elif all(one.isascii() and one.isdigit() for one in numbers):
+        found = sorted({int(one) - 1 for one in numbers})
+    else:
+        tag = main_tag(known_language(wanted) or wanted)
+        found = [nth for nth, one in enumerate(there) if main_tag(one.language) == tag][:1] if wanted else [0]
+    if wanted and (not found or found[0] < 0 or found[-1] >= len(there)):
+        known = "; ".join(one.said(nth) for nth, one in enumerate(there, 1))
+        raise DubrelError(f"“{path.name}” has no sound track “{wanted}”. It has: {known or 'none'}.")
+    if len(there) > 1:
+        warn([f"{path.name}: {'; '.join(there[one].said(one + 1) for one in found)}."], quiet)
+    return () if found == [0] else tuple(found)
+
+
 def add_between(parser: argparse.ArgumentParser, what: str) -> None:
     """``--between``."""
     parser.add_argument("--between", default="", metavar="FROM-TO", help=f"{what} (as 1:20-2:45.5)")

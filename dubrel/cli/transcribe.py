@@ -7,6 +7,7 @@ import os.path
 import sys
 from collections import Counter
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -15,10 +16,12 @@ from dubrel.cli.common import (
     Subcommands,
     add_between,
     add_output,
+    add_track,
     refuse_unwritable,
     show,
     span_of,
     style_named,
+    tracks_of,
     write_output,
 )
 
@@ -46,12 +49,14 @@ def add_to(commands: Subcommands) -> None:
     transcribe.add_argument(
         "--send", action="store_true", help="agree that recordings are sent to the remote engine"
     )
+    add_track(transcribe)
     add_between(transcribe, "only what is said between two times")
     transcribe.set_defaults(run=_transcribe)
     speakers = commands.add_parser("speakers", help="who speaks when")
     speakers.add_argument("media", type=Path, nargs="+", help="recordings; also patterns such as *.wav")
     add_output(speakers)
     speakers.add_argument("--speakers", default="auto", metavar="N", help="auto, a number, or a range")
+    add_track(speakers)
     add_between(speakers, "only who speaks between two times")
     speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False, terms=None)
 
@@ -79,7 +84,9 @@ def _transcribe(args: argparse.Namespace) -> int:
         if len(recordings) > 1 and not args.quiet:
             print(f"{recording.name} → {target}", file=sys.stderr)
         try:
-            _transcribe_one(recording, target, choices, style, args.quiet, put_terms)
+            tracks = tracks_of(recording, args.track, args.quiet)
+            chosen = replace(choices, tracks=tracks)
+            _transcribe_one(recording, target, chosen, style, args.quiet, put_terms)
         except DubrelError as error:
             if len(recordings) == 1:
                 raise

@@ -12,11 +12,13 @@ from dubrel.cli.common import (
     add_encoding,
     add_quiet,
     add_style,
+    add_track,
     listed,
     read_input,
     refuse_unwritable,
     show,
     style_named,
+    tracks_of,
     with_media,
     write_output,
 )
@@ -51,6 +53,7 @@ def add_to(commands: Subcommands) -> None:
         help="how far, in percent; 0 sets only the level (100)",
     )
     forward.add_argument("--loudness", choices=_LOUDNESS, default="as-is", help="LUFS (as it comes out)")
+    add_track(forward)
     add_quiet(forward)
     forward.set_defaults(run=_forward)
     speak = commands.add_parser("speak", help="captions or a translation spoken in their time")
@@ -113,9 +116,13 @@ def _forward(args: argparse.Namespace) -> int:
     if args.output.exists() and args.output.samefile(args.media):
         raise DubrelError(f"“{args.output}” is the recording itself. Choose another name.")
     try_writing(args.output)
-    loudness = None if args.loudness == "as-is" else float(args.loudness)
     order = FilmOrder(
-        "forward", media.path, str(args.output.absolute()), amount=args.amount / 100, loudness=loudness
+        "forward",
+        media.path,
+        str(args.output.absolute()),
+        amount=args.amount / 100,
+        loudness=None if args.loudness == "as-is" else float(args.loudness),
+        tracks=tracks_of(args.media, args.track, args.quiet) if media.has_audio else (),
     )
     for event in make_film(order):
         show(event, args.quiet)

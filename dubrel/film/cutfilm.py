@@ -32,6 +32,7 @@ def write_film(
     *,
     crf: int = 20,
     shots: Sequence[FilmShot] = (),
+    tracks: Sequence[int] = (),
 ) -> Iterator[float]:
     """Write the film of a cut; yields how far it is, 0 to 1.
 
@@ -44,6 +45,8 @@ def write_film(
         Captions in times of the cut.
     shots : sequence of FilmShot
         Where the picture comes from several cameras, in order.
+    tracks : sequence of int
+        The sound tracks of the recording that are mixed.
 
     Raises
     ------
@@ -57,7 +60,7 @@ def write_film(
             picture = _picture(stack, source, parts, rate, shots)
             with av.open(str(source)) as film:
                 heard = bool(film.streams.audio)
-            sound = CutSound(source, parts) if heard else None
+            sound = CutSound(source, parts, tracks) if heard else None
             if sound is not None:
                 stack.callback(sound.close)
             out = stack.enter_context(av.open(str(target), "w", format=container_format(target)))

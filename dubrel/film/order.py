@@ -117,6 +117,8 @@ class FilmOrder:
     loudness : float or None
         LUFS; ``None`` for as loud as it is.
     speaking : Speaking or None
+    tracks : tuple of int
+        The sound tracks of the source that are its sound; empty for the first.
     """
 
     kind: str
@@ -137,3 +139,4 @@ class FilmOrder:
     amount: float = 0.0
     loudness: float | None = None
     speaking: Speaking | None = None
+    tracks: tuple[int, ...] = ()

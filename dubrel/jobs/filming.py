@@ -140,7 +140,7 @@ def _cut_frames(order: FilmOrder, part: Path) -> Iterator[float]:
     with noted(bare):
         try:
             if order.kind == "cut-sound":
-                yield from write_sound(Path(order.source), bare, order.parts, suffix)
+                yield from write_sound(Path(order.source), bare, order.parts, suffix, order.tracks)
             else:
                 yield from write_film(
                     Path(order.source),
@@ -150,6 +150,7 @@ def _cut_frames(order: FilmOrder, part: Path) -> Iterator[float]:
                     order.shown,
                     crf=order.crf,
                     shots=order.shots,
+                    tracks=order.tracks,
                 )
             if inside:
                 mux(bare, part, order.streams, order.chapters, suffix)

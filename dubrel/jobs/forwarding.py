@@ -6,6 +6,7 @@ import contextlib
 import os
 from collections.abc import Iterator
 from contextlib import closing
+from dataclasses import replace
 from functools import lru_cache, partial
 from pathlib import Path
 
@@ -65,7 +66,7 @@ def forward_written(order: FilmOrder, part: Path) -> Iterator[float]:
     MediaError, EngineError
         Also where what was written is not as loud as was asked for.
     """
-    media = probe(Path(order.source))
+    media = replace(probe(Path(order.source)), sound=order.tracks)
     share = _MAKING if order.amount else 0.0
     track = None
     if order.amount:
@@ -74,7 +75,7 @@ def forward_written(order: FilmOrder, part: Path) -> Iterator[float]:
                 yield event.fraction * share
         track = ForwardTrack(media)
     suffix = Path(order.target).suffix.lower()
-    blocks = partial(mixed, Path(order.source), media.duration_ms, order.amount, track)
+    blocks = partial(mixed, Path(order.source), media.duration_ms, order.amount, track, order.tracks)
     _, made = at_loudness(blocks, order.loudness, LOSSLESS if suffix in (".wav", ".flac") else LOSSY)
     for found in write_forward(Path(order.source), part, suffix, made, media.duration_ms):
         yield share + found * (0.98 - share)
@@ -101,13 +102,13 @@ def make_piece(media: Media, piece: int) -> None:
         os.setpriority(os.PRIO_PROCESS, 0, _NICE)
     track = ForwardTrack(media)
     if not track.has(piece):
-        track.put(piece, *_maker(media.path, sound_path(media)).piece(piece))
+        track.put(piece, *_maker(media.path, media.sound, sound_path(media)).piece(piece))
 
 
 @lru_cache(maxsize=1)
-def _maker(path: str, samples: Path) -> _Maker:
+def _maker(path: str, tracks: tuple[int, ...], samples: Path) -> _Maker:
     """The recording that was worked on last in this process: pieces mostly follow each other."""
-    return _Maker(SoundReader(Path(path), seeks=True, known=samples_in(samples)))
+    return _Maker(SoundReader(Path(path), tracks=tracks, seeks=True, known=samples_in(samples)))
 
 
 @lru_cache(maxsize=1)

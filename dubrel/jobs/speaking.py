@@ -161,7 +161,8 @@ def spoken_written(order: FilmOrder, part: Path) -> Iterator[float | Warning_]:
     voice, spans = voice_samples(found.path), [(one.start_ms, one.end_ms) for one in found.lines]
     blocks = partial(spoken_blocks, voice, length)
     if speaking.under_db is not None and media is not None and media.has_audio:
-        blocks = partial(spoken_over, source, length, voice, spans, speaking.under_db, speaking.fade_ms)
+        under, fade = speaking.under_db, speaking.fade_ms
+        blocks = partial(spoken_over, source, length, voice, spans, under, fade, order.tracks)
     suffix = Path(order.target).suffix.lower()
     _, made = at_loudness(blocks, order.loudness, LOSSLESS if suffix == ".wav" else LOSSY)
     if suffix in SOUND_CODECS:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError
@@ -39,7 +40,7 @@ def transcribed_project(
     DubrelError
         If it cannot be read or nobody speaks in it.
     """
-    media = seen(probe(path), path)
+    media = replace(seen(probe(path), path), sound=choices.tracks)
     present = [Project(title=path.stem, media=media, transcript=Transcript(choices.language or "en"))]
     journal = Journal(Project(), kind="recording", recording=str(path.absolute()))
     taken = False  # whoever does not come back for more could not write what was given

@@ -45,7 +45,8 @@ def cache_folder(media: Media) -> Path:
 
 def _key(media: Media) -> str:
     try:
-        return cache_key(Path(media.path))
+        key = cache_key(Path(media.path))
+        return key + ("-" + "+".join(map(str, media.sound)) if media.sound else "")
     except (OSError, ValueError) as error:
         raise MediaError(f"“{media.path}” is not there. Find the recording first.") from error
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 import os
 import re
 import stat
+from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
 from dubrel.base.errors import MediaError
+from dubrel.base.languages import known_language, language_name
 from dubrel.base.timecode import rounded
 from dubrel.media.wavheader import wav_options
 from dubrel.model import Media
@@ -23,6 +25,29 @@ _TAIL_US = 10_000_000  # where the last packets of a file are looked for
 _HEAD = 48  # bytes
 _MOST_BOXES = 1000
 _LEAST_RATE, _MOST_RATE = 1000, 1_000_000
+
+
+@dataclass(frozen=True)
+class SoundTrackFacts:
+    """What a file says of one of its sound tracks.
+
+    Attributes
+    ----------
+    title, language : str
+        Empty where it does not say; the language as a tag.
+    channels : int
+    """
+
+    title: str
+    language: str
+    channels: int
+
+    def said(self, number: int) -> str:
+        """The track as a person calls it."""
+        known = [language_name(self.language)] if self.language else []
+        known += [f"“{self.title}”"] if self.title else []
+        known.append({1: "mono", 2: "stereo"}.get(self.channels, f"{self.channels} channels"))
+        return f"Track {number}: {', '.join(known)}"
 
 
 def open_media(path: Path) -> Any:
@@ -142,6 +167,25 @@ def recording_beside(path: Path, named: str = "") -> Path | None:
 def picture_of(container: Any) -> Any:
     """The stream of a film's picture, or nothing; the cover of a sound file is none."""
     return next((one for one in container.streams.video if not _is_cover(one)), None)
+
+
+def sound_tracks(path: Path) -> tuple[SoundTrackFacts, ...]:
+    """The sound tracks of a file, in order.
+
+    Raises
+    ------
+    MediaError
+        If it cannot be read.
+    """
+    with open_media(path) as container:
+        return tuple(
+            SoundTrackFacts(
+                one.metadata.get("title") or one.metadata.get("name", ""),
+                known_language(one.metadata.get("language", "und")),
+                one.channels,
+            )
+            for one in container.streams.audio
+        )
 
 
 def _track_names(container: Any) -> tuple[str, ...]:

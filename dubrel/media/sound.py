@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import errno
 import os
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any, Literal
 
@@ -69,7 +69,7 @@ def read_sound(media: Media) -> Iterator[float]:
     part = target.with_suffix(f".{os.getpid()}-{os.urandom(3).hex()}.part")
     try:
         with open(part, "wb", opener=_privately) as file:
-            for block in decode_blocks(Path(media.path)):
+            for block in mixed_blocks(Path(media.path), media.sound):
                 file.write(block.tobytes())
                 peaks.add(block)
                 count += len(block)
@@ -109,6 +109,31 @@ def _privately(path: str, flags: int) -> int:
 def decoded_ms(media: Media) -> int:
     """How long the sound that could be decoded is."""
     return samples_to_ms(sound_path(media).stat().st_size // 2, RATE)
+
+
+def mixed_blocks(path: Path, tracks: Sequence[int]) -> Iterator[np.ndarray]:
+    """The same as :func:`decode_blocks` of several sound tracks, mixed; of the first where none is named."""
+    if len(tracks) < 2:
+        yield from decode_blocks(path, tracks[0] if tracks else 0)
+        return
+    streams = [decode_blocks(path, track) for track in tracks]
+    held = [np.zeros(0, np.int16) for _ in tracks]
+    ended = [False] * len(tracks)
+    while True:
+        for nth, stream in enumerate(streams):
+            if not ended[nth] and len(held[nth]) < _BLOCK_S * RATE:
+                block = next(stream, None)
+                ended[nth] = block is None
+                held[nth] = held[nth] if block is None else np.concatenate([held[nth], block])
+        if all(ended) and not any(map(len, held)):
+            return
+        count = min((len(one) for one, end in zip(held, ended) if not end), default=max(map(len, held)))
+        total = np.zeros(count, np.int32)
+        for nth, one in enumerate(held):
+            total[: min(count, len(one))] += one[:count]
+            held[nth] = one[count:]
+        if count:
+            yield np.clip(total, -32768, 32767).astype(np.int16)
 
 
 def decode_blocks(path: Path, track: int = 0, channel: int | None = None) -> Iterator[np.ndarray]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -21,7 +21,7 @@ _ALIKE = 0.6
 
 
 class SoundReader:
-    """Reads the first sound track of a recording.
+    """Reads the sound of a recording.
 
     Read forward it is decoded once; what is behind by more than a second is gone, unless it seeks.
 
@@ -29,6 +29,8 @@ class SoundReader:
     ----------
     path : Path
         Closed with :meth:`close`.
+    tracks : sequence of int
+        The sound tracks that are mixed; the first unless some are named.
     seeks : bool
         Whether what lies far ahead, or behind, is sought.
     known : ndarray, shape (n,), int16, optional
@@ -41,12 +43,24 @@ class SoundReader:
         If there is no sound.
     """
 
-    def __init__(self, path: Path, *, seeks: bool = False, known: np.ndarray | None = None) -> None:
+    def __init__(
+        self,
+        path: Path,
+        *,
+        tracks: Sequence[int] = (),
+        seeks: bool = False,
+        known: np.ndarray | None = None,
+    ) -> None:
         self._container: Any = open_media(path)
         if not self._container.streams.audio:
             self._container.close()
             raise MediaError(f"“{path}” has no sound. Choose a recording with a sound track.")
-        self._stream: Any = self._container.streams.audio[0]
+        streams = self._container.streams.audio
+        first = tracks[0] if tracks and tracks[0] < len(streams) else 0
+        self._others = [
+            SoundReader(path, tracks=(one,), seeks=seeks) for one in tracks[1:] if one < len(streams)
+        ]
+        self._stream: Any = streams[first]
         self._stream.thread_type = "AUTO"
         self._seeks, self._known = seeks, known
         self.rate: int = self._stream.rate
@@ -123,6 +137,25 @@ class SoundReader:
 
     def read(self, first: int, after: int) -> np.ndarray:
         """Samples of shape (channels, n), float32; silence before the beginning and after the end."""
+        made = self._own(first, after)
+        for other in self._others:
+            made = made + other.at_rate(first, after, self.rate, self.channels)
+        return made
+
+    def at_rate(self, first: int, after: int, rate: int, channels: int) -> np.ndarray:
+        """The same between two samples of another rate, in another number of channels."""
+        import soxr
+
+        ours = (first * self.rate // rate, -(-after * self.rate // rate))
+        found = self.read(*ours)
+        if self.rate != rate:
+            found = soxr.resample(found.T, self.rate, rate).T
+        found = np.pad(found, ((0, 0), (0, max(0, after - first - found.shape[1]))))[:, : after - first]
+        if len(found) > channels:
+            found = found.mean(axis=0, keepdims=True)
+        return np.asarray(np.repeat(found, channels, axis=0)[:channels] if len(found) < channels else found)
+
+    def _own(self, first: int, after: int) -> np.ndarray:
         made = np.zeros((self.channels, max(0, after - first)), np.float32)
         if self._seeks and (first > self._end + _FAR_S * self.rate or 0 <= first < self._start):
             self._seek(first)
@@ -140,6 +173,8 @@ class SoundReader:
     def close(self) -> None:
         """Let the file go."""
         self._container.close()
+        for other in self._others:
+            other.close()
 
 
 def _place_of(piece: np.ndarray, there: np.ndarray) -> int | None:

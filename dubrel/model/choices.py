@@ -23,6 +23,8 @@ class Choices:
         ``off``, ``auto``, or how many people speak.
     from_ms, to_ms : int
         Only what is said between two times; zeros for all of it.
+    tracks : tuple of int
+        The sound tracks that are mixed; empty for the first.
     kit : str
         The kit by which a recording of the queue is released when it is done; empty for none.
     """
@@ -32,6 +34,7 @@ class Choices:
     apart: bool = False
     speakers: str = "off"
     kit: str = ""
+    tracks: tuple[int, ...] = ()
     from_ms: int = 0
     to_ms: int = 0
 

@@ -57,6 +57,8 @@ class Media:
         Lettering in the picture, found together with the shot changes.
     timecode : str
         Of the first frame, as the file says; empty where it says none.
+    sound : tuple of int
+        Which sound tracks are the sound of the recording, mixed, counted from 0; empty for the first.
     """
 
     name: str
@@ -75,6 +77,7 @@ class Media:
     shots: tuple[int, ...] | None = None
     banners: tuple[Banner, ...] = ()
     timecode: str = ""
+    sound: tuple[int, ...] = ()
 
     @property
     def has_video(self) -> bool:

@@ -86,6 +86,7 @@ def cut_order(
         parts=parts_of(cut, project.frame_rate),
         rate=rate,
         shots=tuple(film_shots(project, cut, rate)) if film else (),
+        tracks=media.sound,
     )
 
 

@@ -33,13 +33,18 @@ from dubrel.release.spokenlines import speaking_by_memory
 
 
 def order_of(planned: Planned, folder: Path) -> FilmOrder:
-    """What is to be made for a planned film.
+    """What is to be made for a planned film, of the sound tracks that are the recording's sound.
 
     Raises
     ------
     MediaError
         If the recording is not there.
     """
+    media = planned.source.original.media
+    return replace(_order(planned, folder), tracks=media.sound if media is not None else ())
+
+
+def _order(planned: Planned, folder: Path) -> FilmOrder:
     source, form = planned.source, planned.form
     media = source.original.media
     if media is None or not Path(media.path).is_file():

@@ -135,8 +135,11 @@ def media_json(media: Media | None) -> dict[str, Any] | None:
     rate = str(media.frame_rate) if media.frame_rate else None
     shots = None if media.shots is None else list(media.shots)
     banners = [list(asdict(one).values()) for one in media.banners]
+    own = {name: value for name, value in media.__dict__.items() if name != "sound"}
+    if media.sound:
+        own["sound"] = list(media.sound)
     return {
-        **media.__dict__,
+        **own,
         "frame_rate": rate,
         "tracks": list(media.tracks),
         "shots": shots,

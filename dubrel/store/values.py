@@ -177,7 +177,15 @@ class Values:
             shots=self.shots(value.get("shots")),
             banners=self.banners(value.get("banners")),
             timecode=self.text(value.get("timecode", ""), most=40),
+            sound=self.sound_tracks(value.get("sound"), len(tracks)),
         )
+
+    def sound_tracks(self, value: Any, count: int) -> tuple[int, ...]:
+        """Which sound tracks are mixed, of so many that there are."""
+        if not isinstance(value, list):
+            return ()
+        whole = {one for one in value[:1024] if isinstance(one, int) and not isinstance(one, bool)}
+        return tuple(sorted(one for one in whole if 0 <= one < count))
 
     def shots(self, value: Any) -> tuple[int, ...] | None:
         """Shot changes in order, or ``None`` where they have not been looked for."""

@@ -37,7 +37,7 @@ def project_of(path, recording):
 @pytest.fixture
 def opened(window, podcast, tmp_path, qtbot):
     window.filing.open_path(project_of(tmp_path / "one.dubrel", podcast))
-    qtbot.waitUntil(lambda: window.session.peaks is not None)
+    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
     return window
 
 
@@ -77,7 +77,7 @@ def test_a_key_brings_it_forward_from_the_playhead_on_and_back(opened, forward, 
     assert track.made == [0, 1, 2]
     opened.player.seek(4000)
     opened.player.play()
-    qtbot.waitUntil(lambda: forward._out.mix.ready)
+    qtbot.waitUntil(lambda: forward._out.mix.ready, timeout=30_000)
     forward._out._tick.stop()
     start = 4 * RATE + forward._out._given
     found, there = heard(forward, RATE), track.read(start, start + RATE)
@@ -91,7 +91,7 @@ def test_a_key_brings_it_forward_from_the_playhead_on_and_back(opened, forward, 
 
 def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened, forward, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward._out is not None)
+    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
     opened.player.set_loop((1000, 1800))
     opened.player.seek(1000)
     opened.player.play()
@@ -130,7 +130,7 @@ def test_another_project_plays_as_it_is_and_takes_nothing_of_the_first(opened, f
 
 def test_a_recording_that_takes_its_place_gets_a_voice_of_its_own(opened, forward, podcast, tmp_path, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward._out is not None)
+    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
     other = tmp_path / "other.wav"
     shutil.copy(podcast, other)
     list(read_sound(probe(other)))
@@ -145,7 +145,7 @@ def test_a_cut_plays_over_it_and_the_recording_after_it_again(opened, forward, q
     from dubrel.model import Cut, CutPassage
 
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: forward._out is not None)
+    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
     opened.player.play()
     player = opened.rooms["cut"].player
     assert player.play(Cut(1, "Cut", (CutPassage(0, 1000), CutPassage(3000, 5000))), 0)

@@ -16,7 +16,7 @@ def opened(window, film, tmp_path, qtbot):
     """The film with its project, its sound read."""
     shutil.copy(DEMO / "heron-film.dubrel", tmp_path / "heron.dubrel")
     window.filing.open_path(tmp_path / "heron.dubrel", film)
-    qtbot.waitUntil(lambda: window.session.peaks is not None)
+    qtbot.waitUntil(lambda: window.session.peaks is not None, timeout=30_000)
     window.commands.run("transcribe_passage")
     assert "Set an in and an out point" in window.message.text()
     return window

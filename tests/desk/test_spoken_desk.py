@@ -21,7 +21,7 @@ def spoken(window, qtbot):
     """The demo, its translation open."""
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     window.show_room("translation")
-    qtbot.waitUntil(lambda: window.rooms["translation"].findings.track is not None)
+    qtbot.waitUntil(lambda: window.rooms["translation"].findings.track is not None, timeout=30_000)
     return window.ears.spoken
 
 
@@ -53,7 +53,7 @@ def test_a_key_speaks_the_open_translation_over_the_recording_and_ends_it(spoken
     assert window.message.text() == "39 lines spoken."
     window.player.seek(3000)
     window.player.play()
-    qtbot.waitUntil(lambda: spoken._out.mix.ready)
+    qtbot.waitUntil(lambda: spoken._out.mix.ready, timeout=30_000)
     assert window.player.engine().audioOutput().isMuted()
     since = 3000 + spoken._out._given / 48
     found = heard(spoken, RATE)
@@ -89,7 +89,7 @@ def test_another_project_while_it_is_being_spoken_hears_nothing_of_it(spoken, wi
 
 def test_cancelled_it_is_off_and_can_be_begun_again(spoken, window, qtbot):
     window.commands.run("hear_spoken")
-    qtbot.waitUntil(lambda: window.jobs.runs("speak"))
+    qtbot.waitUntil(lambda: window.jobs.runs("speak"), timeout=30_000)
     window.commands.run("cancel")
     assert not spoken.on
     window.commands.run("hear_spoken")

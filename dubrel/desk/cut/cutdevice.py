@@ -27,6 +27,8 @@ class CutDevice(QIODevice):
     path : Path
         The recording.
     parts : sequence of CutPart
+    tracks : sequence of int
+        The sound tracks that are mixed.
 
     Raises
     ------
@@ -34,10 +36,16 @@ class CutDevice(QIODevice):
         If the recording has no sound.
     """
 
-    def __init__(self, path: Path, parts: Sequence[CutPart], parent: QObject | None = None) -> None:
+    def __init__(
+        self,
+        path: Path,
+        parts: Sequence[CutPart],
+        tracks: Sequence[int] = (),
+        parent: QObject | None = None,
+    ) -> None:
         super().__init__()
         self.setParent(parent)
-        self._sound = CutSound(path, parts, seeks=True)
+        self._sound = CutSound(path, parts, tracks, seeks=True)
         self._frame = 2 * self._sound.channels
         self._bytes = min(_MOST, self._sound.length * self._frame)
         self._head = self._header()

@@ -65,7 +65,7 @@ class CutPlayer(QObject):
         project, path = self.desk.session.project, self.desk.session.media_path
         if path is None or project.media is None or not project.media.has_audio or not cut.passages:
             return None
-        of = (cut.passages, path)
+        of = (cut.passages, path, project.media.sound)
         if self._of != of:
             from PySide6.QtMultimedia import QAudioOutput, QMediaPlayer
 
@@ -79,7 +79,7 @@ class CutPlayer(QObject):
                     self._engine.setPitchCompensation(True)
                 self._engine.errorOccurred.connect(lambda _, text: self.failed.emit(text))
                 self._engine.mediaStatusChanged.connect(self._on_status)
-            self._device = CutDevice(path, parts_of(cut, project.frame_rate), self)
+            self._device = CutDevice(path, parts_of(cut, project.frame_rate), project.media.sound, self)
             self._ready = False
             self._engine.setSourceDevice(self._device, QUrl("cut.wav"))
             self._of, self._clock = of, timeline(cut, project.frame_rate)

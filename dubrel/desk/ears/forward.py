@@ -39,7 +39,7 @@ class Forward(QObject):
         self.on = False
         self._out: SoundOut | None = None
         self._ahead: Ahead | None = None
-        self._path = ""  # of the recording that is mixed
+        self._path: tuple[str, tuple[int, ...]] = ("", ())  # of the recording that is mixed
         self._making = Background(self, until=desk.session.opened, newest=True)
         self._make_row()
         self.session.opened.connect(self.turn_off)
@@ -122,7 +122,7 @@ class Forward(QObject):
         recording, peaks = self.session.recording, self.session.peaks
         if not self.on or recording is None or peaks is None or self.session.media_path is None:
             return
-        if self._out is None or self._path != recording.path:
+        if self._out is None or self._path != (recording.path, recording.sound):
             self._making.ask(partial(_made, recording), partial(self._have, recording), self._broke)
             return
         if self._ahead is not None:
@@ -140,7 +140,7 @@ class Forward(QObject):
             return
         self._leave_out()
         self.alone()
-        self._out, self._path = SoundOut(mix, self), recording.path
+        self._out, self._path = SoundOut(mix, self), (recording.path, recording.sound)
         if self._ahead is None:
             self._ahead = Ahead(self.desk)
             self._ahead.failed.connect(self._stop)
@@ -178,7 +178,7 @@ class Forward(QObject):
     def _on_changed(self, change: Change) -> None:
         """Another recording took the place of this one: it has a voice of its own."""
         recording = self.session.recording
-        if self._out is not None and (recording is None or recording.path != self._path):
+        if self._out is not None and (recording is None or (recording.path, recording.sound) != self._path):
             self._leave_out()
             self._begin()
         self.row.setEnabled(self._has_sound())
@@ -208,4 +208,6 @@ def _made(recording: Media) -> tuple[ForwardTrack, VoiceMix]:
     from dubrel.media.sound import samples_in
 
     track = ForwardTrack(recording)
-    return track, VoiceMix(Path(recording.path), samples_in(sound_path(recording)), BroughtForward(track))
+    return track, VoiceMix(
+        Path(recording.path), samples_in(sound_path(recording)), BroughtForward(track), recording.sound
+    )

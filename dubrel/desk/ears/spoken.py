@@ -375,4 +375,4 @@ def _made(recording: Media, path: str, spans: list[tuple[int, int]], speaking: S
     if not recording.has_audio:
         return VoiceMix(None, None, over)
     known = samples_in(sound_path(recording)) if is_read(recording) else None
-    return VoiceMix(Path(recording.path), known, over)
+    return VoiceMix(Path(recording.path), known, over, recording.sound)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 import threading
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -43,10 +43,14 @@ class VoiceMix:
         The recording at 16 kHz, see :class:`SoundReader`.
     beside : callable
         The other voice; asked in the thread.
+    tracks : sequence of int
+        The sound tracks of the recording that are mixed.
     """
 
-    def __init__(self, path: Path | None, known: np.ndarray | None, beside: Beside) -> None:
-        self._reader = SoundReader(path, seeks=True, known=known) if path is not None else None
+    def __init__(
+        self, path: Path | None, known: np.ndarray | None, beside: Beside, tracks: Sequence[int] = ()
+    ) -> None:
+        self._reader = SoundReader(path, tracks=tracks, seeks=True, known=known) if path is not None else None
         self._beside = beside
         self._amount = self.amount = 0.0  # that of the last sample, and the one that is wished
         self._lock = threading.Condition()

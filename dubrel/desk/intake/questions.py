@@ -12,7 +12,7 @@ from PySide6.QtCore import QStandardPaths
 from dubrel.desk.intake.recording import Microphone, StandInMicrophone, microphones
 from dubrel.desk.shell.core.asking import ask_line, ask_which
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.media.probe import SUFFIXES
+from dubrel.media.probe import SUFFIXES, SoundTrackFacts
 from dubrel.user.settings import SETTINGS
 
 _STAND_IN = "A recording, played as if live"
@@ -66,6 +66,15 @@ class IntakeQuestions:
 
         dialog = FetchDialog(offered, folder, self.desk.ask.folder, self.window)
         return dialog.folder if dialog.exec() else None
+
+    def sound_tracks(
+        self, tracks: Sequence[SoundTrackFacts], chosen: Sequence[int]
+    ) -> tuple[int, ...] | None:
+        """Which sound tracks are the sound of the recording; ``None`` to leave it."""
+        from dubrel.desk.intake.dialogs.soundtracks import SoundTracksDialog  # late: as above
+
+        dialog = SoundTracksDialog(tracks, chosen, self.window)
+        return dialog.chosen if dialog.exec() else None
 
     def model_folder(self) -> Path | None:
         """A folder with a recogniser's model."""

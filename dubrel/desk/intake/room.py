@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -22,8 +23,8 @@ from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.kit.theme import Theme
-from dubrel.media.probe import SUFFIXES
-from dubrel.model import Survey
+from dubrel.media.probe import SUFFIXES, sound_tracks
+from dubrel.model import Project, Survey
 from dubrel.model.choices import Choices
 from dubrel.project.changes import Change
 
@@ -154,6 +155,14 @@ class IntakeRoom(Room):
             Command("record", "Record, or stop recording", "Ctrl+R", self.live.record),
             Command("queue", "Transcribe several recordings", "Ctrl+Shift+O", self.choose_for_queue),
             Command("weave", "Combine one file per speaker into a recording", "", self.weave),
+            Command(
+                "sound_tracks",
+                "Choose the sound tracks of the recording",
+                "",
+                self.choose_sound,
+                first(sound, self._one_track, free),
+                words="audio language commentary",
+            ),
             *self.addresses.commands(),
             *self.engines.commands(),
             *(
@@ -161,6 +170,28 @@ class IntakeRoom(Room):
                 for act, text in QUEUE_ACTS.items()
             ),
         ]
+
+    def _one_track(self) -> str:
+        media = self.desk.session.project.media
+        return "" if media is not None and media.tracks else "The recording has one sound track."
+
+    def choose_sound(self) -> None:
+        """Choose which sound tracks are heard, drawn and transcribed."""
+        session, path = self.desk.session, self.desk.session.media_path
+        if path is None or session.project.media is None:
+            return
+        history, tracks = session.history, sound_tracks(path)
+        chosen = self.ask.sound_tracks(tracks, session.project.media.sound)
+        if chosen is None or chosen == session.project.media.sound:
+            return
+
+        def verb(project: Project) -> Project:
+            return replace(project, media=replace(project.media, sound=chosen) if project.media else None)
+
+        session.step(verb, "Choose the sound tracks", within=history)
+        names = "; ".join(tracks[one].said(one + 1) for one in chosen or (0,))
+        said = " Transcribe it again to have its words." if session.project.transcript.turns else ""
+        self.desk.say(f"{names}.{said}")
 
     def _nothing_queued(self) -> str:
         chosen = self._page.queue.chosen() if self._page is not None else None

@@ -169,6 +169,8 @@ class CutSound:
     ----------
     path : Path
         The recording; closed with :meth:`close`.
+    tracks : sequence of int
+        Its sound tracks that are mixed; the first unless some are named.
     seeks : bool
         Whether it is for listening: any place is reached at once.
 
@@ -178,8 +180,10 @@ class CutSound:
         If there is no sound.
     """
 
-    def __init__(self, path: Path, parts: Sequence[CutPart], *, seeks: bool = False) -> None:
-        self._decoded = SoundReader(path, seeks=seeks)
+    def __init__(
+        self, path: Path, parts: Sequence[CutPart], tracks: Sequence[int] = (), *, seeks: bool = False
+    ) -> None:
+        self._decoded = SoundReader(path, tracks=tracks, seeks=seeks)
         self.rate, self.channels, self.layout = (
             self._decoded.rate,
             self._decoded.channels,
@@ -272,13 +276,17 @@ class SoundTrack:
         self._out.mux(self.stream.encode(None))
 
 
-def write_sound(source: Path, target: Path, parts: Sequence[CutPart], suffix: str) -> Iterator[float]:
+def write_sound(
+    source: Path, target: Path, parts: Sequence[CutPart], suffix: str, tracks: Sequence[int] = ()
+) -> Iterator[float]:
     """Write the sound of a cut; yields how far it is, 0 to 1.
 
     Parameters
     ----------
     suffix : str
         One of :data:`SOUND_CODECS`.
+    tracks : sequence of int
+        The sound tracks of the recording that are mixed.
 
     Raises
     ------
@@ -287,7 +295,7 @@ def write_sound(source: Path, target: Path, parts: Sequence[CutPart], suffix: st
     """
     import av
 
-    sound = CutSound(source, parts)
+    sound = CutSound(source, parts, tracks)
     try:
         options = {"rf64": "auto"} if suffix == ".wav" else {}
         with av.open(str(target), "w", format=FORMATS[suffix], options=options) as out:

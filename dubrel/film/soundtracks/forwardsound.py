@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import closing
 from fractions import Fraction
 from pathlib import Path
@@ -24,7 +24,9 @@ _TRIES = 3
 Blocks = Iterator[np.ndarray]
 
 
-def mixed(path: Path, length_ms: int, amount: float, track: ForwardTrack | None) -> Blocks:
+def mixed(
+    path: Path, length_ms: int, amount: float, track: ForwardTrack | None, tracks: Sequence[int] = ()
+) -> Blocks:
     """The sound of a recording with its voice brought forward, block by block, at 48 kHz.
 
     Parameters
@@ -36,12 +38,14 @@ def mixed(path: Path, length_ms: int, amount: float, track: ForwardTrack | None)
         0 for the recording as it is, 1 for the voice alone.
     track : ForwardTrack or None
         What the speech enhancer made of it; not needed for an amount of 0.
+    tracks : sequence of int
+        The sound tracks of the recording that are mixed.
     """
     import soxr
 
     total = length_ms * RATE // 1000
     gains = evening_gains(track.energies) ** amount if track is not None and amount else np.ones(0)
-    with closing(SoundReader(path)) as reader:
+    with closing(SoundReader(path, tracks=tracks)) as reader:
         stream = soxr.ResampleStream(reader.rate, RATE, reader.channels, dtype="float32")
         step, at, first = _BLOCK_S * reader.rate, 0, 0
         while first < total:

@@ -34,7 +34,13 @@ def spoken_blocks(voice: np.ndarray, length_ms: int) -> Blocks:
 
 
 def spoken_over(
-    path: Path, length_ms: int, voice: np.ndarray, spans: Spans, under_db: float, fade_ms: int
+    path: Path,
+    length_ms: int,
+    voice: np.ndarray,
+    spans: Spans,
+    under_db: float,
+    fade_ms: int,
+    tracks: Sequence[int] = (),
 ) -> Blocks:
     """The voice over the recording, which goes down while it speaks.
 
@@ -49,7 +55,7 @@ def spoken_over(
     """
     times, levels = ducking(spans, under_db, fade_ms)
     first = 0
-    for block in mixed(path, length_ms, 0.0, None):
+    for block in mixed(path, length_ms, 0.0, None, tracks):
         after = first + block.shape[1]
         yield block * kept(times, levels, first, after) + spoken_part(voice, first, after)
         first = after

@@ -89,9 +89,16 @@ class Player(QObject):
         self._paused_at: int | None = None
         self._leader: Leader | None = None
         self._sound: Sound | None = None
+        self._track = 0
         self.step_back_ms = 0  # how far playing steps back when it is resumed
         self._tick = QTimer(self, interval=_TICK_MS)
         self._tick.timeout.connect(self._on_tick)
+
+    def set_track(self, number: int) -> None:
+        """Hear a sound track of the recording; counted from 0."""
+        self._track = number
+        if self._engine is not None and self._engine.activeAudioTrack() != number:
+            self._engine.setActiveAudioTrack(number)
 
     def set_source(self, path: Path | None) -> None:
         """Choose the recording; it is loaded when it is first needed."""
@@ -325,6 +332,8 @@ class Player(QObject):
         """A seek before the recording was loaded is lost; say it again once it is."""
         from PySide6.QtMultimedia import QMediaPlayer
 
+        if status == QMediaPlayer.MediaStatus.LoadedMedia and self._engine is not None and self._track:
+            self._engine.setActiveAudioTrack(self._track)
         if status == QMediaPlayer.MediaStatus.LoadedMedia and self._engine is not None and self._position:
             self._engine.setPosition(self._position)
             self._base = self._position

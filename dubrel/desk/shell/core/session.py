@@ -429,6 +429,9 @@ class Session(QObject):
 
     def _follow_recording(self, before: Media | None, now: Media | None) -> None:
         """Play the recording that the project has now, where a step or an undo gave it another one."""
+        if before is not None and now is not None and before.sound != now.sound:
+            self.peaks = self._trace = None  # other tracks of the same file
+            QTimer.singleShot(0, self.load_peaks)
         if before is None or now is None or before.path == now.path or self.media_path is None:
             return
         path = find_media(now, self.path)

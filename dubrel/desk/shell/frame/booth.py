@@ -22,6 +22,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.icons import icon
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import label, scrolled
+from dubrel.project.changes import Change
 
 
 @guarded
@@ -52,6 +53,12 @@ class Booth(QWidget):
         self.session.traced.connect(self.picture.update)
         self.session.changed.connect(lambda _change: self.picture.refresh())
         self.session.opened.connect(self.picture.update)
+        self.session.changed.connect(self._follow_track)
+
+    def _follow_track(self, change: Change) -> None:
+        """Play the sound track that is the sound of the recording."""
+        media = change.new.media
+        self.player.set_track(media.sound[0] if media is not None and media.sound else 0)
 
     def take_picture(self) -> None:
         """Put the picture back that was shown elsewhere."""
