@@ -10,19 +10,22 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
-from itertools import groupby
+from itertools import groupby, pairwise
 
 import numpy as np
 
 from dubrel.base.text import grapheme_count
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.captions.setting import costs
+from dubrel.captions.setting.breaking import best_lines
 from dubrel.captions.setting.chain import Chain, Part, make_chain
 from dubrel.captions.setting.drafts import Draft, two_people
 from dubrel.captions.setting.search import Run, Search
 from dubrel.captions.setting.timing import Bounds
 from dubrel.model import Caption, HouseStyle, Speaker, Transcript, Turn
 
+_BRIEF_MS = 300  # who speaks at the end of another's turn for less than this comes a little later
+_MOST_LINES = 8
 OFF_PICTURE = frozenset(["off picture", "narrator", "voice-over"])
 """Roles of speakers who are not seen."""
 
@@ -117,8 +120,53 @@ def set_turns(
     placed.sort(key=lambda pair: (pair[0], pair[1].draft.words[0].start_ms))
     found: list[Placed] = []
     for _, group in groupby(placed, key=lambda pair: pair[0]):  # between two, something stays
-        found += one_after_the_other(list(_at_once([one for _, one in group], rules)), rules, bounds)
+        rows = list(line_by_line([one for _, one in group], rules, transcript.language))
+        found += one_after_the_other(list(_at_once(rows, rules)), rules, bounds)
     return found if bounds.length_ms is None else [_within(one, bounds.length_ms) for one in found]
+
+
+def line_by_line(placed: Sequence[Placed], style: HouseStyle, language: str) -> Iterator[Placed]:
+    """The same, with captions of people who speak at once as one line each where they are too long for one.
+
+    So that a line of each can stand in one caption, at the time at which both are said.
+    """
+    apart: set[int] = set()
+    for nth, one in enumerate(placed):
+        for other in range(nth + 1, len(placed)):
+            if placed[other].draft.words[0].start_ms >= one.draft.words[-1].end_ms - _BRIEF_MS:
+                break
+            if _overlap(one, placed[other]) and two_people(one.draft, placed[other].draft, style) is None:
+                apart |= {nth, other}
+    if not apart or style.max_lines < 2:
+        yield from placed
+        return
+    rows = [
+        row
+        for nth, one in enumerate(placed)
+        for row in (_lines(one, style, language) if nth in apart else (one,))
+    ]
+    yield from sorted(rows, key=lambda one: one.draft.words[0].start_ms)
+
+
+def _lines(one: Placed, style: HouseStyle, language: str) -> Iterator[Placed]:
+    """Each line of a caption by itself, short enough for a dash before it."""
+    draft = one.draft
+    bare = replace(style, max_cpl=style.max_cpl - len(with_dash("")), max_lines=_MOST_LINES)
+    breaks = best_lines(draft.words, bare, language) or draft.breaks
+    edges = [0, *breaks, len(draft.words)]
+    starts = {word.id: nth for nth, word in enumerate(draft.words)}
+    owner, held = 0, list[list[int]]([[] for _ in draft.words])
+    for word in draft.held:
+        owner = starts.get(word, owner)
+        held[owner].append(word)
+    for first, after in pairwise(edges):
+        words = draft.words[first:after]
+        ids = tuple(word for group in held[first:after] for word in group)
+        named = (0,) if first == 0 and draft.named else ()
+        made = Draft(words, ids, draft.texts[first:after], (), named, (), draft.speaker, draft.slanted)
+        start = one.start_ms if first == 0 else words[0].start_ms
+        end = one.end_ms if after == len(draft.words) else words[-1].end_ms
+        yield Placed(made, start, max(end, start + 1))
 
 
 def _at_once(placed: Sequence[Placed], style: HouseStyle) -> Iterator[Placed]:
@@ -227,7 +275,7 @@ def one_after_the_other(placed: Sequence[Placed], style: HouseStyle, bounds: Bou
         if found and one.start_ms < found[-1].end_ms + gap:
             before = found[-1]
             latest = int(grid.earlier(one.start_ms, style.gap_frames, style.gap_ms))
-            spoken = int(grid.after(before.draft.words[-1].end_ms))
+            spoken = int(grid.after(_said_until(before.draft)))
             end = max(min(before.end_ms, max(latest, spoken)), before.start_ms + costs.LEAST_MS)
             end = min(before.end_ms, int(grid.after(end)))
             if _overlap(before, one):
@@ -239,6 +287,13 @@ def one_after_the_other(placed: Sequence[Placed], style: HouseStyle, bounds: Bou
             )
         found.append(one)
     return found
+
+
+def _said_until(draft: Draft) -> int:
+    """When the last word is over; of two people at once, that of the one who ends first."""
+    second = max((*draft.dashed, *draft.named), default=0)
+    ends = [draft.words[-1].end_ms] + ([draft.words[second - 1].end_ms] if second else [])
+    return min(ends) if draft.words[second].start_ms < ends[-1] else ends[0]
 
 
 def _shared(before: Placed, one: Placed, style: HouseStyle, end: int) -> int:

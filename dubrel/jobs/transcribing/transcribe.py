@@ -17,6 +17,7 @@ from dubrel.media.wavheader import missing_ms
 from dubrel.model import Media
 from dubrel.model.choices import AS_USUAL, Choices, is_remote
 from dubrel.speech.recognise.chunk_seams import Joins
+from dubrel.speech.recognise.otherlanguage import OtherLanguage
 from dubrel.speech.sound.activity import (
     FRAME,
     FRAME_MS,
@@ -30,6 +31,12 @@ _REAL_TIME = 0.15  # about how long the recogniser takes, times the length of th
 _SURE_PAUSE = 16  # frames of silence at which the chunks before are settled
 _WAIT_FRAMES = 900
 _MISSED_MS = 200
+_NOT_ENGLISH = "This does not sound like English, the one language that the built-in recogniser knows."
+_ON_ALL_THE_SAME = (
+    "Name a model folder or a service with --engine, align a script with dubrel align, or write --language en"
+    " to go on all the same."
+)
+_CANCEL_IT = "Cancel it and choose another recogniser, or align a script; going on loses nothing but time."
 
 
 def read_recording(media: Media) -> Iterator[Event]:
@@ -93,9 +100,14 @@ def _transcribe_mix(media: Media, choices: Choices, pace: Pace, crew: Crew | Non
     total = max(1, min(len(samples) * 1000 // RATE, end))
     parts = (Part(chunk, path) for chunk in chunks_between(samples, start, end))
     tally, joins = Tally(), Joins(choices.language)
+    other = OtherLanguage(passage(samples, start, end)) if choices.engine == AS_USUAL.engine else None
     try:
         for part, found in listen(parts, choices, total, crew=crew):
             tally.count(part, found)
+            if other is not None and other.hear(found.words):
+                if not choices.language:
+                    raise EngineError(f"{_NOT_ENGLISH} {_ON_ALL_THE_SAME}")
+                yield Warning_(f"{_NOT_ENGLISH} {_CANCEL_IT}")
             words = joins.take(found.words)
             if words:
                 yield Recognised(words)
