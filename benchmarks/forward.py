@@ -70,8 +70,8 @@ def measure(name: str, clean: np.ndarray, noise: np.ndarray, folder: Path) -> No
     from pystoi import stoi  # type: ignore[import-untyped]
 
     from dubrel.base.textpairs import word_error_rate
-    from dubrel.jobs.forwarding import bring_forward
     from dubrel.jobs.transcribing.transcribe import read_recording
+    from dubrel.jobs.voice.forwarding import bring_forward
     from dubrel.media.forwardtrack import ForwardTrack
     from dubrel.media.probe import probe
 

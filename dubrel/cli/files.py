@@ -26,7 +26,7 @@ from dubrel.cli.common import (
 )
 
 if TYPE_CHECKING:
-    from dubrel.jobs.fetching import Offered
+    from dubrel.jobs.addresses.fetching import Offered
 
 COMMANDS = ("convert", "fetch")
 
@@ -71,7 +71,7 @@ def _convert(args: argparse.Namespace) -> int:
 
 
 def _fetch(args: argparse.Namespace) -> int:
-    from dubrel.jobs.fetching import fetch, free_name, look_at
+    from dubrel.jobs.addresses.fetching import fetch, free_name, look_at
     from dubrel.jobs.machinery.events import Written
 
     offered = look_at(args.address)
@@ -109,4 +109,4 @@ def _agree(offered: Offered, target: Path, agreed: bool) -> None:
         raise DubrelError("Nothing was fetched. Add --yes to fetch it.")
     print("Fetch it? (y/n) ", end="", file=sys.stderr, flush=True)
     if sys.stdin.readline().strip().lower() not in ("y", "yes"):
-        raise DubrelError("Nothing was fetched.")
+        raise DubrelError("Nothing was fetched. Answer y to fetch it.")

@@ -137,7 +137,7 @@ def _speak(args: argparse.Namespace) -> int:
     from dubrel.film.soundtracks.cutsound import SOUND_CODECS
     from dubrel.jobs.filming import make_film
     from dubrel.jobs.machinery.events import LinesSpoken
-    from dubrel.jobs.speaking import speak_lines
+    from dubrel.jobs.voice.speaking import speak_lines
     from dubrel.release.spokenlines import speaking_by_memory
 
     suffix = args.output.suffix.lower()
@@ -191,7 +191,7 @@ def _decibels(text: str) -> float:
     except ValueError:
         found = -1.0
     if not 0 <= found <= 60:
-        raise DubrelError("--under is a number of decibels from 0 to 60, or the word alone.")
+        raise DubrelError("--under is wrong: write a number of decibels from 0 to 60, or alone.")
     return found
 
 

@@ -106,11 +106,11 @@ def _frames(order: FilmOrder, part: Path) -> Iterator[float | Warning_]:
     elif order.kind in ("cut-film", "cut-sound"):
         yield from _cut_frames(order, part)
     elif order.kind == "forward":
-        from dubrel.jobs.forwarding import forward_written  # late: the enhancer
+        from dubrel.jobs.voice.forwarding import forward_written  # late: the enhancer
 
         yield from forward_written(order, part)
     elif order.kind == "spoken":
-        from dubrel.jobs.speaking import spoken_written  # late: voices
+        from dubrel.jobs.voice.speaking import spoken_written  # late: voices
 
         yield from spoken_written(order, part)
     elif order.kind == "sound":

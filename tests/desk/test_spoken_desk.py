@@ -7,8 +7,8 @@ import pytest
 from conftest import DEMO
 from PySide6.QtWidgets import QDialog
 
-from dubrel.desk.ears.dialogs.spokendialog import SpokenDialog, how
-from dubrel.desk.ears.spoken import SpokenWishes
+from dubrel.desk.ears.spokendialog import SpokenDialog, how
+from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.edits.translation.track import translated_tracks, write_translation
 from dubrel.media.forwardtrack import RATE
 from dubrel.speech.speaking.fitting import Placed

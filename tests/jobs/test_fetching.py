@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QWidget
 from dubrel.base.errors import MediaError
 from dubrel.cli import main
 from dubrel.desk.intake.dialogs.fetch import EpisodesDialog, FetchDialog
-from dubrel.jobs import fetching
-from dubrel.jobs.fetching import fetch, free_name, look_at, part_of, shown_address
+from dubrel.jobs.addresses import fetching
+from dubrel.jobs.addresses.fetching import fetch, free_name, look_at, part_of, shown_address
 from dubrel.jobs.machinery.events import Progress, Written
 from dubrel.standins.files import StandIn
 
@@ -184,7 +184,7 @@ def test_a_feed_lists_its_episodes_and_may_not_point_into_this_network(server, i
         ("Six", "", 0),
     ]
     assert found[0].address == f"{server.address}/podcast.opus"
-    with pytest.raises(MediaError, match="unless you type its address yourself"):
+    with pytest.raises(MediaError, match="Type its address yourself"):
         look_at(found[1].address, typed=False)
     assert main(["fetch", f"{server.address}/feed.rss"]) == 0
     assert "Seven: & the lock" in capsys.readouterr().out

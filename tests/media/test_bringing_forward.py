@@ -12,7 +12,7 @@ from recordings import write_wav
 from dubrel.cli import main
 from dubrel.desk.ears.voicemix import BroughtForward, VoiceMix
 from dubrel.film.soundtracks.forwardsound import mixed
-from dubrel.jobs.forwarding import bring_forward, make_piece
+from dubrel.jobs.voice.forwarding import bring_forward, make_piece
 from dubrel.media.cache import sound_path
 from dubrel.media.forwardtrack import PIECE, RATE, ForwardTrack
 from dubrel.media.loudness import measured

@@ -17,7 +17,7 @@ from dubrel.film.order import Speaking, SpokenLine
 from dubrel.film.soundtracks.spokensound import ducking, kept, spoken_over
 from dubrel.formats.register import read_file
 from dubrel.jobs.machinery.events import LinesSpoken, Progress
-from dubrel.jobs.speaking import lines_said, speak_lines, voice_samples
+from dubrel.jobs.voice.speaking import lines_said, speak_lines, voice_samples
 from dubrel.media.loudness import measured
 from dubrel.media.probe import probe
 from dubrel.release.spokenlines import speaking_of
@@ -230,7 +230,7 @@ def test_a_silent_film_is_described(tmp_path):
     [
         (["-o", "out.txt"], "Known suffixes"),
         (["-o", "out.wav", "--fastest", "9"], "--fastest is how many times"),
-        (["-o", "out.wav", "--under", "loud"], "--under is a number of decibels"),
+        (["-o", "out.wav", "--under", "loud"], "--under is wrong"),
         (["-o", "out.mp4", "--language=en"], "There is no film"),
         (["-o", "out.wav"], "The language of “said.srt” cannot be told"),
         (["-o", "out.wav", "--language=akk"], "No voice here speaks Akkadian"),

@@ -92,7 +92,7 @@ class Ahead(QObject):
         here = self.desk.player.position // (1000 * PIECE_S)
         piece = self._track.missing(here, AHEAD)
         if piece is not None:
-            from dubrel.jobs.forwarding import make_piece  # late: the window opens without it
+            from dubrel.jobs.voice.forwarding import make_piece  # late: the window opens without it
 
             self._made.ask(self._helper.submit(make_piece, self._media, piece), self._taken, self._broke)
 

@@ -35,4 +35,4 @@ class Ears(QObject):
 
     def group(self) -> Group:
         """What can be done."""
-        return Group("Hear", [*self.forward.commands(), *self.spoken.commands()])
+        return Group("Listen", [*self.forward.commands(), *self.spoken.commands()])

@@ -9,7 +9,7 @@ from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
 
 if TYPE_CHECKING:
-    from dubrel.desk.ears.spoken import SpokenWishes
+    from dubrel.desk.ears.wishes import SpokenWishes
     from dubrel.speech.speaking.fitting import Placed
 
 
@@ -27,7 +27,7 @@ class EarsQuestions:
         lines: Sequence[Placed],
     ) -> tuple[str, SpokenWishes, int] | None:
         """How a text is spoken: ``speak`` or ``go``, the wishes, and to which line; ``None`` for nothing."""
-        from dubrel.desk.ears.dialogs.spokendialog import SpokenDialog  # late: the window opens without it
+        from dubrel.desk.ears.spokendialog import SpokenDialog  # late: the window opens without it
 
         dialog = SpokenDialog(wishes, languages, voices, lines, self.window)
         return (dialog.act, dialog.wishes, dialog.line) if dialog.exec() else None

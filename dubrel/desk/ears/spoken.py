@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QToolButton
 from dubrel.base.languages import language_name
 from dubrel.base.text import counted
 from dubrel.desk.ears.questions import EarsQuestions
+from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.core.background import Background, beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
@@ -33,29 +34,6 @@ if TYPE_CHECKING:
 
 _REST_MS = 1500  # after the last change, before what changed is spoken anew
 _LABELS = {"auto": "the best voice here", "english": "the English voice", "formant": "espeak-ng"}
-
-
-@dataclass(frozen=True)
-class SpokenWishes:
-    """What the blanks of the sentence hold.
-
-    Attributes
-    ----------
-    track : int
-        Id of a translation; 0 for the original.
-    by : str
-        ``captions``, or empty for sentence by sentence.
-    voice : str
-    fastest : float
-    under : float or None
-        Decibels; ``None`` for the voice alone.
-    """
-
-    track: int = 0
-    by: str = ""
-    voice: str = "auto"
-    fastest: float = 1.25
-    under: float | None = 15.0
 
 
 class Spoken(QObject):
@@ -85,7 +63,7 @@ class Spoken(QObject):
         self.button = QToolButton()
         self.button.setText("Spoken")
         self.button.setCheckable(True)
-        self.button.setToolTip("Hear the translation, or the words themselves, spoken at their times")
+        self.button.setToolTip("Play the translation, or the words themselves, spoken at their times")
         self.button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.button.clicked.connect(self._pressed)
         self._asking = Background(self, until=desk.session.opened, newest=True)
@@ -102,7 +80,7 @@ class Spoken(QObject):
         return [
             Command(
                 "hear_spoken",
-                "Hear the translation spoken, or the recording again",
+                "Play the translation spoken, or the recording again",
                 "Shift+F12",
                 self.toggle,
                 ready,
@@ -175,7 +153,7 @@ class Spoken(QObject):
         if speaking == self._spoken and Path(self._path).is_file():
             self._hear(self._path)
             return
-        self.desk.say(f"{language_name(speaking.language)} is being spoken; it is heard once that is done.")
+        self.desk.say(f"{language_name(speaking.language)} is being spoken; it plays once that is done.")
         self._start(speaking)
 
     def _order(self) -> Callable[[], Speaking]:
@@ -367,7 +345,7 @@ class Spoken(QObject):
 def _made(recording: Media, path: str, spans: list[tuple[int, int]], speaking: Speaking) -> VoiceMix:
     """What is mixed as it plays; opened beside the interface."""
     from dubrel.desk.ears.voicemix import SpokenOver, VoiceMix  # late: the window opens without it
-    from dubrel.jobs.speaking import voice_samples
+    from dubrel.jobs.voice.speaking import voice_samples
     from dubrel.media.cache import is_read, sound_path
     from dubrel.media.sound import samples_in
 

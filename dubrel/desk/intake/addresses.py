@@ -17,7 +17,7 @@ from dubrel.desk.shell.kit.guard import tell
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
-    from dubrel.jobs.fetching import Offered
+    from dubrel.jobs.addresses.fetching import Offered
     from dubrel.jobs.machinery.events import Event
 
 
@@ -42,7 +42,7 @@ class Addresses:
         address = self.ask.address()
         if address is None:
             return
-        from dubrel.jobs.fetching import checked, shown_address  # late: the window opens without it
+        from dubrel.jobs.addresses.fetching import checked, shown_address  # late: the window opens without it
 
         try:
             address = checked(address)
@@ -54,7 +54,7 @@ class Addresses:
 
     def _look(self, address: str, *, typed: bool) -> None:
         def work() -> Offered:
-            from dubrel.jobs.fetching import look_at
+            from dubrel.jobs.addresses.fetching import look_at
 
             return look_at(address, typed=typed)
 
@@ -76,7 +76,7 @@ class Addresses:
         if self.desk.session.history is not history:
             self.desk.say("Another project was opened in the meantime. Open the address again.")
             return
-        from dubrel.jobs.fetching import free_name
+        from dubrel.jobs.addresses.fetching import free_name
 
         self.desk.jobs.start(
             "fetch", offered, free_name(offered, folder), take=self._take, ended=partial(self._ended, offered)

@@ -21,8 +21,8 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from dubrel.formats.scripts.script import Piece
-    from dubrel.jobs.feeds import FeedEpisode
-    from dubrel.jobs.fetching import Offered
+    from dubrel.jobs.addresses.feeds import FeedEpisode
+    from dubrel.jobs.addresses.fetching import Offered
 
 
 class IntakeQuestions:
@@ -70,7 +70,7 @@ class IntakeQuestions:
     def sound_tracks(
         self, tracks: Sequence[SoundTrackFacts], chosen: Sequence[int]
     ) -> tuple[int, ...] | None:
-        """Which sound tracks are the sound of the recording; ``None`` to leave it."""
+        """Which sound tracks are the sound of the recording; ``None`` for no change."""
         from dubrel.desk.intake.dialogs.soundtracks import SoundTracksDialog  # late: as above
 
         dialog = SoundTracksDialog(tracks, chosen, self.window)

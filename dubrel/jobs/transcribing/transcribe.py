@@ -34,7 +34,7 @@ _MISSED_MS = 200
 _NOT_ENGLISH = "This does not sound like English, the one language that the built-in recogniser knows."
 _ON_ALL_THE_SAME = (
     "Name a model folder or a service with --engine, align a script with dubrel align, or write --language en"
-    " to go on all the same."
+    " to go on."
 )
 _CANCEL_IT = "Cancel it and choose another recogniser, or align a script; going on loses nothing but time."
 

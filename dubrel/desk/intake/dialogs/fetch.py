@@ -23,8 +23,8 @@ from dubrel.base.text import counted
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
-from dubrel.jobs.feeds import FeedEpisode
-from dubrel.jobs.fetching import Offered
+from dubrel.jobs.addresses.feeds import FeedEpisode
+from dubrel.jobs.addresses.fetching import Offered
 
 
 def size_said(size: int | None) -> str:

@@ -29,7 +29,7 @@ class SoundTracksDialog(QDialog):
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Which sound is heard, drawn and transcribed?", "title"))
+        box.addWidget(label("Which sound is played, drawn and transcribed?", "title"))
         about = label(
             "Several are mixed. Where each speaker has a track, choose “One speaker a track” in Intake too.",
             "quiet",

@@ -21,7 +21,7 @@ from urllib.parse import unquote, urljoin, urlsplit, urlunsplit
 
 from dubrel.base.errors import MediaError
 from dubrel.base.jsontext import parse_json
-from dubrel.jobs.feeds import FeedEpisode, episodes_in, is_feed
+from dubrel.jobs.addresses.feeds import FeedEpisode, episodes_in, is_feed
 from dubrel.jobs.machinery.events import Event, Pace, Written
 from dubrel.media.probe import SUFFIXES, probe
 
@@ -148,8 +148,8 @@ class _Answer:
             self.near = is_near(host)
             if self.near and not typed:
                 raise MediaError(
-                    f"“{shown_address(address)}” is on this machine or this network, where nothing is fetched"
-                    " unless you type its address yourself."
+                    f"“{shown_address(address)}” is on this machine or this network. Type its address"
+                    " yourself to fetch it."
                 )
             self.address = address
             given = (first.username, first.password) if host == first.hostname and first.username else None

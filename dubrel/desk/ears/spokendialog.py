@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QDialog, QHeaderView, QTableWidget, QTableWidgetIt
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
-from dubrel.desk.ears.spoken import SpokenWishes
+from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space

@@ -17,10 +17,11 @@ from dubrel.base.helper import EngineProcess
 from dubrel.base.jsontext import parse_json
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
+from dubrel.film.furthertrack import write_further_track
 from dubrel.film.order import FilmOrder, Speaking
 from dubrel.film.soundtracks.cutsound import SOUND_CODECS
 from dubrel.film.soundtracks.forwardsound import at_loudness, write_forward
-from dubrel.film.soundtracks.spokensound import spoken_blocks, spoken_over, write_further_track
+from dubrel.film.soundtracks.spokensound import spoken_blocks, spoken_over
 from dubrel.jobs.machinery.events import Event, LinesSpoken, Pace, Progress, Warning_
 from dubrel.media.cache import spoken_folder
 from dubrel.media.levelling import LOSSLESS, LOSSY

@@ -1,1 +1,0 @@
-"""Dialogs of what is heard."""

@@ -1,0 +1,1 @@
+"""Jobs on what stands at an address."""

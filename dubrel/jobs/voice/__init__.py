@@ -1,0 +1,1 @@
+"""Jobs on voices: brought forward, or speaking."""
