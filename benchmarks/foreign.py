@@ -55,7 +55,8 @@ def main() -> None:
     from dubrel.media.sound import decode_blocks
 
     stories = json.loads((ROOT / "tests" / "languages.json").read_text("utf-8"))
-    other = [refused(spoken(stories[one], one)) for one in LANGUAGES if one in stories]
+    found = {one: refused(spoken(stories[one], one)) for one in LANGUAGES if one in stories}
+    other = list(found.values())
     english = [spoken(ENGLISH, one) for one in ACCENTS]
     for name in ("slow-water-7.opus", "heron-film.mp4"):
         sound = np.concatenate(list(decode_blocks(DEMO / name)))[: 45 * RATE].astype(np.float32) / 32768
@@ -67,6 +68,7 @@ def main() -> None:
     report(
         "foreign",
         languages=len(other),
+        not_told=[name for name, told in found.items() if not told],
         told=sum(other) / len(other),
         limit_told=0.9,
         english=len(english),

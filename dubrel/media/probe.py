@@ -23,6 +23,8 @@ SUFFIXES = (
 _TIMECODE = re.compile(r"\d{2}:\d{2}:\d{2}[:;.]\d{2,3}")
 _TAIL_US = 10_000_000  # where the last packets of a file are looked for
 _HEAD = 48  # bytes
+_SYNCHRONISED = 1 << 20
+_SYNC = re.compile(rb"\xff[\xe2-\xff]")
 _MOST_BOXES = 1000
 _LEAST_RATE, _MOST_RATE = 1000, 1_000_000
 
@@ -66,7 +68,7 @@ def open_media(path: Path) -> Any:
             raise MediaError(f"“{path}” is not a file. Choose a recording.")
         if found.st_size == 0:
             raise MediaError(f"“{path}” is empty. Choose another recording.")
-        if is_text(path):
+        if is_text(path) or _is_without_frames(path):
             raise MediaError(
                 f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
             )
@@ -107,6 +109,18 @@ def _lacks_index(path: Path) -> bool:
     except OSError:
         return False
     return names[:1] == [b"ftyp"] and b"moov" not in names
+
+
+def _is_without_frames(path: Path) -> bool:
+    """Whether a file only calls itself MP3 or AAC: looking for its first frame, all of it would be kept."""
+    if path.suffix.lower() not in (".mp3", ".mp2", ".aac"):
+        return False
+    with path.open("rb") as file:
+        head = file.read(10)
+        tagged = head[:3] == b"ID3"
+        tag = sum((byte & 0x7F) << (7 * nth) for nth, byte in enumerate(head[9:5:-1])) if tagged else 0
+        file.seek(tag)
+        return len(found := file.read(_SYNCHRONISED)) == _SYNCHRONISED and not _SYNC.search(found)
 
 
 def is_text(path: Path) -> bool:

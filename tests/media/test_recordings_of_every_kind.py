@@ -156,3 +156,17 @@ def test_peaks_are_true_at_every_zoom():
 def test_silence_and_nothing_can_be_drawn():
     assert Peaks(np.zeros((0, 2), np.int8)).columns(0, 1000, 5).tolist() == [[0, 0]] * 5
     assert Peaks(np.zeros((10, 2), np.int8)).columns(0, 20, 5).shape == (5, 2)
+
+
+def test_a_large_file_that_only_calls_itself_mp3_is_refused_without_reading_it_whole(tmp_path):
+    import tracemalloc
+
+    path = tmp_path / "junk.mp3"
+    with path.open("wb") as file:
+        for _ in range(40):
+            file.write(b"\0\1" * (1 << 19))
+    tracemalloc.start()
+    with pytest.raises(MediaError, match="is not a sound or video file"):
+        probe(path)
+    assert tracemalloc.get_traced_memory()[1] < 8 << 20
+    tracemalloc.stop()

@@ -13,8 +13,8 @@ import numpy as np
 
 from dubrel.model import RecognisedWord
 
-_WORDS = 40
-"""So many are waited for; nothing is said of fewer."""
+_WORDS, _LAST = 40, 200
+"""So many are waited for, nothing is said of fewer; after so many it was English."""
 _DOUBT = 0.45
 _CLEAR_DB = 18.0
 """How far speech must stand out from what is between: noise makes English doubtful too."""
@@ -33,18 +33,17 @@ class OtherLanguage:
         self._samples = samples
         self._doubts: list[float] = []
         self._until = 0
-        self.judged = False
+        self._over = False
 
     def hear(self, words: Sequence[RecognisedWord]) -> bool:
         """Take words; whether it is said now, once, that this is no English."""
-        if self.judged:
+        if self._over or not words:
             return False
         self._doubts += [one.doubt for one in words]
-        self._until = max(self._until, words[-1].end_ms if words else 0)
-        if len(self._doubts) < _WORDS:
-            return False
-        self.judged = True
-        return float(np.mean(self._doubts)) > _DOUBT and self._is_clear()
+        self._until = max(self._until, words[-1].end_ms)
+        other = len(self._doubts) >= _WORDS and float(np.mean(self._doubts)) > _DOUBT and self._is_clear()
+        self._over = other or len(self._doubts) > _LAST
+        return other
 
     def _is_clear(self) -> bool:
         """Whether speech stands well above what is between words."""

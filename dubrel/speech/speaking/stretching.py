@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 
 RATE = 48_000
-_QUIET = 10 ** (-42 / 20)  # of the loudest
-_BEFORE_S, _AFTER_S = 0.008, 0.03
+_QUIET = 10 ** (-34 / 20)  # of the loudest
+_BEFORE_S, _AFTER_S = 0.01, 0.04
 _FADE_S = 0.004
 LEVEL = 0.09
 """The root mean square to which every line is brought, so that voices are equally loud."""
