@@ -119,7 +119,7 @@ class Desk(QObject):
         for end in self.stopping:
             end()
         self.jobs.cancel_all()
-        self.player.close()
+        self.player.pause()
         self.session.close()
 
     def play(self, start_ms: int, end_ms: int, around_ms: int = _LEAD_MS) -> None:

@@ -192,16 +192,6 @@ class Player(QObject):
             self._stop()
             self.state_changed.emit(False)
 
-    def close(self) -> None:
-        """Let the recording go: the engine's own threads end before what they paint into is gone."""
-        self.follow(None)
-        self.hear(None)
-        self.pause()
-        if self._engine is not None:
-            self._engine.stop()
-            self._engine.setVideoSink(None)  # type: ignore[arg-type]
-            self._engine.setSource(QUrl())
-
     def _stop(self) -> None:
         self._tick.stop()
         if self._sound is not None:
