@@ -112,9 +112,11 @@ def decoded_ms(media: Media) -> int:
 
 
 def mixed_blocks(path: Path, tracks: Sequence[int]) -> Iterator[np.ndarray]:
-    """The same as :func:`decode_blocks` of several sound tracks, mixed; of the first where none is named."""
+    """The same as :func:`decode_blocks` of several sound tracks, mixed; of the first where none is there."""
+    with open_media(path) as container:
+        tracks = [one for one in tracks if one < len(container.streams.audio)] or [0]
     if len(tracks) < 2:
-        yield from decode_blocks(path, tracks[0] if tracks else 0)
+        yield from decode_blocks(path, tracks[0])
         return
     streams = [decode_blocks(path, track) for track in tracks]
     held = [np.zeros(0, np.int16) for _ in tracks]

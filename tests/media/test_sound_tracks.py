@@ -73,6 +73,13 @@ def test_what_is_read_for_the_machine_and_for_the_ear_is_what_was_chosen(several
     assert sound_path(media) != sound_path(replace(media, sound=(0, 1))) or chosen == (0, 1)
 
 
+def test_a_file_with_fewer_tracks_in_its_place_is_read_as_far_as_it_goes(several):
+    for chosen, meant in (((7,), [True, False, False]), ((1, 7), [False, True, False])):
+        media = replace(probe(several), sound=chosen)
+        list(read_sound(media))
+        assert tones(samples_of(media).astype(float), RATE) == meant
+
+
 def test_a_cut_sounds_as_what_was_chosen(several, tmp_path):
     from fractions import Fraction
 

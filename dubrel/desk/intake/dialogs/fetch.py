@@ -89,6 +89,7 @@ class FetchDialog(QDialog):
         self.go = button("Fetch it", primary=True)
         self.other.clicked.connect(self._other)
         box.addLayout(closing_row(self, self.other, leave=self.leave, go=self.go))
+        self.go.setFocus()
 
     def _other(self) -> None:
         found = self._choose("Where the recording goes", str(self.folder))
