@@ -6,12 +6,15 @@ import base64
 from dataclasses import dataclass, replace
 
 from dubrel.base.languages import language_name
+from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.formats.shared.document import Document
 from dubrel.formats.texts.bilingual import facing_page
 from dubrel.formats.texts.chapters import chapters_of
 from dubrel.formats.texts.textdocument import as_html, as_text
 from dubrel.release.kits import Planned, loses
+from dubrel.release.source import Source
+from dubrel.release.spokenlines import speaking_of
 
 _MOST, _BLOCKS = 6000, 24
 _AS_THEY_STAND = (".txt", ".md")  # shown as the text that is written
@@ -59,6 +62,10 @@ def _begins(planned: Planned) -> Preview:
     if form.film in ("copy", "small"):
         how = "as it is" if form.film == "copy" else "as sound alone, in one channel of MP3"
         return Preview(f"The recording {how}, for a page that plays it.")
+    if form.film == "forward":
+        return Preview(_forward(source))
+    if form.film == "spoken":
+        return Preview(_spoken(source))
     if form.film:
         inside = ["The recording as it is; nothing is encoded anew. Inside it:", ""]
         if form.film == "inside":
@@ -68,6 +75,23 @@ def _begins(planned: Planned) -> Preview:
         return Preview("\n".join(inside))
     text = _plain(planned)
     return Preview(text if len(text) <= _MOST else f"{text[:_MOST]}\n…")
+
+
+def _forward(source: Source) -> str:
+    amount, loudness = source.values.get("amount") or "100", source.values.get("loudness", "")
+    how = "as it is" if amount == "0" else f"with its voice brought forward by {amount} %"
+    level = f" At {loudness.replace('-', '−')} LUFS, no peak over −1 dBTP." if loudness else ""
+    return f"The sound of the recording {how}.{level}"
+
+
+def _spoken(source: Source) -> str:
+    """The lines that will be spoken, with their times; what is too long is only known once they are."""
+    speaking = speaking_of(source.original, source.track, source.values)
+    under = speaking.under_db
+    how = "alone" if under is None else f"over the recording, which goes {under:g} dB down meanwhile"
+    lines = [f"{format_length(one.start_ms)}  {one.text}" for one in speaking.lines[:_BLOCKS]]
+    about = f"{language_name(speaking.language)}, spoken {how}: {counted(len(speaking.lines), 'line')}."
+    return "\n".join([about, "", *lines, *(["…"] if len(speaking.lines) > _BLOCKS else [])])
 
 
 def text_of(planned: Planned) -> tuple[str, str]:

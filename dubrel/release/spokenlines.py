@@ -15,6 +15,8 @@ from dubrel.translation.memory import Memory, memory_path
 from dubrel.translation.pairs import pairs_of, target_text
 from dubrel.translation.shorter import shorter_readings
 
+VOICE_LABELS = {"auto": "the best voice here", "english": "the English voice", "formant": "espeak-ng"}
+"""The voices that ship, as they stand in a sentence."""
 PITCHES = (0.0, -3.0, 2.5, -5.0, 4.5, -1.5, 1.5)
 """Semitones: of the first speaker, the second and so on, where all have one voice."""
 _AFTER_MS = 10_000  # how long the last line may take

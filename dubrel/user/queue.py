@@ -144,7 +144,10 @@ def _understood(value: dict[str, Any]) -> Queue:
 
 
 def _item(row: dict[str, Any]) -> Item:
-    choices = Choices(**row["choices"])
+    kept = dict(row["choices"])
+    if isinstance(kept.get("tracks"), list):
+        kept["tracks"] = tuple(one for one in kept["tracks"] if isinstance(one, int))
+    choices = Choices(**kept)
     if not all(
         isinstance(getattr(choices, one.name), type(getattr(AS_USUAL, one.name))) for one in fields(Choices)
     ):

@@ -404,3 +404,27 @@ def test_the_command_line_says_of_a_film_what_the_window_says(film_project, lett
     [said] = json.loads(capsys.readouterr().out)
     assert said["not_ready"] == [one.text for one in not_ready(lettered)]
     assert "2 captions to fix" in said["not_ready"]
+
+
+def test_what_is_spoken_or_brought_forward_is_said_before_it_is_made():
+    from dubrel.release.preview import preview_of
+
+    project = read_project(DEMO / "slow-water-7.dubrel").project
+    project = replace(project, media=replace(project.media, path=str(DEMO / "slow-water-7.opus")))
+    kit = Kit(
+        "Voices",
+        items=(
+            Item("forward-wav", {"amount": "75", "loudness": "-16"}),
+            Item("spoken-mp3", {"track": "translations", "under": "20"}),
+            Item("spoken-wav", {"under": "alone"}),
+        ),
+    )
+    forward, spoken, alone = (preview_of(one).text for one in plan(project, kit))
+    assert forward == (
+        "The sound of the recording with its voice brought forward by 75 %. At −16 LUFS, no peak over −1 dBTP."
+    )
+    assert spoken.startswith(
+        "Portuguese, spoken over the recording, which goes 20 dB down meanwhile: 39 lines."
+    )
+    assert "0:03  Bem-vindos de volta a Slow Water." in spoken
+    assert alone.startswith("English, spoken alone: 41 lines.")

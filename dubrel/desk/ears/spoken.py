@@ -33,7 +33,6 @@ if TYPE_CHECKING:
     from dubrel.speech.speaking.fitting import Placed
 
 _REST_MS = 1500  # after the last change, before what changed is spoken anew
-_LABELS = {"auto": "the best voice here", "english": "the English voice", "formant": "espeak-ng"}
 
 
 class Spoken(QObject):
@@ -288,9 +287,10 @@ class Spoken(QObject):
         return [(0, "the original"), *((one.id, f"the {language_name(one.language)}") for one in tracks)]
 
     def _voices(self) -> list[tuple[str, str]]:
-        from dubrel.speech.speaking.engines import REGISTER  # late: as above
+        from dubrel.release.spokenlines import VOICE_LABELS  # late: as above
+        from dubrel.speech.speaking.engines import REGISTER
 
-        built_in = list(_LABELS.items())
+        built_in = list(VOICE_LABELS.items())
         added = [(name, REGISTER.load(name)[0].label) for name in REGISTER.added]
         own = [(name, f"“{Path(name.partition(':')[2]).name}”") for name in SETTINGS.read().voices]
         return [*built_in, *added, *own]

@@ -41,6 +41,7 @@ from dubrel.release.kits import Item, Kit, Planned, all_kits, named, plan, wants
 from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import not_ready
 from dubrel.release.source import EXTRA
+from dubrel.release.spokenlines import VOICE_LABELS
 from dubrel.user.settings import SETTINGS
 
 _WAIT_MS = 150
@@ -315,6 +316,7 @@ class ReleasePage(PaperPage):
             self._grid.addWidget(self.choices[name], nth // 2, nth % 2)
         self._list_speakers()
         self._list_clips()
+        self._list_voices()
         if item is not None:
             if form and form.text:
                 own = {name: value for name, value in item.options.items() if name not in EXTRA}
@@ -330,6 +332,14 @@ class ReleasePage(PaperPage):
         who.addItem("Everybody", "")
         for one in people:
             who.addItem(f"Only {one.name or 'Speaker'}", one.id)
+
+    def _list_voices(self) -> None:
+        voice = self.choices["voice"]
+        voice.clear()
+        for name, text in VOICE_LABELS.items():
+            voice.addItem(f"By {text}", "" if name == "auto" else name)
+        for name in SETTINGS.read().voices:
+            voice.addItem(f"By “{Path(name.partition(':')[2]).name}”", name)
 
     def _list_clips(self) -> None:
         project = self.session.project
