@@ -135,9 +135,9 @@ def test_a_recording_that_takes_its_place_gets_a_voice_of_its_own(opened, forwar
     shutil.copy(podcast, other)
     list(read_sound(probe(other)))
     opened.session.relink(probe(other))
-    qtbot.waitUntil(lambda: forward._path == str(other), timeout=20_000)
+    qtbot.waitUntil(lambda: forward._path[0] == str(other), timeout=20_000)
     opened.commands.run("undo")
-    qtbot.waitUntil(lambda: forward._path == str(podcast), timeout=20_000)
+    qtbot.waitUntil(lambda: forward._path[0] == str(podcast), timeout=20_000)
     assert forward.on
 
 
