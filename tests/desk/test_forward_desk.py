@@ -178,3 +178,16 @@ def test_a_cache_that_was_emptied_is_filled_first(window, forward, podcast, tmp_
     assert window.message.text() == "The sound is read first; then the voice comes forward."
     qtbot.waitUntil(lambda: forward._out is not None and forward._ahead._track.count > 0, timeout=60_000)
     assert LONG_S > PIECE_S
+
+
+def test_a_cache_that_is_emptied_meanwhile_ends_it_with_a_sentence(opened, forward, qtbot):
+    from dubrel.base.folders import cache_root
+
+    opened.commands.run("voice_forward")
+    qtbot.waitUntil(lambda: forward._out is not None, timeout=30_000)
+    for name in cache_root().glob("*/forward-48k*"):
+        name.unlink()
+    forward._ahead._track._done.fill(0)
+    qtbot.waitUntil(lambda: not forward.on, timeout=60_000)
+    assert opened.message.text().startswith("The cache was emptied in the meantime.")
+    assert not opened.player.engine().audioOutput().isMuted()

@@ -1,4 +1,4 @@
-"""Packages of others add recognisers, translators, forms and checks: the example is installed and used."""
+"""Packages of others add recognisers, translators, voices, forms, checks: the example is used."""
 
 from __future__ import annotations
 
@@ -91,6 +91,18 @@ def test_a_translator_is_found_by_its_name(dubrel, tmp_path):
     status, _, said = dubrel("translate", "a.srt", "--to", "de", "--engine", "capitals", "-o", "b.srt")
     assert status == 0, said
     assert "OAK & ELM." in (tmp_path / "b.srt").read_text()
+
+
+def test_a_voice_speaks_by_its_name_and_its_language(dubrel, tmp_path):
+    (tmp_path / "a.srt").write_text(SHOUTED)
+    order = ("speak", "a.srt", "-o", "b.wav", "--language", "eo", "--captions", "c.srt", "--quiet")
+    status, _, said = dubrel(*order, "--voice", "whistle")
+    assert status == 0, said
+    assert "SLOW WATER" in (tmp_path / "c.srt").read_text()
+    assert (tmp_path / "b.wav").stat().st_size > 5 * 48_000
+    status, _, said = dubrel("speak", "a.srt", "-o", "d.wav", "--language", "en", "--voice", "whistle")
+    assert status == 2
+    assert "The voice “whistle” does not speak English" in said
 
 
 def test_a_check_stands_with_those_that_ship(dubrel, tmp_path):

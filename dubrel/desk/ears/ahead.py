@@ -94,10 +94,14 @@ class Ahead(QObject):
         if piece is not None:
             from dubrel.jobs.voice.forwarding import make_piece  # late: the window opens without it
 
-            self._made.ask(self._helper.submit(make_piece, self._media, piece), self._taken, self._broke)
+            done = self._helper.submit(make_piece, self._media, piece)
+            self._made.ask(done, lambda _nothing: self._taken(piece), self._broke)
 
-    def _taken(self, _nothing: object) -> None:
-        if self._look.isActive():
+    def _taken(self, piece: int) -> None:
+        if self._track is not None and not self._track.has(piece):  # it went into other files than these
+            self.end()
+            self.failed.emit("The cache was emptied in the meantime. Bring the voice forward again.")
+        elif self._look.isActive():
             self._next()
 
     def _broke(self, error: Exception) -> None:

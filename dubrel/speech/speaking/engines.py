@@ -7,13 +7,14 @@ A voice is named by a short text: ``english``, ``formant``, ``folder:/path/to/a/
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Protocol
 
 import numpy as np
 
-from dubrel.base.errors import EngineError
+from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.languages import language_name, main_tag
 from dubrel.base.plugins import Register
 from dubrel.speech.align.aligners import Aligner
@@ -114,8 +115,9 @@ def voice_for(name: str, language: str) -> str:
             return name
         raise EngineError(f"The voice “{name}” does not speak {language_name(language)}. Choose another.")
     for kind in (*_BUILT_IN, *REGISTER.added):
-        if engine_of(kind).speaks("", language):
-            return kind
+        with suppress(DubrelError):  # of a package that cannot be used: said at the start
+            if engine_of(kind).speaks("", language):
+                return kind
     raise EngineError(
         f"No voice here speaks {language_name(language)}. Name a folder with a voice, or a service."
     )
