@@ -30,7 +30,10 @@ if TYPE_CHECKING:
     from dubrel.model.choices import Choices
 
 COMMANDS = ("transcribe", "speakers")
-_SPEAKERS_HELP = "off, auto, a number, a range such as 2-4, or channels: one speaker a channel"
+_SPEAKERS_HELP = (
+    "off (nobody is told apart, which is the default), auto, a number, a range such as 2-4, or channels: one"
+    " speaker a channel; who has no name is called Speaker 1 and so on"
+)
 
 
 def add_to(commands: Subcommands) -> None:
@@ -55,7 +58,12 @@ def add_to(commands: Subcommands) -> None:
     speakers = commands.add_parser("speakers", help="who speaks when")
     speakers.add_argument("media", type=Path, nargs="+", help="recordings; also patterns such as *.wav")
     add_output(speakers)
-    speakers.add_argument("--speakers", default="auto", metavar="N", help="auto, a number, or a range")
+    speakers.add_argument(
+        "--speakers",
+        default="auto",
+        metavar="N",
+        help="auto (the default), a number, or a range; they are called Speaker 1 and so on",
+    )
     add_track(speakers)
     add_between(speakers, "only who speaks between two times")
     speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False, terms=None)
