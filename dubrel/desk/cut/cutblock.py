@@ -142,8 +142,11 @@ class CutBlock:
         piece = self.pieces[nth]
         start, stop = self._u(piece.start), self._u(piece.stop)
         found = []
-        for number in range(self.layout.lineCount()):
+        at = self.layout.lineForTextPosition(start)
+        for number in range(max(0, at.lineNumber()) if at.isValid() else 0, self.layout.lineCount()):
             line = self.layout.lineAt(number)
+            if line.textStart() >= stop:
+                break
             first, last = max(start, line.textStart()), min(stop, line.textStart() + line.textLength())
             if first < last:
                 a, b = (self._x(line, place) for place in (first, last))

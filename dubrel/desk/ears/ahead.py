@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
 
 from dubrel.base.helper import Helper
 from dubrel.desk.shell.core.background import Background
@@ -17,7 +17,8 @@ from dubrel.media.sound import RATE as KNOWN_RATE
 from dubrel.model import Media
 
 AHEAD = 60  # pieces: ten minutes
-_LOOK_MS, _DRAW_MS = 400, 1500
+_LOOK_MS, _DRAW_MS, _FAR_MS = 400, 1500, 12_000
+_NEAR = 2  # pieces around the playhead that are drawn at once; others wait until several are there
 
 
 class Ahead(QObject):
@@ -43,6 +44,8 @@ class Ahead(QObject):
         self._track: ForwardTrack | None = None
         self._peaks: Peaks | None = None
         self._shown: set[int] = set()
+        self._drawn = QElapsedTimer()
+        self._drawn.start()
         self._look = QTimer(self, interval=_LOOK_MS)
         self._look.timeout.connect(self._next)
         self._draw = QTimer(self, interval=_DRAW_MS)
@@ -50,9 +53,9 @@ class Ahead(QObject):
         desk.stopping.append(self.close)
 
     def begin(self, media: Media, track: ForwardTrack, peaks: Peaks) -> None:
-        """Work on a recording."""
+        """Work on a recording; its peaks are drawn over, so they are copies."""
         self.end()
-        self._media, self._track, self._peaks, self._shown = media, track, peaks.copied(), set()
+        self._media, self._track, self._peaks, self._shown = media, track, peaks, set()
         self.go_on()
 
     def go_on(self) -> None:
@@ -119,7 +122,10 @@ class Ahead(QObject):
         if track is None or self._looked.busy:
             return
         new = [one for one in track.made if one not in self._shown]
-        if new:
+        here = self.desk.player.position // (1000 * PIECE_S)
+        near = any(abs(one - here) <= _NEAR for one in new)
+        if new and (near or not self._shown or self._drawn.hasExpired(_FAR_MS)):
+            self._drawn.restart()
             self._looked.ask(_reader(track, new), self._put)
 
     def _put(self, found: list[tuple[int, np.ndarray]]) -> None:

@@ -123,19 +123,19 @@ class Forward(QObject):
         if not self.on or recording is None or peaks is None or self.session.media_path is None:
             return
         if self._out is None or self._path != (recording.path, recording.sound):
-            self._making.ask(partial(_made, recording), partial(self._have, recording), self._broke)
+            self._making.ask(partial(_made, recording, peaks), partial(self._have, recording), self._broke)
             return
         if self._ahead is not None:
             self._ahead.go_on()
         self._set_amount()
 
-    def _have(self, recording: Media, made: tuple[ForwardTrack, VoiceMix]) -> None:
+    def _have(self, recording: Media, made: tuple[ForwardTrack, VoiceMix, Peaks]) -> None:
         """The sound that is mixed is there: play it from the same instant, unless it is no longer wanted."""
         from dubrel.desk.ears.ahead import Ahead  # late: the window opens without them
         from dubrel.desk.ears.soundout import SoundOut
 
-        peaks, (track, mix) = self.session.peaks, made
-        if not self.on or self.session.recording != recording or peaks is None:
+        track, mix, peaks = made
+        if not self.on or self.session.recording != recording or self.session.peaks is None:
             mix.close()
             return
         self._leave_out()
@@ -200,7 +200,7 @@ class Forward(QObject):
         self._show()
 
 
-def _made(recording: Media) -> tuple[ForwardTrack, VoiceMix]:
+def _made(recording: Media, peaks: Peaks) -> tuple[ForwardTrack, VoiceMix, Peaks]:
     """What is mixed as it plays; opened beside the interface."""
     from dubrel.desk.ears.voicemix import BroughtForward, VoiceMix  # late: the window opens without it
     from dubrel.media.cache import sound_path
@@ -208,6 +208,6 @@ def _made(recording: Media) -> tuple[ForwardTrack, VoiceMix]:
     from dubrel.media.sound import samples_in
 
     track = ForwardTrack(recording)
-    return track, VoiceMix(
-        Path(recording.path), samples_in(sound_path(recording)), BroughtForward(track), recording.sound
-    )
+    known = samples_in(sound_path(recording))
+    mix = VoiceMix(Path(recording.path), known, BroughtForward(track), recording.sound)
+    return track, mix, peaks.copied()
