@@ -68,7 +68,7 @@ def fetch() -> None:
     """Two gigabytes from a server of our own, against copying them."""
     from dubrel.base.errors import MediaError
     from dubrel.jobs.addresses.fetching import fetch, look_at
-    from dubrel.standins.files import StandIn
+    from dubrel.standins.fileserver import StandIn
 
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)

@@ -33,14 +33,7 @@ def cache_folder(media: Media) -> Path:
     MediaError
         If the recording is not there, or the folder cannot be made.
     """
-    folder = cache_root() / _key(media)
-    try:
-        private_folder(cache_root())
-        private_folder(folder)
-        os.utime(folder)
-    except OSError as error:
-        raise _unwritable(error) from error
-    return folder
+    return _folder(_key(media))
 
 
 def _key(media: Media) -> str:
@@ -92,7 +85,11 @@ def forward_path(media: Media) -> Path:
 
 def spoken_folder(name: str) -> Path:
     """A folder for what was spoken, by what it depends on; see :func:`cache_folder`."""
-    folder = cache_root() / f"spoken-{name}"
+    return _folder(f"spoken-{name}")
+
+
+def _folder(name: str) -> Path:
+    folder = cache_root() / name
     try:
         private_folder(cache_root())
         private_folder(folder)

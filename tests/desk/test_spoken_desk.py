@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from conftest import DEMO
+from playing import mixed_now
 from PySide6.QtWidgets import QDialog
 
 from dubrel.desk.ears.spokendialog import SpokenDialog, how
@@ -23,16 +24,6 @@ def spoken(window, qtbot):
     window.show_room("translation")
     qtbot.waitUntil(lambda: window.rooms["translation"].findings.track is not None, timeout=30_000)
     return window.ears.spoken
-
-
-def heard(spoken, count):
-    spoken._out._tick.stop()
-    got = []
-    while count:
-        block = spoken._out.mix.take(min(count, 960))
-        got.append(block)
-        count -= len(block)
-    return np.concatenate(got)[:, 0]
 
 
 def wait(qtbot, spoken):
@@ -56,7 +47,7 @@ def test_a_key_speaks_the_open_translation_over_the_recording_and_ends_it(spoken
     qtbot.waitUntil(lambda: spoken._out.mix.ready, timeout=30_000)
     assert window.player.engine().audioOutput().isMuted()
     since = 3000 + spoken._out._given / 48
-    found = heard(spoken, RATE)
+    found = mixed_now(spoken, RATE)
     line = spoken.lines[0]
     begins = round((line.start_ms - since) * 48)
     assert np.abs(found[begins + 2400 : begins + 12_000]).max() > 0.05

@@ -16,7 +16,7 @@ from dubrel.desk.intake.dialogs.fetch import EpisodesDialog, FetchDialog
 from dubrel.jobs.addresses import fetching
 from dubrel.jobs.addresses.fetching import fetch, free_name, look_at, part_of, shown_address
 from dubrel.jobs.machinery.events import Progress, Written
-from dubrel.standins.files import StandIn
+from dubrel.standins.fileserver import StandIn
 
 FEED = """<?xml version="1.0"?><!DOCTYPE rss [<!ENTITY x SYSTEM "file:///etc/passwd">]>
 <rss version="2.0"><channel><title>Slow Water</title>

@@ -196,14 +196,8 @@ class Translating:
         if not pairs:
             self.desk.say("The original has not changed since it was translated.")
             return
-        hands = sum(pair.approved or pair.edited for pair in pairs)
-        if hands and not self.desk.ask.yes(
-            f"{counted(len(pairs), 'sentence')} of the original changed; {counted(hands, 'translation')} of"
-            " them you approved or edited. Translate all of them again?",
-            "Translate again",
-        ):
-            return
-        self._pairs_again(pairs, "Translate what has changed")
+        if self._may_go(pairs, f"{counted(len(pairs), 'sentence')} of the original changed"):
+            self._pairs_again(pairs, "Translate what has changed")
 
     def between(self, start_ms: int, end_ms: int) -> None:
         """Translate what is said between two times, again where it is translated already."""
@@ -217,14 +211,17 @@ class Translating:
         if not pairs:
             self.desk.say("Nothing is said between in and out.")
             return
+        if self._may_go(pairs, f"{counted(len(pairs), 'sentence')} between in and out"):
+            self._pairs_again(pairs, "Translate a passage")
+
+    def _may_go(self, pairs: Sequence[Pair], what: str) -> bool:
+        """Whether translations may be made again; asked where a person has worked on some."""
         hands = sum(pair.approved or pair.edited for pair in pairs)
-        if hands and not self.desk.ask.yes(
-            f"{counted(hands, 'translation')} between in and out you approved or edited. Translate them"
-            " again?",
-            "Translate again",
-        ):
-            return
-        self._pairs_again(pairs, "Translate a passage")
+        question = (
+            f"{what}; {counted(hands, 'translation')} of them you approved or edited. Translate all of them"
+            " again?"
+        )
+        return not hands or self.desk.ask.yes(question, "Translate again")
 
     def _pairs_again(self, pairs: Sequence[Pair], label: str) -> None:
         from dubrel.translation.choosing import agreed_over, tasks_of  # late: as above

@@ -1,6 +1,6 @@
 """A stand-in for a server of recordings: a folder on the loopback, with feeds, pages and faults.
 
-Run it with ``python -m dubrel.standins.files``; it prints its address. Faults are switched on with
+Run it with ``python -m dubrel.standins.fileserver``; it prints its address. Faults are switched on with
 ``POST /faults``, see :mod:`dubrel.standins.service`; besides those: ``break`` (the line breaks in the
 middle), ``short`` (says more than it sends), ``whole`` (ignores where it should begin).
 ``/to/ADDRESS`` points on to another address.
