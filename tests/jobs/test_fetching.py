@@ -81,6 +81,12 @@ def test_it_comes_whole_through_every_fault_of_the_line(server, into, fault):
     assert whole(path) == TRUE and [one.name for one in into.iterdir()] == ["podcast.opus"]
 
 
+def test_a_look_that_breaks_off_is_said(server):
+    server.set_fault("drop")
+    with pytest.raises(MediaError, match="broke off"):
+        look_at(f"{server.address}/podcast.opus")
+
+
 def test_it_goes_on_where_it_broke_off(server, into):
     offered = look_at(f"{server.address}/podcast.opus")
     server.sent.clear()

@@ -214,7 +214,17 @@ def look_at(address: str, *, typed: bool = True) -> Offered:
     MediaError
         If it cannot be reached, or is neither a recording nor a feed.
     """
-    address = checked(address)
+    import requests
+
+    try:
+        return _looked(checked(address), typed)
+    except requests.RequestException as error:
+        raise MediaError(
+            f"“{shown_address(address)}” broke off ({type(error).__name__}). Try again in a while."
+        ) from error
+
+
+def _looked(address: str, typed: bool) -> Offered:
     with closing(_asked(address, {}, typed)) as answer:
         headers = answer.body.headers
         kind = headers.get("Content-Type", "").partition(";")[0].strip().lower()

@@ -97,8 +97,9 @@ class Player(QObject):
     def set_track(self, number: int) -> None:
         """Hear a sound track of the recording; counted from 0."""
         self._track = number
-        if self._engine is not None and self._engine.activeAudioTrack() != number:
-            self._engine.setActiveAudioTrack(number)
+        engine = self._engine
+        if engine is not None and number < len(engine.audioTracks()) and engine.activeAudioTrack() != number:
+            engine.setActiveAudioTrack(number)
 
     def set_source(self, path: Path | None) -> None:
         """Choose the recording; it is loaded when it is first needed."""
