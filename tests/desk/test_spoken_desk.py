@@ -124,6 +124,17 @@ def test_how_it_is_spoken_is_asked_and_a_line_is_gone_to(spoken, window, qtbot):
     assert window.player.position == spoken.lines[7].start_ms
 
 
+def test_the_original_is_spoken_where_that_was_chosen_and_stays_chosen(spoken, window, qtbot):
+    window.dialogs.spoken = lambda wishes, *_: ("speak", replace(wishes, track=0, voice="formant"), 0)
+    window.commands.run("set_spoken")
+    wait(qtbot, spoken)
+    assert spoken.lines[0].text == "Welcome back to Slow Water."
+    window.commands.run("hear_spoken")
+    window.commands.run("hear_spoken")
+    wait(qtbot, spoken)
+    assert spoken.lines[0].text == "Welcome back to Slow Water."
+
+
 def test_a_service_hears_nothing_without_consent(spoken, window, qtbot):
     import threading
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -11,6 +12,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtWidgets import QToolButton
 
+from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.base.text import counted
 from dubrel.desk.ears.questions import EarsQuestions
@@ -58,6 +60,7 @@ class Spoken(QObject):
         self._open_track, self._alone = open_track, alone
         self._spoken: Speaking | None = None  # what the lines are of
         self._path = ""
+        self._original = False  # whether that was chosen, though there is a translation
         self._out: SoundOut | None = None
         self.button = QToolButton()
         self.button.setText("Spoken")
@@ -127,7 +130,9 @@ class Spoken(QObject):
         self._leave_out()
 
     def _track(self) -> CaptionTrack | None:
-        """The translation that is open, the one that was chosen, or the first."""
+        """The translation that is open, the one that was chosen, or the first; nothing for the original."""
+        if self._original:
+            return None
         project, found = self.session.project, self._open_track()
         if found is None:
             found = project.track(self.wishes.track)
@@ -243,7 +248,7 @@ class Spoken(QObject):
     def _opened(self) -> None:
         self.turn_off()
         self.lines, self._spoken, self._path = (), None, ""
-        self.wishes = replace(self.wishes, track=0)
+        self.wishes, self._original = replace(self.wishes, track=0), False
 
     def _on_changed(self, change: Change) -> None:
         """What changed is spoken anew once the hands rest."""
@@ -256,8 +261,10 @@ class Spoken(QObject):
             self._rest.start()
 
     def _speak_again(self) -> None:
-        if not self.on or self.desk.jobs.runs("speak", "transcribe", "live", "align"):
-            self._rest.start() if self.on else None
+        if not self.on:
+            return
+        if self.desk.jobs.runs("speak", "transcribe", "live", "align"):
+            self._rest.start()
             return
         self._asking.ask(self._order(), self._ordered_again, self._broke)
 
@@ -276,6 +283,7 @@ class Spoken(QObject):
         if answer is None or self.session.history is not history:
             return
         act, self.wishes, line = answer
+        self._original = self.wishes.track == 0
         if act == "go":
             self._go_to(line)
         else:
@@ -291,7 +299,10 @@ class Spoken(QObject):
         from dubrel.speech.speaking.engines import REGISTER
 
         built_in = list(VOICE_LABELS.items())
-        added = [(name, REGISTER.load(name)[0].label) for name in REGISTER.added]
+        added = []
+        for name in REGISTER.added:
+            with suppress(DubrelError):  # said at the start
+                added.append((name, REGISTER.load(name)[0].label))
         own = [(name, f"“{Path(name.partition(':')[2]).name}”") for name in SETTINGS.read().voices]
         return [*built_in, *added, *own]
 
