@@ -52,9 +52,9 @@ from dubrel.edits.translation.track import (
 from dubrel.edits.words import cleaning, figures
 from dubrel.edits.words.casing import cased, mark_moved, punctuated
 from dubrel.edits.words.importing import with_text_of
-from dubrel.edits.words.joining import join_words
 from dubrel.edits.words.paragraphs import set_paragraphs
 from dubrel.edits.words.pasting import pasted
+from dubrel.edits.words.songlines import line_switched, set_song, without_lines
 from dubrel.edits.words.striking import reading, struck
 from dubrel.edits.words.terms import with_term, without_term
 from dubrel.edits.words.typedtimes import typed_runs_over, with_times
@@ -62,6 +62,7 @@ from dubrel.edits.words.unscripted import KIND, take_in, with_unscripted
 from dubrel.edits.words.wording import (
     accept_word,
     join_turn,
+    join_words,
     moved_range,
     replace_range,
     replace_text,
@@ -166,6 +167,18 @@ def move_text(project, chance):
 def split(project, chance):
     turn = any_turn(project, chance)
     return speakers_followed(project, split_turn(project, turn.id, chance.randrange(len(turn.text) + 1)))
+
+
+def song(project, chance):
+    some = [any_turn(project, chance).id for _ in range(chance.randrange(1, 4))]
+    turn = any_turn(project, chance)
+    return chance.choice(
+        (
+            lambda: set_song(project, some),
+            lambda: without_lines(project, some),
+            lambda: line_switched(project, turn.id, chance.choice(turn.words).id),
+        )
+    )()
 
 
 def join(project, chance):
@@ -608,6 +621,8 @@ VERBS = (
     paste,
     move_text,
     split,
+    song,
+    song,
     join,
     strike,
     strike,

@@ -45,6 +45,7 @@ def add_to(commands: Subcommands) -> None:
     captions.add_argument(
         "--explain", type=Path, metavar="REPORT.json", help="what each break costs, and the next best"
     )
+    captions.add_argument("--song", action="store_true", help="it is sung: find its lines and stanzas first")
     add_between(captions, "set only those between two times; the others stay")
     captions.add_argument("--anew", action="store_true", help="set captions with manual changes too")
     captions.set_defaults(run=_captions)
@@ -71,12 +72,15 @@ def add_to(commands: Subcommands) -> None:
 def _captions(args: argparse.Namespace) -> int:
     from dubrel.base.files import write_text
     from dubrel.edits.captions.resetting import set_again
+    from dubrel.edits.words.songlines import set_song
 
     refuse_unwritable(args.output)
     style = style_named(args.style)
     project = with_pictures(
         with_media(read_input(args.input, args.quiet, args.encoding), args.media), args.quiet
     )
+    if args.song:
+        project = set_song(project, [turn.id for turn in project.transcript.turns])
     span, track = span_of(args), project.captions
     only = None
     if span is not None and track is not None:

@@ -49,6 +49,7 @@ def add_to(commands: Subcommands) -> None:
     transcribe.add_argument(
         "--terms", type=Path, metavar="CSV", help="names and terms, put in where they were surely meant"
     )
+    transcribe.add_argument("--song", action="store_true", help="it is sung: find its lines and stanzas")
     transcribe.add_argument(
         "--send", action="store_true", help="agree that recordings are sent to the remote engine"
     )
@@ -66,7 +67,7 @@ def add_to(commands: Subcommands) -> None:
     )
     add_track(speakers)
     add_between(speakers, "only who speaks between two times")
-    speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False, terms=None)
+    speakers.set_defaults(run=_transcribe, engine="builtin", language="", send=False, terms=None, song=False)
 
 
 def _transcribe(args: argparse.Namespace) -> int:
@@ -87,6 +88,7 @@ def _transcribe(args: argparse.Namespace) -> int:
     choices = Choices(args.engine, args.language, apart, people, from_ms=start, to_ms=end)
     _agree_to_send(args, recordings)
     put_terms = _terms(args.terms, args.quiet)
+    finish = (lambda project: _as_song(put_terms(project), style)) if args.song else put_terms
     failed = 0
     for recording, target in zip(recordings, targets):
         if len(recordings) > 1 and not args.quiet:
@@ -94,7 +96,7 @@ def _transcribe(args: argparse.Namespace) -> int:
         try:
             tracks = tracks_of(recording, args.track, args.quiet)
             chosen = replace(choices, tracks=tracks)
-            _transcribe_one(recording, target, chosen, style, args.quiet, put_terms)
+            _transcribe_one(recording, target, chosen, style, args.quiet, finish)
         except DubrelError as error:
             if len(recordings) == 1:
                 raise
@@ -120,13 +122,22 @@ def _terms(path: Path | None, quiet: bool) -> Callable[[Project], Project]:
     return lambda project: with_sure_terms(project, terms)
 
 
+def _as_song(project: Project, style: HouseStyle) -> Project:
+    """A transcript with its lines and stanzas, and captions that keep them."""
+    from dubrel.edits.captions.resetting import set_again
+    from dubrel.edits.words.songlines import set_song
+
+    made = set_song(project, [turn.id for turn in project.transcript.turns])
+    return set_again(made, style, keep_held=False)
+
+
 def _transcribe_one(
     recording: Path,
     target: Path,
     choices: Choices,
     style: HouseStyle,
     quiet: bool,
-    put_terms: Callable[[Project], Project],
+    finish: Callable[[Project], Project],
 ) -> None:
     """One recording; what was transcribed before a failure is written too."""
     from dubrel.jobs.wholefile import kept, transcribed_project
@@ -137,7 +148,7 @@ def _transcribe_one(
         for said in transcribed_project(recording, choices, style):
             if isinstance(said, Project):
                 try:
-                    write_output(put_terms(said), target, quiet)
+                    write_output(finish(said), target, quiet)
                 except DubrelError as error:
                     raise kept(error) from error
                 written = True

@@ -21,6 +21,7 @@ from dubrel.model import (
     Transcript,
     Turn,
     Word,
+    opening,
 )
 
 SENTENCE_PAUSE_MS = 500
@@ -277,6 +278,8 @@ def _cue_rows(cue: Cue, next_id: int) -> list[tuple[int, tuple[Word, ...]]]:
         for token, spaced in tokens:
             row.append(Word(next_id + count, token, *next(times), timing=timing, spaced=spaced))
             count += 1
+        if cue.verse:
+            row[0] = opening(row[0], row[0].text)
         rows.append((place, tuple(row)))
     return rows
 

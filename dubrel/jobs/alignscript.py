@@ -14,7 +14,7 @@ from dubrel.jobs.machinery.events import Aligned, Event, Pace, Progress, Recogni
 from dubrel.jobs.transcribing.crew import Crew
 from dubrel.jobs.transcribing.transcribe import read_recording, speech_chunks, transcribe
 from dubrel.media.sound import passage, samples_of
-from dubrel.model import Media, RecognisedTurn, RecognisedWord, Speaker, Timing
+from dubrel.model import Media, RecognisedTurn, RecognisedWord, Speaker, Timing, opening
 from dubrel.speech.align.english import EnglishAligner
 from dubrel.speech.align.scriptalign import ScriptAlignment, line_up
 from dubrel.speech.align.synthscript import align_by_synthesis
@@ -53,7 +53,7 @@ def align_script(
     """
     pace = Pace()
     speech = [piece for piece in pieces if piece.kind is Kind.SPEECH]
-    words = [word for piece in speech for word in word_units(piece.text)]
+    words = [word for piece in speech for line in piece.text.split("\n") for word in word_units(line)]
     language = language or detect_language(" ".join(words)) or "en"
     english = language.split("-")[0] == "en"
     events = _by_hearing(media, words, pace, crew) if english else _by_speaking(media, words, language, pace)
@@ -135,7 +135,14 @@ def _turns(
     ids = {name: f"s{number}" for number, name in enumerate(names, 1)}
     turns, at = [], 0
     for piece in speech:
-        count = len(word_units(piece.text))
-        turns.append(RecognisedTurn(tuple(words[at : at + count]), ids.get(piece.speaker)))
-        at += count
+        said: list[RecognisedWord] = []
+        lines = piece.text.split("\n")
+        for line in lines:
+            count = len(word_units(line))
+            row = words[at : at + count]
+            if row and len(lines) > 1:
+                row[0] = opening(row[0], said[-1].text if said else "")
+            said += row
+            at += count
+        turns.append(RecognisedTurn(tuple(said), ids.get(piece.speaker)))
     return tuple(turns), tuple(Speaker(one, name) for name, one in ids.items())

@@ -12,10 +12,10 @@ from dubrel.model.framing import FrameKey, Framing
 from dubrel.model.media import Banner, Media
 from dubrel.model.motion import Motion
 from dubrel.model.project import Note, Project, Released, Term
-from dubrel.model.recognised import Cue, RecognisedTurn, RecognisedWord, SoundSpot, SpeakerPassage
+from dubrel.model.recognised import Cue, RecognisedTurn, RecognisedWord, SoundSpot, SpeakerPassage, opening
 from dubrel.model.style import HouseStyle
 from dubrel.model.survey import Kind, Survey
-from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, text_of_words
+from dubrel.model.transcript import Speaker, Timing, Transcript, Turn, Word, line_starts, text_of_words
 from dubrel.model.translated import Agreed, Translated, Weighed
 
 __all__ = [
@@ -57,5 +57,7 @@ __all__ = [
     "Turn",
     "Weighed",
     "Word",
+    "line_starts",
+    "opening",
     "text_of_words",
 ]

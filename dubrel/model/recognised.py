@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from typing import TypeVar
 
+from dubrel.base.text import gap
 from dubrel.model.transcript import Timing, Word
 
 
@@ -20,15 +22,36 @@ class RecognisedWord:
     also: str | None = None
     sure: float = 1.0
     spaced: bool = False
+    verse: bool = False
 
     def with_id(self, word_id: int) -> Word:
         """The word of a transcript that it becomes."""
         known = (self.text, self.start_ms, self.end_ms, self.doubt, self.timing)
-        return Word(word_id, *known, also=self.also, sure=self.sure, spaced=self.spaced)
+        rest = {"also": self.also, "sure": self.sure, "spaced": self.spaced, "verse": self.verse}
+        return Word(word_id, *known, **rest)  # type: ignore[arg-type]
 
     def later(self, ms: int) -> RecognisedWord:
         """The same word some milliseconds later."""
         return replace(self, start_ms=self.start_ms + ms, end_ms=self.end_ms + ms)
+
+
+_W = TypeVar("_W", Word, RecognisedWord)
+
+
+def opening(word: _W, before: str, verse: bool = True) -> _W:
+    """A word that begins a line, or does not; where its script puts no space a line end needs one.
+
+    Parameters
+    ----------
+    word : Word or RecognisedWord
+    before : str
+        The word before it; empty for none.
+    verse : bool
+    """
+    if word.verse == verse:
+        return word
+    unspaced = bool(before) and not gap(before, word.text)
+    return replace(word, verse=verse, spaced=verse if unspaced else word.spaced)
 
 
 @dataclass(frozen=True)
@@ -62,6 +85,8 @@ class Cue:
         Styles of words, by line and place in it.
     begins : dict of (int, int) to int
         When words begin, where the file says it, in milliseconds.
+    verse : bool
+        Its lines are lines of a song.
     """
 
     start_ms: int
@@ -74,6 +99,7 @@ class Cue:
     place: str = ""
     styles: Mapping[tuple[int, int], str] = field(default_factory=dict, hash=False)
     begins: Mapping[tuple[int, int], int] = field(default_factory=dict, hash=False)
+    verse: bool = False
 
 
 @dataclass(frozen=True)

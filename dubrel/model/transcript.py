@@ -51,6 +51,8 @@ class Word:
         kept in a verbatim one.
     spaced : bool
         A space stands before it although its script puts none between words.
+    verse : bool
+        A line of a song or a poem begins with it.
     """
 
     id: int
@@ -64,11 +66,24 @@ class Word:
     sure: float = 1.0
     filler: bool = False
     spaced: bool = False
+    verse: bool = False
 
 
 def text_of_words(words: Sequence[Word]) -> str:
     """Words as they are written one after the other."""
     return joined([word.text for word in words], [word.spaced for word in words])
+
+
+def line_starts(words: Sequence[Word], shown: Sequence[Word]) -> set[int]:
+    """Ids of the shown words with which a line of a song begins: the first of each line that is shown."""
+    kept = {word.id for word in shown}
+    found, opens = set[int](), False
+    for word in words:
+        opens = opens or word.verse
+        if opens and word.id in kept:
+            found.add(word.id)
+            opens = False
+    return found
 
 
 @dataclass(frozen=True)
@@ -126,6 +141,21 @@ class Turn:
     def text(self) -> str:
         """The words, a space between them where their script has one."""
         return text_of_words(self.words)
+
+    @cached_property
+    def lined(self) -> str:
+        """The text with a line end before each word with which a line of a song begins.
+
+        It is as long as ``text``; a space stands in every such place.
+        """
+        if not any(word.verse for word in self.words[1:]):
+            return self.text
+        text, at = [], 0
+        for offset, word in zip(self.offsets[1:], self.words[1:]):
+            if word.verse and self.text[offset - 1] == " ":
+                text += [self.text[at : offset - 1], "\n"]
+                at = offset
+        return "".join(text) + self.text[at:]
 
     @cached_property
     def offsets(self) -> tuple[int, ...]:

@@ -128,6 +128,8 @@ def _run(text: str, kind: str, note: int, document: Document) -> str:
     if kind == "mark" and document.options.notes == "footnotes":
         said = document.notes[note - 1]
         return f"<span class=foot{_way(document.reads_rtl(said))}>{_safe(said)}</span>"
+    if kind == "line":
+        return "<br>"
     before, after = {
         "mark": ("<sup>", "</sup>"),
         "comma": ("<sup>", "</sup>"),

@@ -6,6 +6,7 @@ import base64
 import hashlib
 import json
 import re
+from collections.abc import Collection
 from html import escape, unescape
 from pathlib import Path
 from typing import Any
@@ -20,7 +21,7 @@ from dubrel.edits.words.masking import masked
 from dubrel.formats.shared.agreement import said, utf8
 from dubrel.formats.shared.form import AROUND, Form
 from dubrel.formats.texts.chapters import chapters_of
-from dubrel.model import Caption, Motion, Project, Word
+from dubrel.model import Caption, Motion, Project, Word, line_starts
 from dubrel.project.captiontext import CaptionText, look_of, pieces_of, shown_captions, word_times
 from dubrel.release.source import Source
 
@@ -196,19 +197,19 @@ def _text(nth: int, tag: str, project: Project) -> str:
             f"<a href=#t={words[0].start_ms // 1000}"
             f" data-t={words[0].start_ms}>{format_clock(words[0].start_ms, digits=0)}</a>"
         )
-        parts.append(f"<p{way}>{who}{clock} {_words(words)}</p>")
+        parts.append(f"<p{way}>{who}{clock} {_words(words, line_starts(turn.words, words))}</p>")
     hidden = " hidden" if nth else ""
     way = " dir=rtl" if is_rtl(tag) else ""
     return f"<article id=text{nth} lang={escape(tag, True)}{way}{hidden}>{''.join(parts)}</article>"
 
 
-def _words(words: list[Word]) -> str:
+def _words(words: list[Word], lines: Collection[int]) -> str:
     gaps = gap_lengths([word.text for word in words])
-    return "".join(
-        f"{' ' if nth and (gaps[nth] or word.spaced) else ''}<i"
-        f" data-t={word.start_ms}>{escape(word.text)}</i>"
-        for nth, word in enumerate(words)
-    )
+    found = []
+    for nth, word in enumerate(words):
+        space = "<br>" if word.id in lines else " " if gaps[nth] or word.spaced else ""
+        found.append(f"{space if nth else ''}<i data-t={word.start_ms}>{escape(word.text)}</i>")
+    return "".join(found)
 
 
 def _captions(languages: list[tuple[str, Project]]) -> str:

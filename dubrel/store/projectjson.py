@@ -68,7 +68,8 @@ def dumps(value: Any) -> str:
 def word_row(word: Word) -> list[Any]:
     """One word."""
     known = [word.id, word.text, word.start_ms, word.end_ms, round(word.doubt, 4), word.timing.value]
-    return [*known, word.struck + 2 * word.filler + 4 * word.spaced, word.also, round(word.sure, 3)]
+    marks = word.struck + 2 * word.filler + 4 * word.spaced + 8 * word.verse
+    return [*known, marks, word.also, round(word.sure, 3)]
 
 
 def turn_head(turn: Turn) -> list[Any]:
@@ -208,6 +209,7 @@ def _columns(words: Sequence[Word]) -> str:
         "struck": (word.id for word in words if word.struck),
         "filler": (word.id for word in words if word.filler),
         "spaced": (word.id for word in words if word.spaced),
+        "verse": (word.id for word in words if word.verse),
         "also": ([word.id, word.also] for word in words if word.also),
         "sure": ([word.id, round(word.sure, 3)] for word in words if word.sure < 1),
     }
@@ -300,16 +302,16 @@ def _marks(rest: list[Any]) -> list[Any]:
 
 
 def _word_rows(columns: Any, lists: list[list[Any]]) -> list[list[Any]]:
-    struck, filler, spaced = (
+    struck, filler, spaced, verse = (
         {one for one in _list_of(columns, name) if isinstance(one, int)}
-        for name in ("struck", "filler", "spaced")
+        for name in ("struck", "filler", "spaced", "verse")
     )
     also, sure = _pairs(columns, "also"), _pairs(columns, "sure")
     return [
         (
             [
                 *row,
-                (row[0] in struck) + 2 * (row[0] in filler) + 4 * (row[0] in spaced),
+                (row[0] in struck) + 2 * (row[0] in filler) + 4 * (row[0] in spaced) + 8 * (row[0] in verse),
                 also.get(row[0]),
                 sure.get(row[0], 1.0),
             ]

@@ -399,10 +399,10 @@ class _Reader(Values):
         return tuple(found)
 
 
-def _struck(mark: Any, also: str | None, sure: float) -> tuple[bool, str | None, float, bool, bool]:
-    """What stands behind the times of a word: 1 is struck, 2 a filler, 4 spaced, or a sum of these."""
-    known = mark if type(mark) in (int, bool) and 0 <= mark < 8 else 0
-    return known & 1 > 0, also, sure, known & 2 > 0, known & 4 > 0
+def _struck(mark: Any, also: str | None, sure: float) -> tuple[bool, str | None, float, bool, bool, bool]:
+    """What stands behind the times of a word: 1 struck, 2 a filler, 4 spaced, 8 verse, or a sum of these."""
+    known = mark if type(mark) in (int, bool) and 0 <= mark < 16 else 0
+    return known & 1 > 0, also, sure, known & 2 > 0, known & 4 > 0, known & 8 > 0
 
 
 def _first_free(rows: Rows) -> int:

@@ -18,12 +18,18 @@ from dubrel.edits.captions.times import move_edge
 from dubrel.edits.intake import add_heard, set_turns
 from dubrel.edits.words import cleaning, figures
 from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated
-from dubrel.edits.words.joining import join_words
 from dubrel.edits.words.pasting import MOST_WORDS, cleaned, pasted
 from dubrel.edits.words.striking import is_verbatim, reading, struck
 from dubrel.edits.words.terms import clashes, corrections, merged
 from dubrel.edits.words.typedtimes import typed_runs, with_times
-from dubrel.edits.words.wording import join_turn, moved_range, replace_range, set_proofed, split_turn
+from dubrel.edits.words.wording import (
+    join_turn,
+    join_words,
+    moved_range,
+    replace_range,
+    set_proofed,
+    split_turn,
+)
 from dubrel.edits.words.wordtimes import LEAST_MS, word_edge_moved
 from dubrel.formats.register import read_file
 from dubrel.model import Project, RecognisedTurn, RecognisedWord, Speaker, Term, Timing

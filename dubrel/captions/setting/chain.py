@@ -12,7 +12,7 @@ from dubrel.base.text import gap_lengths, grapheme_count
 from dubrel.captions.bonds import CLAUSE, CLOSED, NEVER, SENTENCE, TABLE, traits_of
 from dubrel.captions.marks import with_dash, with_name
 from dubrel.captions.setting import costs
-from dubrel.model import HouseStyle, Turn, Word
+from dubrel.model import HouseStyle, Turn, Word, line_starts
 
 _TABLE = np.array(TABLE)
 
@@ -170,6 +170,7 @@ class Chain:
             tight = np.minimum(found, costs.END_BOND * (self.hurts - self.bonds))  # hurts as much anywhere
             shared = tight + (found - tight) * costs.EDGE_SHARE
             found = np.where(self._edges, shared, found + costs.OFF_EDGE)
+        found = np.where(self.before_verse, -costs.VERSE, found)
         found[self.part_ends] = 0.0
         return found
 
@@ -184,7 +185,19 @@ class Chain:
         """What it costs to end a line after each word, the line itself with it."""
         inside = costs.LINE_INSIDE + costs.LINE_BOND * self.hurts
         found = np.where(self.ends == SENTENCE, 0.0, np.where(self.ends == CLAUSE, costs.LINE_CLAUSE, inside))
-        return found + costs.LINE
+        return np.where(self.before_verse, -costs.VERSE, found) + costs.LINE
+
+    @cached_property
+    def before_verse(self) -> np.ndarray:
+        """After which words a line of a song ends."""
+        begins = {
+            one
+            for part in self.parts
+            for one in line_starts(part.turn.words, [word for word in part.turn.words if not word.struck])
+        }
+        if not begins:
+            return np.zeros(len(self), bool)
+        return np.array([*(word.id in begins for word in self.words[1:]), False])
 
     @cached_property
     def inner_costs(self) -> np.ndarray:

@@ -17,6 +17,7 @@ LINE_CLAUSE, LINE_INSIDE = 1.0, 4.0  # the same for a line
 END_BOND, LINE_BOND = 0.8, 0.5  # times the strength of the bond that is cut (0 to 100)
 TIGHT_FROM, TIGHT = 60.0, 12.0  # a bond above this counts so many times more for what is above
 PAUSE_MS, PAUSE_GAIN, PAUSE_LEAST = 350, 30.0, 1.0  # a caption ends in a pause: so much less
+VERSE = 60.0  # a line of a song ends with a line or a caption: so much less
 INNER_SENTENCE = 26.0  # a sentence ends in a pause inside a caption
 SILENCE_MS, INNER_SILENCE = 1500, 60.0  # a caption goes on over a silence
 IMBALANCE = 1.0  # times the squares of the lines' lengths above those of even lines, over a line's length

@@ -55,10 +55,19 @@ def copy_plain(sheet: TurnSheet) -> int:
 
 def _rich(turn: Turn, text: str) -> str:
     """A turn's text as HTML; struck words crossed out where the whole turn is copied."""
-    if text != turn.text or not any(word.struck for word in turn.words):
-        return html.escape(text, quote=False)
-    said = (html.escape(word.text, quote=False) for word in turn.words)
-    return " ".join(f"<s>{one}</s>" if word.struck else one for word, one in zip(turn.words, said))
+    if text != turn.lined or not any(word.struck for word in turn.words):
+        return _broken(text)
+    pieces, at = [], 0
+    for word, offset in zip(turn.words, turn.offsets):
+        said = html.escape(word.text, quote=False)
+        pieces += [_broken(text[at:offset]), f"<s>{said}</s>" if word.struck else said]
+        at = offset + len(word.text)
+    return "".join(pieces)
+
+
+def _broken(text: str) -> str:
+    """A text as HTML with its line ends."""
+    return html.escape(text, quote=False).replace("\n", "<br>")
 
 
 def copy_named(sheet: TurnSheet) -> int:
@@ -73,7 +82,7 @@ def copy_named(sheet: TurnSheet) -> int:
         head = f"[{clock}] {name}: " if name else f"[{clock}] "
         plain.append(head + text.strip())
         bold = f"<b>{html.escape(name, quote=False)}:</b> " if name else ""
-        rich.append(f"<p><small>[{clock}]</small> {bold}{html.escape(text.strip(), quote=False)}</p>")
+        rich.append(f"<p><small>[{clock}]</small> {bold}{_broken(text.strip())}</p>")
     if plain:
         _to_clipboard("\n\n".join(plain), "".join(rich))
     return len(plain)
@@ -98,14 +107,17 @@ def copy_captions(project: Project) -> int:
 
 
 def copy_quote(sheet: TurnSheet) -> int:
-    """Copy the selection as a quote: the words in quotation marks, who says them, and when."""
+    """Copy the selection as a quote: the words in quotation marks, who says them, and when.
+
+    Lines of a song are parted by a stroke, as they are within running text.
+    """
     pieces = list(_pieces(sheet))
     if not pieces:
         return 0
     project = sheet.session.project
     ms = pieces[0][3]
     names = list(dict.fromkeys(shown_name(project, turn.speaker) for _, turn, _, _ in pieces if turn.speaker))
-    said = " ".join(text.strip() for _, _, text, _ in pieces).rstrip(",;:")
+    said = " ".join(text.strip().replace("\n", " / ") for _, _, text, _ in pieces).rstrip(",;:")
     source = ", ".join([*names, project.title, format_clock(ms, digits=0)])
     rich = html.escape(said, quote=False), html.escape(source, quote=False)
     _to_clipboard(f"“{said}” – {source}", f"<blockquote>“{rich[0]}”<br>– {rich[1]}</blockquote>")

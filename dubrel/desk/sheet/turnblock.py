@@ -109,12 +109,12 @@ class TurnBlock:
         beside: float = 0.0,
     ) -> None:
         self.turn, self.style, self.pending, self.beside = turn, style, pending, beside
-        text = turn.text
+        text = turn.lined
         if pending is not None:
             text = text[:pending] + " " + text[pending:]
         self.text = text
         self._plain = text.isascii()
-        self.layout = QTextLayout(text, style.font)
+        self.layout = QTextLayout(text.replace("\n", "\u2028"), style.font)
         option = QTextOption()
         option.setWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
         self.rtl = reads_rtl(text, style.language)

@@ -10,12 +10,14 @@ from dubrel.base.timecode import frame_beside
 from dubrel.desk.sheet.speechlayer import EDGE_SOUND_MS
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
+from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.edits.words.casing import cased, mark_moved, marks_of, punctuated
-from dubrel.edits.words.joining import join_words
+from dubrel.edits.words.songlines import has_lines, line_switched, set_song, without_lines
 from dubrel.edits.words.striking import all_struck, struck
 from dubrel.edits.words.terms import bare
+from dubrel.edits.words.wording import join_words
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with
@@ -53,6 +55,25 @@ class Editing:
             Command("join_words", "Join the words", "Ctrl+M", self.join, selected, ("selection",)),
             Command("case", "Change capitals", "Shift+F3", self.case, words, both),
             *marks,
+            Command(
+                "song", "Find lines and stanzas of a song", "", self.set_song, words, ("selection", "turn")
+            ),
+            Command(
+                "song_line",
+                "Begin a line of a song here, or join it to the line before",
+                "Shift+Return",
+                self.switch_line,
+                first(words, self._inside),
+                ("word",),
+            ),
+            Command(
+                "song_plain",
+                "Take out the lines of a song",
+                "",
+                self.take_lines_out,
+                first(words, self._no_lines),
+                ("selection", "turn"),
+            ),
             Command(
                 "mark_back",
                 "Move the mark to the word before",
@@ -177,6 +198,56 @@ class Editing:
         at = turn_place(self.session.project, turn_id)
         turn = self.sheet.turns[at]
         self.sheet.move_caret(Spot(at, turn.offsets[place] + len(turn.words[place].text)))
+
+    # -- songs -------------------------------------------------------------------------
+
+    def _turns(self) -> list[Turn]:
+        """The turns that the selection touches; without one, that of the caret."""
+        first, last = sorted((self.sheet.anchor.turn, self.sheet.caret.turn))
+        return list(self.sheet.turns[first : last + 1])
+
+    def _no_lines(self) -> str:
+        return "" if has_lines(self._turns()) else "There are no lines of a song here."
+
+    def _inside(self) -> str:
+        found = self._word_behind()
+        return "" if found and found[1] else "A turn begins with a line. Put the caret before a later word."
+
+    def _word_behind(self) -> tuple[Turn, int] | None:
+        """The turn at the caret, and its first word that begins at or behind it, or that it stands in."""
+        found = self.sheet.word_at_caret()
+        if found is None or found[1] < 0:
+            return None
+        turn, place = found
+        behind = self.sheet.caret.place >= turn.offsets[place] + len(turn.words[place].text)
+        return (turn, place + 1) if behind and place + 1 < len(turn.words) else (turn, place)
+
+    def set_song(self) -> None:
+        """Find the lines and stanzas of the selected turns."""
+        before, ids = self.session.project, [turn.id for turn in self._turns()]
+        made = beside(lambda: set_song(before, ids))
+        if made is before:
+            self.desk.say("Its lines and stanzas are as they are sung.")
+            return
+        self.session.apply(made, "Find lines and stanzas", base=before)
+        self.desk.say("Lines and stanzas found. Shift+Return begins or joins a line.")
+
+    def switch_line(self) -> None:
+        """Begin a line with the word at the caret, or join it to the line before."""
+        found = self._word_behind()
+        if found is None:
+            return
+        turn, place = found
+        made = line_switched(self.session.project, turn.id, turn.words[place].id)
+        label = "Join two lines" if turn.words[place].verse else "Begin a line"
+        if self._apply(made, label):
+            at = turn_place(self.session.project, turn.id)
+            self.sheet.move_caret(Spot(at, self.sheet.turns[at].offsets[place]))
+
+    def take_lines_out(self) -> None:
+        """The selected turns as running text."""
+        ids = [turn.id for turn in self._turns()]
+        self._apply(without_lines(self.session.project, ids), "Take out lines")
 
     # -- word times --------------------------------------------------------------------
 

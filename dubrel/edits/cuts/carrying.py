@@ -59,6 +59,7 @@ class Carried:
                 word.sure,
                 word.filler,
                 word.spaced,
+                word.verse,
             )
         self.run[word.id] = made
         self.first.setdefault(word_id, made)

@@ -103,6 +103,7 @@ def _word(word: Word, three: tuple[Told, Told, Told], choosing: Choosing, side: 
         also=either([each.also for each in trio], lambda: side),
         struck=changed([each.struck for each in trio]),
         filler=changed([each.filler for each in trio]),
+        verse=changed([each.verse for each in trio]),
         doubt=either([each.doubt for each in trio], lambda: "a" if one.doubt <= other.doubt else "b"),
         sure=either([each.sure for each in trio], lambda: "a" if one.sure >= other.sure else "b"),
     )

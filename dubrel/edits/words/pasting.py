@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 from itertools import groupby
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import bare_word, spaced_units
+from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
-from dubrel.edits.words.wording import in_slots, replace_range, with_spaces, with_turns
+from dubrel.edits.words.wording import in_slots, replace_range, units_of, with_gaps, with_turns
 from dubrel.model import Project, Timing, Turn, Word
 from dubrel.project.follow import rewords
 from dubrel.project.followspeakers import speakers_followed
@@ -49,6 +49,7 @@ class _Token:
     text: str
     begins: bool  # a paragraph
     spaced: bool = False
+    verse: bool = False  # a line of a song begins with it
 
 
 def pasted(project: Project, first: tuple[int, int], last: tuple[int, int], text: str) -> Project:
@@ -59,7 +60,7 @@ def pasted(project: Project, first: tuple[int, int], last: tuple[int, int], text
     first, last : tuple of (turn id, character)
         Begin and end of the range, in order.
     text : str
-        Blank lines in it part paragraphs.
+        Blank lines in it part paragraphs; line ends begin lines where the turns have lines of a song.
 
     Raises
     ------
@@ -71,7 +72,9 @@ def pasted(project: Project, first: tuple[int, int], last: tuple[int, int], text
     turns = project.transcript.turns[start : stop + 1]
     low, high, head, tail = _whole_words(turns, first[1], last[1])
     old = [(nth, word) for nth, turn in enumerate(turns) for word in turn.words]
-    tokens = _tokens(head + text + tail)
+    lined = any("\n" in turn.lined for turn in turns)
+    begins = (old[low][1].spaced, old[low][1].verse) if low < len(old) else (False, False)
+    tokens = _tokens(head + text + tail, lined, begins)
     if len(tokens) > MOST_WORDS:
         raise DubrelError(
             f"The text to paste has {len(tokens):,} words, more than a recording can hold. Paste it in parts."
@@ -90,21 +93,23 @@ def _whole_words(turns: Sequence[Turn], begin: int, end: int) -> tuple[int, int,
     before = sum(len(turn.words) for turn in turns[:-1])
     low = sum(at + len(word.text) < begin for at, word in zip(head_turn.offsets, head_turn.words))
     high = before + sum(at <= end for at in tail_turn.offsets)
-    head = head_turn.text[head_turn.offsets[low] : begin] if low < len(head_turn.words) else ""
+    head = head_turn.lined[head_turn.offsets[low] : begin] if low < len(head_turn.words) else ""
     last = high - before - 1
     tail = ""
     if last >= 0:
-        tail = tail_turn.text[end : tail_turn.offsets[last] + len(tail_turn.words[last].text)]
+        tail = tail_turn.lined[end : tail_turn.offsets[last] + len(tail_turn.words[last].text)]
     return low, high, head, tail
 
 
-def _tokens(text: str) -> list[_Token]:
+def _tokens(text: str, lined: bool, first: tuple[bool, bool]) -> list[_Token]:
     found: list[_Token] = []
     for paragraph in _PARAGRAPH.split(text):
-        found += [
-            _Token(text, nth == 0 and bool(found), spaced)
-            for nth, (text, spaced) in enumerate(spaced_units(paragraph))
-        ]
+        begins = bool(found)
+        for unit, spaced, verse in units_of(
+            paragraph, lined=lined, first=(False, lined) if begins else first
+        ):
+            found.append(_Token(unit, begins, spaced, verse))
+            begins = False
     return found
 
 
@@ -130,7 +135,7 @@ def _matched(
             nth, word = old[ours[0]]
             token = tokens[theirs[0]]
             kept = word if word.text == token.text else replace(word, text=token.text, doubt=0.0)
-            kept = kept if kept.spaced == token.spaced else replace(kept, spaced=token.spaced)
+            kept = with_gaps([kept], [(token.spaced, token.verse)])[0]
             rows.append((nth, kept, token.begins))
         elif theirs:
             fresh = [tokens[k] for k in theirs]
@@ -152,7 +157,7 @@ def _matched(
                 )
                 places = [place] * len(words)
             next_id += max(0, len(words) - len(ours))
-            words = with_spaces(words, [one.spaced for one in fresh])
+            words = with_gaps(words, [(one.spaced, one.verse) for one in fresh])
             rows += [(nth, word, one.begins) for nth, word, one in zip(places, words, fresh)]
     return rows, next_id
 

@@ -3,16 +3,18 @@
 A turn's text is its words with one space between them. An edit names a range
 of characters in it; words outside the range stay the same objects, a changed
 word keeps its slot, added words share the gap or the slot they came from,
-and deleted words leave their time free.
+and deleted words leave their time free. In a turn with the lines of a song a
+line end is kept like a letter; elsewhere it is a space like any other.
 """
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from dubrel.base.text import spaced_units
+from dubrel.base.text import gap, spaced_units
 from dubrel.model import Project, Timing, Turn, Word
 from dubrel.project.follow import rewords
 from dubrel.project.followspeakers import speakers_followed
@@ -36,7 +38,8 @@ def replace_text(project: Project, turn_id: int, start: int, end: int, text: str
     start, end : int
         Range in ``turn.text``.
     text : str
-        What to put there; any run of white space parts words.
+        What to put there; any run of white space parts words, and a line end
+        in it begins a line where the turn has lines.
 
     Returns
     -------
@@ -86,13 +89,46 @@ def _replaced(
     )
     last = bisect_right(turn.offsets, end)
     first, last = _touched(turn, first, last, start, end, text)
-    old = turn.words[first:last]
+    old, said = turn.words[first:last], turn.lined
+    if said[start:end] == "\n" and not text:
+        text = " "  # a line goes on where it ended: its words stay two
     if old:
         tail = turn.offsets[last - 1] + len(old[-1].text)
-        fragment = turn.text[turn.offsets[first] : start] + text + turn.text[end:tail]
+        fragment = said[turn.offsets[first] : start] + text + said[end:tail]
     else:
         fragment = text
-    return _with_units(turn, after, (first, last), spaced_units(fragment), fresh)
+    units = units_of(fragment, lined="\n" in said, first=(old[0].spaced, old[0].verse) if old else _PLAIN)
+    if not units and old and old[0].verse and last < len(turn.words):  # its line begins with the next now
+        units, last = [(turn.words[last].text, old[0].spaced, True)], last + 1
+    return _with_units(turn, after, (first, last), units, fresh)
+
+
+_Unit = tuple[str, bool, bool]  # what a word says, whether a space it needs not stands before it, a new line
+
+
+_PLAIN = (False, False)
+
+
+def units_of(text: str, *, lined: bool, first: tuple[bool, bool]) -> list[_Unit]:
+    """The words of a text.
+
+    Parameters
+    ----------
+    text : str
+    lined : bool
+        Words behind line ends begin lines.
+    first : tuple of (bool, bool)
+        What stood before the word with which the text begins: a space that it
+        needs not, the beginning of a line.
+    """
+    found: list[_Unit] = []
+    for line in re.split("[\n\u2028\u2029]", text) if lined else [text]:
+        opens = bool(found)
+        for unit, spaced in spaced_units(line):
+            asked = opens and not gap(found[-1][0], unit)
+            found.append((unit, spaced or asked, opens))
+            opens = False
+    return [(found[0][0], *first), *found[1:]] if found else []
 
 
 def _touched(turn: Turn, first: int, last: int, start: int, end: int, text: str) -> tuple[int, int]:
@@ -113,7 +149,7 @@ def _touched(turn: Turn, first: int, last: int, start: int, end: int, text: str)
 
 
 def _with_units(
-    turn: Turn, after: Turn | None, span: tuple[int, int], units: list[tuple[str, bool]], fresh: int
+    turn: Turn, after: Turn | None, span: tuple[int, int], units: list[_Unit], fresh: int
 ) -> tuple[Turn | None, int]:
     """A turn with other words from one place to another; those that say the same stay."""
     first, last = span
@@ -121,12 +157,12 @@ def _with_units(
         first, units = first + 1, units[1:]
     while first < last and units and _says(turn.words[last - 1], units[-1]):
         last, units = last - 1, units[:-1]
-    tokens = [text for text, _ in units]
+    tokens = [text for text, _, _ in units]
     old = turn.words[first:last]
     if not old and not tokens:
         return turn, fresh
     new = in_slots(old, tokens, fresh) if old else _insert(turn, first, tokens, fresh, after)
-    new = with_spaces(new, [spaced for _, spaced in units])
+    new = with_gaps(new, [(spaced, verse) for _, spaced, verse in units])
     following = turn.words[last].start_ms if last < len(turn.words) else after.start_ms if after else None
     if following is not None and first:  # never before what is said before it
         following = max(following, turn.words[first - 1].start_ms)
@@ -137,13 +173,16 @@ def _with_units(
     return replace(turn, words=words) if words else None, fresh + max(0, len(new) - len(old))
 
 
-def _says(word: Word, unit: tuple[str, bool]) -> bool:
-    return word.text == unit[0] and word.spaced == unit[1]
+def _says(word: Word, unit: _Unit) -> bool:
+    return (word.text, word.spaced, word.verse) == unit
 
 
-def with_spaces(words: list[Word], spaced: list[bool]) -> list[Word]:
-    """Words with the spaces before them that their script does not ask for."""
-    return [word if word.spaced == one else replace(word, spaced=one) for word, one in zip(words, spaced)]
+def with_gaps(words: list[Word], gaps: list[tuple[bool, bool]]) -> list[Word]:
+    """Words with what stands before each: a space its script does not ask for, and a new line of a song."""
+    return [
+        word if (word.spaced, word.verse) == one else replace(word, spaced=one[0], verse=one[1])
+        for word, one in zip(words, gaps)
+    ]
 
 
 def in_slots(old: tuple[Word, ...], tokens: list[str], next_id: int) -> list[Word]:
@@ -289,6 +328,41 @@ def handed(words: tuple[Word, ...], before: str | None, after: str | None) -> tu
     if after is None or not any(word.also == after for word in words):
         return words
     return tuple(replace(word, also=before) if word.also == after else word for word in words)
+
+
+@rewords
+def join_words(project: Project, turn_id: int, first: int, stop: int) -> Project:
+    """Join some words of a turn ("boat yard" to "boatyard").
+
+    Parameters
+    ----------
+    turn_id : int
+    first, stop : int
+        Places of the words in the turn, from and to.
+
+    Returns
+    -------
+    Project
+        The joined word has the first one's id and lasts from its in time to the
+        last one's out time. The same object where there are fewer than two.
+    """
+    place = turn_place(project, turn_id)
+    turn = project.transcript.turns[place]
+    old = turn.words[first:stop]
+    if len(old) < 2:
+        return project
+    timings = {word.timing for word in old}
+    joined = replace(
+        old[0],
+        text="".join(word.text for word in old),
+        end_ms=max(word.end_ms for word in old),
+        doubt=0.0,
+        timing=timings.pop() if len(timings) == 1 else Timing.SPREAD,
+        struck=all(word.struck for word in old),
+        filler=all(word.filler for word in old),
+    )
+    words = (*turn.words[:first], joined, *turn.words[stop:])
+    return with_turns(project, place, place + 1, replace(turn, words=words))
 
 
 def replace_range(project: Project, first: tuple[int, int], last: tuple[int, int], text: str) -> Project:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterator
+from dataclasses import replace
 from pathlib import Path
 
 from dubrel.base.text import spaced_units, tidied
@@ -102,7 +103,8 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
         plain, begins = _with_word_times(body, start)
         cue = cue_of(times_ms, [plain], number, odd) if plain else None
         if cue is not None:
-            cues.append(with_times(cue, {key: max(0, ms + shift) for key, ms in begins.items()}))
+            begun = {key: max(0, ms + shift) for key, ms in begins.items()}
+            cues.append(replace(with_times(cue, begun), verse=True))
     return in_order(cues, odd), said + odd.sentences()
 
 

@@ -11,6 +11,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import groupby
 from pathlib import Path
 
 from dubrel.base.errors import FormatError
@@ -24,6 +25,7 @@ _INSIDE = re.compile(r"\s?[\[(][^\[\]()]{0,2000}[\])]")
 _MARKUP = re.compile(r"(\*\*|__|\*|_|`)(?=\S)(.{1,400}?)(?<=\S)\1")
 _MOST_DOCUMENT = 24 << 20
 _MOST_NAME_WORDS = 4
+_LEAST_VERSES, _VERSE_LENGTH = 4, 56  # lines of a poem, and characters of one
 _CLOCK = r"[\[(]?\d{1,3}:\d{2}(?::\d{2})?(?:[.,;:]\d{1,3})?[\])]?"
 _LEADING_CLOCK = re.compile(rf"^(?:{_CLOCK}\s*[-–—>→]*\s*){{1,2}}")
 _SHORT_CLOCK = re.compile(r"^\d{1,3}:\d{2}(?![\d:.,;]*\d)(?!\s*[-–—>→])")
@@ -42,7 +44,10 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True)
 class Piece:
-    """One paragraph of a script as it was understood; a user may change it."""
+    """One paragraph of a script as it was understood; a user may change it.
+
+    Line ends stand in the text where it is a song or a poem.
+    """
 
     kind: Kind
     text: str
@@ -91,15 +96,17 @@ def understand(text: str) -> list[Piece]:
     pieces: list[Piece] = []
     speech: list[str] = []  # lines of the one that is open
     speaker, open_speech = "", False
+    lines = list(_with_names(_without_clocks([one.strip() for one in text.split("\n")])))
+    between = "\n" if _is_verse(lines) else " "
 
     def close() -> None:
         if speech:
             pieces[-1] = Piece(
-                Kind.SPEECH, " ".join(filter(None, (pieces[-1].text, *speech))), pieces[-1].speaker
+                Kind.SPEECH, between.join(filter(None, (pieces[-1].text, *speech))), pieces[-1].speaker
             )
             speech.clear()
 
-    for line in _with_names(_without_clocks([one.strip() for one in text.split("\n")])):
+    for line in lines:
         if line and not _NAME.match(line):
             line = _MARKUP.sub(r"\2", line)
         if line and open_speech and pieces[-1].kind is Kind.SPEECH and not _begins_piece(line):
@@ -123,6 +130,18 @@ def understand(text: str) -> list[Piece]:
             open_speech = True
     close()
     return [piece for piece in pieces if piece.text]
+
+
+def _is_verse(given: Sequence[str]) -> bool:
+    """Whether a text without names is a song or a poem: short lines that begin with capitals, in stanzas."""
+    stanzas = [list(run) for filled, run in groupby(given, bool) if filled]
+    lines = [line for stanza in stanzas if len(stanza) > 1 for line in stanza]
+    if len(lines) < _LEAST_VERSES or any(_NAME.match(line) for line in given):
+        return False
+    first = [next((sign for sign in line if sign.isalpha()), "") for line in lines]
+    begun = sum(not sign.islower() for sign in first)
+    wide = sum(len(line) > _VERSE_LENGTH for line in lines)
+    return begun >= 0.8 * len(lines) and wide <= 0.1 * len(lines)
 
 
 def _without_clocks(lines: Sequence[str]) -> list[str]:

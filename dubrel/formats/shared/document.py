@@ -10,7 +10,7 @@ from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl, tidied
 from dubrel.base.timecode import format_clock, ms_to_frames
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.words.striking import reading
-from dubrel.model import Note, Project, Turn, Word
+from dubrel.model import Note, Project, Turn, Word, line_starts
 from dubrel.project.index import notes_on
 from dubrel.project.queries import DOUBTFUL
 
@@ -126,8 +126,8 @@ class Run:
     ----------
     text : str
         With the space before it, if there is one.
-    kind : {"", "time", "struck", "doubt", "note", "mark"}
-        ``mark`` is the number of a footnote.
+    kind : {"", "time", "struck", "doubt", "note", "mark", "line"}
+        ``mark`` is the number of a footnote, ``line`` the end of a line of a song.
     note : int
         The number of the footnote.
     """
@@ -248,6 +248,7 @@ class _Maker:
         self._sounds = list(_sounds(project)) if options.sounds == "yes" else []
         self._number = 0
         self._told: set[int] = set()
+        self._lines: set[int] = set()  # words of the turn with which lines of a song begin
         self._next_ms = 0  # when the next time is due, for times every some seconds
 
     def blocks(self) -> Iterator[Block]:
@@ -257,6 +258,7 @@ class _Maker:
             words = [word for word in turn.words if not word.struck or self.options.struck == "through"]
             if not words or all(word.struck for word in words):
                 continue
+            self._lines = line_starts(turn.words, words)
             yield from self._before(words[0].start_ms)
             yield self._paragraph(turn, words, before)
             before = turn.speaker
@@ -300,6 +302,11 @@ class _Maker:
         text, kind = "", ""
         for nth, word in enumerate(words):
             space = " " if nth and (gaps[nth] or word.spaced) else ""
+            if nth and word.id in self._lines:
+                if text:
+                    yield Run(text, kind)
+                yield Run("\n", "line")
+                text, kind, space = "", "", ""
             if mark := self._time_before(word, sentence):
                 if text:
                     yield Run(text, kind)

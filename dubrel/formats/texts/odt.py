@@ -191,6 +191,8 @@ def _run(text: str, kind: str, note: int, document: Document) -> str:
             f"<text:note-body>{_paragraph('Footnote', f'<text:s/>{_safe(said)}', document.reads_rtl(said))}"
             "</text:note-body></text:note>"
         )
+    if kind == "line":
+        return "<text:line-break/>"
     kind = "comma" if kind == "mark" else kind
     return f'<text:span text:style-name="{kind}">{_safe(text)}</text:span>' if kind else _safe(text)
 

@@ -83,6 +83,8 @@ def as_markdown(document: Document) -> str:
 def _marked(text: str, kind: str) -> str:
     if kind == "mark":
         return f"[^{text}]"
+    if kind == "line":
+        return "\\\n"
     lead = text[: len(text) - len(text.lstrip())]
     inner = _markdown(text.strip())
     signs = {"struck": ("~~", "~~"), "doubt": ("*", "*"), "time": ("`", "`"), "note": ("*", "*")}
@@ -134,8 +136,8 @@ def html_block(block: Block) -> str:
 def _html(text: str, kind: str) -> str:
     if kind == "mark":
         return f"<sup><a href=#note{text}>{text}</a></sup>"
-    if kind == "comma":
-        return "<sup>, </sup>"
+    if kind in ("comma", "line"):
+        return "<br>" if kind == "line" else "<sup>, </sup>"
     lead = " " if text[:1] == " " else ""
     inner = escape(text.strip())
     tags = {
@@ -158,7 +160,7 @@ class _Text(HTMLParser):
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         self._hidden += tag in ("style", "script", "sup")
-        self.parts.append(" " if tag in ("p", "h1", "h2", "li", "td", "span") else "")
+        self.parts.append(" " if tag in ("p", "h1", "h2", "li", "td", "span", "br") else "")
 
     def handle_endtag(self, tag: str) -> None:
         self._hidden -= tag in ("style", "script", "sup")

@@ -54,6 +54,8 @@ def _word(word: Word) -> dict[str, Any]:
         value["also"] = word.also
     if word.spaced:
         value["spaced"] = True
+    if word.verse:
+        value["verse"] = True
     if word.sure < 1:
         value["sure"] = round(word.sure, 3)
     return value
@@ -141,7 +143,7 @@ def _read_words(
         also if also in known else None,
         min(1.0, max(0.0, sure)),
     )
-    spaced = row.get("spaced") is True
+    spaced, verse = row.get("spaced") is True, row.get("verse") is True
     parts, span = len(texts), end - start
     return [
         RecognisedWord(
@@ -150,6 +152,7 @@ def _read_words(
             start + span * (nth + 1) // parts,
             *rest,
             spaced=spaced and not nth,
+            verse=verse and not nth,
         )
         for nth, text in enumerate(texts)
     ]
@@ -159,7 +162,7 @@ def _agrees(content: Content, path: Path) -> bool:
     """Words, their times and who says them."""
     wanted, found = content.project, read(path).project
     words = [
-        [(one.text, one.start_ms, one.end_ms, one.spaced) for one in said(project)]
+        [(one.text, one.start_ms, one.end_ms, one.spaced, one.verse) for one in said(project)]
         for project in (wanted, found)
     ]
     return words[0] == words[1] and who_says(wanted) == who_says(found)

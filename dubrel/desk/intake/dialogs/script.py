@@ -19,6 +19,7 @@ from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.formats.scripts.script import Kind, Piece
 
+_LINE_END = " / "  # as lines of a song stand in running text
 _NAMES = {Kind.SPEECH: "Speech", Kind.HEADING: "Heading", Kind.DIRECTION: "Direction"}
 
 
@@ -53,6 +54,7 @@ class ScriptDialog(QDialog):
         self.table.setColumnWidth(0, 118)
         self.table.setColumnWidth(1, 130)
         self._kinds: list[QComboBox] = []
+        self._lined = {row for row, piece in enumerate(pieces) if "\n" in piece.text}
         for row, piece in enumerate(pieces):
             self._fill_row(row, piece)
         box.addWidget(self.table, 1)
@@ -79,7 +81,7 @@ class ScriptDialog(QDialog):
         self._kinds.append(kind)
         self.table.setCellWidget(row, 0, kind)
         self.table.setItem(row, 1, QTableWidgetItem(piece.speaker))
-        self.table.setItem(row, 2, QTableWidgetItem(piece.text))
+        self.table.setItem(row, 2, QTableWidgetItem(piece.text.replace("\n", _LINE_END)))
         self.table.setRowHeight(row, 34)
 
     def pieces(self) -> list[Piece]:
@@ -88,7 +90,9 @@ class ScriptDialog(QDialog):
         for row, kind in enumerate(self._kinds):
             speaker, text = self.table.item(row, 1), self.table.item(row, 2)
             if speaker is not None and text is not None and text.text().strip():
-                found.append(Piece(Kind(kind.currentData()), text.text().strip(), speaker.text().strip()))
+                said = text.text().strip()
+                said = said.replace(_LINE_END, "\n") if row in self._lined else said
+                found.append(Piece(Kind(kind.currentData()), said, speaker.text().strip()))
         return found
 
     def language(self) -> str:
