@@ -139,7 +139,7 @@ def _is_verse(given: Sequence[str]) -> bool:
     if len(lines) < _LEAST_VERSES or any(_NAME.match(line) for line in given):
         return False
     first = [next((sign for sign in line if sign.isalpha()), "") for line in lines]
-    begun = sum(not sign.islower() for sign in first)
+    begun = sum(bool(sign) and not sign.islower() for sign in first)
     wide = sum(len(line) > _VERSE_LENGTH for line in lines)
     return begun >= 0.8 * len(lines) and wide <= 0.1 * len(lines)
 
