@@ -27,6 +27,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
 
     _read_no_sources()
 
+    from dubrel.desk.access.factory import install
     from dubrel.desk.shell.core.background import Background, load_early
     from dubrel.desk.shell.kit.theme import load_fonts
 
@@ -36,6 +37,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     app.setApplicationName("Dubrel")
     app.setStyle("Fusion")
     load_fonts()
+    install()
     from dubrel.desk.passes import make_rooms
     from dubrel.desk.shell.frame.window import MainWindow, system_theme
     from dubrel.desk.shell.kit.guard import errors, tell

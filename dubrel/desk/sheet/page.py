@@ -160,7 +160,10 @@ class Page(QAbstractScrollArea):
         """What an empty page says."""
         self.empty_title, self.empty_hint = title, hint
         self.viewport().update()
-        self.setAccessibleDescription(f"{title}. {hint}" if not len(self.column.items) else "")
+
+    def accessible_text(self) -> str:
+        """What a screen reader says of the page: nothing, or what stands on it where it is empty."""
+        return "" if len(self.column.items) else f"{self.empty_title}. {self.empty_hint}".strip(". ")
 
     def scroll_into_view(self, top: float, bottom: float, *, margin: int = 60) -> None:
         """Scroll so that a passage of the column is in view, with some air."""

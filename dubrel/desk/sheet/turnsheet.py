@@ -12,7 +12,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.margins import link_at
 from dubrel.desk.sheet.page import TOP
 from dubrel.desk.sheet.spots import Spot
@@ -20,7 +19,6 @@ from dubrel.desk.sheet.turnblock import TRACE_HEIGHT
 from dubrel.desk.sheet.turnpage import TurnPage
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Turn
 from dubrel.project.index import turn_place, turn_with
 from dubrel.project.queries import word_at
@@ -40,6 +38,7 @@ class TurnSheet(TurnPage):
 
     seek_wanted = Signal(int)
     caret_moved = Signal()
+    writes = False
 
     def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
         super().__init__(desk, parent)
@@ -99,18 +98,7 @@ class TurnSheet(TurnPage):
         after = sorted((self.caret.turn, self.anchor.turn))
         self.update_blocks(min(before[0], after[0]), max(before[1], after[1]) + 1)
         QGuiApplication.inputMethod().update(Qt.InputMethodQuery.ImQueryInput)
-        if before[-1] != self.caret.turn or not self.accessibleDescription():
-            self._describe()
         self.caret_moved.emit()
-
-    def _describe(self) -> None:
-        """Tell a screen reader who speaks in the turn at the caret, when, and what."""
-        if not self.turns:
-            return
-        turn, project = self.turns[self.caret.turn], self.session.project
-        who = shown_name(project, turn.speaker) if turn.speaker else "Unassigned"
-        state = "changed since proofed" if turn.reworded else "proofed" if turn.proofed else "not proofed"
-        self.setAccessibleDescription(f"{who}, {format_clock(turn.start_ms, digits=0)}, {state}: {turn.text}")
 
     def _forget_pending(self) -> None:
         self.pending = None

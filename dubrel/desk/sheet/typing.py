@@ -34,6 +34,7 @@ def _settled(text: str) -> int:
 class TypingSheet(TurnSheet):
     """The sheet with a caret that writes."""
 
+    writes = True
     _typing = 0
     _drag_from: QPoint | None = None
     _drop_at: Spot | None = None

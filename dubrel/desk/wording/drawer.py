@@ -21,6 +21,7 @@ from dubrel.desk.shell.core.commands import Act
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
+from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.desk.wording.drawerpage import DrawerPage
 
 _HEIGHT, _NARROW = 252, 700
@@ -71,6 +72,7 @@ class Drawer(QWidget):
             tab.setText(text)
             tab.setCheckable(True)
             tab.setProperty("role", "tab")
+            tab.setProperty(ACCESS, "tab")
             tab.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             tab.clicked.connect(lambda _checked=False, name=name: self.open(name))
             row.addWidget(tab)

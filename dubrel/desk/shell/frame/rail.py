@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, ui_font
+from dubrel.desk.shell.kit.widgets import ACCESS
 
 
 @guarded
@@ -24,6 +25,7 @@ class PassButton(QAbstractButton):
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setProperty(ACCESS, "tab")
 
     def sizeHint(self) -> QSize:
         """Room for two lines."""
@@ -78,6 +80,7 @@ class Rail(QWidget):
         super().__init__()
         self.setFixedWidth(142)
         self.setAccessibleName("Passes")
+        self.setProperty(ACCESS, "tabs")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
@@ -92,6 +95,8 @@ class Rail(QWidget):
         for k, one in enumerate(self.buttons):
             one.setAutoExclusive(place is not None)
             one.setChecked(k == place)
+            here = k == (place or 0)  # Tab leads to the present pass, arrows to the others
+            one.setFocusPolicy(Qt.FocusPolicy.TabFocus if here else Qt.FocusPolicy.NoFocus)
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""

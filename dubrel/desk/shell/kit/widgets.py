@@ -24,6 +24,10 @@ Index: TypeAlias = QModelIndex | QPersistentModelIndex
 """What the lists of Qt give their delegates."""
 
 
+ACCESS = "access"
+"""A property of widgets that says what they are to a screen reader: “tab” and “tabs”."""
+
+
 def label(text: str = "", role: str = "") -> QLabel:
     """A label in one of the roles of the style sheet."""
     made = QLabel(text)
