@@ -18,12 +18,15 @@ from PySide6.QtGui import (
 from shiboken6 import Shiboken, VoidPtr
 
 from dubrel.desk.access.described import Described, Describing
+from dubrel.desk.access.instead import INSTEAD
 from dubrel.desk.access.mirror import Mirror, replaced
+from dubrel.desk.shell.kit.guard import guarded
 
 _NONE = VoidPtr(0)
 _Type = QAccessible.InterfaceType
 
 
+@guarded
 class PageAccess(QAccessibleObject):
     """The page: a list with a name, whose children are what stands on it.
 
@@ -31,6 +34,8 @@ class PageAccess(QAccessibleObject):
     ----------
     of : Describing
     """
+
+    INSTEAD = INSTEAD
 
     def __init__(self, of: Describing) -> None:
         super().__init__(of.page)
@@ -167,8 +172,11 @@ class PageAccess(QAccessibleObject):
             QAccessible.updateAccessibility(QAccessibleEvent(child, QAccessible.Event.NameChanged))
 
 
+@guarded
 class ItemAccess(QAccessibleInterface, QAccessibleActionInterface):
     """One thing on a page: its name, its text, and what can be done with it."""
+
+    INSTEAD = INSTEAD
 
     def __init__(self, page: PageAccess, item: int) -> None:
         QAccessibleInterface.__init__(self)

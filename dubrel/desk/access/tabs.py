@@ -14,9 +14,13 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton
 from shiboken6 import Shiboken, VoidPtr
 
+from dubrel.desk.access.instead import INSTEAD
+from dubrel.desk.shell.kit.guard import guarded
+
 _PRESS = QAccessibleActionInterface.pressAction
 
 
+@guarded
 class TabAccess(QAccessibleObject, QAccessibleActionInterface):
     """A tab of a list of tabs.
 
@@ -25,6 +29,8 @@ class TabAccess(QAccessibleObject, QAccessibleActionInterface):
     button : QAbstractButton
         Checked where it is the present one.
     """
+
+    INSTEAD = INSTEAD
 
     def __init__(self, button: QAbstractButton) -> None:
         QAccessibleObject.__init__(self, button)

@@ -44,10 +44,14 @@ def tell(error: BaseException) -> None:
 
 
 def guarded(cls: C) -> C:
-    """Guard every method of a class that overrides one of Qt's."""
+    """Guard every method of a class that overrides one of Qt's.
+
+    What one answers after an error can be said in ``INSTEAD``, a function by its name.
+    """
+    instead: dict[str, Callable[[], Any]] = getattr(cls, "INSTEAD", {})
     for name, method in list(vars(cls).items()):
         if callable(method) and _is_of_qt(cls, name):
-            setattr(cls, name, _guard(name, method))
+            setattr(cls, name, _guard(name, method, instead.get(name)))
     return cls
 
 
@@ -57,7 +61,7 @@ def _is_of_qt(cls: type, name: str) -> bool:
     return not name.startswith("_") and any(name in vars(base) for base in bases)
 
 
-def _guard(name: str, method: Callable) -> Callable:
+def _guard(name: str, method: Callable, instead: Callable[[], Any] | None = None) -> Callable:
     @functools.wraps(method)
     def call(self: Any, *args: Any, **kwargs: Any) -> Any:
         try:
@@ -67,6 +71,8 @@ def _guard(name: str, method: Callable) -> Callable:
             for one in args:
                 if isinstance(one, QEvent):
                     one.accept()
+            if instead is not None:
+                return instead()
             return QSize(10, 10) if name in ("sizeHint", "minimumSizeHint") else _ANSWERS.get(name)
 
     call.__guarded__ = True  # type: ignore[attr-defined]
