@@ -4,12 +4,14 @@ from dataclasses import replace
 
 import pytest
 from conftest import DEMO, spoken
-from PySide6.QtGui import QAccessible
+from PySide6.QtGui import QAccessible, QGuiApplication, QInputMethodEvent
+from PySide6.QtWidgets import QApplication, QComboBox, QLabel
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.access.factory import install
 from dubrel.desk.access.turntexts import TurnTexts
 from dubrel.desk.sheet.spots import Spot
+from dubrel.desk.shell.kit.sentence import BlankField
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import set_turns
 from dubrel.edits.words.striking import struck
@@ -196,3 +198,98 @@ def test_pairs_say_how_they_stand(window, qtbot):
     assert pair.text(NAME).split(", ")[1] == ("not approved" if done else "approved")
     said = text_of(pair)
     assert said.startswith("Welcome back to Slow Water.") and "Bem-vindos" in said
+
+
+# -- the rest of the window ----------------------------------------------------------------------
+
+
+def test_passes_are_tabs_of_a_list_and_are_gone_to(told):
+    rail = page_of(told.rail)
+    assert (rail.role(), rail.text(NAME)) == (QAccessible.Role.PageTabList, "Passes")
+    tab = page_of(told.rail.buttons[4])
+    assert (tab.role(), tab.text(NAME)) == (QAccessible.Role.PageTab, "Captions")
+    assert not tab.state().selected
+    tab.actionInterface().doAction("Press")
+    assert told.current.id == "captions" and tab.state().selected
+
+
+def test_every_choice_is_named_by_a_label(told):
+    for room in told.rooms:
+        told.show_room(room)
+        for combo in told.findChildren(QComboBox):
+            if combo.isVisible():
+                page_of(combo)
+                labels = [one for one in combo.parentWidget().findChildren(QLabel) if one.buddy() is combo]
+                assert labels and labels[0].text(), (room, combo.currentText())
+
+
+def test_a_blank_says_its_number_its_bounds_and_the_whole_sentence(told):
+    told.commands.run("style")
+    field = next(one for one in told.findChildren(BlankField) if one.isVisible() and not one.blank.words)
+    face = page_of(field)
+    assert face.role() == QAccessible.Role.SpinBox and face.text(NAME) == field.blank.label
+    value = face.valueInterface()
+    assert value.minimumValue() <= value.currentValue() <= value.maximumValue()
+    said = face.text(QAccessible.Text.Description)
+    assert field.text() in said and len(said.split()) > 5
+    value.setCurrentValue(value.currentValue() + value.minimumStepSize())
+    assert page_of(field).text(QAccessible.Text.Value) == field.text()
+
+
+def test_nonsense_in_a_number_is_said_and_the_number_stays(told):
+    told.commands.run("style")
+    field = next(one for one in told.findChildren(BlankField) if one.isVisible() and not one.blank.words)
+    before, shown = field.value, field.text()
+    for nonsense in ("abc", "1.2.3", "12abc", "--4"):
+        field.setText(nonsense)
+        field.editingFinished.emit()
+        assert (field.value, field.text()) == (before, shown)
+        assert told.message.text().startswith(f"“{nonsense}” is not a number. {field.blank.label} stays at")
+
+
+def test_the_strip_is_a_place_in_time_and_the_picture_says_its_caption(told, qtbot):
+    told.player.seek(1500)
+    strip = page_of(told.strip)
+    assert strip.role() == QAccessible.Role.Slider and strip.valueInterface().currentValue() == 1.5
+    assert strip.text(QAccessible.Text.Value).startswith("00:00:01.5 of 00:00:0")
+    strip.valueInterface().setCurrentValue(0.5)
+    assert told.player.position == 500
+    told.player.seek(1500)
+    picture = page_of(told.booth.picture)
+    assert picture.text(QAccessible.Text.Description) == f"caption: {TEXTS[0]}"
+
+
+def test_messages_can_be_read_again(told):
+    told.say("One thing happened.")
+    told.say("Another thing happened.")
+    assert [text for _, text in told.footer.last][-2:] == ["One thing happened.", "Another thing happened."]
+    told.commands.run("messages")
+    menu = QApplication.activePopupWidget()
+    assert menu.actions()[0].text().endswith("Another thing happened.")
+    menu.actions()[1].trigger()
+    assert QGuiApplication.clipboard().text() == "One thing happened."
+    menu.close()
+
+
+def test_a_key_goes_round_the_panes_and_tab_into_the_rail_lands_on_the_present_pass(told):
+    told.sheet.setFocus()
+    told.commands.run("previous_pane")
+    assert QApplication.focusWidget() is told.rail.present()
+    assert told.rail.present().text() == "Wording"
+    told.commands.run("next_pane")
+    assert QApplication.focusWidget() is told.sheet
+    told.commands.run("next_pane")
+    assert told.booth.isAncestorOf(QApplication.focusWidget())
+    told.commands.run("next_pane")
+    assert QApplication.focusWidget() is told.strip
+    told.commands.run("next_pane")
+    assert QApplication.focusWidget() is told.rail.present()
+
+
+def test_an_input_method_replaces_letters_beside_the_caret(told):
+    told.sheet.move_caret(Spot(0, 8))
+    event = QInputMethodEvent()
+    event.setCommitString("heron", -4, 4)
+    QApplication.sendEvent(told.sheet, event)
+    assert told.session.project.transcript.turns[0].text == "The heron came out."
+    assert told.sheet.caret == Spot(0, 9)

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.desk.access.tabs import TabAccess
+from dubrel.desk.shell.kit.sentence import BlankField
 from dubrel.desk.shell.kit.widgets import ACCESS
 
 _made: dict[int, QAccessibleInterface] = {}
@@ -34,15 +34,25 @@ def _for(_name: str, of: QObject) -> QAccessibleInterface | None:
         _label(of)
     elif isinstance(of, QAbstractScrollArea):
         made = _page(of)
-    elif isinstance(of, QAbstractButton) and of.property(ACCESS) == "tab":
-        made = TabAccess(of)
-    elif isinstance(of, QWidget) and of.property(ACCESS) == "tabs":
-        made = QAccessibleWidget(of, QAccessible.Role.PageTabList, of.accessibleName())
+    elif isinstance(of, QWidget) and (kind := of.property(ACCESS)):
+        made = _of_kind(of, kind)
     if made is not None:
         key = id(of)
         _made[key] = made
         of.destroyed.connect(lambda: _made.pop(key, None))
     return made
+
+
+def _of_kind(of: QWidget, kind: str) -> QAccessibleInterface:
+    from dubrel.desk.access.widgets import BlankAccess, DrawnAccess, TabAccess, TimeAccess
+
+    if kind == "tabs":
+        return QAccessibleWidget(of, QAccessible.Role.PageTabList, of.accessibleName())
+    if isinstance(of, QAbstractButton):
+        return TabAccess(of)
+    if isinstance(of, BlankField):
+        return BlankAccess(of)
+    return TimeAccess(of) if kind == "time" else DrawnAccess(of)
 
 
 def _page(of: QAbstractScrollArea) -> QAccessibleInterface | None:

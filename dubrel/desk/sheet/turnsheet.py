@@ -43,7 +43,7 @@ class TurnSheet(TurnPage):
     def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
         super().__init__(desk, parent)
         self._goal_x: float | None = None
-        self._blink = QTimer(self, interval=530)
+        self._blink = QTimer(self)
         self._blink.timeout.connect(self._on_blink)
         self.viewport().setCursor(Qt.CursorShape.IBeamCursor)
         self.session.stepped_back.connect(self._forget_pending)
@@ -57,7 +57,10 @@ class TurnSheet(TurnPage):
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         """Show the caret."""
-        self._blink.start()
+        flash = QGuiApplication.styleHints().cursorFlashTime()  # of the system; 0 or less: it stands still
+        self._blink.setInterval(max(1, flash // 2))
+        if flash > 0:
+            self._blink.start()
         self._blink_on = True
         self.viewport().update()
         super().focusInEvent(event)

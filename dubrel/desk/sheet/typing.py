@@ -428,11 +428,25 @@ class TypingSheet(TurnSheet):
         if not self.turns:
             return
         self.preedit = ""
+        if event.replacementLength() or event.replacementStart():
+            self._choose_replaced(event.replacementStart(), event.replacementLength())
         if event.commitString():
             self.write(event.commitString())
+        elif event.replacementLength():
+            self.insert("", "Type")
         self.preedit = event.preeditString()
         self.rebuild(self.caret.turn)
         event.accept()
+
+    def _choose_replaced(self, start: int, length: int) -> None:
+        """Select what an input method replaces: from so far beside the caret, so many letters."""
+        block = self.block_at_spot(self.caret)
+        first, last = sorted((self.anchor, self.caret))
+        self.move_caret(first if first != last else self.caret)
+        begin = max(0, block._u(self.caret.place) + start)
+        turn = self.caret.turn
+        self.move_caret(Spot(turn, from_utf16(block.text, begin)))
+        self.move_caret(Spot(turn, from_utf16(block.text, begin + length)), keep=True)
 
     def inputMethodQuery(self, query: Qt.InputMethodQuery) -> object:
         """Tell an input method where the caret is and what stands around it."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import deque
+from datetime import datetime
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Qt, QTimer, Signal
@@ -9,6 +11,7 @@ from PySide6.QtGui import QFontMetrics, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
 
 from dubrel.base.timecode import format_length
+from dubrel.desk.shell.kit.announce import announce
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
@@ -17,6 +20,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Progress
 
 _SHOWN_MS = 9000
+_KEPT = 30  # messages that can be read again
 _BAR = 96
 
 
@@ -83,12 +87,16 @@ class Footer(QWidget):
         row.addWidget(self.message, 1)
         for one in (self.job, self.bar, self.cancel, self.numbers):
             row.addWidget(one)
+        self.last: deque[tuple[datetime, str]] = deque(maxlen=_KEPT)
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(lambda: self.say(""))
         self.show_progress(None)
 
     def say(self, text: str) -> None:
-        """Say something for a while."""
+        """Say something for a while; it is kept among the last messages."""
+        if text:
+            self.last.append((datetime.now(), text))
+            announce(self.message, text)
         self.message.setText(text)
         self.message.setVisible(bool(text))
         self.keys.setVisible(not text)

@@ -98,6 +98,10 @@ class Rail(QWidget):
             here = k == (place or 0)  # Tab leads to the present pass, arrows to the others
             one.setFocusPolicy(Qt.FocusPolicy.TabFocus if here else Qt.FocusPolicy.NoFocus)
 
+    def present(self) -> PassButton:
+        """The button of the present pass, or the first."""
+        return next((one for one in self.buttons if one.isChecked()), self.buttons[0])
+
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
         for one in self.buttons:

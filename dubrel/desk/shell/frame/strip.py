@@ -23,6 +23,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.trace import trace_image
+from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, captions_of, turn_with
 
@@ -119,6 +120,7 @@ class Strip(QWidget):
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName("Strip: sound over time")
+        self.setProperty(ACCESS, "time")
         session = self.session
         session.changed.connect(self._on_changed)
         session.traced.connect(self._fit_unless_zoomed)
@@ -131,6 +133,13 @@ class Strip(QWidget):
         media = self.session.project.media
         turns = self.session.project.transcript.turns
         return max(media.duration_ms if media else 0, turns[-1].end_ms if turns else 0, 1000)
+
+    def described(self) -> str:
+        """Where the playhead is, and what is in sight, in words."""
+        now, last = (format_clock(ms, digits=1) for ms in (self.position, self.duration))
+        sight = self.start_ms, self.ms_at(self.width())
+        begin, end = (format_clock(max(0, round(ms)), digits=0) for ms in sight)
+        return f"{now} of {last}; {begin} to {end} in sight"
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""

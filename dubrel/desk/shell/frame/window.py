@@ -33,6 +33,7 @@ from dubrel.desk.shell.core.notify import Notifier
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.footer import Footer
+from dubrel.desk.shell.frame.panes import Panes
 from dubrel.desk.shell.frame.preparing import Preparing
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.room import Room
@@ -83,6 +84,7 @@ class MainWindow(QMainWindow):
         self.notifier = Notifier(self, self.jobs)
         errors().said.connect(self.say)
         self._build()
+        self.panes = Panes(self)
         back = lambda: self.show_room(self.current.id)  # noqa: E731
         self.side_pages = SidePages(self.desk, self.pages, self._show_page, back, self.apply_settings)
         self._take_settings(SETTINGS.read())

@@ -14,6 +14,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.filing import Filing
 from dubrel.desk.shell.core.listening import Listening
 from dubrel.desk.shell.core.player import STEP_MS
+from dubrel.desk.shell.frame.panes import Panes
 from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
@@ -31,6 +32,7 @@ class _Window(Protocol):
     strip: Strip
     side_pages: SidePages
     current: Room
+    panes: Panes
 
     def close(self) -> bool: ...
     def show_start(self) -> None: ...
@@ -155,6 +157,7 @@ def view_group(window: _Window) -> Group:
                 "safe_areas", "Show safe areas and rulers on the picture", "Shift+F11", window.show_safe_areas
             ),
             Command("theme", "Switch between day and night", "Ctrl+Shift+D", window.other_theme),
+            *window.panes.commands(),
         ],
     )
 

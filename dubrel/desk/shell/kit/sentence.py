@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
@@ -11,10 +12,12 @@ from PySide6.QtCore import QPoint, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QLabel, QLayout, QLayoutItem, QLineEdit, QMenu, QSizePolicy, QWidget
 
-from dubrel.desk.shell.kit.guard import guarded
+from dubrel.base.errors import DubrelError
+from dubrel.desk.shell.kit.guard import guarded, tell
 from dubrel.desk.shell.kit.theme import text_font
-from dubrel.desk.shell.kit.widgets import label
+from dubrel.desk.shell.kit.widgets import ACCESS, label
 
+_NUMBER = re.compile(r"[-+]?(\d+([.,]\d*)?|[.,]\d+)")
 _DRAG = 8  # pixels for a step
 _CARET = 4  # pixels beside the text, where the caret stands
 _FRAME = 2  # pixels that Qt leaves beside the text of a field
@@ -146,6 +149,7 @@ class BlankField(QLineEdit):
         self.setFrame(False)
         self.setTextMargins(-_FRAME, 0, -_FRAME, 0)  # a mark that follows stands close to the text
         self.setProperty("role", "blank")
+        self.setProperty(ACCESS, "blank")
         self.setAccessibleName(blank.label)
         self.setToolTip(blank.label)
         self.setReadOnly(bool(blank.words))
@@ -186,11 +190,24 @@ class BlankField(QLineEdit):
         """Take what was typed."""
         if self.blank.words:
             return
-        digits = "".join(sign for sign in self.text().replace(",", ".") if sign.isdigit() or sign == ".")
-        try:
-            self._take(float(digits or 0) * self.blank.scale)
-        except ValueError:
+        typed = self.text().strip()
+        found = _NUMBER.fullmatch(typed.removesuffix(self.blank.after.strip()).strip())
+        if found is not None:
+            self.set_shown(float(found[0].replace(",", ".")))
+        elif not typed or typed.casefold() == self.blank.zero.casefold():
+            self._take(0.0)
+        else:
             self.show_value(self.value)
+            tell(DubrelError(f"“{typed[:40]}” is not a number. {self.blank.label} stays at {self.text()}."))
+
+    def sentence(self) -> str:
+        """The whole sentence that it stands in, as it reads now."""
+        around = self.parentWidget()
+        return around.text() if isinstance(around, Sentence) else ""
+
+    def set_shown(self, number: float) -> None:
+        """Take a number as it is shown."""
+        self._take(number * self.blank.scale)
 
     def _take(self, value: float) -> None:
         value = min(max(value, self.blank.low), self.blank.high)
@@ -222,11 +239,12 @@ class BlankField(QLineEdit):
             down = self.blank.words and key in (Qt.Key.Key_Up, Qt.Key.Key_Down)
             self.step(-steps[key] if down else steps[key])
         elif self.blank.words and key in (Qt.Key.Key_Space, Qt.Key.Key_Return):
-            self._menu()
+            self.open_choice()
         else:
             super().keyPressEvent(event)
 
-    def _menu(self) -> None:
+    def open_choice(self) -> None:
+        """Show what can be chosen."""
         menu = QMenu(self)
         for value, text in self.blank.words:
             menu.addAction(text, partial(self._choose, value))
@@ -236,7 +254,7 @@ class BlankField(QLineEdit):
         """Open the choice, or begin to drag the number."""
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         if self.blank.words:
-            self._menu()
+            self.open_choice()
             return
         self._pressed, self._from = event.position().toPoint(), float(self.value or 0)
         super().mousePressEvent(event)
@@ -295,6 +313,11 @@ class Sentence(QWidget):
         policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
+
+    def text(self) -> str:
+        """The sentence as it reads now."""
+        parts = [one.text() for one in self.findChildren(QWidget) if isinstance(one, QLabel | QLineEdit)]
+        return re.sub(r" ([,.;:])", r"\1", " ".join(parts))
 
     def show_values(self, values: object) -> None:
         """Show the values of an object's attributes in the blanks of their names."""

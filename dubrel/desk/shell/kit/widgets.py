@@ -25,7 +25,7 @@ Index: TypeAlias = QModelIndex | QPersistentModelIndex
 
 
 ACCESS = "access"
-"""A property of widgets that says what they are to a screen reader: “tab” and “tabs”."""
+"""A property of widgets that says what they are to a screen reader: tab, tabs, blank, drawn, time."""
 
 
 def label(text: str = "", role: str = "") -> QLabel:

@@ -1,0 +1,106 @@
+"""Going round the panes of the window by key, and reading the last messages again."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Protocol
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication, QMenu, QStackedWidget, QWidget
+
+from dubrel.desk.shell.core.commands import Command
+from dubrel.desk.shell.core.menus import show_menu
+from dubrel.desk.shell.frame.booth import Booth
+from dubrel.desk.shell.frame.footer import Footer
+from dubrel.desk.shell.frame.rail import Rail
+from dubrel.desk.shell.frame.strip import Strip
+
+_MOST = 110  # letters of a message in the list
+
+
+class _Window(Protocol):
+    """What of the window is needed here."""
+
+    rail: Rail
+    booth: Booth
+    strip: Strip
+    footer: Footer
+    drawers: QStackedWidget
+
+    def show_focus(self) -> None: ...
+
+
+class Panes:
+    """The panes in the order of the eye: rail, page, drawer, booth, strip.
+
+    Parameters
+    ----------
+    window : QWidget
+    """
+
+    def __init__(self, window: _Window) -> None:
+        self.window = window
+
+    def commands(self) -> list[Command]:
+        """What can be done."""
+        return [
+            Command("next_pane", "Go to the next pane", "Ctrl+Tab", partial(self.go, 1)),
+            Command("previous_pane", "Go to the pane before", "Ctrl+Shift+Tab", partial(self.go, -1)),
+            Command("messages", "Read the last messages again", "", self.show_messages, self._none_said),
+        ]
+
+    def go(self, step: int) -> None:
+        """Give the keys to the next pane that is shown, or to the one before."""
+        panes = [one for one in self._panes() if one is None or one.isVisible()]
+        here = next((nth for nth, one in enumerate(panes) if one is not None and _holds_focus(one)), None)
+        at = panes.index(None) if here is None else here
+        self._enter(panes[(at + step) % len(panes)])
+
+    def _panes(self) -> list[QWidget | None]:
+        """Nothing stands for the page, which is another in every pass."""
+        window = self.window
+        return [window.rail, None, window.drawers, window.booth, window.strip]
+
+    def _enter(self, pane: QWidget | None) -> None:
+        if pane is None:
+            self.window.show_focus()
+        elif pane is self.window.rail:
+            self.window.rail.present().setFocus(Qt.FocusReason.TabFocusReason)
+        elif pane.focusPolicy() != Qt.FocusPolicy.NoFocus:
+            pane.setFocus(Qt.FocusReason.TabFocusReason)
+        else:
+            first = next((one for one in pane.findChildren(QWidget) if _takes_keys(one)), None)
+            if first is not None:
+                first.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _none_said(self) -> str:
+        return "" if self.window.footer.last else "Nothing has been said yet."
+
+    def show_messages(self) -> None:
+        """Show the last messages, the newest first; choosing one copies it."""
+        footer = self.window.footer
+        menu = QMenu(footer)
+        for when, text in reversed(footer.last):
+            shown = text if len(text) <= _MOST else text[: _MOST - 1] + "…"
+            action = menu.addAction(f"{when:%H:%M}  {shown}".replace("&", "&&"))
+            action.setToolTip(text)
+            action.triggered.connect(
+                lambda _checked=False, text=text: QGuiApplication.clipboard().setText(text)
+            )
+        menu.setToolTipsVisible(True)
+        show_menu(menu, footer.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
+
+
+def _copy(text: str, _checked: bool = False) -> None:
+    QGuiApplication.clipboard().setText(text)
+
+
+def _holds_focus(pane: QWidget) -> bool:
+    now = QApplication.focusWidget()
+    return now is not None and (now is pane or pane.isAncestorOf(now))
+
+
+def _takes_keys(widget: QWidget) -> bool:
+    by_tab = widget.focusPolicy() & Qt.FocusPolicy.TabFocus
+    return bool(by_tab) and widget.isVisible() and widget.isEnabled()
