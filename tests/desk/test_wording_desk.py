@@ -629,3 +629,23 @@ def test_lines_are_taken_out_of_the_turns_that_have_some(open_song):
     press(window, "song_plain")
     assert stanza(window, 1) == " ".join(STANZAS[1]) and stanza(window, 2) == "\n".join(STANZAS[2])
     assert window.commands.why_not("song_plain") == "There are no lines of a song here."
+
+
+def test_left_and_right_go_where_they_point_in_hebrew(window):
+    heard = spoken("סירת העץ יצאה")
+    window.session.open(
+        set_turns(Project(), [RecognisedTurn(tuple(heard), None)], [], "he"), None, saved=True
+    )
+    window.show_room("wording")
+    sheet = window.sheet
+    sheet.move_caret(Spot(0, 0))
+    QTest.keyClick(sheet, Qt.Key.Key_Left)
+    assert sheet.caret == Spot(0, 1)
+    QTest.keyClick(sheet, Qt.Key.Key_Left, Qt.KeyboardModifier.ControlModifier)
+    assert sheet.caret == Spot(0, 5)
+    QTest.keyClick(sheet, Qt.Key.Key_Right)
+    QTest.keyClick(sheet, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert (sheet.anchor, sheet.caret) == (Spot(0, 4), Spot(0, 3))
+    QTest.keyClick(sheet, Qt.Key.Key_Delete)
+    QTest.keyClick(sheet, Qt.Key.Key_Home)
+    assert sheet.caret == Spot(0, 0) and texts(window) == ["סיר העץ יצאה"]

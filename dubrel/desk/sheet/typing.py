@@ -6,8 +6,16 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt
-from PySide6.QtGui import QGuiApplication, QInputMethodEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter
+from PySide6.QtCore import QEvent, QPoint, QRect, QRectF, Qt, QTimer
+from PySide6.QtGui import (
+    QClipboard,
+    QGuiApplication,
+    QInputMethodEvent,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QPainter,
+)
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import HELD_SPACES, gap, joined, tidied, tokens
@@ -21,6 +29,7 @@ from dubrel.edits.words.wording import join_turn, moved_range, replace_range, sp
 from dubrel.project.followspeakers import speakers_followed
 
 _SHORT, _MOST = 60, 1_000_000  # letters of a paste that is as good as typed, and of one that is refused
+_PRIMARY_MS = 250  # a selection is shared once it stands still
 _SK = QKeySequence.StandardKey
 _HELD = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
@@ -43,6 +52,10 @@ class TypingSheet(TurnSheet):
         super().__init__(*args, **kwargs)
         self._pending_sign = " "  # what the pending space is
         self.session.placed.connect(self._put_back)
+        self._primary = QTimer(self, singleShot=True, interval=_PRIMARY_MS)
+        self._primary.timeout.connect(self._share_selection)
+        if QGuiApplication.clipboard().supportsSelection():
+            self.caret_moved.connect(self._primary.start)
         self.session.where = self._where
 
     def _where(self) -> object:
@@ -93,10 +106,10 @@ class TypingSheet(TurnSheet):
 
     def _key_table(self) -> list[tuple[tuple[QKeySequence.StandardKey, ...], Callable[[], None]]]:
         moves = [
-            (_SK.MoveToNextChar, _SK.SelectNextChar, lambda: self._char(1)),
-            (_SK.MoveToPreviousChar, _SK.SelectPreviousChar, lambda: self._char(-1)),
-            (_SK.MoveToNextWord, _SK.SelectNextWord, lambda: self._word(1)),
-            (_SK.MoveToPreviousWord, _SK.SelectPreviousWord, lambda: self._word(-1)),
+            (_SK.MoveToNextChar, _SK.SelectNextChar, lambda: self._sideways(1)),
+            (_SK.MoveToPreviousChar, _SK.SelectPreviousChar, lambda: self._sideways(-1)),
+            (_SK.MoveToNextWord, _SK.SelectNextWord, lambda: self._word(self._way(1))),
+            (_SK.MoveToPreviousWord, _SK.SelectPreviousWord, lambda: self._word(self._way(-1))),
             (_SK.MoveToStartOfLine, _SK.SelectStartOfLine, lambda: self._line_edge(False)),
             (_SK.MoveToEndOfLine, _SK.SelectEndOfLine, lambda: self._line_edge(True)),
             (_SK.MoveToStartOfDocument, _SK.SelectStartOfDocument, lambda: Spot(0, 0)),
@@ -144,6 +157,17 @@ class TypingSheet(TurnSheet):
         at = block._u(self.caret.place)
         moved = block.layout.nextCursorPosition(at) if step > 0 else block.layout.previousCursorPosition(at)
         return self._stepped(at, moved, step, block)
+
+    def _way(self, step: int) -> int:
+        """Whether a step to the right goes on or back: back where the turn is read from the right."""
+        return -step if self.block_at_spot(self.caret).rtl else step
+
+    def _sideways(self, step: int) -> Spot:
+        """One letter to the right or to the left, as it is seen; also within what is read the other way."""
+        block = self.block_at_spot(self.caret)
+        at, layout = block._u(self.caret.place), block.layout
+        moved = layout.rightCursorPosition(at) if step > 0 else layout.leftCursorPosition(at)
+        return self._stepped(at, moved, self._way(step), block)
 
     def _word(self, step: int) -> Spot:
         block, at = self.block_at_spot(self.caret), self.caret.place
@@ -326,11 +350,11 @@ class TypingSheet(TurnSheet):
             self.copy()
             self.insert("", "Cut")
 
-    def paste(self) -> None:
-        """Write what is on the clipboard."""
+    def paste(self, mode: QClipboard.Mode = QClipboard.Mode.Clipboard) -> None:
+        """Write what is on the clipboard, or what is selected elsewhere."""
         from dubrel.edits.words.pasting import cleaned  # late: it computes, and the window opens without it
 
-        given = QGuiApplication.clipboard().text()
+        given = QGuiApplication.clipboard().text(mode)
         if len(given) > _MOST:
             raise DubrelError(
                 f"The text to paste has {len(given):,} letters, more than a recording can hold. Paste it in"
@@ -364,18 +388,34 @@ class TypingSheet(TurnSheet):
         if 0 <= behind < len(self.turns):
             self.move_caret(Spot(behind, max(0, len(self.turns[behind].text) - after)))
 
+    def _share_selection(self) -> None:
+        """What is selected can be put elsewhere by the middle button, as is usual under X11."""
+        if self.anchor != self.caret and self.isVisible():
+            text = self.selected_text()
+            if len(text) <= _MOST:
+                QGuiApplication.clipboard().setText(text, QClipboard.Mode.Selection)
+
+    def _put_primary(self, spot: Spot) -> None:
+        if self.turns and QGuiApplication.clipboard().supportsSelection():
+            self._primary.stop()
+            self.move_caret(spot)
+            self.paste(QClipboard.Mode.Selection)
+
     # -- dragging -------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """A press inside the selection may become a drag of it."""
         self._typing += 1
         spot = self.spot_at(event.position())
+        if event.button() == Qt.MouseButton.MiddleButton:
+            return self._put_primary(spot)
         first, last = sorted((self.anchor, self.caret))
         plain = event.button() == Qt.MouseButton.LeftButton and not event.modifiers()
         if plain and first < spot < last:
             self._drag_from = event.position().toPoint()
-            return
+            return None
         super().mousePressEvent(event)
+        return None
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Drag the selection, or select."""

@@ -66,6 +66,7 @@ def plain_table(table: QTableWidget, name: str, headings: list[str]) -> None:
         Of the columns; empty for none.
     """
     table.setAccessibleName(name)
+    table.setTabKeyNavigation(False)  # Tab leads out of it, arrows go from cell to cell
     table.verticalHeader().hide()
     table.setShowGrid(False)
     table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
