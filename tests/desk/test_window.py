@@ -467,26 +467,6 @@ def test_every_command_can_be_found_and_its_keys_changed(window, qtbot):
     assert len(given) == len(set(given))
 
 
-def test_both_themes_can_be_read():
-    def light(colour):
-        parts = [((c / 255 + 0.055) / 1.055) ** 2.4 if c > 10 else c / 3294 for c in colour.getRgb()[:3]]
-        return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
-
-    def contrast(one, other):
-        high, low = sorted((light(one), light(other)), reverse=True)
-        return (high + 0.05) / (low + 0.05)
-
-    for theme in (DAY, NIGHT):
-        for ground in ("paper", "desk"):
-            for role in ("ink", "quiet", "action", "look"):
-                assert contrast(theme.colour(role), theme.colour(ground)) >= 4.5, (theme.name, role, ground)
-        assert contrast(theme.colour("on_action"), theme.colour("action")) >= 4.5
-        assert contrast(theme.colour("ink"), theme.colour("selection")) >= 4.5
-        assert contrast(theme.colour("live"), theme.colour("paper")) >= 4.5
-        for nth in range(len(theme.voices)):
-            assert contrast(theme.voice(nth), theme.colour("paper")) >= 4.5, (theme.name, nth)
-
-
 def test_both_themes_and_small_windows_paint(window, demo):
     window.filing.open_path(demo)
     for size in ((1280, 800), (900, 600), (2200, 1300)):

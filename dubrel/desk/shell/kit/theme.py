@@ -25,7 +25,8 @@ class Theme:
     """Colours by what they mean.
 
     ``live`` is what is happening now, ``action`` what can be done, ``look``
-    what needs a look; ``voices`` are given to speakers in turn.
+    what needs a look; ``edge`` goes round fields and buttons; ``voices`` are
+    given to speakers in turn. A test holds which pairs can be told apart.
     """
 
     name: str
@@ -34,6 +35,7 @@ class Theme:
     ink: str
     quiet: str
     hairline: str
+    edge: str
     live: str
     action: str
     on_action: str
@@ -58,28 +60,30 @@ DAY = Theme(
     ink="#22201C",
     quiet="#645C4F",
     hairline="#CFC7B6",
-    live="#C03C26",
+    edge="#857B6B",
+    live="#B23520",
     action="#0F5E5A",
     on_action="#FBF8F1",
     look="#8F5500",
-    trace="#A89F8D",
-    selection="#CBE0DC",
-    voices=("#0F5E5A", "#935410", "#7D4790", "#3C5C94", "#8A3A4E", "#566017"),
+    trace="#958C7A",
+    selection="#D3E6E2",
+    voices=("#166B67", "#9A632C", "#86519F", "#103F69", "#852C46", "#394909"),
 )
 NIGHT = Theme(
     name="night",
     desk="#1A1917",
     paper="#242320",
     ink="#EDE7DA",
-    quiet="#A39B8B",
+    quiet="#A79F8F",
     hairline="#3C3933",
-    live="#F0715A",
+    edge="#7D7667",
+    live="#F37F69",
     action="#5FB7AE",
     on_action="#1A1917",
     look="#E0A23E",
-    trace="#6D6658",
-    selection="#2C4A47",
-    voices=("#5FB7AE", "#E0A23E", "#C08BD0", "#8FAEE0", "#E08FA2", "#B3BF62"),
+    trace="#787163",
+    selection="#223936",
+    voices=("#50B2A9", "#E4A431", "#AD7DC5", "#A3C0F4", "#DB6885", "#B6C68C"),
 )
 THEMES = {theme.name: theme for theme in (DAY, NIGHT)}
 
@@ -204,27 +208,33 @@ def _controls(t: Theme) -> str:
     down = (_ASSETS / "icons" / "down.png").as_posix()
     return f"""
 QPushButton, QToolButton, QComboBox {{
-  background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+  background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge};
   border-radius: 4px; padding: 4px 10px; min-height: 18px; }}
-QToolButton[role="tab"]:focus {{ color: {t.action}; }}
 QToolButton[role="tab"] {{ border: 0; border-radius: 0; border-bottom: 2px solid transparent;
   background: transparent; color: {t.quiet}; padding: 3px 9px; }}
 QToolButton[role="tab"]:checked {{ color: {t.ink}; background: transparent; font-weight: 600;
   border-bottom: 2px solid {t.action}; }}
 QPushButton:hover, QToolButton:hover, QComboBox:hover {{ border-color: {t.action}; }}
-QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus {{ border: 1px solid {t.action}; }}
+QPushButton:focus, QToolButton:focus, QComboBox:focus {{
+  border: 2px solid {t.action}; padding: 3px 9px; }}
+QLineEdit:focus {{ border: 2px solid {t.action}; padding: 4px 7px; }}
 QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
   background: {t.selection}; border-color: {t.action}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {t.quiet}; background: {t.desk}; }}
 QToolButton[role="narrow"] {{ padding: 4px 6px; }}
+QToolButton[role="tab"]:focus {{ border: 2px solid {t.action}; padding: 1px 7px; }}
+QToolButton[role="narrow"]:focus {{ padding: 3px 5px; }}
 QPushButton[role="small"] {{ padding: 1px 8px; min-height: 16px; font-size: 12px; }}
+QPushButton[role="small"]:focus {{ padding: 0 7px; }}
+QPushButton[kind="tall"]:focus {{ padding-left: 11px; }}
 QPushButton[kind="tall"] {{ min-height: 30px; padding-left: 12px; text-align: left; }}
 QPushButton[role="primary"] {{ background: {t.action}; color: {t.on_action}; border-color: {t.action}; }}
+QPushButton[role="primary"]:focus {{ border: 2px solid {t.ink}; }}
 QPushButton[role="primary"]:disabled {{
   background: {t.desk}; color: {t.quiet}; border-color: {t.hairline}; }}
-QSpinBox {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; border-radius: 4px;
+QSpinBox {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px;
   padding: 4px 6px; min-height: 18px; selection-background-color: {t.selection}; selection-color: {t.ink}; }}
-QSpinBox:focus {{ border: 1px solid {t.action}; }}
+QSpinBox:focus {{ border: 2px solid {t.action}; padding: 3px 5px; }}
 QSpinBox::up-button, QSpinBox::down-button {{ width: 0; border: 0; }}
 QComboBox QAbstractItemView {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
@@ -237,7 +247,7 @@ QLineEdit[role="blank"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; backgr
 QLineEdit[role="blank"][small="true"] {{ font-size: 15px; border-bottom: 1px solid {t.action}; }}
 QLineEdit[role="blank"]:focus {{ background: {t.desk}; border: 0; border-bottom: 2px solid {t.action}; }}
 QLineEdit[role="blank"][wrong="true"] {{ color: {t.look}; border-bottom: 2px solid {t.look}; }}
-QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
+QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge};
   border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
   selection-color: {t.ink}; }}
 """
@@ -250,6 +260,7 @@ QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0;
   border-bottom: 1px solid {t.hairline}; padding: 4px 6px; font-weight: 600; }}
 QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
+QTableView:focus, QTreeView:focus {{ border: 1px solid {t.action}; }}
 QTableView::item {{ padding: 0 6px; }}
 QTreeView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
@@ -262,10 +273,13 @@ QMenu::item {{ padding: 5px 22px 5px 14px; border-radius: 3px; }}
 QMenu::item:selected {{ background: {t.selection}; }}
 QMenu::item:disabled {{ color: {t.quiet}; }}
 QMenu::separator {{ height: 1px; background: {t.hairline}; margin: 4px 8px; }}
-QListView {{ background: {t.paper}; color: {t.ink}; border: 0; outline: 0; }}
+QListView {{ background: {t.paper}; color: {t.ink}; border: 1px solid transparent; outline: 0; }}
+QListView:focus {{ border: 1px solid {t.action}; }}
 QListView::item {{ padding: 5px 8px; border-radius: 3px; }}
 QListView::item:selected {{ background: {t.selection}; color: {t.ink}; }}
-QCheckBox {{ color: {t.ink}; spacing: 8px; }}
+QCheckBox {{ color: {t.ink}; spacing: 8px; border: 1px solid transparent; }}
+QCheckBox:focus, QRadioButton:focus {{ border: 1px solid {t.action}; border-radius: 3px; }}
+QSlider:focus {{ border: 1px solid {t.action}; border-radius: 3px; }}
 QProgressBar {{ background: {t.hairline}; border: 0; border-radius: 2px; max-height: 4px; min-height: 4px; }}
 QProgressBar::chunk {{ background: {t.action}; border-radius: 2px; }}
 QSlider::groove:horizontal {{ background: {t.hairline}; height: 4px; border-radius: 2px; }}
