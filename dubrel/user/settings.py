@@ -46,6 +46,8 @@ class Settings:
         Of the user: kept with notes and versions.
     window : str
         Size of the window when it was closed last, as ``1280x800``; empty for the usual one.
+    folded : tuple of str
+        Panes that are folded: ``rail``, ``booth``, ``strip``.
     """
 
     engines: tuple[str, ...] = ()
@@ -62,6 +64,7 @@ class Settings:
     release_folder: str = ""
     name: str = ""
     window: str = ""
+    folded: tuple[str, ...] = ()
 
     def with_engine(self, name: str) -> Settings:
         """The settings with an engine more."""
@@ -88,7 +91,7 @@ def _understood(value: Any) -> Settings:
 
 def _read(name: str, value: dict[str, Any]) -> Any:
     found = value[name]
-    if name in ("engines", "translators", "voices", "consented", "own_fillers", "masked_words"):
+    if name in ("engines", "translators", "voices", "consented", "own_fillers", "masked_words", "folded"):
         return tuple(str(one) for one in found)
     if name == "step_back_ms":
         return min(max(int(found), 0), MOST_STEP_BACK_MS)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea
 
 from dubrel.edits.captions.times import move_edge
 from dubrel.project.captiontext import text_of
+from dubrel.user.settings import SETTINGS
 
 
 @pytest.fixture
@@ -105,3 +106,23 @@ def test_the_panel_in_the_booth_squeezes_no_row(small, room):
     for one in small.rooms[room].panel.findChildren(QLabel):
         if one.isVisible() and one.text():
             assert one.height() >= one.fontMetrics().height() - 1, one.text()
+
+
+def test_panes_fold_and_that_is_remembered(window):
+    window.resize(1280, 800)
+    for name in ("rail", "booth", "strip"):
+        window.commands.run(f"fold_{name}")
+    assert not window.booth.isVisible() and not window.strip.isVisible() and window.rail.width() < 80
+    assert SETTINGS.read().folded == ("booth", "rail", "strip")
+    window.commands.run("fold_booth")
+    assert window.booth.isVisible() and SETTINGS.read().folded == ("rail", "strip")
+
+
+def test_a_small_screen_folds_the_rail_by_itself_and_a_large_one_shows_it(window):
+    window.setMinimumSize(0, 0)
+    window.resize(960, 540)
+    assert window.rail.width() < 80 and window.booth.isVisible()
+    assert window.rail.buttons[1].toolTip().startswith("Voices")
+    window.resize(1100, 700)
+    assert window.rail.width() > 100
+    assert SETTINGS.read().folded == ()

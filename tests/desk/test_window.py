@@ -13,7 +13,7 @@ from recordings import caption_lines
 
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.sheet.spots import Spot
-from dubrel.desk.shell.kit.theme import DAY, NIGHT
+from dubrel.desk.shell.kit.theme import DAY
 from dubrel.edits.captions.resetting import set_again
 from dubrel.edits.intake import add_heard
 from dubrel.model import Project, Speaker

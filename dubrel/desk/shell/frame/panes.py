@@ -1,22 +1,31 @@
-"""Going round the panes of the window by key, and reading the last messages again."""
+"""The panes of the window: gone round and folded by key; its size; the last messages read again."""
 
 from __future__ import annotations
 
+import contextlib
+import re
+from dataclasses import replace
 from functools import partial
 from typing import Protocol
 
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QPoint, QSize, Qt
+from PySide6.QtGui import QGuiApplication, QScreen
 from PySide6.QtWidgets import QApplication, QMenu, QStackedWidget, QWidget
 
+from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.menus import show_menu
 from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.strip import Strip
+from dubrel.user.settings import SETTINGS
 
+PANES = ("rail", "booth", "strip")
 _MOST = 110  # letters of a message in the list
+_USUAL, _LEAST = QSize(1280, 800), QSize(900, 520)
+_FRAME = QSize(10, 44)  # what a window manager puts around it, at most
+_SMALL = 1000  # pixels: in a narrower window the rail is folded
 
 
 class _Window(Protocol):
@@ -29,6 +38,14 @@ class _Window(Protocol):
     drawers: QStackedWidget
 
     def show_focus(self) -> None: ...
+    def width(self) -> int: ...
+    def height(self) -> int: ...
+    def screen(self) -> QScreen: ...
+    def minimumSize(self) -> QSize: ...
+    def setMinimumSize(self, size: QSize, /) -> None: ...
+    def resize(self, size: QSize, /) -> None: ...
+    def isMaximized(self) -> bool: ...
+    def isFullScreen(self) -> bool: ...
 
 
 class Panes:
@@ -41,12 +58,59 @@ class Panes:
 
     def __init__(self, window: _Window) -> None:
         self.window = window
+        self.folded = set(SETTINGS.read().folded)
+        self.take_size()
+        self.fit()
+
+    # -- folding, and the size of the window ---------------------------------------------
+
+    def switch(self, name: str) -> None:
+        """Fold a pane, or show it whole; it is remembered."""
+        self.folded ^= {name}
+        self.fit()
+        self.keep(folded=tuple(sorted(self.folded)))
+
+    def fit(self) -> None:
+        """Fold what is to be folded: what the user wished, and the rail where there is little room."""
+        window = self.window
+        window.rail.fold("rail" in self.folded or window.width() < _SMALL)
+        window.booth.setVisible("booth" not in self.folded)
+        window.strip.setVisible("strip" not in self.folded)
+
+    def keep(self, **changed: object) -> None:
+        """Remember something of the window."""
+        settings = SETTINGS.read()
+        made = replace(settings, **changed)  # type: ignore[arg-type]
+        if made != settings:
+            with contextlib.suppress(DubrelError):  # no reason to interrupt anybody
+                SETTINGS.write(made)
+
+    def take_size(self) -> None:
+        """As large as it was left, or as is usual, and never larger than the screen with its frame."""
+        window = self.window
+        found = re.fullmatch(r"(\d{2,5})x(\d{2,5})", SETTINGS.read().window)
+        wished = QSize(int(found[1]), int(found[2])) if found else _USUAL
+        room = window.screen().availableSize() - _FRAME
+        window.setMinimumSize(_LEAST.boundedTo(room))
+        window.resize(wished.boundedTo(room).expandedTo(window.minimumSize()))
+
+    def keep_size(self) -> None:
+        """Remember how large the window is, unless it fills the screen."""
+        window = self.window
+        if not (window.isMaximized() or window.isFullScreen()):
+            self.keep(window=f"{window.width()}x{window.height()}")
+
+    # -- keys and messages ---------------------------------------------------------------
 
     def commands(self) -> list[Command]:
         """What can be done."""
         return [
             Command("next_pane", "Go to the next pane", "Ctrl+Tab", partial(self.go, 1)),
             Command("previous_pane", "Go to the pane before", "Ctrl+Shift+Tab", partial(self.go, -1)),
+            *(
+                Command(f"fold_{name}", f"Fold the {name}, or show it whole", "", partial(self.switch, name))
+                for name in PANES
+            ),
             Command("messages", "Read the last messages again", "", self.show_messages, self._none_said),
         ]
 

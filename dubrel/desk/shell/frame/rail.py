@@ -12,6 +12,9 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS
 
+WIDE, _NARROW, _LETTERS = 142, 58, 3
+_TWO_LINES = 44  # pixels: lower buttons show the name alone
+
 
 @guarded
 class PassButton(QAbstractButton):
@@ -22,6 +25,7 @@ class PassButton(QAbstractButton):
         self.theme = theme
         self.todo, self.done = "", 0.0
         self.setText(name)
+        self.setToolTip(name)
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -29,7 +33,7 @@ class PassButton(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         """Room for two lines."""
-        return QSize(142, 66)
+        return QSize(WIDE, 66)
 
     def show_state(self, todo: str, done: float) -> None:
         """What is still to do, and the share that is done."""
@@ -37,6 +41,7 @@ class PassButton(QAbstractButton):
             return
         self.todo, self.done = todo, done
         self.setAccessibleDescription(todo)
+        self.setToolTip(f"{self.text()}: {todo}" if todo else self.text())
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -52,13 +57,20 @@ class PassButton(QAbstractButton):
         painter.fillRect(QRectF(bar.left(), bar.bottom() - height, 3, height), theme.colour("action"))
         painter.setFont(ui_font(14, QFont.Weight.DemiBold))
         painter.setPen(theme.colour("action" if chosen else "ink" if self.isEnabled() else "quiet"))
-        painter.drawText(QRectF(18, 13, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, self.text())
+        narrow = self.width() < WIDE
+        said = self.todo.partition(" ")[0] if narrow else self.todo  # the number, where there is one
+        said = said if not narrow or said[:1].isdigit() else ""
+        under = said and self.height() >= _TWO_LINES
+        top = (self.height() - (38 if under else 20)) / 2
+        name = self.text()[: _LETTERS if narrow else None]
+        painter.drawText(QRectF(18, top, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, name)
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("quiet"))
-        shown = QFontMetricsF(painter.font()).elidedText(
-            self.todo, Qt.TextElideMode.ElideRight, self.width() - 22
-        )
-        painter.drawText(QRectF(18, 33, self.width() - 20, 18), Qt.AlignmentFlag.AlignVCenter, shown)
+        shown = QFontMetricsF(painter.font()).elidedText(said, Qt.TextElideMode.ElideRight, self.width() - 22)
+        if under:
+            painter.drawText(
+                QRectF(18, top + 20, self.width() - 20, 18), Qt.AlignmentFlag.AlignVCenter, shown
+            )
         if self.hasFocus():
             painter.setPen(theme.colour("action"))
             painter.drawRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
@@ -78,7 +90,7 @@ class Rail(QWidget):
 
     def __init__(self, theme: Theme, names: Sequence[str]) -> None:
         super().__init__()
-        self.setFixedWidth(142)
+        self.setFixedWidth(WIDE)
         self.setAccessibleName("Passes")
         self.setProperty(ACCESS, "tabs")
         box = QVBoxLayout(self)
@@ -97,6 +109,10 @@ class Rail(QWidget):
             one.setChecked(k == place)
             here = k == (place or 0)  # Tab leads to the present pass, arrows to the others
             one.setFocusPolicy(Qt.FocusPolicy.TabFocus if here else Qt.FocusPolicy.NoFocus)
+
+    def fold(self, narrow: bool) -> None:
+        """Show the first letters of the names and the numbers, or all of both."""
+        self.setFixedWidth(_NARROW if narrow else WIDE)
 
     def present(self) -> PassButton:
         """The button of the present pass, or the first."""

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import contextlib
-import re
 import time
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, QSize, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
+from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -21,7 +18,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.collector import Collector
 from dubrel.desk.shell.core.commands import Act, Command, Commands, Group
@@ -51,8 +47,6 @@ from dubrel.project.reasons import not_found
 from dubrel.user.settings import SETTINGS, Settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
-_USUAL, _LEAST = QSize(1280, 800), QSize(900, 640)
-_FRAME = QSize(10, 44)  # what a window manager puts around it, at most
 Rooms = Callable[[Desk], Sequence[Room]]
 
 
@@ -92,25 +86,8 @@ class MainWindow(QMainWindow):
         self._connect()
         self.setAcceptDrops(True)
         self.desk.stopping.append(Collector(self).stop)
-        self._take_size()
         self.set_theme(theme)
         self.show_counts()
-
-    def _take_size(self) -> None:
-        """As large as it was left, or as is usual, and never larger than the screen with its frame."""
-        found = re.fullmatch(r"(\d{2,5})x(\d{2,5})", SETTINGS.read().window)
-        wished = QSize(int(found[1]), int(found[2])) if found else _USUAL
-        room = self.screen().availableSize() - _FRAME
-        self.setMinimumSize(_LEAST.boundedTo(room))
-        self.resize(wished.boundedTo(room).expandedTo(self.minimumSize()))
-
-    def _keep_size(self) -> None:
-        if self.isMaximized() or self.isFullScreen():
-            return
-        size, settings = f"{self.width()}x{self.height()}", SETTINGS.read()
-        if size != settings.window:
-            with contextlib.suppress(DubrelError):  # no reason to interrupt anybody
-                SETTINGS.write(replace(settings, window=size))
 
     # -- building -------------------------------------------------------------
 
@@ -479,12 +456,18 @@ class MainWindow(QMainWindow):
         elif paths:
             self.filing.open_path(paths[0])
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Fold what has no room."""
+        super().resizeEvent(event)
+        if hasattr(self, "panes"):
+            self.panes.fit()
+
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about unsaved work before closing."""
         if not self.filing.may_leave():
             event.ignore()
             return
-        self._keep_size()
+        self.panes.keep_size()
         self.desk.stop()
         event.accept()
 
