@@ -15,7 +15,8 @@ from xml.sax.saxutils import escape
 from dubrel import __version__
 from dubrel.base.files import write_text
 
-_ID = "org.dubrel.Dubrel"
+DESKTOP_ID = "org.dubrel.Dubrel"
+ICONS = Path(__file__).parent / "assets" / "icons" / "app"
 _TYPES = (
     "application/x-dubrel",
     "application/x-subrip",
@@ -34,7 +35,7 @@ _ENTRY = """[Desktop Entry]
 Type=Application
 Name=Dubrel
 Comment=Transcribe, align, caption, translate and publish recordings on your own machine
-Exec={command} %f
+Exec={command} %F
 Icon={id}
 Terminal=false
 Categories=AudioVideo;AudioVideoEditing;
@@ -45,6 +46,8 @@ _MIME = """<?xml version="1.0" encoding="UTF-8"?>
 <mime-info xmlns="http://www.freedesktop.org/standards/shared-mime-info">
   <mime-type type="application/x-dubrel">
     <comment>Dubrel project</comment>
+    <magic priority="60"><match type="string" value="PK\\003\\004" offset="0">
+      <match type="string" value="project.json" offset="30"/></match></magic>
     <glob pattern="*.dubrel"/>
     <icon name="{id}"/>
   </mime-type>
@@ -84,12 +87,20 @@ def files(root: Path) -> dict[Path, str]:
         Such as ``~/.local/share``.
     """
     command = f'"{escape(_command())}"'
-    names = {"id": _ID, "version": __version__, "types": ";".join(_TYPES), "command": command}
+    names = {"id": DESKTOP_ID, "version": __version__, "types": ";".join(_TYPES), "command": command}
     return {
-        root / "applications" / f"{_ID}.desktop": _ENTRY.format(**names),
-        root / "mime" / "packages" / f"{_ID}.xml": _MIME.format(**names),
-        root / "metainfo" / f"{_ID}.metainfo.xml": _METAINFO.format(**names),
-        root / "icons" / "hicolor" / "scalable" / "apps" / f"{_ID}.svg": _ICON,
+        root / "applications" / f"{DESKTOP_ID}.desktop": _ENTRY.format(**names),
+        root / "mime" / "packages" / f"{DESKTOP_ID}.xml": _MIME.format(**names),
+        root / "metainfo" / f"{DESKTOP_ID}.metainfo.xml": _METAINFO.format(**names),
+        root / "icons" / "hicolor" / "scalable" / "apps" / f"{DESKTOP_ID}.svg": _ICON,
+    }
+
+
+def icons_in(root: Path) -> dict[Path, Path]:
+    """Where the icon goes in each size, and from where."""
+    return {
+        root / "icons" / "hicolor" / f"{one.stem}x{one.stem}" / "apps" / f"{DESKTOP_ID}.png": one
+        for one in ICONS.glob("*.png")
     }
 
 
@@ -117,14 +128,18 @@ def install(root: Path | None = None) -> list[Path]:
     for path, text in made.items():
         path.parent.mkdir(parents=True, exist_ok=True)
         write_text(path, text)
+    icons = icons_in(root)
+    for path, source in icons.items():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        shutil.copyfile(source, path)
     _tell(root)
-    return list(made)
+    return [*made, *icons]
 
 
 def remove(root: Path | None = None) -> list[Path]:
     """Take the application off the desktop; the files that went."""
     root = root or data_home()
-    gone = [path for path in files(root) if path.exists()]
+    gone = [path for path in (*files(root), *icons_in(root)) if path.exists()]
     for path in gone:
         path.unlink()
     if gone:

@@ -7,6 +7,7 @@ wheels when the package is configured, for the Python that built it.
 
 from __future__ import annotations
 
+import gzip
 import re
 import shutil
 import subprocess
@@ -70,11 +71,13 @@ def main() -> None:
         ignored = shutil.ignore_patterns("__pycache__", "*.pyc")
         shutil.copytree(ROOT / "dubrel", place / "dubrel", ignore=ignored)
         shutil.copytree(ROOT / "demo", place / "demo", ignore=ignored)
-        for name in ("LICENSE", "THIRD_PARTY.md", "README.md"):
+        for name in ("LICENSE", "THIRD_PARTY.md", "README.md", "CHANGELOG.md"):
             shutil.copy(ROOT / name, place / name)
         _wheels(place / "wheels", Path(folder))
         _program(tree / "usr" / "bin" / "dubrel", START)
         _desktop(tree)
+        _manual(tree, version)
+        _policy(tree, version)
         control = CONTROL.format(version=version, architecture=architecture, depends=depends())
         (tree / "DEBIAN").mkdir()
         (tree / "DEBIAN" / "control").write_text(control)
@@ -143,12 +146,70 @@ def _program(path: Path, text: str) -> None:
 
 def _desktop(tree: Path) -> None:
     sys.path.insert(0, str(ROOT))
-    from dubrel.desktopentry import files
+    from dubrel.desktopentry import files, icons_in
 
     for path, text in files(tree / "usr" / "share").items():
         path.parent.mkdir(parents=True, exist_ok=True)
-        lines = [("Exec=dubrel %f" if line.startswith("Exec=") else line) for line in text.splitlines()]
+        lines = [("Exec=dubrel %F" if line.startswith("Exec=") else line) for line in text.splitlines()]
         path.write_text("\n".join(lines) + "\n")
+    for path, source in icons_in(tree / "usr" / "share").items():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        shutil.copyfile(source, path)
+
+
+def _manual(tree: Path, version: str) -> None:
+    """The manual page and what shells complete, made from the parser of the command line."""
+    share = tree / "usr" / "share"
+    page = share / "man" / "man1" / "dubrel.1.gz"
+    page.parent.mkdir(parents=True)
+    page.write_bytes(gzip.compress(manual_page(version).encode(), mtime=0))
+    for name, text in completions().items():
+        path = share / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(text)
+
+
+def manual_page(version: str) -> str:
+    """The manual page, in the form of man(7)."""
+    from argparse_manpage.manpage import Manpage  # type: ignore[import-untyped]
+
+    from dubrel.cli import parser
+
+    found = parser()
+    found.man_short_description = "transcribe, caption, translate and publish recordings"  # type: ignore[attr-defined]
+    page = str(Manpage(found, format="single-commands-section"))
+    return page.replace('"Generated Python Manual"', f'"Dubrel {version}"')
+
+
+def completions() -> dict[str, str]:
+    """What each shell completes, by its place under /usr/share."""
+    import shtab  # type: ignore[import-untyped]
+
+    from dubrel.cli import parser
+
+    places = {
+        "bash": "bash-completion/completions/dubrel",
+        "zsh": "zsh/vendor-completions/_dubrel",
+        "fish": "fish/vendor_completions.d/dubrel.fish",
+    }
+    return {place: shtab.complete(parser(), shell) for shell, place in places.items()}
+
+
+def _policy(tree: Path, version: str) -> None:
+    """What Debian's policy wants beside a program: copyright and changelog."""
+    folder = tree / "usr" / "share" / "doc" / "dubrel"
+    folder.mkdir(parents=True)
+    licence = (ROOT / "LICENSE").read_text().rstrip()
+    rows = "\n".join(f" {line}" if line.strip() else " ." for line in licence.splitlines())
+    (folder / "copyright").write_text(
+        "Format: https://www.debian.org/doc/packaging-manuals/copyright-format/1.0/\n"
+        "Upstream-Name: Dubrel\n\nFiles: *\nCopyright: the developers of Dubrel\nLicense: Expat\n"
+        f"{rows}\n\nFiles: opt/dubrel/wheels/*\nCopyright: their authors\nLicense: various\n"
+        " See /opt/dubrel/THIRD_PARTY.md.\n"
+    )
+    entry = f"dubrel ({version}) unstable; urgency=medium\n\n  * See /opt/dubrel/CHANGELOG.md.\n\n"
+    entry += " -- Dubrel <dubrel@localhost>  Thu, 26 Nov 2026 12:00:00 +0000\n"
+    (folder / "changelog.gz").write_bytes(gzip.compress(entry.encode(), mtime=0))
 
 
 if __name__ == "__main__":

@@ -78,7 +78,7 @@ def main(argv: Sequence[str] | None = None) -> int:
             return int(args.run(args))
         argv, media = _with_recording(argv)
         _refuse_what_is_no_file(argv)
-        return desk.open_window(Path(argv[0]) if argv else None, media)
+        return desk.open_window([Path(one) for one in argv], media)
     except DubrelError as error:
         _say(str(error))
         return 2
@@ -113,23 +113,24 @@ def _with_recording(argv: list[str]) -> tuple[list[str], Path | None]:
 
 
 def _refuse_what_is_no_file(argv: Sequence[str]) -> None:
-    """Say what is wrong with words that are neither a command nor one file."""
-    if not argv or (len(argv) == 1 and _may_be_a_file(argv[0])):
+    """Say what is wrong with words that are neither a command nor files."""
+    wrong = next((one for one in argv if not _may_be_a_file(one)), None)
+    if wrong is None:
         return
-    if argv[0].startswith("-"):
-        raise DubrelError(f"There is no option “{argv[0]}”. See dubrel --help.")
-    if not _may_be_a_file(argv[0]):
-        near = difflib.get_close_matches(argv[0], COMMANDS, 1)
-        hint = f"Did you mean “{near[0]}”?" if near else "See dubrel --help."
-        raise DubrelError(f"There is no command “{argv[0]}”. {hint}")
-    raise DubrelError("Open one file at a time: dubrel FILE. See dubrel --help for commands.")
+    if wrong.startswith("-"):
+        raise DubrelError(f"There is no option “{wrong}”. See dubrel --help.")
+    if wrong is not argv[0]:
+        raise DubrelError(f"“{wrong}” is no file that can be opened. Check its path.")
+    near = difflib.get_close_matches(wrong, COMMANDS, 1)
+    hint = f"Did you mean “{near[0]}”?" if near else "See dubrel --help."
+    raise DubrelError(f"There is no command “{wrong}”. {hint}")
 
 
 def _may_be_a_file(word: str) -> bool:
     return Path(word).exists() or (not word.startswith("-") and bool(Path(word).suffix or "/" in word))
 
 
-_WITHOUT = "dubrel [FILE] [--media RECORDING] opens the application, with a recording, a text or a project."
+_WITHOUT = "dubrel [FILE...] [--media RECORDING] opens the application, with recordings, texts or a project."
 
 
 def parser() -> argparse.ArgumentParser:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import gc
+from collections.abc import Sequence
 from pathlib import Path
 
 from dubrel.cli.common import Subcommands
@@ -20,12 +21,12 @@ def add_to(commands: Subcommands) -> None:
     desktop.set_defaults(run=_desktop)
 
 
-def open_window(path: Path | None, media: Path | None = None) -> int:
-    """The application, with a file if one is given, and the recording that it belongs to."""
+def open_window(paths: Sequence[Path] = (), media: Path | None = None) -> int:
+    """The application, with files if some are given, and the recording that one belongs to."""
     gc.disable()  # nothing that is made while starting is garbage; the window collects afterwards
     from dubrel.desk.application import run
 
-    return run(path, media)
+    return run(paths, media)
 
 
 def _demo(_args: argparse.Namespace) -> int:

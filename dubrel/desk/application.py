@@ -2,18 +2,31 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
 import os
+import re
+import socket
 import sys
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.log import set_up_log
+from dubrel.desktopentry import DESKTOP_ID, ICONS
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QIcon
+
+    from dubrel.desk.shell.frame.window import MainWindow
 
 
-def run(path: Path | None, media: Path | None = None) -> int:
-    """Show the window, with a file if one is given, and the recording that it belongs to.
+def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
+    """Show the window, with files if some are given, and the recording that one belongs to.
+
+    A project that a window has open already brings that window to the front.
 
     Raises
     ------
@@ -22,6 +35,10 @@ def run(path: Path | None, media: Path | None = None) -> int:
     """
     _need_display()
     set_up_log()
+    from dubrel.desk.shell.frame.oneinstance import raised_elsewhere
+
+    if len(paths) == 1 and raised_elsewhere(paths[0]):
+        return 0
     from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QApplication
 
@@ -35,6 +52,8 @@ def run(path: Path | None, media: Path | None = None) -> int:
     assert isinstance(app, QApplication)
     sys.setswitchinterval(0.0005)  # the interface gets its turn at once while a thread computes
     app.setApplicationName("Dubrel")
+    app.setDesktopFileName(DESKTOP_ID)
+    app.setWindowIcon(_icon())
     app.setStyle("Fusion")
     load_fonts()
     install()
@@ -49,12 +68,7 @@ def run(path: Path | None, media: Path | None = None) -> int:
     wanted = SETTINGS.read().theme
     window = MainWindow(system_theme() if wanted == "system" else THEMES[wanted], make_rooms)
     sys.excepthook = lambda kind, error, trace: tell(error)
-    if path is not None:
-        opened = window.filing.open_path(path, media)
-    if path is None or not opened:
-        window.show_start()
-    else:
-        QTimer.singleShot(600, window.starting.refresh)
+    _open(window, paths, media)
     window.show()
     QTimer.singleShot(0, window.show_focus)
     QTimer.singleShot(150, lambda: DamageSaid(errors().said.emit))
@@ -66,6 +80,27 @@ def run(path: Path | None, media: Path | None = None) -> int:
     QTimer.singleShot(400, load_early)
     window.prepare()
     return app.exec()
+
+
+def _open(window: MainWindow, paths: Sequence[Path], media: Path | None) -> None:
+    """Open what was given, or show the start page; listen for who opens the same again."""
+    from PySide6.QtCore import QTimer
+
+    from dubrel.desk.shell.frame.oneinstance import OneInstance
+
+    opened = window.filing.open_path(paths[0], media) if len(paths) == 1 else False
+    if len(paths) > 1:
+        opened = window.filing.open_many(paths)
+    if not opened:
+        window.show_start()
+    else:
+        QTimer.singleShot(600, window.starting.refresh)
+    one = OneInstance(window)
+    window.session.opened.connect(lambda: one.listen(window.session.path))
+    window.session.saved_changed.connect(lambda: one.listen(window.session.path))
+    one.listen(window.session.path)
+    one.wanted.connect(window.come_to_front)
+    window.desk.stopping.append(one.close)
 
 
 def _read_no_sources() -> None:
@@ -83,12 +118,49 @@ def run_demo() -> int:
     """Show the window with the demo project."""
     from dubrel.demofiles import demo_project
 
-    return run(demo_project())
+    return run([demo_project()])
+
+
+def _icon() -> QIcon:
+    """The icon in the sizes in which it is shown."""
+    from PySide6.QtGui import QIcon
+
+    icon = QIcon()
+    for path in sorted(ICONS.glob("*.png")):
+        icon.addFile(str(path))
+    return icon
 
 
 def _need_display() -> None:
-    offscreen = os.environ.get("QT_QPA_PLATFORM", "") not in ("", "xcb", "wayland")
-    if not offscreen and not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
+    """Say in a sentence what the toolkit would end the process about."""
+    if os.environ.get("QT_QPA_PLATFORM", "") not in ("", "xcb", "wayland"):
+        return
+    shown, wayland = os.environ.get("DISPLAY", ""), os.environ.get("WAYLAND_DISPLAY", "")
+    if not shown and not wayland:
         raise DubrelError(
             "There is no display. Start Dubrel in a desktop session, or use dubrel --help for commands."
         )
+    if not _answers(shown, wayland):
+        raise DubrelError(
+            f"The display “{shown or wayland}” does not answer. Check DISPLAY and WAYLAND_DISPLAY, or start"
+            " Dubrel in a desktop session."
+        )
+
+
+def _answers(shown: str, wayland: str) -> bool:
+    """Whether somebody listens where a display is said to be; one on another machine is believed."""
+    places = []
+    if wayland:
+        runtime = Path(os.environ.get("XDG_RUNTIME_DIR", "/"))
+        places.append(wayland if wayland.startswith("/") else str(runtime / wayland))
+    if found := re.fullmatch(r"(?:unix)?:(\d+)(?:\.\d+)?", shown):
+        name = f"/tmp/.X11-unix/X{found[1]}"
+        places += [name, f"\0{name}"]
+    elif shown:
+        return True
+    for place in places:
+        with contextlib.suppress(OSError), socket.socket(socket.AF_UNIX) as line:
+            line.settimeout(2.0)
+            line.connect(place)
+            return True
+    return False

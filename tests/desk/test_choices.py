@@ -139,7 +139,7 @@ def run(*args):
     QTimer.singleShot(3000, look)
     return old()
 QApplication.exec = staticmethod(run)
-sys.exit(application.run(Path(sys.argv[1])))
+sys.exit(application.run([Path(sys.argv[1])]))
 """
 
 

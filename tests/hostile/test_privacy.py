@@ -24,7 +24,7 @@ again = QTimer(interval=2500)  # once would be lost while the application opens 
 again.timeout.connect(app.quit)
 again.start()
 from dubrel.desk.application import run
-sys.exit(run(Path(sys.argv[1])))
+sys.exit(run([Path(sys.argv[1])]))
 """
 
 

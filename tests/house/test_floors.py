@@ -180,7 +180,7 @@ def painted(*args):
     return start()
 
 QApplication.exec = staticmethod(painted)
-application.run(Path(sys.argv[1]))
+application.run([Path(sys.argv[1])])
 """
 
 

@@ -110,6 +110,26 @@ class Filing:
         elif paths:
             raise DubrelError("Those are not two caption files. Choose both files at once.")
 
+    def open_many(self, paths: Sequence[Path]) -> bool:
+        """Open what was given or dropped together; whether something was opened here.
+
+        Two caption files are a pair; of several projects the first is opened and the
+        others are named, for a window holds one; recordings beside them are queued.
+        """
+        if self.is_pair(paths):
+            return self.open_pair(paths[0], paths[1])
+        projects = [one for one in paths if one.suffix.lower() == ".dubrel"]
+        others = [one for one in paths if one not in projects]
+        if len(paths) == 1:
+            return self.open_path(paths[0])
+        opened = bool(projects) and self.open_path(projects[0])
+        if others:
+            self.desk.many_dropped.emit(others)
+        if opened and projects[1:]:
+            named = ", ".join(f"“{one.name}”" for one in projects[1:])
+            self.desk.say(f"A window holds one project. Not opened: {named}.")
+        return opened or bool(others)
+
     def is_pair(self, paths: Sequence[Path]) -> bool:
         """Whether files are captions in two languages, as it seems."""
         from dubrel.formats.register import CAPTION_READERS  # late: starting the desk does not need it

@@ -449,12 +449,16 @@ class MainWindow(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         """Open a dropped file, or two caption files as a pair; of several, those rooms take that can."""
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
-        if self.filing.is_pair(paths):
-            self.filing.open_pair(paths[0], paths[1])
-        elif len(paths) > 1:
-            self.desk.many_dropped.emit(paths)
-        elif paths:
-            self.filing.open_path(paths[0])
+        if paths:
+            self.filing.open_many(paths)
+
+    def come_to_front(self) -> None:
+        """Be seen and have the keys, as far as the desktop lets a window ask for it."""
+        if self.isMinimized():
+            self.showNormal()
+        self.raise_()
+        self.activateWindow()
+        QApplication.alert(self)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Fold what has no room."""

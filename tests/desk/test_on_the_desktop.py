@@ -1,0 +1,161 @@
+"""The application among others: several files, one window a project, a display, menu, shell, manual."""
+
+import gzip
+import os
+import re
+import shutil
+import subprocess
+import sys
+import threading
+import time
+
+import make_deb
+import pytest
+from conftest import DEMO
+
+from dubrel.base.errors import DubrelError
+from dubrel.cli import COMMANDS, main
+from dubrel.desk.application import _need_display
+from dubrel.desk.shell.frame.oneinstance import OneInstance, raised_elsewhere
+from dubrel.desktopentry import install, remove
+
+
+@pytest.fixture
+def runtime(monkeypatch, tmp_path):
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+    return tmp_path
+
+
+def test_of_several_projects_the_first_is_opened_and_recordings_are_queued(window, tmp_path, monkeypatch):
+    first, second, sound = tmp_path / "one.dubrel", tmp_path / "two.dubrel", tmp_path / "talk.opus"
+    for path in (first, second):
+        shutil.copy(DEMO / "slow-water-7.dubrel", path)
+    shutil.copy(DEMO / "slow-water-7.opus", sound)
+    queued = []
+    window.desk.many_dropped.connect(queued.append)
+    monkeypatch.setattr(window.rooms["intake"], "enqueue", lambda paths: None)
+    assert window.filing.open_many([first, sound, second])
+    assert window.session.path == first and queued == [[sound]]
+    assert window.message.text() == "A window holds one project. Not opened: “two.dubrel”."
+
+
+def test_words_that_are_no_files_are_named(capsys, tmp_path):
+    there = tmp_path / "a.srt"
+    there.write_text("")
+    assert main([str(there), "-x"]) == 2
+    assert "There is no option “-x”" in capsys.readouterr().err
+    assert main([str(there), "nonsense"]) == 2
+    assert "“nonsense” is no file that can be opened" in capsys.readouterr().err
+    assert main(["transcibe"]) == 2
+    assert "Did you mean “transcribe”?" in capsys.readouterr().err
+
+
+def test_a_project_that_is_open_brings_its_window_to_the_front(qtbot, runtime):
+    one, other = OneInstance(None), DEMO / "heron-film.dubrel"
+    path = DEMO / "slow-water-7.dubrel"
+    assert not raised_elsewhere(path)
+    one.listen(path)
+    answers = []
+    with qtbot.waitSignal(one.wanted, timeout=5000):
+        asking = threading.Thread(target=lambda: answers.append(raised_elsewhere(path)))
+        asking.start()
+    asking.join(5)
+    assert answers == [True] and not raised_elsewhere(other)
+    one.listen(None)
+    assert not raised_elsewhere(path) and list(runtime.iterdir()) == []
+
+
+def test_what_a_killed_window_left_keeps_nobody_from_opening(qtbot, runtime):
+    path = DEMO / "slow-water-7.dubrel"
+    gone = OneInstance(None)
+    gone.listen(path)
+    gone._line.close()  # as after a kill: the address stays, nobody answers
+    assert not raised_elsewhere(path)
+    fresh = OneInstance(None)
+    fresh.listen(path)
+    answers = []
+    with qtbot.waitSignal(fresh.wanted, timeout=5000):
+        threading.Thread(target=lambda: answers.append(raised_elsewhere(path))).start()
+    fresh.close()
+
+
+def test_a_second_start_with_the_same_project_ends_at_once(runtime, tmp_path):
+    """Two real processes: the first has the project open, the second only raises it."""
+    path = tmp_path / "a.dubrel"
+    shutil.copy(DEMO / "slow-water-7.dubrel", path)
+    places = {f"XDG_{one}_HOME": str(tmp_path / one) for one in ("CONFIG", "DATA", "STATE", "CACHE")}
+    around = {**os.environ, **places, "QT_QPA_PLATFORM": "offscreen"}
+    command = [sys.executable, "-m", "dubrel", str(path)]
+    first = subprocess.Popen(command, env=around, stderr=subprocess.DEVNULL)
+    try:
+        until = time.monotonic() + 60
+        while not list(runtime.glob("dubrel-*")) and time.monotonic() < until:
+            time.sleep(0.1)
+        second = subprocess.run(command, env=around, capture_output=True, timeout=60, check=False)
+        assert second.returncode == 0 and first.poll() is None
+    finally:
+        first.kill()
+        first.wait()
+
+
+@pytest.mark.parametrize("shown", [":987", "unix:987.0"])
+def test_a_display_that_does_not_answer_is_said(monkeypatch, shown):
+    monkeypatch.delenv("QT_QPA_PLATFORM", raising=False)
+    monkeypatch.delenv("WAYLAND_DISPLAY", raising=False)
+    monkeypatch.setenv("DISPLAY", shown)
+    with pytest.raises(DubrelError, match=f"The display “{re.escape(shown)}” does not answer"):
+        _need_display()
+
+
+def test_a_wayland_display_that_is_gone_is_said(monkeypatch, tmp_path):
+    monkeypatch.delenv("QT_QPA_PLATFORM", raising=False)
+    monkeypatch.delenv("DISPLAY", raising=False)
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+    monkeypatch.setenv("WAYLAND_DISPLAY", "wayland-7")
+    with pytest.raises(DubrelError, match="“wayland-7” does not answer"):
+        _need_display()
+
+
+def test_the_icon_and_what_a_project_is_told_by_are_installed(tmp_path):
+    done = install(tmp_path)
+    sizes = {path.parent.parent.name for path in done if path.suffix == ".png"}
+    assert {"16x16", "32x32", "48x48", "128x128", "256x256"} <= sizes
+    entry = (tmp_path / "applications" / "org.dubrel.Dubrel.desktop").read_text()
+    assert "%F" in entry
+    assert sorted(remove(tmp_path)) == sorted(done)
+
+
+def test_a_project_is_told_by_its_content(tmp_path):
+    install(tmp_path)
+    subprocess.run(["update-mime-database", str(tmp_path / "mime")], check=True, capture_output=True)
+    nameless = tmp_path / "nameless"
+    shutil.copy(DEMO / "slow-water-7.dubrel", nameless)
+    code = (
+        "from PySide6.QtCore import QMimeDatabase as D; import sys;"
+        "print(D().mimeTypeForFile(sys.argv[1]).name())"
+    )
+    around = {**os.environ, "XDG_DATA_HOME": str(tmp_path)}
+    told = subprocess.run(
+        [sys.executable, "-c", code, str(nameless)], env=around, capture_output=True, text=True, check=True
+    )
+    assert told.stdout.strip() == "application/x-dubrel"
+
+
+def test_shells_and_the_manual_know_every_command(tmp_path):
+    texts = make_deb.completions()
+    for place, text in texts.items():
+        assert all(name in text for name in COMMANDS), place
+    script = tmp_path / "dubrel"
+    script.write_text(texts["bash-completion/completions/dubrel"])
+    ask = f"source {script}; COMP_WORDS=(dubrel transc); COMP_CWORD=1; _shtab_dubrel; echo ${{COMPREPLY[@]}}"
+    found = subprocess.run(["bash", "-c", ask], capture_output=True, text=True, check=True)
+    assert found.stdout.split() == ["transcribe"]
+    page = make_deb.manual_page("0.1.0")
+    assert page.startswith(".TH DUBREL") and all(f"dubrel {name}" in page for name in COMMANDS)
+
+
+def test_the_package_has_what_policy_wants(tmp_path):
+    make_deb._policy(tmp_path, "0.1.0")
+    doc = tmp_path / "usr" / "share" / "doc" / "dubrel"
+    assert (doc / "copyright").read_text().startswith("Format: https://www.debian.org/doc/packaging")
+    assert gzip.decompress((doc / "changelog.gz").read_bytes()).startswith(b"dubrel (0.1.0)")
