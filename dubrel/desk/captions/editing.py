@@ -101,12 +101,14 @@ class CaptionEditing:
 
     def _shape_commands(self, any_: Callable[[], str], word: Callable[[], str]) -> list[Command]:
         return [
-            Command("edit_caption", "Edit the text of the caption", "Alt+Shift+E", self.edit_text, any_, _ON),
+            Command(
+                "edit_caption", "Edit the text of the caption", "Ctrl+Shift+Return", self.edit_text, any_, _ON
+            ),
             Command("split_caption", "Split the caption at the word", "Alt+S", self.split, any_, _ON),
             Command(
                 "split_at_playhead",
                 "Split the caption at the playhead",
-                "Alt+Shift+S",
+                "Shift+F9",
                 self.split_at_playhead,
                 any_,
                 _ON,
@@ -115,7 +117,7 @@ class CaptionEditing:
             Command(
                 "join_before",
                 "Join the caption with the one before",
-                "Alt+Shift+J",
+                "Ctrl+B",
                 partial(self.join, -1),
                 any_,
                 _ON,
@@ -135,28 +137,28 @@ class CaptionEditing:
             Command(
                 "last_to_next",
                 "Move the last word to the next caption",
-                "Ctrl+Alt+Right",
+                "Ctrl+F2",
                 partial(self.move, "out", 1),
                 word,
             ),
             Command(
                 "first_to_before",
                 "Move the first word to the caption before",
-                "Ctrl+Alt+Left",
+                "Ctrl+F1",
                 partial(self.move, "in", -1),
                 word,
             ),
             Command(
                 "take_from_next",
                 "Take the first word of the next caption",
-                "Ctrl+Alt+Shift+Left",
+                "Ctrl+Shift+F2",
                 partial(self.move, "out", -1),
                 word,
             ),
             Command(
                 "take_from_before",
                 "Take the last word of the caption before",
-                "Ctrl+Alt+Shift+Right",
+                "Ctrl+Shift+F1",
                 partial(self.move, "in", 1),
                 word,
             ),
@@ -168,9 +170,7 @@ class CaptionEditing:
                 word,
                 _ON,
             ),
-            Command(
-                "show_hidden", "Show all words of the caption", "Alt+Shift+H", self.show_hidden, any_, _ON
-            ),
+            Command("show_hidden", "Show all words of the caption", "Shift+F6", self.show_hidden, any_, _ON),
         ]
 
     def _whole_commands(
@@ -197,7 +197,7 @@ class CaptionEditing:
             Command(
                 "next_not_done",
                 "Go to the next caption that is not done",
-                "Alt+Shift+T",
+                "Shift+F2",
                 self.next_not_done,
                 none,
             ),
@@ -210,7 +210,7 @@ class CaptionEditing:
             Command(
                 "place_top",
                 "Move the captions to the top of the picture",
-                "Alt+Shift+Up",
+                "Ctrl+PgUp",
                 partial(self.place, "top"),
                 any_,
                 _ON,
@@ -218,7 +218,7 @@ class CaptionEditing:
             Command(
                 "place_bottom",
                 "Move the captions to the bottom of the picture",
-                "Alt+Shift+Down",
+                "Ctrl+PgDown",
                 partial(self.place, "bottom"),
                 any_,
                 _ON,
@@ -226,7 +226,7 @@ class CaptionEditing:
             Command(
                 "place_usual",
                 "Put the captions where the house style has them",
-                "Alt+Shift+Home",
+                "Ctrl+Shift+F10",
                 partial(self.place, ""),
                 any_,
                 _ON,
@@ -242,7 +242,7 @@ class CaptionEditing:
                     Command(
                         name,
                         f"{edge.capitalize()} time of the caption {way}",
-                        f"Alt+{key}",
+                        f"Ctrl+Shift+{key}",
                         partial(self.nudge, edge, step, False),
                         any_,
                     )
@@ -279,7 +279,7 @@ class CaptionEditing:
             Command(
                 "open_gaps",
                 "Open the gaps that are too small",
-                "Alt+Shift+C",
+                "Ctrl+Shift+F9",
                 partial(self.gaps, False),
                 any_,
                 _ON,

@@ -52,7 +52,7 @@ class Setting:
             Command(
                 "fix_all",
                 "Fix all captions that break a rule",
-                "Alt+Shift+F",
+                "Ctrl+Shift+M",
                 self.fix_all,
                 captions,
                 words="fix captions",
@@ -75,7 +75,7 @@ class Setting:
             Command(
                 "next_best_end",
                 "Take the next best end of the caption",
-                "Ctrl+Alt+Down",
+                "Ctrl+Down",
                 self._best("end", 1),
                 chosen,
                 _ON,
@@ -83,7 +83,7 @@ class Setting:
             Command(
                 "better_end",
                 "Take the better end of the caption again",
-                "Ctrl+Alt+Up",
+                "Ctrl+Up",
                 self._best("end", -1),
                 chosen,
                 _ON,

@@ -336,21 +336,23 @@ class CutRoom(Room):
             Command("take_out_ticked", "Take out what is ticked", "Ctrl+Alt+W", edit.take_out_ticked, here),
             Command("take_out", "Take the selection out of the cut", "Ctrl+Alt+X", edit.take_out, here, on),
             Command("put_back", "Put what was taken out back", "Ctrl+Alt+I", edit.put_back, here, on),
-            Command("tick", "Tick the proposal, or untick it", "Alt+Shift+K", edit.tick, here, on),
-            Command("other_take", "Keep another take", "Alt+Shift+A", edit.other_take, here, on),
-            Command("play_proposal", "Play what is proposed or out", "Alt+Shift+P", self.play_here, here, on),
+            Command("tick", "Tick the proposal, or untick it", "Ctrl+Shift+J", edit.tick, here, on),
+            Command("other_take", "Keep another take", "Ctrl+F3", edit.other_take, here, on),
+            Command(
+                "play_proposal", "Play what is proposed or out", "Ctrl+Shift+P", self.play_here, here, on
+            ),
             Command("play_cut", "Play the cut", "Alt+W", self.play_cut, shown, on),
             Command("play_join", "Play the join", "F3", self.play_join, sound, on),
             *(
                 Command(f"nudge_{edge}_{word}", text, keys, partial(edit.nudge, edge, step), here)
                 for edge, word, step, text, keys in (
-                    ("out", "earlier", -1, "End the passage before the join a frame earlier", "Alt+Shift+N"),
-                    ("out", "later", 1, "End the passage before the join a frame later", "Alt+Shift+M"),
-                    ("in", "earlier", -1, "Begin the passage after the join a frame earlier", "Alt+Shift+I"),
-                    ("in", "later", 1, "Begin the passage after the join a frame later", "Alt+Shift+O"),
+                    ("out", "earlier", -1, "End the passage before the join a frame earlier", "Ctrl+F11"),
+                    ("out", "later", 1, "End the passage before the join a frame later", "Ctrl+F12"),
+                    ("in", "earlier", -1, "Begin the passage after the join a frame earlier", "Ctrl+F9"),
+                    ("in", "later", 1, "Begin the passage after the join a frame later", "Ctrl+F10"),
                 )
             ),
-            Command("write_cut", "Write the cut: list, sound or film", "Alt+Shift+W", write.write, shown),
+            Command("write_cut", "Write the cut: list, sound or film", "Ctrl+Shift+W", write.write, shown),
             Command("open_cut", "Open a cut list", "", write.ask_for_list, self.desk.without_recording),
             Command(
                 "conform",

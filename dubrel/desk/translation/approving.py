@@ -74,7 +74,7 @@ class Approving:
             Command(
                 "use_everywhere",
                 "Use the translation wherever the same is said",
-                "Alt+Shift+U",
+                "Ctrl+U",
                 self.use_everywhere,
                 one,
                 _ON,
@@ -82,7 +82,7 @@ class Approving:
             Command(
                 "translation_lines",
                 "Set the lines of the translation again",
-                "Alt+Shift+L",
+                "Ctrl+Shift+Y",
                 self.set_lines,
                 one,
                 _ON,

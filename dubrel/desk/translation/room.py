@@ -140,7 +140,7 @@ class TranslationRoom(Room):
             *self.hands.commands(),
             *self.work.commands(),
             Command(
-                "languages", "Show all languages", "Ctrl+Alt+T", self._languages, self.desk.without_captions
+                "languages", "Show all languages", "Shift+F1", self._languages, self.desk.without_captions
             ),
             Command(
                 "show_on_picture",

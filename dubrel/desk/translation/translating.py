@@ -71,7 +71,7 @@ class Translating:
             Command(
                 "translate_changed",
                 "Translate again what has changed in the original",
-                "Alt+Shift+G",
+                "Ctrl+G",
                 self.changed,
                 first(track, free),
             ),

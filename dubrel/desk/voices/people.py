@@ -44,7 +44,7 @@ class People:
         return [
             Command("rename", "Name the speaker", "F2", self.rename, here, ("speaker", "turn")),
             Command("swap_here", "Swap two speakers from this turn on", "Alt+X", swap_here, two, on),
-            Command("swap", "Swap two speakers everywhere", "Alt+Shift+X", everywhere, two, on),
+            Command("swap", "Swap two speakers everywhere", "Ctrl+Shift+X", everywhere, two, on),
             Command("merge", "Merge this speaker into another", "Alt+M", self.merge, two, on),
             Command("remove_speaker", "Remove this speaker", "", self.remove, here, on),
         ]

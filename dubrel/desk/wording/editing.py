@@ -25,9 +25,9 @@ from dubrel.project.index import turn_place, word_with
 _MARKS = (
     ("stop", "full stop", ".", "Alt+."),
     ("comma", "comma", ",", "Alt+,"),
-    ("question", "question mark", "?", "Alt+?"),
-    ("exclamation", "exclamation mark", "!", "Alt+!"),
-    ("colon", "colon", ":", "Alt+:"),
+    ("question", "question mark", "?", "Alt+Z"),
+    ("exclamation", "exclamation mark", "!", "Alt+'"),
+    ("colon", "colon", ":", "Alt+V"),
     ("semicolon", "semicolon", ";", "Alt+;"),
     ("dash", "dash", "–", "Alt+-"),
 )
@@ -77,14 +77,14 @@ class Editing:
             Command(
                 "mark_back",
                 "Move the mark to the word before",
-                "Alt+Shift+Left",
+                "Alt+Home",
                 partial(self.move_mark, -1),
                 words,
             ),
             Command(
                 "mark_on",
                 "Move the mark to the next word",
-                "Alt+Shift+Right",
+                "Alt+End",
                 partial(self.move_mark, 1),
                 words,
             ),
@@ -103,8 +103,8 @@ class Editing:
             ("out_on", "Word’s out time 10 ms later", "Ctrl+Shift+]", "out", 1, False),
             ("in_frame_back", "Word’s in time one frame earlier", "Alt+[", "in", -1, True),
             ("in_frame_on", "Word’s in time one frame later", "Alt+]", "in", 1, True),
-            ("out_frame_back", "Word’s out time one frame earlier", "Alt+Shift+[", "out", -1, True),
-            ("out_frame_on", "Word’s out time one frame later", "Alt+Shift+]", "out", 1, True),
+            ("out_frame_back", "Word’s out time one frame earlier", "Alt+PgUp", "out", -1, True),
+            ("out_frame_on", "Word’s out time one frame later", "Alt+PgDown", "out", 1, True),
         )
         return [
             Command(name, text, keys, partial(self.nudge, edge, step, frame), words)

@@ -25,7 +25,7 @@ _NOTE_KEYS = {
     SHOW: ("note_show", "Ctrl+Alt+N"),
     QUERY: ("note_query", "Ctrl+Alt+Q"),
     CHAPTER: ("note_chapter", "Ctrl+Alt+C"),
-    CLIP: ("note_clip", "Ctrl+Alt+K"),
+    CLIP: ("note_clip", "Ctrl+P"),
     PICTURE: ("note_picture", ""),
 }
 
@@ -91,7 +91,7 @@ class ProofingTools:
             *notes,
             Command("spell", "Suggest spellings", "Ctrl+;", self.suggest, words, ("word",)),
             Command(
-                "learn", "Add the correction to the terms", "Ctrl+Alt+A", self.learn, self._nothing_offered
+                "learn", "Add the correction to the terms", "Ctrl+Shift+N", self.learn, self._nothing_offered
             ),
         ]
 

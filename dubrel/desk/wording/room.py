@@ -282,7 +282,7 @@ class WordingRoom(Room):
             Command(
                 "loop_selection",
                 "Loop the selection",
-                "Ctrl+Alt+L",
+                "Shift+F4",
                 partial(self.loop, "selection"),
                 selected,
                 ("selection",),
@@ -305,7 +305,7 @@ class WordingRoom(Room):
             Command(
                 "copy_named",
                 "Copy with names and times",
-                "Ctrl+Alt+Shift+C",
+                "Ctrl+Shift+Q",
                 partial(self._copy, copy_named),
                 chosen,
                 ("selection",),

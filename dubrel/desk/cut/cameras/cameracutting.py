@@ -216,7 +216,7 @@ class CameraCutting:
         own = first(there, self._no_film)
         return [
             Command(
-                "cameras", "Show the cameras, or the cut again", "Ctrl+Alt+Shift+K", self.open, self._nothing
+                "cameras", "Show the cameras, or the cut again", "Ctrl+Shift+F11", self.open, self._nothing
             ),
             Command("add_cameras", "Add cameras and recorders of the event", "", self.add, self._no_sound),
             Command("find_shown", "Say whom each camera shows, by the faces", "", self.find_shown, two),

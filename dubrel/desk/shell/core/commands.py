@@ -110,6 +110,12 @@ class Commands:
         """The shortcut of a command as it is written on the keys."""
         return self.actions[name].shortcut().toString(QKeySequence.SequenceFormat.NativeText)
 
+    def named(self, keys: QKeySequence) -> str:
+        """The command that has some keys; empty where none has."""
+        if keys.isEmpty():
+            return ""
+        return next((name for name, action in self.actions.items() if action.shortcut() == keys), "")
+
     def why_not(self, name: str) -> str:
         """Why a command cannot be done now; empty where it can."""
         return self.table[name].why_not()

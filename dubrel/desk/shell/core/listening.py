@@ -59,7 +59,7 @@ class Listening(QObject):
             Command(
                 "doubts_only",
                 "Play only the doubtful words, or everything",
-                "Ctrl+Alt+D",
+                "Ctrl+Shift+I",
                 partial(self.choose, "doubts"),
                 ready,
             ),

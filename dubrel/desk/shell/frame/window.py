@@ -30,6 +30,7 @@ from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.panes import Panes
+from dubrel.desk.shell.frame.placekeys import PlaceKeys
 from dubrel.desk.shell.frame.preparing import Preparing
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.room import Room
@@ -83,6 +84,7 @@ class MainWindow(QMainWindow):
         self.side_pages = SidePages(self.desk, self.pages, self._show_page, back, self.apply_settings)
         self._take_settings(SETTINGS.read())
         self.commands = self.desk.commands = Commands(self, self._groups(), self.desk.say)
+        PlaceKeys(self, self.commands)
         self._connect()
         self.setAcceptDrops(True)
         self.desk.stopping.append(Collector(self).stop)

@@ -130,8 +130,8 @@ def play_group(desk: Desk, listening: Listening) -> Group:
             Command("forward", "Forward 5 seconds", "Ctrl+.", partial(player.step, STEP_MS), silent),
             Command("frame_back", "Back one frame", "Ctrl+Alt+,", partial(_frame, desk, -1), silent),
             Command("frame_forward", "Forward one frame", "Ctrl+Alt+.", partial(_frame, desk, 1), silent),
-            Command("slower", "Slower", "Ctrl+Shift+,", partial(player.change_speed, -1)),
-            Command("faster", "Faster", "Ctrl+Shift+.", partial(player.change_speed, 1)),
+            Command("slower", "Slower", "Ctrl+Shift+F3", partial(player.change_speed, -1)),
+            Command("faster", "Faster", "Ctrl+Shift+F4", partial(player.change_speed, 1)),
             *listening.commands(),
         ],
     )
