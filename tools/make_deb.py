@@ -14,6 +14,7 @@ import subprocess
 import sys
 import tempfile
 import tomllib
+import zipfile
 from importlib import metadata
 from pathlib import Path
 
@@ -136,6 +137,40 @@ def _wheels(folder: Path, scratch: Path) -> None:
         str(lock),
     ]
     subprocess.run(command, check=True)
+    for wheel in folder.glob("[Pp]y[Ss]ide6_*.whl"):
+        slim(wheel)
+
+
+_UNUSED = re.compile(
+    r"PySide6/(Qt/(qml|resources|translations|metatypes|libexec)/|include/|typesystems/|glue/|doc/"
+    r"|(assistant|designer|linguist|lupdate|lrelease|lconvert|qmlformat|qmllint|qmlls|balsam|balsamui|svgtoqml)$"
+    r"|Qt/plugins/(qmltooling|qmllint|designer|sqldrivers|geoservices|position|renderers|assetimporters"
+    r"|sceneparsers|geometryloaders|webview|canbus|scxmldatamodel|texttospeech|sensors|renderplugins"
+    r"|vectorimageformats|wayland-graphics-integration-server)/"
+    r"|Qt/plugins/(platforminputcontexts/libqtvirtualkeyboard|imageformats/libqpdf)"
+    r"|(Qt/lib/lib)?Qt6?(WebEngine|WebView|WebChannel|WebSockets|Quick(?!\.so)|Designer|"
+    r"Qml(?!\.so|Meta\.so|Models\.so|WorkerScript\.so)|"
+    r"3D|Charts|Graphs"
+    r"|DataVisualization|Location|Positioning|Bluetooth|Nfc|RemoteObjects|Pdf|ShaderTools|Labs|Scxml"
+    r"|StateMachine|Sensors|SerialBus|SerialPort|SpatialAudio|TextToSpeech|VirtualKeyboard|HttpServer"
+    r"|NetworkAuth|Sql|Test|Help|UiTools|JsonRpc|LanguageServer|WaylandCompositor|Lottie|Canvas))"
+)
+"""What of Qt is never loaded: its web engine, its scenes, its tools; playing links to some of them."""
+
+
+def slim(wheel: Path) -> None:
+    """Leave out of a wheel what is not used; its record says what is left."""
+    made = wheel.with_suffix(".slim")
+    with zipfile.ZipFile(wheel) as old, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as new:
+        for entry in old.infolist():
+            data = old.read(entry)
+            if _UNUSED.match(entry.filename):
+                continue
+            if entry.filename.endswith(".dist-info/RECORD"):
+                rows = data.decode().splitlines()
+                data = "\n".join(row for row in rows if not _UNUSED.match(row)).encode() + b"\n"
+            new.writestr(entry, data)
+    made.replace(wheel)
 
 
 def _program(path: Path, text: str) -> None:

@@ -8,6 +8,7 @@ import subprocess
 import sys
 import threading
 import time
+import zipfile
 
 import make_deb
 import pytest
@@ -159,3 +160,27 @@ def test_the_package_has_what_policy_wants(tmp_path):
     doc = tmp_path / "usr" / "share" / "doc" / "dubrel"
     assert (doc / "copyright").read_text().startswith("Format: https://www.debian.org/doc/packaging")
     assert gzip.decompress((doc / "changelog.gz").read_bytes()).startswith(b"dubrel (0.1.0)")
+
+
+def test_what_is_never_loaded_of_qt_is_left_out_of_the_package(tmp_path):
+    wheel = tmp_path / "pyside6_addons-6-py3-none-any.whl"
+    kept = (
+        "PySide6/QtMultimedia.abi3.so",
+        "PySide6/Qt/lib/libQt6Multimedia.so.6",
+        "PySide6/Qt/lib/libavcodec.so",
+    )
+    gone = (
+        "PySide6/QtWebEngineCore.abi3.so",
+        "PySide6/Qt/lib/libQt6WebEngineCore.so.6",
+        "PySide6/Qt/qml/a.qml",
+    )
+    record = "x.dist-info/RECORD"
+    with zipfile.ZipFile(wheel, "w") as file:
+        for name in (*kept, *gone):
+            file.writestr(name, "x" * 100)
+        file.writestr(record, "".join(f"{name},,100\n" for name in (*kept, *gone)))
+    make_deb.slim(wheel)
+    with zipfile.ZipFile(wheel) as file:
+        assert sorted(file.namelist()) == sorted((*kept, record))
+        assert [row.split(",")[0] for row in file.read(record).decode().splitlines()] == list(kept)
+    assert [path.name for path in tmp_path.iterdir()] == [wheel.name]
