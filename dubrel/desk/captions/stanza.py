@@ -42,6 +42,8 @@ class Stanza:
         What stands under the lines: what is held, hidden, noted.
     explained : bool
         Whether what its breaks cost is shown under it.
+    face : QFont
+        The font of all captions of the column.
     """
 
     caption: Caption
@@ -51,6 +53,7 @@ class Stanza:
     room: float
     remarks: tuple[str, ...] = ()
     explained: bool = False
+    face: QFont = field(default_factory=sheet_font, repr=False)
     _layouts: list[QTextLayout] | None = field(default=None, repr=False)
 
     def measure(self) -> float:
@@ -60,8 +63,8 @@ class Stanza:
 
     @property
     def font(self) -> QFont:
-        """The font of the sheet, somewhat smaller where that lets the lines fit."""
-        font = sheet_font()
+        """That of the column, smaller where a line is longer than its style allows."""
+        font = QFont(self.face)
         widest = max((QFontMetricsF(font).horizontalAdvance(line) for line in self.text.lines), default=0.0)
         if widest > self.room > 0:
             font.setPixelSize(max(1, int(font.pixelSize() * max(_SMALLEST, self.room / widest))))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QPainter, QResizeEvent
+from PySide6.QtGui import QFont, QPainter, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import DubrelError
@@ -13,9 +13,11 @@ from dubrel.base.text import counted
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.painting import paint_stanza
 from dubrel.desk.captions.stanza import MARGIN, METER, TEXT, Stanza, height_of
+from dubrel.desk.sheet.columnfont import SAMPLE, column_font
 from dubrel.desk.sheet.page import Page
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.theme import text_scale
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.edits.captions.explanations import Explanation
 from dubrel.edits.captions.trackchecks import captions_touched
@@ -49,6 +51,7 @@ class CaptionPage(Page):
         self._word: int | None = None
         self._anchor: int | None = None  # id of the caption at which the selection began
         self._selected: frozenset[int] = frozenset()
+        self._font: tuple[tuple, QFont] | None = None
         self.explains = False
         self._explained: tuple[object, int, Explanation] | None = None
         self.setAccessibleName("Sheet: captions")
@@ -162,7 +165,19 @@ class CaptionPage(Page):
         room = self.viewport().width() - left - (MARGIN if self.narrow else 126 + METER)
         explained = self.explains and self._current is not None and item.id == self._current.id and bool(rows)
         remarks = self._remarks(item)
-        return Stanza(item, text_of(project, track, item), rows, self.narrow, room, remarks, explained)
+        face = self._column_font(room)
+        return Stanza(item, text_of(project, track, item), rows, self.narrow, room, remarks, explained, face)
+
+    def _column_font(self, room: float) -> QFont:
+        """One size for all captions, chosen anew with room, size of the text, or style."""
+        project, track = self.session.project, self.session.project.captions
+        assert track is not None
+        key = (round(room), text_scale(), track.id, track.rules)
+        if self._font is None or self._font[0] != key:
+            some = track.captions[:: max(1, len(track.captions) // SAMPLE)][:SAMPLE]
+            lines = [line for one in some for line in text_of(project, track, one).lines]
+            self._font = (key, column_font(room, [(track.rules.max_cpl, lines)]))
+        return self._font[1]
 
     def _remarks(self, caption: Caption) -> tuple[str, ...]:
         found = []

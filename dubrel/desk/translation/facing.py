@@ -14,6 +14,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from dubrel.desk.sheet.columnfont import SAMPLE, column_font
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -27,7 +28,6 @@ from dubrel.desk.translation.layout import (
     TIMES,
     UNDER,
     Layout,
-    column_font,
     line_height,
 )
 from dubrel.edits.translation.facing import Facing, Slot
@@ -38,7 +38,6 @@ from dubrel.project.changes import Change
 from dubrel.project.queries import caption_at
 
 NARROW = 600  # pixels
-_SAMPLE = 40  # captions that tell how wide letters are
 
 
 @guarded
@@ -139,7 +138,7 @@ class FacingSheet(Page):
         if self._font is None or self._font[0] != key:
             sides = []
             for one in both:
-                some = one.captions[:: max(1, len(one.captions) // _SAMPLE)][:_SAMPLE]
+                some = one.captions[:: max(1, len(one.captions) // SAMPLE)][:SAMPLE]
                 sides.append(
                     (one.rules.max_cpl, [line for c in some for line in text_of(project, one, c).lines])
                 )
