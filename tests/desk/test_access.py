@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 from conftest import DEMO, spoken
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible, QGuiApplication, QInputMethodEvent
 from PySide6.QtWidgets import QApplication, QComboBox, QLabel
 
@@ -293,3 +294,17 @@ def test_an_input_method_replaces_letters_beside_the_caret(told):
     QApplication.sendEvent(told.sheet, event)
     assert told.session.project.transcript.turns[0].text == "The heron came out."
     assert told.sheet.caret == Spot(0, 9)
+
+
+def test_entering_a_pass_gives_the_keys_to_something_with_a_name(window):
+    install()
+    window.filing.open_path(DEMO / "slow-water-7.dubrel")
+    window.activateWindow()
+    without = []
+    for room in window.rooms:
+        window.show_room(room)
+        window.show_focus()
+        now = QApplication.focusWidget()
+        if now is None or not page_of(now).text(NAME) or now.focusPolicy() == Qt.FocusPolicy.NoFocus:
+            without.append((room, type(now).__name__))
+    assert without == []

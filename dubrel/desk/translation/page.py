@@ -100,6 +100,7 @@ class TranslationPage(QStackedWidget):
         else:
             self.overview.refresh()
             self.setCurrentWidget(self.overview)
+        self.setFocusProxy(self.sheet if track_id else self.overview)
 
     def show_state(self, text: str) -> None:
         """Say how far the translation is, over it."""
