@@ -108,7 +108,7 @@ def test_without_a_display_one_line_says_so(monkeypatch):
         (["transcrib", "x.wav", "-o", "x.srt"], "Did you mean “transcribe”?"),
         (["Check"], "Did you mean “check”?"),
         (["nothing"], "See dubrel --help."),
-        (["a.wav", "b.wav"], "Open one file at a time"),
+        (["a.wav", "nonsense"], "“nonsense” is no file that can be opened"),
     ],
 )
 def test_a_command_that_is_not_there_is_named(args, said, capsys):
