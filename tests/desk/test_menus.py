@@ -73,9 +73,9 @@ def test_a_key_that_can_do_nothing_says_why_in_the_footer(window):
 def test_the_menu_shows_the_keys_that_the_user_has_chosen(opened):
     from PySide6.QtGui import QKeySequence
 
-    assert opened.commands.change("merge", QKeySequence("Ctrl+F12")) is None
+    assert opened.commands.change("merge", QKeySequence("Ctrl+Shift+F12")) is None
     action = next(one for one in leaves(main_menu(opened.commands, opened)) if one.objectName() == "merge")
-    assert action.text().endswith("\tCtrl+F12")
+    assert action.text().endswith("\tCtrl+Shift+F12")
     OWN_KEYS.path.unlink()
 
 
