@@ -149,13 +149,13 @@ def test_projects_of_one_name_are_told_apart(window):
 
 def test_the_window_is_never_larger_than_the_screen_and_keeps_its_size(window):
     room = window.screen().availableSize()
-    window._take_size()
+    window.panes.take_size()
     assert window.width() <= room.width() and window.height() <= room.height()
     window.setMinimumSize(QSize(200, 200))
     window.resize(500, 400)
-    window._keep_size()
+    window.panes.keep_size()
     assert SETTINGS.read().window == "500x400"
-    window._take_size()
+    window.panes.take_size()
     assert window.size() == QSize(500, 400).expandedTo(window.minimumSize())
     SETTINGS.write(Settings())
 
