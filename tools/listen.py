@@ -13,6 +13,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from datetime import datetime
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
@@ -30,7 +31,9 @@ STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Go to Release", ("ctrl+7", "Tab", "Tab")),
     ("Find a command", ("ctrl+k", "Escape")),
 )
-_SAID = re.compile(r"SPEECH OUTPUT: '(.*?)'\s*(?:\{|$)")
+_SAID = re.compile(r"(\d\d):(\d\d):(\d\d)\.(\d+) - SPEECH OUTPUT: '(.*?)'\s*(?:\{|$)", re.MULTILINE)
+_KEYS = ("left control", "left alt", "left shift", "control", "backspace", "return", "layered pane")
+_WAIT_S = 3.0
 
 
 def session(log: Path, around: dict[str, str]) -> list[tuple[str, list[str]]]:
@@ -39,29 +42,37 @@ def session(log: Path, around: dict[str, str]) -> list[tuple[str, list[str]]]:
         ["orca", "--replace", f"--debug-file={log}"], env=around, stderr=subprocess.DEVNULL
     )
     time.sleep(5)
+    begun = [("The demo opens", datetime.now())]
     window = subprocess.Popen([sys.executable, "-m", "dubrel", "demo"], env=around, stderr=subprocess.DEVNULL)
-    found = []
     try:
         time.sleep(15)
-        found.append(("The demo opens", said_since(log, 0)[0]))
         for what, keys in STEPS:
-            at = log.stat().st_size
+            begun.append((f"{what} ({', '.join(keys)})", datetime.now()))
             for key in keys:
                 subprocess.run(["xdotool", "key", key], env=around, check=False)
-                time.sleep(2.5)
-            found.append((f"{what} ({', '.join(keys)})", said_since(log, at)[0]))
+                time.sleep(_WAIT_S)
+        time.sleep(10)
     finally:
         window.kill()
+        reader.terminate()  # what it has said is in its file then
+        time.sleep(3)
         reader.kill()
+    spoken = said(log.read_text(errors="replace"))
+    ends = [when for _, when in begun[1:]] + [datetime.max]
+    return [
+        (what, [text for when, text in spoken if start <= when < end])
+        for (what, start), end in zip(begun, ends)
+    ]
+
+
+def said(text: str) -> list[tuple[datetime, str]]:
+    """What was said when, without the names of keys."""
+    today, found = datetime.now(), []
+    for hours, minutes, seconds, rest, words in _SAID.findall(text):
+        when = today.replace(hour=int(hours), minute=int(minutes), second=int(seconds), microsecond=int(rest))
+        if words.strip() and words.strip().lower() not in _KEYS:
+            found.append((when, words.strip()))
     return found
-
-
-def said_since(log: Path, at: int) -> tuple[list[str], int]:
-    """What was said from a place in the log on, without the names of the keys."""
-    text = log.read_bytes()[at:].decode("utf-8", "replace")
-    lines = [one.strip() for one in _SAID.findall(text)]
-    keys = ("left control", "left alt", "layered pane", "left shift", "control", "backspace", "return")
-    return [one for one in lines if one and one.lower() not in keys], at + len(text)
 
 
 def main() -> None:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QLabel
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.desk.access.factory import install
 from dubrel.desk.access.turntexts import TurnTexts
+from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.shell.kit.sentence import BlankField
 from dubrel.edits.captions.resetting import set_again
@@ -308,3 +309,10 @@ def test_entering_a_pass_gives_the_keys_to_something_with_a_name(window):
         if now is None or not page_of(now).text(NAME) or now.focusPolicy() == Qt.FocusPolicy.NoFocus:
             without.append((room, type(now).__name__))
     assert without == []
+
+
+def test_a_page_that_nothing_holds_yet_is_not_held_by_itself(told):
+    page = CaptionSheet(told.desk, told.findings)
+    above = page_of(page).parent()
+    assert above.role() == QAccessible.Role.Application
+    page.deleteLater()

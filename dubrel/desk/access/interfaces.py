@@ -18,8 +18,8 @@ from PySide6.QtGui import (
 from shiboken6 import Shiboken, VoidPtr
 
 from dubrel.desk.access.described import Described, Describing
-from dubrel.desk.access.instead import INSTEAD
 from dubrel.desk.access.mirror import Mirror, replaced
+from dubrel.desk.access.shared import INSTEAD, above
 from dubrel.desk.shell.kit.guard import guarded
 
 _NONE = VoidPtr(0)
@@ -40,7 +40,7 @@ class PageAccess(QAccessibleObject):
     def __init__(self, of: Describing) -> None:
         super().__init__(of.page)
         self.of, self._page = of, of.page
-        self.mirror = Mirror(of.page)
+        self._mirror: Mirror | None = None
         self._children: dict[int, ItemAccess] = {}
         self._places: dict[int, int] = {}
         self._ids: list[int] = []
@@ -49,6 +49,13 @@ class PageAccess(QAccessibleObject):
         of.moved.connect(self.tell)
         of.changed.connect(self.tell)
 
+    @property
+    def mirror(self) -> Mirror:
+        """What lends its text interface; made late: a new widget asks for the interface of its parent."""
+        if self._mirror is None:
+            self._mirror = Mirror(self._page)
+        return self._mirror
+
     # -- the list -----------------------------------------------------------------------
 
     def isValid(self) -> bool:
@@ -56,8 +63,8 @@ class PageAccess(QAccessibleObject):
         return bool(Shiboken.isValid(self._page))
 
     def parent(self) -> QAccessibleInterface:
-        """What holds the page."""
-        return QAccessible.queryAccessibleInterface(self._page.parentWidget() or self._page.window())
+        """What holds the page; never itself, for a page that nothing holds yet would have no end upwards."""
+        return QAccessible.queryAccessibleInterface(above(self._page))
 
     def window(self) -> Any:
         """The window it stands in."""

@@ -11,6 +11,7 @@ from shiboken6 import Shiboken
 
 from dubrel.desk.access.described import Described, MarkKind
 
+_LINE_END = "\u2028"  # between paragraphs a run of attributes has no length, and screen readers stand still
 _UNDERLINES = {
     "doubt": QTextCharFormat.UnderlineStyle.DotLine,
     "spelling": QTextCharFormat.UnderlineStyle.SpellCheckUnderline,
@@ -65,7 +66,7 @@ class Mirror(QTextEdit):
         self.flush()
         self._loading = True
         if shown != self._shown:
-            self.setPlainText(shown.text)
+            self.setPlainText(shown.text.replace("\n", _LINE_END))
             for mark in shown.marks:
                 self._mark(mark.start, mark.end, mark.kind)
             self._shown = shown
@@ -77,6 +78,7 @@ class Mirror(QTextEdit):
             self.setTextCursor(cursor)
         self.setReadOnly(written is None)
         self.setGeometry(rect)
+        self.document().setTextWidth(max(1, rect.width()))  # laid out although hidden: lines are asked for
         self._moved, self._written = moved, written
         self._loading = False
 
@@ -115,7 +117,7 @@ class Mirror(QTextEdit):
         shown, written = self._shown, self._written
         self._shown = None  # what is shown next is what came of it
         if shown is not None and written is not None:
-            start, old, new = replaced(shown.text, self.toPlainText())
+            start, old, new = replaced(shown.text, self.toPlainText().replace(_LINE_END, "\n"))
             if old or new:
                 written(start, start + len(old), new)
 

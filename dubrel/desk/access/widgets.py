@@ -15,7 +15,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton, QWidget
 from shiboken6 import Shiboken, VoidPtr
 
-from dubrel.desk.access.instead import INSTEAD
+from dubrel.desk.access.shared import INSTEAD, above
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import BlankField
 
@@ -47,8 +47,7 @@ class WidgetAccess(QAccessibleObject):
 
     def parent(self) -> QAccessibleInterface:
         """What it stands in."""
-        widget = self._widget
-        return QAccessible.queryAccessibleInterface(widget.parentWidget() or widget.window())
+        return QAccessible.queryAccessibleInterface(above(self._widget))
 
     def window(self) -> Any:
         """The window it stands in."""

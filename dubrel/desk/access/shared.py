@@ -1,13 +1,22 @@
-"""What an interface of ours answers a screen reader after an error of ours: that there is nothing."""
+"""What interfaces of ours share: what is above a widget, and what they answer after an error of ours."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QRect
+from PySide6.QtCore import QObject, QRect
 from PySide6.QtGui import QAccessible
+from PySide6.QtWidgets import QApplication, QWidget
 from shiboken6 import VoidPtr
+
+
+def above(widget: QWidget) -> QObject:
+    """What holds a widget; never itself, for then there would be no end upwards."""
+    app = QApplication.instance()
+    assert app is not None
+    return widget.parentWidget() or app
+
 
 INSTEAD: dict[str, Callable[[], Any]] = {
     "isValid": lambda: False,
