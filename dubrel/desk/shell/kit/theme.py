@@ -248,6 +248,7 @@ QLineEdit[role="blank"][small="true"] {{ font-size: 15px; border-bottom: 1px sol
 QLineEdit[role="blank"]:focus {{ background: {t.desk}; border: 0; border-bottom: 2px solid {t.action}; }}
 QLineEdit[role="blank"][wrong="true"] {{ color: {t.look}; border-bottom: 2px solid {t.look}; }}
 QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge};
+  placeholder-text-color: {t.quiet};
   border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
   selection-color: {t.ink}; }}
 """
