@@ -44,7 +44,7 @@ def _for(_name: str, of: QObject) -> QAccessibleInterface | None:
 
 
 def _of_kind(of: QWidget, kind: str) -> QAccessibleInterface:
-    from dubrel.desk.access.widgets import BlankAccess, DrawnAccess, TabAccess, TimeAccess
+    from dubrel.desk.access.widgetaccess import BlankAccess, DrawnAccess, TabAccess, TimeAccess
 
     if kind == "tabs":
         return QAccessibleWidget(of, QAccessible.Role.PageTabList, of.accessibleName())

@@ -18,8 +18,8 @@ from PySide6.QtGui import (
 from shiboken6 import Shiboken, VoidPtr
 
 from dubrel.desk.access.described import Described, Describing
+from dubrel.desk.access.fallbacks import INSTEAD, above
 from dubrel.desk.access.mirror import Mirror, replaced
-from dubrel.desk.access.shared import INSTEAD, above
 from dubrel.desk.shell.kit.guard import guarded
 
 _NONE = VoidPtr(0)

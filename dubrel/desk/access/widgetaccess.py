@@ -15,7 +15,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton, QWidget
 from shiboken6 import Shiboken, VoidPtr
 
-from dubrel.desk.access.shared import INSTEAD, above
+from dubrel.desk.access.fallbacks import INSTEAD, above
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import BlankField
 
