@@ -166,7 +166,7 @@ def test_a_turn_that_is_gone_is_no_longer_valid_and_another_project_has_its_own(
     told.commands.run("join_turn")
     assert page.childCount() == 2 and not last.isValid() and last.textInterface() is None
     told.commands.run("undo")
-    assert page.childCount() == 3
+    assert page.childCount() == 3 and last.isValid() and text_of(last) == TEXTS[2]
     told.session.open(Project(), None, saved=True)
     assert page.childCount() == 0
     assert page.text(QAccessible.Text.Description).startswith("Nothing on the sheet yet")

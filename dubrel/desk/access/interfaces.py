@@ -102,8 +102,6 @@ class PageAccess(QAccessibleObject):
         ids = self.of.ids()
         if ids is not self._ids:
             self._ids, self._places = ids, {one: place for place, one in enumerate(ids)}
-            for gone in self._children.keys() - self._places.keys():
-                self._children[gone].gone = True
         return self._places
 
     def childCount(self) -> int:
@@ -188,7 +186,7 @@ class ItemAccess(QAccessibleInterface, QAccessibleActionInterface):
     def __init__(self, page: PageAccess, item: int) -> None:
         QAccessibleInterface.__init__(self)
         QAccessibleActionInterface.__init__(self)
-        self._page, self.item, self.gone = page, item, False
+        self._page, self.item = page, item
 
     @property
     def place(self) -> int:
@@ -197,7 +195,7 @@ class ItemAccess(QAccessibleInterface, QAccessibleActionInterface):
 
     def isValid(self) -> bool:
         """Whether it is still there."""
-        return not self.gone and self._page.isValid() and self.place >= 0
+        return self._page.isValid() and self.place >= 0
 
     def object(self) -> None:
         """It is no object of the toolkit."""
