@@ -169,6 +169,7 @@ def equip(made):
 @pytest.fixture
 def window(qtbot):
     """An empty window that answers no question by itself."""
+    from PySide6.QtCore import QCoreApplication, QEvent
     from PySide6.QtWidgets import QApplication
 
     from dubrel.desk.passes import make_rooms
@@ -245,6 +246,7 @@ def window(qtbot):
     for page in QApplication.topLevelWidgets():  # pages that were never shown have no parent
         if page is not made:
             page.deleteLater()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # no loop runs that would
 
 
 @pytest.fixture(scope="session")
