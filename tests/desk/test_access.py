@@ -185,6 +185,19 @@ def test_captions_say_their_times_and_what_is_to_fix(told, qtbot):
     assert page.text(QAccessible.Text.Description) == ""
 
 
+def test_the_caret_in_a_caption_is_at_the_chosen_word_even_where_it_is_said_twice(told):
+    said = set_turns(Project(), [RecognisedTurn(tuple(spoken("An oar and an oar.")), None)], [], "en")
+    told.session.open(set_again(said, DEFAULT_STYLE), None, saved=True)
+    told.show_room("captions")
+    sheet = told.stanzas
+    first = page_of(sheet).child(0)
+    words = sheet.words_of(sheet.captions[0])
+    sheet.choose(0, word=words[4].id)
+    assert first.textInterface().cursorPosition() == 14
+    first.textInterface().setCursorPosition(5)
+    assert sheet.word is words[1]
+
+
 def test_pairs_say_how_they_stand(window, qtbot):
     install()
     window.filing.open_path(DEMO / "slow-water-7.dubrel")

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRect
+from collections.abc import Iterator, Sequence
 
 from dubrel.base.timecode import format_clock
-from dubrel.desk.access.described import Described
+from dubrel.desk.access.described import Described, Describing
 from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.edits.speakers.voices import shown_name
+from dubrel.model import Caption, Word
 from dubrel.project.captiontext import text_of
 
 
-class CaptionTexts:
+class CaptionTexts(Describing):
     """Says what the sheet of captions shows; their text is written in a field of its own.
 
     Parameters
@@ -19,36 +20,31 @@ class CaptionTexts:
     sheet : CaptionSheet
     """
 
+    page: CaptionSheet
     acts = (("Play", "play_caption"), ("Fix", "fix_caption"), ("Edit the text", "edit_caption"))
 
     def __init__(self, sheet: CaptionSheet) -> None:
-        self.page = sheet
-        self.moved, self.changed = sheet.chosen, sheet.findings.marked
-        self._ids: tuple[object, list[int]] = ((), [])
+        super().__init__(sheet, sheet.chosen, sheet.findings.marked)
 
-    def empty(self) -> str:
-        """What the page says where nothing stands on it."""
-        return self.page.accessible_text()
-
-    def ids(self) -> list[int]:
-        """Ids of the captions."""
-        captions = self.page.captions
-        if self._ids[0] is not captions:
-            self._ids = captions, [one.id for one in captions]
-        return self._ids[1]
-
-    def chosen(self) -> int:
-        """The chosen caption."""
-        return self.page.current
+    def things(self) -> Sequence[Caption]:
+        """The captions."""
+        return self.page.captions
 
     def caret(self) -> tuple[int, int]:
         """The chosen word is marked, as it is on the page."""
-        caption, word = self.page.caption, self.page.word
-        if caption is None or word is None or not caption.words:
-            return 0, 0
-        text = self.described(self.page.current).text
-        at = text.find(word.text)
-        return (max(0, at), max(0, at))
+        word = self.page.word
+        spans = self._spans(self.page.current) if word is not None else ()
+        at = next((start for start, _, one in spans if one is word), 0)
+        return at, at
+
+    def _spans(self, place: int) -> Iterator[tuple[int, int, Word]]:
+        """From, to and word of what stands in the text of a caption; words that are written otherwise not."""
+        text, end = self.described(place).text, 0
+        for word in self.page.words_of(self.page.captions[place]):
+            start = text.find(word.text, end)
+            if start >= 0:
+                end = start + len(word.text)
+                yield start, end, word
 
     def described(self, place: int) -> Described:
         """A caption: who begins to speak, its times, what is to fix; its lines."""
@@ -66,32 +62,7 @@ class CaptionTexts:
         lines = text_of(project, track, caption).lines
         return Described(", ".join(filter(None, parts)), "\n".join(lines))
 
-    def rect(self, place: int) -> QRect:
-        """Where a stanza stands."""
-        column = self.page.column
-        top, high = self.page.block_top(place), column.top(place + 1) - column.top(place)
-        return QRect(0, round(top), self.page.viewport().width(), round(high))
-
-    def choose(self, place: int) -> None:
-        """Make a caption the chosen one."""
-        self.page.choose(place)
-
     def put_caret(self, place: int, anchor: int, caret: int) -> None:
         """Choose the caption, and the word at the caret."""
-        words = self.page.words_of(self.page.captions[place])
-        text, at = self.described(place).text, 0
-        for word in words:
-            at = text.find(word.text, at)
-            if at < 0 or at + len(word.text) >= caret:
-                self.page.choose(place, word=word.id)
-                return
-            at += len(word.text)
-        self.page.choose(place)
-
-    def run(self, command: str) -> None:
-        """Run a command of the desk."""
-        self.page.desk.commands.run(command)
-
-    def writer(self) -> None:
-        """Nothing is written on the page itself."""
-        return None
+        word = next((one for _, end, one in self._spans(place) if end >= caret), None)
+        self.page.choose(place, word=None if word is None else word.id)

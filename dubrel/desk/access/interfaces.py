@@ -10,16 +10,17 @@ from PySide6.QtGui import (
     QAccessibleActionInterface,
     QAccessibleEvent,
     QAccessibleInterface,
-    QAccessibleObject,
     QAccessibleTextCursorEvent,
     QAccessibleTextSelectionEvent,
     QAccessibleTextUpdateEvent,
 )
 from shiboken6 import Shiboken, VoidPtr
 
+from dubrel.desk.access.acting import Acting
 from dubrel.desk.access.described import Described, Describing
-from dubrel.desk.access.fallbacks import INSTEAD, above
+from dubrel.desk.access.fallbacks import INSTEAD
 from dubrel.desk.access.mirror import Mirror, replaced
+from dubrel.desk.access.widgetaccess import WidgetAccess
 from dubrel.desk.shell.kit.guard import guarded
 
 _NONE = VoidPtr(0)
@@ -27,7 +28,7 @@ _Type = QAccessible.InterfaceType
 
 
 @guarded
-class PageAccess(QAccessibleObject):
+class PageAccess(WidgetAccess):
     """The page: a list with a name, whose children are what stands on it.
 
     Parameters
@@ -36,10 +37,11 @@ class PageAccess(QAccessibleObject):
     """
 
     INSTEAD = INSTEAD
+    ROLE = QAccessible.Role.List
 
     def __init__(self, of: Describing) -> None:
         super().__init__(of.page)
-        self.of, self._page = of, of.page
+        self.of = of
         self._mirror: Mirror | None = None
         self._children: dict[int, ItemAccess] = {}
         self._places: dict[int, int] = {}
@@ -53,47 +55,14 @@ class PageAccess(QAccessibleObject):
     def mirror(self) -> Mirror:
         """What lends its text interface; made late: a new widget asks for the interface of its parent."""
         if self._mirror is None:
-            self._mirror = Mirror(self._page)
+            self._mirror = Mirror(self._widget)
         return self._mirror
 
     # -- the list -----------------------------------------------------------------------
 
-    def isValid(self) -> bool:
-        """Whether the page is still there."""
-        return bool(Shiboken.isValid(self._page))
-
-    def parent(self) -> QAccessibleInterface:
-        """What holds the page; never itself, for a page that nothing holds yet would have no end upwards."""
-        return QAccessible.queryAccessibleInterface(above(self._page))
-
-    def window(self) -> Any:
-        """The window it stands in."""
-        return self._page.window().windowHandle()
-
-    def rect(self) -> QRect:
-        """Where it stands on the screen."""
-        return QRect(self._page.mapToGlobal(QPoint(0, 0)), self._page.size())
-
-    def role(self) -> QAccessible.Role:
-        """A list."""
-        return QAccessible.Role.List
-
-    def state(self) -> QAccessible.State:
-        """Focus and sight."""
-        state = QAccessible.State()
-        state.focusable, state.focused = True, self._page.hasFocus()
-        state.invisible = not self._page.isVisible()
-        return state
-
     def text(self, what: QAccessible.Text) -> str:
         """Its name, and what it says where it is empty."""
-        if what == QAccessible.Text.Name:
-            return self._page.accessibleName()
-        return self.of.empty() if what == QAccessible.Text.Description else ""
-
-    def interface_cast(self, _wanted: QAccessible.InterfaceType) -> VoidPtr:
-        """It has no other interface: its children have."""
-        return _NONE
+        return self.of.empty() if what == QAccessible.Text.Description else super().text(what)
 
     # -- its children -------------------------------------------------------------------
 
@@ -141,13 +110,13 @@ class PageAccess(QAccessibleObject):
     def screen_rect(self, place: int) -> QRect:
         """Where a thing stands on the screen."""
         rect = self.of.rect(place)
-        return rect.translated(self._page.mapToGlobal(QPoint(0, 0)))
+        return rect.translated(self._widget.mapToGlobal(QPoint(0, 0)))
 
     # -- what is told -------------------------------------------------------------------
 
     def tell(self) -> None:
         """Tell what is another since the last time: the chosen thing, its text, the caret in it."""
-        if not self.isValid() or not self._page.isVisible():
+        if not self.isValid() or not self._widget.isVisible():
             return
         place = self.of.chosen()
         if place < 0:
@@ -158,7 +127,7 @@ class PageAccess(QAccessibleObject):
         self._said, self._now = said, (item, anchor, caret)
         child = self.child_of(item)
         if item != was[0]:
-            if self._page.hasFocus():
+            if self._widget.hasFocus():
                 QAccessible.updateAccessibility(QAccessibleEvent(child, QAccessible.Event.Focus))
         elif before is not None:
             self._tell_changes(child, before, said, caret)
@@ -178,7 +147,7 @@ class PageAccess(QAccessibleObject):
 
 
 @guarded
-class ItemAccess(QAccessibleInterface, QAccessibleActionInterface):
+class ItemAccess(Acting, QAccessibleInterface, QAccessibleActionInterface):
     """One thing on a page: its name, its text, and what can be done with it."""
 
     INSTEAD = INSTEAD
@@ -294,18 +263,6 @@ class ItemAccess(QAccessibleInterface, QAccessibleActionInterface):
     def actionNames(self) -> list[str]:
         """What can be done with it."""
         return [QAccessibleActionInterface.setFocusAction(), *(name for name, _ in self._page.of.acts)]
-
-    def localizedActionName(self, name: str) -> str:
-        """The same."""
-        return name
-
-    def localizedActionDescription(self, _name: str) -> str:
-        """Names say enough."""
-        return ""
-
-    def keyBindingsForAction(self, _name: str) -> list[str]:
-        """Keys belong to the chosen one, and the command list says them."""
-        return []
 
     def doAction(self, name: str) -> None:
         """Choose it, and do something with it."""

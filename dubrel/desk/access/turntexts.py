@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRect
 
 from dubrel.base.timecode import format_clock
-from dubrel.desk.access.described import Described, Mark
+from dubrel.desk.access.described import Described, Describing, Mark
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.turnsheet import TurnSheet
 from dubrel.edits.speakers.voices import shown_name
@@ -17,7 +17,7 @@ from dubrel.model import Turn
 _PLAY = "play"
 
 
-class TurnTexts:
+class TurnTexts(Describing):
     """Says what the sheet shows.
 
     Parameters
@@ -25,23 +25,15 @@ class TurnTexts:
     sheet : TurnSheet
     """
 
+    page: TurnSheet
     acts = (("Play", _PLAY), ("Mark as proofed, or not", "proofed"), ("Accept the word", "accept"))
 
     def __init__(self, sheet: TurnSheet) -> None:
-        self.page = sheet
-        self.moved, self.changed = sheet.caret_moved, sheet.session.changed
-        self._ids: tuple[object, list[int]] = ((), [])
+        super().__init__(sheet, sheet.caret_moved, sheet.session.changed)
 
-    def empty(self) -> str:
-        """What the page says where nothing stands on it."""
-        return self.page.accessible_text()
-
-    def ids(self) -> list[int]:
-        """Ids of the turns."""
-        turns = self.page.turns
-        if self._ids[0] is not turns:
-            self._ids = turns, [turn.id for turn in turns]
-        return self._ids[1]
+    def things(self) -> Sequence[Turn]:
+        """The turns."""
+        return self.page.turns
 
     def chosen(self) -> int:
         """The turn at the caret."""
@@ -98,7 +90,7 @@ class TurnTexts:
     def run(self, command: str) -> None:
         """Run a command of the desk; the turn is played from its in time to its out time."""
         if command != _PLAY:
-            self.page.desk.commands.run(command)
+            super().run(command)
             return
         turn, player = self.page.turns[self.chosen()], self.page.desk.player
         player.seek(turn.start_ms)

@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QAbstractButton, QWidget
 from shiboken6 import Shiboken, VoidPtr
 
+from dubrel.desk.access.acting import Acting
 from dubrel.desk.access.fallbacks import INSTEAD, above
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import BlankField
@@ -92,7 +93,7 @@ class WidgetAccess(QAccessibleObject):
 
 
 @guarded
-class TabAccess(WidgetAccess, QAccessibleActionInterface):
+class TabAccess(Acting, WidgetAccess, QAccessibleActionInterface):
     """A button that is a tab, of the rail or of the drawer: checked where it is the present one.
 
     Parameters
@@ -129,18 +130,6 @@ class TabAccess(WidgetAccess, QAccessibleActionInterface):
         """It is pressed, or focused."""
         return [_PRESS(), _FOCUS()]
 
-    def localizedActionName(self, name: str) -> str:
-        """The same."""
-        return name
-
-    def localizedActionDescription(self, _name: str) -> str:
-        """Names say enough."""
-        return ""
-
-    def keyBindingsForAction(self, _name: str) -> list[str]:
-        """The command list says them."""
-        return []
-
     def doAction(self, name: str) -> None:
         """Go there, or only focus it."""
         if self.isValid():
@@ -148,7 +137,7 @@ class TabAccess(WidgetAccess, QAccessibleActionInterface):
 
 
 @guarded
-class BlankAccess(WidgetAccess, QAccessibleValueInterface, QAccessibleActionInterface):
+class BlankAccess(Acting, WidgetAccess, QAccessibleValueInterface, QAccessibleActionInterface):
     """A blank in a sentence: a number with its bounds, or a choice with its list; the sentence describes it.
 
     Parameters
@@ -215,18 +204,6 @@ class BlankAccess(WidgetAccess, QAccessibleValueInterface, QAccessibleActionInte
     def actionNames(self) -> list[str]:
         """A choice is opened."""
         return [_MENU(), _FOCUS()] if self._field.blank.words else [_FOCUS()]
-
-    def localizedActionName(self, name: str) -> str:
-        """The same."""
-        return name
-
-    def localizedActionDescription(self, _name: str) -> str:
-        """Names say enough."""
-        return ""
-
-    def keyBindingsForAction(self, _name: str) -> list[str]:
-        """Up, Down and Space."""
-        return []
 
     def doAction(self, name: str) -> None:
         """Open the choice, or focus it."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 from itertools import groupby
 
@@ -33,28 +33,48 @@ def set_paragraphs(project: Project, words: int = USUAL_WORDS) -> Project:
     Project
         The same object where nothing changes.
     """
+    open_ones = {turn.id for turn in project.transcript.turns if not turn.proofed}
+    return divided_anew(project, open_ones, lambda said: _parts(said, words))
+
+
+def divided_anew(
+    project: Project,
+    turn_ids: Collection[int],
+    parts_of: Callable[[list[Word]], Sequence[tuple[Word, ...]]],
+) -> Project:
+    """Some turns divided otherwise, those of one speaker that follow each other together.
+
+    Parameters
+    ----------
+    project : Project
+    turn_ids : collection of int
+    parts_of : callable
+        Gets what is said one after the other; gives the words of each turn that it becomes.
+
+    Returns
+    -------
+    Project
+        The same object where nothing changes; the first turn of each run keeps its id.
+    """
     made: list[Turn] = []
-    next_id = project.next_id
-    for (_, proofed, _), run in groupby(
-        project.transcript.turns, lambda one: (one.speaker, one.proofed, one.confirmed)
+    old, next_id, wanted = project.transcript.turns, project.next_id, set(turn_ids)
+    for (chosen, *_), run in groupby(
+        old, lambda one: (one.id in wanted, one.speaker, one.proofed, one.confirmed)
     ):
         turns = list(run)
-        parts = None if proofed else _parts([word for turn in turns for word in turn.words], words)
-        if parts is None or [len(part) for part in parts] == [len(turn.words) for turn in turns]:
+        if not chosen:
             made += turns
             continue
-        for place, part in enumerate(parts):
+        for place, words in enumerate(parts_of([word for turn in turns for word in turn.words])):
             one = turns[place] if place < len(turns) else replace(turns[-1], id=next_id)
             next_id += place >= len(turns)
-            made.append(replace(one, words=tuple(part)))
-    if all(a is b for a, b in zip(made, project.transcript.turns)) and len(made) == len(
-        project.transcript.turns
-    ):
+            made.append(one if words == one.words else replace(one, words=words))
+    if len(made) == len(old) and all(a is b for a, b in zip(made, old)):
         return project
-    return replace(with_turns(project, 0, len(project.transcript.turns), *made), next_id=next_id)
+    return replace(with_turns(project, 0, len(old), *made), next_id=next_id)
 
 
-def _parts(words: Sequence[Word], target: int) -> list[list[Word]]:
+def _parts(words: Sequence[Word], target: int) -> list[tuple[Word, ...]]:
     """Cheapest cut into paragraphs: how far each is from the target, and how good its end is.
 
     Only sentence ends and long pauses can end a paragraph.
@@ -75,7 +95,7 @@ def _parts(words: Sequence[Word], target: int) -> list[list[Word]]:
         cames.append(came)
     parts, at = [], len(places) - 1
     while at > 0:
-        parts.append(list(words[places[cames[at]] : places[at]]))
+        parts.append(tuple(words[places[cames[at]] : places[at]]))
         at = cames[at]
     return parts[::-1]
 

@@ -10,10 +10,11 @@ import re
 import unicodedata
 from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import replace
-from itertools import groupby, pairwise
+from itertools import pairwise
 from statistics import median
 
 from dubrel.base.text import ends_clause, ends_sentence, grapheme_count
+from dubrel.edits.words.paragraphs import divided_anew
 from dubrel.edits.words.wording import with_turns
 from dubrel.model import Project, Turn, Word, opening
 from dubrel.project.index import turn_place
@@ -49,24 +50,7 @@ def set_song(project: Project, turn_ids: Collection[int]) -> Project:
     Project
         The same object where nothing changes.
     """
-    made: list[Turn] = []
-    fresh = project.next_id
-    wanted = set(turn_ids)
-    for (chosen, *_), run in groupby(
-        project.transcript.turns, lambda one: (one.id in wanted, one.speaker, one.proofed, one.confirmed)
-    ):
-        turns = list(run)
-        if not chosen:
-            made += turns
-            continue
-        for place, words in enumerate(stanzas_of([word for turn in turns for word in turn.words])):
-            one = turns[place] if place < len(turns) else replace(turns[-1], id=fresh)
-            fresh += place >= len(turns)
-            made.append(one if words == one.words else replace(one, words=words))
-    old = project.transcript.turns
-    if len(made) == len(old) and all(a is b for a, b in zip(made, old)):
-        return project
-    return replace(with_turns(project, 0, len(old), *made), next_id=fresh)
+    return divided_anew(project, turn_ids, stanzas_of)
 
 
 def without_lines(project: Project, turn_ids: Collection[int]) -> Project:
