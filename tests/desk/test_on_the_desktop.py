@@ -80,6 +80,17 @@ def test_what_a_killed_window_left_keeps_nobody_from_opening(qtbot, runtime):
     fresh.close()
 
 
+def test_the_window_that_had_a_project_first_stays_the_one_that_is_raised(qtbot, runtime):
+    first, later = OneInstance(None), OneInstance(None)
+    path = DEMO / "slow-water-7.dubrel"
+    first.listen(path)
+    later.listen(path)
+    later.close()
+    with qtbot.waitSignal(first.wanted, timeout=5000):
+        threading.Thread(target=raised_elsewhere, args=(path,)).start()
+    first.close()
+
+
 def test_a_second_start_with_the_same_project_ends_at_once(runtime, tmp_path):
     """Two real processes: the first has the project open, the second only raises it."""
     path = tmp_path / "a.dubrel"

@@ -33,6 +33,15 @@ def raised_elsewhere(path: Path) -> bool:
     return False
 
 
+def _somebody_listens(address: Path) -> bool:
+    """Whether another window has the project open too, read-only or not: the first stays the one that is raised."""
+    with contextlib.suppress(OSError), socket.socket(socket.AF_UNIX) as line:
+        line.settimeout(_ANSWER_S)
+        line.connect(str(address))
+        return True
+    return False
+
+
 class OneInstance(QObject):
     """Listens for others that open the project of this window.
 
@@ -56,13 +65,13 @@ class OneInstance(QObject):
         if address == self._address:
             return
         self.close()
-        if address is None:
+        if address is None or _somebody_listens(address):
             return
         line = socket.socket(socket.AF_UNIX)
         try:
             address.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
             with contextlib.suppress(FileNotFoundError):
-                address.unlink()  # of a window that was killed; a living one has been asked before
+                address.unlink()  # of a window that was killed
             line.bind(str(address))
             line.listen(2)
         except OSError:  # no place to listen: two windows are no reason to open none

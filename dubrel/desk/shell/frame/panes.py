@@ -156,10 +156,6 @@ class Panes:
         show_menu(menu, footer.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
 
 
-def _copy(text: str, _checked: bool = False) -> None:
-    QGuiApplication.clipboard().setText(text)
-
-
 def _holds_focus(pane: QWidget) -> bool:
     now = QApplication.focusWidget()
     return now is not None and (now is pane or pane.isAncestorOf(now))
