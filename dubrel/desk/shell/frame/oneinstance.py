@@ -34,7 +34,7 @@ def raised_elsewhere(path: Path) -> bool:
 
 
 def _somebody_listens(address: Path) -> bool:
-    """Whether another window has the project open too, read-only or not: the first stays the one that is raised."""
+    """Whether a window has the project open already: the first stays the one that is raised."""
     with contextlib.suppress(OSError), socket.socket(socket.AF_UNIX) as line:
         line.settimeout(_ANSWER_S)
         line.connect(str(address))
