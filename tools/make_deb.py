@@ -41,21 +41,21 @@ Description: Transcribe, caption, translate and publish recordings
 POSTINST = """#!/bin/sh
 set -e
 if [ "$1" = configure ]; then
-    python3 -m venv /opt/dubrel/env
-    /opt/dubrel/env/bin/python -m pip install -q --no-index --no-deps \\
-        --find-links /opt/dubrel/wheels /opt/dubrel/wheels/*.whl
-    site=$(/opt/dubrel/env/bin/python -c 'import site; print(site.getsitepackages()[0])')
-    echo /opt/dubrel > "$site/dubrel.pth"
-    rm -f /opt/dubrel/wheels/*.whl
+    python3 -m venv /var/lib/dubrel/env
+    /var/lib/dubrel/env/bin/python -m pip install -q --no-index --no-deps \\
+        --find-links /usr/lib/dubrel/wheels /usr/lib/dubrel/wheels/*.whl
+    site=$(/var/lib/dubrel/env/bin/python -c 'import site; print(site.getsitepackages()[0])')
+    echo /usr/lib/dubrel > "$site/dubrel.pth"
+    rm -f /usr/lib/dubrel/wheels/*.whl
 fi
 """
 PRERM = """#!/bin/sh
 set -e
-rm -rf /opt/dubrel/env
-find /opt/dubrel -name __pycache__ -type d -exec rm -rf {} +
+rm -rf /var/lib/dubrel
+find /usr/lib/dubrel -name __pycache__ -type d -exec rm -rf {} +
 """
 START = """#!/bin/sh
-exec /opt/dubrel/env/bin/python -m dubrel "$@"
+exec /var/lib/dubrel/env/bin/python -m dubrel "$@"
 """
 
 
@@ -68,7 +68,7 @@ def main() -> None:
     ).stdout.strip()
     with tempfile.TemporaryDirectory() as folder:
         tree = Path(folder) / "dubrel"
-        place = tree / "opt" / "dubrel"
+        place = tree / "usr" / "lib" / "dubrel"
         ignored = shutil.ignore_patterns("__pycache__", "*.pyc")
         shutil.copytree(ROOT / "dubrel", place / "dubrel", ignore=ignored)
         shutil.copytree(ROOT / "demo", place / "demo", ignore=ignored)
@@ -86,7 +86,7 @@ def main() -> None:
         _program(tree / "DEBIAN" / "prerm", PRERM)
         target = out / f"dubrel_{version}_{architecture}.deb"
         subprocess.run(
-            ["dpkg-deb", "--build", "-Zgzip", "-z1", "--root-owner-group", str(tree), str(target)], check=True
+            ["dpkg-deb", "--build", "-Zxz", "-z4", "--root-owner-group", str(tree), str(target)], check=True
         )
 
 
@@ -137,7 +137,7 @@ def _wheels(folder: Path, scratch: Path) -> None:
         str(lock),
     ]
     subprocess.run(command, check=True)
-    for wheel in folder.glob("[Pp]y[Ss]ide6_*.whl"):
+    for wheel in folder.glob("*.whl"):
         slim(wheel)
 
 
@@ -159,9 +159,12 @@ _UNUSED = re.compile(
 
 
 def slim(wheel: Path) -> None:
-    """Leave out of a wheel what is not used; its record says what is left."""
+    """Leave out of a wheel what is not used; its record says what is left.
+
+    What is left is only stored: the package around all wheels makes it smaller than each would be.
+    """
     made = wheel.with_suffix(".slim")
-    with zipfile.ZipFile(wheel) as old, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as new:
+    with zipfile.ZipFile(wheel) as old, zipfile.ZipFile(made, "w", zipfile.ZIP_STORED) as new:
         for entry in old.infolist():
             data = old.read(entry)
             if _UNUSED.match(entry.filename):
@@ -169,7 +172,7 @@ def slim(wheel: Path) -> None:
             if entry.filename.endswith(".dist-info/RECORD"):
                 rows = data.decode().splitlines()
                 data = "\n".join(row for row in rows if not _UNUSED.match(row)).encode() + b"\n"
-            new.writestr(entry, data)
+            new.writestr(entry, data, zipfile.ZIP_STORED)
     made.replace(wheel)
 
 
@@ -239,10 +242,10 @@ def _policy(tree: Path, version: str) -> None:
     (folder / "copyright").write_text(
         "Format: https://www.debian.org/doc/packaging-manuals/copyright-format/1.0/\n"
         "Upstream-Name: Dubrel\n\nFiles: *\nCopyright: the developers of Dubrel\nLicense: Expat\n"
-        f"{rows}\n\nFiles: opt/dubrel/wheels/*\nCopyright: their authors\nLicense: various\n"
-        " See /opt/dubrel/THIRD_PARTY.md.\n"
+        f"{rows}\n\nFiles: usr/lib/dubrel/wheels/*\nCopyright: their authors\nLicense: various\n"
+        " See /usr/lib/dubrel/THIRD_PARTY.md.\n"
     )
-    entry = f"dubrel ({version}) unstable; urgency=medium\n\n  * See /opt/dubrel/CHANGELOG.md.\n\n"
+    entry = f"dubrel ({version}) unstable; urgency=medium\n\n  * See /usr/lib/dubrel/CHANGELOG.md.\n\n"
     entry += " -- Dubrel <dubrel@localhost>  Thu, 26 Nov 2026 12:00:00 +0000\n"
     (folder / "changelog.gz").write_bytes(gzip.compress(entry.encode(), mtime=0))
 

@@ -58,15 +58,16 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
     load_fonts()
     install()
     from dubrel.desk.passes import make_rooms
-    from dubrel.desk.shell.frame.window import MainWindow, system_theme
+    from dubrel.desk.shell.frame.desktoplook import take_scale, theme_of
+    from dubrel.desk.shell.frame.window import MainWindow
     from dubrel.desk.shell.kit.guard import errors, tell
-    from dubrel.desk.shell.kit.theme import THEMES
     from dubrel.packages import problems
     from dubrel.user.kept import DamageSaid
     from dubrel.user.settings import SETTINGS
 
-    wanted = SETTINGS.read().theme
-    window = MainWindow(system_theme() if wanted == "system" else THEMES[wanted], make_rooms)
+    settings = SETTINGS.read()
+    take_scale(settings)  # before there are widgets: each takes its size once
+    window = MainWindow(theme_of(settings), make_rooms)
     sys.excepthook = lambda kind, error, trace: tell(error)
     _open(window, paths, media)
     window.show()

@@ -8,7 +8,7 @@ from typing import Any
 from dubrel.base.folders import config_folder
 from dubrel.user.kept import Kept
 
-THEMES = ("system", "day", "night")
+THEMES = ("system", "day", "night", "day-sharp", "night-sharp")
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)
 MOST_STEP_BACK_MS = 5000
 PAUSES_MS = (300, 500, 800, 1200, 2000)
@@ -32,7 +32,7 @@ class Settings:
     theme : str
         One of ``THEMES``.
     text_size : int
-        Of the text on the sheets, in percent; one of ``TEXT_SIZES``.
+        Of all text, in percent; one of ``TEXT_SIZES``.
     step_back_ms : int
         How far playing steps back when it is resumed.
     pause_ms : int

@@ -12,7 +12,7 @@ from dubrel.captions.styles import DEFAULT_STYLE, STYLES
 from dubrel.desk.captions.dialogs.preview import PreviewDialog
 from dubrel.desk.captions.dialogs.sounds import SoundsDialog
 from dubrel.desk.sheet.captionbars import CAPTIONS
-from dubrel.desk.shell.kit.theme import set_text_scale
+from dubrel.desk.shell.kit.scale import set_scale
 from dubrel.edits.captions.soundcaptions import proposals
 from dubrel.edits.captions.styleeffect import effect_of, effect_with
 from dubrel.model import Banner, SoundSpot
@@ -357,11 +357,11 @@ def test_captions_of_a_column_have_one_size_however_large_the_text(window):
     window.filing.open_path(DEMO / "slow-water-7.dubrel")
     window.show_room("captions")
     window.resize(1000, 700)
-    set_text_scale(1.5)
+    set_scale(1.5)
     try:
         window.stanzas.lay_out_again()
         stanzas = [window.stanzas.column.block(nth) for nth in range(len(window.stanzas.captions))]
         sizes = {one.font.pixelSize() for one in stanzas}
         assert len(sizes) == 1 and sizes.pop() > 20
     finally:
-        set_text_scale(1.0)
+        set_scale(1.0)

@@ -29,6 +29,14 @@ def test_every_pair_that_is_used_can_be_told_apart(theme):
     assert [pair for pair in measured if pair[2] < pair[3]] == []
 
 
+@pytest.mark.parametrize("name", ["day-sharp", "night-sharp"])
+def test_high_contrast_is_seven_to_one_for_text_and_edges_are_as_clear_as_text(name):
+    theme = THEMES[name]
+    text = [contrast(getattr(theme, one), getattr(theme, on)) for one, on, least in PAIRS if least == TEXT]
+    assert min(text) >= 7.0
+    assert min(contrast(getattr(theme, one), theme.paper) for one in ("edge", "hairline", "trace")) >= TEXT
+
+
 @pytest.mark.parametrize("theme", THEMES.values(), ids=THEMES)
 @pytest.mark.parametrize("eyes", BLINDNESS)
 def test_speakers_differ_for_every_kind_of_eyes(theme, eyes):

@@ -61,7 +61,7 @@ def test_a_key_brings_it_forward_from_the_playhead_on_and_back(opened, forward, 
     opened.player.seek(2000)
     opened.commands.run("play")
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: all_there(forward), timeout=60_000)
+    qtbot.waitUntil(lambda: all_there(forward), timeout=120_000)
     assert opened.player.engine().audioOutput().isMuted()
     track = ForwardTrack(opened.session.recording)
     assert track.made == [0, 1, 2]
@@ -97,8 +97,8 @@ def test_the_playhead_keeps_to_what_is_heard_through_speed_loop_and_pause(opened
 
 def test_trace_and_strip_show_the_voice_while_it_is_forward(opened, forward, qtbot):
     opened.commands.run("voice_forward")
-    qtbot.waitUntil(lambda: opened.session.trace is not opened.session.peaks, timeout=60_000)
-    qtbot.waitUntil(lambda: all_there(forward) and len(forward._ahead._shown) == 3, timeout=60_000)
+    qtbot.waitUntil(lambda: opened.session.trace is not opened.session.peaks, timeout=120_000)
+    qtbot.waitUntil(lambda: all_there(forward) and len(forward._ahead._shown) == 3, timeout=120_000)
     drawn, plain = (p.columns(0, 1000 * LONG_S, 240) for p in (opened.session.trace, opened.session.peaks))
     quiet = np.abs(plain).max(axis=1) < np.percentile(np.abs(plain).max(axis=1), 12)
     assert np.abs(drawn[quiet]).mean() < 0.6 * np.abs(plain[quiet]).mean()
@@ -166,7 +166,7 @@ def test_a_cache_that_was_emptied_is_filled_first(window, forward, podcast, tmp_
     window.filing.open_path(project_of(tmp_path / "fresh.dubrel", other))
     window.commands.run("voice_forward")
     assert window.message.text() == "The sound is read first; then the voice comes forward."
-    qtbot.waitUntil(lambda: forward._out is not None and forward._ahead._track.count > 0, timeout=60_000)
+    qtbot.waitUntil(lambda: forward._out is not None and forward._ahead._track.count > 0, timeout=120_000)
     assert LONG_S > PIECE_S
 
 
@@ -178,6 +178,6 @@ def test_a_cache_that_is_emptied_meanwhile_ends_it_with_a_sentence(opened, forwa
     for name in cache_root().glob("*/forward-48k*"):
         name.unlink()
     forward._ahead._track._done.fill(0)
-    qtbot.waitUntil(lambda: not forward.on, timeout=60_000)
+    qtbot.waitUntil(lambda: not forward.on, timeout=120_000)
     assert opened.message.text().startswith("The cache was emptied in the meantime.")
     assert not opened.player.engine().audioOutput().isMuted()

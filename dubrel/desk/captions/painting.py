@@ -22,6 +22,7 @@ from dubrel.desk.captions.stanza import (
     line_height,
 )
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 
 if TYPE_CHECKING:
@@ -62,12 +63,12 @@ class _CaptionSheet(Protocol):
 
 def left_of(stanza: Stanza) -> float:
     """Where the lines begin."""
-    return (MARGIN + 12 if stanza.narrow else TEXT) + 28
+    return (px(MARGIN) + px(12) if stanza.narrow else px(TEXT)) + px(28)
 
 
 def top_of(stanza: Stanza, top: float) -> float:
     """Where the lines of a stanza at a height begin."""
-    return top + (HEAD if stanza.narrow else 0)
+    return top + (px(HEAD) if stanza.narrow else 0)
 
 
 def paint_stanza(
@@ -76,7 +77,7 @@ def paint_stanza(
     """Draw one stanza."""
     theme, width = sheet.theme, sheet.viewport().width()
     if stanza.caption.id in sheet.selected or place == sheet.current:
-        row = QRectF(MARGIN - 10, top - 9, width - 2 * MARGIN + 20, height - 2)
+        row = QRectF(px(MARGIN) - px(10), top - px(9), width - 2 * px(MARGIN) + px(20), height - 2)
         painter.fillRect(row, theme.colour("desk"))
     _paint_times(painter, sheet, stanza, top)
     _paint_lines(painter, sheet, place, stanza, top)
@@ -86,24 +87,26 @@ def paint_stanza(
     if stanza.explained:
         explanation = sheet.explanation_of(stanza.caption)
         if explanation is not None:
-            paint_explanation(painter, sheet, stanza, explanation, top + height - EXPLAINED - 6)
+            paint_explanation(painter, sheet, stanza, explanation, top + height - px(EXPLAINED) - px(6))
     painter.setPen(QPen(theme.colour("hairline"), 1))
-    y = top + height - 11
-    painter.drawLine(QPointF(MARGIN, y), QPointF(width - MARGIN, y))
+    y = top + height - px(11)
+    painter.drawLine(QPointF(px(MARGIN), y), QPointF(width - px(MARGIN), y))
 
 
 def _paint_times(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: float) -> None:
     caption, theme = stanza.caption, sheet.theme
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("ink"))
-    painter.drawText(QPointF(MARGIN, top + 17), format_clock(caption.start_ms))
+    painter.drawText(QPointF(px(MARGIN), top + px(17)), format_clock(caption.start_ms))
     painter.setPen(theme.colour("quiet"))
-    beside = QPointF(MARGIN + 102, top + 17) if stanza.narrow else QPointF(MARGIN, top + 35)
+    beside = (
+        QPointF(px(MARGIN) + px(102), top + px(17)) if stanza.narrow else QPointF(px(MARGIN), top + px(35))
+    )
     painter.drawText(beside, format_clock(caption.end_ms))
     if caption.done:
-        at = QPointF(MARGIN - 8, top + 12)
+        at = QPointF(px(MARGIN) - px(8), top + px(12))
         painter.setPen(QPen(theme.colour("action"), 2))
-        painter.drawPolyline([at + QPointF(-5, 0), at + QPointF(-2, 4), at + QPointF(4, -5)])
+        painter.drawPolyline([at + QPointF(-px(5), 0), at + QPointF(-2, px(4)), at + QPointF(px(4), -px(5))])
 
 
 def _paint_lines(painter: QPainter, sheet: _CaptionSheet, place: int, stanza: Stanza, top: float) -> None:
@@ -111,12 +114,12 @@ def _paint_lines(painter: QPainter, sheet: _CaptionSheet, place: int, stanza: St
     left, top = left_of(stanza), top_of(stanza, top)
     line = line_height()
     if place == sheet.playing:
-        bar = QRectF(left - 40, top, 3, line * max(1, len(stanza.text.lines)))
+        bar = QRectF(left - px(40), top, 3, line * max(1, len(stanza.text.lines)))
         painter.fillRect(bar, theme.colour("live"))
     speaker = sheet.new_speaker(place)
     if speaker is not None:
         _, letter, colour = speaker_look(theme, project, speaker)
-        paint_badge(painter, letter, colour, left - 28, top + 3)
+        paint_badge(painter, letter, colour, left - px(28), top + 3)
     painter.setPen(theme.colour("ink"))
     for number, layout in enumerate(stanza.layouts):
         metrics = QFontMetricsF(layout.font())
@@ -124,7 +127,7 @@ def _paint_lines(painter: QPainter, sheet: _CaptionSheet, place: int, stanza: St
     if place == sheet.current and (word := sheet.word) is not None:
         rule = stanza.rule_under(word.id)
         if rule is not None:
-            at = QRectF(left + rule.left(), top + rule.bottom() - 4, rule.width(), 2)
+            at = QRectF(left + rule.left(), top + rule.bottom() - px(4), rule.width(), 2)
             painter.fillRect(at, theme.colour("action"))
 
 
@@ -143,18 +146,18 @@ def _paint_meter(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: f
     if stanza.narrow:
         _paint_narrow_meter(painter, sheet, stanza, top, figure, over, text)
         return
-    x, y = width - MARGIN - METER - 84, top + 12
-    painter.fillRect(QRectF(x, y, METER, 5), theme.colour("hairline"))
+    x, y = width - px(MARGIN) - px(METER) - px(84), top + px(12)
+    painter.fillRect(QRectF(x, y, px(METER), px(5)), theme.colour("hairline"))
     share = min(1.0, shown / (limit * 1.25))
-    painter.fillRect(QRectF(x, y, METER * share, 5), theme.colour("look" if over else "action"))
-    painter.fillRect(QRectF(x + METER / 1.25, y - 3, 2, 11), theme.colour("ink"))
+    painter.fillRect(QRectF(x, y, px(METER) * share, px(5)), theme.colour("look" if over else "action"))
+    painter.fillRect(QRectF(x + px(METER) / 1.25, y - 3, 2, px(11)), theme.colour("ink"))
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("look" if over else "quiet"))
-    painter.drawText(QPointF(x + METER + 10, top + 19), figure)
+    painter.drawText(QPointF(x + px(METER) + px(10), top + px(19)), figure)
     painter.setFont(ui_font(12))
     must = any(one.must for one in findings)
     painter.setPen(theme.colour("look" if must else "quiet"))
-    room = QRectF(x, top + 25, METER + 84, height_of(len(stanza.text.lines), False) - 34)
+    room = QRectF(x, top + px(25), px(METER) + px(84), height_of(len(stanza.text.lines), False) - px(34))
     painter.drawText(room, _WRAPPED, _fitting(painter, room, [one.message for one in findings]))
 
 
@@ -180,28 +183,28 @@ def _paint_narrow_meter(
     width, theme = sheet.viewport().width(), sheet.theme
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("look" if over else "quiet"))
-    place = QRectF(MARGIN, top, width - 2 * MARGIN, 24)
+    place = QRectF(px(MARGIN), top, width - 2 * px(MARGIN), px(24))
     painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, speed)
     painter.setFont(ui_font(12))
     painter.setPen(theme.colour("look"))
-    below = top + HEAD + max(1, len(stanza.text.lines)) * line_height()
-    room = width - 2 * MARGIN - 40
+    below = top + px(HEAD) + max(1, len(stanza.text.lines)) * line_height()
+    room = width - 2 * px(MARGIN) - px(40)
     shown = QFontMetricsF(painter.font()).elidedText(text, Qt.TextElideMode.ElideRight, room)
-    painter.drawText(QPointF(MARGIN + 40, below + 13), shown)
+    painter.drawText(QPointF(px(MARGIN) + px(40), below + px(13)), shown)
 
 
 def _paint_remarks(painter: QPainter, sheet: _CaptionSheet, stanza: Stanza, top: float) -> None:
     theme, left = sheet.theme, left_of(stanza)
     lines = max(1 if stanza.narrow else 2, len(stanza.text.lines))
-    y = top_of(stanza, top) + lines * line_height() + 12 + (FINDING if stanza.narrow else 0)
+    y = top_of(stanza, top) + lines * line_height() + px(12) + (px(FINDING) if stanza.narrow else 0)
     painter.setFont(ui_font(12))
     painter.setPen(theme.colour("action"))
-    painter.drawRect(QRectF(left, y - 9, 9, 9))
-    room = sheet.viewport().width() - left - MARGIN - 20
+    painter.drawRect(QRectF(left, y - px(9), px(9), px(9)))
+    room = sheet.viewport().width() - left - px(MARGIN) - px(20)
     text = QFontMetricsF(painter.font()).elidedText(
         "; ".join(stanza.remarks), Qt.TextElideMode.ElideRight, room
     )
-    painter.drawText(QPointF(left + 16, y), text)
+    painter.drawText(QPointF(left + px(16), y), text)
 
 
 def paint_explanation(
@@ -211,41 +214,45 @@ def paint_explanation(
     theme, left = sheet.theme, left_of(stanza)
     painter.setFont(ui_font(12, QFont.Weight.DemiBold))
     painter.setPen(theme.colour("ink"))
-    painter.drawText(QPointF(left, top + 4), "Where the lines could break, and what that costs")
+    painter.drawText(QPointF(left, top + px(4)), "Where the lines could break, and what that costs")
     painter.setFont(text_font(14))
     metrics = QFontMetricsF(painter.font())
     texts = [word.text for word in found.words]
-    room = sheet.viewport().width() - left - MARGIN
-    natural = sum(metrics.horizontalAdvance(text) + _TICK for text in texts)
+    room = sheet.viewport().width() - left - px(MARGIN)
+    natural = sum(metrics.horizontalAdvance(text) + px(_TICK) for text in texts)
     squeeze = min(1.0, room / max(1.0, natural))
     dear = max([cost for cost in found.places if cost < 1e8], default=1.0)
     chosen = {word for one in found.lines if one.chosen for word in one.words}
-    x, base = left, top + 20 + _BARS
+    x, base = left, top + px(20) + px(_BARS)
     for nth, word in enumerate(found.words):
         wide = metrics.horizontalAdvance(word.text) * squeeze
         if nth:
             cost = found.places[nth - 1]
-            at = x - _TICK * squeeze / 2
+            at = x - px(_TICK) * squeeze / 2
             if word.id in chosen:
                 painter.setPen(QPen(theme.colour("action"), 2))
-                painter.drawLine(QPointF(at, top + 16), QPointF(at, base - 12))
+                painter.drawLine(QPointF(at, top + px(16)), QPointF(at, base - px(12)))
                 painter.drawPolyline(
-                    [QPointF(at - 5, base - 18), QPointF(at, base - 11), QPointF(at + 5, base - 18)]
+                    [
+                        QPointF(at - px(5), base - px(18)),
+                        QPointF(at, base - px(11)),
+                        QPointF(at + px(5), base - px(18)),
+                    ]
                 )
-                painter.fillRect(QRectF(at - 4, base - 7, 8, 7), theme.colour("action"))
+                painter.fillRect(QRectF(at - px(4), base - px(7), px(8), px(7)), theme.colour("action"))
             elif cost >= 1e8:  # a line would be too long
                 painter.setPen(QPen(theme.colour("hairline"), 1, Qt.PenStyle.DotLine))
-                painter.drawLine(QPointF(at, top + 20), QPointF(at, base))
+                painter.drawLine(QPointF(at, top + px(20)), QPointF(at, base))
             else:
-                high = max(3.0, _BARS * max(0.0, cost) / max(1.0, dear))
-                painter.fillRect(QRectF(at - 2.5, base - high, 5, high), theme.colour("trace"))
+                high = max(3.0, px(_BARS) * max(0.0, cost) / max(1.0, dear))
+                painter.fillRect(QRectF(at - 2.5, base - high, px(5), high), theme.colour("trace"))
         painter.setPen(theme.colour("ink"))
-        shown = metrics.elidedText(word.text, Qt.TextElideMode.ElideRight, max(4.0, wide + 1))
-        painter.drawText(QPointF(x, base + 16), shown)
-        x += wide + _TICK * squeeze
+        shown = metrics.elidedText(word.text, Qt.TextElideMode.ElideRight, max(px(4.0), wide + 1))
+        painter.drawText(QPointF(x, base + px(16)), shown)
+        x += wide + px(_TICK) * squeeze
     painter.setFont(ui_font(12))
     painter.setPen(theme.colour("quiet"))
-    painter.drawText(QRectF(left, base + 26, room, 36), _WRAPPED, in_words(found))
+    painter.drawText(QRectF(left, base + px(26), room, px(36)), _WRAPPED, in_words(found))
 
 
 def in_words(found: Explanation) -> str:

@@ -8,7 +8,8 @@ from typing import Any
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextLine, QTextOption
 
-from dubrel.desk.shell.kit.theme import sheet_font, text_scale
+from dubrel.desk.shell.kit.scale import px, scale
+from dubrel.desk.shell.kit.theme import sheet_font
 from dubrel.model import Caption, Word
 from dubrel.project.captiontext import CaptionText
 
@@ -21,7 +22,7 @@ EXPLAINED = 166.0
 
 def line_height() -> float:
     """Height of one line of text."""
-    return 26.0 * text_scale()
+    return 26.0 * scale()
 
 
 @dataclass
@@ -58,8 +59,8 @@ class Stanza:
 
     def measure(self) -> float:
         """Room for the lines, the times and the findings."""
-        height = height_of(len(self.text.lines), self.narrow) + FINDING * bool(self.remarks)
-        return height + EXPLAINED * self.explained
+        height = height_of(len(self.text.lines), self.narrow) + px(FINDING) * bool(self.remarks)
+        return height + px(EXPLAINED) * self.explained
 
     @property
     def font(self) -> QFont:
@@ -137,5 +138,5 @@ def _x_of(line: QTextLine, at: int) -> float:
 def height_of(lines: int, narrow: bool) -> float:
     """Height of a stanza with some lines."""
     if narrow:
-        return HEAD + max(1, lines) * line_height() + FINDING + 22
-    return max(2, lines) * line_height() + 22
+        return px(HEAD) + max(1, lines) * line_height() + px(FINDING) + px(22)
+    return max(2, lines) * line_height() + px(22)

@@ -17,7 +17,7 @@ from dubrel.desk.sheet.columnfont import SAMPLE, column_font
 from dubrel.desk.sheet.page import Page
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import text_scale
+from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.edits.captions.explanations import Explanation
 from dubrel.edits.captions.trackchecks import captions_touched
@@ -91,7 +91,7 @@ class CaptionPage(Page):
     @property
     def narrow(self) -> bool:
         """Whether there is no room for times, lines and meter beside each other."""
-        return self.viewport().width() < NARROW
+        return self.viewport().width() < px(NARROW)
 
     @property
     def captions(self) -> tuple[Caption, ...]:
@@ -161,8 +161,8 @@ class CaptionPage(Page):
         project, track = self.session.project, self.session.project.captions
         assert track is not None
         rows = rows_of(project, item) if item.words else []
-        left = (MARGIN + 12 if self.narrow else TEXT) + 28
-        room = self.viewport().width() - left - (MARGIN if self.narrow else 126 + METER)
+        left = (px(MARGIN) + px(12) if self.narrow else px(TEXT)) + px(28)
+        room = self.viewport().width() - left - (px(MARGIN) if self.narrow else px(126) + px(METER))
         explained = self.explains and self._current is not None and item.id == self._current.id and bool(rows)
         remarks = self._remarks(item)
         face = self._column_font(room)
@@ -172,7 +172,7 @@ class CaptionPage(Page):
         """One size for all captions, chosen anew with room, size of the text, or style."""
         project, track = self.session.project, self.session.project.captions
         assert track is not None
-        key = (round(room), text_scale(), track.id, track.rules)
+        key = (round(room), scale(), track.id, track.rules)
         if self._font is None or self._font[0] != key:
             some = track.captions[:: max(1, len(track.captions) // SAMPLE)][:SAMPLE]
             lines = [line for one in some for line in text_of(project, track, one).lines]

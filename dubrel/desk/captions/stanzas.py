@@ -16,6 +16,7 @@ from dubrel.desk.captions.stanzapage import CaptionPage
 from dubrel.desk.sheet.page import TOP
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.model import Caption, Word
 
 
@@ -112,7 +113,7 @@ class CaptionSheet(CaptionPage):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose the caption, and the word, under the pointer."""
-        place = self.column.at(event.position().y() + self.verticalScrollBar().value() - TOP)
+        place = self.column.at(event.position().y() + self.verticalScrollBar().value() - px(TOP))
         if place >= 0:
             extend = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             word = self._word_under(place, event.position())
@@ -130,7 +131,7 @@ class CaptionSheet(CaptionPage):
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         """Show what can be done with a caption."""
         if event.reason() == QContextMenuEvent.Reason.Mouse:
-            place = self.column.at(event.y() + self.verticalScrollBar().value() - TOP)
+            place = self.column.at(event.y() + self.verticalScrollBar().value() - px(TOP))
             if place >= 0 and self.captions[place].id not in self._selected:
                 self.choose(place, seek=False)
         self.desk.menu_on(["caption"], event.globalPos())

@@ -18,6 +18,7 @@ from dubrel.desk.sheet.turnblock import (
     from_utf16,
     utf16,
 )
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import ui_font
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.edits.cuts.reading import Paragraph, Token, reason_text
@@ -135,7 +136,7 @@ class CutBlock:
 
     def measure(self) -> float:
         """Height with the gap to the next turn."""
-        return max(self.text_height, LEAST_HEIGHT) + PARAGRAPH_GAP
+        return max(self.text_height, px(LEAST_HEIGHT)) + px(PARAGRAPH_GAP)
 
     def rects(self, nth: int) -> list[QRectF]:
         """Where a token stands: a rectangle for each line that it touches."""
@@ -232,7 +233,7 @@ class CutBlock:
         mark = "" if token.why == "pause" else " muted" if token.why == "muted" else " gap"
         text = f"−{seconds:.1f}" if not mark else f"{seconds:.1f}{mark}"
         width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 4
-        area = QRectF(x - width / 2, rect.bottom() + TRACE_GAP, width, TRACE_HEIGHT)
+        area = QRectF(x - width / 2, rect.bottom() + px(TRACE_GAP), width, px(TRACE_HEIGHT))
         painter.fillRect(area, theme.colour("paper"))
         painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
 
@@ -287,8 +288,8 @@ class CutBlock:
         for top, row in rows.items():
             image = trace_image(
                 np.clip(row * gain, -1, 1),
-                round(TRACE_HEIGHT * ratio),
+                round(px(TRACE_HEIGHT) * ratio),
                 self.style.theme.colour("trace"),
                 ratio,
             )
-            yield top + line_height + TRACE_GAP, image
+            yield top + line_height + px(TRACE_GAP), image

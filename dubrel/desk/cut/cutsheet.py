@@ -17,7 +17,8 @@ from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle
 from dubrel.desk.sheet.turnpage import LEFT, MARGIN, MOST_MEASURE
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import sheet_font, text_scale
+from dubrel.desk.shell.kit.scale import px, scale
+from dubrel.desk.shell.kit.theme import sheet_font
 from dubrel.edits.cuts.reading import Paragraph, Token
 from dubrel.edits.cuts.removals import Removal
 from dubrel.edits.words.paragraphs import goes_on
@@ -73,12 +74,12 @@ class CutSheet(Page):
         if self._style is None:
             font = sheet_font()
             metrics = QFontMetricsF(font)
-            room = self.viewport().width() - LEFT - MARGIN
+            room = self.viewport().width() - px(LEFT) - px(MARGIN)
             self._style = PageStyle(
                 theme=self.theme,
                 font=font,
-                measure=float(max(180, min(MOST_MEASURE + 110, room - 20))),
-                pitch=round(metrics.height()) + TRACE_GAP + TRACE_HEIGHT + 1,
+                measure=float(max(180, min(px(MOST_MEASURE) + 110, room - 20))),
+                pitch=round(metrics.height()) + px(TRACE_GAP) + px(TRACE_HEIGHT) + 1,
                 ascent_room=metrics.ascent(),
                 threshold=2.0,
                 peaks=self.session.trace,
@@ -94,7 +95,7 @@ class CutSheet(Page):
 
     def estimate(self, items: Sequence[Paragraph]) -> list[float]:
         """Heights of paragraphs by their letters."""
-        style, letter = self.style_now(), 9.3 * text_scale()
+        style, letter = self.style_now(), 9.3 * scale()
         lines = [max(1, -(-len(one.turn.text) * letter // style.measure)) for one in items]
         return [max(float(many) * style.pitch, 58.0) + 26 for many in lines]
 
@@ -234,7 +235,7 @@ class CutSheet(Page):
             self.paragraphs
         ):
             y = self.block_top(self.caret[0] + 1) + 4
-        self.move_to(self.place_at(QPointF(LEFT + rects[0].center().x(), y)), keep=keep)
+        self.move_to(self.place_at(QPointF(px(LEFT) + rects[0].center().x(), y)), keep=keep)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Go from token to token; Space ticks, Enter unfolds, Delete takes out, Insert puts back."""
@@ -295,7 +296,7 @@ class CutSheet(Page):
         if place < 0:
             return (0, 0)
         top = self.block_top(place)
-        return (place, self.column.block(place).token_at(point.x() - LEFT, point.y() - top))
+        return (place, self.column.block(place).token_at(point.x() - px(LEFT), point.y() - top))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Stand at a token, and put the playhead there."""
@@ -361,7 +362,7 @@ class CutSheet(Page):
             self.session.project,
             paragraph.turn,
             here and goes_on(turns, place),
-            QRectF(MARGIN, top, LEFT - MARGIN, block.text_height),
+            QRectF(px(MARGIN), top, px(LEFT) - px(MARGIN), block.text_height),
         )
         first, last = sorted((self.anchor, self.caret))
         low = 0 if first[0] < place else first[1]
@@ -370,4 +371,4 @@ class CutSheet(Page):
         chosen = range(low, high) if several and first[0] <= place <= last[0] else range(0)
         spoken = self.spoken[1] if self.spoken and self.spoken[0] == place else None
         current = self.caret[1] if self.caret[0] == place else None
-        block.paint(painter, QPointF(LEFT, top), chosen, spoken, current)
+        block.paint(painter, QPointF(px(LEFT), top), chosen, spoken, current)

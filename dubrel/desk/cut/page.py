@@ -10,6 +10,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.cut.cutsheet import CutSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank
 from dubrel.desk.shell.kit.sentencepage import SentencePage
 from dubrel.desk.shell.kit.theme import Theme
@@ -93,7 +94,7 @@ class CutPage(SentencePage):
         self.cuts = QComboBox()
         self.cuts.setAccessibleName("Cut")
         self.cuts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-        self.cuts.setMaximumWidth(200)
+        fixed(self.cuts.setMaximumWidth, 200)
         self.figures = label("", "quiet")
         self.make.clicked.connect(lambda: self.wanted.emit("take_out_ticked"))
         self.play.clicked.connect(lambda: self.wanted.emit("play_cut"))

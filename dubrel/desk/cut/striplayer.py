@@ -11,6 +11,7 @@ from PySide6.QtGui import QPainter, QPen
 
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.frame.strip import BELOW, RULER, Layer, Strip
+from dubrel.desk.shell.kit.scale import px
 from dubrel.model import Cut
 
 if TYPE_CHECKING:
@@ -68,7 +69,7 @@ class CutLayer(Layer):
         """Pale over what is out, an upright line at each join, a dashed one at what is proposed."""
         self.speech.paint(painter, strip, end_ms)
         theme, cut = strip.theme, self._cut()
-        high = BELOW - RULER
+        high = px(BELOW) - px(RULER)
         if cut is not None:
             spans = sorted((one.start_ms, one.end_ms) for one in cut.passages if one.plays != "gap")
             starts = [span[0] for span in spans]
@@ -82,10 +83,10 @@ class CutLayer(Layer):
                 if start > at:
                     x0, x1 = max(strip.left, strip.x_of(at)), min(strip.width(), strip.x_of(start))
                     if x1 > x0:
-                        painter.fillRect(QRectF(x0, RULER, x1 - x0, high), veil)
+                        painter.fillRect(QRectF(x0, px(RULER), x1 - x0, high), veil)
                     for x in (strip.x_of(at), strip.x_of(start)):
                         if strip.left <= x <= strip.width() and at > 0:
-                            painter.drawLine(QPointF(x, RULER), QPointF(x, BELOW - 2))
+                            painter.drawLine(QPointF(x, px(RULER)), QPointF(x, px(BELOW) - 2))
                 at = max(at, end)
         pen = QPen(theme.colour("action"), 1.2)
         pen.setDashPattern([2, 2])
@@ -93,12 +94,12 @@ class CutLayer(Layer):
         for one in self._offers():
             if one.end_ms >= strip.start_ms and one.start_ms <= end_ms:
                 x0, x1 = strip.x_of(one.start_ms), strip.x_of(one.end_ms)
-                painter.drawRect(QRectF(x0, RULER + 2, max(1.0, x1 - x0), high - 6))
+                painter.drawRect(QRectF(x0, px(RULER) + 2, max(1.0, x1 - x0), high - px(6)))
 
     def grip_at(self, strip: Strip, point: QPointF) -> object | None:
         """The edge of a passage under a point."""
         cut = self._cut()
-        if not RULER <= point.y() < BELOW:
+        if not px(RULER) <= point.y() < px(BELOW):
             return self.speech.grip_at(strip, point)
         if cut is None:
             return None

@@ -12,6 +12,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
@@ -81,8 +82,8 @@ class SpokenDialog(QDialog):
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        self.table.setColumnWidth(0, 100)
-        self.table.setColumnWidth(2, 250)
+        fixed(self.table.setColumnWidth, 100, of=0)
+        fixed(self.table.setColumnWidth, 250, of=2)
         self.table.cellActivated.connect(lambda _row, _column: self._go())
         self.table.setVisible(bool(lines))
         box.addWidget(self.table, 1)

@@ -24,6 +24,7 @@ from dubrel.desk.intake.surveyview import SoundOverTime
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.frame.footer import time_left
 from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Media
@@ -154,7 +155,7 @@ class IntakePage(PaperPage):
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
-        self.bar.setMaximumWidth(520)
+        fixed(self.bar.setMaximumWidth, 520)
         self.state = label("", "quiet")
         self.problem = label("", "look")
         self.problem.setWordWrap(True)

@@ -21,6 +21,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.intake.enginewords import choices_in_words
 from dubrel.desk.intake.queuework import QueueWork
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.user.queue import Item, State
@@ -102,7 +103,7 @@ class QueuePanel(QWidget):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         for column, width in ((1, 190), (2, 76)):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
-            self.table.setColumnWidth(column, width)
+            fixed(self.table.setColumnWidth, width, of=column)
         header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         box.addWidget(self.table, 1)
         row = QHBoxLayout()

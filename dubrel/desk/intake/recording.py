@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.growingwave import GrowingWave, live_mark
@@ -180,8 +181,8 @@ class LevelMeter(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme, self.value = theme, 0.0
-        self.setFixedHeight(10)
-        self.setMinimumWidth(160)
+        fixed(self.setFixedHeight, 10)
+        fixed(self.setMinimumWidth, 160)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Level")
 
@@ -218,7 +219,7 @@ class RecordBar(QWidget):
         row.setContentsMargins(Space.EDGE, Space.HAIR, Space.WIDE, Space.HAIR)
         row.setSpacing(Space.WIDE)
         self.text = label("", "live")
-        self.text.setMinimumWidth(150)
+        fixed(self.text.setMinimumWidth, 150)
         self.meter = LevelMeter(theme)
         self.stop = button("Stop recording", primary=True)
         row.addWidget(self.text)

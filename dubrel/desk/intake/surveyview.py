@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Facts
 from dubrel.model import Kind, Survey
@@ -41,7 +42,7 @@ class SoundOverTime(QWidget):
 
     def sizeHint(self) -> QSize:
         """Three rows and the clock."""
-        return QSize(400, _ROW * len(_ROWS) + _RULER)
+        return QSize(px(400), px(_ROW) * len(_ROWS) + px(_RULER))
 
     def show_survey(self, found: Survey | None) -> None:
         """Show what was found, or nothing."""
@@ -67,19 +68,19 @@ class SoundOverTime(QWidget):
         if self._survey is None:
             return
         painter, theme = QPainter(self), self.theme
-        width = self.width() - _LEFT - _RIGHT
+        width = self.width() - px(_LEFT) - px(_RIGHT)
         inks = {Kind.SPEECH: theme.action, Kind.MUSIC: theme.look, Kind.OTHER: theme.quiet}
         for row, (kind, name) in enumerate(_ROWS):
-            top = row * _ROW
+            top = row * px(_ROW)
             painter.setFont(ui_font(12))
             painter.setPen(QColor(theme.quiet))
-            painter.drawText(QRectF(0, top, _LEFT - 8, _ROW), Qt.AlignmentFlag.AlignVCenter, name)
+            painter.drawText(QRectF(0, top, px(_LEFT) - px(8), px(_ROW)), Qt.AlignmentFlag.AlignVCenter, name)
             share = f"{self._survey.share(kind):.0%}"
-            place = QRectF(_LEFT + width, top, _RIGHT, _ROW)
+            place = QRectF(px(_LEFT) + width, top, px(_RIGHT), px(_ROW))
             right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
             painter.setPen(QColor(theme.ink))
             painter.drawText(place, right, share)
-            bar = QRectF(_LEFT, top + (_ROW - _BAR) / 2, width, _BAR)
+            bar = QRectF(px(_LEFT), top + (px(_ROW) - px(_BAR)) / 2, width, px(_BAR))
             ground = QColor(theme.hairline)
             ground.setAlphaF(0.5)
             painter.fillRect(bar, ground)
@@ -87,25 +88,25 @@ class SoundOverTime(QWidget):
             for column, filled in enumerate(self.columns(kind, width)):
                 if filled > 0.01:
                     ink.setAlphaF(min(1.0, 0.25 + 0.75 * filled))
-                    painter.fillRect(QRectF(_LEFT + column, bar.top(), 1, _BAR), ink)
+                    painter.fillRect(QRectF(px(_LEFT) + column, bar.top(), 1, px(_BAR)), ink)
         self._paint_clock(painter, width)
 
     def _paint_clock(self, painter: QPainter, width: int) -> None:
         seconds = self._duration_ms / 1000
-        step = next((one for one in _MARKS_S if one / seconds * width >= _LEAST_MARK), _MARKS_S[-1])
+        step = next((one for one in _MARKS_S if one / seconds * width >= px(_LEAST_MARK)), _MARKS_S[-1])
         painter.setFont(time_font(11))
         painter.setPen(QColor(self.theme.quiet))
-        top = _ROW * len(_ROWS)
+        top = px(_ROW) * len(_ROWS)
         for mark in range(0, int(seconds) + 1, step):
-            x = _LEFT + mark / seconds * width
-            painter.drawLine(int(x), top, int(x), top + 4)
-            if x + 40 < _LEFT + width:
-                painter.drawText(int(x) + 4, top + 14, format_length(mark * 1000))
+            x = px(_LEFT) + mark / seconds * width
+            painter.drawLine(int(x), top, int(x), top + px(4))
+            if x + px(40) < px(_LEFT) + width:
+                painter.drawText(int(x) + px(4), top + px(14), format_length(mark * 1000))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Go to the time under the pointer."""
-        width = max(1, self.width() - _LEFT - _RIGHT)
-        share = (event.position().x() - _LEFT) / width
+        width = max(1, self.width() - px(_LEFT) - px(_RIGHT))
+        share = (event.position().x() - px(_LEFT)) / width
         if 0 <= share <= 1:
             self.seek_wanted.emit(int(share * self._duration_ms))
 

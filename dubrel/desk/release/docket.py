@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemD
 
 from dubrel.base.text import counted
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.formats.shared.document import CHOICES, options_from
@@ -31,7 +32,7 @@ class _Delegate(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """High enough for two lines."""
-        return QSize(120, _HIGH)
+        return QSize(px(120), px(_HIGH))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw name, options and count."""
@@ -41,10 +42,10 @@ class _Delegate(QStyledItemDelegate):
         painter.save()
         if chosen:
             painter.fillRect(area, self.theme.colour("desk"))
-        wide = int(QFontMetricsF(time_font(12)).horizontalAdvance(count)) + 14
+        wide = int(QFontMetricsF(time_font(12)).horizontalAdvance(count)) + px(14)
         painter.setFont(ui_font(13))
         painter.setPen(self.theme.colour("ink"))
-        inner = area.adjusted(10, 6, -wide, -4)
+        inner = area.adjusted(px(10), px(6), -wide, -px(4))
         metrics = QFontMetricsF(painter.font())
         painter.drawText(
             inner,
@@ -56,7 +57,7 @@ class _Delegate(QStyledItemDelegate):
         shown = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, inner.width())
         painter.drawText(inner, Qt.AlignmentFlag.AlignBottom, shown)
         painter.setFont(time_font(12))
-        painter.drawText(area.adjusted(0, 6, -10, 0), Qt.AlignmentFlag.AlignRight, count)
+        painter.drawText(area.adjusted(0, px(6), -px(10), 0), Qt.AlignmentFlag.AlignRight, count)
         painter.setPen(self.theme.colour("hairline"))
         painter.drawLine(area.bottomLeft(), area.bottomRight())
         painter.restore()
@@ -102,7 +103,7 @@ class Docket(QListWidget):
             made.setData(Qt.ItemDataRole.AccessibleTextRole, f"{form.label}, {in_words(form, one)}, {files}")
             self.addItem(made)
         self.setCurrentRow(min(max(row, 0), self.count() - 1))
-        self.setFixedHeight(_HIGH * min(max(2, self.count()), _MOST_ROWS) + 4)
+        self.setFixedHeight(px(_HIGH) * min(max(2, self.count()), _MOST_ROWS) + 4)
         self.blockSignals(False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

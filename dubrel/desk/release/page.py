@@ -29,6 +29,7 @@ from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font
 from dubrel.desk.shell.kit.widgets import button, label
@@ -190,7 +191,7 @@ class ReleasePage(PaperPage):
         self.preview.setOpenLinks(False)
         face = text_font(15)
         self.preview.setStyleSheet(f'font-family: "{face.family()}"; font-size: 15px;')
-        self.preview.setMinimumHeight(300)
+        fixed(self.preview.setMinimumHeight, 300)
         box.addWidget(self.preview, 1)
         return box
 

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.jobs.series.overview import PASSES, Episode
@@ -40,12 +41,12 @@ class Columns:
 
     def __init__(self, width: int) -> None:
         inner = width - 2 * Space.ROOM
-        wide = inner > _ROOM + len(PASSES) * _PASS
-        self.step = _PASS if wide else _PASS_NARROW
+        wide = inner > px(_ROOM) + len(PASSES) * px(_PASS)
+        self.step = px(_PASS) if wide else px(_PASS_NARROW)
         self.passes = Space.ROOM + inner - len(PASSES) * self.step
-        self.length = self.passes - _LENGTH - Space.WIDE
-        self.trace = self.length - _TRACE - Space.NEAR if wide else None
-        self.title = Space.ROOM + _NUMBER
+        self.length = self.passes - px(_LENGTH) - Space.WIDE
+        self.trace = self.length - px(_TRACE) - Space.NEAR if wide else None
+        self.title = Space.ROOM + px(_NUMBER)
         self.title_width = (self.trace or self.length) - self.title - Space.WIDE
 
     def bar(self, nth: int) -> tuple[int, int]:
@@ -61,7 +62,7 @@ class PassNames(QWidget):
         super().__init__()
         self.theme = theme
         self.rows: QWidget = self  # as wide as the rows below are
-        self.setFixedHeight(_HEAD)
+        fixed(self.setFixedHeight, _HEAD)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Draw them; where it is narrow, the first letters."""
@@ -70,8 +71,8 @@ class PassNames(QWidget):
         painter.setPen(self.theme.colour("quiet"))
         for nth, name in enumerate(PASSES):
             left, width = columns.bar(nth)
-            shown = name.capitalize() if columns.step == _PASS else name[:2].capitalize()
-            painter.drawText(QRect(left, 0, width + Space.NEAR, _HEAD), LEFT, shown)
+            shown = name.capitalize() if columns.step == px(_PASS) else name[:2].capitalize()
+            painter.drawText(QRect(left, 0, width + Space.NEAR, px(_HEAD)), LEFT, shown)
 
 
 @guarded
@@ -84,7 +85,7 @@ class _EpisodeDelegate(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Every row is as high."""
-        return QSize(240, _ROW)
+        return QSize(px(240), px(_ROW))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw a row."""
@@ -94,15 +95,15 @@ class _EpisodeDelegate(QStyledItemDelegate):
         painter.save()
         painter.translate(area.topLeft())
         if option.state & QStyle.StateFlag.State_Selected:
-            painter.fillRect(0, 0, area.width(), _ROW - 1, theme.colour("selection"))
+            painter.fillRect(0, 0, area.width(), px(_ROW) - 1, theme.colour("selection"))
             if option.state & QStyle.StateFlag.State_HasFocus:
-                painter.fillRect(0, 0, 3, _ROW - 1, theme.colour("action"))
+                painter.fillRect(0, 0, 3, px(_ROW) - 1, theme.colour("action"))
         self._texts(painter, one, columns)
         self._sound(painter, one, columns)
         for nth, share in enumerate(one.passes):
             self._bar(painter, columns.bar(nth), share)
         painter.fillRect(
-            Space.ROOM, _ROW - 1, area.width() - 2 * Space.ROOM, 1, self.theme.colour("hairline")
+            Space.ROOM, px(_ROW) - 1, area.width() - 2 * Space.ROOM, 1, self.theme.colour("hairline")
         )
         painter.restore()
 
@@ -110,9 +111,9 @@ class _EpisodeDelegate(QStyledItemDelegate):
         theme, top = self.theme, 6
         painter.setFont(time_font())
         painter.setPen(theme.colour("quiet"))
-        painter.drawText(QRect(Space.ROOM, top, _NUMBER, 24), LEFT, f"{one.number:02}")
+        painter.drawText(QRect(Space.ROOM, top, px(_NUMBER), 24), LEFT, f"{one.number:02}")
         if one.length_ms:
-            painter.drawText(QRect(columns.length, top, _LENGTH, 24), RIGHT, format_length(one.length_ms))
+            painter.drawText(QRect(columns.length, top, px(_LENGTH), 24), RIGHT, format_length(one.length_ms))
         painter.setFont(text_font(16))
         painter.setPen(theme.colour("ink"))
         cut = Qt.TextElideMode.ElideRight
@@ -129,14 +130,14 @@ class _EpisodeDelegate(QStyledItemDelegate):
     def _sound(self, painter: QPainter, one: Episode, columns: Columns) -> None:
         if columns.trace is None:
             return
-        middle, width = 17.0, _TRACE / 48
+        middle, width = 17.0, px(_TRACE) / 48
         colour = self.theme.colour("trace")
         if not one.trace:
-            painter.fillRect(QRectF(columns.trace, middle, _TRACE, 1), self.theme.colour("hairline"))
+            painter.fillRect(QRectF(columns.trace, middle, px(_TRACE), 1), self.theme.colour("hairline"))
             return
         for nth in range(48):
             levels = one.trace[nth * len(one.trace) // 48 : max(1, (nth + 1) * len(one.trace) // 48)]
-            high = max(1.0, max(levels, default=0) / 100 * _TRACE_HIGH)
+            high = max(1.0, max(levels, default=0) / 100 * px(_TRACE_HIGH))
             painter.fillRect(
                 QRectF(columns.trace + nth * width, middle - high / 2, width - 0.6, high), colour
             )

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.jobs.series.searchindex import Said
@@ -38,7 +39,7 @@ class _FoundDelegate(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Every row is as high."""
-        return QSize(240, _ROW)
+        return QSize(px(240), px(_ROW))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw a row."""
@@ -48,27 +49,27 @@ class _FoundDelegate(QStyledItemDelegate):
         painter.save()
         painter.translate(area.topLeft())
         if option.state & QStyle.StateFlag.State_Selected:
-            painter.fillRect(0, 0, area.width(), _ROW - 1, theme.colour("selection"))
+            painter.fillRect(0, 0, area.width(), px(_ROW) - 1, theme.colour("selection"))
         if index.row() == self.playing:
-            painter.fillRect(0, 0, 3, _ROW - 1, theme.colour("live"))
+            painter.fillRect(0, 0, 3, px(_ROW) - 1, theme.colour("live"))
         painter.setFont(time_font())
         painter.setPen(theme.colour("live" if index.row() == self.playing else "quiet"))
-        painter.drawText(QRect(Space.ROOM, 5, _CLOCK, 24), _LEFT, format_length(one.start_ms))
-        left = Space.ROOM + _CLOCK + Space.NEAR
+        painter.drawText(QRect(Space.ROOM, px(5), px(_CLOCK), px(24)), _LEFT, format_length(one.start_ms))
+        left = Space.ROOM + px(_CLOCK) + Space.NEAR
         room = area.width() - left - Space.ROOM
         font, cut = text_font(15), Qt.TextElideMode.ElideRight
         painter.setFont(font)
         painter.setPen(theme.colour("ink"))
         text = QFontMetrics(font).elidedText(one.text, cut, room)
         painter.drawText(
-            QRect(left, 5, room, 24), _RIGHT if reads_rtl(one.text, one.language) else _LEFT, text
+            QRect(left, px(5), room, px(24)), _RIGHT if reads_rtl(one.text, one.language) else _LEFT, text
         )
         font = ui_font(12)
         painter.setFont(font)
         painter.setPen(theme.colour("quiet"))
         below = QFontMetrics(font).elidedText(where, cut, room)
-        painter.drawText(QRect(left, 28, room, 18), _LEFT, below)
-        painter.fillRect(Space.ROOM, _ROW - 1, area.width() - 2 * Space.ROOM, 1, theme.colour("hairline"))
+        painter.drawText(QRect(left, px(28), room, px(18)), _LEFT, below)
+        painter.fillRect(Space.ROOM, px(_ROW) - 1, area.width() - 2 * Space.ROOM, 1, theme.colour("hairline"))
         painter.restore()
 
 

@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 from dubrel.desk.series.episodelist import EpisodeList, PassNames
 from dubrel.desk.series.foundlist import FoundList
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label, paper, scrolled
 from dubrel.jobs.series.overview import Episode
@@ -152,7 +153,7 @@ class SeriesPage(QWidget):
         self.by = QComboBox()
         self.by.setAccessibleName("Who says it")
         self.by.addItem(_ANYBODY)
-        self.by.setMinimumWidth(150)
+        fixed(self.by.setMinimumWidth, 150)
         row.addWidget(self.by)
         self.field.textChanged.connect(lambda _text: self._pause.start())
         self.field.returnPressed.connect(self._enter)
@@ -187,7 +188,7 @@ class SeriesPage(QWidget):
         self.side.addLayout(self.under_things)
         self.side.addStretch(1)
         area = scrolled(inner)
-        area.setFixedWidth(_SIDE)
+        fixed(area.setFixedWidth, _SIDE)
         return area
 
     def add_act(self, text: str, *, primary: bool = False, under: bool = False) -> QPushButton:

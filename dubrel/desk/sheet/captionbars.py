@@ -12,6 +12,7 @@ from dubrel.base.text import tokens
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.strip import BELOW, Strip
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.edits.captions.times import move_edge, move_whole, snapped
 from dubrel.model import Caption, CaptionTrack
@@ -59,7 +60,7 @@ class CaptionBars:
     def _paint_far(self, painter: QPainter, strip: Strip, track: CaptionTrack) -> None:
         """From far away: where there are captions, and where one breaks a rule; a column of pixels each."""
         quiet, look = strip.theme.colour("quiet"), strip.theme.colour("look")
-        top, foot = CAPTIONS + 3, CAPTIONS + 3 + _HIGH
+        top, foot = px(CAPTIONS) + 3, px(CAPTIONS) + 3 + px(_HIGH)
         for x in range(int(strip.left), strip.width(), 2):
             ms = strip.ms_at(x)
             place = bisect_right(track.captions, ms, key=lambda one: one.start_ms) - 1
@@ -83,13 +84,13 @@ class CaptionBars:
         painter.setPen(QPen(strip.theme.colour("quiet"), 1, Qt.PenStyle.DotLine))
         for ms in shots[low:high]:
             x = strip.x_of(ms)
-            painter.drawLine(QPointF(x, 16), QPointF(x, strip.height()))
-            painter.drawText(QPointF(x + 4, 26), "shot")
+            painter.drawLine(QPointF(x, px(16)), QPointF(x, strip.height()))
+            painter.drawText(QPointF(x + px(4), px(26)), "shot")
 
     def _paint_caption(self, painter: QPainter, strip: Strip, track: CaptionTrack, caption: Caption) -> None:
         theme = strip.theme
         x0, x1 = strip.x_of(caption.start_ms), strip.x_of(caption.end_ms)
-        box = QRectF(x0, CAPTIONS + 3, max(2.0, x1 - x0), _HIGH)
+        box = QRectF(x0, px(CAPTIONS) + 3, max(2.0, x1 - x0), px(_HIGH))
         now = caption.start_ms <= strip.position < caption.end_ms
         broken = box.width() > 6 and caption.id in self._broken
         colour = "look" if broken else "ink" if now else "quiet"
@@ -99,9 +100,9 @@ class CaptionBars:
         if broken:  # not by colour alone
             painter.fillRect(QRectF(box.left(), box.bottom() - 3, box.width(), 3), theme.colour("look"))
         if "times" in caption.held and box.width() > 14:
-            painter.fillRect(QRectF(box.right() - 8, box.top() + 3, 5, 5), theme.colour("action"))
+            painter.fillRect(QRectF(box.right() - px(8), box.top() + 3, px(5), px(5)), theme.colour("action"))
         if box.width() > 30:
-            inner = box.adjusted(max(6.0, 6.0 - x0), 0, -10, 0)
+            inner = box.adjusted(max(px(6.0), px(6.0) - x0), 0, -px(10), 0)
             text = text_of(self.session.project, track, caption)
             direction = Qt.LayoutDirection.RightToLeft if text.rtl else Qt.LayoutDirection.LeftToRight
             painter.setLayoutDirection(direction)
@@ -119,17 +120,17 @@ class CaptionBars:
         least = max(rules.min_ms, rules.least_ms(text.length, len(tokens(" ".join(text.lines)))))
         x0 = strip.x_of(caption.start_ms)
         enough, most = strip.x_of(caption.start_ms + least), strip.x_of(caption.start_ms + rules.max_ms)
-        y = CAPTIONS + 0.5
+        y = px(CAPTIONS) + 0.5
         painter.setPen(QPen(strip.theme.colour("look"), 2))
         painter.drawLine(QPointF(x0, y), QPointF(enough, y))
         painter.setPen(QPen(strip.theme.colour("action"), 2))
         painter.drawLine(QPointF(enough, y), QPointF(most, y))
         for x in (enough, most):
-            painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
+            painter.drawLine(QPointF(x, y - px(4)), QPointF(x, y + px(4)))
         painter.setFont(time_font(11))
         painter.setPen(strip.theme.colour("ink"))
         speed = f"{reading_speed(caption, text.lines, rules):.1f} CPS"
-        painter.drawText(QPointF(strip.x_of(caption.end_ms) + 6, CAPTIONS + 18), speed)
+        painter.drawText(QPointF(strip.x_of(caption.end_ms) + px(6), px(CAPTIONS) + px(18)), speed)
 
     # -- hands --------------------------------------------------------------------------
 

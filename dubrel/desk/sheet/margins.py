@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QTextDoc
 
 from dubrel.base.text import initial
 from dubrel.base.timecode import format_clock
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.edits.notes import QUERY
 from dubrel.edits.speakers.voices import shown_name
@@ -37,7 +38,7 @@ def paint_badge(painter: QPainter, letter: str, colour: QColor, x: float, y: flo
     """A small frame with a speaker's letter."""
     painter.setPen(QPen(colour, 1.2))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    box = QRectF(x, y, 18, 18)
+    box = QRectF(x, y, px(18), px(18))
     painter.drawRoundedRect(box, 3, 3)
     painter.setFont(ui_font(11, QFont.Weight.DemiBold))
     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, letter)
@@ -57,20 +58,20 @@ def paint_left_margin(
     """
     x, text_x, top, height = area.left(), area.right(), area.top(), area.height()
     name, letter, colour = speaker_look(theme, project, turn.speaker)
-    y = top + 4
+    y = top + px(4)
     if not goes_on:
         paint_badge(painter, letter, colour, x, y)
         painter.setFont(ui_font(13, QFont.Weight.DemiBold))
         painter.setPen(theme.colour("ink" if turn.speaker else "quiet"))
-        room = text_x - x - 44
+        room = text_x - x - px(44)
         shown = QFontMetricsF(painter.font()).elidedText(name, _ELIDE, room)
-        painter.drawText(QRectF(x + 25, y, room, 18), Qt.AlignmentFlag.AlignVCenter, shown)
+        painter.drawText(QRectF(x + px(25), y, room, px(18)), Qt.AlignmentFlag.AlignVCenter, shown)
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("quiet"))
     clock = format_clock(turn.start_ms, digits=1)
-    painter.drawText(QPointF(x, y + (13 if goes_on else 34)), clock)
-    _paint_marks(painter, theme, project, turn, x, y + (30 if goes_on else 51))
-    painter.fillRect(QRectF(text_x - 16, top + 3, 3, max(40.0, height - 6)), colour)
+    painter.drawText(QPointF(x, y + (px(13) if goes_on else px(34))), clock)
+    _paint_marks(painter, theme, project, turn, x, y + (px(30) if goes_on else px(51)))
+    painter.fillRect(QRectF(text_x - px(16), top + 3, 3, max(px(40.0), height - px(6))), colour)
 
 
 def _paint_marks(painter: QPainter, theme: Theme, project: Project, turn: Turn, x: float, y: float) -> None:
@@ -83,7 +84,7 @@ def _paint_marks(painter: QPainter, theme: Theme, project: Project, turn: Turn, 
             return
         painter.setPen(theme.colour("look"))
         painter.drawText(QPointF(x, y), "changed since")
-        painter.drawText(QPointF(x, y + 15), "proofed")
+        painter.drawText(QPointF(x, y + px(15)), "proofed")
         return
     marks = [f"{turn.sureness:.0%} sure"] if is_unsure(turn) else []
     others = dict.fromkeys(word.also for word in turn.words if word.also)
@@ -91,7 +92,7 @@ def _paint_marks(painter: QPainter, theme: Theme, project: Project, turn: Turn, 
     painter.setPen(theme.colour("look"))
     metrics = QFontMetricsF(painter.font())
     for nth, mark in enumerate(marks[:2]):
-        painter.drawText(QPointF(x, y + 15 * nth), metrics.elidedText(mark, _ELIDE, 98))
+        painter.drawText(QPointF(x, y + px(15) * nth), metrics.elidedText(mark, _ELIDE, px(98)))
 
 
 def paint_right_margin(
@@ -129,7 +130,7 @@ def _remark(note: Note) -> tuple[str, str, str]:
 def remarks_height(project: Project, turn: Turn, uneven: bool, width: float) -> float:
     """How much room what stands beside a turn needs, so that a long note is whole."""
     return sum(
-        _HEAD + _document(text, width, "", "").size().height() + _AFTER
+        px(_HEAD) + _document(text, width, "", "").size().height() + px(_AFTER)
         for _, text, _ in remarks_on(project, turn, uneven)
     )
 
@@ -139,10 +140,10 @@ def link_at(project: Project, turn: Turn, uneven: bool, width: float, x: float, 
     top = 2.0
     for _, text, _ in remarks_on(project, turn, uneven):
         document = _document(text, width, "", "")
-        found = document.documentLayout().anchorAt(QPointF(x, y - top - _HEAD))
+        found = document.documentLayout().anchorAt(QPointF(x, y - top - px(_HEAD)))
         if found:
             return found
-        top += _HEAD + document.size().height() + _AFTER
+        top += px(_HEAD) + document.size().height() + px(_AFTER)
     return ""
 
 
@@ -171,11 +172,11 @@ def _paint_note(
     painter.setFont(ui_font(12, QFont.Weight.DemiBold))
     painter.setPen(theme.colour(role))
     painter.drawText(
-        QRectF(area.left(), area.top() + 4, area.width(), 18), Qt.AlignmentFlag.AlignVCenter, kind
+        QRectF(area.left(), area.top() + px(4), area.width(), px(18)), Qt.AlignmentFlag.AlignVCenter, kind
     )
     document = _document(text, area.width(), theme.quiet, theme.action)
     painter.save()
-    painter.translate(area.left(), area.top() + _HEAD)
+    painter.translate(area.left(), area.top() + px(_HEAD))
     document.drawContents(painter)
     painter.restore()
-    return area.top() + _HEAD + document.size().height() + _AFTER
+    return area.top() + px(_HEAD) + document.size().height() + px(_AFTER)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QAbstractScrollArea, QFrame, QWidget
 
 from dubrel.desk.sheet.column import Column
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, text_font, ui_font
 
 TOP = 26
@@ -74,11 +75,11 @@ class Page(QAbstractScrollArea):
 
     def lay_out_again(self) -> None:
         """Forget all layouts, keep the place that was at the top."""
-        first = self.column.at(self.verticalScrollBar().value() - TOP)
+        first = self.column.at(self.verticalScrollBar().value() - px(TOP))
         self.column.set_items(self.column.items)
         self._set_range()
         if first > 0:
-            self.verticalScrollBar().setValue(round(self.column.top(first)) + TOP)
+            self.verticalScrollBar().setValue(round(self.column.top(first)) + px(TOP))
         self._idle.start()
         self.viewport().update()
 
@@ -101,12 +102,12 @@ class Page(QAbstractScrollArea):
         room = self.viewport().height()
         bar.setPageStep(room)
         bar.setSingleStep(40)
-        bar.setRange(0, max(0, round(self.column.height) + 2 * TOP - room))
+        bar.setRange(0, max(0, round(self.column.height) + 2 * px(TOP) - room))
 
     def _measure_some(self) -> None:
         """Make a few heights true; what is in sight stays where it is."""
         bar = self.verticalScrollBar()
-        first = self.column.at(bar.value() - TOP)
+        first = self.column.at(bar.value() - px(TOP))
         before = self.column.top(first) if first >= 0 else 0.0
         self.column.measure_some(_SLICE_S)
         after = self.column.top(first) if first >= 0 else 0.0
@@ -118,7 +119,7 @@ class Page(QAbstractScrollArea):
 
     def block_top(self, place: int) -> float:
         """Where a block stands in the viewport."""
-        return self.column.top(place) + TOP - self.verticalScrollBar().value()
+        return self.column.top(place) + px(TOP) - self.verticalScrollBar().value()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Draw the blocks in sight."""
@@ -129,7 +130,7 @@ class Page(QAbstractScrollArea):
             self._paint_empty(painter)
             return
         scroll = self.verticalScrollBar().value()
-        sight = self.column.in_sight(scroll - TOP, scroll - TOP + self.viewport().height())
+        sight = self.column.in_sight(scroll - px(TOP), scroll - px(TOP) + self.viewport().height())
         for place in sight:
             top = self.block_top(place)
             bottom = top + self.column.top(place + 1) - self.column.top(place)
@@ -138,7 +139,7 @@ class Page(QAbstractScrollArea):
         self.paint_over(painter, event.rect())
         painter.end()
         if self.verticalScrollBar().maximum() != max(
-            0, round(self.column.height) + 2 * TOP - self.viewport().height()
+            0, round(self.column.height) + 2 * px(TOP) - self.viewport().height()
         ):
             self._set_range()
 
@@ -146,15 +147,17 @@ class Page(QAbstractScrollArea):
         """Draw what lies over the blocks."""
 
     def _paint_empty(self, painter: QPainter) -> None:
-        area = self.viewport().rect().adjusted(40, 0, -40, 0)
+        area = self.viewport().rect().adjusted(px(40), 0, -px(40), 0)
         painter.setPen(self.theme.colour("ink"))
         painter.setFont(text_font(24))
-        middle = area.center().y() - 40
-        painter.drawText(area.adjusted(0, middle - 40, 0, 0), Qt.AlignmentFlag.AlignHCenter, self.empty_title)
+        middle = area.center().y() - px(40)
+        painter.drawText(
+            area.adjusted(0, middle - px(40), 0, 0), Qt.AlignmentFlag.AlignHCenter, self.empty_title
+        )
         painter.setPen(self.theme.colour("quiet"))
         painter.setFont(ui_font(13))
         flags = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap
-        painter.drawText(area.adjusted(0, middle + 4, 0, 0), flags, self.empty_hint)
+        painter.drawText(area.adjusted(0, middle + px(4), 0, 0), flags, self.empty_hint)
 
     def say_when_empty(self, title: str, hint: str) -> None:
         """What an empty page says."""
@@ -169,7 +172,7 @@ class Page(QAbstractScrollArea):
         """Scroll so that a passage of the column is in view, with some air."""
         bar, room = self.verticalScrollBar(), self.viewport().height()
         self._set_range()
-        if top + TOP - margin < bar.value():
-            bar.setValue(max(0, round(top + TOP - margin)))
-        elif bottom + TOP + margin > bar.value() + room:
-            bar.setValue(round(bottom + TOP + margin - room))
+        if top + px(TOP) - margin < bar.value():
+            bar.setValue(max(0, round(top + px(TOP) - margin)))
+        elif bottom + px(TOP) + margin > bar.value() + room:
+            bar.setValue(round(bottom + px(TOP) + margin - room))

@@ -12,6 +12,7 @@ from dubrel.desk.sheet.captionbars import CAPTIONS, CaptionBars
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.strip import BELOW, Layer, Strip
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, ui_font
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Caption, Turn
@@ -78,16 +79,16 @@ class SpeechLayer(Layer):
 
     def _paint_turn(self, painter: QPainter, strip: Strip, turn: Turn) -> None:
         name, letter, colour = speaker_look(strip.theme, self.session.project, turn.speaker)
-        x0, x1 = max(-4.0, strip.x_of(turn.start_ms)), min(strip.width() + 4.0, strip.x_of(turn.end_ms))
+        x0, x1 = max(-4.0, strip.x_of(turn.start_ms)), min(strip.width() + px(4.0), strip.x_of(turn.end_ms))
         if x1 < 0:
             return
-        painter.fillRect(QRectF(x0, BELOW + 13, max(1.0, x1 - x0 - 1), 4), colour)
+        painter.fillRect(QRectF(x0, px(BELOW) + px(13), max(1.0, x1 - x0 - 1), px(4)), colour)
         if x1 - x0 > 14:
             painter.setFont(ui_font(11))
             painter.setPen(colour)
             metrics = QFontMetricsF(painter.font())
-            shown = metrics.elidedText(name, Qt.TextElideMode.ElideRight, x1 - x0 - 6)
-            painter.drawText(QPointF(max(2.0, x0 + 2), BELOW + 10), shown if x1 - x0 > 30 else letter)
+            shown = metrics.elidedText(name, Qt.TextElideMode.ElideRight, x1 - x0 - px(6))
+            painter.drawText(QPointF(max(2.0, x0 + 2), px(BELOW) + px(10)), shown if x1 - x0 > 30 else letter)
 
     def _paint_words(self, painter: QPainter, strip: Strip, turn: Turn, free: float) -> float:
         """Draw each word whole where there is room for it, and omit it where there is none."""
@@ -100,12 +101,12 @@ class SpeechLayer(Layer):
             if x0 > strip.width():
                 break
             heard = word.start_ms <= strip.position < word.end_ms
-            rule = QRectF(x0, _WORDS + 1, max(1.0, x1 - x0 - 1), 2)
+            rule = QRectF(x0, px(_WORDS) + 1, max(1.0, x1 - x0 - 1), 2)
             painter.fillRect(rule, theme.colour("live" if heard else "trace"))
             if x0 < free:
                 continue
             painter.setPen(theme.colour("quiet" if word.struck else "ink"))
-            painter.drawText(QPointF(x0 + 1, _WORDS + 14), word.text)
+            painter.drawText(QPointF(x0 + 1, px(_WORDS) + px(14)), word.text)
             free = x0 + metrics.horizontalAdvance(word.text) + _APART
         return free
 
@@ -113,8 +114,8 @@ class SpeechLayer(Layer):
 
     def grip_at(self, strip: Strip, point: QPointF) -> tuple | None:
         """The edge of a caption or of a word under a point, or a whole caption."""
-        if point.y() < CAPTIONS:
-            return self._word_edge(strip, point) if point.y() >= _WORDS - 2 else None
+        if point.y() < px(CAPTIONS):
+            return self._word_edge(strip, point) if point.y() >= px(_WORDS) - 2 else None
         return self.bars.grip_at(strip, point)
 
     def _word_edge(self, strip: Strip, point: QPointF) -> tuple[str, int] | None:
@@ -162,11 +163,11 @@ class SpeechLayer(Layer):
     def choose(self, strip: Strip, point: QPointF) -> list[str]:
         """Choose the caption, or the word and its turn, under a point."""
         ms, project = round(strip.ms_at(point.x())), self.session.project
-        caption = caption_at(project.captions, ms) if point.y() >= CAPTIONS else None
+        caption = caption_at(project.captions, ms) if point.y() >= px(CAPTIONS) else None
         if caption is not None:
             self._on_caption(caption)
             return ["caption"]
-        found = word_at(project, ms) if point.y() >= BELOW else None
+        found = word_at(project, ms) if point.y() >= px(BELOW) else None
         if found is None:
             return []
         self._on_word(*found)

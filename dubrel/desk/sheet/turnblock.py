@@ -22,6 +22,7 @@ from PySide6.QtGui import (
 )
 
 from dubrel.base.text import reads_rtl
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.model import Timing, Turn
@@ -174,7 +175,7 @@ class TurnBlock:
 
     def measure(self) -> float:
         """Height with the gap to the next turn."""
-        return max(self.text_height, self.beside, LEAST_HEIGHT) + PARAGRAPH_GAP
+        return max(self.text_height, self.beside, px(LEAST_HEIGHT)) + px(PARAGRAPH_GAP)
 
     def line_of(self, place: int) -> int:
         """The line that holds a place in the text."""
@@ -294,7 +295,7 @@ class TurnBlock:
             if self.style.peaks is not None and rect.width() >= 1:
                 image = self._word_trace(word.start_ms, word.end_ms, rect.width(), live)
                 painter.drawImage(
-                    QPointF(origin.x() + rect.left(), origin.y() + rect.bottom() + TRACE_GAP), image
+                    QPointF(origin.x() + rect.left(), origin.y() + rect.bottom() + px(TRACE_GAP)), image
                 )
 
     def _word_trace(self, start: int, end: int, width: float, colour: QColor) -> QImage:
@@ -302,7 +303,7 @@ class TurnBlock:
         count = max(1, round(width * self.style.ratio))
         columns = self.style.peaks.columns(start, max(end, start + 1), count) * self.gain
         return trace_image(
-            columns.clip(-1, 1), round(TRACE_HEIGHT * self.style.ratio), colour, self.style.ratio
+            columns.clip(-1, 1), round(px(TRACE_HEIGHT) * self.style.ratio), colour, self.style.ratio
         )
 
     def _paint_traces(self, painter: QPainter, origin: QPointF) -> None:
@@ -330,7 +331,7 @@ class TurnBlock:
         for number, row in sorted(pieces.items()):
             known = next((one for one in self._known_lines if (one.pieces, one.gain) == (row, gain)), None)
             line = self.layout.lineAt(number)
-            y = line.y() + line.height() + TRACE_GAP
+            y = line.y() + line.height() + px(TRACE_GAP)
             image = known.image if known else self._draw(row, math.exp(gain * _GAIN_STEP))
             made.append(_Line(y, row, gain, image, self._said[number]))
         self.gain = math.exp(gain * _GAIN_STEP)
@@ -417,7 +418,7 @@ class TurnBlock:
         for left, key in row:
             part = self._columns[key][: width - left]
             columns[left : left + len(part)] = np.clip(part * gain, -1, 1)
-        return trace_image(columns, round(TRACE_HEIGHT * ratio), self.style.theme.colour("trace"), ratio)
+        return trace_image(columns, round(px(TRACE_HEIGHT) * ratio), self.style.theme.colour("trace"), ratio)
 
     @property
     def uneven(self) -> bool:

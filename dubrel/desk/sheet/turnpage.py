@@ -17,7 +17,8 @@ from dubrel.desk.sheet.spots import HeldSpots, Spot
 from dubrel.desk.sheet.turnblock import TRACE_GAP, TRACE_HEIGHT, PageStyle, TurnBlock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import sheet_font, text_scale
+from dubrel.desk.shell.kit.scale import px, scale
+from dubrel.desk.shell.kit.theme import sheet_font
 from dubrel.edits.words.paragraphs import goes_on
 from dubrel.model import Timing, Turn
 from dubrel.project.changes import Change
@@ -89,13 +90,13 @@ class TurnPage(Page):
         if self._style is None:
             font = sheet_font()
             metrics = QFontMetricsF(font)
-            room = self.viewport().width() - LEFT - MARGIN
-            beside = RIGHT if room - RIGHT > 330 else 0
+            room = self.viewport().width() - px(LEFT) - px(MARGIN)
+            beside = px(RIGHT) if room - px(RIGHT) > 330 else 0
             self._style = PageStyle(
                 theme=self.theme,
                 font=font,
-                measure=float(max(180, min(MOST_MEASURE, room - beside))),
-                pitch=round(metrics.height()) + TRACE_GAP + TRACE_HEIGHT + 1,
+                measure=float(max(180, min(px(MOST_MEASURE), room - beside))),
+                pitch=round(metrics.height()) + px(TRACE_GAP) + px(TRACE_HEIGHT) + 1,
                 ascent_room=metrics.ascent(),
                 threshold=self.threshold,
                 peaks=self.session.trace,
@@ -117,9 +118,9 @@ class TurnPage(Page):
 
     def estimate(self, items: Sequence[Turn]) -> list[float]:
         """Heights of turns by their letters."""
-        style, letter = self.style_now(), 9.3 * text_scale()
+        style, letter = self.style_now(), 9.3 * scale()
         lines = [max(1, -(-len(one.text) * letter // style.measure)) for one in items]
-        return [max(float(many) * style.pitch, 58.0) + 26 for many in lines]
+        return [max(float(many) * style.pitch, px(58.0)) + px(26) for many in lines]
 
     def build(self, item: Turn) -> TurnBlock:
         """Lay a turn out."""
@@ -133,7 +134,7 @@ class TurnPage(Page):
 
     def _beside(self) -> tuple[float, float]:
         """Where the right margin begins, and how wide it is; 0 where there is no room for it."""
-        right = LEFT + self.style_now().measure + 24
+        right = px(LEFT) + self.style_now().measure + 24
         room = self.viewport().width() - right
         return right, room - 18 if room > 110 else 0.0
 
@@ -178,7 +179,7 @@ class TurnPage(Page):
 
     def origin(self, place: int) -> QPointF:
         """Where the text of a turn begins in the viewport."""
-        return QPointF(LEFT, self.block_top(place))
+        return QPointF(px(LEFT), self.block_top(place))
 
     def paint_block(self, painter: QPainter, place: int, top: float) -> None:
         """Draw a turn with both margins."""
@@ -193,7 +194,7 @@ class TurnPage(Page):
         spoken = self.spoken[1] if self.spoken and self.spoken[0] == turn.id else None
         if spoken is not None and spoken >= len(turn.words):
             spoken = None
-        origin = QPointF(LEFT, top)
+        origin = QPointF(px(LEFT), top)
         project = self.session.project
         paint_left_margin(
             painter,
@@ -201,7 +202,7 @@ class TurnPage(Page):
             project,
             turn,
             goes_on(self.turns, place),
-            QRectF(MARGIN, top, LEFT - MARGIN, block.text_height),
+            QRectF(px(MARGIN), top, px(LEFT) - px(MARGIN), block.text_height),
         )
         block.paint(painter, origin, chosen, spoken, self.misspelt(turn))
         right, width = self._beside()

@@ -19,6 +19,7 @@ from dubrel.desk.sheet.turnblock import TRACE_HEIGHT
 from dubrel.desk.sheet.turnpage import TurnPage
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.model import Turn
 from dubrel.project.index import turn_place, turn_with
 from dubrel.project.queries import word_at
@@ -120,11 +121,11 @@ class TurnSheet(TurnPage):
         if self.turns:
             rect = self.block_at_spot(self.caret).caret_rect(self.caret.place)
             top = self.column.top(self.caret.turn) + rect.top()
-            self.scroll_into_view(top, top + rect.height() + TRACE_HEIGHT, margin=24)
+            self.scroll_into_view(top, top + rect.height() + px(TRACE_HEIGHT), margin=24)
 
     def spot_at(self, point: QPoint | QPointF) -> Spot:
         """The place in the text nearest to a point of the viewport."""
-        turn = self.column.at(point.y() + self.verticalScrollBar().value() - TOP)
+        turn = self.column.at(point.y() + self.verticalScrollBar().value() - px(TOP))
         if turn < 0:
             return Spot(0, 0)
         origin = self.origin(turn)
@@ -183,7 +184,7 @@ class TurnSheet(TurnPage):
     def _open_link(self, point: QPointF) -> bool:
         """Open the address in a note under a point; whether there is one."""
         left, width = self._beside()
-        place = self.column.at(point.y() + self.verticalScrollBar().value() - TOP)
+        place = self.column.at(point.y() + self.verticalScrollBar().value() - px(TOP))
         if not width or point.x() < left or place < 0:
             return False
         block = self.column.block(place)

@@ -20,6 +20,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.edits.merging.merging import Conflict, Whose
@@ -107,7 +108,7 @@ class MergeDialog(QDialog):
         self.table.setWordWrap(True)
         header = self.table.horizontalHeader()
         for column, width in ((0, 70), (1, 150)):
-            self.table.setColumnWidth(column, width)
+            fixed(self.table.setColumnWidth, width, of=column)
         for column in (2, 3, 4):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
         self.table.cellClicked.connect(self._click)
@@ -119,7 +120,7 @@ class MergeDialog(QDialog):
         self.around = label("", "sentence")  # what is said where the chosen row is
         self.around.setProperty("small", True)
         self.around.setWordWrap(True)
-        self.around.setMinimumHeight(_AROUND)
+        fixed(self.around.setMinimumHeight, _AROUND)
         self.around.setVisible(bool(self.conflicts))
         self.table.currentCellChanged.connect(lambda row, *_: self._show_around(row))
         box.addWidget(self.around)

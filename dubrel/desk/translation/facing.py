@@ -18,7 +18,7 @@ from dubrel.desk.sheet.columnfont import SAMPLE, column_font
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.theme import text_scale
+from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.translation.facingpaint import paint_slot
 from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.desk.translation.layout import (
@@ -94,18 +94,17 @@ class FacingSheet(Page):
     @property
     def room(self) -> float:
         """Pixels for a line of either side."""
-        if self.narrow:
-            return max(60.0, self.viewport().width() - MARGIN - TIMES - STATE - MARGIN)
-        return max(60.0, (self.viewport().width() - MARGIN - TIMES - GUTTER - STATE - MARGIN) / 2)
+        room = self.viewport().width() - 2 * px(MARGIN) - px(TIMES) - px(STATE)
+        return max(60.0, room if self.narrow else (room - px(GUTTER)) / 2)
 
     @property
     def narrow(self) -> bool:
         """Whether there is no room for both texts beside each other."""
-        return self.viewport().width() < NARROW
+        return self.viewport().width() < px(NARROW)
 
     def left_of(self, translated: bool) -> float:
         """Where a side begins."""
-        return MARGIN + TIMES + (0 if self.narrow else (self.room + GUTTER) * translated)
+        return px(MARGIN) + px(TIMES) + (0 if self.narrow else (self.room + px(GUTTER)) * translated)
 
     def estimate(self, items: Sequence[Slot]) -> list[float]:
         """Heights by the number of lines."""
@@ -114,7 +113,7 @@ class FacingSheet(Page):
         for item in items:
             left = sum([1 + max(len(one.breaks), one.text.count("\n")) for one in item.sources])
             right = 1 + item.caption.text.count("\n") if item.caption else 1
-            found.append((left + right if narrow else max(1, left, right)) * line + UNDER + 14)
+            found.append((left + right if narrow else max(1, left, right)) * line + px(UNDER) + px(14))
         return found
 
     def build(self, item: Slot) -> Layout:
@@ -134,7 +133,7 @@ class FacingSheet(Page):
         project, track = self.session.project, self.track
         source = project.track(track.translates) if track and track.translates else None
         both = [one for one in (source, track) if one is not None]
-        key = (round(self.room), text_scale(), *((one.id, one.rules) for one in both))
+        key = (round(self.room), scale(), *((one.id, one.rules) for one in both))
         if self._font is None or self._font[0] != key:
             sides = []
             for one in both:
@@ -258,10 +257,10 @@ class FacingSheet(Page):
         spread: Layout = self.column.block(place)
         lines = max(1 if self.narrow else 2, len(spread.right.lines))
         top = self.block_top(place) + spread.right_top
-        return QRectF(self.left_of(True), top, self.room, lines * line_height() + 4)
+        return QRectF(self.left_of(True), top, self.room, lines * line_height() + px(4))
 
     def _at(self, y: float) -> int:
-        return self.column.at(y + self.verticalScrollBar().value() - TOP)
+        return self.column.at(y + self.verticalScrollBar().value() - px(TOP))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose the slot under the pointer; in the translation of the current one, edit it."""

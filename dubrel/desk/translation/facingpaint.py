@@ -10,7 +10,8 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
-from dubrel.desk.shell.kit.theme import text_scale, time_font, ui_font
+from dubrel.desk.shell.kit.scale import px, scale
+from dubrel.desk.shell.kit.theme import time_font, ui_font
 from dubrel.project.index import turn_of
 
 if TYPE_CHECKING:
@@ -52,45 +53,45 @@ def paint_slot(
     """Draw one slot."""
     theme, width = sheet.theme, sheet.viewport().width()
     if place == sheet.current:
-        painter.fillRect(QRectF(8, top - 8, width - 16, height - 2), theme.colour("desk"))
+        painter.fillRect(QRectF(px(8), top - px(8), width - px(16), height - 2), theme.colour("desk"))
     slot = spread.slot
     _paint_times(painter, sheet, place, slot, top)
     if place == sheet.playing:
         lines = max(1, *(len(some) for some in spread.lines))
-        bar = QRectF(sheet.left_of(False) - 10, top + 2, 3, _line() * lines)
+        bar = QRectF(sheet.left_of(False) - px(10), top + 2, 3, _line() * lines)
         painter.fillRect(bar, theme.colour("live"))
     _paint_side(painter, sheet, spread, False, top)
     _paint_side(painter, sheet, spread, True, top)
     if slot.caption is not None:
         _paint_state(painter, sheet, slot.caption, top, width)
-        _paint_under(painter, sheet, slot.caption, spread, top + height - 28, width)
+        _paint_under(painter, sheet, slot.caption, spread, top + height - px(28), width)
     else:
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("quiet"))
-        painter.drawText(QPointF(sheet.left_of(True), top + spread.right_top + 17), "not translated yet")
+        painter.drawText(QPointF(sheet.left_of(True), top + spread.right_top + px(17)), "not translated yet")
     painter.setPen(QPen(theme.colour("hairline"), 1))
-    y = top + height - 9
-    painter.drawLine(QPointF(20, y), QPointF(width - 20, y))
+    y = top + height - px(9)
+    painter.drawLine(QPointF(px(20), y), QPointF(width - px(20), y))
     if not spread.narrow:
-        middle = sheet.left_of(True) - 13
-        painter.drawLine(QPointF(middle, top), QPointF(middle, y - 6))
+        middle = sheet.left_of(True) - px(13)
+        painter.drawLine(QPointF(middle, top), QPointF(middle, y - px(6)))
 
 
 def _line() -> float:
-    return 25.0 * text_scale()
+    return 25.0 * scale()
 
 
 def _paint_times(painter: QPainter, sheet: _FacingSheet, place: int, slot: Slot, top: float) -> None:
     theme = sheet.theme
     painter.setFont(time_font(12))
     painter.setPen(theme.colour("ink"))
-    painter.drawText(QPointF(20, top + 17), _clock(slot.start_ms))
+    painter.drawText(QPointF(px(20), top + px(17)), _clock(slot.start_ms))
     painter.setPen(theme.colour("quiet"))
-    painter.drawText(QPointF(20, top + 17 + _line() * 0.72), _clock(slot.end_ms))
+    painter.drawText(QPointF(px(20), top + px(17) + _line() * 0.72), _clock(slot.end_ms))
     speaker = _speaker(sheet, slot)
     if speaker is not None and (place == 0 or speaker != _speaker(sheet, sheet.column.items[place - 1])):
         _, letter, colour = speaker_look(theme, sheet.session.project, speaker)
-        paint_badge(painter, letter, colour, sheet.left_of(False) - 30, top + 3)
+        paint_badge(painter, letter, colour, sheet.left_of(False) - px(30), top + 3)
 
 
 def _clock(ms: int) -> str:
@@ -121,21 +122,25 @@ def _paint_state(painter: QPainter, sheet: _FacingSheet, caption: Caption, top: 
 
     A wedge where one has to look.
     """
-    theme, x, y = sheet.theme, width - 33.0, top + 12
+    theme, x, y = sheet.theme, width - px(33.0), top + px(12)
     painter.save()
     if sheet.findings.weight_of(caption):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("look"))
-        painter.drawPolygon([QPointF(x - 7, y + 6), QPointF(x + 7, y + 6), QPointF(x, y - 7)])
-        painter.fillRect(QRectF(x - 0.9, y - 2.5, 1.8, 4.5), theme.colour("paper"))
+        painter.drawPolygon(
+            [QPointF(x - px(7), y + px(6)), QPointF(x + px(7), y + px(6)), QPointF(x, y - px(7))]
+        )
+        painter.fillRect(QRectF(x - 0.9, y - 2.5, 1.8, px(4.5)), theme.colour("paper"))
         painter.fillRect(QRectF(x - 0.9, y + 3, 1.8, 1.8), theme.colour("paper"))
     elif caption.done:
         painter.setPen(QPen(theme.colour("action"), 2.2))
-        painter.drawPolyline([QPointF(x - 6, y), QPointF(x - 2, y + 5), QPointF(x + 6, y - 6)])
+        painter.drawPolyline(
+            [QPointF(x - px(6), y), QPointF(x - 2, y + px(5)), QPointF(x + px(6), y - px(6))]
+        )
     else:
         painter.setPen(QPen(theme.colour("quiet"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(QPointF(x, y), 5, 5)
+        painter.drawEllipse(QPointF(x, y), px(5), px(5))
         if "text" in caption.held:
             painter.setBrush(theme.colour("quiet"))
             painter.drawPie(QRectF(x - 5, y - 5, 10, 10), 90 * 16, 180 * 16)
@@ -154,22 +159,22 @@ def _paint_under(
     speed, limit = reading_speed(caption, spread.right.lines, style), style.max_cps
     rules, doubts = sheet.findings.rules_of(caption), sheet.findings.doubts_of(caption)
     over = any(one.rule == "speed" for one in rules)
-    painter.fillRect(QRectF(x, y + 5, _METER, 4), theme.colour("hairline"))
+    painter.fillRect(QRectF(x, y + px(5), px(_METER), px(4)), theme.colour("hairline"))
     painter.fillRect(
-        QRectF(x, y + 5, _METER * min(1.0, speed / (limit * 1.25)), 4),
+        QRectF(x, y + px(5), px(_METER) * min(1.0, speed / (limit * 1.25)), px(4)),
         theme.colour("look" if over else "action"),
     )
-    painter.fillRect(QRectF(x + _METER / 1.25, y + 2, 2, 10), theme.colour("ink"))
+    painter.fillRect(QRectF(x + px(_METER) / 1.25, y + 2, 2, px(10)), theme.colour("ink"))
     painter.setFont(time_font(11))
     painter.setPen(theme.colour("look" if over else "quiet"))
-    painter.drawText(QPointF(x + _METER + 8, y + 11), f"{speed:.1f}")
+    painter.drawText(QPointF(x + px(_METER) + px(8), y + px(11)), f"{speed:.1f}")
     said = [(one.must, one.message) for one in doubts] + [(one.must, one.message) for one in rules]
     must = any(pressing for pressing, _ in said)
     shown = [text for pressing, text in said if pressing] or [text for _, text in said][:1]
     painter.setFont(ui_font(12))
     painter.setPen(theme.colour("look" if must and not caption.done else "quiet"))
-    left = x + _METER + 46
+    left = x + px(_METER) + px(46)
     text = QFontMetricsF(painter.font()).elidedText(
-        "; ".join(shown), Qt.TextElideMode.ElideRight, width - left - 46
+        "; ".join(shown), Qt.TextElideMode.ElideRight, width - left - px(46)
     )
-    painter.drawText(QPointF(left, y + 11), text)
+    painter.drawText(QPointF(left, y + px(11)), text)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QTextLayout, QTextOption
 
-from dubrel.desk.shell.kit.theme import text_scale
+from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.edits.translation.facing import Slot
 from dubrel.project.captiontext import CaptionText
 
@@ -17,7 +17,7 @@ UNDER = 20.0  # for meter and doubts
 
 def line_height() -> float:
     """Height of one line of text."""
-    return 25.0 * text_scale()
+    return 25.0 * scale()
 
 
 @dataclass
@@ -55,12 +55,12 @@ class Layout:
         """Room for the longer side, with the meter under it."""
         left, right = self.lines
         high = len(left) + max(1, len(right)) if self.narrow else max(1, len(left), len(right))
-        return high * line_height() + UNDER + 14 + 6 * self.narrow
+        return high * line_height() + px(UNDER) + px(14) + px(6) * self.narrow
 
     @property
     def right_top(self) -> float:
         """Where the translation begins, under where the original does."""
-        return len(self.lines[0]) * line_height() + 6 if self.narrow else 0.0
+        return len(self.lines[0]) * line_height() + px(6) if self.narrow else 0.0
 
     def layouts(self, translated: bool) -> list[QTextLayout]:
         """The lines of one side; made when they are first drawn."""

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayou
 from dubrel.base.languages import language_name
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, paper
 from dubrel.desk.translation.facing import NARROW, FacingSheet
@@ -52,7 +53,7 @@ class TranslationPage(QStackedWidget):
     def _head(self) -> QWidget:
         head = QWidget()
         row = QHBoxLayout(head)
-        row.setContentsMargins(MARGIN, Space.NEAR, MARGIN, Space.CLOSE)
+        row.setContentsMargins(px(MARGIN), Space.NEAR, px(MARGIN), Space.CLOSE)
         row.setSpacing(Space.NEAR)
         self.all = button("Languages")
         self.all.clicked.connect(lambda: self.chosen.emit(0))
@@ -70,18 +71,18 @@ class TranslationPage(QStackedWidget):
         row.addWidget(self.all)
         row.addWidget(self.left, 1)
         right = QHBoxLayout()
-        right.setContentsMargins(GUTTER - Space.NEAR, 0, 0, 0)
+        right.setContentsMargins(px(GUTTER) - Space.NEAR, 0, 0, 0)
         right.addWidget(self.language)
         right.addStretch(1)
         right.addWidget(self.state)
         row.addLayout(right, 1)
-        row.addSpacing(STATE - Space.EDGE)
+        row.addSpacing(px(STATE) - Space.EDGE)
         return head
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Leave out of the head what there is no room for."""
         for one in (self.left, self.state):
-            one.setVisible(self.width() >= NARROW)
+            one.setVisible(self.width() >= px(NARROW))
         super().resizeEvent(event)
 
     def show_track(self, track_id: int) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter
 
 from dubrel.desk.sheet.margins import speaker_look
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.model import Project, Turn, Word
 from dubrel.project.talk import Talk, is_unsure
@@ -54,10 +55,10 @@ def paint_lanes(
     """
     places = lane_places(project, talk)
     for place in range(lane_count(project)):
-        painter.fillRect(QRectF(0, top + (place + 1) * LANE - 1, width, 1), theme.colour("hairline"))
+        painter.fillRect(QRectF(0, top + (place + 1) * px(LANE) - 1, width, 1), theme.colour("hairline"))
 
     def bar(who: str, words: Sequence[Word], unsure: bool) -> None:
-        y = top + places[who] * LANE
+        y = top + places[who] * px(LANE)
         _, _, colour = speaker_look(theme, project, who)
         _bar(painter, colour, x_of(words[0].start_ms), x_of(words[-1].end_ms), y, unsure)
 
@@ -72,7 +73,7 @@ def paint_lanes(
 
 def _bar(painter: QPainter, colour: QColor, x0: float, x1: float, y: float, unsure: bool) -> None:
     """A filled bar; only its outline where it is unsure who speaks."""
-    box = QRectF(x0, y + 4, max(1.5, x1 - x0 - 1), LANE - 9)
+    box = QRectF(x0, y + 4, max(1.5, x1 - x0 - 1), px(LANE) - 9)
     if unsure:
         painter.setPen(colour)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -89,7 +90,7 @@ def _paint_names(
     places: dict[str, int],
     top: float,
 ) -> None:
-    painter.fillRect(QRectF(0, top, LABEL, LANE * lane_count(project) - 1), theme.colour("paper"))
+    painter.fillRect(QRectF(0, top, px(LABEL), px(LANE) * lane_count(project) - 1), theme.colour("paper"))
     people: dict[int, list[str]] = {}
     for speaker, place in places.items():
         people.setdefault(place, []).append(speaker)
@@ -98,13 +99,15 @@ def _paint_names(
         name, _, colour = speaker_look(theme, project, some[0])
         if len(some) > 1:
             name, colour = f"{len(some)} others", theme.colour("quiet")
-        y = top + place * LANE
+        y = top + place * px(LANE)
         painter.setFont(ui_font(11, QFont.Weight.DemiBold))
         painter.setPen(colour)
-        shown = QFontMetricsF(painter.font()).elidedText(name, Qt.TextElideMode.ElideRight, LABEL - 46)
-        painter.drawText(QPointF(2, y + 12), shown)
+        shown = QFontMetricsF(painter.font()).elidedText(
+            name, Qt.TextElideMode.ElideRight, px(LABEL) - px(46)
+        )
+        painter.drawText(QPointF(2, y + px(12)), shown)
         painter.setFont(ui_font(11))
         painter.setPen(theme.colour("quiet"))
         share = sum(talk[one].share for one in some)
-        painter.drawText(QRectF(LABEL - 42, y, 36, LANE - 1), right, f"{share:.0%}")
-        painter.fillRect(QRectF(LABEL - 1, y, 1, LANE - 1), theme.colour("hairline"))
+        painter.drawText(QRectF(px(LABEL) - px(42), y, px(36), px(LANE) - 1), right, f"{share:.0%}")
+        painter.fillRect(QRectF(px(LABEL) - 1, y, 1, px(LANE) - 1), theme.colour("hairline"))

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from dubrel.desk.shell.core.commands import Act
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.desk.wording.drawerpage import DrawerPage
@@ -52,7 +53,7 @@ class Drawer(QWidget):
         self.setObjectName("paper")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAccessibleName("Drawer")
-        self.setFixedHeight(_HEIGHT)
+        fixed(self.setFixedHeight, _HEIGHT)
         self.made: dict[str, DrawerPage] = {}
         self.now = ""
         box = QVBoxLayout(self)
@@ -96,7 +97,7 @@ class Drawer(QWidget):
         if name not in self.made:
             self.made[name] = self._make[name][1]()
             self.stack.addWidget(self.made[name])
-            self.made[name].fold(self.width() < _NARROW)
+            self.made[name].fold(self.width() < px(_NARROW))
         return self.made[name]
 
     def open(self, name: str) -> DrawerPage:
@@ -136,7 +137,7 @@ class Drawer(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Where the tabs have no room, a list stands in their place."""
         super().resizeEvent(event)
-        narrow = self.width() < _NARROW
+        narrow = self.width() < px(_NARROW)
         self.choice.setVisible(narrow)
         for tab in self.tabs.values():
             tab.setVisible(not narrow)

@@ -23,6 +23,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.edits.speakers.voices import shown_name
@@ -122,38 +123,40 @@ class _Painter(QStyledItemDelegate):
         self.desk = desk
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(100, _HEIGHT)
+        return QSize(px(100), px(_HEIGHT))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         theme, row, rect = self.desk.theme, index.data(_ROW), QRectF(option.rect)
         if option.state & QStyle.StateFlag.State_Selected:
             painter.fillRect(rect, theme.colour("selection"))
-        x = rect.left() + 12
+        x = rect.left() + px(12)
         middle = Qt.AlignmentFlag.AlignVCenter
         if row.ticked is not None:
-            self._tick(painter, QRectF(x, rect.center().y() - 6.5, 13, 13), row.ticked)
+            self._tick(painter, QRectF(x, rect.center().y() - px(6.5), px(13), px(13)), row.ticked)
             x += 24
         painter.setPen(theme.colour("quiet"))
         painter.setFont(time_font(12))
         painter.drawText(
-            QRectF(x, rect.top(), _TIME, rect.height()), middle, format_clock(row.start_ms, digits=1)
+            QRectF(x, rect.top(), px(_TIME), rect.height()), middle, format_clock(row.start_ms, digits=1)
         )
-        x += _TIME
+        x += px(_TIME)
         name, _, colour = speaker_look(theme, self.desk.session.project, row.speaker)
         if row.speaker is not None:
             painter.setFont(ui_font(12, QFont.Weight.DemiBold))
             painter.setPen(colour)
-            shown = QFontMetricsF(painter.font()).elidedText(name, Qt.TextElideMode.ElideRight, _WHO - 10)
-            painter.drawText(QRectF(x, rect.top(), _WHO, rect.height()), middle, shown)
-        x += _WHO
-        right = rect.right() - 14
+            shown = QFontMetricsF(painter.font()).elidedText(
+                name, Qt.TextElideMode.ElideRight, px(_WHO) - px(10)
+            )
+            painter.drawText(QRectF(x, rect.top(), px(_WHO), rect.height()), middle, shown)
+        x += px(_WHO)
+        right = rect.right() - px(14)
         if row.note:
             painter.setFont(ui_font(12))
             painter.setPen(theme.colour("quiet"))
             width = QFontMetricsF(painter.font()).horizontalAdvance(row.note)
             painter.drawText(QRectF(right - width, rect.top(), width + 1, rect.height()), middle, row.note)
-            right -= width + 16
-        self._text(painter, row, QRectF(x, rect.top(), max(40.0, right - x), rect.height()))
+            right -= width + px(16)
+        self._text(painter, row, QRectF(x, rect.top(), max(px(40.0), right - x), rect.height()))
 
     def _tick(self, painter: QPainter, box: QRectF, on: bool) -> None:
         theme = self.desk.theme

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, time_font
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Audit, AuditedCaption
@@ -22,7 +23,7 @@ class OffsetPlot(QWidget):
     def __init__(self, report: Audit, theme: Theme) -> None:
         super().__init__()
         self.report, self.theme = report, theme
-        self.setMinimumHeight(190)
+        fixed(self.setMinimumHeight, 190)
         self.setAccessibleName("Offset of each caption over time")
         self.setAccessibleDescription(course_in_words(report.course))
 
@@ -32,7 +33,7 @@ class OffsetPlot(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), self.theme.colour("paper"))
         captions = self.report.captions
-        area = QRectF(64, 14, self.width() - 84, self.height() - 44)
+        area = QRectF(px(64), px(14), self.width() - px(84), self.height() - px(44))
         offsets = [one.offset_ms for one in captions if one.offset_ms is not None] or [0]
         top = max(400, *(abs(one) for one in offsets)) * 1.1
         length = max(1, captions[-1].end_ms if captions else 1)
@@ -57,8 +58,8 @@ class OffsetPlot(QWidget):
     def _paint_caption(self, painter: QPainter, one: AuditedCaption, at: QPointF) -> None:
         if one.heard is None:
             painter.setPen(QPen(self.theme.colour("look"), 1.8))
-            painter.drawLine(at + QPointF(-4, -4), at + QPointF(4, 4))
-            painter.drawLine(at + QPointF(-4, 4), at + QPointF(4, -4))
+            painter.drawLine(at + QPointF(-px(4), -px(4)), at + QPointF(px(4), px(4)))
+            painter.drawLine(at + QPointF(-px(4), px(4)), at + QPointF(px(4), -px(4)))
             return
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self.theme.colour("ink" if one.mark == ON_TIME else "look"))
@@ -70,12 +71,12 @@ class OffsetPlot(QWidget):
         for share in (1.0, 0.0, -1.0):
             y = area.center().y() - share / 1.1 * area.height() / 2
             text = f"{share * top / 1.1 / 1000:+.2f} s" if share else "0"
-            box = QRectF(2, y - 8, area.left() - 8, 16)
+            box = QRectF(2, y - px(8), area.left() - px(8), px(16))
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
         for share in (0.0, 0.5, 1.0):
             clock = format_clock(round(length * share), digits=0)
-            x = area.left() + share * area.width() - 40
-            box = QRectF(min(x, self.width() - 84.0), area.bottom() + 8, 80, 16)
+            x = area.left() + share * area.width() - px(40)
+            box = QRectF(min(x, self.width() - px(84.0)), area.bottom() + px(8), px(80), px(16))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, clock)
 
 

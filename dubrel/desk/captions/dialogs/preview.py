@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font
 from dubrel.desk.shell.kit.widgets import Index, button, closing_row, label
 from dubrel.edits.captions.resetting import Exchange, differences, exchanges
@@ -46,27 +47,27 @@ class _Sides(QStyledItemDelegate):
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """As high as the longer side."""
         sides: tuple[Sequence[tuple[str, bool]], ...] = index.data(_ROW)
-        return QSize(200, max(len(side) for side in sides) * _LINE + 2 * _PAD)
+        return QSize(px(200), max(len(side) for side in sides) * px(_LINE) + 2 * px(_PAD))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw both sides and a hairline."""
         area = QRectF(option.rect)
         half = area.width() / 2
         for nth, side in enumerate(index.data(_ROW)):
-            y = area.top() + _PAD
+            y = area.top() + px(_PAD)
             for text, is_time in side:
                 painter.setFont(time_font(11) if is_time else text_font(15))
                 painter.setPen(self.theme.colour("quiet" if is_time or nth == 0 else "ink"))
-                box = QRectF(area.left() + nth * half + 8, y, half - 20, _LINE)
+                box = QRectF(area.left() + nth * half + px(8), y, half - px(20), px(_LINE))
                 shown = QFontMetricsF(painter.font()).elidedText(
                     text, Qt.TextElideMode.ElideRight, box.width()
                 )
                 painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
-                y += _LINE
+                y += px(_LINE)
         painter.setPen(QPen(self.theme.colour("hairline"), 1))
         painter.drawLine(area.bottomLeft(), area.bottomRight())
-        middle = area.left() + half - 4
-        painter.drawLine(middle, area.top() + 6, middle, area.bottom() - 6)  # type: ignore[call-overload]
+        middle = area.left() + half - px(4)
+        painter.drawLine(middle, area.top() + px(6), middle, area.bottom() - px(6))  # type: ignore[call-overload]
 
 
 class PreviewDialog(QDialog):

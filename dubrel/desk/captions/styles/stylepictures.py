@@ -9,6 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, text_font, time_font, ui_font
 from dubrel.edits.captions.styleeffect import Effect
 from dubrel.model import HouseStyle
@@ -25,7 +26,7 @@ class SpeedPlot(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme, self.effect, self.limit, self.unit = theme, Effect(), 20.0, "CPS"
-        self.setMinimumHeight(118)
+        fixed(self.setMinimumHeight, 118)
         self.setAccessibleName("Reading speed of each caption")
 
     def show_effect(self, effect: Effect, style: HouseStyle) -> None:
@@ -42,7 +43,7 @@ class SpeedPlot(QWidget):
         """Draw the dots, the line and the limit."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        theme, base = self.theme, self.height() - 24.0
+        theme, base = self.theme, self.height() - px(24.0)
         top = max([self.limit * 1.35, *self.effect.speeds[:20_000]])
 
         def x_of(speed: float) -> float:
@@ -54,26 +55,28 @@ class SpeedPlot(QWidget):
         for speed, over in zip(self.effect.speeds, self.effect.over):
             bins[int(x_of(speed) // 10), over] += 1
         tallest = max(bins.values(), default=1)
-        step = min(11.0, (base - 22) / tallest)
+        step = min(11.0, (base - px(22)) / tallest)
         painter.setPen(Qt.PenStyle.NoPen)
         for (place, over), count in bins.items():
             painter.setBrush(theme.colour("look" if over else "action"))
             for nth in range(count if step >= 2 else 1):
-                at = QPointF(place * 10 + 5, base - 6 - nth * step)
+                at = QPointF(place * 10 + px(5), base - px(6) - nth * step)
                 if step < 2:
-                    painter.drawRect(QRectF(at.x() - 4, base - count * step, 8, count * step))
+                    painter.drawRect(QRectF(at.x() - px(4), base - count * step, px(8), count * step))
                 elif over:
-                    painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, min(8.0, step)))
+                    painter.drawRect(QRectF(at.x() - px(4), at.y() - px(4), px(8), min(px(8.0), step)))
                 else:
-                    painter.drawEllipse(at, 4, min(4.0, step / 2))
+                    painter.drawEllipse(at, px(4), min(px(4.0), step / 2))
         x = x_of(self.limit)
-        painter.fillRect(QRectF(x - 1, 4, 2, base), theme.colour("ink"))
+        painter.fillRect(QRectF(x - 1, px(4), 2, base), theme.colour("ink"))
         painter.setFont(time_font(11))
         painter.setPen(theme.colour("ink"))
-        painter.drawText(QPointF(x + 6, 14), f"{self.limit:g} {self.unit}")
+        painter.drawText(QPointF(x + px(6), px(14)), f"{self.limit:g} {self.unit}")
         painter.setPen(theme.colour("quiet"))
         for share in (0.4, 0.6):
-            painter.drawText(QPointF(x_of(self.limit * share) - 8, base + 16), f"{self.limit * share:.0f}")
+            painter.drawText(
+                QPointF(x_of(self.limit * share) - px(8), base + px(16)), f"{self.limit * share:.0f}"
+            )
         painter.end()
 
 
@@ -84,7 +87,7 @@ class RulePicture(QWidget):
     def __init__(self, theme: Theme) -> None:
         super().__init__()
         self.theme, self.style_, self.rule = theme, HouseStyle(""), "max_cpl"
-        self.setMinimumHeight(96)
+        fixed(self.setMinimumHeight, 96)
         self.setAccessibleName("What the rule does")
 
     def show_rule(self, style: HouseStyle, rule: str) -> None:
@@ -122,10 +125,10 @@ class RulePicture(QWidget):
     def _paint_times(self, painter: QPainter) -> None:
         style, scale = self.style_, max(6.0, self.width() / 62)  # pixels for 100 ms
         spoken = (8 * scale, 26 * scale)
-        painter.fillRect(QRectF(spoken[0], 82, spoken[1] - spoken[0], 3), self.theme.colour("trace"))
+        painter.fillRect(QRectF(spoken[0], px(82), spoken[1] - spoken[0], 3), self.theme.colour("trace"))
         painter.setFont(ui_font(11))
         painter.setPen(self.theme.colour("quiet"))
-        painter.drawText(QPointF(spoken[0], 96), "what is said")
+        painter.drawText(QPointF(spoken[0], px(96)), "what is said")
         lead, linger = (min(ms, 1600) / 100 * scale for ms in (style.lead_ms, style.linger_ms))
         start, end = spoken[0] - lead, spoken[1] + linger
         gap = max(style.gap_ms, 40) / 100 * scale
@@ -146,9 +149,9 @@ class RulePicture(QWidget):
         style, middle = self.style_, self.width() / 2
         frame = max(3.0, self.width() / 110)
         painter.setPen(QPen(self.theme.colour("live"), 1.4, Qt.PenStyle.DotLine))
-        painter.drawLine(QPointF(middle, 4), QPointF(middle, 92))
+        painter.drawLine(QPointF(middle, px(4)), QPointF(middle, px(92)))
         painter.setFont(ui_font(11))
-        painter.drawText(QPointF(middle + 5, 14), "shot change")
+        painter.drawText(QPointF(middle + px(5), px(14)), "shot change")
         gap = style.shot_gap_frames * frame
         self._bar(painter, middle - 34 * frame, middle - gap, "caption")
         self._bar(painter, middle, middle + 28 * frame, "next")
@@ -175,13 +178,17 @@ class RulePicture(QWidget):
         if style.max_lines == 1 or style.max_words:
             lines = ["The mist lies"] if style.max_words else [_SAMPLE[0]]
         painter.setPen(QPen(theme.colour("hairline"), 1))
-        painter.drawRect(QRectF(x, 12, min(wide, self.width() - 12.0), 26 * style.max_lines + 6))
+        painter.drawRect(
+            QRectF(x, px(12), min(wide, self.width() - px(12.0)), px(26) * style.max_lines + px(6))
+        )
         painter.setPen(theme.colour("ink"))
         for nth, text in enumerate(lines[: style.max_lines]):
             painter.drawText(
-                QRectF(x + 6, 15 + 26 * nth, self.width() - 20.0, 26), Qt.AlignmentFlag.AlignVCenter, text
+                QRectF(x + px(6), px(15) + px(26) * nth, self.width() - px(20.0), px(26)),
+                Qt.AlignmentFlag.AlignVCenter,
+                text,
             )
         painter.setFont(time_font(11))
         painter.setPen(theme.colour("action"))
-        shown = min(wide, self.width() - 12.0)
-        painter.drawText(QRectF(x, 0, shown, 12), Qt.AlignmentFlag.AlignRight, f"{style.max_cpl}")
+        shown = min(wide, self.width() - px(12.0))
+        painter.drawText(QRectF(x, 0, shown, px(12)), Qt.AlignmentFlag.AlignRight, f"{style.max_cpl}")

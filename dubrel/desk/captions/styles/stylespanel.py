@@ -6,6 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from dubrel.captions.styles import STYLES
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import HouseStyle
@@ -42,7 +43,7 @@ class StylesPanel(QWidget):
         box.addWidget(label("Styles", "section"))
         self.list = QListWidget()
         self.list.setAccessibleName("Styles")
-        self.list.setFixedHeight(196)
+        fixed(self.list.setFixedHeight, 196)
         box.addWidget(self.list)
         grid = QGridLayout()
         grid.setSpacing(Space.CLOSE)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, time_font, ui_font
 from dubrel.model import Camera, Cameras, Cut, Switch
 
@@ -62,7 +63,7 @@ class CameraLanes(QWidget):
         """Show other lanes, and shots: from when to when, and of which camera."""
         self._shots = shots
         self.cameras, self.length_ms, self.cut, self.camera_id = cameras, length_ms, cut, chosen
-        self.setFixedHeight(_RULER + _LANE * max(1, len(cameras.seen)) + Space.TIGHT)
+        self.setFixedHeight(px(_RULER) + px(_LANE) * max(1, len(cameras.seen)) + Space.TIGHT)
         self.setAccessibleDescription(f"{len(shots)} shots from {len(cameras.seen)} cameras")
         self._look_at(self.start_ms, self.span_ms)
 
@@ -80,11 +81,11 @@ class CameraLanes(QWidget):
 
     def x_of(self, ms: float) -> float:
         """Where a time is."""
-        return _LEFT + (ms - self.start_ms) / self.span_ms * (self.width() - _LEFT - Space.NEAR)
+        return px(_LEFT) + (ms - self.start_ms) / self.span_ms * (self.width() - px(_LEFT) - Space.NEAR)
 
     def ms_at(self, x: float) -> float:
         """Which time is at a place."""
-        return self.start_ms + (x - _LEFT) / max(1, self.width() - _LEFT - Space.NEAR) * self.span_ms
+        return self.start_ms + (x - px(_LEFT)) / max(1, self.width() - px(_LEFT) - Space.NEAR) * self.span_ms
 
     # -- painting ----------------------------------------------------------------------------
 
@@ -95,7 +96,7 @@ class CameraLanes(QWidget):
         self._paint_ruler(painter)
         for nth, camera in enumerate(self.cameras.seen):
             self._paint_lane(painter, nth, camera)
-        painter.setClipRect(QRectF(_LEFT, 0, self.width() - _LEFT, self.height()))
+        painter.setClipRect(QRectF(px(_LEFT), 0, self.width() - px(_LEFT), self.height()))
         self._paint_shots(painter)
         self._paint_out(painter)
         x = self.x_of(self.position)
@@ -109,23 +110,23 @@ class CameraLanes(QWidget):
         first = int(self.start_ms // step) * step
         for ms in range(first, int(self.start_ms + self.span_ms) + 1, step):
             x = self.x_of(ms)
-            if x < _LEFT:
+            if x < px(_LEFT):
                 continue
             painter.setPen(QPen(theme.colour("hairline"), 1))
-            painter.drawLine(QPointF(x, 4), QPointF(x, self.height()))
+            painter.drawLine(QPointF(x, px(4)), QPointF(x, self.height()))
             painter.setPen(theme.colour("quiet"))
-            painter.drawText(QPointF(x + 4, 13), format_clock(ms, digits=1 if step < 1000 else 0))
+            painter.drawText(QPointF(x + px(4), px(13)), format_clock(ms, digits=1 if step < 1000 else 0))
 
     def _top(self, nth: int) -> float:
-        return _RULER + nth * _LANE
+        return px(_RULER) + nth * px(_LANE)
 
     def _paint_lane(self, painter: QPainter, nth: int, camera: Camera) -> None:
         theme, top = self.desk.theme, self._top(nth)
         if camera.id == self.camera_id:
-            painter.fillRect(QRectF(0, top, _LEFT - Space.NEAR, _LANE - 2), theme.colour("selection"))
+            painter.fillRect(QRectF(0, top, px(_LEFT) - Space.NEAR, px(_LANE) - 2), theme.colour("selection"))
         painter.setPen(theme.colour("ink"))
         painter.setFont(ui_font(12, ui_font().Weight.DemiBold))
-        box = QRectF(Space.NEAR, top, _LEFT - 2 * Space.NEAR, _LANE - 2)
+        box = QRectF(Space.NEAR, top, px(_LEFT) - 2 * Space.NEAR, px(_LANE) - 2)
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, str(nth + 1))
         painter.setFont(ui_font(12))
         room = box.adjusted(Space.WIDE + Space.TIGHT, 0, 0, 0)
@@ -134,9 +135,9 @@ class CameraLanes(QWidget):
         starts, ends = camera.starts_ms, camera.ends_ms
         if camera.media is None:
             starts, ends = 0, self.length_ms
-        x0, x1 = max(float(_LEFT), self.x_of(starts)), min(float(self.width()), self.x_of(ends))
+        x0, x1 = max(float(px(_LEFT)), self.x_of(starts)), min(float(self.width()), self.x_of(ends))
         if x1 > x0:
-            painter.fillRect(QRectF(x0, top + _LANE / 2 - 2, x1 - x0, 2), theme.colour("trace"))
+            painter.fillRect(QRectF(x0, top + px(_LANE) / 2 - 2, x1 - x0, 2), theme.colour("trace"))
 
     def _paint_shots(self, painter: QPainter) -> None:
         """A block on the lane of the camera that is shown, with its length where there is room."""
@@ -149,11 +150,11 @@ class CameraLanes(QWidget):
             if camera not in order:
                 continue
             x0, x1 = self.x_of(start), self.x_of(end)
-            box = QRectF(x0 + 0.5, self._top(order[camera]) + 3, max(1.0, x1 - x0 - 1), _LANE - 8)
+            box = QRectF(x0 + 0.5, self._top(order[camera]) + 3, max(1.0, x1 - x0 - 1), px(_LANE) - px(8))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("action"))
             painter.drawRoundedRect(box, 2, 2)
-            left = max(float(_LEFT), box.left()) + Space.CLOSE
+            left = max(float(px(_LEFT)), box.left()) + Space.CLOSE
             if box.right() - left > 36:
                 painter.setPen(theme.colour("on_action"))
                 room = QRectF(left, box.top(), box.right() - left, box.height())
@@ -167,29 +168,29 @@ class CameraLanes(QWidget):
         veil.setAlpha(190)
         at = 0
         for start, end in [*sorted((p.start_ms, p.end_ms) for p in self.cut.passages), (self.length_ms,) * 2]:
-            if start > at and self.x_of(start) > _LEFT and self.x_of(at) < self.width():
+            if start > at and self.x_of(start) > px(_LEFT) and self.x_of(at) < self.width():
                 painter.fillRect(
-                    QRectF(self.x_of(at), _RULER, self.x_of(start) - self.x_of(at), self.height()), veil
+                    QRectF(self.x_of(at), px(_RULER), self.x_of(start) - self.x_of(at), self.height()), veil
                 )
             at = max(at, end)
 
     # -- by the pointer ------------------------------------------------------------------------
 
     def _switch_at(self, x: float) -> Switch | None:
-        near = _GRIP * self.span_ms / max(1, self.width() - _LEFT)
+        near = _GRIP * self.span_ms / max(1, self.width() - px(_LEFT))
         ms = self.ms_at(x)
         best = min(self.cameras.switches, key=lambda one: abs(one.ms - ms), default=None)
-        return best if best is not None and abs(best.ms - ms) <= near and x > _LEFT else None
+        return best if best is not None and abs(best.ms - ms) <= near and x > px(_LEFT) else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose a camera, take a switch, or move the playhead."""
         at = event.position()
-        nth = int((at.y() - _RULER) // _LANE)
-        if at.x() < _LEFT:
+        nth = int((at.y() - px(_RULER)) // px(_LANE))
+        if at.x() < px(_LEFT):
             if 0 <= nth < len(self.cameras.seen):
                 self.camera_chosen.emit(self.cameras.seen[nth].id)
             return
-        self._grip = self._switch_at(at.x()) if at.y() >= _RULER else None
+        self._grip = self._switch_at(at.x()) if at.y() >= px(_RULER) else None
         if self._grip is None:
             self.seek_wanted.emit(round(min(max(0.0, self.ms_at(at.x())), float(self.length_ms))))
 
@@ -197,7 +198,7 @@ class CameraLanes(QWidget):
         """Drag the switch; else show that it could be."""
         x = event.position().x()
         if self._grip is None:
-            there = self._switch_at(x) is not None and event.position().y() >= _RULER
+            there = self._switch_at(x) is not None and event.position().y() >= px(_RULER)
             self.setCursor(Qt.CursorShape.SizeHorCursor if there else Qt.CursorShape.ArrowCursor)
             return
         before = self._grip

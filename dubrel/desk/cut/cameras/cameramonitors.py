@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, ui_font
 
 _CAPTION = 26  # pixels of the line below a picture
@@ -71,7 +72,7 @@ class CameraMonitor(QAbstractButton):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         theme, seen = self.desk.theme, self.seen
-        area = QRectF(0, 0, self.width(), self.height() - _CAPTION)
+        area = QRectF(0, 0, self.width(), self.height() - px(_CAPTION))
         painter.fillRect(area, QColor(_DARK))
         if self.image is not None and seen.runs:
             size = QSizeF(self.image.size())
@@ -82,7 +83,7 @@ class CameraMonitor(QAbstractButton):
             painter.setPen(QColor("#A39B8B"))
             painter.setFont(ui_font(12))
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "Does not run here")
-        line = QRectF(0, area.bottom(), self.width(), _CAPTION)
+        line = QRectF(0, area.bottom(), self.width(), px(_CAPTION))
         painter.fillRect(line, theme.colour("live" if seen.shown else "desk"))
         ink = theme.colour("on_action" if seen.shown else "ink")
         painter.setPen(ink)
@@ -158,10 +159,10 @@ class CameraMonitors(QWidget):
         for columns in range(1, count + 1):
             rows = ceil(count / columns)
             wide = (width - (columns - 1) * gap) / columns
-            high = (height - (rows - 1) * gap) / rows - _CAPTION
+            high = (height - (rows - 1) * gap) / rows - px(_CAPTION)
             best = max(best, (min(wide, high * _SHAPE), columns))
-        wide, columns = max(_LEAST, int(best[0])), best[1]
-        high = int(wide / _SHAPE) + _CAPTION
+        wide, columns = max(px(_LEAST), int(best[0])), best[1]
+        high = int(wide / _SHAPE) + px(_CAPTION)
         for nth in range(count):
             row, column = divmod(nth, columns)
             here = min(columns, count - row * columns)

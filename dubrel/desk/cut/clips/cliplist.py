@@ -14,6 +14,7 @@ from dubrel.base.text import counted, reads_rtl
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.desk.shell.kit.widgets import Index
@@ -95,7 +96,7 @@ class _Painter(QStyledItemDelegate):
         self._traces: dict[tuple[object, ...], QImage] = {}
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(200, _HEIGHT)
+        return QSize(px(200), px(_HEIGHT))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         row, area, theme = index.data(_ROW), QRectF(option.rect), self.desk.theme
@@ -104,19 +105,19 @@ class _Painter(QStyledItemDelegate):
             painter.fillRect(area, theme.colour("selection"))
         if row.clip_id:
             painter.fillRect(QRectF(area.left(), area.top(), 3, area.height() - 1), theme.colour("action"))
-        inner = area.adjusted(20, 9, -20, -9)
-        wide = max(60.0, inner.width() - _TIMES)
-        self._text(painter, row.title, QRectF(inner.left(), inner.top(), wide, 27), 19, "ink")
-        self._trace(painter, row, QRectF(inner.left(), inner.top() + 28, wide, _TRACE))
+        inner = area.adjusted(px(20), px(9), -px(20), -px(9))
+        wide = max(60.0, inner.width() - px(_TIMES))
+        self._text(painter, row.title, QRectF(inner.left(), inner.top(), wide, px(27)), 19, "ink")
+        self._trace(painter, row, QRectF(inner.left(), inner.top() + px(28), wide, px(_TRACE)))
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("action" if row.clip_id else "quiet"))
-        why = QRectF(inner.left(), inner.bottom() - 18, inner.width(), 18)
+        why = QRectF(inner.left(), inner.bottom() - px(18), inner.width(), px(18))
         shown = QFontMetricsF(painter.font()).elidedText(row.why, Qt.TextElideMode.ElideRight, why.width())
         painter.drawText(why, Qt.AlignmentFlag.AlignVCenter, shown)
         painter.setFont(time_font(12))
         painter.setPen(theme.colour("quiet"))
         times = f"{format_clock(row.start_ms, digits=0)} – {format_clock(row.end_ms, digits=0)}"
-        right = QRectF(inner.right() - _TIMES, inner.top() + 4, _TIMES, 20)
+        right = QRectF(inner.right() - px(_TIMES), inner.top() + px(4), px(_TIMES), px(20))
         painter.drawText(right, Qt.AlignmentFlag.AlignRight, times)
         length = right.translated(0, 24)
         painter.drawText(length, Qt.AlignmentFlag.AlignRight, f"{row.length_ms / 1000:.0f} s")
@@ -157,7 +158,7 @@ class _Painter(QStyledItemDelegate):
             colour = self.desk.theme.colour("trace")
             if len(self._traces) >= _MOST_TRACES:
                 self._traces.clear()
-            self._traces[key] = trace_image(columns, round(_TRACE * ratio), colour, ratio)
+            self._traces[key] = trace_image(columns, round(px(_TRACE) * ratio), colour, ratio)
         painter.drawImage(area.topLeft(), self._traces[key])
 
 

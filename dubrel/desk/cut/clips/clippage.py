@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QLineEdit
 from dubrel.desk.cut.clips.cliplist import ClipList
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank
 from dubrel.desk.shell.kit.sentencepage import SentencePage
 from dubrel.desk.shell.kit.theme import Space
@@ -108,7 +109,7 @@ class ClipPage(SentencePage):
         self.about.setAccessibleName("What the clips are to be about")
         self.about.setPlaceholderText("About …")
         self.about.setClearButtonEnabled(True)
-        self.about.setMinimumWidth(120)
+        fixed(self.about.setMinimumWidth, 120)
         self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
         self._typing.timeout.connect(self._asked)
         self.about.textEdited.connect(lambda _text: self._typing.start())

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.languages import LANGUAGES, detect_language, language_name
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.formats.scripts.script import Kind, Piece
@@ -51,8 +52,8 @@ class ScriptDialog(QDialog):
         self.table = QTableWidget(len(pieces), 3)
         plain_table(self.table, "Pieces of the script", ["What", "Speaker", "Text"])
         self.table.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
-        self.table.setColumnWidth(0, 118)
-        self.table.setColumnWidth(1, 130)
+        fixed(self.table.setColumnWidth, 118, of=0)
+        fixed(self.table.setColumnWidth, 130, of=1)
         self._kinds: list[QComboBox] = []
         self._lined = {row for row, piece in enumerate(pieces) if "\n" in piece.text}
         for row, piece in enumerate(pieces):

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtWidgets import QCheckBox, QDialog, QVBoxLayout, QWidget
 
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.media.probe import SoundTrackFacts
@@ -35,7 +36,7 @@ class SoundTracksDialog(QDialog):
             "quiet",
         )
         about.setWordWrap(True)
-        about.setMinimumWidth(420)
+        fixed(about.setMinimumWidth, 420)
         box.addWidget(about)
         self.boxes: list[QCheckBox] = []
         for nth, one in enumerate(tracks):

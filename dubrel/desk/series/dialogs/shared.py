@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.languages import known_language, language_name
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.model import HouseStyle
@@ -116,7 +117,7 @@ class SharedDialog(QDialog):
             item = QListWidgetItem("No voice is kept yet: keep one in Voices, then tick it here.")
             item.setFlags(Qt.ItemFlag.NoItemFlags)
             made.addItem(item)
-        made.setMaximumHeight(110)
+        fixed(made.setMaximumHeight, 110)
         return made
 
     def _browse(self) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QHeaderView, QTreeWidget, QTreeWidgetItem
 
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.finding.termspots import SURE, TermSpot
@@ -56,7 +57,7 @@ class TermPlacesDialog(QDialog):
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         for column, width in ((0, 230), (2, 190), (3, 80)):
-            self.tree.setColumnWidth(column, width)
+            fixed(self.tree.setColumnWidth, width, of=column)
         self._fill()
         box.addWidget(self.tree, 1)
         self.go, self.leave = button("Change", primary=True), button("Cancel")

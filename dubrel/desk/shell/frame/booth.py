@@ -20,6 +20,7 @@ from dubrel.desk.shell.core.player import SPEEDS, STEP_MS
 from dubrel.desk.shell.frame.picture import Picture
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.icons import icon
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import label, scrolled
 from dubrel.project.changes import Change
@@ -33,7 +34,7 @@ class Booth(QWidget):
         super().__init__()
         self.session, self.player, self.theme = desk.session, desk.player, desk.theme
         self.controls = desk.controls
-        self.setFixedWidth(296)
+        fixed(self.setFixedWidth, 296)
         self.setAccessibleName("Booth")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)

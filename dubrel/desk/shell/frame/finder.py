@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from dubrel.desk.shell.core.commands import Act, Commands
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.listfield import ListField
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index, label
 
@@ -35,7 +36,7 @@ class _Row(QStyledItemDelegate):
         self.theme = theme
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(100, 30)
+        return QSize(px(100), px(30))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         rect = QRectF(option.rect)
@@ -43,7 +44,7 @@ class _Row(QStyledItemDelegate):
             painter.fillRect(rect, self.theme.colour("selection"))
         painter.setFont(ui_font(13))
         painter.setPen(self.theme.colour("ink"))
-        inner = rect.adjusted(10, 0, -10, 0)
+        inner = rect.adjusted(px(10), 0, -px(10), 0)
         painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter, index.data(Qt.ItemDataRole.DisplayRole))
         painter.setFont(time_font(12))
         painter.setPen(self.theme.colour("quiet"))
@@ -79,7 +80,7 @@ class Finder(QDialog):
         for name, text in hints:  # what the footer calls it
             self._words[name] = f"{self._words.get(name, '')} {text}"
         self.setWindowTitle("Find a command")
-        self.setMinimumSize(460, 420)
+        fixed(self.setMinimumSize, 460, 420)
         box = QVBoxLayout(self)
         self.list = QListWidget()
         self.field = ListField(self.list, "Find a command")

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QWidget
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.announce import announce
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 
@@ -77,7 +78,7 @@ class Footer(QWidget):
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
-        self.bar.setFixedWidth(_BAR)
+        fixed(self.bar.setFixedWidth, _BAR)
         self.bar.setAccessibleName("Progress of the running job")
         self.cancel = button("Cancel")
         self.cancel.setProperty("role", "small")

@@ -19,6 +19,7 @@ from dubrel.desk.shell.frame.booth import Booth
 from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.strip import Strip
+from dubrel.desk.shell.kit.scale import px
 from dubrel.user.settings import SETTINGS
 
 PANES = ("rail", "booth", "strip")
@@ -73,7 +74,7 @@ class Panes:
     def fit(self) -> None:
         """Fold what is to be folded: what the user wished, and the rail where there is little room."""
         window = self.window
-        window.rail.fold("rail" in self.folded or window.width() < _SMALL)
+        window.rail.fold("rail" in self.folded or window.width() < px(_SMALL))
         window.booth.setVisible("booth" not in self.folded)
         window.strip.setVisible("strip" not in self.folded)
 

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 from dubrel.captions.places import SAFE, Place, placed
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.desk.shell.kit.widgets import ACCESS
@@ -91,7 +92,7 @@ class Picture(QWidget):
     def fit(self, room: int) -> None:
         """Sixteen to nine, but no more of the booth's height than leaves room for the rest."""
         if not self.large:
-            self.setFixedHeight(min(self.width() * 9 // 16, max(_LEAST, room - _OTHERS)))
+            self.setFixedHeight(min(self.width() * 9 // 16, max(px(_LEAST), room - px(_OTHERS))))
 
     def set_frame(self, frame: QVideoFrame) -> None:
         """Take a video frame from the player."""

@@ -9,6 +9,7 @@ from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS
 
@@ -33,7 +34,7 @@ class PassButton(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         """Room for two lines."""
-        return QSize(WIDE, 66)
+        return QSize(px(WIDE), px(66))
 
     def show_state(self, todo: str, done: float) -> None:
         """What is still to do, and the share that is done."""
@@ -51,25 +52,31 @@ class PassButton(QAbstractButton):
         theme, chosen = self.theme, self.isChecked()
         if chosen:
             painter.fillRect(QRectF(self.rect()), theme.colour("paper"))
-        bar = QRectF(6, 12, 3, self.height() - 24)
+        bar = QRectF(px(6), px(12), 3, self.height() - px(24))
         painter.fillRect(bar, theme.colour("hairline"))
         height = bar.height() * self.done
         painter.fillRect(QRectF(bar.left(), bar.bottom() - height, 3, height), theme.colour("action"))
         painter.setFont(ui_font(14, QFont.Weight.DemiBold))
         painter.setPen(theme.colour("action" if chosen else "ink" if self.isEnabled() else "quiet"))
-        narrow = self.width() < WIDE
+        narrow = self.width() < px(WIDE)
         said = self.todo.partition(" ")[0] if narrow else self.todo  # the number, where there is one
         said = said if not narrow or said[:1].isdigit() else ""
-        under = said and self.height() >= _TWO_LINES
-        top = (self.height() - (38 if under else 20)) / 2
+        under = said and self.height() >= px(_TWO_LINES)
+        top = (self.height() - (px(38) if under else px(20))) / 2
         name = self.text()[: _LETTERS if narrow else None]
-        painter.drawText(QRectF(18, top, self.width() - 20, 20), Qt.AlignmentFlag.AlignVCenter, name)
+        painter.drawText(
+            QRectF(px(18), top, self.width() - px(20), px(20)), Qt.AlignmentFlag.AlignVCenter, name
+        )
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("quiet"))
-        shown = QFontMetricsF(painter.font()).elidedText(said, Qt.TextElideMode.ElideRight, self.width() - 22)
+        shown = QFontMetricsF(painter.font()).elidedText(
+            said, Qt.TextElideMode.ElideRight, self.width() - px(22)
+        )
         if under:
             painter.drawText(
-                QRectF(18, top + 20, self.width() - 20, 18), Qt.AlignmentFlag.AlignVCenter, shown
+                QRectF(px(18), top + px(20), self.width() - px(20), px(18)),
+                Qt.AlignmentFlag.AlignVCenter,
+                shown,
             )
         if self.hasFocus():
             painter.setPen(theme.colour("action"))
@@ -90,7 +97,7 @@ class Rail(QWidget):
 
     def __init__(self, theme: Theme, names: Sequence[str]) -> None:
         super().__init__()
-        self.setFixedWidth(WIDE)
+        fixed(self.setFixedWidth, WIDE)
         self.setAccessibleName("Passes")
         self.setProperty(ACCESS, "tabs")
         box = QVBoxLayout(self)
@@ -112,7 +119,7 @@ class Rail(QWidget):
 
     def fold(self, narrow: bool) -> None:
         """Show the first letters of the names and the numbers, or all of both."""
-        self.setFixedWidth(_NARROW if narrow else WIDE)
+        fixed(self.setFixedWidth, _NARROW if narrow else WIDE)
 
     def present(self) -> PassButton:
         """The button of the present pass, or the first."""

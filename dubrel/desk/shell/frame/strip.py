@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QWidget
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.desk.shell.kit.widgets import ACCESS
@@ -69,7 +70,7 @@ class Layer:
 
     def height(self) -> int:
         """Of the whole strip, in pixels."""
-        return HEIGHT
+        return px(HEIGHT)
 
     def paint(self, painter: QPainter, strip: Strip, end_ms: float) -> None:
         """Draw what is in view, from ``BELOW`` down."""
@@ -116,7 +117,7 @@ class Strip(QWidget):
         self._seeking = False
         self.recording = False
         self.layer = Layer()
-        self.setFixedHeight(HEIGHT)
+        self.setFixedHeight(px(HEIGHT))
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setAccessibleName("Strip: sound over time")
@@ -144,6 +145,7 @@ class Strip(QWidget):
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
         self.theme = theme
+        self.setFixedHeight(self.layer.height() if self.layer is not None else px(HEIGHT))
         self._redraw()
 
     def x_of(self, ms: float) -> float:
@@ -302,7 +304,7 @@ class Strip(QWidget):
     def _paint_span(self, painter: QPainter) -> None:
         """What is outside of the in and out points stands back; each point has its bracket."""
         start, end = self.desk.span
-        height = float(RULER + WAVE)
+        height = float(px(RULER) + px(WAVE))
         for ms, towards in ((start, 1), (end, -1)):
             if ms is None:
                 continue
@@ -313,7 +315,9 @@ class Strip(QWidget):
                 continue
             painter.fillRect(QRectF(x - 1, 0, 2, height), self.theme.colour("look"))
             for y in (0.0, height - 2):
-                painter.fillRect(QRectF(x if towards > 0 else x - 7, y, 7, 2), self.theme.colour("look"))
+                painter.fillRect(
+                    QRectF(x if towards > 0 else x - px(7), y, px(7), 2), self.theme.colour("look")
+                )
 
     def _paint_ruler(self, painter: QPainter) -> None:
         step = next((one for one in _STEPS if one / self.scale >= 96), _STEPS[-1])
@@ -325,9 +329,11 @@ class Strip(QWidget):
             if x < self.left:
                 continue
             painter.setPen(QPen(self.theme.colour("hairline"), 1))
-            painter.drawLine(QPointF(x, 0), QPointF(x, 7))
+            painter.drawLine(QPointF(x, 0), QPointF(x, px(7)))
             painter.setPen(self.theme.colour("quiet"))
-            painter.drawText(QPointF(x + 4, 12), format_clock(ms, digits=digits, hours=ms >= 3_600_000))
+            painter.drawText(
+                QPointF(x + px(4), px(12)), format_clock(ms, digits=digits, hours=ms >= 3_600_000)
+            )
 
     def _paint_wave(self, painter: QPainter) -> None:
         if self.session.trace is None:
@@ -336,15 +342,17 @@ class Strip(QWidget):
             media = self.session.project.media
             text = _EMPTY if media is None else "The sound has not been read yet."
             text = _RECORDING if self.recording else text
-            painter.drawText(QRectF(0, RULER, self.width(), WAVE - 6), Qt.AlignmentFlag.AlignCenter, text)
+            painter.drawText(
+                QRectF(0, px(RULER), self.width(), px(WAVE) - px(6)), Qt.AlignmentFlag.AlignCenter, text
+            )
             return
         ratio = self.devicePixelRatioF()
         if self._image is None or self._image.width() != round(self.room * ratio):
             count = round(self.room * ratio)
             columns = self.session.trace.evened(self.start_ms, self.ms_at(self.width()), count)
             colour = self.theme.colour("trace")
-            self._image = trace_image(columns, round((WAVE - 4) * ratio), colour, ratio)
-        painter.drawImage(QPointF(self.left, RULER), self._image)
+            self._image = trace_image(columns, round((px(WAVE) - px(4)) * ratio), colour, ratio)
+        painter.drawImage(QPointF(self.left, px(RULER)), self._image)
 
     # -- mouse ----------------------------------------------------------------
 

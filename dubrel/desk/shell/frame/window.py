@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, Qt, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QResizeEvent
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -28,6 +28,7 @@ from dubrel.desk.shell.core.menus import main_menu, show_menu
 from dubrel.desk.shell.core.notify import Notifier
 from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.frame.booth import Booth
+from dubrel.desk.shell.frame.desktoplook import DesktopLook, other_theme, take_scale, theme_of
 from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.panes import Panes
 from dubrel.desk.shell.frame.placekeys import PlaceKeys
@@ -38,7 +39,7 @@ from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
 from dubrel.desk.shell.kit.guard import errors, guarded
-from dubrel.desk.shell.kit.theme import THEMES, Space, Theme, dress, set_text_scale
+from dubrel.desk.shell.kit.theme import Space, Theme, dress
 from dubrel.desk.shell.kit.widgets import label
 from dubrel.desk.shell.pages.readas import ReadAs
 from dubrel.desk.shell.pages.starting import Starting
@@ -188,7 +189,7 @@ class MainWindow(QMainWindow):
         self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
         self.player.moved.connect(self.strip.set_position)
         self.strip.seek_wanted.connect(self.player.seek)
-        QGuiApplication.styleHints().colorSchemeChanged.connect(self._follow_system)
+        DesktopLook(self, self.apply_settings)
 
     # -- showing --------------------------------------------------------------
 
@@ -208,7 +209,7 @@ class MainWindow(QMainWindow):
 
     def other_theme(self) -> None:
         """Change between day and night, until the settings say otherwise."""
-        self.set_theme(THEMES["night" if self.theme.name == "day" else "day"])
+        self.set_theme(other_theme(self.theme))
 
     def enlarge_picture(self) -> None:
         """Let the picture take the window, or give it back to the booth."""
@@ -231,18 +232,14 @@ class MainWindow(QMainWindow):
         self.booth.picture.safe_areas = not self.booth.picture.safe_areas
         self.booth.picture.update()
 
-    def _follow_system(self, *_: object) -> None:
-        if SETTINGS.read().theme == "system":
-            self.set_theme(system_theme())
-
     def _take_settings(self, settings: Settings) -> None:
         self.player.step_back_ms = settings.step_back_ms
-        set_text_scale(settings.text_size / 100)
+        take_scale(settings)
 
     def apply_settings(self, settings: Settings) -> None:
         """Show what was set."""
         self._take_settings(settings)
-        self.set_theme(system_theme() if settings.theme == "system" else THEMES[settings.theme])
+        self.set_theme(theme_of(settings))
 
     def visit(self, room_id: str) -> None:
         """The user goes to a pass: what was said in another one is over, and the hints of this one show."""
@@ -482,12 +479,6 @@ def _is_other(old: Media | None, new: Media | None) -> bool:
     """Whether another recording is to be played; what was learned of the same one is no reason."""
     facts = [(one.name, one.duration_ms, one.channels) if one else None for one in (old, new)]
     return facts[0] != facts[1]
-
-
-def system_theme() -> Theme:
-    """The theme that the system asks for."""
-    dark = QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
-    return THEMES["night" if dark else "day"]
 
 
 def _when(seconds: float) -> str:

@@ -6,6 +6,7 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QScrollArea, QVBoxLayout
 
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import paper, scroll
 
@@ -47,7 +48,7 @@ class PaperPage(QScrollArea):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Turn the rows where the page became narrow or wide."""
-        narrow = self.width() < _NARROW
+        narrow = self.width() < px(_NARROW)
         for row, spacing in self._turning:
             row.setDirection(_BELOW if narrow else _BESIDE)
             row.setSpacing(min(_LOW_GAP, spacing) if narrow else spacing)

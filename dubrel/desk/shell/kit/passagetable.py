@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.timecode import format_clock
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.project.passages import Passage
@@ -35,7 +36,7 @@ class PassageTable(QTableWidget):
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self.horizontalHeader()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
-        self.setColumnWidth(0, 92)
+        fixed(self.setColumnWidth, 92, of=0)
         for column in (1, 2):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
 

@@ -9,11 +9,12 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QPoint, QRect, QSize, Qt, Signal
-from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QLabel, QLayout, QLayoutItem, QLineEdit, QMenu, QSizePolicy, QWidget
 
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.kit.guard import guarded, tell
+from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import text_font
 from dubrel.desk.shell.kit.widgets import ACCESS, label
 
@@ -27,10 +28,10 @@ _FRAME = 2  # pixels that Qt leaves beside the text of a field
 class Flow(QLayout):
     """Widgets beside each other like words, in as many lines as there have to be."""
 
-    def __init__(self, spacing: int, leading: int) -> None:
+    def __init__(self, spacing: float, leading: int) -> None:
         super().__init__()
         self._items: list[QLayoutItem] = []
-        self._space, self._leading = spacing, leading
+        self._space, self._leading = spacing, leading  # at the usual size
 
     def addItem(self, item: QLayoutItem) -> None:
         """Take one more."""
@@ -68,7 +69,7 @@ class Flow(QLayout):
     def minimumSize(self) -> QSize:
         """Of the widest."""
         widest = max((item.sizeHint().width() for item in self._items), default=0)
-        return QSize(widest, self._leading)
+        return QSize(widest, px(self._leading))
 
     def _arrange(self, area: QRect, move: bool) -> int:
         x, y = area.x(), area.y()
@@ -79,11 +80,11 @@ class Flow(QLayout):
             tight = following is not None and _is_mark(following)
             together = size.width() + (following.sizeHint().width() if tight and following else 0)
             if x > area.x() and x + together > area.right() and not _is_mark(item):
-                x, y = area.x(), y + self._leading
+                x, y = area.x(), y + px(self._leading)
             if move:
-                item.setGeometry(QRect(QPoint(x, y + (self._leading - size.height()) // 2), size))
-            x += size.width() + (0 if tight else self._space)
-        return y - area.y() + self._leading
+                item.setGeometry(QRect(QPoint(x, y + (px(self._leading) - size.height()) // 2), size))
+            x += size.width() + (0 if tight else px(self._space))
+        return y - area.y() + px(self._leading)
 
 
 def _is_mark(item: QLayoutItem) -> bool:
@@ -138,14 +139,14 @@ class BlankField(QLineEdit):
 
     changed = Signal(str, object)
 
-    def __init__(self, blank: Blank, font: QFont) -> None:
+    def __init__(self, blank: Blank, letters: int) -> None:
         super().__init__()
         self.blank = blank
         self.value: Any = None
         self._pressed: QPoint | None = None
         self._from: float = 0
-        self._face = font
-        self._sized: tuple[str, QSize] | None = None
+        self._letters = letters
+        self._sized: tuple[str, float, QSize] | None = None
         self.setFrame(False)
         self.setTextMargins(-_FRAME, 0, -_FRAME, 0)  # a mark that follows stands close to the text
         self.setProperty("role", "blank")
@@ -162,11 +163,11 @@ class BlankField(QLineEdit):
     def sizeHint(self) -> QSize:
         """As wide as what it shows; asked for again and again while a line is laid out."""
         text = self.text()
-        if self._sized is None or self._sized[0] != text:
-            metrics = QFontMetrics(self._face)
+        if self._sized is None or self._sized[:2] != (text, scale()):
+            metrics = QFontMetrics(text_font(self._letters))
             size = QSize(max(20, metrics.horizontalAdvance(text) + _CARET), metrics.height() + 6)
-            self._sized = (text, size)
-        return self._sized[1]
+            self._sized = (text, scale(), size)
+        return self._sized[2]
 
     def minimumSizeHint(self) -> QSize:
         """No wider than what it shows."""
@@ -293,14 +294,15 @@ class Sentence(QWidget):
 
     def __init__(self, parts: Sequence[str | Blank], *, small: bool = False) -> None:
         super().__init__()
-        font, leading = text_font(15 if small else 19), 27 if small else 37
-        flow = Flow(QFontMetrics(font).horizontalAdvance(" ") + 1, leading)
+        letters, leading = (15, 27) if small else (19, 37)
+        space = QFontMetrics(text_font(letters)).horizontalAdvance(" ") / scale() + 1
+        flow = Flow(space, leading)
         flow.setContentsMargins(0, 0, 0, 0)
         self.setLayout(flow)
         self.fields: dict[str, BlankField] = {}
         for part in parts:
             if isinstance(part, Blank):
-                field = BlankField(part, font)
+                field = BlankField(part, letters)
                 field.setProperty("small", "true" if small else "false")
                 field.changed.connect(self.changed)
                 self.fields[part.name] = field

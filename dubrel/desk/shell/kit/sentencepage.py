@@ -9,6 +9,7 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QBoxLayout, QFrame, QVBoxLayout, QWidget
 
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.sentence import Blank, Flow, Sentence
 from dubrel.desk.shell.kit.theme import Space
 
@@ -73,7 +74,7 @@ class SentencePage(QWidget):
 
     def fit(self) -> None:
         """Give the sentence and the buttons all their lines."""
-        narrow = self.width() < _NARROW
+        narrow = self.width() < px(_NARROW)
         self._both.setDirection(_BELOW if narrow else _BESIDE)
         width = max(100, self.width() - 2 * Space.EDGE)
         self.sentence.setFixedHeight(self.sentence.heightForWidth(width))

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
 import dubrel
+from dubrel.desk.shell.kit.scale import px
 
 _ASSETS = Path(dubrel.__file__).parent / "assets"
 TEXT_FAMILY, UI_FAMILY, TIME_FAMILY = "Gentium Plus", "Inter", "JetBrains Mono"
@@ -85,7 +86,39 @@ NIGHT = Theme(
     selection="#223936",
     voices=("#50B2A9", "#E4A431", "#AD7DC5", "#A3C0F4", "#DB6885", "#B6C68C"),
 )
-THEMES = {theme.name: theme for theme in (DAY, NIGHT)}
+DAY_SHARP = replace(
+    DAY,
+    name="day-sharp",
+    desk="#EFEDE8",
+    paper="#FFFFFF",
+    ink="#000000",
+    quiet="#38342C",
+    hairline="#767065",
+    edge="#1C1A16",
+    live="#801200",
+    action="#00423E",
+    on_action="#FFFFFF",
+    look="#543000",
+    trace="#5E574B",
+    selection="#C4E6E0",
+)
+NIGHT_SHARP = replace(
+    NIGHT,
+    name="night-sharp",
+    desk="#000000",
+    paper="#0C0C0B",
+    ink="#FFFFFF",
+    quiet="#DDD7CA",
+    hairline="#8E887B",
+    edge="#E8E4DB",
+    live="#FFA997",
+    action="#93EAE0",
+    on_action="#000000",
+    look="#FFCC70",
+    trace="#B5AD9C",
+    selection="#0C2A27",
+)
+THEMES = {theme.name: theme for theme in (DAY, NIGHT, DAY_SHARP, NIGHT_SHARP)}
 
 
 def load_fonts() -> None:
@@ -95,43 +128,30 @@ def load_fonts() -> None:
             QFontDatabase.addApplicationFont(str(path))
 
 
-_scale = [1.0]
-
-
-def set_text_scale(scale: float) -> None:
-    """Set the text of the sheets larger or smaller from now on."""
-    _scale[0] = scale
-
-
-def text_scale() -> float:
-    """How large the text of the sheets is, against its usual size."""
-    return _scale[0]
-
-
 def text_font(size: float = 15.0) -> QFont:
-    """The serif that text to be read is set in, in pixels."""
+    """The serif that text to be read is set in, in pixels at the usual size."""
     font = QFont(TEXT_FAMILY)
-    font.setPixelSize(round(size))
+    font.setPixelSize(px(size))
     return font
 
 
 def sheet_font() -> QFont:
-    """The serif of the sheets, as large as the user wishes."""
-    return text_font(20 * _scale[0])
+    """The serif of the sheets."""
+    return text_font(20)
 
 
 def ui_font(size: int = 13, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    """The sans of the controls, in pixels."""
+    """The sans of the controls, in pixels at the usual size."""
     font = QFont(UI_FAMILY)
-    font.setPixelSize(size)
+    font.setPixelSize(px(size))
     font.setWeight(weight)
     return font
 
 
 def time_font(size: int = 12) -> QFont:
-    """The face of times: tabular figures, in pixels."""
+    """The face of times: tabular figures, in pixels at the usual size."""
     font = QFont(TIME_FAMILY)
-    font.setPixelSize(size)
+    font.setPixelSize(px(size))
     font.setStyleHint(QFont.StyleHint.Monospace)
     return font
 
@@ -181,7 +201,7 @@ def style_sheet(theme: Theme) -> str:
 def _texts(t: Theme) -> str:
     """Windows and labels."""
     return f"""
-* {{ font-family: "{UI_FAMILY}"; font-size: 13px; }}
+* {{ font-family: "{UI_FAMILY}"; font-size: {px(13)}px; }}
 QMainWindow, QDialog {{ background: {t.desk}; }}
 QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QLabel {{ color: {t.ink}; background: transparent; }}
@@ -190,16 +210,16 @@ QLabel[role="heading"] {{ color: {t.ink}; font-weight: 600; }}
 QLabel[role="section"] {{ color: {t.quiet}; font-weight: 600; }}
 QLabel[role="live"] {{ color: {t.live}; font-weight: 600; }}
 QLabel[role="look"] {{ color: {t.look}; }}
-QLabel[role="title"] {{ font-family: "{TEXT_FAMILY}"; font-size: 26px; }}
-QLabel[role="sentence"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; }}
-QLabel[role="sentence"][small="true"] {{ font-size: 15px; }}
-QLabel[role="name"] {{ font-family: "{TEXT_FAMILY}"; font-size: 34px; }}
-QLabel[role="project"] {{ font-family: "{TEXT_FAMILY}"; font-size: 18px; font-weight: 700; }}
+QLabel[role="title"] {{ font-family: "{TEXT_FAMILY}"; font-size: {px(26)}px; }}
+QLabel[role="sentence"] {{ font-family: "{TEXT_FAMILY}"; font-size: {px(19)}px; }}
+QLabel[role="sentence"][small="true"] {{ font-size: {px(15)}px; }}
+QLabel[role="name"] {{ font-family: "{TEXT_FAMILY}"; font-size: {px(34)}px; }}
+QLabel[role="project"] {{ font-family: "{TEXT_FAMILY}"; font-size: {px(18)}px; font-weight: 700; }}
 QWidget#paper {{ background: {t.paper}; }}
 QFrame#card {{ background: {t.paper}; border: 1px solid {t.look}; border-radius: 4px; }}
 QFrame#hairline {{ background: {t.hairline}; }}
-QLabel[role="time"] {{ font-family: "{TIME_FAMILY}"; font-size: 12px; }}
-QLabel[role="clock"] {{ font-family: "{TIME_FAMILY}"; font-size: 19px; }}
+QLabel[role="time"] {{ font-family: "{TIME_FAMILY}"; font-size: {px(12)}px; }}
+QLabel[role="clock"] {{ font-family: "{TIME_FAMILY}"; font-size: {px(19)}px; }}
 """
 
 
@@ -209,47 +229,48 @@ def _controls(t: Theme) -> str:
     return f"""
 QPushButton, QToolButton, QComboBox {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge};
-  border-radius: 4px; padding: 4px 10px; min-height: 18px; }}
+  border-radius: 4px; padding: {px(4)}px {px(10)}px; min-height: {px(18)}px; }}
 QToolButton[role="tab"] {{ border: 0; border-radius: 0; border-bottom: 2px solid transparent;
-  background: transparent; color: {t.quiet}; padding: 3px 9px; }}
+  background: transparent; color: {t.quiet}; padding: {px(3)}px {px(9)}px; }}
 QToolButton[role="tab"]:checked {{ color: {t.ink}; background: transparent; font-weight: 600;
   border-bottom: 2px solid {t.action}; }}
 QPushButton:hover, QToolButton:hover, QComboBox:hover {{ border-color: {t.action}; }}
 QPushButton:focus, QToolButton:focus, QComboBox:focus {{
-  border: 2px solid {t.action}; padding: 3px 9px; }}
-QLineEdit:focus {{ border: 2px solid {t.action}; padding: 4px 7px; }}
+  border: 2px solid {t.action}; padding: {px(3)}px {px(9)}px; }}
+QLineEdit:focus {{ border: 2px solid {t.action}; padding: {px(4)}px {px(7)}px; }}
 QPushButton:pressed, QToolButton:pressed, QToolButton:checked {{
   background: {t.selection}; border-color: {t.action}; }}
 QPushButton:disabled, QToolButton:disabled {{ color: {t.quiet}; background: {t.desk}; }}
-QToolButton[role="narrow"] {{ padding: 4px 6px; }}
-QToolButton[role="tab"]:focus {{ border: 2px solid {t.action}; padding: 1px 7px; }}
-QToolButton[role="narrow"]:focus {{ padding: 3px 5px; }}
-QPushButton[role="small"] {{ padding: 1px 8px; min-height: 16px; font-size: 12px; }}
-QPushButton[role="small"]:focus {{ padding: 0 7px; }}
-QPushButton[kind="tall"]:focus {{ padding-left: 11px; }}
-QPushButton[kind="tall"] {{ min-height: 30px; padding-left: 12px; text-align: left; }}
+QToolButton[role="narrow"] {{ padding: {px(4)}px {px(6)}px; }}
+QToolButton[role="tab"]:focus {{ border: 2px solid {t.action}; padding: 1px {px(7)}px; }}
+QToolButton[role="narrow"]:focus {{ padding: {px(3)}px {px(5)}px; }}
+QPushButton[role="small"] {{ padding: 1px {px(8)}px; min-height: {px(16)}px; font-size: {px(12)}px; }}
+QPushButton[role="small"]:focus {{ padding: 0 {px(7)}px; }}
+QPushButton[kind="tall"]:focus {{ padding-left: {px(11)}px; }}
+QPushButton[kind="tall"] {{ min-height: {px(30)}px; padding-left: {px(12)}px; text-align: left; }}
 QPushButton[role="primary"] {{ background: {t.action}; color: {t.on_action}; border-color: {t.action}; }}
 QPushButton[role="primary"]:focus {{ border: 2px solid {t.ink}; }}
 QPushButton[role="primary"]:disabled {{
   background: {t.desk}; color: {t.quiet}; border-color: {t.hairline}; }}
 QSpinBox {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge}; border-radius: 4px;
-  padding: 4px 6px; min-height: 18px; selection-background-color: {t.selection}; selection-color: {t.ink}; }}
-QSpinBox:focus {{ border: 2px solid {t.action}; padding: 3px 5px; }}
+  padding: {px(4)}px {px(6)}px; min-height: {px(18)}px;
+  selection-background-color: {t.selection}; selection-color: {t.ink}; }}
+QSpinBox:focus {{ border: 2px solid {t.action}; padding: {px(3)}px {px(5)}px; }}
 QSpinBox::up-button, QSpinBox::down-button {{ width: 0; border: 0; }}
 QComboBox QAbstractItemView {{
   background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; }}
 QComboBox::drop-down {{ border: 0; width: 22px; }}
 QComboBox::down-arrow {{ image: url({down}); width: 10px; height: 10px; }}
-QLineEdit[role="blank"] {{ font-family: "{TEXT_FAMILY}"; font-size: 19px; background: transparent;
+QLineEdit[role="blank"] {{ font-family: "{TEXT_FAMILY}"; font-size: {px(19)}px; background: transparent;
   color: {t.action}; border: 0; border-radius: 0;
   border-bottom: 2px solid {t.action}; padding: 0; }}
-QLineEdit[role="blank"][small="true"] {{ font-size: 15px; border-bottom: 1px solid {t.action}; }}
+QLineEdit[role="blank"][small="true"] {{ font-size: {px(15)}px; border-bottom: 1px solid {t.action}; }}
 QLineEdit[role="blank"]:focus {{ background: {t.desk}; border: 0; border-bottom: 2px solid {t.action}; }}
 QLineEdit[role="blank"][wrong="true"] {{ color: {t.look}; border-bottom: 2px solid {t.look}; }}
 QLineEdit {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.edge};
   placeholder-text-color: {t.quiet};
-  border-radius: 4px; padding: 5px 8px; selection-background-color: {t.selection};
+  border-radius: 4px; padding: {px(5)}px {px(8)}px; selection-background-color: {t.selection};
   selection-color: {t.ink}; }}
 """
 
@@ -258,27 +279,27 @@ def _lists(t: Theme) -> str:
     """Tables, menus, bars."""
     return f"""
 QHeaderView::section {{ background: {t.paper}; color: {t.quiet}; border: 0;
-  border-bottom: 1px solid {t.hairline}; padding: 4px 6px; font-weight: 600; }}
+  border-bottom: 1px solid {t.hairline}; padding: {px(4)}px {px(6)}px; font-weight: 600; }}
 QTableView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
 QTableView:focus, QTreeView:focus {{ border: 1px solid {t.action}; }}
-QTableView::item {{ padding: 0 6px; }}
+QTableView::item {{ padding: 0 {px(6)}px; }}
 QTreeView {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
   selection-background-color: {t.selection}; selection-color: {t.ink}; outline: 0; }}
-QTreeView::item {{ padding: 4px 6px; color: {t.ink}; }}
+QTreeView::item {{ padding: {px(4)}px {px(6)}px; color: {t.ink}; }}
 QTreeView::item:selected {{ background: {t.selection}; color: {t.ink}; }}
 QPlainTextEdit#preview {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline};
-  padding: 10px; selection-background-color: {t.selection}; selection-color: {t.ink}; }}
-QMenu {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
-QMenu::item {{ padding: 5px 22px 5px 14px; border-radius: 3px; }}
+  padding: {px(10)}px; selection-background-color: {t.selection}; selection-color: {t.ink}; }}
+QMenu {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: {px(4)}px; }}
+QMenu::item {{ padding: {px(5)}px {px(22)}px {px(5)}px {px(14)}px; border-radius: 3px; }}
 QMenu::item:selected {{ background: {t.selection}; }}
 QMenu::item:disabled {{ color: {t.quiet}; }}
 QMenu::separator {{ height: 1px; background: {t.hairline}; margin: 4px 8px; }}
 QListView {{ background: {t.paper}; color: {t.ink}; border: 1px solid transparent; outline: 0; }}
 QListView:focus {{ border: 1px solid {t.action}; }}
-QListView::item {{ padding: 5px 8px; border-radius: 3px; }}
+QListView::item {{ padding: {px(5)}px {px(8)}px; border-radius: 3px; }}
 QListView::item:selected {{ background: {t.selection}; color: {t.ink}; }}
-QCheckBox {{ color: {t.ink}; spacing: 8px; border: 1px solid transparent; }}
+QCheckBox {{ color: {t.ink}; spacing: {px(8)}px; border: 1px solid transparent; }}
 QCheckBox:focus, QRadioButton:focus {{ border: 1px solid {t.action}; border-radius: 3px; }}
 QSlider:focus {{ border: 1px solid {t.action}; border-radius: 3px; }}
 QProgressBar {{ background: {t.hairline}; border: 0; border-radius: 2px; max-height: 4px; min-height: 4px; }}
@@ -286,11 +307,11 @@ QProgressBar::chunk {{ background: {t.action}; border-radius: 2px; }}
 QSlider::groove:horizontal {{ background: {t.hairline}; height: 4px; border-radius: 2px; }}
 QSlider::handle:horizontal {{ background: {t.look}; width: 4px; margin: -5px 0; border-radius: 1px; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 2px; }}
-QScrollBar::handle:vertical {{ background: {t.hairline}; border-radius: 3px; min-height: 28px; }}
+QScrollBar::handle:vertical {{ background: {t.hairline}; border-radius: 3px; min-height: {px(28)}px; }}
 QScrollBar::handle:vertical:hover {{ background: {t.trace}; }}
 QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 2px; }}
 QScrollBar::handle:horizontal {{ background: {t.hairline}; border-radius: 3px; min-width: 28px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
-QToolTip {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 3px; }}
+QToolTip {{ background: {t.paper}; color: {t.ink}; border: 1px solid {t.hairline}; padding: {px(3)}px; }}
 """

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 
 Index: TypeAlias = QModelIndex | QPersistentModelIndex
@@ -136,7 +137,7 @@ class Facts(QWidget):
             value = label("–")
             value.setAlignment(_RIGHT)
             value.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
-            value.setMinimumWidth(20)
+            fixed(value.setMinimumWidth, 20)
             row.addWidget(value, 1)
             both.addLayout(row)
             line = QFrame()

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import QLineEdit, QListWidget, QTextBrowser, QVBoxLayout,
 import dubrel
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, ui_font
 from dubrel.desk.shell.kit.widgets import button, label
 
@@ -90,13 +91,13 @@ class HelpPage(PaperPage):
         column.setContentsMargins(0, 0, 0, 0)
         for one in (self.list, self.sought, self.close_button):
             column.addWidget(one)
-        left.setMaximumWidth(_LIST_WIDTH)
+        fixed(left.setMaximumWidth, _LIST_WIDTH)
         self.text = QTextBrowser()
         self.text.setAccessibleName("The page")
         self.text.setObjectName("preview")
         self.text.setOpenLinks(False)
         self.text.anchorClicked.connect(self._follow)
-        self.text.setMinimumHeight(240)
+        fixed(self.text.setMinimumHeight, 240)
         row.addWidget(left)
         row.addWidget(self.text, 1)
         self.box.addLayout(row, 1)

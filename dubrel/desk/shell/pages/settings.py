@@ -16,13 +16,20 @@ from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.cache import cache_size, empty_cache
 from dubrel.user.keys import keep_key
 from dubrel.user.settings import MOST_STEP_BACK_MS, PAUSES_MS, SETTINGS, TEXT_SIZES, Settings
 
-_THEMES = {"system": "As the system", "day": "Day", "night": "Night"}
+_THEMES = {
+    "system": "As the system",
+    "day": "Day",
+    "night": "Night",
+    "day-sharp": "Day, high contrast",
+    "night-sharp": "Night, high contrast",
+}
 _NAMES = 210  # pixels for the names of the rows
 _STEPS = range(0, MOST_STEP_BACK_MS + 1, 500)
 
@@ -64,7 +71,7 @@ class SettingsPage(PaperPage):
 
     def _row(self, name: str, widget: QWidget, *others: QWidget) -> None:
         row, called, line = self.beside(24), label(name, "quiet"), QHBoxLayout()
-        called.setMinimumWidth(_NAMES)
+        fixed(called.setMinimumWidth, _NAMES)
         row.addWidget(called if name else _gap())
         line.setSpacing(Space.NEAR)
         line.addWidget(widget)
@@ -93,11 +100,11 @@ class SettingsPage(PaperPage):
         for ms in PAUSES_MS:
             self.pause.addItem(f"{ms / 1000:g} s", ms)
         self._row("Theme", self.theme)
-        self._row("Text size of the sheets", self.text_size)
+        self._row("Text size", self.text_size)
         self._row("Step back when playing resumes", self.step_back)
         self._row("Skipped pauses are longer than", self.pause)
         for one in (self.theme, self.text_size, self.step_back, self.pause):
-            one.setMinimumWidth(190)
+            fixed(one.setMinimumWidth, 190)
             one.activated.connect(lambda _place: self._save())
 
     def _folders(self) -> None:
@@ -106,8 +113,8 @@ class SettingsPage(PaperPage):
         self.recordings.setPlaceholderText("The music folder")
         self.releases.setPlaceholderText("Beside the project")
         for name, field in (("New recordings", self.recordings), ("Deliverables", self.releases)):
-            field.setMinimumSize(200, 28)
-            field.setMaximumWidth(360)
+            fixed(field.setMinimumSize, 200, 28)
+            fixed(field.setMaximumWidth, 360)
             choose = button("Choose")
             choose.setAccessibleName(f"{name}: choose a folder")
             choose.clicked.connect(lambda _checked=False, name=name, field=field: self._choose(name, field))
@@ -120,8 +127,8 @@ class SettingsPage(PaperPage):
         self.fillers.setPlaceholderText("like, right, you see")
         self.masks.setPlaceholderText("blast, damn*")
         for name, field in (("Own fillers", self.fillers), ("Masked words", self.masks)):
-            field.setMinimumSize(200, 28)
-            field.setMaximumWidth(440)
+            fixed(field.setMinimumSize, 200, 28)
+            fixed(field.setMaximumWidth, 440)
             field.editingFinished.connect(self._save)
             self._row(name, field)
 
@@ -129,8 +136,8 @@ class SettingsPage(PaperPage):
         self._heading("Working with others")
         self.name = QLineEdit()
         self.name.setPlaceholderText("On notes and versions")
-        self.name.setMinimumSize(200, 28)
-        self.name.setMaximumWidth(440)
+        fixed(self.name.setMinimumSize, 200, 28)
+        fixed(self.name.setMaximumWidth, 440)
         self.name.setMaxLength(80)
         self.name.editingFinished.connect(self._save)
         self._row("Your name", self.name)
@@ -138,7 +145,7 @@ class SettingsPage(PaperPage):
     def _machine(self) -> None:
         self._heading("Recognisers")
         self.engines = QComboBox()
-        self.engines.setMinimumWidth(200)
+        fixed(self.engines.setMinimumWidth, 200)
         self.remove_engine = button("Remove")
         self.remove_engine.clicked.connect(self._remove_engine)
         add_folder, add_service = button("Add a model folder"), button("Add a service")
@@ -242,5 +249,5 @@ def _listed(text: str) -> tuple[str, ...]:
 def _gap() -> QWidget:
     """As wide as the names of the rows."""
     made = QWidget()
-    made.setFixedSize(_NAMES, 1)
+    fixed(made.setFixedSize, _NAMES, 1)
     return made

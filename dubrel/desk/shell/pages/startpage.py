@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index, button, label, scrolled
 from dubrel.store.recovery import Leftover
@@ -43,7 +44,7 @@ class _RecentDelegate(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Every row is as high."""
-        return QSize(320, _ROW)
+        return QSize(px(320), px(_ROW))
 
     def paint(
         self,
@@ -53,7 +54,7 @@ class _RecentDelegate(QStyledItemDelegate):
     ) -> None:
         """Draw a row."""
         one: Recent = index.data(Qt.ItemDataRole.UserRole)
-        area = option.rect.adjusted(_MARGIN, 0, -_MARGIN, 0)
+        area = option.rect.adjusted(px(_MARGIN), 0, -px(_MARGIN), 0)
         theme = self.theme
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -92,14 +93,14 @@ class _RecentDelegate(QStyledItemDelegate):
             painter.drawText(line.adjusted(begin, 2, 0, 2), left, cut)
 
     def _sound(self, painter: QPainter, one: Recent, area: QRect) -> None:
-        theme, middle = self.theme, area.top() + 44 + _TRACE / 2
+        theme, middle = self.theme, area.top() + 44 + px(_TRACE) / 2
         if one.trace:
             step = area.width() / len(one.trace)
             for place, level in enumerate(one.trace):
-                high = max(1.0, level / 100 * _TRACE)
+                high = max(1.0, level / 100 * px(_TRACE))
                 bar = QRectF(area.left() + place * step, middle - high / 2, step * 0.8, high)
                 painter.fillRect(bar, theme.colour("trace"))
-        under = area.top() + 44 + _TRACE + 9
+        under = area.top() + 44 + px(_TRACE) + 9
         painter.fillRect(QRectF(area.left(), under, area.width(), 1), theme.colour("hairline"))
         for start, end in one.proofed:
             rule = QRectF(area.left() + start * area.width() / 1000, under - 1, 0, 3)
@@ -301,7 +302,7 @@ class StartPage(QWidget):
         box.addLayout(self._cards_box)
         box.addStretch(1)
         area = scrolled(inner)
-        area.setFixedWidth(_SIDE)
+        fixed(area.setFixedWidth, _SIDE)
         return area
 
     def show_state(self, projects: list[Recent], left: list[Leftover], series: Sequence[Path] = ()) -> None:

@@ -18,6 +18,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.passagetable import PassageTable
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.model import Project
 from dubrel.project.passages import Passage, passages
@@ -65,16 +66,16 @@ class VersionsPage(PaperPage):
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
-        self.table.setColumnWidth(0, 190)
-        self.table.setColumnWidth(1, 110)
-        self.table.setColumnWidth(2, 80)
-        self.table.setMinimumHeight(130)
+        fixed(self.table.setColumnWidth, 190, of=0)
+        fixed(self.table.setColumnWidth, 110, of=1)
+        fixed(self.table.setColumnWidth, 80, of=2)
+        fixed(self.table.setMinimumHeight, 130)
         self.box.addWidget(self.table, 2)
         self.work = label("", "quiet")  # what was done from the version before to the chosen one
         self.work.setWordWrap(True)
         self.box.addWidget(self.work)
         self.passages = PassageTable(("Then", "Now"))
-        self.passages.setMinimumHeight(140)
+        fixed(self.passages.setMinimumHeight, 140)
         self.box.addWidget(self.passages, 3)
         row = self.beside(8)
         self.back, self.close_button = button("Restore this version", primary=True), button("Close")

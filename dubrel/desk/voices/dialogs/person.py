@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QDialog, QListWidget, QListWidgetItem, QVBoxLayout
 
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.listfield import ListField
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.desk.voices.dialogs.speakerrow import SPEAKER_ID, SpeakerRow
@@ -27,7 +28,7 @@ class PersonDialog(QDialog):
         self._choices = choices
         self._numbers = {one.id: place for place, one in enumerate(session.project.transcript.speakers, 1)}
         self.setWindowTitle("Speaker")
-        self.setMinimumSize(400, min(480, 210 + 46 * len(choices)))
+        fixed(self.setMinimumSize, 400, min(480, 210 + 46 * len(choices)))
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
         box.setSpacing(Space.APART)

@@ -12,6 +12,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.project.talk import Talk
@@ -39,7 +40,7 @@ class SpeakerRow(QStyledItemDelegate):
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Two lines."""
-        return QSize(100, _ROW)
+        return QSize(px(100), px(_ROW))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         """Draw one row."""
@@ -53,34 +54,34 @@ class SpeakerRow(QStyledItemDelegate):
             return
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         name, letter, colour = speaker_look(theme, project, speaker.id)
-        paint_badge(painter, letter, colour, rect.left() + 8, rect.top() + 6)
+        paint_badge(painter, letter, colour, rect.left() + px(8), rect.top() + px(6))
         painter.setFont(time_font(11))
         painter.setPen(theme.colour("quiet"))
         number = str(project.transcript.speakers.index(speaker) + 1)
         if number != letter:
-            place = QRectF(rect.left() + 8, rect.top() + 26, 19, 14)
+            place = QRectF(rect.left() + px(8), rect.top() + px(26), px(19), px(14))
             painter.drawText(place, Qt.AlignmentFlag.AlignCenter, number)
         talk = panel.talk.get(speaker.id, Talk())
-        x, width = rect.left() + 36, rect.width() - 44
+        x, width = rect.left() + px(36), rect.width() - px(44)
         painter.setFont(ui_font(13, QFont.Weight.DemiBold))
         painter.setPen(theme.colour("ink" if speaker.name else "quiet"))
         length = format_length(talk.time_ms)
-        room = width - 58
+        room = width - px(58)
         shown = QFontMetricsF(painter.font()).elidedText(name, _ELIDE, room)
         used = QFontMetricsF(painter.font()).horizontalAdvance(shown)
-        top = QRectF(x, rect.top() + 5, width, 19)
+        top = QRectF(x, rect.top() + px(5), width, px(19))
         painter.drawText(top, Qt.AlignmentFlag.AlignVCenter, shown)
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("quiet"))
         if speaker.role and room - used > 30:
-            role = QFontMetricsF(painter.font()).elidedText(speaker.role, _ELIDE, room - used - 8)
-            painter.drawText(top.adjusted(used + 8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, role)
+            role = QFontMetricsF(painter.font()).elidedText(speaker.role, _ELIDE, room - used - px(8))
+            painter.drawText(top.adjusted(used + px(8), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, role)
         turns = "1 turn" if talk.turns == 1 else f"{talk.turns} turns"
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        bottom = QRectF(x, rect.top() + 24, width, 16)
+        bottom = QRectF(x, rect.top() + px(24), width, px(16))
         painter.drawText(bottom, right, f"{talk.share:.0%}, {turns}")
         painter.setFont(time_font(12))
         painter.drawText(top, right, length)
-        bar = QRectF(x, rect.top() + 30, width - 100, 4)
+        bar = QRectF(x, rect.top() + px(30), width - px(100), px(4))
         painter.fillRect(bar, theme.colour("hairline"))
-        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * talk.share, 4), colour)
+        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * talk.share, px(4)), colour)

@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.edits.speakers.proposals import Proposal
@@ -91,7 +92,7 @@ class ProposalDialog(QDialog):
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         for column, width in ((0, 116), (2, 132), (3, 132)):
-            self.table.setColumnWidth(column, width)
+            fixed(self.table.setColumnWidth, width, of=column)
         self.table.setRowCount(len(changes))
         for row, one in enumerate(changes):
             texts = (
@@ -152,7 +153,7 @@ class CountDialog(QDialog):
     def __init__(self, confirmed: int, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Tell speakers apart")
-        self.setMinimumWidth(420)
+        fixed(self.setMinimumWidth, 420)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
         box.setSpacing(Space.ROOM)
@@ -200,7 +201,7 @@ def _number(value: int) -> QSpinBox:
     made = QSpinBox()
     made.setRange(1, MOST)
     made.setValue(value)
-    made.setFixedWidth(64)
+    fixed(made.setFixedWidth, 64)
     return made
 
 
@@ -222,7 +223,7 @@ class SplitDialog(QDialog):
         super().__init__(parent)
         name = shown_name(project, both[0])
         self.setWindowTitle(f"Split {name}")
-        self.setMinimumWidth(520)
+        fixed(self.setMinimumWidth, 520)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
         box.setSpacing(Space.ROOM)
@@ -255,7 +256,7 @@ class SpeakerDialog(QDialog):
     def __init__(self, speaker: Speaker, names: Sequence[str], parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Speaker")
-        self.setMinimumWidth(380)
+        fixed(self.setMinimumWidth, 380)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
         box.setSpacing(Space.ROOM)

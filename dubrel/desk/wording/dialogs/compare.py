@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.words.readings import Difference
@@ -98,7 +99,7 @@ class CompareDialog(QDialog):
         table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         header = table.horizontalHeader()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
-        table.setColumnWidth(0, 96)
+        fixed(table.setColumnWidth, 96, of=0)
         for column in (1, 2):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
         for place, one in enumerate(self.comparison.differences):

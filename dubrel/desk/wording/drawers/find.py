@@ -16,6 +16,7 @@ from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
@@ -74,7 +75,7 @@ class FindPage(DrawerPage):
         for box, name in ((self.mode, "How to find"), (self.who, "Speaker"), (self.where, "Where")):
             box.setAccessibleName(name)
             box.activated.connect(lambda _place: self._changed())
-            box.setMaximumWidth(136)
+            fixed(box.setMaximumWidth, 136)
         self.field = QLineEdit()
         self.field.setAccessibleName("Find")
         self.field.setPlaceholderText("Find")

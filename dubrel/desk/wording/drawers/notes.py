@@ -14,6 +14,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button
 from dubrel.desk.wording.drawerpage import DrawerPage
@@ -69,7 +70,7 @@ class NotesPage(DrawerPage):
         row.setSpacing(Space.NEAR)
         self.text, self.answer, self.to = QLineEdit(), QLineEdit(), QLineEdit()
         self.to.setPlaceholderText("For")
-        self.to.setMaximumWidth(120)
+        fixed(self.to.setMaximumWidth, 120)
         self.text.setPlaceholderText("Text of the note")
         self.answer.setPlaceholderText("Answer")
         self.save = button("Keep")

@@ -10,6 +10,7 @@ from dubrel.base.languages import language_name
 from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.desk.wording.spellingmarks import SpellingMarks
@@ -35,7 +36,7 @@ class SpellingPage(DrawerPage):
         self.top.addStretch(1)
         self.offers = QComboBox()
         self.offers.setAccessibleName("Suggestions")
-        self.offers.setMinimumWidth(180)
+        fixed(self.offers.setMinimumWidth, 180)
         self.top.addWidget(self.offers)
         self.correct = self.act("Correct", self.correct_row, True)
         self.correct_all = self.act("Correct everywhere", lambda: self.correct_row(everywhere=True))

@@ -15,6 +15,7 @@ from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import ui_font
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
@@ -46,7 +47,7 @@ class _Bars(QWidget):
         super().__init__()
         self.desk = desk
         self.lines: list[tuple[str, Sureness]] = []
-        self.setFixedHeight(22)
+        fixed(self.setFixedHeight, 22)
 
     def show_lines(self, lines: list[tuple[str, Sureness]]) -> None:
         """Show them."""
@@ -70,14 +71,14 @@ class _Bars(QWidget):
         for nth, (name, one) in enumerate(self.lines[:5]):
             y = nth * 20.0
             painter.setPen(theme.colour("ink" if nth == 0 else "quiet"))
-            painter.drawText(QRectF(12, y, 96, 20), middle, name)
+            painter.drawText(QRectF(px(12), y, px(96), px(20)), middle, name)
             x = 112.0
             for role, part, share in zip(
                 ("action", "trace", "look", "live"), (1.0, 0.6, 0.7, 1.0), one.shares
             ):
-                width = share * _BAR
+                width = share * px(_BAR)
                 painter.setOpacity(part)
-                painter.fillRect(QRectF(x, y + 6, width, 8), theme.colour(role))
+                painter.fillRect(QRectF(x, y + px(6), width, px(8)), theme.colour(role))
                 x += width
             painter.setOpacity(1.0)
             text = (
@@ -86,7 +87,11 @@ class _Bars(QWidget):
             )
             if one.proof_ms:
                 text += f"; about {format_length(one.proof_ms)} to proof"
-            painter.drawText(QRectF(112 + _BAR + 14, y, self.width() - _BAR - 130, 20), middle, text)
+            painter.drawText(
+                QRectF(px(112) + px(_BAR) + px(14), y, self.width() - px(_BAR) - px(130), px(20)),
+                middle,
+                text,
+            )
         painter.end()
 
 
