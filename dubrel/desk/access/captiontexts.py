@@ -10,6 +10,7 @@ from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Caption, Word
 from dubrel.project.captiontext import text_of
+from dubrel.user.catalogue import tr
 
 
 class CaptionTexts(Describing):
@@ -21,7 +22,7 @@ class CaptionTexts(Describing):
     """
 
     page: CaptionSheet
-    acts = (("Play", "play_caption"), ("Fix", "fix_caption"), ("Edit the text", "edit_caption"))
+    acts = ((tr("Play"), "play_caption"), (tr("Fix"), "fix_caption"), (tr("Edit the text"), "edit_caption"))
 
     def __init__(self, sheet: CaptionSheet) -> None:
         super().__init__(sheet, sheet.chosen, sheet.findings.marked)
@@ -55,8 +56,15 @@ class CaptionTexts(Describing):
         findings = sheet.findings.of(caption)
         parts = [
             shown_name(project, who) if who else "",
-            f"{format_clock(caption.start_ms)} to {format_clock(caption.end_ms)}",
-            *(f"to fix: {one.message}" if one.must else f"advice: {one.message}" for one in findings),
+            tr("{start} to {end}").format(
+                start=format_clock(caption.start_ms), end=format_clock(caption.end_ms)
+            ),
+            *(
+                tr("to fix: {message}").format(message=one.message)
+                if one.must
+                else tr("advice: {message}").format(message=one.message)
+                for one in findings
+            ),
             "done" if caption.done else "",
         ]
         lines = text_of(project, track, caption).lines

@@ -10,6 +10,7 @@ from dubrel.desk.translation.facing import FacingSheet
 from dubrel.desk.translation.layout import Layout
 from dubrel.edits.translation.facing import Slot
 from dubrel.model import Caption
+from dubrel.user.catalogue import tr
 
 _EDIT = "edit"
 
@@ -24,9 +25,9 @@ class PairTexts(Describing):
 
     page: FacingSheet
     acts = (
-        ("Play", "play_translated"),
-        ("Approve, or withdraw that", "approve"),
-        ("Edit the translation", _EDIT),
+        (tr("Play"), "play_translated"),
+        (tr("Approve, or withdraw that"), "approve"),
+        (tr("Edit the translation"), _EDIT),
     )
 
     def __init__(self, sheet: FacingSheet) -> None:
@@ -43,11 +44,18 @@ class PairTexts(Describing):
         assert isinstance(pair, Layout)
         parts = [format_clock(slot.start_ms)]
         if slot.caption is None:
-            parts.append("not translated yet")
+            parts.append(tr("not translated yet"))
         else:
             parts.append(standing(slot.caption))
-            parts += [f"to look at: {one.message}" for one in sheet.findings.doubts_of(slot.caption)]
-            parts += [f"to fix: {one.message}" for one in sheet.findings.rules_of(slot.caption) if one.must]
+            parts += [
+                tr("to look at: {message}").format(message=one.message)
+                for one in sheet.findings.doubts_of(slot.caption)
+            ]
+            parts += [
+                tr("to fix: {message}").format(message=one.message)
+                for one in sheet.findings.rules_of(slot.caption)
+                if one.must
+            ]
         left = " ".join(line for text in pair.left for line in text.lines)
         right = " ".join(pair.right.lines)
         return Described(", ".join(filter(None, parts)), "\n".join(filter(None, (left, right))))
@@ -62,4 +70,4 @@ class PairTexts(Describing):
 
 def standing(caption: Caption) -> str:
     """How a translation stands, in words."""
-    return "approved" if caption.done else "edited" if "text" in caption.held else "not approved"
+    return "approved" if caption.done else "edited" if "text" in caption.held else tr("not approved")

@@ -13,6 +13,7 @@ from dubrel.desk.sheet.turnsheet import TurnSheet
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Turn
+from dubrel.user.catalogue import tr
 
 _PLAY = "play"
 
@@ -26,7 +27,11 @@ class TurnTexts(Describing):
     """
 
     page: TurnSheet
-    acts = (("Play", _PLAY), ("Mark as proofed, or not", "proofed"), ("Accept the word", "accept"))
+    acts = (
+        (tr("Play"), _PLAY),
+        (tr("Mark as proofed, or not"), "proofed"),
+        (tr("Accept the word"), "accept"),
+    )
 
     def __init__(self, sheet: TurnSheet) -> None:
         super().__init__(sheet, sheet.caret_moved, sheet.session.changed)
@@ -49,7 +54,7 @@ class TurnTexts(Describing):
     def described(self, place: int) -> Described:
         """A turn: who, when, how it stands; its lines, doubts, struck words and spelling."""
         turn, project = self.page.turns[place], self.page.session.project
-        who = shown_name(project, turn.speaker) if turn.speaker else "Unassigned"
+        who = shown_name(project, turn.speaker) if turn.speaker else tr("Unassigned")
         name = f"{who}, {format_clock(turn.start_ms, digits=0)}, {standing(turn)}"
         return Described(name, turn.lined, tuple(self._marks(turn)))
 
@@ -102,9 +107,9 @@ class TurnTexts(Describing):
 
     def _write(self, place: int, start: int, end: int, text: str) -> None:
         turn = self.page.turns[place].id
-        self.page.session.step(lambda project: replace_text(project, turn, start, end, text), "Type")
+        self.page.session.step(lambda project: replace_text(project, turn, start, end, text), tr("Type"))
 
 
 def standing(turn: Turn) -> str:
     """How a turn stands, in words."""
-    return "changed since proofed" if turn.reworded else "proofed" if turn.proofed else "not proofed"
+    return tr("changed since proofed") if turn.reworded else "proofed" if turn.proofed else tr("not proofed")

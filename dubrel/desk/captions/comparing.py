@@ -10,6 +10,7 @@ from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import CaptionTrack, Project
+from dubrel.user.catalogue import tr
 
 
 class Comparing:
@@ -23,26 +24,34 @@ class Comparing:
         captions = self.desk.without_captions
         return [
             Command(
-                "compare_captions", "Compare the captions with those of a file", "", self.with_file, captions
+                "compare_captions",
+                tr("Compare the captions with those of a file"),
+                "",
+                self.with_file,
+                captions,
             ),
             Command(
                 "compare_tracks",
-                "Compare the captions with another track",
+                tr("Compare the captions with another track"),
                 "",
                 self.with_track,
                 self._one_track,
             ),
             Command(
-                "choose_track", "Work on the captions of another language", "", self.choose, self._one_track
+                "choose_track",
+                tr("Work on the captions of another language"),
+                "",
+                self.choose,
+                self._one_track,
             ),
-            Command("caption_report", "Write a report on the captions", "", self.report, captions),
+            Command("caption_report", tr("Write a report on the captions"), "", self.report, captions),
         ]
 
     def _one_track(self) -> str:
         reason = self.desk.without_captions()
         if reason or len(self.session.project.tracks) > 1:
             return reason
-        return "There is one track only. Compare with a file instead."
+        return tr("There is one track only. Compare with a file instead.")
 
     def with_file(self) -> None:
         """Compare with an imported file."""
@@ -53,22 +62,22 @@ class Comparing:
             return
         other = read_file(path).project
         if other.captions is None:
-            raise DubrelError(f"“{path.name}” holds no captions. Choose a caption file.")
-        self.ask.compared(self.session.project, other, "Ours", f"“{path.name}”")
+            raise DubrelError(tr("“{name}” holds no captions. Choose a caption file.").format(name=path.name))
+        self.ask.compared(self.session.project, other, tr("Ours"), f"“{path.name}”")
 
     def with_track(self) -> None:
         """Compare with another track of the project."""
         project = self.session.project
         others = {_name(one): one for one in project.tracks if one.id != project.active}
         name = (
-            self.desk.ask.one_of("Compare with", "The other track", list(others), "Compare")
+            self.desk.ask.one_of(tr("Compare with"), tr("The other track"), list(others), tr("Compare"))
             if len(others) > 1
             else next(iter(others))
         )
         if name:
             other: Project = replace(project, active=others[name].id)
             own = project.captions
-            self.ask.compared(project, other, _name(own) if own else "Ours", name)
+            self.ask.compared(project, other, _name(own) if own else tr("Ours"), name)
 
     def choose(self) -> None:
         """Work on another track: on its times, lines and places."""
@@ -76,13 +85,13 @@ class Comparing:
         others = {_name(one): one for one in project.tracks if one.id != project.active}
         name = next(iter(others))
         if len(others) > 1:
-            name = self.desk.ask.one_of("Captions", "Work on", list(others), "Work on it")
+            name = self.desk.ask.one_of(tr("Captions"), tr("Work on"), list(others), tr("Work on it"))
         if name:
             track_id = others[name].id
             self.session.step(
-                lambda project: replace(project, active=track_id), "Choose a track", within=history
+                lambda project: replace(project, active=track_id), tr("Choose a track"), within=history
             )
-            self.desk.say(f"These are the captions in {name}.")
+            self.desk.say(tr("These are the captions in {name}.").format(name=name))
 
     def report(self) -> None:
         """Write a page for a client: HTML, or PDF by its suffix."""
@@ -95,7 +104,7 @@ class Comparing:
         page = report_page(self.session.project)
         data = _pdf(page) if path.suffix.lower() == ".pdf" else page.encode()
         write_atomically(path, lambda file: file.write(data))
-        self.desk.say(f"The report is written to {path.name}.")
+        self.desk.say(tr("The report is written to {name}.").format(name=path.name))
 
 
 def _name(track: CaptionTrack) -> str:

@@ -7,7 +7,6 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.captions.places import Place, named_place, placed, settings_of
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
@@ -16,6 +15,7 @@ from dubrel.edits.captions import times
 from dubrel.edits.notes import QUERY, with_note
 from dubrel.model import Caption, Project
 from dubrel.project.history import History
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
@@ -53,7 +53,7 @@ class CaptionEditing:
         """Why nothing can be done to a caption."""
         if reason := self.desk.without_captions():
             return reason
-        return "" if self.sheet.current >= 0 else "No caption is chosen. Choose one in Captions."
+        return "" if self.sheet.current >= 0 else tr("No caption is chosen. Choose one in Captions.")
 
     def _no_word(self) -> str:
         if reason := self.none_chosen():
@@ -61,7 +61,7 @@ class CaptionEditing:
         return (
             ""
             if self.sheet.word is not None
-            else "This caption has a text of its own, no spoken words. Edit its text."
+            else tr("This caption has a text of its own, no spoken words. Edit its text.")
         )
 
     @property
@@ -69,7 +69,7 @@ class CaptionEditing:
         """The chosen caption."""
         found = self.sheet.caption
         if found is None:
-            raise DubrelError("No caption is chosen. Choose one in Captions.")
+            raise DubrelError(tr("No caption is chosen. Choose one in Captions."))
         return found
 
     def apply(self, made: Project, label: str, *, base: Project) -> None:
@@ -96,27 +96,36 @@ class CaptionEditing:
             *self._time_commands(any_, sound),
             *self._whole_commands(any_, word, none),
             *self._place_commands(any_),
-            Command("select_captions", "Select all captions", "Alt+A", lambda: self.sheet.select_all(), none),
+            Command(
+                "select_captions", tr("Select all captions"), "Alt+A", lambda: self.sheet.select_all(), none
+            ),
         ]
 
     def _shape_commands(self, any_: Callable[[], str], word: Callable[[], str]) -> list[Command]:
         return [
             Command(
-                "edit_caption", "Edit the text of the caption", "Ctrl+Shift+Return", self.edit_text, any_, _ON
+                "edit_caption",
+                tr("Edit the text of the caption"),
+                "Ctrl+Shift+Return",
+                self.edit_text,
+                any_,
+                _ON,
             ),
-            Command("split_caption", "Split the caption at the word", "Alt+S", self.split, any_, _ON),
+            Command("split_caption", tr("Split the caption at the word"), "Alt+S", self.split, any_, _ON),
             Command(
                 "split_at_playhead",
-                "Split the caption at the playhead",
+                tr("Split the caption at the playhead"),
                 "Shift+F9",
                 self.split_at_playhead,
                 any_,
                 _ON,
             ),
-            Command("join_next", "Join the caption with the next", "Alt+J", partial(self.join, 1), any_, _ON),
+            Command(
+                "join_next", tr("Join the caption with the next"), "Alt+J", partial(self.join, 1), any_, _ON
+            ),
             Command(
                 "join_before",
-                "Join the caption with the one before",
+                tr("Join the caption with the one before"),
                 "Ctrl+B",
                 partial(self.join, -1),
                 any_,
@@ -124,7 +133,7 @@ class CaptionEditing:
             ),
             Command(
                 "break_here",
-                "Break the line before the word, or join the lines there",
+                tr("Break the line before the word, or join the lines there"),
                 "Alt+Return",
                 self.break_here,
                 word,
@@ -136,51 +145,53 @@ class CaptionEditing:
         return [
             Command(
                 "last_to_next",
-                "Move the last word to the next caption",
+                tr("Move the last word to the next caption"),
                 "Ctrl+F2",
                 partial(self.move, "out", 1),
                 word,
             ),
             Command(
                 "first_to_before",
-                "Move the first word to the caption before",
+                tr("Move the first word to the caption before"),
                 "Ctrl+F1",
                 partial(self.move, "in", -1),
                 word,
             ),
             Command(
                 "take_from_next",
-                "Take the first word of the next caption",
+                tr("Take the first word of the next caption"),
                 "Ctrl+Shift+F2",
                 partial(self.move, "out", -1),
                 word,
             ),
             Command(
                 "take_from_before",
-                "Take the last word of the caption before",
+                tr("Take the last word of the caption before"),
                 "Ctrl+Shift+F1",
                 partial(self.move, "in", 1),
                 word,
             ),
             Command(
                 "hide_word",
-                "Hide the word in this caption, or show it again",
+                tr("Hide the word in this caption, or show it again"),
                 "Alt+H",
                 self.hide_word,
                 word,
                 _ON,
             ),
-            Command("show_hidden", "Show all words of the caption", "Shift+F6", self.show_hidden, any_, _ON),
+            Command(
+                "show_hidden", tr("Show all words of the caption"), "Shift+F6", self.show_hidden, any_, _ON
+            ),
         ]
 
     def _whole_commands(
         self, any_: Callable[[], str], word: Callable[[], str], none: Callable[[], str]
     ) -> list[Command]:
         return [
-            Command("insert_caption", "Insert a caption at the playhead", "Alt+N", self.insert, none),
+            Command("insert_caption", tr("Insert a caption at the playhead"), "Alt+N", self.insert, none),
             Command(
                 "delete_captions",
-                "Delete the captions; their words stay",
+                tr("Delete the captions; their words stay"),
                 "Ctrl+Delete",
                 self.delete,
                 any_,
@@ -188,7 +199,7 @@ class CaptionEditing:
             ),
             Command(
                 "tick_caption",
-                "Tick the captions as done, or take the ticks away",
+                tr("Tick the captions as done, or take the ticks away"),
                 "Alt+T",
                 self.tick,
                 any_,
@@ -196,20 +207,20 @@ class CaptionEditing:
             ),
             Command(
                 "next_not_done",
-                "Go to the next caption that is not done",
+                tr("Go to the next caption that is not done"),
                 "Shift+F2",
                 self.next_not_done,
                 none,
             ),
-            Command("caption_query", "Add a query to the caption", "Alt+Q", self.query, word, _ON),
-            Command("let_go", "Unlock manual changes", "Alt+R", self.release, any_, _ON),
+            Command("caption_query", tr("Add a query to the caption"), "Alt+Q", self.query, word, _ON),
+            Command("let_go", tr("Unlock manual changes"), "Alt+R", self.release, any_, _ON),
         ]
 
     def _place_commands(self, any_: Callable[[], str]) -> list[Command]:
         return [
             Command(
                 "place_top",
-                "Move the captions to the top of the picture",
+                tr("Move the captions to the top of the picture"),
                 "Ctrl+PgUp",
                 partial(self.place, "top"),
                 any_,
@@ -217,7 +228,7 @@ class CaptionEditing:
             ),
             Command(
                 "place_bottom",
-                "Move the captions to the bottom of the picture",
+                tr("Move the captions to the bottom of the picture"),
                 "Ctrl+PgDown",
                 partial(self.place, "bottom"),
                 any_,
@@ -225,7 +236,7 @@ class CaptionEditing:
             ),
             Command(
                 "place_usual",
-                "Put the captions where the house style has them",
+                tr("Put the captions where the house style has them"),
                 "Ctrl+Shift+F10",
                 partial(self.place, ""),
                 any_,
@@ -241,7 +252,7 @@ class CaptionEditing:
                 found.append(
                     Command(
                         name,
-                        f"{edge.capitalize()} time of the caption {way}",
+                        tr("{edge} time of the caption {way}").format(edge=edge.capitalize(), way=way),
                         f"Ctrl+Shift+{key}",
                         partial(self.nudge, edge, step, False),
                         any_,
@@ -250,7 +261,7 @@ class CaptionEditing:
                 found.append(
                     Command(
                         f"{name}_along",
-                        f"{edge.capitalize()} time {way}, with the neighbour",
+                        tr("{edge} time {way}, with the neighbour").format(edge=edge.capitalize(), way=way),
                         f"Ctrl+{key}",
                         partial(self.nudge, edge, step, True),
                         any_,
@@ -259,18 +270,18 @@ class CaptionEditing:
         return [
             *found,
             Command(
-                "tap_in", "The caption comes in at the playhead", "Alt+I", partial(self.tap, "in"), sound
+                "tap_in", tr("The caption comes in at the playhead"), "Alt+I", partial(self.tap, "in"), sound
             ),
             Command(
                 "tap_out",
-                "The caption goes out at the playhead, on to the next",
+                tr("The caption goes out at the playhead, on to the next"),
                 "Alt+O",
                 partial(self.tap, "out"),
                 sound,
             ),
             Command(
                 "close_gaps",
-                "Close short gaps between the captions",
+                tr("Close short gaps between the captions"),
                 "Alt+C",
                 partial(self.gaps, True),
                 any_,
@@ -278,7 +289,7 @@ class CaptionEditing:
             ),
             Command(
                 "open_gaps",
-                "Open the gaps that are too small",
+                tr("Open the gaps that are too small"),
                 "Ctrl+Shift+F9",
                 partial(self.gaps, False),
                 any_,
@@ -297,21 +308,21 @@ class CaptionEditing:
         """Split at the chosen word, or a text of its own in the middle."""
         caption, word = self.caption, self.sheet.word
         if word is None:
-            self.step(lambda project: hands.split_text(project, caption.id, 0.5), "Split a caption")
+            self.step(lambda project: hands.split_text(project, caption.id, 0.5), tr("Split a caption"))
             return
         shown = self.sheet.words_of(caption)
         if word is shown[0]:
             raise DubrelError(
-                "Choose the word that is to begin the new caption: Left and Right go from word to word."
+                tr("Choose the word that is to begin the new caption: Left and Right go from word to word.")
             )
-        self.step(lambda project: hands.split_caption(project, caption.id, word.id), "Split a caption")
+        self.step(lambda project: hands.split_caption(project, caption.id, word.id), tr("Split a caption"))
 
     def split_at_playhead(self) -> None:
         """Split where the playhead is."""
         ms = self.desk.player.position
         caption = next((one for one in self.sheet.captions if one.start_ms < ms < one.end_ms), None)
         if caption is None:
-            raise DubrelError("The playhead is in no caption. Move it into one.")
+            raise DubrelError(tr("The playhead is in no caption. Move it into one."))
         project = self.project
         if not caption.words:
             share = (ms - caption.start_ms) / (caption.end_ms - caption.start_ms)
@@ -319,9 +330,9 @@ class CaptionEditing:
         else:
             word = hands.word_at_time(project, caption, ms)
             if word is None:
-                raise DubrelError("A caption of one word cannot be split. Choose a longer one.")
+                raise DubrelError(tr("A caption of one word cannot be split. Choose a longer one."))
             made = hands.split_caption(project, caption.id, word.id)
-        self.apply(made, "Split a caption", base=project)
+        self.apply(made, tr("Split a caption"), base=project)
 
     def join(self, step: int) -> None:
         """Join with a neighbour, or all that are selected with each other."""
@@ -335,20 +346,20 @@ class CaptionEditing:
         else:
             project = hands.join_caption(project, self.caption.id, step)
             place -= step < 0
-        self.apply(project, "Join captions", base=base)
+        self.apply(project, tr("Join captions"), base=base)
         self.sheet.choose(place, seek=False)
 
     def break_here(self) -> None:
         """Break the line before the chosen word."""
         word = self.sheet.word
         assert word is not None
-        self.step(lambda project: hands.break_line(project, self.caption.id, word.id), "Break a line")
+        self.step(lambda project: hands.break_line(project, self.caption.id, word.id), tr("Break a line"))
 
     def move(self, edge: str, step: int) -> None:
         """Move a word over an edge."""
         self.step(
             lambda project: hands.move_words(project, self.caption.id, edge, step),
-            "Move a word to a neighbour",
+            tr("Move a word to a neighbour"),
         )
 
     def hide_word(self) -> None:
@@ -356,7 +367,8 @@ class CaptionEditing:
         word = self.sheet.word
         assert word is not None
         self.step(
-            lambda project: hands.hide_words(project, self.caption.id, [word.id]), "Hide a word in a caption"
+            lambda project: hands.hide_words(project, self.caption.id, [word.id]),
+            tr("Hide a word in a caption"),
         )
 
     def show_hidden(self) -> None:
@@ -364,30 +376,30 @@ class CaptionEditing:
         one = self.caption
         self.step(
             lambda project: hands.hide_words(project, one.id, one.hidden, False),
-            "Show all words of a caption",
+            tr("Show all words of a caption"),
         )
 
     def query(self) -> None:
         """Add a query beside the words of the caption."""
         history = self.session.history
         words = [word.id for word in self.sheet.words_of(self.caption)]
-        text = self.ask.line("Query", "What is to be asked about this caption?")
+        text = self.ask.line(tr("Query"), tr("What is to be asked about this caption?"))
         if text:
             self.step(
                 lambda project: with_note(project, QUERY, text, words, SETTINGS.read().name)[0],
-                "Add a query",
+                tr("Add a query"),
                 within=history,
             )
 
     def insert(self) -> None:
         """Insert a caption with a text of its own."""
         history, ms = self.session.history, self.desk.player.position
-        text = self.ask.line("Insert a caption", "Its text; / begins a line")
+        text = self.ask.line(tr("Insert a caption"), tr("Its text; / begins a line"))
         if text:
             lines = "\n".join(line.strip() for line in text.split("/"))
             self.step(
                 lambda project: hands.insert_caption(project, ms, lines)[0],
-                "Insert a caption",
+                tr("Insert a caption"),
                 within=history,
             )
             self.sheet.choose_at(ms)
@@ -395,8 +407,12 @@ class CaptionEditing:
     def delete(self) -> None:
         """Delete the captions."""
         ids = self.sheet.concerned
-        self.step(lambda project: hands.delete_captions(project, ids), "Delete captions")
-        self.desk.say(f"Deleted: {counted(len(ids), 'caption')}. The words stay in the transcript.")
+        self.step(lambda project: hands.delete_captions(project, ids), tr("Delete captions"))
+        self.desk.say(
+            tr("Deleted: {captions}. The words stay in the transcript.").format(
+                captions=counted(len(ids), "caption")
+            )
+        )
 
     # -- times ------------------------------------------------------------------------
 
@@ -405,7 +421,7 @@ class CaptionEditing:
         one = self.caption.id
         self.session.step(
             lambda project: times.nudge(project, one, edge, step, along=along),
-            "Nudge a caption",
+            tr("Nudge a caption"),
             key=f"nudge-{one}-{edge}-{along}",
         )
 
@@ -414,7 +430,8 @@ class CaptionEditing:
         caption, ms = self.caption, self.desk.player.position
         tapped = times.tap_in if edge == "in" else times.tap_out
         self.step(
-            lambda project: tapped(project, caption.id, ms), f"{edge.capitalize()} time at the playhead"
+            lambda project: tapped(project, caption.id, ms),
+            tr("{edge} time at the playhead").format(edge=edge.capitalize()),
         )
         if edge == "out" and self.sheet.current + 1 < len(self.sheet.captions):
             self.sheet.choose(self.sheet.current + 1, seek=False)
@@ -425,9 +442,9 @@ class CaptionEditing:
         project = self.project
         made = (times.close_gaps if close else times.open_gaps)(project, some)
         if made is project:
-            self.desk.say("There is no such gap. Select other captions.")
+            self.desk.say(tr("There is no such gap. Select other captions."))
         else:
-            self.apply(made, "Close gaps" if close else "Open gaps", base=project)
+            self.apply(made, tr("Close gaps") if close else tr("Open gaps"), base=project)
 
     # -- marks ------------------------------------------------------------------------
 
@@ -436,7 +453,8 @@ class CaptionEditing:
         ids = self.sheet.concerned
         done = not all(one.done for one in self.sheet.captions if one.id in ids)
         self.step(
-            lambda project: hands.set_done(project, ids, done), "Tick captions" if done else "Take ticks away"
+            lambda project: hands.set_done(project, ids, done),
+            tr("Tick captions") if done else tr("Take ticks away"),
         )
         if done and len(ids) == 1:
             self.sheet.next_where(lambda one: not one.done)
@@ -444,11 +462,11 @@ class CaptionEditing:
     def next_not_done(self) -> None:
         """Go to the next caption that is not done."""
         if not self.sheet.next_where(lambda one: not one.done):
-            self.desk.say("Every caption is done.")
+            self.desk.say(tr("Every caption is done."))
 
     def release(self) -> None:
         """The captions may be set again as any others."""
-        self.step(lambda project: hands.let_go(project, self.sheet.concerned), "Unlock manual changes")
+        self.step(lambda project: hands.let_go(project, self.sheet.concerned), tr("Unlock manual changes"))
 
     def place(self, level: str) -> None:
         """Put the captions at the top, at the bottom, or where the style has them."""
@@ -456,14 +474,14 @@ class CaptionEditing:
         assert track is not None
         usual = named_place(track.rules.place)
         text = settings_of(named_place(f"{level} {usual.side}")) if level else ""
-        self.step(lambda project: hands.set_place(project, self.sheet.concerned, text), "Place captions")
+        self.step(lambda project: hands.set_place(project, self.sheet.concerned, text), tr("Place captions"))
 
     def dragged(self, caption_id: int, x: float, y: float) -> None:
         """Put a caption where it was dragged on the picture."""
         place = settings_of(Place(x, y, "centre", "middle"))
-        self.step(lambda project: hands.set_place(project, [caption_id], place), "Place captions")
+        self.step(lambda project: hands.set_place(project, [caption_id], place), tr("Place captions"))
 
     def place_now(self) -> str:
         """Where the chosen caption stands, in words."""
         track, caption = self.project.captions, self.sheet.caption
-        return placed(caption, track.rules).name if track and caption else ""
+        return tr(placed(caption, track.rules).name) if track and caption else ""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.lookpanel import LookPanel
@@ -29,37 +30,37 @@ class LookKeeping:
         """What can be done, with the first keys."""
         captions = self.desk.without_captions
         return [
-            Command("choose_look", "Choose a look of the captions", "", self.choose, captions),
-            Command("keep_look", "Keep the look under a name", "", self.keep, captions),
-            Command("import_look", "Import a look", "", self.load, captions),
-            Command("export_look", "Export the look", "", self.write, captions),
-            Command("delete_look", "Delete a look of your own", "", self.forget, self._none_kept),
+            Command("choose_look", tr("Choose a look of the captions"), "", self.choose, captions),
+            Command("keep_look", tr("Keep the look under a name"), "", self.keep, captions),
+            Command("import_look", tr("Import a look"), "", self.load, captions),
+            Command("export_look", tr("Export the look"), "", self.write, captions),
+            Command("delete_look", tr("Delete a look of your own"), "", self.forget, self._none_kept),
         ]
 
     def _none_kept(self) -> str:
         from dubrel.user.looks import OWN  # late: the window opens without it
 
-        return "" if OWN.path.is_file() else "There are no looks of your own. Keep one first."
+        return "" if OWN.path.is_file() else tr("There are no looks of your own. Keep one first.")
 
     def choose(self) -> None:
         """Give the captions a look that ships, or one that was kept."""
         from dubrel.user.looks import all_looks  # late: the window opens without it
 
         history, looks = self.desk.session.history, all_looks()
-        name = self.desk.ask.one_of("Look of the captions", "The look", list(looks), "Choose")
+        name = self.desk.ask.one_of(tr("Look of the captions"), tr("The look"), list(looks), tr("Choose"))
         if name and self.desk.session.history is history:
-            self._panel().give(looks[name], f"Look: {name}")
+            self._panel().give(looks[name], tr("Look: {name}").format(name=name))
 
     def keep(self) -> None:
         """Keep the look that is shown."""
         from dubrel.user.looks import keep_look, name_of  # late: as above
 
         look = self._panel().look
-        name = self.ask.line("Keep the look", "Name", name_of(look))
+        name = self.ask.line(tr("Keep the look"), tr("Name"), name_of(look))
         if name:
             keep_look(name, look)
             self._panel().refresh_names()
-            self.desk.say(f"Kept: {name}.")
+            self.desk.say(tr("Kept: {name}.").format(name=name))
 
     def load(self) -> None:
         """Take a look from a file; it is kept, and given to the captions."""
@@ -73,10 +74,10 @@ class LookKeeping:
             return
         name, look = read_look(path)
         if LOOKS.get(name) != look:
-            name = f"{name}, imported" if name in LOOKS else name
+            name = tr("{name}, imported").format(name=name) if name in LOOKS else name
             keep_look(name, look)
         if self.desk.session.history is history:
-            self._panel().give(look, f"Look: {name}")
+            self._panel().give(look, tr("Look: {name}").format(name=name))
             self._panel().refresh_names()
 
     def write(self) -> None:
@@ -85,19 +86,21 @@ class LookKeeping:
         from dubrel.user.looks import name_of
 
         look = self._panel().look
-        name = name_of(look) or "Look"
+        name = name_of(look) or tr("Look")
         path = self.ask.look_file(name)
         if path is not None:
             write_look(name, look, path)
-            self.desk.say(f"“{name}” is written to {path.name}.")
+            self.desk.say(tr("“{name}” is written to {name2}.").format(name=name, name2=path.name))
 
     def forget(self) -> None:
         """Delete one of the user's own looks."""
         from dubrel.user.looks import OWN, forget_look  # late: as above
 
         own = list(OWN.read())
-        name = self.desk.ask.one_of("Delete a look", "The look", own, "Delete")
+        name = self.desk.ask.one_of(tr("Delete a look"), tr("The look"), own, tr("Delete"))
         if name:
             forget_look(name)
             self._panel().refresh_names()
-            self.desk.say(f"“{name}” is no longer kept. Captions that have it keep theirs.")
+            self.desk.say(
+                tr("“{name}” is no longer kept. Captions that have it keep theirs.").format(name=name)
+            )

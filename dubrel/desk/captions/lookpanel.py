@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.picture import Picture
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
@@ -19,6 +20,7 @@ from dubrel.edits.captions.looks import with_look
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Look
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.film.drawing import Drawn
@@ -26,13 +28,13 @@ if TYPE_CHECKING:
 _COLOURS = (
     ("#FFFFFF", "white"),
     ("#F6E27A", "yellow"),
-    ("#8FD3F4", "light blue"),
-    ("#9BE3A6", "light green"),
+    ("#8FD3F4", tr("light blue")),
+    ("#9BE3A6", tr("light green")),
     ("#F4B183", "orange"),
     ("#F2A6C2", "pink"),
     ("#0C0C0B", "black"),
 )
-_RULED = ((False, "not underlined"), (True, "underlined"))
+_RULED = ((False, tr("not underlined")), (True, "underlined"))
 _TEAL = ("#0F5E5A", "teal")
 _LEAST_CONTRAST = 4.5
 
@@ -42,78 +44,111 @@ def _parts() -> list[str | Blank]:
 
     fonts = tuple((one, one) for one in families())
     return [
-        "Set in",
-        Blank("font", "Font", words=fonts),
+        tr("Set in"),
+        Blank("font", tr("Font"), words=fonts),
         Blank(
-            "weight", "Weight", words=((400, "regular"), (500, "medium"), (600, "semibold"), (700, "bold"))
+            "weight",
+            tr("Weight"),
+            words=((400, tr("regular")), (500, tr("medium")), (600, tr("semibold")), (700, tr("bold"))),
         ),
-        Blank("slanted", "Italics", words=((False, "upright"), (True, "italics"))),
-        "at",
-        Blank("size", "Size", 0.2, 1, 30, after=" %"),
-        "of the picture's height, lines",
-        Blank("spacing", "Line spacing", 0.05, 0.8, 3),
-        "apart,",
-        Blank("colour", "Colour", words=_COLOURS),
-        "on",
+        Blank("slanted", tr("Italics"), words=((False, tr("upright")), (True, tr("italics")))),
+        tr("at"),
+        Blank("size", tr("Size"), 0.2, 1, 30, after=" %"),
+        tr("of the picture's height, lines"),
+        Blank("spacing", tr("Line spacing"), 0.05, 0.8, 3),
+        tr("apart,"),
+        Blank("colour", tr("Colour"), words=_COLOURS),
+        tr("on"),
         Blank(
-            "box", "Box", words=(("line", "a box for each line"), ("whole", "one box"), ("none", "no box"))
+            "box",
+            tr("Box"),
+            words=(("line", tr("a box for each line")), ("whole", tr("one box")), ("none", tr("no box"))),
         ),
-        "in",
-        Blank("ground", "Colour of the box", words=_COLOURS),
-        "of",
-        Blank("opacity", "Opacity of the box", 0.05, 0, 1, 0.01, " %"),
-        ", padded",
-        Blank("padding", "Padding", 2, 0, 100, after=" %"),
-        ", outlined",
-        Blank("outline", "Outline", 1, 0, 30, after=" %", zero="not at all"),
-        "in",
-        Blank("outline_colour", "Colour of the outline", words=_COLOURS),
-        ", shadow",
-        Blank("shadow", "Shadow", 1, 0, 30, after=" %", zero="none"),
+        tr("in"),
+        Blank("ground", tr("Colour of the box"), words=_COLOURS),
+        tr("of"),
+        Blank("opacity", tr("Opacity of the box"), 0.05, 0, 1, 0.01, " %"),
+        tr(", padded"),
+        Blank("padding", tr("Padding"), 2, 0, 100, after=" %"),
+        tr(", outlined"),
+        Blank("outline", tr("Outline"), 1, 0, 30, after=" %", zero=tr("not at all")),
+        tr("in"),
+        Blank("outline_colour", tr("Colour of the outline"), words=_COLOURS),
+        tr(", shadow"),
+        Blank("shadow", tr("Shadow"), 1, 0, 30, after=" %", zero="none"),
         ".",
     ]
 
 
 def _moving_parts() -> list[str | Blank]:
-    marks = (("", "the same colour"), *((value, name) for value, name in _COLOURS))
-    boxes = (("", "no box"), *((value, f"a {name} box") for value, name in (*_COLOURS, _TEAL)))
-    ways = (("none", "at once"), ("fade", "by fading"), ("rise", "by rising"))
-    gone = (("none", "at once"), ("fade", "by fading"), ("rise", "by sinking"))
+    marks = (("", tr("the same colour")), *((value, name) for value, name in _COLOURS))
+    boxes = (
+        ("", tr("no box")),
+        *((value, tr("a {name} box").format(name=name)) for value, name in (*_COLOURS, _TEAL)),
+    )
     return [
-        "Words come",
+        tr("Words come"),
         Blank(
             "words",
-            "How words come",
+            tr("How words come"),
             words=(
-                ("all", "all at once"),
-                ("word", "one by one, as they are spoken"),
-                ("few", "a few at a time"),
-                ("line", "line by line"),
+                ("all", tr("all at once")),
+                ("word", tr("one by one, as they are spoken")),
+                ("few", tr("a few at a time")),
+                ("line", tr("line by line")),
             ),
         ),
-        ", a few being",
-        Blank("few", "How many come at a time", 1, 1, 20),
-        "; the spoken one has",
-        Blank("colour", "Colour of the spoken word", words=marks),
-        "and",
-        Blank("box", "Box behind the spoken word", words=boxes),
-        ", is",
-        Blank("bold", "Weight of the spoken word", words=((False, "as heavy"), (True, "bold"))),
+        tr(", a few being"),
+        Blank("few", tr("How many come at a time"), 1, 1, 20),
+        tr("; the spoken one has"),
+        Blank("colour", tr("Colour of the spoken word"), words=marks),
+        tr("and"),
+        Blank("box", tr("Box behind the spoken word"), words=boxes),
+        tr(", is"),
+        Blank("bold", tr("Weight of the spoken word"), words=((False, tr("as heavy")), (True, tr("bold")))),
         ",",
         Blank(
-            "ruled", "Underline of the spoken word", words=((False, "not underlined"), (True, "underlined"))
+            "ruled",
+            tr("Underline of the spoken word"),
+            words=((False, tr("not underlined")), (True, tr("underlined"))),
         ),
-        "and",
-        Blank("larger", "How much larger the spoken word is", 2, 0, 60, after=" % larger", zero="no larger"),
-        "; those before it are",
-        Blank("dimmed", "How much paler spoken words are", 0.05, 0, 0.9, 0.01, " % paler", zero="no paler"),
-        ". The caption comes in",
-        Blank("entrance", "How a caption comes in", words=ways),
-        "and goes out",
-        Blank("leaving", "How a caption goes out", words=gone),
-        ", in",
-        Blank("frames", "Frames that this takes", 1, 1, 50, after=" frames"),
+        tr("and"),
+        Blank(
+            "larger",
+            tr("How much larger the spoken word is"),
+            2,
+            0,
+            60,
+            after=tr(" % larger"),
+            zero=tr("no larger"),
+        ),
+        *_leaving_parts(),
         ".",
+    ]
+
+
+def _leaving_parts() -> list[str | Blank]:
+    """How what was spoken looks, and how a caption comes and goes."""
+    ways = (("none", tr("at once")), ("fade", tr("by fading")), ("rise", tr("by rising")))
+    gone = (("none", tr("at once")), ("fade", tr("by fading")), ("rise", tr("by sinking")))
+    return [
+        tr("; those before it are"),
+        Blank(
+            "dimmed",
+            tr("How much paler spoken words are"),
+            0.05,
+            0,
+            0.9,
+            0.01,
+            tr(" % paler"),
+            zero=tr("no paler"),
+        ),
+        tr(". The caption comes in"),
+        Blank("entrance", tr("How a caption comes in"), words=ways),
+        tr("and goes out"),
+        Blank("leaving", tr("How a caption goes out"), words=gone),
+        tr(", in"),
+        Blank("frames", tr("Frames that this takes"), 1, 1, 50, after=tr(" frames")),
     ]
 
 
@@ -127,27 +162,30 @@ class LookPanel(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(Space.CLOSE)
         row = QHBoxLayout()
-        row.addWidget(label("Place and look", "section"))
+        row.addWidget(label(tr("Place and look"), "section"))
         row.addStretch(1)
         self.whose = QComboBox()
-        self.whose.setAccessibleName("Whose captions")
+        self.whose.setAccessibleName(tr("Whose captions"))
         row.addWidget(self.whose)
         box.addLayout(row)
         self.stands = label("", "quiet")
         self.stands.setWordWrap(True)
         box.addWidget(self.stands)
-        places = QHBoxLayout()
-        for text, name in (("Top", "place_top"), ("Bottom", "place_bottom"), ("As the style", "place_usual")):
+        places = []
+        for text, name in (
+            (tr("Top"), "place_top"),
+            (tr("Bottom"), "place_bottom"),
+            (tr("As the style"), "place_usual"),
+        ):
             made = button(text)
             made.clicked.connect(lambda _checked=False, name=name: desk.commands.run(name))
-            places.addWidget(made)
-        places.addStretch(1)
-        box.addLayout(places)
+            places.append(made)
+        box.addWidget(ButtonRow(places))
         row = QHBoxLayout()
         row.setSpacing(Space.CLOSE)
         self.named = QComboBox()
-        self.named.setAccessibleName("Look")
-        self.more = button("Keep")
+        self.named.setAccessibleName(tr("Look"))
+        self.more = button(tr("Keep"))
         self.more.clicked.connect(lambda: desk.commands.run("keep_look"))
         self.named.activated.connect(lambda _place: self._choose(self.named.currentData()))
         row.addWidget(self.named, 1)
@@ -205,7 +243,9 @@ class LookPanel(QWidget):
             self.refresh_names()
         place = self.hands.place_now() if self.session.project.captions else ""
         self.stands.setText(
-            f"Stands {place}. Drag it on the picture to place this one alone." if place else ""
+            tr("Stands {place}. Drag it on the picture to place this one alone.").format(place=place)
+            if place
+            else ""
         )
         self._wait.start()
 
@@ -218,7 +258,7 @@ class LookPanel(QWidget):
         for one in looks:
             self.named.addItem(one, one)
         if not name:
-            self.named.addItem("By hand", "")
+            self.named.addItem(tr("By hand"), "")
         self.named.setCurrentIndex(self.named.findData(name))
         self.more.setVisible(not name)
 
@@ -228,7 +268,7 @@ class LookPanel(QWidget):
 
         look = all_looks().get(name)
         if look is not None and look != self.look:
-            self.give(look, f"Look: {name}")
+            self.give(look, tr("Look: {name}").format(name=name))
 
     def give(self, look: Look, label: str, key: str = "") -> None:
         """Give another look to all captions, or to those of the speaker that is chosen."""
@@ -237,7 +277,7 @@ class LookPanel(QWidget):
 
     def _change(self, name: str, look: Look) -> None:
         if self.session.project.captions is not None:
-            self.give(look, "Change the look", f"look-{self.whose.currentData() or ''}-{name}")
+            self.give(look, tr("Change the look"), f"look-{self.whose.currentData() or ''}-{name}")
 
     def _take(self, name: str, value: object) -> None:
         self._change(name, replace(self.look, **{name: value}))  # type: ignore[arg-type]
@@ -253,13 +293,17 @@ class LookPanel(QWidget):
         said = []
         if drawn is not None and drawn.missing:
             said.append(
-                f"The font “{drawn.missing}” is not there; another one stands in. Choose one that is."
+                tr("The font “{missing}” is not there; another one stands in. Choose one that is.").format(
+                    missing=drawn.missing
+                )
             )
         frame = picture.frame if picture is not None else None
         if drawn is not None and frame is not None and picture is not None:
             ratio = _contrast(picture, drawn, frame, self.look)
             said.append(
-                f"Contrast here {ratio:.1f} : 1{'' if ratio >= _LEAST_CONTRAST else ', 4.5 : 1 at least'}."
+                tr("Contrast here {ratio:.1f} : 1{what}.").format(
+                    ratio=ratio, what="" if ratio >= _LEAST_CONTRAST else tr(", 4.5 : 1 at least")
+                )
             )
         self.contrast.setText(" ".join(said))
         self.contrast.setProperty("role", "look" if "at least" in " ".join(said) else "quiet")

@@ -24,6 +24,7 @@ from dubrel.desk.captions.stanza import (
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -169,7 +170,7 @@ def _fitting(painter: QPainter, room: QRectF, messages: Sequence[str]) -> str:
 
     for many in range(len(messages), 0, -1):
         left = len(messages) - many
-        more = f"; {left} more" if left else ""
+        more = tr("; {left} more").format(left=left) if left else ""
         if fits(text := "; ".join(messages[:many]) + more):
             return text
     words = messages[0].split(" ") if messages else []
@@ -214,7 +215,7 @@ def paint_explanation(
     theme, left = sheet.theme, left_of(stanza)
     painter.setFont(ui_font(12, QFont.Weight.DemiBold))
     painter.setPen(theme.colour("ink"))
-    painter.drawText(QPointF(left, top + px(4)), "Where the lines could break, and what that costs")
+    painter.drawText(QPointF(left, top + px(4)), tr("Where the lines could break, and what that costs"))
     painter.setFont(text_font(14))
     metrics = QFontMetricsF(painter.font())
     texts = [word.text for word in found.words]
@@ -259,11 +260,11 @@ def in_words(found: Explanation) -> str:
     """What was chosen and what would be next best, in a sentence."""
     chosen = next((one for one in found.lines if one.chosen), None)
     if chosen is None:
-        return "Two people share this caption: each has a line."
-    parts = [f"Now {chosen.why}: {chosen.cost:.0f}"]
+        return tr("Two people share this caption: each has a line.")
+    parts = [tr("Now {why}: {cost:.0f}").format(why=chosen.why, cost=chosen.cost)]
     others = [one for one in found.lines if not one.chosen][:2]
     for nth, one in enumerate(others):
-        where = " and ".join(f"“{text}”" for text in one.texts)
-        name = f"before {where}" if where else "in one line"
-        parts.append(f"{'next best ' if nth == 0 else ''}{name}, {one.why}: {one.cost:.0f}")
+        where = tr(" and ").join(f"“{text}”" for text in one.texts)
+        name = tr("before {where}").format(where=where) if where else tr("in one line")
+        parts.append(f"{tr('next best ') if nth == 0 else ''}{name}, {one.why}: {one.cost:.0f}")
     return "; ".join(parts) + "."

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from dubrel.captions.checks import RULES
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.lookpanel import LookPanel
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button
+from dubrel.user.catalogue import tr
 
 _ALWAYS = ("speed",)
 
@@ -35,13 +37,16 @@ class CaptionPanel(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, Space.TIGHT, 0, 0)
         box.setSpacing(Space.ROOM)
-        self.rule_facts = Facts("To fix", [check.label for check in RULES.values() if check.must])
-        self.advice_facts = Facts("Advice", [check.label for check in RULES.values() if not check.must])
+        self.rule_facts = Facts(tr("To fix"), [tr(check.label) for check in RULES.values() if check.must])
+        self.advice_facts = Facts(
+            tr("Advice"), [tr(check.label) for check in RULES.values() if not check.must]
+        )
         self.style_facts = Facts(
-            "House style", ["Name", "Lines", "Speed", "Done", "Manual changes", "Hidden words"]
+            tr("House style"),
+            [tr("Name"), tr("Lines"), tr("Speed"), tr("Done"), tr("Manual changes"), tr("Hidden words")],
         )
         box.addWidget(self.rule_facts)
-        box.addLayout(self._buttons())
+        box.addWidget(self._buttons())
         box.addWidget(self.advice_facts)
         box.addWidget(look)
         box.addWidget(self.style_facts)
@@ -57,46 +62,47 @@ class CaptionPanel(QWidget):
         super().showEvent(event)
         self.refresh()
 
-    def _buttons(self) -> QGridLayout:
-        row = QGridLayout()
-        row.setSpacing(Space.CLOSE)
-        self.next_finding = button("Next to fix", primary=True)
+    def _buttons(self) -> ButtonRow:
+        self.next_finding = button(tr("Next to fix"), primary=True)
         self.fix_all, self.set_again, self.choose_style = (
-            button("Fix all"),
-            button("Set again"),
-            button("Style"),
+            button(tr("Fix all")),
+            button(tr("Set again")),
+            button(tr("Style")),
         )
-        for nth, (one, name) in enumerate(
-            (
-                (self.next_finding, "next_look"),
-                (self.fix_all, "fix_all"),
-                (self.set_again, "set_again"),
-                (self.choose_style, "style"),
-            )
-        ):
+        named = {
+            "next_look": self.next_finding,
+            "fix_all": self.fix_all,
+            "set_again": self.set_again,
+            "style": self.choose_style,
+        }
+        for name, one in named.items():
             one.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
-            row.addWidget(one, nth // 2, nth % 2)
-        return row
+        return ButtonRow(list(named.values()), 2)
 
     def refresh(self) -> None:
         """Show the counts and the style."""
         style, track = self.findings.style, self.findings.session.project.captions
-        self.style_facts.set("Name", style.name)
-        self.style_facts.set("Lines", f"{style.max_lines} of {style.max_cpl} characters")
+        self.style_facts.set(tr("Name"), style.name)
+        self.style_facts.set(
+            tr("Lines"),
+            tr("{max_lines} of {max_cpl} characters").format(
+                max_lines=style.max_lines, max_cpl=style.max_cpl
+            ),
+        )
         wpm = f", {style.max_wpm} WPM" if style.max_wpm else ""
-        self.style_facts.set("Speed", f"{style.max_cps:g} CPS{wpm}")
+        self.style_facts.set(tr("Speed"), f"{style.max_cps:g} CPS{wpm}")
         captions = track.captions if track else ()
         done, held = sum(one.done for one in captions), sum(bool(one.held) for one in captions)
         hidden = sum(len(one.hidden) for one in captions)
-        self.style_facts.set("Done", f"{done:,} of {len(captions):,}")
-        for name, count in (("Manual changes", held), ("Hidden words", hidden)):
+        self.style_facts.set(tr("Done"), tr("{some:,} of {all:,}").format(some=done, all=len(captions)))
+        for name, count in ((tr("Manual changes"), held), (tr("Hidden words"), hidden)):
             self.style_facts.set(name, f"{count:,}")
             self.style_facts.set_visible(name, count > 0)
         advice = 0
         for rule, check in RULES.items():
             count = self.findings.rules[rule]
             facts = self.rule_facts if check.must else self.advice_facts
-            facts.set(check.label, str(count))
-            facts.set_visible(check.label, count > 0 or rule in _ALWAYS)
+            facts.set(tr(check.label), str(count))
+            facts.set_visible(tr(check.label), count > 0 or rule in _ALWAYS)
             advice += 0 if check.must else count
         self.advice_facts.setVisible(advice > 0)

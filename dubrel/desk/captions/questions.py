@@ -12,6 +12,7 @@ from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.captions.times import Move
 from dubrel.model import Audit, CaptionTrack, Project
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.edits.captions.soundcaptions import Proposal
@@ -78,14 +79,17 @@ class CaptionQuestions:
     def caption_file(self) -> Path | None:
         """A file of captions to compare with."""
         name, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Compare with captions", "", "Captions (*.srt *.vtt)"
+            self.window, tr("Compare with captions"), "", tr("Captions (*.srt *.vtt)")
         )
         return Path(name) if name else None
 
     def report_file(self, title: str) -> Path | None:
         """Where the report is to be written."""
         name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "Write a report", f"{title}, captions.html", "Web page (*.html);;PDF (*.pdf)"
+            self.window,
+            tr("Write a report"),
+            tr("{title}, captions.html").format(title=title),
+            tr("Web page (*.html);;PDF (*.pdf)"),
         )
         return Path(name) if name else None
 
@@ -93,20 +97,22 @@ class CaptionQuestions:
         """A file of a look to read, or one to write."""
         if saving:
             name, _ = QtWidgets.QFileDialog.getSaveFileName(
-                self.window, "Export the look", f"{saving}.json", "Look (*.json)"
+                self.window, tr("Export the look"), f"{saving}.json", tr("Look (*.json)")
             )
         else:
-            name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, "Import a look", "", "Look (*.json)")
+            name, _ = QtWidgets.QFileDialog.getOpenFileName(
+                self.window, tr("Import a look"), "", tr("Look (*.json)")
+            )
         return Path(name) if name else None
 
     def style_file(self, saving: str = "") -> Path | None:
         """A file of a house style to read, or one to write."""
         if saving:
             name, _ = QtWidgets.QFileDialog.getSaveFileName(
-                self.window, "Export the house style", f"{saving}.json", "House style (*.json)"
+                self.window, tr("Export the house style"), f"{saving}.json", tr("House style (*.json)")
             )
         else:
             name, _ = QtWidgets.QFileDialog.getOpenFileName(
-                self.window, "Import a house style", "", "House style (*.json)"
+                self.window, tr("Import a house style"), "", tr("House style (*.json)")
             )
         return Path(name) if name else None

@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.text import counted
 from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.findings import Findings
@@ -26,6 +25,7 @@ from dubrel.desk.shell.frame.shots import Shots
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
 from dubrel.edits.captions.times import moved
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel
@@ -37,12 +37,12 @@ if TYPE_CHECKING:
 class CaptionsRoom(Room):
     """The fourth pass."""
 
-    id, name = "captions", "Captions"
+    id, name = "captions", tr("Captions")
     hints = (
-        ("next_best", "next best break"),
-        ("break_here", "break here"),
-        ("split_caption", "split"),
-        ("next_look", "next to fix"),
+        ("next_best", tr("next best break")),
+        ("break_here", tr("break here")),
+        ("split_caption", tr("split")),
+        ("next_look", tr("next to fix")),
     )
     ahead = (
         "dubrel.desk.sheet.linesfield",
@@ -132,7 +132,11 @@ class CaptionsRoom(Room):
             return ToDo()
         broken, count = self.findings.count, len(track.captions)
         return ToDo(
-            f"{broken} to fix" if broken else f"{count} in order", max(0.0, 1 - broken / count), broken
+            tr("{broken} to fix").format(broken=broken)
+            if broken
+            else tr("{count} in order").format(count=count),
+            max(0.0, 1 - broken / count),
+            broken,
         )
 
     def commands(self) -> list[Command]:
@@ -142,7 +146,7 @@ class CaptionsRoom(Room):
         return [
             *self.setting.commands(),
             Command(
-                "style", "Show the house styles, or the captions again", "Ctrl+Shift+H", self.styling.open
+                "style", tr("Show the house styles, or the captions again"), "Ctrl+Shift+H", self.styling.open
             ),
             *self.hands.commands(),
             *self.pictures.commands(),
@@ -151,24 +155,24 @@ class CaptionsRoom(Room):
             *self.looks.commands(),
             Command(
                 "audit",
-                "Audit the timing of the captions",
+                tr("Audit the timing of the captions"),
                 "Ctrl+Shift+A",
                 self.audit,
                 first(self.desk.without_sound, captions, free),
-                words="fix each caption, fix the drift",
+                words=tr("fix each caption, fix the drift"),
             ),
             Command(
                 "copy_captions",
-                "Copy the captions, line by line",
+                tr("Copy the captions, line by line"),
                 "",
                 self.copy_captions,
                 captions,
                 ("caption",),
             ),
-            Command("move", "Shift or stretch the captions", "", self.move, captions),
+            Command("move", tr("Shift or stretch the captions"), "", self.move, captions),
             Command(
                 "play_caption",
-                "Play the caption",
+                tr("Play the caption"),
                 "Shift+F7",
                 self.play_caption,
                 first(self.desk.without_recording, self.hands.none_chosen),
@@ -191,7 +195,7 @@ class CaptionsRoom(Room):
             lost = self.findings.lost
             if lost:
                 self.desk.player.seek(lost[0].at_ms)
-            self.desk.say(f"{lost[0].message}." if lost else "No caption breaks a rule.")
+            self.desk.say(f"{lost[0].message}." if lost else tr("No caption breaks a rule."))
 
     def play_caption(self) -> None:
         """Play the chosen caption."""
@@ -201,14 +205,14 @@ class CaptionsRoom(Room):
     def copy_captions(self) -> None:
         """Copy the captions as they stand."""
         count = copy_captions(self.session.project)
-        self.desk.say(f"Copied: {counted(count, 'caption')}.")
+        self.desk.say(tr("Copied: {captions}.").format(captions=counted(count, "caption")))
 
     # -- times ------------------------------------------------------------------------
 
     def audit(self) -> None:
         """Compare the times of the captions with the sound."""
         _, cues = audit_cues(self.session.project)
-        self.desk.say("The timing audit is running; you can keep working.")
+        self.desk.say(tr("The timing audit is running; you can keep working."))
         self.desk.jobs.start_on_recording("audit", cues, result=self._show_audit)
 
     def _show_audit(self, event: Event, running: Running) -> None:
@@ -222,10 +226,10 @@ class CaptionsRoom(Room):
         report = event.report
         ids, _ = audit_cues(running.project)
         if self.session.project.captions != running.project.captions:
-            self.desk.say("The captions have changed since the audit began. Audit them again.")
+            self.desk.say(tr("The captions have changed since the audit began. Audit them again."))
             return
         self.session.step(
-            lambda project: repaired(project, report, ids, way), "Fix the timing", within=history
+            lambda project: repaired(project, report, ids, way), tr("Fix the timing"), within=history
         )
 
     def move(self) -> None:
@@ -234,5 +238,5 @@ class CaptionsRoom(Room):
         wanted = self.ask.move(track, self.desk.player.position) if track else None
         if wanted is not None:
             self.session.step(
-                lambda project: moved(project, wanted), "Shift or stretch the captions", within=history
+                lambda project: moved(project, wanted), tr("Shift or stretch the captions"), within=history
             )

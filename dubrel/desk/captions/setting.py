@@ -6,7 +6,6 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
@@ -14,6 +13,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.captions.trackchecks import check_one
 from dubrel.model import HouseStyle, Project
 from dubrel.project.index import place_in
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.editing import CaptionEditing
@@ -41,53 +41,45 @@ class Setting:
         return [
             Command(
                 "set_again",
-                "Set captions again",
+                tr("Set captions again"),
                 "Ctrl+Shift+R",
                 self.set_again,
                 words,
                 _ON,
-                words="set captions again from the words",
+                words=tr("set captions again from the words"),
             ),
-            Command("fix_caption", "Fix the caption", "Alt+F", self.fix_caption, chosen, _ON),
+            Command("fix_caption", tr("Fix the caption"), "Alt+F", self.fix_caption, chosen, _ON),
             Command(
                 "fix_all",
-                "Fix all captions that break a rule",
+                tr("Fix all captions that break a rule"),
                 "Ctrl+Shift+M",
                 self.fix_all,
                 captions,
-                words="fix captions",
+                words=tr("fix captions"),
             ),
             Command(
                 "explain",
-                "Explain the breaks of the caption",
+                tr("Explain the breaks of the caption"),
                 "Alt+E",
                 self.explain,
                 chosen,
                 _ON,
-                words="costs of breaks",
+                words=tr("costs of breaks"),
             ),
-            Command(
-                "next_best", "Take the next best line break", "Alt+Down", self._best("lines", 1), chosen, _ON
-            ),
-            Command(
-                "better", "Take the better line break again", "Alt+Up", self._best("lines", -1), chosen, _ON
-            ),
-            Command(
-                "next_best_end",
-                "Take the next best end of the caption",
-                "Ctrl+Down",
-                self._best("end", 1),
-                chosen,
-                _ON,
-            ),
-            Command(
-                "better_end",
-                "Take the better end of the caption again",
-                "Ctrl+Up",
-                self._best("end", -1),
-                chosen,
-                _ON,
-            ),
+            *self._best_commands(),
+        ]
+
+    def _best_commands(self) -> list[Command]:
+        chosen = self.hands.none_chosen
+        ways = (
+            ("next_best", tr("Take the next best line break"), "Alt+Down", "lines", 1),
+            ("better", tr("Take the better line break again"), "Alt+Up", "lines", -1),
+            ("next_best_end", tr("Take the next best end of the caption"), "Ctrl+Down", "end", 1),
+            ("better_end", tr("Take the better end of the caption again"), "Ctrl+Up", "end", -1),
+        )
+        return [
+            Command(name, text, keys, self._best(what, step), chosen, _ON)
+            for name, text, keys, what, step in ways
         ]
 
     # -- setting ----------------------------------------------------------------------
@@ -104,14 +96,16 @@ class Setting:
             self._set_first(style)
             return
         if not track.spoken:
-            raise DubrelError("This track is a translation. Choose the track of the spoken language first.")
+            raise DubrelError(
+                tr("This track is a translation. Choose the track of the spoken language first.")
+            )
         made = self.ask.preview(
-            "Set captions again",
-            "Set captions",
+            tr("Set captions again"),
+            tr("Set captions"),
             self._scopes(),
             lambda scope, keep: self._made(style, scope, keep),
         )
-        self._take(project, made, "Set captions")
+        self._take(project, made, tr("Set captions"))
 
     def set_between(self, start_ms: int, end_ms: int) -> None:
         """Set the captions between two times again; those that a person has set stay."""
@@ -122,18 +116,28 @@ class Setting:
             captions = track.captions if track is not None and track.spoken else ()
             only = [one.id for one in captions if one.end_ms > start_ms and one.start_ms < end_ms]
             if not only:
-                raise DubrelError("There are no captions between in and out. Set captions first.")
+                raise DubrelError(tr("There are no captions between in and out. Set captions first."))
             return set_again(project, only=only)
 
-        self.session.step(verb, "Set the captions of a passage")
+        self.session.step(verb, tr("Set the captions of a passage"))
 
     def _scopes(self) -> Sequence[tuple[str, str]]:
-        scopes = [("all", "all captions")]
+        scopes = [("all", tr("all captions"))]
         if chosen := self.sheet.concerned:
-            scopes.append(("selection", f"the selection: {counted(len(chosen), 'caption')}"))
+            scopes.append(
+                (
+                    "selection",
+                    tr("the selection: {captions}").format(captions=counted(len(chosen), "caption")),
+                )
+            )
         self.findings.settle()
         if count := len(self.findings.broken):
-            scopes.append(("broken", f"only what breaks a rule: {counted(count, 'caption')}"))
+            scopes.append(
+                (
+                    "broken",
+                    tr("only what breaks a rule: {captions}").format(captions=counted(count, "caption")),
+                )
+            )
         return scopes
 
     def _made(self, style: HouseStyle, scope: str, keep: bool) -> Project:
@@ -162,7 +166,7 @@ class Setting:
 
         running = self.desk.jobs.running("captions")
         if isinstance(event, CaptionsSet) and running and running.history is self.session.history:
-            self.session.step(lambda project: fold(project, event), "Set captions")
+            self.session.step(lambda project: fold(project, event), tr("Set captions"))
 
     def _take(self, before: Project, made: Project | None, label: str) -> None:
         """Take what was shown, unless the project changed meanwhile."""
@@ -185,18 +189,18 @@ class Setting:
         assert track is not None
         broken = check_one(project, track, place_in(track.captions, caption))
         if not broken:
-            self.desk.say("Nothing is wrong with this caption.")
+            self.desk.say(tr("Nothing is wrong with this caption."))
             return
         self._say_fixed(fixed_one(project, caption.id, broken), project, 1)
 
     def _say_fixed(self, made: Project, project: Project, count: int) -> None:
         if made is project:
             self.desk.say(
-                "It cannot be fixed without breaking another rule. Shorten its text, or change the style."
+                tr("It cannot be fixed without breaking another rule. Shorten its text, or change the style.")
             )
             return
-        self.hands.apply(made, "Fix captions", base=project)
-        self.desk.say(f"Fixed: {counted(count, 'caption')}.")
+        self.hands.apply(made, tr("Fix captions"), base=project)
+        self.desk.say(tr("Fixed: {captions}.").format(captions=counted(count, "caption")))
 
     def fix_all(self) -> None:
         """Show what fixing every caption would do, and do it."""
@@ -205,10 +209,10 @@ class Setting:
         project = self.session.project
         made, fixes = beside(lambda: fix_all(project))
         if not fixes:
-            self.desk.say("There is nothing that can be fixed without breaking another rule.")
+            self.desk.say(tr("There is nothing that can be fixed without breaking another rule."))
             return
-        wanted = self.ask.preview("Fix all", "Fix captions", [], lambda _scope, _keep: made)
-        self._take(project, wanted, "Fix captions")
+        wanted = self.ask.preview(tr("Fix all"), tr("Fix captions"), [], lambda _scope, _keep: made)
+        self._take(project, wanted, tr("Fix captions"))
 
     # -- explaining -------------------------------------------------------------------
 
@@ -222,7 +226,7 @@ class Setting:
 
             caption = self.hands.caption
             choose = next_lines if kind == "lines" else next_end
-            what = "Another line break" if kind == "lines" else "Another end of a caption"
+            what = tr("Another line break") if kind == "lines" else tr("Another end of a caption")
             self.session.step(
                 lambda project: choose(project, caption.id, step), what, key=f"{kind}-best-{caption.id}"
             )

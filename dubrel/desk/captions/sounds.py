@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dubrel.base.text import counted
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.user.catalogue import counted, tr
 
 
 class Sounds:
@@ -18,11 +18,11 @@ class Sounds:
     def commands(self) -> list[Command]:
         """Propose sound descriptions."""
         why_not = first(self.desk.without_sound, self.desk.without_captions)
-        return [Command("sounds", "Propose sound descriptions", "Alt+D", self.find, why_not)]
+        return [Command("sounds", tr("Propose sound descriptions"), "Alt+D", self.find, why_not)]
 
     def find(self) -> None:
         """Listen for sounds in the background."""
-        self.desk.say("Listening for sounds; you can keep working.")
+        self.desk.say(tr("Listening for sounds; you can keep working."))
         self.desk.jobs.start_on_recording("sounds", result=self._show)
 
     def _show(self, event: object, _running: object) -> None:
@@ -36,12 +36,14 @@ class Sounds:
             return
         found = proposals(self.session.project, event.spots)
         if not found:
-            self.desk.say("No sound stands out where there is room for a caption.")
+            self.desk.say(tr("No sound stands out where there is room for a caption."))
             return
         history = self.session.history
         chosen = self.ask.sounds(found)
         if chosen:
             self.hands.step(
-                lambda project: with_sounds(project, chosen), "Add sound descriptions", within=history
+                lambda project: with_sounds(project, chosen), tr("Add sound descriptions"), within=history
             )
-            self.desk.say(f"Added: {counted(len(chosen), 'sound description')}.")
+            self.desk.say(
+                tr("Added: {descriptions}.").format(descriptions=counted(len(chosen), "sound description"))
+            )

@@ -9,7 +9,6 @@ from PySide6.QtGui import QFont, QPainter, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.painting import paint_stanza
 from dubrel.desk.captions.stanza import MARGIN, METER, TEXT, Stanza, height_of
@@ -26,9 +25,16 @@ from dubrel.project.captiontext import rows_of, text_of
 from dubrel.project.changes import Change
 from dubrel.project.index import notes_on, place_in, turn_of
 from dubrel.project.queries import caption_at
+from dubrel.user.catalogue import counted, tr
 
 NARROW = 600  # pixels: below this width a stanza stands under its times
-_HELD = {"break": "end", "lines": "lines", "times": "times", "place": "place", "text": "text"}
+_HELD = {
+    "break": tr("end"),
+    "lines": tr("lines"),
+    "times": tr("times"),
+    "place": tr("place"),
+    "text": tr("text"),
+}
 
 
 @guarded
@@ -54,8 +60,8 @@ class CaptionPage(Page):
         self._font: tuple[tuple, QFont] | None = None
         self.explains = False
         self._explained: tuple[object, int, Explanation] | None = None
-        self.setAccessibleName("Sheet: captions")
-        self.offer = button("Set captions", primary=True)
+        self.setAccessibleName(tr("Sheet: captions"))
+        self.offer = button(tr("Set captions"), primary=True)
         self.offer.setParent(self.viewport())
         self.offer.clicked.connect(lambda: desk.commands.run("set_again"))
         self._say_why_empty()
@@ -69,10 +75,10 @@ class CaptionPage(Page):
         """Say what there is to do where there are no captions: words have none yet, or there are no words."""
         words = bool(self.session.project.transcript.turns)
         if words:
-            self.say_when_empty("No captions yet", "These words have not been set into captions.")
+            self.say_when_empty(tr("No captions yet"), tr("These words have not been set into captions."))
         else:
             self.say_when_empty(
-                "No captions yet", "Transcribe the recording in Intake; its captions are set here."
+                tr("No captions yet"), tr("Transcribe the recording in Intake; its captions are set here.")
             )
         self.offer.setVisible(words and not self.captions and not self.session.read_only)
         self._place_offer()
@@ -182,12 +188,16 @@ class CaptionPage(Page):
     def _remarks(self, caption: Caption) -> tuple[str, ...]:
         found = []
         if caption.held:
-            found.append("set by hand: " + ", ".join(_HELD[one] for one in caption.held))
+            found.append(tr("set by hand: ") + ", ".join(_HELD[one] for one in caption.held))
         if caption.hidden:
-            found.append(f"shorter than what is said: {counted(len(caption.hidden), 'word')} hidden")
+            found.append(
+                tr("shorter than what is said: {words} hidden").format(
+                    words=counted(len(caption.hidden), "word")
+                )
+            )
         project = self.session.project
         notes = notes_on(project, caption.words) if project.notes else set()
-        found += [f"{one.kind}: {one.text}" for one in project.notes if one.id in notes and not one.done]
+        found += [f"{tr(one.kind)}: {one.text}" for one in project.notes if one.id in notes and not one.done]
         return tuple(found)
 
     def explanation_of(self, caption: Caption) -> Explanation | None:

@@ -10,6 +10,7 @@ from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import HouseStyle, Project
 from dubrel.project.tracks import with_track
+from dubrel.user.catalogue import tr
 from dubrel.user.styles import all_styles, forget_style, keep_style, write_style
 
 if TYPE_CHECKING:
@@ -97,7 +98,7 @@ class Styling:
         track = self.session.project.captions
         if track is not None:
             styled = replace(track, style=style)
-            self.session.step(lambda project: with_track(project, styled), "Change the house style")
+            self.session.step(lambda project: with_track(project, styled), tr("Change the house style"))
         self.leave()
 
     # -- what can be done with styles -----------------------------------------------------
@@ -119,18 +120,20 @@ class Styling:
 
     def _copy(self) -> None:
         now = self.page.style_
-        name = self.ask.line("Copy the house style", "Name of the copy", f"{now.name}, ours")
+        name = self.ask.line(
+            tr("Copy the house style"), tr("Name of the copy"), tr("{name}, ours").format(name=now.name)
+        )
         if name:
             self.show(replace(now, name=name))
 
     def _rename(self) -> None:
-        name = self.ask.line("Rename the house style", "New name", self.page.style_.name)
+        name = self.ask.line(tr("Rename the house style"), tr("New name"), self.page.style_.name)
         if name:
             self.show(replace(self.page.style_, name=name))
 
     def _keep(self) -> None:
         keep_style(self.page.style_)
-        self.desk.say(f"“{self.page.style_.name}” is kept for all projects.")
+        self.desk.say(tr("“{name}” is kept for all projects.").format(name=self.page.style_.name))
         self.show(self.page.style_)
 
     def _import(self) -> None:
@@ -148,18 +151,22 @@ class Styling:
         path = self.ask.style_file(self.page.style_.name)
         if path is not None:
             write_style(self.page.style_, path)
-            self.desk.say(f"“{self.page.style_.name}” is written to {path.name}.")
+            self.desk.say(
+                tr("“{name}” is written to {name2}.").format(name=self.page.style_.name, name2=path.name)
+            )
 
     def _forget(self) -> None:
         name = self.page.style_.name
         forget_style(name)
-        self.desk.say(f"“{name}” is no longer kept. Projects that use it keep their copy.")
+        self.desk.say(
+            tr("“{name}” is no longer kept. Projects that use it keep their copy.").format(name=name)
+        )
         self.show(self.own)
 
     def _compare(self) -> None:
         """Show what the shown style would do beside another one."""
         names = [one for one in all_styles() if one != self.page.style_.name]
-        other = self.desk.ask.one_of("Compare with", "The other style", names, "Compare")
+        other = self.desk.ask.one_of(tr("Compare with"), tr("The other style"), names, tr("Compare"))
         if other:
             self.compare(all_styles()[other], self.page.style_)
 
@@ -171,6 +178,6 @@ class Styling:
 
         project: Project = self.session.project
         if not project.transcript.turns:
-            raise DubrelError("Nothing is transcribed yet. Transcribe a recording, then compare styles.")
+            raise DubrelError(tr("Nothing is transcribed yet. Transcribe a recording, then compare styles."))
         first, second = (set_again(project, style, keep_held=False) for style in (one, other))
         self.ask.compared(first, second, f"“{one.name}”", f"“{other.name}”")

@@ -13,6 +13,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.model import Caption
 from dubrel.project.index import caption_with
+from dubrel.user.catalogue import tr
 
 
 @guarded
@@ -20,7 +21,7 @@ class TextField(LinesField):
     """A field over the lines of the current caption."""
 
     def __init__(self, sheet: CaptionSheet) -> None:
-        super().__init__(sheet, sheet.session, "Text of the caption")
+        super().__init__(sheet, sheet.session, tr("Text of the caption"))
         self.sheet = sheet
         self._caption = 0
 
@@ -55,7 +56,7 @@ class TextField(LinesField):
             made = rewritten(project, self._caption, text)
         except DubrelError:
             return  # an empty field, until there is a word again
-        self.session.apply(made, "Edit a caption", base=project, key=f"caption-text-{self._caption}")
+        self.session.apply(made, tr("Edit a caption"), base=project, key=f"caption-text-{self._caption}")
 
     def forget(self) -> None:
         """No caption is edited any more."""

@@ -7,17 +7,17 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
-from dubrel.base.text import counted
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.framing import followed, framed, key_at, panning, unframed
 from dubrel.model import Cut
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
 
 _STEP = 4.0  # percent of the picture
-_NAMES = {"upright": "upright, 9:16", "square": "square", "portrait": "portrait, 4:5", "": "whole"}
+_NAMES = {"upright": tr("upright, 9:16"), "square": "square", "portrait": tr("portrait, 4:5"), "": "whole"}
 
 
 class Cropping:
@@ -44,12 +44,16 @@ class Cropping:
         """What can be done, with the first keys."""
         video, here = self._no_picture, self._no_key
         return [
-            Command("crop", "Show the picture upright, square, 4:5 or whole", "", self.next_shape, video),
-            Command("follow_faces", "Let the crop follow who speaks", "", self.follow, self._can_follow),
-            Command("crop_left", "Move the crop to the left", "", partial(self.move, -_STEP), self._no_crop),
-            Command("crop_right", "Move the crop to the right", "", partial(self.move, _STEP), self._no_crop),
-            Command("crop_pans", "Let the crop move there, or be there at once", "", self.pans, here),
-            Command("crop_here", "Forget where the crop was put last", "", self.forget, here),
+            Command("crop", tr("Show the picture upright, square, 4:5 or whole"), "", self.next_shape, video),
+            Command("follow_faces", tr("Let the crop follow who speaks"), "", self.follow, self._can_follow),
+            Command(
+                "crop_left", tr("Move the crop to the left"), "", partial(self.move, -_STEP), self._no_crop
+            ),
+            Command(
+                "crop_right", tr("Move the crop to the right"), "", partial(self.move, _STEP), self._no_crop
+            ),
+            Command("crop_pans", tr("Let the crop move there, or be there at once"), "", self.pans, here),
+            Command("crop_here", tr("Forget where the crop was put last"), "", self.forget, here),
         ]
 
     def _can_follow(self) -> str:
@@ -58,7 +62,9 @@ class Cropping:
     def follow(self) -> None:
         """Let the crop follow who speaks: in the clip that is chosen, or in the whole film."""
         if self.desk.jobs.runs("faces"):
-            self.desk.say("Faces are being looked for already. Wait until that is done, or cancel it first.")
+            self.desk.say(
+                tr("Faces are being looked for already. Wait until that is done, or cancel it first.")
+            )
             return
         clip = self._clip()
         spans = [(one.start_ms, one.end_ms) for one in clip.passages] if clip is not None else []
@@ -73,25 +79,29 @@ class Cropping:
 
         if isinstance(event, CropFound) and event.keys:
             keys, start, end = event.keys, event.start_ms, event.end_ms
-            self.session.step(lambda now: followed(now, start, end, keys), "Follow who speaks")
-            self.desk.say(f"The crop follows who speaks: {counted(len(keys), 'place')}. Ctrl+Z undoes it.")
+            self.session.step(lambda now: followed(now, start, end, keys), tr("Follow who speaks"))
+            self.desk.say(
+                tr("The crop follows who speaks: {places}. Ctrl+Z undoes it.").format(
+                    places=counted(len(keys), "place")
+                )
+            )
             self.desk.picture().update()
 
     def _no_picture(self) -> str:
-        return "" if self.session.project.has_picture else "The recording has no picture."
+        return "" if self.session.project.has_picture else tr("The recording has no picture.")
 
     def _no_crop(self) -> str:
-        return self._no_picture() or ("" if self._name else "Show the picture upright or square first.")
+        return self._no_picture() or ("" if self._name else tr("Show the picture upright or square first."))
 
     def _no_key(self) -> str:
         there = key_at(self.session.project, self.desk.player.position) is not None
-        return self._no_picture() or ("" if there else "The crop is in the middle here. Move it first.")
+        return self._no_picture() or ("" if there else tr("The crop is in the middle here. Move it first."))
 
     def next_shape(self) -> None:
         """Show the next shape."""
         names = list(_NAMES)
         self._show(names[(names.index(self._name) + 1) % len(names)])
-        self.desk.say(f"The picture is {_NAMES[self._name]}.")
+        self.desk.say(tr("The picture is {names}.").format(names=_NAMES[self._name]))
 
     def _show(self, name: str) -> None:
         from dubrel.film.reshaping import SHAPES  # late: arrays, which opening a window does without
@@ -105,7 +115,7 @@ class Cropping:
 
     def _dragged(self, x: float, y: float) -> None:
         ms = self.desk.player.position
-        self.session.step(lambda now: framed(now, ms, x, y), "Move the crop", key=f"crop-{ms}")
+        self.session.step(lambda now: framed(now, ms, x, y), tr("Move the crop"), key=f"crop-{ms}")
         self.desk.picture().update()
 
     def move(self, by: float) -> None:
@@ -116,13 +126,15 @@ class Cropping:
     def pans(self) -> None:
         """Let the crop move where it was put last, or be there at once."""
         ms = self.desk.player.position
-        self.session.step(lambda now: panning(now, ms), "Change how the crop moves")
+        self.session.step(lambda now: panning(now, ms), tr("Change how the crop moves"))
         key = key_at(self.session.project, ms)
-        self.desk.say("The crop moves there now." if key and key.pans else "The crop is there at once now.")
+        self.desk.say(
+            tr("The crop moves there now.") if key and key.pans else tr("The crop is there at once now.")
+        )
         self.desk.picture().update()
 
     def forget(self) -> None:
         """Take the last place of the crop away."""
         ms = self.desk.player.position
-        self.session.step(lambda now: unframed(now, ms), "Forget a place of the crop")
+        self.session.step(lambda now: unframed(now, ms), tr("Forget a place of the crop"))
         self.desk.picture().update()

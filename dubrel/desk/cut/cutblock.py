@@ -22,6 +22,7 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import ui_font
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.edits.cuts.reading import Paragraph, Token, reason_text
+from dubrel.user.catalogue import tr
 
 _NOTCH = "\u2003\u2060"  # the room in which a notch stands
 _HARD = "\u00a0"
@@ -43,7 +44,7 @@ def chip_text(paragraph: Paragraph, token: Token, opened: bool) -> str:
     shown = words if opened else words[:_CHIP_WORDS]
     more = " …" if len(words) > len(shown) else ""
     seconds = (token.end_ms - token.start_ms) / 1000
-    text = f"{' '.join(shown)}{more} · {reason_text(token.why)} −{seconds:.1f} s"
+    text = f"{' '.join(shown)}{more} · {tr(reason_text(token.why))} −{seconds:.1f} s"
     return text if opened else text.replace(" ", _HARD)
 
 
@@ -230,7 +231,7 @@ class CutBlock:
         painter.setFont(ui_font(10))
         painter.setPen(colour)
         seconds = (token.end_ms - token.start_ms) / 1000
-        mark = "" if token.why == "pause" else " muted" if token.why == "muted" else " gap"
+        mark = "" if token.why == "pause" else tr(" muted") if token.why == "muted" else tr(" gap")
         text = f"−{seconds:.1f}" if not mark else f"{seconds:.1f}{mark}"
         width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 4
         area = QRectF(x - width / 2, rect.bottom() + px(TRACE_GAP), width, px(TRACE_HEIGHT))

@@ -19,9 +19,10 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import sheet_font
-from dubrel.edits.cuts.reading import Paragraph, Token
+from dubrel.edits.cuts.reading import Paragraph, Token, reason_text
 from dubrel.edits.cuts.removals import Removal
 from dubrel.edits.words.paragraphs import goes_on
+from dubrel.user.catalogue import tr
 
 _AROUND_MS = 60_000
 
@@ -59,7 +60,7 @@ class CutSheet(Page):
         self.spoken: Place | None = None
         self.opened: set[int] = set()
         self.off: set[tuple[int, int]] = set()
-        self.setAccessibleName("Sheet: cut")
+        self.setAccessibleName(tr("Sheet: cut"))
         self.session.traced.connect(self.lay_out_again)
 
     # -- layout ----------------------------------------------------------------------------
@@ -191,15 +192,19 @@ class CutSheet(Page):
         token = self.current()
         if token is None:
             return
-        seconds = f"{(token.end_ms - token.start_ms) / 1000:.1f} seconds"
+        seconds = tr("{seconds:.1f} seconds").format(seconds=(token.end_ms - token.start_ms) / 1000)
         turn = self.paragraphs[self.caret[0]].turn
         said = " ".join(word.text for word in turn.words[token.first : token.stop])
         if token.kind == "pause":
-            said = f"Pause, {seconds} {'proposed' if token.proposed else 'taken out'}"
+            said = tr("Pause, {seconds} {what}").format(
+                seconds=seconds, what=tr("proposed") if token.proposed else tr("taken out")
+            )
         elif token.kind == "gone":
-            said = f"Taken out: {said}, {token.why}, {seconds}"
+            said = tr("Taken out: {said}, {why}, {seconds}").format(
+                said=said, why=tr(reason_text(token.why)), seconds=seconds
+            )
         elif token.proposed:
-            said = f"{said}, proposed: {token.proposed.why}"
+            said = tr("{said}, proposed: {why}").format(said=said, why=tr(token.proposed.why))
         self.setAccessibleDescription(said)
 
     def step(self, count: int, *, keep: bool = False) -> None:

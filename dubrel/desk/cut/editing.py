@@ -6,12 +6,12 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.cut.view import CutView
 from dubrel.edits.cuts import trimming
 from dubrel.edits.cuts.trimming import length_of, spans_of_words, with_whole
 from dubrel.model import Project, TakenOut
 from dubrel.project.history import History
+from dubrel.user.catalogue import counted, tr
 
 _BESIDE_MS = 300  # a word so near to a join stands at it
 
@@ -39,7 +39,7 @@ class CutEditing:
             cut_id = wanted
             if project.cut(cut_id) is None:
                 if wanted:
-                    raise DubrelError("That cut is gone. Choose another one.")
+                    raise DubrelError(tr("That cut is gone. Choose another one."))
                 project, cut_id = with_whole(project)
             return verb(project, cut_id)
 
@@ -53,11 +53,14 @@ class CutEditing:
 
         chosen, rules = self.room.ticked(), self.room.proposing.rules
         if not chosen:
-            self.desk.say("Nothing is ticked. Tick proposals with Alt+Shift+K, or change the rules.")
+            self.desk.say(tr("Nothing is ticked. Tick proposals with Alt+Shift+K, or change the rules."))
             return
         many = counted(len(chosen), "passage")
-        self._step(lambda now, cut: without_removals(now, cut, chosen, rules), f"Take out {many}")
-        self.desk.say(f"{many} taken out.")
+        self._step(
+            lambda now, cut: without_removals(now, cut, chosen, rules),
+            tr("Take out {many}").format(many=many),
+        )
+        self.desk.say(tr("{many} taken out.").format(many=many))
 
     def take_out(self) -> None:
         """Take the selected words, or what is proposed where one stands, out of the cut."""
@@ -65,7 +68,7 @@ class CutEditing:
         words = sheet.selected_words()
         offers = [token.proposed for _, token in sheet.selected() if token.proposed]
         if not words and not offers:
-            self.desk.say("Select words that are in the cut.")
+            self.desk.say(tr("Select words that are in the cut."))
             return
         if sheet.anchor == sheet.caret and offers:
             spans = [TakenOut(one.start_ms, one.end_ms, one.why) for one in offers[:1]]
@@ -73,7 +76,9 @@ class CutEditing:
             spans = spans_of_words(self.session.project, words, "by hand", rules.keep_ms)
         self._step(
             lambda now, cut: trimming.taken_out(now, cut, spans, cross_ms=rules.cross_ms),
-            f"Take out {counted(len(words), 'word')}" if words else "Take out a pause",
+            tr("Take out {words}").format(words=counted(len(words), "word"))
+            if words
+            else tr("Take out a pause"),
         )
 
     def put_back(self) -> None:
@@ -85,7 +90,7 @@ class CutEditing:
             if token.proposed is None and token.kind != "word"
         ]
         if not spans:
-            self.desk.say("Stand at something that was taken out.")
+            self.desk.say(tr("Stand at something that was taken out."))
             return
 
         def back(project: Project, cut_id: int) -> Project:
@@ -93,7 +98,7 @@ class CutEditing:
                 project = trimming.put_back(project, cut_id, start, end)
             return project
 
-        self._step(back, f"Put back {counted(len(spans), 'passage')}")
+        self._step(back, tr("Put back {passages}").format(passages=counted(len(spans), "passage")))
 
     def tick(self) -> None:
         """Tick or untick what is proposed in the selection."""
@@ -104,14 +109,16 @@ class CutEditing:
         token = self.room.cut_page.sheet.current()
         again = token.proposed.again if token is not None and token.proposed else None
         if again is None:
-            self.desk.say("Stand at a passage that is said again.")
+            self.desk.say(tr("Stand at a passage that is said again."))
             return
         names = [
-            f"Take {nth}: {take.text[:60]}{'…' if len(take.text) > 60 else ''}"
+            tr("Take {nth}: {text}{what}").format(
+                nth=nth, text=take.text[:60], what="…" if len(take.text) > 60 else ""
+            )
             for nth, take in enumerate(again.takes, 1)
         ]
         history = self.session.history
-        chosen = self.room.ask.cut_choice("Which take stays?", names)
+        chosen = self.room.ask.cut_choice(tr("Which take stays?"), names)
         if chosen is not None and self.session.history is history:
             self.room.proposing.keep(again.takes[0].words, names.index(chosen))
 
@@ -139,7 +146,7 @@ class CutEditing:
         """Move an edge of a passage."""
         self._step(
             lambda now, cut: trimming.edge_moved(now, cut, place, edge, ms),
-            "Move a join",
+            tr("Move a join"),
             key=f"join-{place}-{edge}",
         )
 
@@ -154,25 +161,27 @@ class CutEditing:
         """Move the end before the join, or the start after it, by a frame."""
         place = self.join_here()
         if place is None:
-            self.desk.say("Stand at a join first; F8 goes to the next one.")
+            self.desk.say(tr("Stand at a join first; F8 goes to the next one."))
             return
         at = place if edge == "out" else place + 1
         key = f"nudge-{at}-{edge}"
-        self._step(lambda now, cut: trimming.nudged(now, cut, at, edge, step), "Nudge a join", key=key)
+        self._step(lambda now, cut: trimming.nudged(now, cut, at, edge, step), tr("Nudge a join"), key=key)
 
     def set_join(self, name: str, value: object) -> None:
         """Give the join where one stands another cross-fade, or its sound a lead."""
         place = self.join_here()
         if place is not None and isinstance(value, int):
             how = {name: value}
-            self._step(lambda now, cut: trimming.join_set(now, cut, [place], **how), "Set a join", key=name)
+            self._step(
+                lambda now, cut: trimming.join_set(now, cut, [place], **how), tr("Set a join"), key=name
+            )
 
     # -- cuts and rules ----------------------------------------------------------------------------
 
     def new_cut(self) -> None:
         """Begin another cut of the whole."""
         history = self.session.history
-        name = self.room.ask.cut_name("Another cut", trimming.WHOLE)
+        name = self.room.ask.cut_name(tr("Another cut"), trimming.WHOLE)
         if name is None:
             return
         if not length_of(self.session.project):
@@ -184,17 +193,17 @@ class CutEditing:
             made[:] = [cut_id]
             return project
 
-        self.session.step(begin, "Begin a cut", within=history)
+        self.session.step(begin, tr("Begin a cut"), within=history)
         self.room.choose(made[0])
 
     def rename(self) -> None:
         """Give the cut another name."""
         cut, history = self.room.cut, self.session.history
-        name = self.room.ask.cut_name("Rename the cut", cut.name) if cut else None
+        name = self.room.ask.cut_name(tr("Rename the cut"), cut.name) if cut else None
         if cut is not None and name is not None:
             self._step(
                 lambda now, cut_id: trimming.renamed(now, cut_id, name),
-                "Rename the cut",
+                tr("Rename the cut"),
                 within=history,
                 wanted=cut.id,
             )
@@ -203,25 +212,27 @@ class CutEditing:
         """Delete the cut; the recording and its words stay."""
         cut = self.room.cut
         if cut is not None:
-            self.session.step(lambda now: trimming.without_cut(now, cut.id), f"Delete “{cut.name}”")
-            self.desk.say(f"“{cut.name}” deleted. Ctrl+Z brings it back.")
+            self.session.step(
+                lambda now: trimming.without_cut(now, cut.id), tr("Delete “{name}”").format(name=cut.name)
+            )
+            self.desk.say(tr("“{name}” deleted. Ctrl+Z brings it back.").format(name=cut.name))
 
     def keep_rules(self) -> None:
         """Keep the rules under a name."""
         from dubrel.user.cutrules import keep_rules  # late: as above
 
-        name = self.room.ask.cut_name("Keep the rules of cutting", self.room.proposing.rules.name)
+        name = self.room.ask.cut_name(tr("Keep the rules of cutting"), self.room.proposing.rules.name)
         if name is not None:
             rules = replace(self.room.proposing.rules, name=name)
             keep_rules(rules)
             self.room.proposing.rules = rules
-            self.desk.say(f"Kept: {name}.")
+            self.desk.say(tr("Kept: {name}.").format(name=name))
 
     def choose_rules(self) -> None:
         """Take rules that ship, or those kept earlier."""
         from dubrel.user.cutrules import all_rules  # late: as above
 
         rules = all_rules()
-        chosen = self.room.ask.cut_choice("Rules of cutting", list(rules))
+        chosen = self.room.ask.cut_choice(tr("Rules of cutting"), list(rules))
         if chosen in rules:
             self.room.cut_page.show_rules(rules[chosen])

@@ -12,6 +12,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.view import CutView
 from dubrel.desk.shell.core.background import beside
 from dubrel.model import Project
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
@@ -38,10 +39,12 @@ class CutExport:
             return
         if path.suffix.lower() in CUT_FORMS:
             lost = beside(lambda: write_cut_list(project, cut, path))
-            self.desk.say(" ".join([f"Written: {path.name}, read back, the same.", *lost]))
+            self.desk.say(
+                " ".join([tr("Written: {name}, read back, the same.").format(name=path.name), *lost])
+            )
             return
         if self.desk.jobs.runs("film"):
-            raise DubrelError("A film is being made already. Wait until it is done, or cancel it first.")
+            raise DubrelError(tr("A film is being made already. Wait until it is done, or cancel it first."))
         captions = self.room.ask.captions_in() if path.suffix.lower() in FILM_SUFFIXES else "none"
         if captions is None:
             return
@@ -56,7 +59,7 @@ class CutExport:
             if failure:
                 self.desk.say(failure)
             elif whole and said:
-                self.desk.say(f"Written: {path.name}, read back, the same.")
+                self.desk.say(tr("Written: {name}, read back, the same.").format(name=path.name))
             else:
                 forget_parts(path)
 
@@ -74,9 +77,11 @@ class CutExport:
             return
         out = out if out.suffix.lower() == ".dubrel" else out.with_name(f"{out.name}.dubrel")
         if any(one is not None and out.absolute() == one.absolute() for one in (own, self.session.path)):
-            raise DubrelError("That is the project that is open. Choose another name for the new edit.")
+            raise DubrelError(tr("That is the project that is open. Choose another name for the new edit."))
         if self.desk.jobs.runs("conform"):
-            raise DubrelError("An edit is being compared already. Wait until it is done, or cancel it first.")
+            raise DubrelError(
+                tr("An edit is being compared already. Wait until it is done, or cancel it first.")
+            )
         said: list[Event] = []
 
         def ended(whole: bool) -> None:
@@ -111,7 +116,9 @@ class CutExport:
 
         project, history = self.session.project, self.session.history
         if not length_of(project):
-            raise DubrelError(f"“{path.name}” is a cut of a recording. Open the recording first.")
+            raise DubrelError(
+                tr("“{name}” is a cut of a recording. Open the recording first.").format(name=path.name)
+            )
         found = beside(lambda: read_cut_list(path, project))
         made: list[int] = []
 
@@ -120,7 +127,16 @@ class CutExport:
             made[:] = [cut_id]
             return shown_as(now, found.passages, found.switches)
 
-        self.session.step(add, f"Open “{path.name}”", within=history)
+        self.session.step(add, tr("Open “{name}”").format(name=path.name), within=history)
         self.desk.go(self.room.id)
         self.room.choose(made[0])
-        self.desk.say(" ".join([f"“{found.name}”: {len(found.passages)} passages.", *found.said]))
+        self.desk.say(
+            " ".join(
+                [
+                    tr("“{name}”: {passages} passages.").format(
+                        name=found.name, passages=len(found.passages)
+                    ),
+                    *found.said,
+                ]
+            )
+        )

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.cut.cutsheet import CutSheet
 from dubrel.desk.shell.core.desk import Desk
@@ -17,42 +16,54 @@ from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.cuts.totals import Figures
 from dubrel.model.cutrules import CutRules
+from dubrel.user.catalogue import counted, tr
 
-_GO = ((True, "go"), (False, "stay"))
+_GO = ((True, tr("go")), (False, tr("stay")))
 _PARTS: list[str | Blank] = [
-    "Pauses longer than",
-    Blank("longer_ms", "How long a pause may be", 100, 100, 60_000, 1000, " s"),
-    "become",
-    Blank("becomes_ms", "How long it becomes", 50, 0, 60_000, 1000, " s"),
-    "and the rest is",
+    tr("Pauses longer than"),
+    Blank("longer_ms", tr("How long a pause may be"), 100, 100, 60_000, 1000, " s"),
+    tr("become"),
+    Blank("becomes_ms", tr("How long it becomes"), 50, 0, 60_000, 1000, " s"),
+    tr("and the rest is"),
     Blank(
         "pauses_as",
-        "What becomes of the rest of a pause",
-        words=(("shortened", "taken out"), ("muted", "muted"), ("gap", "kept as a gap")),
+        tr("What becomes of the rest of a pause"),
+        words=(("shortened", tr("taken out")), ("muted", tr("muted")), ("gap", tr("kept as a gap"))),
     ),
     ";",
-    "breaths, laughs and music",
-    Blank("sounds", "Sounds between words", words=((False, "stay"), (True, "go with the pauses"))),
+    tr("breaths, laughs and music"),
+    Blank(
+        "sounds", tr("Sounds between words"), words=((False, tr("stay")), (True, tr("go with the pauses")))
+    ),
     ",",
-    "quiet is",
-    Blank("quiet_db", "Below which level it is quiet", 1, 0, 96, 1, " dB below full", zero="what is found"),
+    tr("quiet is"),
+    Blank(
+        "quiet_db",
+        tr("Below which level it is quiet"),
+        1,
+        0,
+        96,
+        1,
+        tr(" dB below full"),
+        zero=tr("what is found"),
+    ),
     ".",
-    "Fillers",
-    Blank("fillers", "Fillers", words=_GO),
+    tr("Fillers"),
+    Blank("fillers", tr("Fillers"), words=_GO),
     ",",
-    "repeats",
-    Blank("repeats", "Repeats and false starts", words=_GO),
+    tr("repeats"),
+    Blank("repeats", tr("Repeats and false starts"), words=_GO),
     ",",
-    "struck words",
-    Blank("struck", "Struck words", words=_GO),
+    tr("struck words"),
+    Blank("struck", tr("Struck words"), words=_GO),
     ";",
-    "of what is said again",
-    Blank("again", "Takes", words=((True, "the last take stays"), (False, "every take stays"))),
+    tr("of what is said again"),
+    Blank("again", tr("Takes"), words=((True, tr("the last take stays")), (False, tr("every take stays")))),
     ".",
-    "At least",
-    Blank("keep_ms", "Room around every word", 5, 0, 2000, 1, " ms"),
-    "stay around every word, and joins",
-    Blank("cross_ms", "Cross-fade", 5, 0, 2000, 1, " ms of cross-fade", zero="are hard"),
+    tr("At least"),
+    Blank("keep_ms", tr("Room around every word"), 5, 0, 2000, 1, " ms"),
+    tr("stay around every word, and joins"),
+    Blank("cross_ms", tr("Cross-fade"), 5, 0, 2000, 1, tr(" ms of cross-fade"), zero=tr("are hard")),
     ".",
 ]
 
@@ -75,24 +86,24 @@ class CutPage(SentencePage):
     cut_chosen = Signal(int)
 
     def __init__(self, desk: Desk, rules: CutRules) -> None:
-        super().__init__("Cut", _PARTS)
+        super().__init__(tr("Cut"), _PARTS)
         self.rules = rules
         self.sentence.show_values(rules)
         self.sentence.changed.connect(self._changed)
         self._fill_row()
         self.sheet = CutSheet(desk)
         self.sheet.say_when_empty(
-            "Nothing to cut yet",
-            "Transcribe a recording first; pauses, fillers and takes are found then.",
+            tr("Nothing to cut yet"),
+            tr("Transcribe a recording first; pauses, fillers and takes are found then."),
         )
         self.box.addWidget(self.sheet, 1)
         self.setFocusProxy(self.sheet)
 
     def _fill_row(self) -> None:
-        self.make, self.play = button("Take out", primary=True), button("Play the cut")
-        self.write = button("Write")
+        self.make, self.play = button(tr("Take out"), primary=True), button(tr("Play the cut"))
+        self.write = button(tr("Write"))
         self.cuts = QComboBox()
-        self.cuts.setAccessibleName("Cut")
+        self.cuts.setAccessibleName(tr("Cut"))
         self.cuts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         fixed(self.cuts.setMaximumWidth, 200)
         self.figures = label("", "quiet")
@@ -126,18 +137,28 @@ class CutPage(SentencePage):
     ) -> None:
         """What the cut comes to, and what is ticked of what is offered (none: it is looked for)."""
         if offered is None:
-            self.make.setText("Looking …")
+            self.make.setText(tr("Looking …"))
         else:
-            nothing = "Nothing ticked" if offered else "Nothing to take out"
-            self.make.setText(f"Take out {ticked}" if ticked else nothing)
+            nothing = tr("Nothing ticked") if offered else tr("Nothing to take out")
+            self.make.setText(tr("Take out {ticked}").format(ticked=ticked) if ticked else nothing)
         self.make.setEnabled(bool(ticked) and offered is not None)
         if found is None or not found.joins:
-            offer = f"{format_length(whole_ms)}; ticked: −{format_length(saves_ms)}" if ticked else ""
+            offer = (
+                tr("{whole_ms}; ticked: −{saves_ms}").format(
+                    whole_ms=format_length(whole_ms), saves_ms=format_length(saves_ms)
+                )
+                if ticked
+                else ""
+            )
             self.figures.setText(offer or (format_length(whole_ms) if whole_ms else ""))
             return
         saved = f"{'−' if found.saved_ms >= 0 else '+'}{format_length(abs(found.saved_ms))}"
         joins, whole = counted(found.joins, "join"), format_length(whole_ms)
-        self.figures.setText(f"{format_length(found.length_ms)} of {whole}, {saved}, {joins}")
+        self.figures.setText(
+            tr("{length_ms} of {whole}, {saved}, {joins}").format(
+                length_ms=format_length(found.length_ms), whole=whole, saved=saved, joins=joins
+            )
+        )
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""

@@ -3,24 +3,37 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from dubrel.base.timecode import format_clock, format_length
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.edits.cuts.totals import KINDS
+from dubrel.user.catalogue import tr
 
 _ROWS = [*KINDS]
 _JOIN: list[str | Blank] = [
-    "The join has",
-    Blank("cross_ms", "Cross-fade of this join", 5, 0, 5000, 1, " ms of cross-fade", zero="no cross-fade"),
+    tr("The join has"),
+    Blank(
+        "cross_ms",
+        tr("Cross-fade of this join"),
+        5,
+        0,
+        5000,
+        1,
+        tr(" ms of cross-fade"),
+        zero=tr("no cross-fade"),
+    ),
     ".",
 ]
 _LEAD: list[str | Blank] = [
-    "Its sound leads the picture by",
-    Blank("lead_frames", "Frames by which the sound leads", 1, 0, 250, 1, " frames", zero="nothing"),
+    tr("Its sound leads the picture by"),
+    Blank(
+        "lead_frames", tr("Frames by which the sound leads"), 1, 0, 250, 1, tr(" frames"), zero=tr("nothing")
+    ),
     ".",
 ]
 
@@ -47,17 +60,12 @@ class CutPanel(QWidget):
         box.setSpacing(Space.NEAR)
         self.clock = label("", "quiet")
         box.addWidget(self.clock)
-        self.gone = Facts("What is out", _ROWS)
+        self.gone = Facts(tr("What is out"), [tr(kind) for kind in _ROWS])
         box.addWidget(self.gone)
-        row = QHBoxLayout()
-        row.setSpacing(Space.CLOSE)
-        self.next, self.back = button("Next join"), button("Put back")
+        self.next, self.back = button(tr("Next join")), button(tr("Put back"))
         self.next.clicked.connect(lambda: self.wanted.emit("next_look"))
         self.back.clicked.connect(lambda: self.wanted.emit("put_back"))
-        row.addWidget(self.next)
-        row.addWidget(self.back)
-        row.addStretch(1)
-        box.addLayout(row)
+        box.addWidget(ButtonRow([self.next, self.back]))
         self.heading = label("", "section")
         self.text = label("")
         self.text.setWordWrap(True)
@@ -74,7 +82,9 @@ class CutPanel(QWidget):
 
     def show_clock(self, cut_ms: int | None) -> None:
         """The time in the cut."""
-        self.clock.setText("" if cut_ms is None else f"in the cut {format_clock(cut_ms, digits=2)}")
+        self.clock.setText(
+            "" if cut_ms is None else tr("in the cut {cut_ms}").format(cut_ms=format_clock(cut_ms, digits=2))
+        )
         self.clock.setVisible(cut_ms is not None)
 
     def show_kinds(self, done: dict[str, tuple[int, int]], offered: dict[str, tuple[int, int]]) -> None:
@@ -83,8 +93,10 @@ class CutPanel(QWidget):
             count, ms = done.get(kind, (0, 0))
             more, offered_ms = offered.get(kind, (0, 0))
             parts = [f"{count}   {format_length(ms)}"] if count else []
-            parts += [f"{more} proposed   {format_length(offered_ms)}"] if more else []
-            self.gone.set(kind, ", ".join(parts) or "–")
+            parts += (
+                [tr("{more} proposed").format(more=more) + f"   {format_length(offered_ms)}"] if more else []
+            )
+            self.gone.set(tr(kind), ", ".join(parts) or "–")
 
     def show_here(self, heading: str, text: str, join: object | None, picture: bool = False) -> None:
         """What stands where one is; sound can lead where there is a picture."""

@@ -8,6 +8,7 @@ from PySide6 import QtWidgets
 
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.user.catalogue import tr
 
 
 class CutQuestions:
@@ -23,23 +24,32 @@ class CutQuestions:
 
         media = [one for one in MEDIA_SUFFIXES if film or one not in FILM_SUFFIXES]
         kinds = [f"{one.label} (*{one.suffix})" for one in CUT_FORMS.values()]
-        kinds += [f"{'Film' if one in FILM_SUFFIXES else 'Sound'} (*{one})" for one in media]
+        kinds += [f"{tr('Film') if one in FILM_SUFFIXES else tr('Sound')} (*{one})" for one in media]
         suffix = media[-1] if film else ".wav"
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "Write the cut", f"{name}{'.mp4' if film else suffix}", ";;".join(kinds)
+            self.window, tr("Write the cut"), f"{name}{'.mp4' if film else suffix}", ";;".join(kinds)
         )
         return Path(found) if found else None
 
     def captions_in(self) -> str | None:
         """Whether the captions go into a film."""
-        choices = {"No captions": "none", "Burned in": "burned", "As a track inside": "inside"}
-        found = ask_which(self.window, "Write the cut", "Captions in the film:", "Write", list(choices))
+        choices = {
+            tr("No captions"): "none",
+            tr("Burned in"): "burned",
+            tr("As a track inside"): "inside",
+        }
+        found = ask_which(
+            self.window, tr("Write the cut"), tr("Captions in the film:"), tr("Write"), list(choices)
+        )
         return choices.get(found) if found else None
 
     def list_to_open(self) -> Path | None:
         """A cut list of an editing program."""
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Open a cut list", "", "Cut lists (*.otio *.otioz *.edl *.csv);;All files (*)"
+            self.window,
+            tr("Open a cut list"),
+            "",
+            tr("Cut lists (*.otio *.otioz *.edl *.csv);;All files (*)"),
         )
         return Path(found) if found else None
 
@@ -50,9 +60,9 @@ class CutQuestions:
         known = " ".join(f"*{one}" for one in (*SUFFIXES, ".otio", ".otioz", ".edl"))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
-            "The recording as it is now",
+            tr("The recording as it is now"),
             "",
-            f"Recordings and cut lists ({known});;All files (*)",
+            tr("Recordings and cut lists ({known});;All files (*)").format(known=known),
         )
         return Path(found) if found else None
 
@@ -62,27 +72,30 @@ class CutQuestions:
 
         known = " ".join(f"*{one}" for one in SUFFIXES)
         found, _ = QtWidgets.QFileDialog.getOpenFileNames(
-            self.window, "Add cameras and recorders", "", f"Films and recordings ({known});;All files (*)"
+            self.window,
+            tr("Add cameras and recorders"),
+            "",
+            tr("Films and recordings ({known});;All files (*)").format(known=known),
         )
         return [Path(one) for one in found]
 
     def conformed_file(self, proposed: Path) -> Path | None:
         """Where the project of the edited recording goes."""
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "Save the project of the new edit", str(proposed), "Projects (*.dubrel)"
+            self.window, tr("Save the project of the new edit"), str(proposed), tr("Projects (*.dubrel)")
         )
         return Path(found) if found else None
 
     def clip_folder(self) -> Path | None:
         """The folder into which clips are released."""
-        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, "Release the clips into")
+        found = QtWidgets.QFileDialog.getExistingDirectory(self.window, tr("Release the clips into"))
         return Path(found) if found else None
 
     def cut_name(self, title: str, now: str) -> str | None:
         """A name of a cut, or of rules."""
-        found, good = QtWidgets.QInputDialog.getText(self.window, title, "Name:", text=now)
+        found, good = QtWidgets.QInputDialog.getText(self.window, title, tr("Name:"), text=now)
         return found.strip() if good and found.strip() else None
 
     def cut_choice(self, title: str, names: list[str]) -> str | None:
         """One of several names."""
-        return ask_which(self.window, title, "Choose one:", "Choose", names)
+        return ask_which(self.window, title, tr("Choose one:"), tr("Choose"), names)

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.cut.cameras.cameracutting import CameraCutting
 from dubrel.desk.cut.clips.clipping import Clipping
@@ -31,6 +30,7 @@ from dubrel.edits.cuts.trimming import WHOLE, length_of
 from dubrel.model import Cut, CutPassage
 from dubrel.project.changes import Change
 from dubrel.project.timeline import timeline
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.cut.cameras.camerapage import CameraPage
@@ -45,12 +45,12 @@ if TYPE_CHECKING:
 class CutRoom(Room):
     """The fourth pass."""
 
-    id, name = "cut", "Cut"
+    id, name = "cut", tr("Cut")
     hints: tuple[tuple[str, str], ...] = (
-        ("take_out", "take out"),
-        ("put_back", "put back"),
-        ("next_look", "next join"),
-        ("play_cut", "play the cut"),
+        ("take_out", tr("take out")),
+        ("put_back", tr("put back")),
+        ("next_look", tr("next join")),
+        ("play_cut", tr("play the cut")),
     )
     ahead = (
         "dubrel.desk.cut.page",
@@ -333,62 +333,68 @@ class CutRoom(Room):
         edit, write = self.editing, self.writing
         on = ("cut",)
         return [
-            Command("take_out_ticked", "Take out what is ticked", "Ctrl+Alt+W", edit.take_out_ticked, here),
-            Command("take_out", "Take the selection out of the cut", "Ctrl+Alt+X", edit.take_out, here, on),
-            Command("put_back", "Put what was taken out back", "Ctrl+Alt+I", edit.put_back, here, on),
-            Command("tick", "Tick the proposal, or untick it", "Ctrl+Shift+J", edit.tick, here, on),
-            Command("other_take", "Keep another take", "Ctrl+F3", edit.other_take, here, on),
             Command(
-                "play_proposal", "Play what is proposed or out", "Ctrl+Shift+P", self.play_here, here, on
+                "take_out_ticked", tr("Take out what is ticked"), "Ctrl+Alt+W", edit.take_out_ticked, here
             ),
-            Command("play_cut", "Play the cut", "Alt+W", self.play_cut, shown, on),
-            Command("play_join", "Play the join", "F3", self.play_join, sound, on),
+            Command(
+                "take_out", tr("Take the selection out of the cut"), "Ctrl+Alt+X", edit.take_out, here, on
+            ),
+            Command("put_back", tr("Put what was taken out back"), "Ctrl+Alt+I", edit.put_back, here, on),
+            Command("tick", tr("Tick the proposal, or untick it"), "Ctrl+Shift+J", edit.tick, here, on),
+            Command("other_take", tr("Keep another take"), "Ctrl+F3", edit.other_take, here, on),
+            Command(
+                "play_proposal", tr("Play what is proposed or out"), "Ctrl+Shift+P", self.play_here, here, on
+            ),
+            Command("play_cut", tr("Play the cut"), "Alt+W", self.play_cut, shown, on),
+            Command("play_join", tr("Play the join"), "F3", self.play_join, sound, on),
             *(
                 Command(f"nudge_{edge}_{word}", text, keys, partial(edit.nudge, edge, step), here)
                 for edge, word, step, text, keys in (
-                    ("out", "earlier", -1, "End the passage before the join a frame earlier", "Ctrl+F11"),
-                    ("out", "later", 1, "End the passage before the join a frame later", "Ctrl+F12"),
-                    ("in", "earlier", -1, "Begin the passage after the join a frame earlier", "Ctrl+F9"),
-                    ("in", "later", 1, "Begin the passage after the join a frame later", "Ctrl+F10"),
+                    ("out", "earlier", -1, tr("End the passage before the join a frame earlier"), "Ctrl+F11"),
+                    ("out", "later", 1, tr("End the passage before the join a frame later"), "Ctrl+F12"),
+                    ("in", "earlier", -1, tr("Begin the passage after the join a frame earlier"), "Ctrl+F9"),
+                    ("in", "later", 1, tr("Begin the passage after the join a frame later"), "Ctrl+F10"),
                 )
             ),
-            Command("write_cut", "Write the cut: list, sound or film", "Ctrl+Shift+W", write.write, shown),
-            Command("open_cut", "Open a cut list", "", write.ask_for_list, self.desk.without_recording),
+            Command(
+                "write_cut", tr("Write the cut: list, sound or film"), "Ctrl+Shift+W", write.write, shown
+            ),
+            Command("open_cut", tr("Open a cut list"), "", write.ask_for_list, self.desk.without_recording),
             Command(
                 "conform",
-                "The edit has changed: bring words and captions along",
+                tr("The edit has changed: bring words and captions along"),
                 "",
                 write.conform,
                 first(self.desk.without_words, self.desk.without_recording),
                 words="conform",
             ),
-            Command("new_cut", "Begin another cut", "", edit.new_cut, self._nothing),
-            Command("rename_cut", "Rename the cut", "", edit.rename, self._no_cut),
-            Command("delete_cut", "Delete the cut", "", edit.delete, self._no_cut),
+            Command("new_cut", tr("Begin another cut"), "", edit.new_cut, self._nothing),
+            Command("rename_cut", tr("Rename the cut"), "", edit.rename, self._no_cut),
+            Command("delete_cut", tr("Delete the cut"), "", edit.delete, self._no_cut),
             *self.clips.commands(),
             *self.cropping.commands(),
             *self.cameras.commands(),
-            Command("keep_cut_rules", "Keep the rules of cutting under a name", "", edit.keep_rules),
-            Command("cut_rules", "Choose rules of cutting", "", edit.choose_rules),
+            Command("keep_cut_rules", tr("Keep the rules of cutting under a name"), "", edit.keep_rules),
+            Command("cut_rules", tr("Choose rules of cutting"), "", edit.choose_rules),
         ]
 
     def _not_here(self) -> str:
         if self.elsewhere and self.desk.room == self.id:
             return self._shown_instead()
-        return "" if self.desk.room == self.id else "Go to Cut first."
+        return "" if self.desk.room == self.id else tr("Go to Cut first.")
 
     def _shown_instead(self) -> str:
-        what = "Cameras are" if self.cameras.on else "Clips are"
-        return f"{what} shown. Go back to the cut first."
+        what = tr("Cameras are") if self.cameras.on else tr("Clips are")
+        return tr("{what} shown. Go back to the cut first.").format(what=what)
 
     def _nothing(self) -> str:
-        return "" if length_of(self.session.project) else "There is no recording to cut. Open one first."
+        return "" if length_of(self.session.project) else tr("There is no recording to cut. Open one first.")
 
     def _nothing_shown(self) -> str:
         return "" if self.cut_or_all is not None else self._no_cut()
 
     def _no_cut(self) -> str:
-        return "" if self.cut is not None else "There is no cut yet. Take something out first."
+        return "" if self.cut is not None else tr("There is no cut yet. Take something out first.")
 
     def look(self, step: int) -> None:
         """Go to the next join, or the one before, and play two seconds around it."""
@@ -396,7 +402,7 @@ class CutRoom(Room):
             self.desk.say(self._shown_instead())
             return
         if self.cut is None or not self.cut.joins:
-            self.desk.say("There is no join yet. Take something out first.")
+            self.desk.say(tr("There is no join yet. Take something out first."))
             return
         cut, sheet = self.cut, self.cut_page.sheet
         place = self._looked[0] if self._looked is not None and self._looked[1] == sheet.caret else None
@@ -409,7 +415,7 @@ class CutRoom(Room):
             place = -1 if place is None else place
         place += step
         if not 0 <= place < cut.joins:
-            self.desk.say("That was the last join." if step > 0 else "That was the first join.")
+            self.desk.say(tr("That was the last join.") if step > 0 else tr("That was the first join."))
             return
         sheet.go_to(cut.passages[place].end_ms)
         token = sheet.current()
@@ -432,7 +438,7 @@ class CutRoom(Room):
         clock = timeline(cut, self.session.project.frame_rate)
         at = clock.placed(self.desk.player.position)
         if not self.player.play(cut, 0 if at >= clock.length_ms - 50 else at):
-            self.desk.say("The cut has no sound that could be played.")
+            self.desk.say(tr("The cut has no sound that could be played."))
 
     def play_join(self) -> None:
         """Play two seconds around the join where one stands, as it will sound."""
@@ -440,14 +446,14 @@ class CutRoom(Room):
         if self._looked is not None and self._looked[1] == self.cut_page.sheet.caret:
             place = self._looked[0]
         if cut is None or place is None or place >= len(cut.passages):
-            self.desk.say("Stand at a join first; F8 goes to the next one.")
+            self.desk.say(tr("Stand at a join first; F8 goes to the next one."))
             return
         from dubrel.desk.cut.playing import AROUND_MS  # late: as above
 
         clock = timeline(cut, self.session.project.frame_rate)
         at = clock.placements[min(place, len(clock.placements) - 1)].until_ms
         if not self.player.play(cut, max(0, at - AROUND_MS), at + AROUND_MS):
-            self.desk.say("The cut has no sound that could be played.")
+            self.desk.say(tr("The cut has no sound that could be played."))
 
     def play_here(self) -> None:
         """Play what is out, or proposed, where one stands, from the recording."""
@@ -463,12 +469,17 @@ def _told(token: Token) -> tuple[str, str]:
     seconds = f"{(token.end_ms - token.start_ms) / 1000:.1f} s"
     offer = token.proposed
     if offer is not None:
-        sure = f", {offer.sure:.0%} sure" if offer.sure < 1 else ""
+        sure = tr(", {sure:.0%} sure").format(sure=offer.sure) if offer.sure < 1 else ""
         doubt = f"; {offer.doubt}" if offer.doubt else ""
         length = f"{(offer.end_ms - offer.start_ms) / 1000:.1f} s"
-        return "Proposed", f"{offer.why.capitalize()}, {length} would go{sure}{doubt}."
+        return tr("Proposed"), tr("{why}, {length} would go{sure}{doubt}.").format(
+            why=tr(offer.why).capitalize(), length=length, sure=sure, doubt=doubt
+        )
     if token.kind == "pause":
-        return "This join", f"{seconds} of pause {'are out' if token.why == 'pause' else f'are {token.why}'}."
+        return tr("This join"), tr("{seconds} of pause {what}.").format(
+            seconds=seconds,
+            what=tr("are out") if token.why == "pause" else tr("are {why}").format(why=tr(token.why)),
+        )
     if token.kind == "gone":
-        return "Taken out", f"{seconds}: {token.why}."
+        return tr("Taken out"), f"{seconds}: {tr(token.why)}."
     return "", ""

@@ -15,6 +15,7 @@ from dubrel.media.forwardtrack import PIECE, PIECE_S, RATE, ForwardTrack
 from dubrel.media.peaks import BLOCKS_A_SECOND, Peaks
 from dubrel.media.sound import RATE as KNOWN_RATE
 from dubrel.model import Media
+from dubrel.user.catalogue import tr
 
 AHEAD = 60  # pieces: ten minutes
 _LOOK_MS, _DRAW_MS, _FAR_MS = 400, 1500, 12_000
@@ -103,7 +104,7 @@ class Ahead(QObject):
     def _taken(self, piece: int) -> None:
         if self._track is not None and not self._track.has(piece):  # it went into other files than these
             self.end()
-            self.failed.emit("The cache was emptied in the meantime. Bring the voice forward again.")
+            self.failed.emit(tr("The cache was emptied in the meantime. Bring the voice forward again."))
         elif self._look.isActive():
             self._next()
 
@@ -111,7 +112,7 @@ class Ahead(QObject):
         from dubrel.base.errors import DubrelError
 
         self.end()
-        said = "The voice cannot be brought forward: the process that does it ended."
+        said = tr("The voice cannot be brought forward: the process that does it ended.")
         self.failed.emit(str(error) if isinstance(error, DubrelError) else said)
 
     # -- what is drawn ----------------------------------------------------------------------

@@ -11,6 +11,7 @@ from dubrel.desk.ears.spoken import Spoken
 from dubrel.desk.shell.core.commands import Group
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import CaptionTrack
+from dubrel.user.catalogue import tr
 
 
 class Ears(QObject):
@@ -35,4 +36,4 @@ class Ears(QObject):
 
     def group(self) -> Group:
         """What can be done."""
-        return Group("Listen", [*self.forward.commands(), *self.spoken.commands()])
+        return Group(tr("Listen"), [*self.forward.commands(), *self.spoken.commands()])

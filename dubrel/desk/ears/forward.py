@@ -17,6 +17,7 @@ from dubrel.desk.shell.kit.guard import tell
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.model import Media
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.ears.ahead import Ahead
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
     from dubrel.media.peaks import Peaks
 
 _STEP = 25  # percent
-_AS_IT_IS = "The recording plays as it is. Bring the voice forward first."
+_AS_IT_IS = tr("The recording plays as it is. Bring the voice forward first.")
 
 
 class Forward(QObject):
@@ -53,14 +54,14 @@ class Forward(QObject):
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(Space.NEAR)
         self.button, self.slider = QToolButton(), QSlider(Qt.Orientation.Horizontal)
-        self.button.setText("Voice forward")
+        self.button.setText(tr("Voice forward"))
         self.button.setCheckable(True)
-        self.button.setToolTip("Take noise and room back, and even the level, while you listen")
+        self.button.setToolTip(tr("Take noise and room back, and even the level, while you listen"))
         self.button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.slider.setRange(_STEP, 100)
         self.slider.setValue(100)
         self.slider.setPageStep(_STEP)
-        self.slider.setAccessibleName("How far the voice is brought forward")
+        self.slider.setAccessibleName(tr("How far the voice is brought forward"))
         self.slider.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         line.addWidget(self.button)
         line.addWidget(self.slider, 1)
@@ -77,15 +78,15 @@ class Forward(QObject):
         return [
             Command(
                 "voice_forward",
-                "Bring the voice forward, or play the recording as it is",
+                tr("Bring the voice forward, or play the recording as it is"),
                 "F12",
                 self.toggle,
                 self.desk.without_sound,
                 ("strip",),
-                "noise hum denoise loud",
+                tr("noise hum denoise loud"),
             ),
-            Command("voice_more", "Bring the voice further forward", "", more, self._why_not_level),
-            Command("voice_less", "Bring the voice less far forward", "", less, self._why_not_level),
+            Command("voice_more", tr("Bring the voice further forward"), "", more, self._why_not_level),
+            Command("voice_less", tr("Bring the voice less far forward"), "", less, self._why_not_level),
         ]
 
     def _why_not_level(self) -> str:
@@ -106,16 +107,16 @@ class Forward(QObject):
             if self._ahead is not None:
                 self._ahead.rest()
             self.session.draw(None)
-            self.desk.say("The recording plays as it is.")
+            self.desk.say(tr("The recording plays as it is."))
             return
         if self._out is None and self.session.peaks is None:
             if not self.desk.jobs.runs("read"):
                 self.desk.jobs.start_on_recording("read", ended=lambda _whole: self.session.load_peaks())
-            self.desk.say("The sound is read first; then the voice comes forward.")
+            self.desk.say(tr("The sound is read first; then the voice comes forward."))
             return
         self._begin()
         if self.on:
-            self.desk.say("The voice comes forward as soon as it is there, from the playhead on.")
+            self.desk.say(tr("The voice comes forward as soon as it is there, from the playhead on."))
 
     def _begin(self) -> None:
         """Get ready to play both; once it is, only the amount changes."""
@@ -173,7 +174,7 @@ class Forward(QObject):
     def _show(self) -> None:
         self.button.setChecked(self.on)
         self.slider.setEnabled(self.on)
-        self.slider.setToolTip(f"{self.slider.value()} % forward")
+        self.slider.setToolTip(tr("{percent} % forward").format(percent=self.slider.value()))
 
     def _on_changed(self, change: Change) -> None:
         """Another recording took the place of this one: it has a voice of its own."""

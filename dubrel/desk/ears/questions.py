@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.ears.wishes import SpokenWishes
@@ -34,13 +35,13 @@ class EarsQuestions:
 
     def voice_folder(self) -> str:
         """A folder with a voice."""
-        return str(self.desk.ask.folder("Folder with a voice", "") or "")
+        return str(self.desk.ask.folder(tr("Folder with a voice"), "") or "")
 
     def voice_address(self) -> tuple[str, str] | None:
         """Address and key of a voice service."""
-        title = "A voice service"
-        text = ask_line(self.window, title, "Address, such as http://127.0.0.1:8767", "Next")
+        title = tr("A voice service")
+        text = ask_line(self.window, title, tr("Address, such as http://127.0.0.1:8767"), tr("Next"))
         if not text or not text.strip():
             return None
-        key = ask_line(self.window, title, "Key, if it needs one", "Add the service", secret=True)
+        key = ask_line(self.window, title, tr("Key, if it needs one"), tr("Add the service"), secret=True)
         return (text.strip(), key.strip()) if key is not None else None

@@ -14,7 +14,6 @@ from PySide6.QtWidgets import QToolButton
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.desk.ears.questions import EarsQuestions
 from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.core.background import Background, beside
@@ -24,6 +23,7 @@ from dubrel.desk.shell.kit.guard import tell
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.model import CaptionTrack
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
@@ -63,9 +63,9 @@ class Spoken(QObject):
         self._original = False  # whether that was chosen, though there is a translation
         self._out: SoundOut | None = None
         self.button = QToolButton()
-        self.button.setText("Spoken")
+        self.button.setText(tr("Spoken"))
         self.button.setCheckable(True)
-        self.button.setToolTip("Play the translation, or the words themselves, spoken at their times")
+        self.button.setToolTip(tr("Play the translation, or the words themselves, spoken at their times"))
         self.button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.button.clicked.connect(self._pressed)
         self._asking = Background(self, until=desk.session.opened, newest=True)
@@ -82,20 +82,22 @@ class Spoken(QObject):
         return [
             Command(
                 "hear_spoken",
-                "Play the translation spoken, or the recording again",
+                tr("Play the translation spoken, or the recording again"),
                 "Shift+F12",
                 self.toggle,
                 ready,
-                words="voice speech read aloud dub",
+                words=tr("voice speech read aloud dub"),
             ),
-            Command("set_spoken", "Set how the translation is spoken", "", self.set, ready, words="speak"),
-            Command("add_voice_folder", "Add a folder with a voice", "", self.add_folder),
-            Command("add_voice_service", "Add a voice service", "", self.add_service),
-            Command("remove_voice", "Remove a voice", "", self.remove, self._none_added),
+            Command(
+                "set_spoken", tr("Set how the translation is spoken"), "", self.set, ready, words="speak"
+            ),
+            Command("add_voice_folder", tr("Add a folder with a voice"), "", self.add_folder),
+            Command("add_voice_service", tr("Add a voice service"), "", self.add_service),
+            Command("remove_voice", tr("Remove a voice"), "", self.remove, self._none_added),
         ]
 
     def _none_added(self) -> str:
-        return "" if SETTINGS.read().voices else "No voice has been added."
+        return "" if SETTINGS.read().voices else tr("No voice has been added.")
 
     def _pressed(self) -> None:
         self.button.setChecked(self.on)
@@ -116,7 +118,7 @@ class Spoken(QObject):
         """Hear it spoken, or the recording again."""
         if self.on:
             self.turn_off()
-            self.desk.say("The recording plays as it is.")
+            self.desk.say(tr("The recording plays as it is."))
             return
         track = self._track()
         self.wishes = replace(self.wishes, track=track.id if track else 0)
@@ -152,12 +154,16 @@ class Spoken(QObject):
             return
         if not speaking.lines:
             self.on = False
-            self.desk.say("There is nothing to speak yet. Translate it first.")
+            self.desk.say(tr("There is nothing to speak yet. Translate it first."))
             return
         if speaking == self._spoken and Path(self._path).is_file():
             self._hear(self._path)
             return
-        self.desk.say(f"{language_name(speaking.language)} is being spoken; it plays once that is done.")
+        self.desk.say(
+            tr("{language} is being spoken; it plays once that is done.").format(
+                language=tr(language_name(speaking.language))
+            )
+        )
         self._start(speaking)
 
     def _order(self) -> Callable[[], Speaking]:
@@ -185,8 +191,12 @@ class Spoken(QObject):
         if name in settings.consented:
             return True
         warning = unsafe(address)
-        question = f"What is spoken is sent to {address}, word by word. {warning}".strip()
-        if not self.desk.ask.yes(question, "Send it"):
+        question = (
+            tr("What is spoken is sent to {address}, word by word. {warning}")
+            .format(address=address, warning=warning)
+            .strip()
+        )
+        if not self.desk.ask.yes(question, tr("Send it")):
             return False
         SETTINGS.write(SETTINGS.read().with_consent(name))
         return True
@@ -209,9 +219,15 @@ class Spoken(QObject):
 
     def _tell(self) -> None:
         over = sum(1 for one in self.lines if one.over_ms)
-        where = "“Set how the translation is spoken” lists what is too long."
-        extra = f" {counted(over, 'line')} too long for the time: {where}" if over else ""
-        self.desk.say(f"{counted(len(self.lines), 'line')} spoken.{extra}")
+        where = tr("“Set how the translation is spoken” lists what is too long.")
+        extra = (
+            tr(" {lines} too long for the time: {where}").format(lines=counted(over, "line"), where=where)
+            if over
+            else ""
+        )
+        self.desk.say(
+            tr("{lines} spoken.{extra}").format(lines=counted(len(self.lines), "line"), extra=extra)
+        )
 
     def _hear(self, path: str) -> None:
         recording, speaking = self.session.recording, self._spoken
@@ -292,7 +308,13 @@ class Spoken(QObject):
 
     def _languages(self) -> list[tuple[int, str]]:
         tracks = translated_tracks(self.session.project)
-        return [(0, "the original"), *((one.id, f"the {language_name(one.language)}") for one in tracks)]
+        return [
+            (0, tr("the original")),
+            *(
+                (one.id, tr("the {language}").format(language=tr(language_name(one.language))))
+                for one in tracks
+            ),
+        ]
 
     def _voices(self) -> list[tuple[str, str]]:
         from dubrel.release.spokenlines import VOICE_LABELS  # late: as above
@@ -318,9 +340,9 @@ class Spoken(QObject):
         if where:
             from dubrel.speech.speaking.voice_folder import language_of  # late: as above
 
-            name = language_name(language_of(where))
+            name = tr(language_name(language_of(where)))
             self._add(f"folder:{where}")
-            self.desk.say(f"“{Path(where).name}” speaks {name}.")
+            self.desk.say(tr("“{name}” speaks {name2}.").format(name=Path(where).name, name2=name))
 
     def add_service(self) -> None:
         """Add a voice service."""
@@ -334,7 +356,11 @@ class Spoken(QObject):
         if given[1]:
             beside(partial(keep_key, address, given[1]))
         self._add(f"remote:{address}")
-        self.desk.say(f"The voice service {address} was added. Nothing is sent there before you agree.")
+        self.desk.say(
+            tr("The voice service {address} was added. Nothing is sent there before you agree.").format(
+                address=address
+            )
+        )
 
     def _add(self, name: str) -> None:
         settings = SETTINGS.read()
@@ -344,7 +370,7 @@ class Spoken(QObject):
     def remove(self) -> None:
         """Take a voice off the list; nothing on the disk is touched."""
         names = list(SETTINGS.read().voices)
-        name = self.desk.ask.one_of("Remove a voice", "Which one", names, "Remove")
+        name = self.desk.ask.one_of(tr("Remove a voice"), tr("Which one"), names, tr("Remove"))
         if name:
             settings = SETTINGS.read()
             SETTINGS.write(replace(settings, voices=tuple(one for one in settings.voices if one != name)))

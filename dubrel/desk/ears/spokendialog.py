@@ -8,7 +8,6 @@ from dataclasses import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.kit.guard import guarded
@@ -17,6 +16,7 @@ from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.speech.speaking.fitting import Placed
+from dubrel.user.catalogue import counted, tr
 
 _FASTER = 1.005
 
@@ -27,13 +27,13 @@ def how(line: Placed) -> str:
         return line.why_not.capitalize()
     said = []
     if line.over_ms:
-        said.append(f"too long by {line.over_ms / 1000:.1f} s")
+        said.append(tr("too long by {over_ms:.1f} s").format(over_ms=line.over_ms / 1000))
     if line.shorter:
-        said.append("in a shorter reading")
+        said.append(tr("in a shorter reading"))
     if line.pace > _FASTER:
-        said.append(f"{line.pace:.2f} times as fast")
+        said.append(tr("{pace:.2f} times as fast").format(pace=line.pace))
     if line.late_ms:
-        said.append(f"begins {line.late_ms / 1000:.1f} s late")
+        said.append(tr("begins {late_ms:.1f} s late").format(late_ms=line.late_ms / 1000))
     text = ", ".join(said)
     return text[:1].upper() + text[1:]
 
@@ -63,12 +63,12 @@ class SpokenDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.wishes, self.act, self.line, self._lines = wishes, "speak", 0, lines
-        self.setWindowTitle("Spoken")
+        self.setWindowTitle(tr("Spoken"))
         self.resize(860, 560 if lines else 260)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Spoken", "title"))
+        box.addWidget(label(tr("Spoken"), "title"))
         self.sentence = Sentence(_parts(languages, voices))
         self.sentence.show_values(wishes)
         self.sentence.changed.connect(self._changed)
@@ -77,7 +77,7 @@ class SpokenDialog(QDialog):
         self.about.setWordWrap(True)
         box.addWidget(self.about)
         self.table = QTableWidget(0, 3)
-        plain_table(self.table, "Lines that are spoken", ["Time", "Spoken", "How"])
+        plain_table(self.table, tr("Lines that are spoken"), [tr("Time"), tr("Spoken"), tr("How")])
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         header = self.table.horizontalHeader()
@@ -89,8 +89,8 @@ class SpokenDialog(QDialog):
         box.addWidget(self.table, 1)
         if not lines:
             box.addStretch(1)
-        self.there, self.leave = button("Go there"), button("Cancel")
-        self.speak = button("Speak", primary=True)
+        self.there, self.leave = button(tr("Go there")), button(tr("Cancel"))
+        self.speak = button(tr("Speak"), primary=True)
         self.there.clicked.connect(self._go)
         self.there.setVisible(bool(lines))
         box.addLayout(closing_row(self, self.there, leave=self.leave, go=self.speak))
@@ -136,36 +136,40 @@ def _wrong(line: Placed) -> bool:
 def _about(lines: Sequence[Placed]) -> str:
     """What became of all of them, in a sentence."""
     if not lines:
-        return "Nothing has been spoken yet. Lines that are too long for their time are listed here then."
+        return tr("Nothing has been spoken yet. Lines that are too long for their time are listed here then.")
     over = sum(1 for one in lines if one.over_ms)
     faster = sum(1 for one in lines if one.pace > _FASTER and not one.over_ms)
     shorter = sum(1 for one in lines if one.shorter)
-    parts = [f"{faster:,} faster"] * bool(faster) + [f"{shorter:,} in a shorter reading"] * bool(shorter)
-    parts.append(f"{over:,} too long for their time" if over else "none too long")
+    parts = [tr("{faster:,} faster").format(faster=faster)] * bool(faster) + [
+        tr("{shorter:,} in a shorter reading").format(shorter=shorter)
+    ] * bool(shorter)
+    parts.append(tr("{over:,} too long for their time").format(over=over) if over else tr("none too long"))
     return f"{counted(len(lines), 'line')}: {', '.join(parts)}."
 
 
 def _parts(languages: Sequence[tuple[int, str]], voices: Sequence[tuple[str, str]]) -> list[str | Blank]:
     return [
-        "Speak",
-        Blank("track", "What is spoken", words=languages),
+        tr("Speak"),
+        Blank("track", tr("What is spoken"), words=languages),
         Blank(
-            "by", "In one breath", words=(("", "sentence by sentence"), ("captions", "caption by caption"))
+            "by",
+            tr("In one breath"),
+            words=(("", tr("sentence by sentence")), ("captions", tr("caption by caption"))),
         ),
-        "by",
-        Blank("voice", "Voice", words=voices),
-        ", at most",
-        Blank("fastest", "How many times as fast at most", 0.05, 1.0, 2.0, after=" times"),
-        "as fast, with the recording",
+        tr("by"),
+        Blank("voice", tr("Voice"), words=voices),
+        tr(", at most"),
+        Blank("fastest", tr("How many times as fast at most"), 0.05, 1.0, 2.0, after=tr(" times")),
+        tr("as fast, with the recording"),
         Blank(
             "under",
-            "How much lower the recording is meanwhile",
+            tr("How much lower the recording is meanwhile"),
             words=(
-                (10.0, "10 dB lower"),
-                (15.0, "15 dB lower"),
-                (20.0, "20 dB lower"),
-                (30.0, "30 dB lower"),
-                (None, "left out"),
+                (10.0, tr("10 dB lower")),
+                (15.0, tr("15 dB lower")),
+                (20.0, tr("20 dB lower")),
+                (30.0, tr("30 dB lower")),
+                (None, tr("left out")),
             ),
         ),
         ".",

@@ -14,6 +14,7 @@ from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import tell
+from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
@@ -33,7 +34,11 @@ class Addresses:
         """What can be done."""
         return [
             Command(
-                "open_address", "Open an address", "", self.open, words="url link feed podcast fetch download"
+                "open_address",
+                tr("Open an address"),
+                "",
+                self.open,
+                words=tr("url link feed podcast fetch download"),
             )
         ]
 
@@ -49,7 +54,7 @@ class Addresses:
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        self.desk.say(f"Looking at {shown_address(address)}.")
+        self.desk.say(tr("Looking at {address}.").format(address=shown_address(address)))
         self._look(address, typed=True)
 
     def _look(self, address: str, *, typed: bool) -> None:
@@ -71,10 +76,10 @@ class Addresses:
         usual = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.MusicLocation)
         folder = self.ask.fetching(offered, Path(SETTINGS.read().recordings_folder or usual))
         if folder is None:
-            self.desk.say("Nothing was fetched.")
+            self.desk.say(tr("Nothing was fetched."))
             return
         if self.desk.session.history is not history:
-            self.desk.say("Another project was opened in the meantime. Open the address again.")
+            self.desk.say(tr("Another project was opened in the meantime. Open the address again."))
             return
         from dubrel.jobs.addresses.fetching import free_name
 
@@ -90,4 +95,6 @@ class Addresses:
 
     def _ended(self, offered: Offered, whole: bool) -> None:
         if not whole:
-            self.desk.say(f"“{offered.name}” is not whole. Open its address again, and it goes on.")
+            self.desk.say(
+                tr("“{name}” is not whole. Open its address again, and it goes on.").format(name=offered.name)
+            )

@@ -15,6 +15,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.model.choices import is_remote
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
@@ -30,17 +31,17 @@ class Engines:
     def commands(self) -> list[Command]:
         """What can be done with recognisers."""
         return [
-            Command("add_folder", "Add a recogniser from a model folder", "", self.add_folder),
-            Command("add_service", "Add a service elsewhere as a recogniser", "", self.add_service),
-            Command("remove_engine", "Remove the chosen recogniser", "", self.remove, self._built_in),
+            Command("add_folder", tr("Add a recogniser from a model folder"), "", self.add_folder),
+            Command("add_service", tr("Add a service elsewhere as a recogniser"), "", self.add_service),
+            Command("remove_engine", tr("Remove the chosen recogniser"), "", self.remove, self._built_in),
         ]
 
     def _built_in(self) -> str:
         chosen = self.page().choices().engine
         if chosen == "builtin":
-            return "The built-in recogniser cannot be removed."
+            return tr("The built-in recogniser cannot be removed.")
         kind = chosen.partition(":")[0]
-        return "" if kind in ("folder", "remote") else "It goes with its package. Uninstall that."
+        return "" if kind in ("folder", "remote") else tr("It goes with its package. Uninstall that.")
 
     def add_folder(self) -> None:
         """Add a model folder to the recognisers."""
@@ -114,17 +115,17 @@ class Engines:
             self.desk.say(str(error))
             self.desk.problem.emit(str(error))
             return []
-        what = f"“{recordings[0].name}”" if len(recordings) == 1 else f"{len(recordings)} recordings"
-        question = f"Transcribing {what} elsewhere costs {total}."
+        what = f"“{recordings[0].name}”" if len(recordings) == 1 else counted(len(recordings), "recording")
+        question = tr("Transcribing {what} elsewhere costs {total}.").format(what=what, total=total)
         if engine not in settings.consented:
             from dubrel.base.http_client import unsafe  # late: as above
 
             address = engine.partition(":")[2]
             warning = f" {said}" if (said := unsafe(address)) else ""
-            question = (
-                f"The sound of {what} would leave this machine and go to {address}.{warning} {question}"
-            )
-        if not self.desk.ask.yes(question, "Send"):
+            question = tr(
+                "The sound of {what} would leave this machine and go to {address}.{warning} {question}"
+            ).format(what=what, address=address, warning=warning, question=question)
+        if not self.desk.ask.yes(question, tr("Send")):
             return []
         SETTINGS.write(settings.with_consent(engine))
         return each

@@ -7,6 +7,7 @@ from pathlib import Path
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_in_name, language_name
 from dubrel.model.choices import Choices
+from dubrel.user.catalogue import tr
 
 
 def engine_label(name: str) -> str:
@@ -15,15 +16,15 @@ def engine_label(name: str) -> str:
 
     kind, _, where = name.partition(":")
     if kind == "builtin":
-        return "Built in, English"
+        return tr("Built in, English")
     if kind == "folder":
-        return f"Model folder {Path(where).name}"
+        return tr("Model folder {name}").format(name=Path(where).name)
     if kind != "remote":
         try:
             return engine(name).label or name
         except DubrelError:
             return name
-    return f"Service at {where.split('//')[-1]}"
+    return tr("Service at {split}").format(split=where.split("//")[-1])
 
 
 def added_engines() -> list[str]:
@@ -56,8 +57,8 @@ def own_language(name: str) -> str:
 def choices_in_words(choices: Choices) -> str:
     """Settings in a few words, for a row."""
     builtin = choices.engine == "builtin"
-    language = language_name(choices.language) if choices.language and not builtin else ""
+    language = tr(language_name(choices.language)) if choices.language and not builtin else ""
     speakers = {"off": "", "auto": "speakers"}.get(choices.speakers, f"{choices.speakers} speakers")
-    kit = f"then “{choices.kit}”" if choices.kit else ""
+    kit = tr("then “{kit}”").format(kit=choices.kit) if choices.kit else ""
     parts = (engine_label(choices.engine), language, "channels" if choices.apart else speakers, kit)
     return ", ".join(one for one in parts if one)

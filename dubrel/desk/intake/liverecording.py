@@ -17,6 +17,7 @@ from dubrel.media.probe import probe
 from dubrel.model import Project
 from dubrel.model.choices import AS_USUAL, Choices, is_remote
 from dubrel.project.history import Mark
+from dubrel.user.catalogue import tr
 
 
 class LiveRecording:
@@ -109,8 +110,8 @@ class LiveRecording:
         """Ask before a recording ends because something else is opened."""
         if not self.recorder.running:
             return True
-        question = "A recording is running. Stop it? What was recorded is kept."
-        if not self.desk.ask.yes(question, "Stop recording"):
+        question = tr("A recording is running. Stop it? What was recorded is kept.")
+        if not self.desk.ask.yes(question, tr("Stop recording")):
             return False
         self.recorder.stop()
         self.desk.jobs.cancel("live")

@@ -29,15 +29,16 @@ from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Media
 from dubrel.model.choices import Choices
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Progress
 
 _SPEAKERS = [
-    ("Tell apart, however many", "auto"),
-    *((f"Tell {count} apart", str(count)) for count in range(2, 9)),
-    ("Do not tell apart", "off"),
+    (tr("Tell apart, however many"), "auto"),
+    *((tr("Tell {count} apart").format(count=count), str(count)) for count in range(2, 9)),
+    (tr("Do not tell apart"), "off"),
 ]
 
 
@@ -51,20 +52,24 @@ class ChoicesForm(QWidget):
         form.setVerticalSpacing(Space.NEAR)
         form.setColumnStretch(1, 1)
         self.engine, self.language, self.speakers = QComboBox(), QComboBox(), QComboBox()
-        self.engine.setAccessibleName("Recogniser")
-        self.language.setAccessibleName("Language")
-        self.speakers.setAccessibleName("Speakers")
+        self.engine.setAccessibleName(tr("Recogniser"))
+        self.language.setAccessibleName(tr("Language"))
+        self.speakers.setAccessibleName(tr("Speakers"))
         for text, value in _SPEAKERS:
             self.speakers.addItem(text, value)
-        self.apart = QCheckBox("One speaker a channel: transcribe each by itself")
-        form.addWidget(label("How to transcribe it", "section"), 0, 0, 1, 2)
-        rows = (("Recogniser", self.engine), ("Language", self.language), ("Speakers", self.speakers))
+        self.apart = QCheckBox(tr("One speaker a channel: transcribe each by itself"))
+        form.addWidget(label(tr("How to transcribe it"), "section"), 0, 0, 1, 2)
+        rows = (
+            (tr("Recogniser"), self.engine),
+            (tr("Language"), self.language),
+            (tr("Speakers"), self.speakers),
+        )
         for row, (text, widget) in enumerate(rows, 1):
             form.addWidget(label(text, "quiet"), row, 0)
             form.addWidget(widget, row, 1)
         form.addWidget(self.apart, 4, 0, 1, 2)
-        self.kit, self._kit_label = QComboBox(), label("Then", "quiet")
-        self.kit.setAccessibleName("What is done with a recording of the queue when it is transcribed")
+        self.kit, self._kit_label = QComboBox(), label(tr("Then"), "quiet")
+        self.kit.setAccessibleName(tr("What is done with a recording of the queue when it is transcribed"))
         form.addWidget(self._kit_label, 5, 0)
         form.addWidget(self.kit, 5, 1)
         self.apart.toggled.connect(self.speakers.setDisabled)
@@ -88,7 +93,7 @@ class ChoicesForm(QWidget):
         own = own_language(str(self.engine.currentData()))
         self.language.clear()
         for tag in [own] if own else ["en", *(one for one in LANGUAGES if one != "en")]:
-            self.language.addItem(language_name(tag), tag)
+            self.language.addItem(tr(language_name(tag)), tag)
         self.language.setEnabled(not own)
 
     def show_media(self, media: Media | None, queued: bool) -> None:
@@ -100,7 +105,7 @@ class ChoicesForm(QWidget):
         if not several:
             self.apart.setChecked(False)
         word = "track" if media is not None and media.tracks else "channel"
-        self.apart.setText(f"One speaker a {word}: transcribe each by itself")
+        self.apart.setText(tr("One speaker a {word}: transcribe each by itself").format(word=word))
 
     def _offer_kits(self, queued: bool) -> None:
         """Recordings of the queue can be released by themselves; the open one is released in Release."""
@@ -111,7 +116,10 @@ class ChoicesForm(QWidget):
             if names != [self.kit.itemData(nth) for nth in range(self.kit.count())]:
                 self.kit.clear()
                 for name in names:
-                    self.kit.addItem(f"Save and release: {name}" if name else "Save the project", name)
+                    self.kit.addItem(
+                        tr("Save and release: {name}").format(name=name) if name else tr("Save the project"),
+                        name,
+                    )
                 self.kit.setCurrentIndex(max(0, self.kit.findData(chosen)))
         for one in (self.kit, self._kit_label):
             one.setVisible(queued)
@@ -144,13 +152,16 @@ class IntakePage(PaperPage):
     def __init__(
         self, session: Session, queue: QueueWork, menu_on: Callable[[list[str], QPoint], object], theme: Theme
     ) -> None:
-        super().__init__("Sheet: intake")
+        super().__init__(tr("Sheet: intake"))
         self.session = session
         self._running = False
         self.title = label("", "title")
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
-        self.facts = Facts("Recording", ["File", "Length", "Sound", "Picture", "Words", "Language"])
+        self.facts = Facts(
+            tr("Recording"),
+            [tr("File"), tr("Length"), tr("Sound"), tr("Picture"), tr("Words"), tr("Language")],
+        )
         self.facts.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
@@ -159,11 +170,11 @@ class IntakePage(PaperPage):
         self.state = label("", "quiet")
         self.problem = label("", "look")
         self.problem.setWordWrap(True)
-        self.transcribe = button("Transcribe", primary=True)
-        self.script = button("Align a script")
-        self.cancel = button("Cancel")
-        self.open = button("Open a recording or a project")
-        self.find_button = button("Find the recording")
+        self.transcribe = button(tr("Transcribe"), primary=True)
+        self.script = button(tr("Align a script"))
+        self.cancel = button(tr("Cancel"))
+        self.open = button(tr("Open a recording or a project"))
+        self.find_button = button(tr("Find the recording"))
         self.form = ChoicesForm()
         self.sound = SoundOverTime(theme)
         self.sound.hide()
@@ -219,45 +230,67 @@ class IntakePage(PaperPage):
         missing = media is not None and self.session.media_path is None
         self.find_button.setVisible(missing or another)
         if media is None:
-            self.title.setText("Bring in a recording")
-            self.open.setText("Open a recording or a project")
+            self.title.setText(tr("Bring in a recording"))
+            self.open.setText(tr("Open a recording or a project"))
             self.hint.setText(
-                "Drop a sound or video file on this window, or open one; several at once go into a queue. "
-                "Everything is transcribed, timed and written on this machine."
+                tr(
+                    "Drop a sound or video file on this window, or open one; several at once go into "
+                    "a queue. "
+                    "Everything is transcribed, timed and written on this machine."
+                )
             )
             return
-        self.open.setText("Open another")
+        self.open.setText(tr("Open another"))
         words = project.transcript.word_count
         self.title.setText(media.name if len(media.name) < 44 else media.name[:42] + "…")
         self.title.setToolTip(media.name)
         if missing:
             self.hint.setText(
-                f"“{media.path}” is no longer there. Find the recording to play or transcribe it."
+                tr("“{path}” is no longer there. Find the recording to play or transcribe it.").format(
+                    path=media.path
+                )
             )
         elif another:
-            self.hint.setText(f"Another recording stands at “{self.session.media_path}” now.")
+            self.hint.setText(
+                tr("Another recording stands at “{media_path}” now.").format(
+                    media_path=self.session.media_path
+                )
+            )
         elif words:
-            self.hint.setText("The recording has been transcribed. Transcribing it again replaces the words.")
+            self.hint.setText(
+                tr("The recording has been transcribed. Transcribing it again replaces the words.")
+            )
         else:
             self.hint.setText(
-                "Transcribing turns the speech into words with times; you can read while it runs."
+                tr("Transcribing turns the speech into words with times; you can read while it runs.")
             )
-        self.transcribe.setText("Transcribe again" if words else "Transcribe")
+        self.transcribe.setText(tr("Transcribe again") if words else tr("Transcribe"))
         self.transcribe.setEnabled(media.has_audio and not missing and not self._running)
         self.script.setEnabled(media.has_audio and not missing and not self._running)
-        self.facts.set("File", media.name)
-        self.facts.set("Length", format_length(media.duration_ms))
-        channels = {1: "mono", 2: "stereo"}.get(media.channels, f"{media.channels} channels")
+        self._show_facts(media, words)
+
+    def _show_facts(self, media: Media, words: int) -> None:
+        self.facts.set(tr("File"), media.name)
+        self.facts.set(tr("Length"), format_length(media.duration_ms))
+        channels = {1: tr("mono"), 2: tr("stereo")}.get(media.channels, counted(media.channels, "channel"))
         if media.tracks:
-            channels = f"{len(media.tracks)} tracks"
+            channels = counted(len(media.tracks), "track")
         self.facts.set(
-            "Sound", f"{channels}, {media.sample_rate / 1000:g} kHz" if media.has_audio else "none"
+            tr("Sound"), f"{channels}, {media.sample_rate / 1000:g} kHz" if media.has_audio else tr("none")
         )
         rate = media.frame_rate
-        shown = f"{media.width} × {media.height}, {rate_in_words(rate)} fps" if media.has_video else "none"
-        self.facts.set("Picture", shown, f"{rate} frames a second" if rate else "")
-        self.facts.set("Words", str(words))
-        self.facts.set("Language", language_name(project.transcript.language) if words else "–")
+        shown = (
+            tr("{width} × {height}, {rate} fps").format(
+                width=media.width, height=media.height, rate=rate_in_words(rate)
+            )
+            if media.has_video
+            else "none"
+        )
+        self.facts.set(tr("Picture"), shown, tr("{rate} frames a second").format(rate=rate) if rate else "")
+        self.facts.set(tr("Words"), str(words))
+        self.facts.set(
+            tr("Language"), tr(language_name(self.session.project.transcript.language)) if words else "–"
+        )
 
     def show_progress(self, progress: Progress | None) -> None:
         """Show a running job, or that there is none."""

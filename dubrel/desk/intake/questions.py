@@ -13,9 +13,10 @@ from dubrel.desk.intake.recording import Microphone, StandInMicrophone, micropho
 from dubrel.desk.shell.core.asking import ask_line, ask_which
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import SUFFIXES, SoundTrackFacts
+from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
-_STAND_IN = "A recording, played as if live"
+_STAND_IN = tr("A recording, played as if live")
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -36,7 +37,10 @@ class IntakeQuestions:
         from dubrel.formats.scripts import SCRIPTS  # late: starting the desk does not need it
 
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Open a script", "", f"Scripts ({SCRIPTS});;All files (*)"
+            self.window,
+            tr("Open a script"),
+            "",
+            tr("Scripts ({scripts});;All files (*)").format(scripts=SCRIPTS),
         )
         return Path(found) if found else None
 
@@ -49,8 +53,8 @@ class IntakeQuestions:
 
     def address(self) -> str | None:
         """The address of a recording or a feed."""
-        question = "The address of a recording, or of a feed of episodes"
-        text = ask_line(self.window, "Open an address", question, "Look there", "https://")
+        question = tr("The address of a recording, or of a feed of episodes")
+        text = ask_line(self.window, tr("Open an address"), question, tr("Look there"), "https://")
         return text.strip() if text and text.strip() not in ("", "https://") else None
 
     def episode(self, episodes: Sequence[FeedEpisode]) -> int | None:
@@ -78,42 +82,42 @@ class IntakeQuestions:
 
     def model_folder(self) -> Path | None:
         """A folder with a recogniser's model."""
-        return self.desk.ask.folder("The folder with the model's files", "")
+        return self.desk.ask.folder(tr("The folder with the model's files"), "")
 
     def service_address(self) -> tuple[str, str] | None:
         """The address of a recognition service, and its key if it wants one."""
-        question = "Its address, for example http://127.0.0.1:8765"
-        text = ask_line(self.window, "Service", question, "Next", "https://")
+        question = tr("Its address, for example http://127.0.0.1:8765")
+        text = ask_line(self.window, tr("Service"), question, tr("Next"), "https://")
         if not text or not text.strip():
             return None
-        question = "Its key, if it needs one; it is kept in the system’s keyring"
-        key = ask_line(self.window, "Service", question, "Add the service", secret=True)
+        question = tr("Its key, if it needs one; it is kept in the system’s keyring")
+        key = ask_line(self.window, tr("Service"), question, tr("Add the service"), secret=True)
         return (text.strip(), key.strip()) if key is not None else None
 
     def speaker_files(self) -> list[Path]:
         """One recording for each speaker, begun at the same moment."""
-        return self._files("One file for each speaker")
+        return self._files(tr("One file for each speaker"))
 
     def recordings(self) -> list[Path]:
         """Recordings for the queue."""
-        return self._files("Recordings to transcribe")
+        return self._files(tr("Recordings to transcribe"))
 
     def _files(self, title: str) -> list[Path]:
         known = " ".join(f"*{suffix}" for suffix in SUFFIXES)
         found, _ = QtWidgets.QFileDialog.getOpenFileNames(
-            self.window, title, "", f"Recordings ({known});;All files (*)"
+            self.window, title, "", tr("Recordings ({known});;All files (*)").format(known=known)
         )
         return [Path(one) for one in found]
 
     def microphone(self) -> Microphone | StandInMicrophone | None:
         """What to record from."""
         names = [*microphones(), _STAND_IN]
-        chosen = ask_which(self.window, "Record", "Record from", "Record", names)
+        chosen = ask_which(self.window, tr("Record"), tr("Record from"), tr("Record"), names)
         if chosen is None:
             return None
         if chosen != _STAND_IN:
             return Microphone(names.index(chosen), self.window)
-        path = self.desk.ask.recording("the recording to be played as if live")
+        path = self.desk.ask.recording(tr("the recording to be played as if live"))
         return StandInMicrophone(path, self.window) if path is not None else None
 
     def new_recording(self) -> Path | None:
@@ -122,13 +126,13 @@ class IntakeQuestions:
         folder = SETTINGS.read().recordings_folder or usual
         name = time.strftime("Recording %Y-%m-%d %H.%M.%S.wav")
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "Record to", str(Path(folder) / name), "Sound (*.wav)"
+            self.window, tr("Record to"), str(Path(folder) / name), tr("Sound (*.wav)")
         )
         return Path(found if found.endswith(".wav") else f"{found}.wav") if found else None
 
     def woven_file(self, proposed: Path) -> Path | None:
         """Where to write the recording made of several files."""
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "One recording of all speakers", str(proposed), "Matroska sound (*.mka)"
+            self.window, tr("One recording of all speakers"), str(proposed), tr("Matroska sound (*.mka)")
         )
         return Path(found if found.endswith(".mka") else f"{found}.mka") if found else None

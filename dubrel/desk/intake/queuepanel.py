@@ -24,6 +24,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
+from dubrel.user.catalogue import tr
 from dubrel.user.queue import Item, State
 
 _WORDS = {
@@ -93,10 +94,10 @@ class QueuePanel(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, Space.NEAR, 0, 0)
         box.setSpacing(Space.NEAR)
-        self.heading = label("Queue", "section")
+        self.heading = label(tr("Queue"), "section")
         box.addWidget(self.heading)
         self.table = _Table(0, 4)
-        plain_table(self.table, "Queue of recordings", [])
+        plain_table(self.table, tr("Queue of recordings"), [])
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         header = self.table.horizontalHeader()
@@ -108,12 +109,12 @@ class QueuePanel(QWidget):
         box.addWidget(self.table, 1)
         row = QHBoxLayout()
         self.buttons = {
-            "open": button("Open"),
-            "pause": button("Pause"),
-            "earlier": button("Earlier"),
-            "later": button("Later"),
-            "remove": button("Remove"),
-            "settings": button("Transcribe as chosen above"),
+            "open": button(tr("Open")),
+            "pause": button(tr("Pause")),
+            "earlier": button(tr("Earlier")),
+            "later": button(tr("Later")),
+            "remove": button(tr("Remove")),
+            "settings": button(tr("Transcribe as chosen above")),
         }
         for name, one in self.buttons.items():
             row.addWidget(one)
@@ -169,7 +170,9 @@ class QueuePanel(QWidget):
         self.table.setCurrentCell(min(row, len(items) - 1), 0)
         left = self.work.left
         self.heading.setText(
-            f"Queue: {left} of {len(items)} still to transcribe" if left else "Queue: all transcribed"
+            tr("Queue: {left} of {items} still to transcribe").format(left=left, items=len(items))
+            if left
+            else tr("Queue: all transcribed")
         )
         self._show_buttons()
 
@@ -190,10 +193,14 @@ class QueuePanel(QWidget):
         if item.state is State.DONE:
             return Path(item.output).name + (f". {item.reason}" if item.reason else "")
         if item.state is State.WAITING and item.price and not item.reason:
-            return f"costs {item.price}"
+            return tr("costs {price}").format(price=item.price)
         if progress is None or item.state is State.FAILED:
             return item.reason
-        left = "" if progress.left_s is None else f", {format_length(round(progress.left_s) * 1000)} left"
+        left = (
+            ""
+            if progress.left_s is None
+            else tr(", {left_s} left").format(left_s=format_length(round(progress.left_s) * 1000))
+        )
         return f"{progress.stage}, {progress.fraction:.0%}{left}"
 
     def _show_progress(self, item_id: int) -> None:
@@ -206,8 +213,8 @@ class QueuePanel(QWidget):
         state = item.state if item is not None else None
         self.buttons["open"].setEnabled(state is State.DONE)
         self.buttons["pause"].setEnabled(state not in (None, State.DONE))
-        again = {State.PAUSED: "Resume", State.FAILED: "Try again"}
-        self.buttons["pause"].setText(again.get(state, "Pause") if state is not None else "Pause")
+        again = {State.PAUSED: tr("Resume"), State.FAILED: tr("Try again")}
+        self.buttons["pause"].setText(again.get(state, tr("Pause")) if state is not None else tr("Pause"))
         self.buttons["settings"].setEnabled(state in (State.WAITING, State.PAUSED, State.FAILED))
         for name in ("earlier", "later", "remove"):
             self.buttons[name].setEnabled(item is not None)

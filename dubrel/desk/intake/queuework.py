@@ -15,6 +15,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.job_slots import JobSlots
 from dubrel.model.choices import Choices
 from dubrel.store.locks import claim
+from dubrel.user.catalogue import tr
 from dubrel.user.queue import QUEUE, Item, Queue, State, free_output
 
 if TYPE_CHECKING:
@@ -24,12 +25,12 @@ if TYPE_CHECKING:
 
 _POLL_MS = 150
 QUEUE_ACTS = {
-    "open": "Open the project of the recording",
-    "pause": "Pause the recording, or resume",
-    "earlier": "Transcribe the recording earlier",
-    "later": "Transcribe the recording later",
-    "remove": "Remove the recording from the queue",
-    "settings": "Transcribe the recording as chosen above",
+    "open": tr("Open the project of the recording"),
+    "pause": tr("Pause the recording, or resume"),
+    "earlier": tr("Transcribe the recording earlier"),
+    "later": tr("Transcribe the recording later"),
+    "remove": tr("Remove the recording from the queue"),
+    "settings": tr("Transcribe the recording as chosen above"),
 }
 
 
@@ -77,7 +78,7 @@ class QueueWork(QObject):
             self.changed.emit()
         if self._claim is None:
             self.failed.emit(
-                "Another window of Dubrel works on the queue. Change it there, or close that window."
+                tr("Another window of Dubrel works on the queue. Change it there, or close that window.")
             )
         return self._claim is not None
 
@@ -152,10 +153,14 @@ class QueueWork(QObject):
         for one in self.queue.items:
             if one.state in (State.DONE, State.PAUSED):
                 continue
-            said = {State.WAITING: "waits in the queue", State.FAILED: one.reason}.get(one.state, "")
+            said = {State.WAITING: tr("waits in the queue"), State.FAILED: one.reason}.get(one.state, "")
             if one.state is State.RUNNING:
                 now = self.progress.get(one.id)
-                left = f", {format_length(round(now.left_s) * 1000)} left" if now and now.left_s else ""
+                left = (
+                    tr(", {left_s} left").format(left_s=format_length(round(now.left_s) * 1000))
+                    if now and now.left_s
+                    else ""
+                )
                 said = f"{now.stage.lower()}, {now.fraction:.0%}{left}" if now is not None else "transcribing"
             found[one.path] = said
             if one.output and one.state is State.RUNNING:
@@ -197,7 +202,7 @@ class QueueWork(QObject):
         try:
             try_writing(output)
         except DubrelError as error:
-            reason = f"{error} Or copy the recording to another folder."
+            reason = tr("{error} Or copy the recording to another folder.").format(error=error)
             self._set(self.queue.change(item.id, state=State.FAILED, reason=reason))
             return
         self._jobs[item.id] = Job("file", item.path, item.choices, str(output))
@@ -231,11 +236,11 @@ class QueueWork(QObject):
             else:
                 self._set(self.queue.change(item_id, state=State.DONE))
             if not self.left:
-                self._slots.done.emit("The queue is done.", self._began)
+                self._slots.done.emit(tr("The queue is done."), self._began)
 
 
 def _saved(item: Item | None) -> str:
     """Where what was transcribed before a failure is, if anything was."""
     if item is None or not item.output or not Path(item.output).exists():
         return ""
-    return f" What was transcribed so far is in “{Path(item.output).name}”."
+    return tr(" What was transcribed so far is in “{name}”.").format(name=Path(item.output).name)

@@ -16,6 +16,7 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.growingwave import GrowingWave, live_mark
+from dubrel.user.catalogue import tr
 
 RATE = 48_000
 _FULL = 32768
@@ -62,7 +63,7 @@ class Microphone(QObject):
 
     def _on_state(self, state: object) -> None:
         if state == self._stopped:
-            self.ended.emit("the microphone was disconnected")
+            self.ended.emit(tr("the microphone was disconnected"))
 
 
 class StandInMicrophone(QObject):
@@ -78,7 +79,7 @@ class StandInMicrophone(QObject):
         self._process.readyReadStandardOutput.connect(
             lambda: self.heard.emit(bytes(self._process.readAllStandardOutput().data()))
         )
-        self._process.finished.connect(lambda _code: self.ended.emit("the microphone was disconnected"))
+        self._process.finished.connect(lambda _code: self.ended.emit(tr("the microphone was disconnected")))
 
     def start(self) -> None:
         """Begin to play."""
@@ -153,7 +154,9 @@ class Recorder(QObject):
         source.deleteLater()
         wave.close()
         live_mark(wave.path).unlink(missing_ok=True)
-        self.stopped.emit(f"The recording ended: {why}. What was recorded is kept." if why else "")
+        self.stopped.emit(
+            tr("The recording ended: {why}. What was recorded is kept.").format(why=why) if why else ""
+        )
 
     def _on_heard(self, data: bytes) -> None:
         if self._wave is None:
@@ -184,7 +187,7 @@ class LevelMeter(QWidget):
         fixed(self.setFixedHeight, 10)
         fixed(self.setMinimumWidth, 160)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Level")
+        self.setAccessibleName(tr("Level"))
 
     def show_level(self, value: float) -> None:
         """Rise at once, fall slowly."""
@@ -221,7 +224,7 @@ class RecordBar(QWidget):
         self.text = label("", "live")
         fixed(self.text.setMinimumWidth, 150)
         self.meter = LevelMeter(theme)
-        self.stop = button("Stop recording", primary=True)
+        self.stop = button(tr("Stop recording"), primary=True)
         row.addWidget(self.text)
         row.addWidget(self.meter, 1, Qt.AlignmentFlag.AlignVCenter)
         row.addWidget(self.stop)
@@ -247,5 +250,7 @@ class RecordBar(QWidget):
         self.meter.update()
 
     def _tick(self) -> None:
-        self.text.setText(f"●  Recording  {format_length(self.recorder.length_ms)}")
+        self.text.setText(
+            tr("●  Recording  {length_ms}").format(length_ms=format_length(self.recorder.length_ms))
+        )
         self.meter.show_level(0.0)

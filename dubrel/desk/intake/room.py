@@ -27,6 +27,7 @@ from dubrel.media.probe import SUFFIXES, sound_tracks
 from dubrel.model import Project, Survey
 from dubrel.model.choices import Choices
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage
@@ -36,8 +37,8 @@ if TYPE_CHECKING:
 class IntakeRoom(Room):
     """The first pass."""
 
-    id, name = "intake", "Intake"
-    hints = (("open", "open"), ("transcribe", "transcribe"), ("menu", "menu"))
+    id, name = "intake", tr("Intake")
+    hints = (("open", tr("open")), ("transcribe", tr("transcribe")), ("menu", tr("menu")))
     ahead = (
         "dubrel.desk.intake.queuepanel",
         "dubrel.desk.intake.surveyview",
@@ -140,28 +141,33 @@ class IntakeRoom(Room):
         project, running = self.desk.session.project, self.desk.jobs.shown
         done = 1.0 if project.transcript.turns else 0.0
         if running is not None and running.kind in (*WORDS, "read"):
-            return ToDo(f"working, {running.progress.fraction:.0%}", running.progress.fraction)
+            return ToDo(
+                tr("working, {fraction:.0%}").format(fraction=running.progress.fraction),
+                running.progress.fraction,
+            )
         if self.queue.left:
-            return ToDo(f"{self.queue.left} in the queue", done)
-        return ToDo("1 recording" if project.media else "no recording", done)
+            return ToDo(tr("{left} in the queue").format(left=self.queue.left), done)
+        return ToDo(tr("1 recording") if project.media else tr("no recording"), done)
 
     def commands(self) -> list[Command]:
         """What can be done here."""
         sound, free = self.desk.without_sound, self.desk.still_transcribing
         chosen = self._nothing_queued
         return [
-            Command("transcribe", "Transcribe", "Ctrl+T", self.transcribing.transcribe, first(sound, free)),
+            Command(
+                "transcribe", tr("Transcribe"), "Ctrl+T", self.transcribing.transcribe, first(sound, free)
+            ),
             *self.scripts.commands(first(sound, free)),
-            Command("record", "Record, or stop recording", "Ctrl+R", self.live.record),
-            Command("queue", "Transcribe several recordings", "Ctrl+Shift+O", self.choose_for_queue),
-            Command("weave", "Combine one file per speaker into a recording", "", self.weave),
+            Command("record", tr("Record, or stop recording"), "Ctrl+R", self.live.record),
+            Command("queue", tr("Transcribe several recordings"), "Ctrl+Shift+O", self.choose_for_queue),
+            Command("weave", tr("Combine one file per speaker into a recording"), "", self.weave),
             Command(
                 "sound_tracks",
-                "Choose the sound tracks of the recording",
+                tr("Choose the sound tracks of the recording"),
                 "",
                 self.choose_sound,
                 first(sound, self._one_track, free),
-                words="audio language commentary",
+                words=tr("audio language commentary"),
             ),
             *self.addresses.commands(),
             *self.engines.commands(),
@@ -173,7 +179,7 @@ class IntakeRoom(Room):
 
     def _one_track(self) -> str:
         media = self.desk.session.project.media
-        return "" if media is not None and media.tracks else "The recording has one sound track."
+        return "" if media is not None and media.tracks else tr("The recording has one sound track.")
 
     def choose_sound(self) -> None:
         """Choose which sound tracks are heard, drawn and transcribed."""
@@ -188,14 +194,14 @@ class IntakeRoom(Room):
         def verb(project: Project) -> Project:
             return replace(project, media=replace(project.media, sound=chosen) if project.media else None)
 
-        session.step(verb, "Choose the sound tracks", within=history)
+        session.step(verb, tr("Choose the sound tracks"), within=history)
         names = "; ".join(tracks[one].said(one + 1) for one in chosen or (0,))
-        said = " Transcribe it again to have its words." if session.project.transcript.turns else ""
+        said = tr(" Transcribe it again to have its words.") if session.project.transcript.turns else ""
         self.desk.say(f"{names}.{said}")
 
     def _nothing_queued(self) -> str:
         chosen = self._page.queue.chosen() if self._page is not None else None
-        return "" if chosen is not None else "No recording is chosen in the queue."
+        return "" if chosen is not None else tr("No recording is chosen in the queue.")
 
     def _act_in_queue(self, act: str) -> None:
         self.page.queue.act(act)
@@ -213,11 +219,11 @@ class IntakeRoom(Room):
         others = len(paths) - len(recordings)
         if others:
             what = (
-                "1 file is not a recording and was"
+                tr("1 file is not a recording and was")
                 if others == 1
-                else f"{others} files are not recordings and were"
+                else tr("{others} files are not recordings and were").format(others=others)
             )
-            self.desk.say(f"{what} left out.")
+            self.desk.say(tr("{what} left out.").format(what=what))
         prices = self.engines.queue_prices(choices.engine, recordings) if recordings else None
         if prices is not None:
             self.queue.add(recordings, choices, prices)
@@ -237,12 +243,14 @@ class IntakeRoom(Room):
         paths = self.ask.speaker_files()
         if len(paths) < 2:
             return
-        target = self.ask.woven_file(paths[0].with_name(f"{paths[0].stem} and others.mka"))
+        target = self.ask.woven_file(
+            paths[0].with_name(tr("{stem} and others.mka").format(stem=paths[0].stem))
+        )
         if target is None:
             return
         from dubrel.media.trackfile import write_track_file
 
-        self.desk.say("The files are being combined.")
+        self.desk.say(tr("The files are being combined."))
         try:
             beside(lambda: list(write_track_file(paths, target)))
         except DubrelError as error:
@@ -267,10 +275,11 @@ class IntakeRoom(Room):
 
     def _on_another(self, name: str) -> None:
         """Say that the file at the project's path is not the recording it was made with."""
-        text = (
-            f"“{name}” is another recording than the one this project was made with: its content differs. "
-            "Find the recording, or choose this one again to keep it."
-        )
+        text = tr(
+            "“{name}” is another recording than the one this project was made with: "
+            "its content differs. Find the recording, or choose this one again to "
+            "keep it."
+        ).format(name=name)
         self.desk.say(text)
         self._show_problem(text)
         self._refresh()
@@ -295,6 +304,8 @@ class IntakeRoom(Room):
 
     def _on_failed(self, kind: str, text: str) -> None:
         if kind == "live" and self.live.recorder.running:
-            self.desk.say(f"{text} The recording goes on; transcribe it when it has ended.")
+            self.desk.say(
+                tr("{text} The recording goes on; transcribe it when it has ended.").format(text=text)
+            )
         elif kind in (*WORDS, "read"):
             self._show_problem(text)

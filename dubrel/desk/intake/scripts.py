@@ -16,6 +16,7 @@ from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.model import HouseStyle
 from dubrel.project.history import Mark
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.formats.scripts.script import Piece
@@ -41,10 +42,10 @@ class Scripts:
     def commands(self, not_now: Callable[[], str]) -> list[Command]:
         """What can be done with scripts, and why not now."""
         return [
-            Command("script", "Align a script", "Ctrl+Shift+T", self.align_file, not_now, words="align"),
+            Command("script", tr("Align a script"), "Ctrl+Shift+T", self.align_file, not_now, words="align"),
             Command(
                 "script_paste",
-                "Align the text on the clipboard",
+                tr("Align the text on the clipboard"),
                 "",
                 self.align_pasted,
                 first(not_now, _no_text),
@@ -64,7 +65,7 @@ class Scripts:
         """Align the text on the clipboard with the sound."""
         from dubrel.formats.scripts.script import understand  # late: starting the desk does not need it
 
-        self._align("Text from the clipboard", partial(understand, QGuiApplication.clipboard().text()))
+        self._align(tr("Text from the clipboard"), partial(understand, QGuiApplication.clipboard().text()))
 
     def _align(self, name: str, read: Callable[[], list[Piece]]) -> None:
         try:
@@ -86,10 +87,10 @@ class Scripts:
         session, running = self.desk.session, self.desk.jobs.running("align")
         if isinstance(event, Aligned) and running is not None and running.history is session.history:
             style = style_of(session.project.captions)
-            session.step(lambda project: fold(project, event), "Align a script")
+            session.step(lambda project: fold(project, event), tr("Align a script"))
             self._set_captions(style, session.history.mark())
 
 
 def _no_text() -> str:
     has_text = bool(QGuiApplication.clipboard().text().strip())
-    return "" if has_text else "There is no text on the clipboard. Copy the script first."
+    return "" if has_text else tr("There is no text on the clipboard. Copy the script first.")

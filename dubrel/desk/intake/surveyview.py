@@ -13,9 +13,10 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Facts
 from dubrel.model import Kind, Survey
+from dubrel.user.catalogue import tr
 
 _LEFT, _RIGHT, _ROW, _BAR, _RULER = 84, 52, 24, 12, 22
-_ROWS = ((Kind.SPEECH, "Speech"), (Kind.MUSIC, "Music"), (Kind.OTHER, "Other sound"))
+_ROWS = ((Kind.SPEECH, tr("Speech")), (Kind.MUSIC, tr("Music")), (Kind.OTHER, tr("Other sound")))
 _MARKS_S = (5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600)
 _LEAST_MARK = 70  # pixels
 _GOOD_SPEECH_DB, _GOOD_APART_DB = -35.0, 20.0
@@ -37,7 +38,7 @@ class SoundOverTime(QWidget):
         self.theme = theme
         self._survey: Survey | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Speech, music and other sound over time")
+        self.setAccessibleName(tr("Speech, music and other sound over time"))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
@@ -121,7 +122,8 @@ class SoundFacts(Facts):
 
     def __init__(self) -> None:
         super().__init__(
-            "Sound", ["Speech level", "Noise floor", "Clipping", "Channels", "Transcribing takes"]
+            tr("Sound"),
+            [tr("Speech level"), tr("Noise floor"), tr("Clipping"), tr("Channels"), tr("Transcribing takes")],
         )
         layout = self.layout()
         assert isinstance(layout, QVBoxLayout)
@@ -135,14 +137,21 @@ class SoundFacts(Facts):
             one.setVisible(found is not None)
         if found is None:
             return
-        level = "no speech" if found.speech_db is None else f"{_db(found.speech_db)}{_verdict(found)}"
-        self.set("Speech level", level, "Loud parts of the speech, below full scale")
-        self.set("Noise floor", _db(found.floor_db), "The quietest tenth of the recording")
-        clipped = "none" if not found.clipped_s else f"in {found.clipped_s} s of sound"
-        self.set("Clipping", clipped, "Where the sound is cut off at full scale")
-        self.set_visible("Channels", found.channels_apart is not None)
-        self.set("Channels", "one person each" if found.channels_apart else "the same in all")
-        self.set("Transcribing takes", f"about {format_length(round(found.transcribing_s) * 1000)}")
+        level = tr("no speech") if found.speech_db is None else f"{_db(found.speech_db)}{_verdict(found)}"
+        self.set(tr("Speech level"), level, tr("Loud parts of the speech, below full scale"))
+        self.set(tr("Noise floor"), _db(found.floor_db), tr("The quietest tenth of the recording"))
+        clipped = (
+            "none"
+            if not found.clipped_s
+            else tr("in {clipped_s} s of sound").format(clipped_s=found.clipped_s)
+        )
+        self.set(tr("Clipping"), clipped, tr("Where the sound is cut off at full scale"))
+        self.set_visible(tr("Channels"), found.channels_apart is not None)
+        self.set(tr("Channels"), tr("one person each") if found.channels_apart else tr("the same in all"))
+        self.set(
+            tr("Transcribing takes"),
+            tr("about {length}").format(length=format_length(round(found.transcribing_s) * 1000)),
+        )
 
 
 def _db(level: float) -> str:
@@ -152,5 +161,5 @@ def _db(level: float) -> str:
 def _verdict(found: Survey) -> str:
     assert found.speech_db is not None
     if found.speech_db < _GOOD_SPEECH_DB:
-        return ", quiet"
-    return ", noisy" if found.speech_db - found.floor_db < _GOOD_APART_DB else ""
+        return tr(", quiet")
+    return tr(", noisy") if found.speech_db - found.floor_db < _GOOD_APART_DB else ""

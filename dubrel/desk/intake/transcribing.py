@@ -16,6 +16,7 @@ from dubrel.media.probe import probe
 from dubrel.model import HouseStyle
 from dubrel.model.choices import Choices
 from dubrel.project.history import Mark
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
@@ -42,15 +43,17 @@ class Transcribing:
         if not self._may_take_another() or not self.engines.may_use(choices.engine):
             return
         if project.transcript.turns and not desk.ask.yes(
-            "Transcribe the recording again? The new words replace those on the sheet; undo brings them"
-            " back.",
-            "Transcribe again",
+            tr(
+                "Transcribe the recording again? The new words replace those on the sheet; undo brings them"
+                " back."
+            ),
+            tr("Transcribe again"),
         ):
             return
         desk.jobs.after("read", "transcribe", partial(self._transcribe, choices))
         desk.go("wording")
         if desk.jobs.running("transcribe") is None:
-            desk.say("Transcribing begins as soon as the file has been read.")
+            desk.say(tr("Transcribing begins as soon as the file has been read."))
 
     def _may_take_another(self) -> bool:
         """Whether the recording may be transcribed.
@@ -60,11 +63,11 @@ class Transcribing:
         session = self.desk.session
         if not session.is_another or session.media_path is None:
             return True
-        question = (
-            f"“{session.media_path.name}” is another recording than the one this project was made with. "
+        question = tr(
+            "“{name}” is another recording than the one this project was made with. "
             "Make it the recording of this project?"
-        )
-        if not self.desk.ask.yes(question, "Use it"):
+        ).format(name=session.media_path.name)
+        if not self.desk.ask.yes(question, tr("Use it")):
             return False
         try:
             session.relink(beside(partial(probe, session.media_path)))
@@ -78,8 +81,8 @@ class Transcribing:
         empty = partial(clear_transcript, language=choices.language or "en")
         if session.project.transcript.turns:
             if session.project.cuts:
-                self.desk.say("Cuts stay as they are: their times are those of the recording.")
-            session.step(empty, "Transcribe")
+                self.desk.say(tr("Cuts stay as they are: their times are those of the recording."))
+            session.step(empty, tr("Transcribe"))
             mark = session.history.mark()
         else:
             session.amend(empty)

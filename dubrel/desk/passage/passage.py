@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.intake.room import IntakeRoom
@@ -22,11 +21,12 @@ from dubrel.desk.voices.room import VoicesRoom
 from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.words.passage import with_passage, words_between
 from dubrel.model import CutPassage, Project, RecognisedWord
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
 
-_NONE = "Set an in and an out point on the strip (I and O), or select words."
+_NONE = tr("Set an in and an out point on the strip (I and O), or select words.")
 
 
 class Passage(QObject):
@@ -61,15 +61,26 @@ class Passage(QObject):
         """What can be done."""
         there, on = self.desk.without_recording, ("strip",)
         return Group(
-            "Passage",
+            tr("Passage"),
             [
-                Command("mark_in", "Set the in point at the playhead", "", partial(self.mark, 0), there, on),
                 Command(
-                    "mark_out", "Set the out point at the playhead", "", partial(self.mark, 1), there, on
+                    "mark_in", tr("Set the in point at the playhead"), "", partial(self.mark, 0), there, on
                 ),
-                Command("clear_marks", "Remove the in and out points", "", self.clear, self._no_marks, on),
+                Command(
+                    "mark_out", tr("Set the out point at the playhead"), "", partial(self.mark, 1), there, on
+                ),
+                Command(
+                    "clear_marks", tr("Remove the in and out points"), "", self.clear, self._no_marks, on
+                ),
                 *(
-                    Command(f"{name}_passage", f"{text} between in and out", "", run, why_not, on)
+                    Command(
+                        f"{name}_passage",
+                        tr("{text} between in and out").format(text=text),
+                        "",
+                        run,
+                        why_not,
+                        on,
+                    )
                     for name, text, run, why_not in self._acts()
                 ),
             ],
@@ -83,12 +94,12 @@ class Passage(QObject):
         words = first(desk.without_words, desk.still_transcribing, self._none)
         captions = first(desk.without_captions, words)
         return [
-            ("play", "Play", self.play, there),
-            ("transcribe", "Transcribe", self.transcribe, sound),
-            ("voices", "Tell speakers apart", self.tell, first(sound, words)),
-            ("captions", "Set captions again", self.set_captions, captions),
-            ("translate", "Translate", self.translate, first(captions, self._translation.work.no_track)),
-            ("release", "Release what is", self.release, first(there, words)),
+            ("play", tr("Play"), self.play, there),
+            ("transcribe", tr("Transcribe"), self.transcribe, sound),
+            ("voices", tr("Tell speakers apart"), self.tell, first(sound, words)),
+            ("captions", tr("Set captions again"), self.set_captions, captions),
+            ("translate", tr("Translate"), self.translate, first(captions, self._translation.work.no_track)),
+            ("release", tr("Release what is"), self.release, first(there, words)),
         ]
 
     # -- in and out -------------------------------------------------------------------------
@@ -110,21 +121,23 @@ class Passage(QObject):
             start, end = (now, None) if which == 0 else (None, now)
         self.desk.span = (start, end)
         self.desk.marked.emit()
-        said = [f"in {format_clock(start, digits=1)}"] if start is not None else []
-        said += [f"out {format_clock(end, digits=1)}"] if end is not None else []
+        said = [tr("in {clock}").format(clock=format_clock(start, digits=1))] if start is not None else []
+        said += [tr("out {clock}").format(clock=format_clock(end, digits=1))] if end is not None else []
         self.desk.say(", ".join(said).capitalize() + ".")
 
     def clear(self) -> None:
         """Remove both points."""
         self._forget()
-        self.desk.say("There is no in and no out point any more.")
+        self.desk.say(tr("There is no in and no out point any more."))
 
     def _forget(self) -> None:
         self.desk.span = (None, None)
         self.desk.marked.emit()
 
     def _no_marks(self) -> str:
-        return "" if any(one is not None for one in self.desk.span) else "There is no in and no out point."
+        return (
+            "" if any(one is not None for one in self.desk.span) else tr("There is no in and no out point.")
+        )
 
     @property
     def span(self) -> tuple[int, int] | None:
@@ -161,9 +174,11 @@ class Passage(QObject):
         if not self._intake.engines.may_use(choices.engine):
             return
         if there and not self.desk.ask.yes(
-            f"{counted(there, 'word')} between in and out will be replaced by what is transcribed now. Undo"
-            " brings them back.",
-            "Transcribe it",
+            tr(
+                "{words} between in and out will be replaced by what is transcribed now. "
+                "Undo brings them back."
+            ).format(words=counted(there, "word")),
+            tr("Transcribe it"),
         ):
             return
         heard: list[RecognisedWord] = []
@@ -171,7 +186,11 @@ class Passage(QObject):
         done = lambda *_: self._heard(heard, start, end, history)  # noqa: E731
         take = partial(self._take, heard)
         self.desk.jobs.start_on_recording("passage", choices, take=take, result=done)
-        self.desk.say(f"Transcribing from {format_clock(start, digits=1)} to {format_clock(end, digits=1)}.")
+        self.desk.say(
+            tr("Transcribing from {start} to {end}.").format(
+                start=format_clock(start, digits=1), end=format_clock(end, digits=1)
+            )
+        )
 
     @staticmethod
     def _take(heard: list[RecognisedWord], event: Event) -> None:
@@ -184,10 +203,10 @@ class Passage(QObject):
         if self.session.history is not history:
             return
         if not heard:
-            self.desk.say("No speech was found between in and out. The words stay as they are.")
+            self.desk.say(tr("No speech was found between in and out. The words stay as they are."))
             return
-        self.session.step(lambda now: with_passage(now, heard, start, end), "Transcribe a passage")
-        self.desk.say(f"{counted(len(heard), 'word')} transcribed between in and out.")
+        self.session.step(lambda now: with_passage(now, heard, start, end), tr("Transcribe a passage"))
+        self.desk.say(tr("{words} transcribed between in and out.").format(words=counted(len(heard), "word")))
         self.desk.go("wording")
 
     def tell(self) -> None:
@@ -219,6 +238,6 @@ class Passage(QObject):
             made[:] = [cut_id]
             return project
 
-        self.session.step(verb, "Release a passage")
+        self.session.step(verb, tr("Release a passage"))
         self._release.page.of.choose(made[0])
         self.desk.go("release")

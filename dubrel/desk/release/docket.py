@@ -9,7 +9,6 @@ from PySide6.QtCore import QMimeData, QRect, QSize, Qt, QUrl, Signal
 from PySide6.QtGui import QDrag, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from dubrel.base.text import counted
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
@@ -19,6 +18,7 @@ from dubrel.formats.shared.form import Form
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import Item, Planned
 from dubrel.release.source import EXTRA
+from dubrel.user.catalogue import counted, tr
 
 _ROLE = Qt.ItemDataRole.UserRole
 _HIGH, _MOST_ROWS = 46, 7
@@ -80,7 +80,7 @@ class Docket(QListWidget):
         self._delegate = _Delegate(self)
         self._delegate.theme = theme
         self.setItemDelegate(self._delegate)
-        self.setAccessibleName("Deliverables of the kit")
+        self.setAccessibleName(tr("Deliverables of the kit"))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.written: dict[str, list[str]] = {}  # paths by the id of the form
 
@@ -97,10 +97,12 @@ class Docket(QListWidget):
         for one in items:
             form = FORMS[one.form]
             count = sum(planned.form is form for planned in plan)
-            files = counted(count, "file") if count else "nothing to write"
-            made = QListWidgetItem(form.label)
-            made.setData(_ROLE, (form.label, in_words(form, one), files))
-            made.setData(Qt.ItemDataRole.AccessibleTextRole, f"{form.label}, {in_words(form, one)}, {files}")
+            files = counted(count, "file") if count else tr("nothing to write")
+            made = QListWidgetItem(tr(form.label))
+            made.setData(_ROLE, (tr(form.label), in_words(form, one), files))
+            made.setData(
+                Qt.ItemDataRole.AccessibleTextRole, f"{tr(form.label)}, {in_words(form, one)}, {files}"
+            )
             self.addItem(made)
         self.setCurrentRow(min(max(row, 0), self.count() - 1))
         self.setFixedHeight(px(_HIGH) * min(max(2, self.count()), _MOST_ROWS) + 4)
@@ -117,7 +119,7 @@ class Docket(QListWidget):
         """Drag the written files of a row into another program."""
         item = self.currentItem()
         if event.buttons() & Qt.MouseButton.LeftButton and item is not None:
-            labels = {form.label: form.id for form in FORMS.values()}
+            labels = {tr(form.label): form.id for form in FORMS.values()}
             paths = [
                 path for path in self.written.get(labels.get(item.text(), ""), []) if Path(path).is_file()
             ]
@@ -132,7 +134,7 @@ class Docket(QListWidget):
 
 def in_words(form: Form, item: Item) -> str:
     """The options of an item, as far as they are not the usual ones."""
-    tracks = {"": "", "original": "", "all": "all languages", "translations": "translations"}
+    tracks = {"": "", "original": "", "all": tr("all languages"), "translations": "translations"}
     wanted = item.options.get("track", "")
     parts = [tracks.get(wanted, wanted)] if form.each_track else []
     if form.text:
@@ -141,6 +143,11 @@ def in_words(form: Form, item: Item) -> str:
         for name in own:
             known = dict(CHOICES.get(name, ()))
             value = getattr(options, name)
-            parts.append(known.get(value, f"{name} every {value} s" if name == "times" else value))
+            parts.append(
+                known.get(
+                    value,
+                    tr("{name} every {value} s").format(name=name, value=value) if name == "times" else value,
+                )
+            )
     found = [part for part in parts if part]
     return ", ".join(found) if found else form.group.lower()

@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
 from dubrel.desk.release.ofcut import OfCut
@@ -43,36 +42,37 @@ from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import not_ready
 from dubrel.release.source import EXTRA
 from dubrel.release.spokenlines import VOICE_LABELS
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 _WAIT_MS = 150
 _TEXT_PARTS: list[str | Blank] = [
-    Blank("names", "Names", words=CHOICES["names"]),
+    Blank("names", tr("Names"), words=CHOICES["names"]),
     ",",
-    Blank("times", "Times", words=CHOICES["times"]),
-    Blank("clock", "How times are written", words=CHOICES["clock"]),
+    Blank("times", tr("Times"), words=CHOICES["times"]),
+    Blank("clock", tr("How times are written"), words=CHOICES["clock"]),
     ";",
-    Blank("notes", "Notes", words=CHOICES["notes"]),
+    Blank("notes", tr("Notes"), words=CHOICES["notes"]),
     ",",
-    Blank("doubts", "Doubtful words", words=CHOICES["doubts"]),
+    Blank("doubts", tr("Doubtful words"), words=CHOICES["doubts"]),
     ",",
-    Blank("struck", "Struck words", words=CHOICES["struck"]),
+    Blank("struck", tr("Struck words"), words=CHOICES["struck"]),
     ",",
-    Blank("reading", "Fillers", words=CHOICES["reading"]),
+    Blank("reading", tr("Fillers"), words=CHOICES["reading"]),
     ",",
-    Blank("sounds", "Sound descriptions", words=CHOICES["sounds"]),
+    Blank("sounds", tr("Sound descriptions"), words=CHOICES["sounds"]),
     ";",
-    Blank("headings", "Chapters", words=CHOICES["headings"]),
+    Blank("headings", tr("Chapters"), words=CHOICES["headings"]),
     ",",
-    Blank("title", "Title", words=CHOICES["title"]),
+    Blank("title", tr("Title"), words=CHOICES["title"]),
     ",",
-    Blank("numbers", "Numbering", words=CHOICES["numbers"]),
+    Blank("numbers", tr("Numbering"), words=CHOICES["numbers"]),
     ";",
-    Blank("page", "Page size", words=CHOICES["page"]),
+    Blank("page", tr("Page size"), words=CHOICES["page"]),
     ",",
-    Blank("font", "Font", words=CHOICES["font"]),
+    Blank("font", tr("Font"), words=CHOICES["font"]),
     ",",
-    Blank("size", "Size of the letters", words=CHOICES["size"]),
+    Blank("size", tr("Size of the letters"), words=CHOICES["size"]),
     ".",
 ]
 
@@ -109,7 +109,7 @@ class ReleasePage(PaperPage):
     wanted = Signal(str)
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__("Sheet: release")
+        super().__init__(tr("Sheet: release"))
         self.desk, self.session = desk, desk.session
         self.kit: Kit = next(iter(all_kits().values()))
         self.plan: list[Planned] = []
@@ -141,14 +141,14 @@ class ReleasePage(PaperPage):
         box = QVBoxLayout()
         box.setSpacing(Space.APART)
         self.whats = QComboBox()
-        self.whats.setAccessibleName("What is released")
+        self.whats.setAccessibleName(tr("What is released"))
         self.whats.activated.connect(lambda _index: self.of.choose(self.whats.currentData()))
         box.addWidget(self.whats)
         top = QHBoxLayout()
         self.kits = QComboBox()
-        self.kits.setAccessibleName("Kit")
+        self.kits.setAccessibleName(tr("Kit"))
         self.kits.activated.connect(lambda _index: self.show_kit(all_kits()[self.kits.currentText()]))
-        self.more = button("Kit")
+        self.more = button(tr("Kit"))
         self.more.setMenu(self._kit_menu())
         top.addWidget(self.kits, 1)
         top.addWidget(self.more)
@@ -158,7 +158,7 @@ class ReleasePage(PaperPage):
         self.docket.removed.connect(self._remove)
         box.addWidget(self.docket)
         row = QHBoxLayout()
-        self.add, self.remove = button("Add"), button("Remove")
+        self.add, self.remove = button(tr("Add")), button(tr("Remove"))
         self.add.clicked.connect(self._show_forms)
         self.remove.clicked.connect(lambda: self._remove(self.docket.currentRow()))
         for one in (self.add, self.remove):
@@ -187,7 +187,7 @@ class ReleasePage(PaperPage):
         box.addWidget(self.lost)
         self.preview = QTextBrowser()
         self.preview.setObjectName("preview")
-        self.preview.setAccessibleName("Preview of the file")
+        self.preview.setAccessibleName(tr("Preview of the file"))
         self.preview.setOpenLinks(False)
         face = text_font(15)
         self.preview.setStyleSheet(f'font-family: "{face.family()}"; font-size: 15px;')
@@ -215,10 +215,10 @@ class ReleasePage(PaperPage):
     def _kit_menu(self) -> QMenu:
         menu = QMenu(self)
         for text, name in (
-            ("Keep this kit as…", "keep_kit"),
-            ("Delete this kit", "delete_kit"),
-            ("Import a kit…", "import_kit"),
-            ("Export this kit…", "export_kit"),
+            (tr("Keep this kit as…"), "keep_kit"),
+            (tr("Delete this kit"), "delete_kit"),
+            (tr("Import a kit…"), "import_kit"),
+            (tr("Export this kit…"), "export_kit"),
         ):
             menu.addAction(text, partial(self.wanted.emit, name))
         return menu
@@ -252,9 +252,11 @@ class ReleasePage(PaperPage):
             self.show_report(str(error))
         self.docket.fill(self.kit.items, self.plan)
         self.panel.example.setText(
-            f"{counted(len(self.plan), 'file')}, such as “{self.plan[0].name}”"
+            tr("{files}, such as “{name}”").format(
+                files=counted(len(self.plan), "file"), name=self.plan[0].name
+            )
             if self.plan
-            else "Nothing to write yet."
+            else tr("Nothing to write yet.")
         )
         self._chosen()
 
@@ -269,7 +271,7 @@ class ReleasePage(PaperPage):
             inner = menu.addMenu(group)
             for form in FORMS.values():
                 if form.group == group:
-                    action = inner.addAction(form.label, partial(self.toggle, form.id))
+                    action = inner.addAction(tr(form.label), partial(self.toggle, form.id))
                     action.setCheckable(True)
                     action.setChecked(form.id in there)
         menu.popup(self.add.mapToGlobal(self.add.rect().bottomLeft()))
@@ -330,9 +332,9 @@ class ReleasePage(PaperPage):
         people = self.session.project.transcript.speakers
         who = self.choices["speaker"]
         who.clear()
-        who.addItem("Everybody", "")
+        who.addItem(tr("Everybody"), "")
         for one in people:
-            who.addItem(f"Only {one.name or 'Speaker'}", one.id)
+            who.addItem(tr("Only {name}").format(name=one.name or tr("Speaker")), one.id)
 
     def _list_voices(self) -> None:
         voice = self.choices["voice"]
@@ -346,19 +348,22 @@ class ReleasePage(PaperPage):
         project = self.session.project
         combo = self.choices["stretch"]
         combo.clear()
-        combo.addItem("Whole film", "")
+        combo.addItem(tr("Whole film"), "")
         for note in notes_in_order(project, (CLIP,)):
             start, end = span_of(project, note)
             combo.addItem(
-                f"Clip: {note.text}" if note.text else f"Clip {format_length(start)}", f"{start}-{end}"
+                tr("Clip: {text}").format(text=note.text)
+                if note.text
+                else tr("Clip {start}").format(start=format_length(start)),
+                f"{start}-{end}",
             )
 
     def _list_cuts(self) -> None:
         """The recording and its cuts, where there are any."""
         cuts = self.session.project.cuts
         self.whats.clear()
-        shown = ", from its cameras" if self.of.rendered_cut is not None and not self.of.cut_id else ""
-        self.whats.addItem(f"Of the whole recording{shown}", 0)
+        shown = tr(", from its cameras") if self.of.rendered_cut is not None and not self.of.cut_id else ""
+        self.whats.addItem(tr("Of the whole recording{shown}").format(shown=shown), 0)
         for one in cuts:
             self.whats.addItem(f"Of “{one.name}”, {format_length(one.length_ms)}", one.id)
         self.whats.setCurrentIndex(max(0, self.whats.findData(self.of.cut_id)))
@@ -383,7 +388,7 @@ class ReleasePage(PaperPage):
     def _ask_for_preview(self) -> None:
         planned, item = self.planned(), self.item
         if planned is None:
-            why = why_not(FORMS[item.form], self._project) if item else "Add a deliverable to the kit."
+            why = why_not(FORMS[item.form], self._project) if item else tr("Add a deliverable to the kit.")
             self.shown.setText("")
             self._say_lost("")
             self.preview.setPlainText(why)
@@ -446,13 +451,15 @@ class ReleasePage(PaperPage):
 
     def show_state(self, changed: bool) -> None:
         """Say whether the project is another since the files were written."""
-        self.panel.say("state", "The project has changed since these files were written." if changed else "")
+        self.panel.say(
+            "state", tr("The project has changed since these files were written.") if changed else ""
+        )
 
     def show_report(self, text: str) -> None:
         """Say what was written and what was not."""
         self.panel.say("report", text)
 
     def _choose(self) -> None:
-        found = self.desk.ask.folder("Folder for the deliverables", self.folder.text())
+        found = self.desk.ask.folder(tr("Folder for the deliverables"), self.folder.text())
         if found is not None:
             self.folder.setText(str(found))

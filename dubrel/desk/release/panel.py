@@ -7,14 +7,14 @@ from datetime import datetime
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from dubrel.base.text import counted
 from dubrel.desk.shell.kit.theme import Space
-from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.desk.shell.kit.widgets import WrappedCheckBox, button, label
 from dubrel.model import Released
 from dubrel.release.kits import FIELDS
 from dubrel.release.readiness import NotReady
+from dubrel.user.catalogue import counted, tr
 
 _RELEASES = 4
 
@@ -40,7 +40,7 @@ class ReleasePanel(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, Space.TIGHT, 0, 0)
         box.setSpacing(Space.NEAR)
-        self.write = button("Release", primary=True)
+        self.write = button(tr("Release"), primary=True)
         self.write.clicked.connect(self.write_wanted)
         box.addWidget(self.write)
         self.state, self.report = label("", "look"), label("", "")
@@ -50,19 +50,19 @@ class ReleasePanel(QWidget):
             box.addWidget(part)
         self.report.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.unready = self._section(box)
-        box.addWidget(label("Names and folder", "section"))
+        box.addWidget(label(tr("Names and folder"), "section"))
         self.pattern, self.folder = QLineEdit(), QLineEdit()
-        self.pattern.setAccessibleName("Pattern of the names")
-        self.pattern.setToolTip("Fields: " + ", ".join(f"{{{one}}}" for one in FIELDS))
-        self.folder.setAccessibleName("Folder")
+        self.pattern.setAccessibleName(tr("Pattern of the names"))
+        self.pattern.setToolTip(tr("Fields: ") + ", ".join(f"{{{one}}}" for one in FIELDS))
+        self.folder.setAccessibleName(tr("Folder"))
         self.example = label("", "quiet")
         self.example.setWordWrap(True)
-        choose = button("Choose")
+        choose = button(tr("Choose"))
         choose.clicked.connect(self.choosing)
         line = QHBoxLayout()
         line.addWidget(self.folder, 1)
         line.addWidget(choose)
-        self.zip = QCheckBox("As one archive with checksums")
+        self.zip = WrappedCheckBox(tr("As one archive with checksums"))
         box.addWidget(self.pattern)
         box.addWidget(self.example)
         box.addLayout(line)
@@ -80,26 +80,26 @@ class ReleasePanel(QWidget):
         """What is still to do, each with a way to it."""
         _clear(self.unready)
         if found:
-            self.unready.addWidget(label("Not ready", "section"))
+            self.unready.addWidget(label(tr("Not ready"), "section"))
         for one in found:
             row = QWidget()
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
             text = label(one.text)
             text.setWordWrap(True)
-            go = button("Go to")
-            go.setAccessibleName(f"Go to: {one.text}")
+            go = button(tr("Go to"))
+            go.setAccessibleName(tr("Go to: {text}").format(text=one.text))
             go.clicked.connect(partial(self.going.emit, one.room))
             line.addWidget(text, 1)
             line.addWidget(go, 0, Qt.AlignmentFlag.AlignTop)
             self.unready.addWidget(row)
-        self.write.setText("Release anyway" if found else "Release")
+        self.write.setText(tr("Release anyway") if found else tr("Release"))
 
     def show_before(self, releases: Sequence[Released]) -> None:
         """What was released before, the latest first."""
         _clear(self.before)
         if releases:
-            self.before.addWidget(label("Released before", "section"))
+            self.before.addWidget(label(tr("Released before"), "section"))
         for one in releases[: -_RELEASES - 1 : -1]:
             row = label(f"{_when(one.at)}, “{one.kit}”: {counted(len(one.files), 'file')}")
             row.setWordWrap(True)

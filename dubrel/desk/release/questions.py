@@ -8,6 +8,7 @@ from PySide6 import QtWidgets
 
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.user.catalogue import tr
 
 
 class ReleaseQuestions:
@@ -18,21 +19,23 @@ class ReleaseQuestions:
 
     def kit_name(self, now: str) -> str:
         """What a kit is to be called; empty for nothing."""
-        return (ask_line(self.window, "Keep the kit", "Name", "Keep", now) or "").strip()
+        return (ask_line(self.window, tr("Keep the kit"), tr("Name"), tr("Keep"), now) or "").strip()
 
     def kit_file(self, saving: str = "") -> Path | None:
         """A file of a kit to read, or one to write."""
         if saving:
             name, _ = QtWidgets.QFileDialog.getSaveFileName(
-                self.window, "Export the kit", f"{saving}.json", "Kit (*.json)"
+                self.window, tr("Export the kit"), f"{saving}.json", tr("Kit (*.json)")
             )
         else:
-            name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, "Import a kit", "", "Kit (*.json)")
+            name, _ = QtWidgets.QFileDialog.getOpenFileName(
+                self.window, tr("Import a kit"), "", tr("Kit (*.json)")
+            )
         return Path(name) if name else None
 
     def answers_file(self) -> Path | None:
         """A list of queries with answers."""
         name, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Import the answers to queries", "", "Queries (*.csv)"
+            self.window, tr("Import the answers to queries"), "", tr("Queries (*.csv)")
         )
         return Path(name) if name else None

@@ -12,7 +12,6 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.background import Background, aside, beside
@@ -25,6 +24,7 @@ from dubrel.desk.shell.kit.theme import Theme
 from dubrel.model import Project
 from dubrel.project.changes import Change
 from dubrel.project.history import History
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.release.page import ReleasePage
@@ -35,8 +35,8 @@ if TYPE_CHECKING:
 class ReleaseRoom(Room):
     """The sixth pass."""
 
-    id, name = "release", "Release"
-    hints = (("release", "release"), ("menu", "menu"))
+    id, name = "release", tr("Release")
+    hints = (("release", tr("release")), ("menu", tr("menu")))
     ahead = (
         "dubrel.formats.register",
         "dubrel.release.forms",
@@ -63,8 +63,10 @@ class ReleaseRoom(Room):
 
     def _may_stop_film(self) -> bool:
         """Ask before leaving cancels a film that is being made."""
-        question = "A film is being made. Leaving the project cancels it."
-        return not self.desk.jobs.runs("film", "release-clips") or self.desk.ask.yes(question, "Cancel film")
+        question = tr("A film is being made. Leaving the project cancels it.")
+        return not self.desk.jobs.runs("film", "release-clips") or self.desk.ask.yes(
+            question, tr("Cancel film")
+        )
 
     def _forget(self) -> None:
         """Another project was opened.
@@ -132,22 +134,28 @@ class ReleaseRoom(Room):
     def todo(self) -> ToDo:
         """Whether the files are written, and still say what the project says."""
         if self._released is None:
-            return ToDo("not written yet")
-        return ToDo("changed since", 0.5) if self.changed else ToDo("written", 1.0)
+            return ToDo(tr("not written yet"))
+        return ToDo(tr("changed since"), 0.5) if self.changed else ToDo("written", 1.0)
 
     def commands(self) -> list[Command]:
         """What can be done here."""
         words = self.desk.without_words
         return [
-            Command("release", "Release the deliverables of the kit", "Ctrl+E", self.release, words),
-            Command("keep_kit", "Keep the kit under a name", "", self.keep_kit),
-            Command("delete_kit", "Delete the kit", "", self.delete_kit, self._ships),
-            Command("import_kit", "Import a kit", "", self.import_kit),
-            Command("export_kit", "Export the kit", "", self.export_kit),
-            Command("copy_deliverable", "Copy the text of the deliverable", "", self.copy_deliverable, words),
-            Command("import_answers", "Import the answers to queries", "", self.import_answers, words),
+            Command("release", tr("Release the deliverables of the kit"), "Ctrl+E", self.release, words),
+            Command("keep_kit", tr("Keep the kit under a name"), "", self.keep_kit),
+            Command("delete_kit", tr("Delete the kit"), "", self.delete_kit, self._ships),
+            Command("import_kit", tr("Import a kit"), "", self.import_kit),
+            Command("export_kit", tr("Export the kit"), "", self.export_kit),
             Command(
-                "open_folder", "Open the folder of the deliverables", "", self.open_folder, self._no_folder
+                "copy_deliverable", tr("Copy the text of the deliverable"), "", self.copy_deliverable, words
+            ),
+            Command("import_answers", tr("Import the answers to queries"), "", self.import_answers, words),
+            Command(
+                "open_folder",
+                tr("Open the folder of the deliverables"),
+                "",
+                self.open_folder,
+                self._no_folder,
             ),
         ]
 
@@ -163,19 +171,19 @@ class ReleaseRoom(Room):
             return
         page = self.page
         if self.desk.jobs.runs("write", "film"):
-            self.desk.say("Files are being written already. Wait until that is done, or cancel it first.")
+            self.desk.say(tr("Files are being written already. Wait until that is done, or cancel it first."))
             return
         page.refresh()
         media = self.session.project.media
         if media is not None and media.shots is None and any(map(_moves_captions, page.plan)):
             self.pictures.find()
-            self.desk.say("The film is looked at for lettering first. Release again when that is done.")
+            self.desk.say(tr("The film is looked at for lettering first. Release again when that is done."))
             return
         if page.of.rendered_cut is not None and wants_recording(page.kit) and not page.of.make_recording():
-            self.desk.say("The recording of the cut is made first. Release again when that is done.")
+            self.desk.say(tr("The recording of the cut is made first. Release again when that is done."))
             return
         if not page.plan:
-            page.show_report("The kit has nothing to write. Add a deliverable.")
+            page.show_report(tr("The kit has nothing to write. Add a deliverable."))
             return
         from dubrel.jobs.releasing import release_files  # late: starting the desk does not need it
         from dubrel.release.writing import digest_of, existing
@@ -183,7 +191,7 @@ class ReleaseRoom(Room):
         folder = Path(page.folder.text()).expanduser()
         archive = folder.with_name(f"{folder.name}.zip") if page.zip.isChecked() else None
         there = existing(page.plan, folder) if archive is None else [archive.name] * archive.exists()
-        if there and not self.desk.ask.yes(_replacing(there, folder), "Replace"):
+        if there and not self.desk.ask.yes(_replacing(there, folder), tr("Replace")):
             return
         project, plan, said = self.session.project, list(page.plan), list[Event]()
         kit = f"{page.kit.name} ({page.of.name})" if page.of.name else page.kit.name
@@ -259,7 +267,7 @@ class ReleaseRoom(Room):
                 self.desk.say(" ".join(failed))
             return
         paths = [one.path for one in said if isinstance(one, Written)]
-        done = [f"{Path(one).name}: written, read back, the same" for one in paths]
+        done = [tr("{name}: written, read back, the same").format(name=Path(one).name) for one in paths]
         failed = [one.message for one in said if isinstance(one, NotWritten)]
         self.page.show_report("\n".join([*dict.fromkeys(failed), *done]))
         written = self.page.docket.written
@@ -283,7 +291,7 @@ class ReleaseRoom(Room):
     def _ships(self) -> str:
         from dubrel.release.kits import KITS  # late: as above
 
-        return "A kit that ships with Dubrel cannot be deleted." if self.page.kit.name in KITS else ""
+        return tr("A kit that ships with Dubrel cannot be deleted.") if self.page.kit.name in KITS else ""
 
     def keep_kit(self) -> None:
         """Keep the kit as it is, under a name."""
@@ -293,19 +301,21 @@ class ReleaseRoom(Room):
         if not name:
             return
         if name in KITS:
-            raise DubrelError(f"“{name}” ships with Dubrel and stays as it is. Choose another name.")
+            raise DubrelError(
+                tr("“{name}” ships with Dubrel and stays as it is. Choose another name.").format(name=name)
+            )
         kit = replace(self.page.kit, name=name)
         keep_kit(kit)
         self.page.fill_kits(name)
         self.page.show_kit(kit)
-        self.desk.say(f"Kept: {name}.")
+        self.desk.say(tr("Kept: {name}.").format(name=name))
 
     def delete_kit(self) -> None:
         """Delete a kit of the user's own."""
         from dubrel.release.kits import KITS, forget_kit  # late: as above
 
         name = self.page.kit.name
-        if self.desk.ask.yes(f"Delete the kit “{name}”?", "Delete"):
+        if self.desk.ask.yes(tr("Delete the kit “{name}”?").format(name=name), tr("Delete")):
             forget_kit(name)
             first = next(iter(KITS.values()))
             self.page.fill_kits(first.name)
@@ -331,7 +341,7 @@ class ReleaseRoom(Room):
         path = self.ask.kit_file(self.page.kit.name)
         if path is not None:
             write_text(path, kit_json(self.page.kit))
-            self.desk.say(f"Written: {path}.")
+            self.desk.say(tr("Written: {path}.").format(path=path))
 
     # -- around -------------------------------------------------------------------------
 
@@ -345,14 +355,16 @@ class ReleaseRoom(Room):
         base = self.session.project
         project, count = answers_read(base, path)
         if count:
-            self.session.apply(project, "Import answers", base=base)
-        self.desk.say(f"{counted(count, 'new answer')} from “{path.name}”.")
+            self.session.apply(project, tr("Import answers"), base=base)
+        self.desk.say(
+            tr("{answers} from “{name}”.").format(answers=counted(count, "new answer"), name=path.name)
+        )
 
     def copy_deliverable(self) -> None:
         """Copy the chosen deliverable as plain and rich text, to be put into a letter or a document."""
         planned = self.page.planned()
         if planned is None or planned.form.film:
-            raise DubrelError("That is no text. Choose a transcript or captions in the kit.")
+            raise DubrelError(tr("That is no text. Choose a transcript or captions in the kit."))
         from PySide6.QtCore import QMimeData
         from PySide6.QtGui import QGuiApplication
 
@@ -364,10 +376,10 @@ class ReleaseRoom(Room):
         if rich:
             data.setHtml(rich)
         QGuiApplication.clipboard().setMimeData(data)
-        self.desk.say(f"Copied: {planned.name}.")
+        self.desk.say(tr("Copied: {name}.").format(name=planned.name))
 
     def _no_folder(self) -> str:
-        return "" if Path(self.page.folder.text()).is_dir() else "Nothing has been written there yet."
+        return "" if Path(self.page.folder.text()).is_dir() else tr("Nothing has been written there yet.")
 
     def open_folder(self) -> None:
         """Show the folder in the file manager."""
@@ -406,6 +418,6 @@ def _moves_captions(planned: Planned) -> bool:
 
 def _replacing(names: list[str], folder: Path) -> str:
     shown = ", ".join(f"“{name}”" for name in names[:3]) + (
-        f" and {len(names) - 3} more" if len(names) > 3 else ""
+        tr(" and {names} more").format(names=len(names) - 3) if len(names) > 3 else ""
     )
-    return f"{shown} in “{folder.name}” will be replaced."
+    return tr("{shown} in “{name}” will be replaced.").format(shown=shown, name=folder.name)

@@ -21,6 +21,7 @@ from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.jobs.series.overview import PASSES, Episode
+from dubrel.user.catalogue import tr
 
 _ROW, _HEAD = 54, 20
 _NUMBER, _TRACE, _LENGTH = 34, 96, 62
@@ -209,7 +210,7 @@ class EpisodeList(QListView):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.setAccessibleName("Episodes")
+        self.setAccessibleName(tr("Episodes"))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.setUniformItemSizes(True)

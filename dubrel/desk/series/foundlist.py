@@ -22,6 +22,7 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.jobs.series.searchindex import Said
+from dubrel.user.catalogue import tr
 
 _ROW, _CLOCK = 52, 62
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -87,7 +88,7 @@ class FoundList(QListWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.setAccessibleName("Found in all episodes")
+        self.setAccessibleName(tr("Found in all episodes"))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
         self.setUniformItemSizes(True)

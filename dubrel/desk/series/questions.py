@@ -12,13 +12,14 @@ from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import SUFFIXES
 from dubrel.store.seriesfile import PROJECT, SUFFIX, Series
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.finding.termspots import TermSpot
     from dubrel.jobs.series.learning import Change
     from dubrel.user.machines import Chosen
 
-_FILES = f"Series (*{SUFFIX})"
+_FILES = tr("Series (*{suffix})").format(suffix=SUFFIX)
 
 
 class SeriesQuestions:
@@ -29,16 +30,16 @@ class SeriesQuestions:
 
     def series_to_open(self) -> Path | None:
         """The file of a series."""
-        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, "Open a series", "", _FILES)
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, tr("Open a series"), "", _FILES)
         return Path(name) if name else None
 
     def series_to_make(self, near: Path) -> Path | None:
         """Where the file of a new series is to be."""
-        dialog = QtWidgets.QFileDialog(self.window, "Begin a series", str(near))
+        dialog = QtWidgets.QFileDialog(self.window, tr("Begin a series"), str(near))
         dialog.setAcceptMode(QtWidgets.QFileDialog.AcceptMode.AcceptSave)
         dialog.setNameFilter(_FILES)
         dialog.setDefaultSuffix(SUFFIX.removeprefix("."))
-        dialog.selectFile(f"Series{SUFFIX}")
+        dialog.selectFile(tr("Series{suffix}").format(suffix=SUFFIX))
         if not dialog.exec():
             return None
         path = Path(dialog.selectedFiles()[0])
@@ -48,7 +49,10 @@ class SeriesQuestions:
         """Projects and recordings."""
         known = " ".join(f"*{suffix}" for suffix in (PROJECT, *SUFFIXES))
         found, _ = QtWidgets.QFileDialog.getOpenFileNames(
-            self.window, "Add episodes", "", f"Projects and recordings ({known});;All files (*)"
+            self.window,
+            tr("Add episodes"),
+            "",
+            tr("Projects and recordings ({known});;All files (*)").format(known=known),
         )
         return [Path(one) for one in found]
 
@@ -81,4 +85,4 @@ class SeriesQuestions:
 
     def series_title(self, now: str) -> str:
         """What a series is called; empty for nothing."""
-        return (ask_line(self.window, "Title of the series", "Title", "Set", now) or "").strip()
+        return (ask_line(self.window, tr("Title of the series"), tr("Title"), tr("Set"), now) or "").strip()

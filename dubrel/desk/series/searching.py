@@ -12,6 +12,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.player import Player
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.series.seriespage import SeriesPage
@@ -104,13 +105,17 @@ class Searching(QObject):
                 return
         one = next((one for one in self.whole.episodes if str(one.path) == said.path), None)
         if one is None or not one.recording or not Path(one.recording).is_file():
-            self.desk.say("The recording of this episode is not where it was. Open the episode and find it.")
+            self.desk.say(
+                tr("The recording of this episode is not where it was. Open the episode and find it.")
+            )
             return
         self.desk.player.pause()
         if self.player is None:
             self.player = Player(self)
             self.player.state_changed.connect(page.found.show_playing)
-            self.player.failed.connect(lambda text: self.desk.say(f"It cannot be played: {text}."))
+            self.player.failed.connect(
+                lambda text: self.desk.say(tr("It cannot be played: {text}.").format(text=text))
+            )
         self.player.set_source(Path(one.recording))
         self.player.seek(max(0, said.start_ms - _LEAD_MS))
         self.player.play(until=said.start_ms + _PLAYED_MS)

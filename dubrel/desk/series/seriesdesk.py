@@ -11,7 +11,6 @@ from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QPushButton
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.series.questions import SeriesQuestions
 from dubrel.desk.series.searching import Searching
 from dubrel.desk.series.seriesrun import SeriesRun
@@ -30,6 +29,7 @@ from dubrel.store.seriesfile import (
     without_episodes,
     write_series,
 )
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.series.seriespage import SeriesPage
@@ -38,7 +38,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.series.watching import Seen, Watching
 
 _FOLLOW_MS = 2500
-_NONE = "No series is open. Open one, or begin one."
+_NONE = tr("No series is open. Open one, or begin one.")
 
 
 class SeriesDesk(QObject):
@@ -83,22 +83,26 @@ class SeriesDesk(QObject):
         """What can be done with a series."""
         chosen = first(self.without_series, self._without_chosen)
         return Group(
-            "Series",
+            tr("Series"),
             [
-                Command("series_new", "Begin a series", "", self.new),
-                Command("series_open", "Open a series", "", self.choose),
-                Command("series_show", "Show the series", "Ctrl+8", self.show, self._nothing_to_show),
-                Command("series_add", "Add episodes to the series", "", self.add, self.without_series),
+                Command("series_new", tr("Begin a series"), "", self.new),
+                Command("series_open", tr("Open a series"), "", self.choose),
+                Command("series_show", tr("Show the series"), "Ctrl+8", self.show, self._nothing_to_show),
+                Command("series_add", tr("Add episodes to the series"), "", self.add, self.without_series),
                 Command(
-                    "series_here", "Add this project to the series", "", self.add_here, self._not_an_episode
+                    "series_here",
+                    tr("Add this project to the series"),
+                    "",
+                    self.add_here,
+                    self._not_an_episode,
                 ),
                 Command(
-                    "series_remove", "Take the episode out of the series", "", self.remove_chosen, chosen
+                    "series_remove", tr("Take the episode out of the series"), "", self.remove_chosen, chosen
                 ),
                 Command(
-                    "series_title", "Change the title of the series", "", self.rename, self.without_series
+                    "series_title", tr("Change the title of the series"), "", self.rename, self.without_series
                 ),
-                Command("series_open_episode", "Open the episode", "", self.open_chosen, chosen),
+                Command("series_open_episode", tr("Open the episode"), "", self.open_chosen, chosen),
                 *self.sharing.commands(),
                 *self.running.commands(),
             ],
@@ -117,15 +121,15 @@ class SeriesDesk(QObject):
 
     def _without_chosen(self) -> str:
         chosen = self.page.episodes.chosen() if self.page is not None else None
-        return "" if chosen is not None else "No episode is chosen. Choose one on the page of the series."
+        return "" if chosen is not None else tr("No episode is chosen. Choose one on the page of the series.")
 
     def _not_an_episode(self) -> str:
         path = self.desk.session.path
         if self.series is None:
             return _NONE
         if path is None:
-            return "This project has no file yet. Save it first."
-        return "This project is in the series already." if path in self.paths() else ""
+            return tr("This project has no file yet. Save it first.")
+        return tr("This project is in the series already.") if path in self.paths() else ""
 
     # -- opening ------------------------------------------------------------------------------
 
@@ -136,7 +140,9 @@ class SeriesDesk(QObject):
         if path is None:
             return
         if path.exists():
-            raise DubrelError(f"“{path}” is there already. Open it, or choose another name.")
+            raise DubrelError(
+                tr("“{path}” is there already. Open it, or choose another name.").format(path=path)
+            )
         write_series(Series(path.stem), path)
         self.open(path)
 
@@ -216,8 +222,8 @@ class SeriesDesk(QObject):
         """Ask before what runs over all episodes is cancelled."""
         if not self.running.busy:
             return True
-        question = "Episodes are being worked on. Cancel that and close the series?"
-        if not self.desk.ask.yes(question, "Cancel it and close"):
+        question = tr("Episodes are being worked on. Cancel that and close the series?")
+        if not self.desk.ask.yes(question, tr("Cancel it and close")):
             return False
         self.running.cancel()
         return True
@@ -245,14 +251,14 @@ class SeriesDesk(QObject):
             page.episodes.moved.connect(self._move)
             page.found.played.connect(self.searching.play)
             page.found.opened.connect(self.open_said)
-            self._button("series_run", page.add_act("Do what is missing", primary=True))
-            self._button("series_release", page.add_act("Release all that is ready"))
-            self._button("series_cancel", page.add_act("Cancel"))
-            self._button("series_add", page.add_act("Add episodes"))
-            self._button("series_check", page.add_act("Check all episodes"))
-            self._button("series_terms", page.add_act("Take terms to all episodes"))
-            self._button("series_shared", page.add_act("Change what is the same", under=True))
-            self._button("series_machines", page.add_act("Choose machines", under=True))
+            self._button("series_run", page.add_act(tr("Do what is missing"), primary=True))
+            self._button("series_release", page.add_act(tr("Release all that is ready")))
+            self._button("series_cancel", page.add_act(tr("Cancel")))
+            self._button("series_add", page.add_act(tr("Add episodes")))
+            self._button("series_check", page.add_act(tr("Check all episodes")))
+            self._button("series_terms", page.add_act(tr("Take terms to all episodes")))
+            self._button("series_shared", page.add_act(tr("Change what is the same"), under=True))
+            self._button("series_machines", page.add_act(tr("Choose machines"), under=True))
         return self.page
 
     def _button(self, name: str, button: QPushButton) -> None:
@@ -323,10 +329,12 @@ class SeriesDesk(QObject):
         running = self.running.progress
         self.page.show_machines(self.running.machines)
         if self.running.busy:
-            share, text = (running.fraction, running.stage) if running else (0.0, "Beginning")
+            share, text = (running.fraction, running.stage) if running else (0.0, tr("Beginning"))
             self.page.show_progress(share, text)
         elif self._reading < 1:
-            self.page.show_progress(self._reading, f"Reading the episodes: {self._reading:.0%}")
+            self.page.show_progress(
+                self._reading, tr("Reading the episodes: {reading:.0%}").format(reading=self._reading)
+            )
         else:
             self.page.show_progress(None)
         for name in ("series_run", "series_release", "series_cancel"):
@@ -335,7 +343,7 @@ class SeriesDesk(QObject):
     def _arrive(self, new: Sequence[Path]) -> None:
         many = counted(len(new), "episode has", "episodes have")
         if self.change(lambda series, home: with_episodes(series, new, home)[0]):
-            self.desk.say(f"{many} arrived in the watched folder.")
+            self.desk.say(tr("{many} arrived in the watched folder.").format(many=many))
 
     def _show(self) -> None:
         if self.page is None or self.series is None:
@@ -400,12 +408,12 @@ class SeriesDesk(QObject):
         if not self.change(add):
             return
         added = len(fit) - len(twice)
-        said = [f"{counted(added, 'episode')} added."] if added else []
+        said = [tr("{episodes} added.").format(episodes=counted(added, "episode"))] if added else []
         if twice:
-            said.append(f"{counted(len(twice), 'is', 'are')} in the series already.")
+            said.append(tr("{value} in the series already.").format(value=counted(len(twice), "is", "are")))
         if len(fit) < len(whole):
             other = next(one for one in whole if one not in fit)
-            said.append(f"“{other.name}” is neither a project nor a recording.")
+            said.append(tr("“{name}” is neither a project nor a recording.").format(name=other.name))
         self.desk.say(" ".join(said))
 
     def remove(self, path: Path) -> None:
@@ -414,7 +422,9 @@ class SeriesDesk(QObject):
             return
         title = next((one.title for one in self.episodes if one.path == path), path.stem)
         asked = self.path
-        consent = self.desk.ask.yes(f"Take “{title}” out of the series? Its files stay.", "Take it out")
+        consent = self.desk.ask.yes(
+            tr("Take “{title}” out of the series? Its files stay.").format(title=title), tr("Take it out")
+        )
         if consent and self.path == asked:
             self.change(lambda series, home: without_episodes(series, [path], home))
 
@@ -453,7 +463,11 @@ class SeriesDesk(QObject):
             desk.whole_left.emit()
         else:
             if not path.is_file():
-                desk.say(f"“{path}” is not there. Put it there again, or take it out of the series.")
+                desk.say(
+                    tr("“{path}” is not there. Put it there again, or take it out of the series.").format(
+                        path=path
+                    )
+                )
                 return
             desk.opening.emit(path)
             if desk.session.path != path and path.suffix.lower() == PROJECT:

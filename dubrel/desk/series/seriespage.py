@@ -29,16 +29,26 @@ from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label, paper, scrolled
 from dubrel.jobs.series.overview import Episode
 from dubrel.jobs.series.searchindex import Said
+from dubrel.user.catalogue import tr
 
 How = Literal["written", "sound", "meaning"]
-WAYS: dict[How, str] = {"written": "As written", "sound": "By sound", "meaning": "By meaning"}
+WAYS: dict[How, str] = {"written": tr("As written"), "sound": tr("By sound"), "meaning": tr("By meaning")}
 _SIDE, _PAUSE_MS = 264, 180
-_ANYBODY = "said by anybody"
-THINGS = ("Terms", "Voices", "House styles", "Look", "Languages", "Kit", "Published at", "Watched folder")
-_HINTS = (
+_ANYBODY = tr("said by anybody")
+THINGS = (
+    tr("Terms"),
+    tr("Voices"),
+    tr("House styles"),
+    tr("Look"),
+    tr("Languages"),
+    tr("Kit"),
+    tr("Published at"),
+    tr("Watched folder"),
+)
+_HINTS = tr(
     "Up, Down  choose      Enter  open      Alt+Up, Alt+Down  move      Delete  take out      letters  search"
 )
-_FOUND_HINTS = "Enter  play or pause      Ctrl+Enter  open it there      Escape  back to the episodes"
+_FOUND_HINTS = tr("Enter  play or pause      Ctrl+Enter  open it there      Escape  back to the episodes")
 
 
 @guarded
@@ -59,12 +69,12 @@ class SeriesPage(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.setAccessibleName("Series")
+        self.setAccessibleName(tr("Series"))
         self.setAcceptDrops(True)
         self.setProperty("guide", "series")  # the page of the guide about it
         self.theme = theme
         self.title, self.about = label("", "title"), label("", "quiet")
-        self.back = button("Close the series")
+        self.back = button(tr("Close the series"))
         self.episodes, self.found = EpisodeList(theme), FoundList(theme)
         self.names = PassNames(theme)
         self.names.rows = self.episodes.viewport()
@@ -97,14 +107,17 @@ class SeriesPage(QWidget):
     # -- building -------------------------------------------------------------------------
 
     def _paper(self) -> QWidget:
-        sheet = paper("Episodes")
+        sheet = paper(tr("Episodes"))
         box = QVBoxLayout(sheet)
         box.setContentsMargins(Space.NEAR, Space.ROOM, Space.NEAR, Space.NEAR)
         box.setSpacing(Space.TIGHT)
         box.addLayout(self._search_row())
         self.empty = label(
-            "No episode is in this series yet. Add projects or recordings, drop them here, or name a folder "
-            "in which they arrive."
+            tr(
+                "No episode is in this series yet. Add projects or recordings, drop them here, "
+                "or name a folder "
+                "in which they arrive."
+            )
         )
         self.empty.setWordWrap(True)
         self.empty.setContentsMargins(Space.WIDE, Space.APART, Space.WIDE, Space.APART)
@@ -135,8 +148,8 @@ class SeriesPage(QWidget):
         row.setContentsMargins(Space.ROOM, 0, Space.ROOM, Space.NEAR)
         row.setSpacing(Space.CLOSE)
         self.field = QLineEdit()
-        self.field.setPlaceholderText("Find in all episodes")
-        self.field.setAccessibleName("Find in all episodes")
+        self.field.setPlaceholderText(tr("Find in all episodes"))
+        self.field.setAccessibleName(tr("Find in all episodes"))
         row.addWidget(self.field, 1)
         self.ways = QButtonGroup(self)
         self.way_buttons: dict[How, QToolButton] = {}
@@ -151,7 +164,7 @@ class SeriesPage(QWidget):
             row.addWidget(one)
         self.way_buttons["written"].setChecked(True)
         self.by = QComboBox()
-        self.by.setAccessibleName("Who says it")
+        self.by.setAccessibleName(tr("Who says it"))
         self.by.addItem(_ANYBODY)
         fixed(self.by.setMinimumWidth, 150)
         row.addWidget(self.by)
@@ -182,7 +195,7 @@ class SeriesPage(QWidget):
         self.machines.hide()
         self.side.addWidget(self.machines)
         self.side.addSpacing(Space.ROOM)
-        self.things = Facts("The same in all episodes", list(THINGS))
+        self.things = Facts(tr("The same in all episodes"), list(THINGS))
         self.side.addWidget(self.things)
         self.under_things = QVBoxLayout()
         self.side.addLayout(self.under_things)
@@ -213,7 +226,7 @@ class SeriesPage(QWidget):
     def show_people(self, names: Sequence[str]) -> None:
         """Who speaks in them."""
         now = self.by.currentText()
-        wanted = [_ANYBODY, *(f"said by {name}" for name in names)]
+        wanted = [_ANYBODY, *(tr("said by {name}").format(name=name) for name in names)]
         if [self.by.itemText(k) for k in range(self.by.count())] == wanted:
             return
         self.by.clear()

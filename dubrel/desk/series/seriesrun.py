@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, QTimer
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.series.questions import SeriesQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.store.seriesfile import Series
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import OfEpisode, Progress
@@ -68,17 +68,19 @@ class SeriesRun(QObject):
         """What can be done."""
         ready = first(self.whole.without_series, self._runs, self._without_episodes)
         return [
-            Command("series_run", "Do what is missing in all episodes", "", self.run, ready),
+            Command("series_run", tr("Do what is missing in all episodes"), "", self.run, ready),
             Command(
                 "series_release",
-                "Release all episodes that are ready",
+                tr("Release all episodes that are ready"),
                 "",
                 self.release,
                 first(ready, self._kitless),
             ),
-            Command("series_machines", "Choose the machines that work on a series", "", self.choose_machines),
             Command(
-                "series_cancel", "Cancel what runs over all episodes", "", self.cancel, self._nothing_runs
+                "series_machines", tr("Choose the machines that work on a series"), "", self.choose_machines
+            ),
+            Command(
+                "series_cancel", tr("Cancel what runs over all episodes"), "", self.cancel, self._nothing_runs
             ),
         ]
 
@@ -89,21 +91,21 @@ class SeriesRun(QObject):
 
     def _runs(self) -> str:
         return (
-            "Something runs over all episodes already. Wait until it is done, or cancel it."
+            tr("Something runs over all episodes already. Wait until it is done, or cancel it.")
             if self.busy
             else ""
         )
 
     def _nothing_runs(self) -> str:
-        return "" if self.busy else "Nothing runs over all episodes."
+        return "" if self.busy else tr("Nothing runs over all episodes.")
 
     def _without_episodes(self) -> str:
-        return "" if self.whole.paths() else "The series has no episodes yet. Add some first."
+        return "" if self.whole.paths() else tr("The series has no episodes yet. Add some first.")
 
     def _kitless(self) -> str:
         if self.whole.series is not None and self.whole.series.kit:
             return ""
-        return "The series has no kit, so nothing says what is to be released. Choose one first."
+        return tr("The series has no kit, so nothing says what is to be released. Choose one first.")
 
     def choose_machines(self) -> None:
         """Ask which machines work, and keep it."""
@@ -112,15 +114,19 @@ class SeriesRun(QObject):
         chosen = self.ask.machines(MACHINES.read())
         if chosen is not None:
             MACHINES.write(chosen)
-            self.desk.say(f"A series is run by {chosen.scheduler or 'this machine alone'}.")
+            self.desk.say(
+                tr("A series is run by {scheduler}.").format(
+                    scheduler=chosen.scheduler or tr("this machine alone")
+                )
+            )
 
     def run(self) -> None:
         """Take every episode through what is missing."""
-        self._start("series", "Done")
+        self._start("series", tr("Done"))
 
     def release(self) -> None:
         """Release what is ready."""
-        self._start("release-series", "Released")
+        self._start("release-series", tr("Released"))
 
     def _start(self, name: str, what: str) -> None:
         from dubrel.jobs.machinery.runner import Job  # late: the window opens without it
@@ -143,7 +149,7 @@ class SeriesRun(QObject):
         if self._job is not None:
             self._job.cancel()
             self._forget()
-            self._end("Cancelled. What was finished is kept.")
+            self._end(tr("Cancelled. What was finished is kept."))
 
     def stop(self) -> None:
         """The application ends."""
@@ -183,8 +189,12 @@ class SeriesRun(QObject):
 
         said, name = event.said, Path(event.path).stem
         if isinstance(said, Progress):
-            left = f", {format_length(round(said.left_s) * 1000)} left" if said.left_s else ""
-            where = f" on {event.machine}" if event.machine else ""
+            left = (
+                tr(", {left_s} left").format(left_s=format_length(round(said.left_s) * 1000))
+                if said.left_s
+                else ""
+            )
+            where = tr(" on {machine}").format(machine=event.machine) if event.machine else ""
             if event.machine:
                 self.machines[event.machine] = f"{said.stage.lower()} “{name}”"
             self.doing[event.path] = f"{said.stage.lower()}{where}, {said.fraction:.0%}{left}"
@@ -192,7 +202,7 @@ class SeriesRun(QObject):
             self._said.append(f"{name}: {said.message}")
             gone, is_gone, _ = said.message.partition(" is gone; ")
             if is_gone:
-                self.machines[gone] = f"gone; “{name}” begun again elsewhere"
+                self.machines[gone] = tr("gone; “{name}” begun again elsewhere").format(name=name)
         elif isinstance(said, Failed):
             self._failed += 1
             self._said.append(f"{name}: {said.message}")
@@ -206,7 +216,7 @@ class SeriesRun(QObject):
     def _summary(self) -> str:
         parts = [f"{self._what}: {counted(self._written, 'episode')}."]
         if self._failed:
-            parts.append(f"{counted(self._failed, 'episode')} failed.")
+            parts.append(tr("{episodes} failed.").format(episodes=counted(self._failed, "episode")))
         return " ".join([*parts, *self._said[:4], *(["…"] if len(self._said) > 4 else [])])
 
     def _end(self, text: str) -> None:

@@ -10,13 +10,13 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QObject
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.series.questions import SeriesQuestions
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import Project, Term
 from dubrel.store.seriesfile import Series
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.finding.termspots import TermSpot
@@ -56,9 +56,9 @@ class Sharing(QObject):
         """What can be done."""
         none = self.whole.without_series
         return [
-            Command("series_shared", "Change what is the same in all episodes", "", self.change, none),
-            Command("series_check", "Check all episodes", "", self.check, none),
-            Command("series_terms", "Take terms to all episodes", "", self.take_terms, none),
+            Command("series_shared", tr("Change what is the same in all episodes"), "", self.change, none),
+            Command("series_check", tr("Check all episodes"), "", self.check, none),
+            Command("series_terms", tr("Take terms to all episodes"), "", self.take_terms, none),
         ]
 
     def share(self) -> None:
@@ -88,7 +88,7 @@ class Sharing(QObject):
         if found:
             self.ask.differences(found)
         else:
-            self.desk.say("Nothing differs between the episodes that should not.")
+            self.desk.say(tr("Nothing differs between the episodes that should not."))
 
     # -- terms ----------------------------------------------------------------------------------
 
@@ -101,7 +101,7 @@ class Sharing(QObject):
         if series is None:
             return
         here = {session.path: session.project} if session.path in whole.paths() else {}
-        self.desk.say("Looking for the terms of all episodes in each of them.")
+        self.desk.say(tr("Looking for the terms of all episodes in each of them."))
 
         def look() -> tuple[Series, list[str], list[Change], list[str]]:
             known, new = learned(series, rows)
@@ -123,12 +123,12 @@ class Sharing(QObject):
 
             whole.change(lambda series, home: replace(series, terms=merged(series.terms, known.terms)))
             self.share()
-        about = f"New in the series: {', '.join(new)}." if new else ""
+        about = tr("New in the series: {listed}.").format(listed=", ".join(new)) if new else ""
         if not known.terms:
-            self.desk.say("No episode has terms yet. Add some in the drawer of Wording.")
+            self.desk.say(tr("No episode has terms yet. Add some in the drawer of Wording."))
             return
         if not changes:
-            self.desk.say(" ".join([about, "They are written right in every episode.", *said]).strip())
+            self.desk.say(" ".join([about, tr("They are written right in every episode."), *said]).strip())
             return
         chosen = self.ask.term_places(changes, about)
         if chosen and whole.path == path:
@@ -151,7 +151,7 @@ class Sharing(QObject):
         rest = dict(chosen)
         spots = rest.pop(session.path, None) if session.path is not None else None
         if spots is not None:
-            session.step(partial(verb, spots), f"Accept {counted(len(spots), 'term')}")
+            session.step(partial(verb, spots), tr("Accept {terms}").format(terms=counted(len(spots), "term")))
 
         def change() -> tuple[int, list[str]]:
             done, said = 0, list[str]()
@@ -167,8 +167,8 @@ class Sharing(QObject):
     def _changed(self, here: bool, found: tuple[int, list[str]]) -> None:
         done, said = found
         many = counted(done + here, "episode was", "episodes were")
-        also = " The open one is not saved yet." if here else ""
-        self.desk.say(" ".join([f"{many} changed.{also}", *said]))
+        also = tr(" The open one is not saved yet.") if here else ""
+        self.desk.say(" ".join([tr("{many} changed.{also}").format(many=many, also=also), *said]))
         self.whole.follow()
 
 

@@ -19,6 +19,7 @@ from dubrel.model import Caption, CaptionTrack
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import caption_with
 from dubrel.project.queries import captions_between
+from dubrel.user.catalogue import tr
 
 CAPTIONS = BELOW + 36
 _GRIP = 5
@@ -85,7 +86,7 @@ class CaptionBars:
         for ms in shots[low:high]:
             x = strip.x_of(ms)
             painter.drawLine(QPointF(x, px(16)), QPointF(x, strip.height()))
-            painter.drawText(QPointF(x + px(4), px(26)), "shot")
+            painter.drawText(QPointF(x + px(4), px(26)), tr("shot"))
 
     def _paint_caption(self, painter: QPainter, strip: Strip, track: CaptionTrack, caption: Caption) -> None:
         theme = strip.theme
@@ -156,10 +157,10 @@ class CaptionBars:
             if not self._moved and abs(ms - taken) < near:
                 return
             wished = snapped(project, caption_id, start + ms - taken, self.desk.player.position, near)
-            made, label = move_whole(project, caption_id, wished), "Move a caption"
+            made, label = move_whole(project, caption_id, wished), tr("Move a caption")
         else:
             wished = snapped(project, caption_id, ms, self.desk.player.position, near)
-            made, label = move_edge(project, caption_id, what, wished), "Move the edge of a caption"
+            made, label = move_edge(project, caption_id, what, wished), tr("Move the edge of a caption")
         self._dragged, self._moved = caption_id, True
         self.session.apply(made, label, base=project, key=f"edge-{caption_id}-{what}")
 

@@ -18,6 +18,7 @@ from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Note, Project, Turn
 from dubrel.project.index import note_with, notes_on
 from dubrel.project.talk import is_unsure
+from dubrel.user.catalogue import tr
 
 _HEAD, _AFTER = 23, 14  # pixels above and below the text of a note
 _LONGEST = 20_000  # letters of a note that are shown
@@ -31,7 +32,7 @@ def speaker_look(theme: Theme, project: Project, speaker_id: str | None) -> tupl
         if speaker.id == speaker_id:
             name = shown_name(project, speaker_id)
             return name, initial(speaker.name) if speaker.name else str(place + 1), theme.voice(place)
-    return "Unassigned", "–", theme.colour("quiet")
+    return tr("Unassigned"), "–", theme.colour("quiet")
 
 
 def paint_badge(painter: QPainter, letter: str, colour: QColor, x: float, y: float) -> None:
@@ -80,15 +81,15 @@ def _paint_marks(painter: QPainter, theme: Theme, project: Project, turn: Turn, 
     if turn.proofed:
         painter.setPen(theme.colour("action"))
         if not turn.reworded:
-            painter.drawText(QPointF(x, y), "proofed")
+            painter.drawText(QPointF(x, y), tr("proofed"))
             return
         painter.setPen(theme.colour("look"))
-        painter.drawText(QPointF(x, y), "changed since")
-        painter.drawText(QPointF(x, y + px(15)), "proofed")
+        painter.drawText(QPointF(x, y), tr("changed since"))
+        painter.drawText(QPointF(x, y + px(15)), tr("proofed"))
         return
-    marks = [f"{turn.sureness:.0%} sure"] if is_unsure(turn) else []
+    marks = [tr("{sureness:.0%} sure").format(sureness=turn.sureness)] if is_unsure(turn) else []
     others = dict.fromkeys(word.also for word in turn.words if word.also)
-    marks += [f"with {speaker_look(theme, project, one)[0]}" for one in others]
+    marks += [tr("with {name}").format(name=speaker_look(theme, project, one)[0]) for one in others]
     painter.setPen(theme.colour("look"))
     metrics = QFontMetricsF(painter.font())
     for nth, mark in enumerate(marks[:2]):
@@ -115,14 +116,20 @@ def remarks_on(project: Project, turn: Turn, uneven: bool) -> list[tuple[str, st
     notes = sorted((note_with(project, one) for one in ids), key=lambda one: one.start_ms)
     found = [_remark(note) for note in notes]
     if uneven:
-        found.append(("Times", "Could not be aligned with the sound; times are spread evenly.", "look"))
+        found.append(
+            (tr("Times"), tr("Could not be aligned with the sound; times are spread evenly."), "look")
+        )
     return found
 
 
 def _remark(note: Note) -> tuple[str, str, str]:
-    marks = [note.kind, *(["done"] if note.done else []), *(["its words are gone"] if note.moved else [])]
+    marks = [
+        tr(note.kind),
+        *([tr("done")] if note.done else []),
+        *([tr("its words are gone")] if note.moved else []),
+    ]
     if note.end_ms:
-        marks.append(f"to {format_clock(note.end_ms, digits=1)}")
+        marks.append(tr("to {clock}").format(clock=format_clock(note.end_ms, digits=1)))
     text = f"{note.text}\n↳ {note.answer}" if note.answer else note.text
     return ", ".join(marks), text, "look" if note.moved or (note.kind == QUERY and not note.done) else "ink"
 

@@ -13,6 +13,7 @@ from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background, aside
 from dubrel.desk.shell.core.session import Session
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     import numpy as np
@@ -167,7 +168,7 @@ class Meanings(QObject):
             return
         logging.error("encoding sentences", exc_info=error)
         self.close()
-        self.failed.emit("The sentence encoder stopped unexpectedly. Ask again to start it anew.")
+        self.failed.emit(tr("The sentence encoder stopped unexpectedly. Ask again to start it anew."))
 
     # -- other projects ----------------------------------------------------------------
 

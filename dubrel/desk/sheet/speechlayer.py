@@ -18,6 +18,7 @@ from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Caption, Turn
 from dubrel.project.index import word_with
 from dubrel.project.queries import caption_at, captions_between, word_at
+from dubrel.user.catalogue import tr
 
 _WORDS = BELOW + 18
 _GRIP = 5
@@ -156,7 +157,7 @@ class SpeechLayer(Layer):
         follow = self.desk.neighbours_follow
         self.session.step(
             lambda project: word_edge_moved(project, word_id, side, ms, neighbour=follow),
-            f"Move the {side} time of a word",
+            tr("Move the {side} time of a word").format(side=side),
             key=f"edge-{word_id}-{side}",
         )
 

@@ -24,6 +24,7 @@ from dubrel.model import Timing, Turn
 from dubrel.project.changes import Change
 from dubrel.project.index import turn_of, turn_place
 from dubrel.project.queries import DOUBTFUL
+from dubrel.user.catalogue import tr
 
 MARGIN, LEFT, RIGHT = 22, 144, 168
 MOST_MEASURE = 500
@@ -44,7 +45,7 @@ class TurnPage(Page):
         self.misspelt: Callable[[Turn], Collection[int]] = lambda turn: ()
         self.spoken: tuple[int, int] | None = None
         self._blink_on = True
-        self.setAccessibleName("Sheet: transcript")
+        self.setAccessibleName(tr("Sheet: transcript"))
         self.session.changed.connect(self._on_changed)
         self.session.traced.connect(self.lay_out_again)
         self.session.opened.connect(self.start_over)

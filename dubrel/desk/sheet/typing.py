@@ -26,6 +26,7 @@ from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.edits.words.wording import join_turn, moved_range, replace_range, split_turn
 from dubrel.project.followspeakers import speakers_followed
+from dubrel.user.catalogue import tr
 
 _SHORT, _MOST = 60, 1_000_000  # letters of a paste that is as good as typed, and of one that is refused
 _PRIMARY_MS = 250  # a selection is shared once it stands still
@@ -113,7 +114,7 @@ class TypingSheet(CaretSheet):
             self.pending = None
             self.anchor = self.caret = at
             text = self._pending_sign + text
-        self.insert(text, "Type", key=f"type-{self._typing}")
+        self.insert(text, tr("Type"), key=f"type-{self._typing}")
         return None
 
     def insert(self, text: str, label: str, key: str | None = None, where: object = None) -> None:
@@ -143,7 +144,7 @@ class TypingSheet(CaretSheet):
             return
         text, at = self.turns[self.caret.turn].text, self.caret.place
         if 0 < at < len(text) and text[at - 1] != " " and text[at] != " ":
-            self.insert(sign, "Split a word")
+            self.insert(sign, tr("Split a word"))
         elif at > 0:
             self.pending, self._pending_sign = self.caret, sign
             self.rebuild(self.caret.turn)
@@ -152,7 +153,7 @@ class TypingSheet(CaretSheet):
 
     def _erase(self, step: int, where: Callable[[int], Spot]) -> None:
         if self.anchor != self.caret:
-            return self.insert("", "Delete")
+            return self.insert("", tr("Delete"))
         if self.pending is not None and step < 0:
             return self.move_caret(self.pending)
         target = where(step)
@@ -162,14 +163,14 @@ class TypingSheet(CaretSheet):
             return self._join(max(target.turn, self.caret.turn))
         before = self.session.where()
         self.anchor = target
-        self.insert("", "Delete", key=f"erase-{self._typing}", where=before)
+        self.insert("", tr("Delete"), key=f"erase-{self._typing}", where=before)
         return None
 
     def _join(self, turn: int) -> None:
         place = len(self.turns[turn - 1].text)
         project = self.session.project
         joined = speakers_followed(project, join_turn(project, self.turns[turn].id))
-        self.session.apply(joined, "Join turns", base=project)
+        self.session.apply(joined, tr("Join turns"), base=project)
         self.move_caret(Spot(turn - 1, place))
         self.session.landed()
 
@@ -184,13 +185,13 @@ class TypingSheet(CaretSheet):
 
     def _split(self) -> None:
         if self.anchor != self.caret:
-            self.insert("", "Delete")
+            self.insert("", tr("Delete"))
         at, turn = self._model_place(self.caret), self.turns[self.caret.turn]
         place, project = self.caret.turn, self.session.project
         made = split_turn(project, turn.id, at)
         if made is not project:
             self.pending = None
-            self.session.apply(made, "Split the turn", base=project)
+            self.session.apply(made, tr("Split the turn"), base=project)
             self.move_caret(Spot(place + 1, 0))
             self.session.landed()
 
@@ -216,7 +217,7 @@ class TypingSheet(CaretSheet):
         """Copy the selection and delete it."""
         if self.anchor != self.caret:
             self.copy()
-            self.insert("", "Cut")
+            self.insert("", tr("Cut"))
 
     def paste(self, mode: QClipboard.Mode = QClipboard.Mode.Clipboard) -> None:
         """Write what is on the clipboard, or what is selected elsewhere."""
@@ -225,8 +226,10 @@ class TypingSheet(CaretSheet):
         given = QGuiApplication.clipboard().text(mode)
         if len(given) > _MOST:
             raise DubrelError(
-                f"The text to paste has {len(given):,} letters, more than a recording can hold. Paste it in"
-                " parts."
+                tr(
+                    "The text to paste has {given:,} letters, more than a recording can "
+                    "hold. Paste it in parts."
+                ).format(given=len(given))
             )
         text = cleaned(given)
         if not text.strip():
@@ -235,7 +238,7 @@ class TypingSheet(CaretSheet):
         if first == last or len(text) < _SHORT or not self.turns:
             if len(text) >= _SHORT:
                 return self.paste_long(text, first, last)
-            return self.insert(text if not self.pending else self._pending_sign + text, "Paste")
+            return self.insert(text if not self.pending else self._pending_sign + text, tr("Paste"))
         return self.paste_long(text, first, last)
 
     def paste_long(self, text: str, first: Spot, last: Spot) -> None:
@@ -251,7 +254,7 @@ class TypingSheet(CaretSheet):
         self.pending = None
         ends = (turns[first.turn].id, start), (turns[last.turn].id, end)
         made = beside(lambda: pasted(project, *ends, text))
-        self.session.apply(made, "Paste", base=project)
+        self.session.apply(made, tr("Paste"), base=project)
         behind = len(self.turns) - len(turns) + last.turn
         if 0 <= behind < len(self.turns):
             self.move_caret(Spot(behind, max(0, len(self.turns[behind].text) - after)))
@@ -319,7 +322,7 @@ class TypingSheet(CaretSheet):
         ends = (turns[first.turn].id, first.place), (turns[last.turn].id, last.place)
         goal = (turns[target.turn].id, target.place)
         made = moved_range(project, *ends, goal, text)
-        self.session.apply(made, "Move the words", base=project)
+        self.session.apply(made, tr("Move the words"), base=project)
 
     def paint_over(self, painter: QPainter, rect: QRect) -> None:
         """Draw the caret, and where a drag would drop."""
@@ -341,7 +344,7 @@ class TypingSheet(CaretSheet):
         if event.commitString():
             self.write(event.commitString())
         elif event.replacementLength():
-            self.insert("", "Type")
+            self.insert("", tr("Type"))
         self.preedit = event.preeditString()
         self.rebuild(self.caret.turn)
         event.accept()

@@ -11,6 +11,7 @@ from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.together.questions import TogetherQuestions
 from dubrel.store.handover import SUFFIX, unpack_handover
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
@@ -26,12 +27,14 @@ class Handing:
     def commands(self) -> list[Command]:
         """What can be done."""
         ready = first(self._without_file, self.desk.still_transcribing)
-        return [Command("hand_over", "Hand over to a colleague", "", self.hand_over, ready)]
+        return [Command("hand_over", tr("Hand over to a colleague"), "", self.hand_over, ready)]
 
     def _without_file(self) -> str:
         if self.session.path is None:
-            return "This project has no file yet. Save it first."
-        return "Save the project first: what is handed over is what stands in its file." * self.session.dirty
+            return tr("This project has no file yet. Save it first.")
+        return (
+            tr("Save the project first: what is handed over is what stands in its file.") * self.session.dirty
+        )
 
     def hand_over(self) -> None:
         """Ask where to, and write the archive in the background."""
@@ -51,7 +54,7 @@ class Handing:
         from dubrel.jobs.machinery.events import Written  # late: the window opens without it
 
         if isinstance(event, Written):
-            self.desk.say(f"To hand over: “{event.path}”.")
+            self.desk.say(tr("To hand over: “{path}”.").format(path=event.path))
 
     def open(self, path: Path) -> None:
         """Unpack what was handed over beside itself, and open the project in it."""

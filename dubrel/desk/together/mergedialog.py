@@ -16,7 +16,6 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -26,9 +25,10 @@ from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_tabl
 from dubrel.edits.merging.merging import Conflict, Whose
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import text_of_words
+from dubrel.user.catalogue import counted, tr
 
 _MINE, _THEIRS = 3, 4
-_NOTHING = "(nothing)"
+_NOTHING = tr("(nothing)")
 _AROUND, _WORDS = 44, 9  # pixels; words before and behind
 
 
@@ -65,12 +65,12 @@ class MergeDialog(QDialog):
         super().__init__(desk.window)
         self.desk, self.conflicts = desk, list(conflicts)
         self.decisions: dict[str, Whose] = {one.key: "mine" for one in conflicts}
-        self.setWindowTitle("Merge a colleague's changes")
+        self.setWindowTitle(tr("Merge a colleague's changes"))
         self.resize(1000, 580)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label(f"Merge “{name}”", "title"))
+        box.addWidget(label(tr("Merge “{name}”").format(name=name), "title"))
         said = label(about)
         said.setWordWrap(True)
         box.addWidget(said)
@@ -80,9 +80,9 @@ class MergeDialog(QDialog):
             box.addStretch(1)
         row = QHBoxLayout()
         self.play, self.all_mine, self.all_theirs = (
-            button("Play"),
-            button("All mine"),
-            button("All theirs"),
+            button(tr("Play")),
+            button(tr("All mine")),
+            button(tr("All theirs")),
         )
         for one in (self.play, self.all_mine, self.all_theirs):
             row.addWidget(one)
@@ -92,7 +92,7 @@ class MergeDialog(QDialog):
         self.play.clicked.connect(self.play_row)
         self.all_mine.clicked.connect(lambda: self.decide_all("mine"))
         self.all_theirs.clicked.connect(lambda: self.decide_all("theirs"))
-        self.go, self.leave = button("Merge", primary=True), button("Cancel")
+        self.go, self.leave = button(tr("Merge"), primary=True), button(tr("Cancel"))
         self.go.setAutoDefault(False)
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
         self.go.setDefault(not self.conflicts)
@@ -102,7 +102,11 @@ class MergeDialog(QDialog):
 
     def _made_table(self) -> QTableWidget:
         self.table = _ConflictTable(self)
-        plain_table(self.table, "Changed by both", ["Time", "What", "It was", "Mine", "Theirs"])
+        plain_table(
+            self.table,
+            tr("Changed by both"),
+            [tr("Time"), tr("What"), tr("It was"), tr("Mine"), tr("Theirs")],
+        )
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.table.setWordWrap(True)
@@ -125,7 +129,7 @@ class MergeDialog(QDialog):
         self.table.currentCellChanged.connect(lambda row, *_: self._show_around(row))
         box.addWidget(self.around)
         self.hint = label(
-            "Left takes mine, Right takes theirs, Space plays. What is ticked is taken.", "quiet"
+            tr("Left takes mine, Right takes theirs, Space plays. What is ticked is taken."), "quiet"
         )
         self.hint.setVisible(bool(self.conflicts))
         box.addWidget(self.hint)
@@ -200,9 +204,11 @@ class MergeDialog(QDialog):
 def about_merge(taken: str, conflicts: Sequence[Conflict]) -> str:
     """What a merge does, in sentences."""
     whole = (
-        f"New from the colleague: {taken}." if taken else "The colleague changed nothing that is not here."
+        tr("New from the colleague: {taken}.").format(taken=taken)
+        if taken
+        else tr("The colleague changed nothing that is not here.")
     )
     if not conflicts:
-        return f"{whole} Nothing was changed by both differently."
+        return tr("{whole} Nothing was changed by both differently.").format(whole=whole)
     many = counted(len(conflicts), "thing was", "things were")
-    return f"{whole} {many} changed by both differently: decide below."
+    return tr("{whole} {many} changed by both differently: decide below.").format(whole=whole, many=many)

@@ -6,12 +6,12 @@ from functools import partial
 from pathlib import Path
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.together.questions import TogetherQuestions
 from dubrel.model import Project
+from dubrel.user.catalogue import counted, tr
 
 
 class Merging:
@@ -23,13 +23,13 @@ class Merging:
     def commands(self) -> list[Command]:
         """What can be done."""
         ready = first(self._without_file, self.desk.still_transcribing)
-        return [Command("merge_project", "Merge a colleague's changes", "", self.merge, ready)]
+        return [Command("merge_project", tr("Merge a colleague's changes"), "", self.merge, ready)]
 
     def _without_file(self) -> str:
         if self.session.path is None:
-            return "This project has no file yet. Save it first."
+            return tr("This project has no file yet. Save it first.")
         if self.session.read_only:
-            return "This project is read-only here. Save it as another file first."
+            return tr("This project is read-only here. Save it as another file first.")
         return ""
 
     def merge(self) -> None:
@@ -51,7 +51,7 @@ class Merging:
         if own is None:
             return
         if path.resolve() == own.resolve():
-            raise DubrelError("That is the file of this project. Choose the colleague's.")
+            raise DubrelError(tr("That is the file of this project. Choose the colleague's."))
         theirs = beside(partial(_read, path))
         base = self._base(own, path)
         if base is None or session.history is not history:
@@ -63,7 +63,7 @@ class Merging:
         present = session.project
         found = beside(partial(merge, base, present, theirs))
         if not found.conflicts and not differ(present, found.project):
-            self.desk.say(f"“{path.name}” has nothing that is not here already.")
+            self.desk.say(tr("“{name}” has nothing that is not here already.").format(name=path.name))
             return
         taken = str(summary(present, found.project)) if differ(present, found.project) else ""
         decisions = self.ask.merging(path.name, about_merge(taken, found.conflicts), found.conflicts)
@@ -77,11 +77,15 @@ class Merging:
             return whole.project
 
         self.desk.jobs.cancel_changing()
-        session.step(take, f"Merge {path.name}", within=history)
+        session.step(take, tr("Merge {name}").format(name=path.name), within=history)
         if made and session.history is history:
             session.took_in(path)
             many = f", {counted(made[0], 'decision')}" if made[0] else ""
-            self.desk.say(f"Merged: “{path.name}”{many}. Its state is kept as a version when you save.")
+            self.desk.say(
+                tr("Merged: “{name}”{many}. Its state is kept as a version when you save.").format(
+                    name=path.name, many=many
+                )
+            )
 
     def _base(self, own: Path, path: Path) -> Project | None:
         from dubrel.store.commonbase import common_state  # late: as above

@@ -10,8 +10,9 @@ from PySide6 import QtWidgets
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.merging.merging import Conflict, Whose
 from dubrel.store.handover import SUFFIX
+from dubrel.user.catalogue import tr
 
-_PROJECTS = "Dubrel projects (*.dubrel)"
+_PROJECTS = tr("Dubrel projects (*.dubrel)")
 
 
 class TogetherQuestions:
@@ -23,21 +24,27 @@ class TogetherQuestions:
     def colleagues_project(self) -> Path | None:
         """The same project, as a colleague worked on it."""
         name, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Merge a colleague's changes", "", _PROJECTS
+            self.window, tr("Merge a colleague's changes"), "", _PROJECTS
         )
         return Path(name) if name else None
 
     def base_project(self, name: str) -> Path | None:
         """The project that both began with, where that cannot be told."""
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, f"Which project did both begin with, this one and “{name}”?", "", _PROJECTS
+            self.window,
+            tr("Which project did both begin with, this one and “{name}”?").format(name=name),
+            "",
+            _PROJECTS,
         )
         return Path(found) if found else None
 
     def handover_file(self, proposed: Path) -> Path | None:
         """Where the archive for a colleague is to be."""
         name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "Hand over to a colleague", str(proposed), f"To hand over (*{SUFFIX})"
+            self.window,
+            tr("Hand over to a colleague"),
+            str(proposed),
+            tr("To hand over (*{suffix})").format(suffix=SUFFIX),
         )
         path = Path(name) if name else None
         return path.with_name(path.name + SUFFIX) if path is not None and path.suffix != SUFFIX else path

@@ -9,6 +9,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.together.handing import Handing
 from dubrel.desk.together.merging import Merging
 from dubrel.desk.together.questions import TogetherQuestions
+from dubrel.user.catalogue import tr
 
 
 class Together(QObject):
@@ -22,4 +23,4 @@ class Together(QObject):
 
     def group(self) -> Group:
         """What can be done."""
-        return Group("Together", [*self.merging.commands(), *self.handing.commands()])
+        return Group(tr("Together"), [*self.merging.commands(), *self.handing.commands()])

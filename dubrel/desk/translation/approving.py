@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from dubrel.base.text import counted, word_units
+from dubrel.base.text import word_units
 from dubrel.captions.setting.textlines import best_text
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
@@ -15,6 +15,7 @@ from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.remembering import Remembering
 from dubrel.edits.translation.track import approve, renewed, source_changes, write_translation
 from dubrel.model import Agreed, Caption, Project
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.facing import FacingSheet
@@ -45,43 +46,27 @@ class Approving:
         return [
             Command(
                 "approve_next",
-                "Approve the translation and go to the next",
+                tr("Approve the translation and go to the next"),
                 "F5",
                 self.approve_next,
                 one,
                 _ON,
             ),
             Command(
-                "approve", "Approve the translation, or withdraw that", "Shift+F5", self.approve, one, _ON
+                "approve", tr("Approve the translation, or withdraw that"), "Shift+F5", self.approve, one, _ON
             ),
             Command(
                 "still_holds",
-                "The translation still holds",
+                tr("The translation still holds"),
                 "Alt+Y",
                 self.still_holds,
                 first(one, self._unchanged),
                 _ON,
             ),
-            Command("take_offer", "Accept the best offer of the memory", "Alt+U", self.take_offer, one, _ON),
-            Command(
-                "take_shorter",
-                "Accept the longest of the shorter readings",
-                "Alt+L",
-                self.take_shorter,
-                one,
-                _ON,
-            ),
-            Command(
-                "use_everywhere",
-                "Use the translation wherever the same is said",
-                "Ctrl+U",
-                self.use_everywhere,
-                one,
-                _ON,
-            ),
+            *self._offer_commands(one),
             Command(
                 "translation_lines",
-                "Set the lines of the translation again",
+                tr("Set the lines of the translation again"),
                 "Ctrl+Shift+Y",
                 self.set_lines,
                 one,
@@ -89,32 +74,65 @@ class Approving:
             ),
             Command(
                 "play_translated",
-                "Play what is translated there",
+                tr("Play what is translated there"),
                 "",
                 self.play,
                 first(self.desk.without_recording, self.no_track),
                 _ON,
             ),
-            Command("glossary", "Open the glossary", "Ctrl+Alt+G", self.glossary, words="add, remove a term"),
+            Command(
+                "glossary",
+                tr("Open the glossary"),
+                "Ctrl+Alt+G",
+                self.glossary,
+                words=tr("add, remove a term"),
+            ),
             *self._memory_commands(self.no_track),
+        ]
+
+    def _offer_commands(self, one: Callable[[], str]) -> list[Command]:
+        return [
+            Command(
+                "take_offer", tr("Accept the best offer of the memory"), "Alt+U", self.take_offer, one, _ON
+            ),
+            Command(
+                "take_shorter",
+                tr("Accept the longest of the shorter readings"),
+                "Alt+L",
+                self.take_shorter,
+                one,
+                _ON,
+            ),
+            Command(
+                "use_everywhere",
+                tr("Use the translation wherever the same is said"),
+                "Ctrl+U",
+                self.use_everywhere,
+                one,
+                _ON,
+            ),
         ]
 
     def _memory_commands(self, track: Callable[[], str]) -> list[Command]:
         return [
             Command(
                 "replace_translation",
-                "Find and replace in original and translation",
+                tr("Find and replace in original and translation"),
                 "Ctrl+H",
                 self.replace,
                 track,
-                words="replace all",
+                words=tr("replace all"),
             ),
             Command(
-                "import_memory", "Import a translation memory (TMX)", "", self.remembering.import_file, track
+                "import_memory",
+                tr("Import a translation memory (TMX)"),
+                "",
+                self.remembering.import_file,
+                track,
             ),
             Command(
                 "export_memory",
-                "Export the translation memory (TMX)",
+                tr("Export the translation memory (TMX)"),
                 "",
                 self.remembering.export_file,
                 track,
@@ -148,14 +166,14 @@ class Approving:
 
     def none_chosen(self) -> str:
         """Why nothing can be done with a caption."""
-        return "" if self.caption is not None else "No translation is chosen. Choose one in Translation."
+        return "" if self.caption is not None else tr("No translation is chosen. Choose one in Translation.")
 
     def _unchanged(self) -> str:
         track, caption = self.findings.track, self.caption
         changed = (
             track is not None and caption is not None and source_changes(self.session.project, track, caption)
         )
-        return "" if changed else "The original has not changed since this was translated."
+        return "" if changed else tr("The original has not changed since this was translated.")
 
     # -- approving ----------------------------------------------------------------------
 
@@ -163,12 +181,12 @@ class Approving:
         """Approve, and go to the next one that is not approved."""
         caption = self.caption
         if caption is not None and not caption.text.strip():
-            self.desk.say("There is nothing to approve yet. Write the translation first.")
+            self.desk.say(tr("There is nothing to approve yet. Write the translation first."))
             return
         if caption is not None and not caption.done:
             self._approved(caption)
         if not self._sheet().next_where(lambda slot: slot.caption is None or not slot.caption.done):
-            self.desk.say("Every caption of this translation is approved.")
+            self.desk.say(tr("Every caption of this translation is approved."))
 
     def approve(self) -> None:
         """Approve the chosen caption, or take that back."""
@@ -177,10 +195,10 @@ class Approving:
             return
         if caption.done:
             self.session.step(
-                lambda project: approve(project, track.id, [caption.id], False), "Withdraw the approval"
+                lambda project: approve(project, track.id, [caption.id], False), tr("Withdraw the approval")
             )
         elif not caption.text.strip():
-            self.desk.say("There is nothing to approve yet. Write the translation first.")
+            self.desk.say(tr("There is nothing to approve yet. Write the translation first."))
         else:
             self._approved(caption)
 
@@ -200,12 +218,15 @@ class Approving:
                 project, filled, others = self._filled(project, pair)
             return project
 
-        self.session.step(approved, "Approve a translation")
-        said = f"Filled in at {counted(filled, 'other place')} where the same is said. " if filled else ""
+        self.session.step(approved, tr("Approve a translation"))
+        said = (
+            tr("Filled in at {places} where the same is said. ").format(places=counted(filled, "other place"))
+            if filled
+            else ""
+        )
         if others:
-            said += (
-                f"{counted(others, 'other place')} say the same otherwise:"
-                f" {self.desk.commands.keys('use_everywhere')} changes them too."
+            said += tr("{places} say the same otherwise: {keys} changes them too.").format(
+                places=counted(others, "other place"), keys=self.desk.commands.keys("use_everywhere")
             )
         if said:
             self.desk.say(said.strip())
@@ -267,20 +288,20 @@ class Approving:
             return
         places = self._alike(self.session.project, pair)
         if not places:
-            self.desk.say("The same is said nowhere else, or translated like this already.")
+            self.desk.say(tr("The same is said nowhere else, or translated like this already."))
             return
         over = agreed_over(places)
         self.session.step(
-            lambda project: self._put_in(project, pair, places, over), "Use a translation everywhere"
+            lambda project: self._put_in(project, pair, places, over), tr("Use a translation everywhere")
         )
-        self.desk.say(f"Changed: {counted(len(places), 'other place')}.")
+        self.desk.say(tr("Changed: {places}.").format(places=counted(len(places), "other place")))
 
     def still_holds(self) -> None:
         """The original changed, and the translation need not."""
         caption, track = self.caption, self.findings.track
         if caption is not None and track is not None:
             self.session.step(
-                lambda project: renewed(project, track.id, [caption.id]), "The translation still holds"
+                lambda project: renewed(project, track.id, [caption.id]), tr("The translation still holds")
             )
 
     # -- proposals ----------------------------------------------------------------------
@@ -300,7 +321,7 @@ class Approving:
         task = whole_task(base, track, pair)
         [cut] = cut_all([Cut(task.said, tuple(word_units(text)), task.edges, track.language)])
         made = with_translations(base, track.id, [task.made(text, cut)], agreed_over([pair]))
-        self.session.apply(made, "Accept a proposal", base=base)
+        self.session.apply(made, tr("Accept a proposal"), base=base)
         if slot is not None:
             self._sheet().choose_at(slot.start_ms)
 
@@ -308,7 +329,7 @@ class Approving:
         """Take the best offer of the memory."""
         offered = self.remembering.offered
         if not offered:
-            self.desk.say("The memory has nothing like this sentence.")
+            self.desk.say(tr("The memory has nothing like this sentence."))
             return
         self.take(offered[0].target)
 
@@ -316,7 +337,7 @@ class Approving:
         """Take the shorter reading that changes the least."""
         texts = self.remembering.shorter
         if not texts:
-            self.desk.say("There is no shorter reading to propose. Shorten it by hand.")
+            self.desk.say(tr("There is no shorter reading to propose. Shorten it by hand."))
             return
         self.take(texts[0])
 
@@ -327,9 +348,11 @@ class Approving:
             return
         text = best_text(caption.text, track.rules, track.language)
         if text == caption.text:
-            self.desk.say("Its lines are the best already.")
+            self.desk.say(tr("Its lines are the best already."))
             return
-        self.session.step(lambda project: write_translation(project, track.id, caption.id, text), "Set lines")
+        self.session.step(
+            lambda project: write_translation(project, track.id, caption.id, text), tr("Set lines")
+        )
 
     # -- others -------------------------------------------------------------------------
 

@@ -36,6 +36,7 @@ from dubrel.model import CaptionTrack
 from dubrel.project.captiontext import CaptionText, text_of
 from dubrel.project.changes import Change
 from dubrel.project.queries import caption_at
+from dubrel.user.catalogue import tr
 
 NARROW = 600  # pixels
 
@@ -63,7 +64,7 @@ class FacingSheet(Page):
         self._current: int | None = None  # id of the slot
         self._was = 0  # its place, should it go
         self._playing: int | None = None
-        self.setAccessibleName("Sheet: translation")
+        self.setAccessibleName(tr("Sheet: translation"))
         self.session.changed.connect(self._on_changed)
         findings.counted.connect(self.viewport().update)
         desk.player.moved.connect(self._follow)

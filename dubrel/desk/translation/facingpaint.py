@@ -13,6 +13,7 @@ from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import time_font, ui_font
 from dubrel.project.index import turn_of
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -68,7 +69,9 @@ def paint_slot(
     else:
         painter.setFont(ui_font(12))
         painter.setPen(theme.colour("quiet"))
-        painter.drawText(QPointF(sheet.left_of(True), top + spread.right_top + px(17)), "not translated yet")
+        painter.drawText(
+            QPointF(sheet.left_of(True), top + spread.right_top + px(17)), tr("not translated yet")
+        )
     painter.setPen(QPen(theme.colour("hairline"), 1))
     y = top + height - px(9)
     painter.drawLine(QPointF(px(20), y), QPointF(width - px(20), y))

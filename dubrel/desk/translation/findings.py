@@ -16,6 +16,7 @@ from dubrel.edits.translation.track import Standing, source_changes, translation
 from dubrel.model import Caption, CaptionTrack, Weighed
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, place_in
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.translation.checks import Doubt
@@ -189,7 +190,7 @@ class TranslationFindings(Follower):
                 self._waiting.pop(one.id, None)
             self._check_pair(pair)
         else:
-            self._note(caption, [] if caption.text else [Doubt("empty", "not translated yet")])
+            self._note(caption, [] if caption.text else [Doubt("empty", tr("not translated yet"))])
 
     def _check_pair(self, pair: Pair) -> None:
         """Look at a pair, as far as its captions are still there as they were."""
@@ -205,7 +206,9 @@ class TranslationFindings(Follower):
             return
         if pair.is_orphan:
             [caption] = pair.captions
-            self._note(caption, [Doubt("changed", "what it translates was deleted")] if caption.text else [])
+            self._note(
+                caption, [Doubt("changed", tr("what it translates was deleted"))] if caption.text else []
+            )
             return
         first = pair.captions[0].id
         self._said(first, pair)
@@ -218,7 +221,7 @@ class TranslationFindings(Follower):
         for caption in pair.captions:
             own = list(doubts) if caption is shown_at else []  # once for each sentence
             if not caption.text.strip():
-                own.insert(0, Doubt("empty", "not translated yet"))
+                own.insert(0, Doubt("empty", tr("not translated yet")))
             changes = source_changes(project, track, caption)
             own[:0] = [Doubt("changed", _changed(was, now)) for was, now in changes[:2]]
             self._note(caption, own)
@@ -283,5 +286,5 @@ def _load() -> None:
 
 def _changed(was: str, now: str) -> str:
     if was and now:
-        return f"“{was}” is “{now}” now"
-    return f"“{now}” was added" if now else f"“{was}” was removed"
+        return tr("“{was}” is “{now}” now").format(was=was, now=now)
+    return tr("“{now}” was added").format(now=now) if now else tr("“{was}” was removed").format(was=was)

@@ -26,10 +26,11 @@ from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers
+from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 from dubrel.user.styles import all_styles
 
-_HEADS = ("Language", "Translated", "Approved", "Original changed", "House style")
+_HEADS = (tr("Language"), tr("Translated"), tr("Approved"), tr("Original changed"), tr("House style"))
 _LATIN = frozenset("ca cs cy da de en es fi fr hu it nl no pl pt ro sv tr".split())
 
 
@@ -42,7 +43,11 @@ class Wishes:
 
 def shown_language(tag: str) -> str:
     """A language with its script where that is not its own."""
-    return f"{language_name(tag)} in Latin letters" if tag.endswith("-Latn") else language_name(tag)
+    return (
+        tr("{tag} in Latin letters").format(tag=tr(language_name(tag)))
+        if tag.endswith("-Latn")
+        else tr(language_name(tag))
+    )
 
 
 @guarded
@@ -67,18 +72,18 @@ class Overview(PaperPage):
     wanted = Signal(str)
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__("Sheet: languages")
+        super().__init__(tr("Sheet: languages"))
         self.desk, self.session, self.wishes = desk, desk.session, Wishes()
-        self.title = label("Languages of this project", "title")
+        self.title = label(tr("Languages of this project"), "title")
         self.box.addWidget(self.title)
         self.table = QTableWidget(0, len(_HEADS))
-        plain_table(self.table, "Languages", list(_HEADS))
+        plain_table(self.table, tr("Languages"), list(_HEADS))
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.table.cellActivated.connect(lambda row, _column: self._open(row))
         self.box.addWidget(self.table)
-        self.open, self.remove = button("Open"), button("Remove")
+        self.open, self.remove = button(tr("Open")), button(tr("Remove"))
         self.open.clicked.connect(lambda: self._open(self.table.currentRow()))
         self.remove.clicked.connect(lambda: self.wanted.emit("remove_translation"))
         row = QHBoxLayout()
@@ -87,7 +92,7 @@ class Overview(PaperPage):
         row.addStretch(1)
         self.box.addLayout(row)
         self.box.addSpacing(Space.WIDE)
-        self.heading = label("Translate into another language", "title")
+        self.heading = label(tr("Translate into another language"), "title")
         self.box.addWidget(self.heading)
         self.place = QWidget()
         self._place_box = QVBoxLayout(self.place)
@@ -96,8 +101,8 @@ class Overview(PaperPage):
         self.why = label("", "look")
         self.why.setWordWrap(True)
         self.box.addWidget(self.why)
-        self.begin, self.from_file = button("Translate", primary=True), button("From a caption file")
-        self.add_folder, self.add_service = button("Add a model folder"), button("Add a service")
+        self.begin, self.from_file = button(tr("Translate"), primary=True), button(tr("From a caption file"))
+        self.add_folder, self.add_service = button(tr("Add a model folder")), button(tr("Add a service"))
         self.begin.clicked.connect(self._begin)
         self.from_file.clicked.connect(lambda: self.file_wanted.emit(self.wishes.language, self._style()))
         self.add_folder.clicked.connect(lambda: self.wanted.emit("add_translator_folder"))
@@ -108,8 +113,10 @@ class Overview(PaperPage):
         buttons.addStretch(1)
         self.box.addLayout(buttons)
         self.hint: QLabel = label(
-            "Sentences are translated whole and set back into captions at the times of the original. "
-            "What you approved before, here or in another project, is filled in.",
+            tr(
+                "Sentences are translated whole and set back into captions at the times of the original. "
+                "What you approved before, here or in another project, is filled in."
+            ),
             "quiet",
         )
         self.hint.setWordWrap(True)
@@ -151,10 +158,10 @@ class Overview(PaperPage):
 
     def _show_standings(self, standings: Sequence[Standing]) -> None:
         for row, one in enumerate(standings):
-            share = f"{one.translated:,} of {one.whole:,}"
+            share = tr("{some:,} of {all:,}").format(some=one.translated, all=one.whole)
             texts = (
                 share,
-                f"{one.approved:,} of {one.captions:,}",
+                tr("{some:,} of {all:,}").format(some=one.approved, all=one.captions),
                 f"{one.changed:,}" if one.changed else "–",
             )
             for column, text in enumerate(texts, 1):
@@ -201,13 +208,15 @@ class Overview(PaperPage):
             self.sentence.deleteLater()
         self.sentence = Sentence(
             [
-                f"Translate the captions from {language_name(source)} into",
-                Blank("language", "Language", words=[(tag, shown_language(tag)) for tag in languages]),
-                "with",
-                Blank("engine", "Translator", words=[(one.name, one.label) for one in self.offers]),
-                ", by the house style",
+                tr("Translate the captions from {source} into").format(source=tr(language_name(source))),
+                Blank("language", tr("Language"), words=[(tag, shown_language(tag)) for tag in languages]),
+                tr("with"),
+                Blank("engine", tr("Translator"), words=[(one.name, one.label) for one in self.offers]),
+                tr(", by the house style"),
                 Blank(
-                    "style", "House style", words=[("", "of the original"), *((one, one) for one in styles)]
+                    "style",
+                    tr("House style"),
+                    words=[("", tr("of the original")), *((one, one) for one in styles)],
                 ),
                 ".",
             ]
@@ -230,13 +239,13 @@ class Overview(PaperPage):
         missing = (
             ""
             if track and track.captions
-            else "There are no captions to translate yet. Set them in Captions."
+            else tr("There are no captions to translate yet. Set them in Captions.")
         )
         self.why.setText(missing or (chosen.why_not if chosen else ""))
         self.why.setVisible(bool(self.why.text()))
         for one in (self.begin, self.from_file):
             one.setEnabled(not missing)
-        self.begin.setText("Translate" if self.wishes.engine else "Begin")
+        self.begin.setText(tr("Translate") if self.wishes.engine else tr("Begin"))
         if chosen is not None and chosen.why_not:
             self.begin.setEnabled(False)
 

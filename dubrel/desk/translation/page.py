@@ -17,6 +17,7 @@ from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.desk.translation.layout import GUTTER, MARGIN, STATE
 from dubrel.desk.translation.overview import Overview, shown_language
 from dubrel.edits.translation.track import translated_tracks
+from dubrel.user.catalogue import tr
 
 
 @guarded
@@ -36,7 +37,7 @@ class TranslationPage(QStackedWidget):
         self.desk, self.session, self.findings = desk, desk.session, findings
         self.shown = -1  # id of the track, 0 for the table
         self.overview, self.sheet = Overview(desk), FacingSheet(desk, findings)
-        self.facing = paper("Sheet: facing pages")
+        self.facing = paper(tr("Sheet: facing pages"))
         box = QVBoxLayout(self.facing)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(0)
@@ -55,11 +56,11 @@ class TranslationPage(QStackedWidget):
         row = QHBoxLayout(head)
         row.setContentsMargins(px(MARGIN), Space.NEAR, px(MARGIN), Space.CLOSE)
         row.setSpacing(Space.NEAR)
-        self.all = button("Languages")
+        self.all = button(tr("Languages"))
         self.all.clicked.connect(lambda: self.chosen.emit(0))
         self.left = label("", "section")
         self.language = QComboBox()
-        self.language.setAccessibleName("Language of the translation")
+        self.language.setAccessibleName(tr("Language of the translation"))
         self.language.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.language.setMinimumContentsLength(11)
         self.language.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -94,7 +95,7 @@ class TranslationPage(QStackedWidget):
         for track in tracks:
             self.language.addItem(shown_language(track.language), track.id)
         self.language.setCurrentIndex(self.language.findData(track_id))
-        self.left.setText(language_name(project.transcript.language))
+        self.left.setText(tr(language_name(project.transcript.language)))
         if track_id:
             self.sheet.show_track()
             self.setCurrentWidget(self.facing)

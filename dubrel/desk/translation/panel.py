@@ -6,8 +6,9 @@ import html
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.desk.translation.findings import TranslationFindings
@@ -15,13 +16,14 @@ from dubrel.edits.translation.track import Standing
 from dubrel.translation.checks import CHECKS
 from dubrel.translation.meaning import verdict
 from dubrel.translation.memory import Match, marked
+from dubrel.user.catalogue import tr
 
-_VERDICTS = {"sound": "Meaning kept", "look": "Meaning in doubt", "wrong": "Another meaning"}
+_VERDICTS = {"sound": tr("Meaning kept"), "look": tr("Meaning in doubt"), "wrong": tr("Another meaning")}
 _BUTTONS = (
-    ("approve_next", "Approve"),
-    ("next_look", "Next to look at"),
-    ("translate_again", "Translate again"),
-    ("show_on_picture", "On the picture"),
+    ("approve_next", tr("Approve")),
+    ("next_look", tr("Next to look at")),
+    ("translate_again", tr("Translate again")),
+    ("show_on_picture", tr("On the picture")),
 )
 
 
@@ -45,24 +47,21 @@ class TranslationPanel(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, Space.TIGHT, 0, 0)
         box.setSpacing(Space.ROOM)
-        grid = QGridLayout()
-        grid.setSpacing(Space.CLOSE)
         self.buttons = {}
         for nth, (name, text) in enumerate(_BUTTONS):
             made = self.buttons[name] = button(text, primary=nth == 0)
             made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
-            grid.addWidget(made, nth // 2, nth % 2)
-        box.addLayout(grid)
-        self.details = self._paragraphs(box, "This sentence", ("meaning", "back", "doubts"))
-        self.offers = _Offers("From the memory", self)
-        self.shorter = _Offers("Shorter", self)
+        box.addWidget(ButtonRow(list(self.buttons.values()), 2))
+        self.details = self._paragraphs(box, tr("This sentence"), ("meaning", "back", "doubts"))
+        self.offers = _Offers(tr("From the memory"), self)
+        self.shorter = _Offers(tr("Shorter"), self)
         for one in (self.offers, self.shorter):
             one.taken.connect(self.taken)
             box.addWidget(one)
-        names = [check.label for check in CHECKS.values()]
-        self.facts = Facts("Still to look at", ["Over speed", "Other rules", *names])
+        names = [tr(check.label) for check in CHECKS.values()]
+        self.facts = Facts(tr("Still to look at"), [tr("Over speed"), tr("Other rules"), *names])
         box.addWidget(self.facts)
-        self.standing = Facts("Done", ["Translated", "Edited", "Approved"])
+        self.standing = Facts(tr("Done"), [tr("Translated"), tr("Edited"), tr("Approved")])
         box.addWidget(self.standing)
         box.addStretch(1)
 
@@ -81,17 +80,20 @@ class TranslationPanel(QWidget):
     def show_counts(self, standing: Standing | None) -> None:
         """How many there are of each kind."""
         counts = self.findings.counts
-        self.facts.set("Over speed", str(counts["rule speed"]))
+        self.facts.set(tr("Over speed"), str(counts["rule speed"]))
         others = counts["is broken"]
-        self.facts.set("Other rules", str(others))
-        self.facts.set_visible("Other rules", others > 0)
+        self.facts.set(tr("Other rules"), str(others))
+        self.facts.set_visible(tr("Other rules"), others > 0)
         for rule, check in CHECKS.items():
-            self.facts.set(check.label, str(counts[rule]))
-            self.facts.set_visible(check.label, counts[rule] > 0)
+            self.facts.set(tr(check.label), str(counts[rule]))
+            self.facts.set_visible(tr(check.label), counts[rule] > 0)
         if standing is not None:
-            self.standing.set("Translated", f"{standing.translated:,} of {standing.whole:,}")
-            self.standing.set("Edited", f"{standing.edited:,}")
-            self.standing.set("Approved", f"{standing.approved:,} of {standing.captions:,}")
+            self.standing.set(
+                tr("Translated"),
+                tr("{some:,} of {all:,}").format(some=standing.translated, all=standing.whole),
+            )
+            self.standing.set(tr("Edited"), f"{standing.edited:,}")
+            self.standing.set(tr("Approved"), f"{standing.approved:,} of {standing.captions:,}")
 
     def show_sentence(self, source: str, meaning: float | None, back: str, doubts: Sequence[str]) -> None:
         """What is known of the chosen sentence."""
@@ -107,7 +109,12 @@ class TranslationPanel(QWidget):
             )
         self._say("meaning", said)
         self._say(
-            "back", f"<span style='color:{quiet}'>Back:</span> {self._marked(source, back)}" if back else ""
+            "back",
+            tr("<span style='color:{quiet}'>Back:</span> {source}").format(
+                quiet=quiet, source=self._marked(source, back)
+            )
+            if back
+            else "",
         )
         self._say(
             "doubts", "<br>".join(f"<span style='color:{look}'>{html.escape(one)}</span>" for one in doubts)
@@ -146,7 +153,9 @@ class TranslationPanel(QWidget):
 
     def show_shorter(self, over: int, texts: Sequence[str]) -> None:
         """Shorter readings of what is too long by some characters."""
-        self.shorter.title.setText(f"Shorter: {over} characters too many" if over else "Shorter")
+        self.shorter.title.setText(
+            tr("Shorter: {over} characters too many").format(over=over) if over else tr("Shorter")
+        )
         self.shorter.show_rows([(one, html.escape(one)) for one in texts])
 
 
@@ -178,8 +187,8 @@ class _Offers(QWidget):
             words = label(shown)
             words.setWordWrap(True)
             words.setTextFormat(Qt.TextFormat.RichText)
-            take = button("Accept")
-            take.setAccessibleName(f"Accept: {text}")
+            take = button(tr("Accept"))
+            take.setAccessibleName(tr("Accept: {text}").format(text=text))
             take.clicked.connect(lambda _checked=False, text=text: self.taken.emit(text))
             row.addWidget(words, 1)
             row.addWidget(take, 0, Qt.AlignmentFlag.AlignTop)

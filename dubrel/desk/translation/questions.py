@@ -9,6 +9,7 @@ from PySide6 import QtWidgets
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.questions import caption_files
+from dubrel.user.catalogue import tr
 
 
 class TranslationQuestions:
@@ -23,28 +24,31 @@ class TranslationQuestions:
 
     def translation_file(self) -> Path | None:
         """Captions in the other language."""
-        return self._open("Captions in the other language", caption_files())
+        return self._open(tr("Captions in the other language"), caption_files())
 
     def memory_file(self, saving: str = "") -> Path | None:
         """A translation memory to read, or one to write."""
         if not saving:
-            return self._open("Import a translation memory", "Translation memory (*.tmx)")
+            return self._open(tr("Import a translation memory"), tr("Translation memory (*.tmx)"))
         name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "Export the translation memory", f"{saving}.tmx", "Translation memory (*.tmx)"
+            self.window,
+            tr("Export the translation memory"),
+            f"{saving}.tmx",
+            tr("Translation memory (*.tmx)"),
         )
         return Path(name if name.endswith(".tmx") else f"{name}.tmx") if name else None
 
     def translator_folder(self) -> Path | None:
         """A folder with a translation model."""
-        return self.desk.ask.folder("Folder with a translation model", "")
+        return self.desk.ask.folder(tr("Folder with a translation model"), "")
 
     def translator_address(self) -> tuple[str, str] | None:
         """Address and key of a translation service."""
-        title = "A translation service"
-        text = ask_line(self.window, title, "Address, such as http://127.0.0.1:8766", "Next")
+        title = tr("A translation service")
+        text = ask_line(self.window, title, tr("Address, such as http://127.0.0.1:8766"), tr("Next"))
         if not text or not text.strip():
             return None
-        key = ask_line(self.window, title, "Key, if it needs one", "Add the service", secret=True)
+        key = ask_line(self.window, title, tr("Key, if it needs one"), tr("Add the service"), secret=True)
         return (text.strip(), key.strip()) if key is not None else None
 
     def glossary(self, language: str) -> None:

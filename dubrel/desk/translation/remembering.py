@@ -11,7 +11,6 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.desk.shell.core.background import Background, beside
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.translation.findings import TranslationFindings
@@ -20,6 +19,7 @@ from dubrel.edits.translation.track import translated_tracks
 from dubrel.model import Caption, Project
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.translation.memory import Match, Memory
@@ -174,10 +174,23 @@ class Remembering(QObject):
 
         count, fresh, said = beside(work)
         if not count:
-            one, other = language_name(source), language_name(target)
-            self.desk.say(f"“{path.name}” has no sentence in {one} and {other}. Choose another file.")
+            one, other = tr(language_name(source)), tr(language_name(target))
+            self.desk.say(
+                tr("“{name}” has no sentence in {one} and {other}. Choose another file.").format(
+                    name=path.name, one=one, other=other
+                )
+            )
             return
-        self.desk.say(" ".join([f"{counted(count, 'sentence')} from “{path.name}”, {fresh:,} new.", *said]))
+        self.desk.say(
+            " ".join(
+                [
+                    tr("{sentences} from “{name}”, {fresh:,} new.").format(
+                        sentences=counted(count, "sentence"), name=path.name, fresh=fresh
+                    ),
+                    *said,
+                ]
+            )
+        )
         self.source = ""
 
     def export_file(self) -> None:
@@ -188,14 +201,18 @@ class Remembering(QObject):
         source, target = self.languages
         rows = self.memory().rows(source, target)
         if not rows:
-            self.desk.say("The memory is empty for these languages. Approve some translations first.")
+            self.desk.say(tr("The memory is empty for these languages. Approve some translations first."))
             return
-        path = self.ask.memory_file(f"Memory {source}-{target}")
+        path = self.ask.memory_file(tr("Memory {source}-{target}").format(source=source, target=target))
         if path is None:
             return
         data = beside(lambda: write_tmx(((one, other) for one, other, _ in rows), source, target))
         write_atomically(path, lambda file: file.write(data))
-        self.desk.say(f"Written: {counted(len(rows), 'sentence')} to {path.name}.")
+        self.desk.say(
+            tr("Written: {sentences} to {name}.").format(
+                sentences=counted(len(rows), "sentence"), name=path.name
+            )
+        )
 
 
 def _approved(project: Project, track_id: int, caption: Caption | None) -> tuple[str, str] | None:

@@ -9,7 +9,6 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
 from dubrel.desk.shell.core.commands import Command
@@ -26,6 +25,7 @@ from dubrel.desk.translation.weighing import Weighing
 from dubrel.edits.translation.track import Standing, remove_track, spoken_track, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.page import TranslationPage
@@ -33,17 +33,21 @@ if TYPE_CHECKING:
     from dubrel.desk.translation.targetfield import TargetField
 
 _REST_MS = 60
-_SHOWN = (("translation", "the translation"), ("both", "both languages"), ("original", "the original"))
+_SHOWN = (
+    ("translation", tr("the translation")),
+    ("both", tr("both languages")),
+    ("original", tr("the original")),
+)
 
 
 class TranslationRoom(Room):
     """The fifth pass."""
 
-    id, name = "translation", "Translation"
+    id, name = "translation", tr("Translation")
     hints = (
-        ("approve_next", "approve"),
-        ("next_look", "next to look at"),
-        ("translate_again", "translate again"),
+        ("approve_next", tr("approve")),
+        ("next_look", tr("next to look at")),
+        ("translate_again", tr("translate again")),
     )
     ahead = (
         "dubrel.desk.translation.facingpaint",
@@ -140,16 +144,16 @@ class TranslationRoom(Room):
             *self.hands.commands(),
             *self.work.commands(),
             Command(
-                "languages", "Show all languages", "Shift+F1", self._languages, self.desk.without_captions
+                "languages", tr("Show all languages"), "Shift+F1", self._languages, self.desk.without_captions
             ),
             Command(
                 "show_on_picture",
-                "Show the translation, the original or both on the picture",
+                tr("Show the translation, the original or both on the picture"),
                 "Alt+B",
                 self._show_next,
                 self.work.no_track,
             ),
-            Command("remove_translation", "Remove a translation", "", self._remove, self._none_to_remove),
+            Command("remove_translation", tr("Remove a translation"), "", self._remove, self._none_to_remove),
         ]
 
     # -- coming and going ---------------------------------------------------------------
@@ -218,7 +222,8 @@ class TranslationRoom(Room):
         left = len(self.findings.weights)
         one = self._standing
         self._page.show_state(
-            f"{one.approved:,} of {one.captions:,} approved" + (f", {left:,} to look at" if left else "")
+            tr("{approved:,} of {captions:,} approved").format(approved=one.approved, captions=one.captions)
+            + (tr(", {left:,} to look at").format(left=left) if left else "")
         )
         if self._panel is None:
             return
@@ -269,7 +274,7 @@ class TranslationRoom(Room):
         names = [name for name, _ in _SHOWN]
         self._shown = names[(names.index(self._shown) + 1) % len(names)]
         self._show_picture()
-        self.desk.say(f"On the picture: {dict(_SHOWN)[self._shown]}.")
+        self.desk.say(tr("On the picture: {shown}.").format(shown=dict(_SHOWN)[self._shown]))
 
     # -- to do --------------------------------------------------------------------------
 
@@ -278,28 +283,32 @@ class TranslationRoom(Room):
         project = self.session.project
         tracks = translated_tracks(project)
         if not tracks:
-            return ToDo("not begun" if spoken_track(project) else "")
+            return ToDo(tr("not begun") if spoken_track(project) else "")
         track, one = self.findings.track, self._standing
         if track is None or one is None:
-            names = ", ".join(language_name(each.language) for each in tracks[:2])
+            names = ", ".join(tr(language_name(each.language)) for each in tracks[:2])
             return ToDo(names if len(tracks) < 3 else counted(len(tracks), "language"))
         left = len(self.findings.weights)
         done = one.approved / max(1, one.captions)
         if one.translated < one.whole:
-            return ToDo(f"{one.whole - one.translated:,} to translate", done, one.whole - one.translated)
+            return ToDo(
+                tr("{whole:,} to translate").format(whole=one.whole - one.translated),
+                done,
+                one.whole - one.translated,
+            )
         if left:
-            return ToDo(f"{left:,} to look at", done, left)
+            return ToDo(tr("{left:,} to look at").format(left=left), done, left)
         rest = one.captions - one.approved
-        return ToDo(f"{rest:,} to approve" if rest else "approved", done)
+        return ToDo(tr("{rest:,} to approve").format(rest=rest) if rest else "approved", done)
 
     def look(self, step: int) -> None:
         """Go to what is to be looked at first, and from there to the next; or back through what is before."""
         wanted = self.findings.to_look_at
         if self.findings.track is None:
-            self.desk.say("No translation is open. Begin one, or open one of the table.")
+            self.desk.say(tr("No translation is open. Begin one, or open one of the table."))
             return
         if not wanted:
-            self.desk.say("Nothing is left to look at in this translation.")
+            self.desk.say(tr("Nothing is left to look at in this translation."))
             return
         ids = [one.id for one in wanted]
         caption = self.hands.caption
@@ -342,18 +351,22 @@ class TranslationRoom(Room):
             self.desk.say(str(error))
 
     def _none_to_remove(self) -> str:
-        return "" if translated_tracks(self.session.project) else "There is no translation to remove."
+        return "" if translated_tracks(self.session.project) else tr("There is no translation to remove.")
 
     def _remove(self) -> None:
         track_id = self.findings.track_id or self.page.overview.chosen
         track = self.session.project.track(track_id)
         if track is None:
-            self.desk.say("Choose a language of the table first.")
+            self.desk.say(tr("Choose a language of the table first."))
             return
-        name = language_name(track.language)
+        name = tr(language_name(track.language))
         history = self.session.history
-        if self.desk.ask.yes(f"Remove the translation into {name}? This can be undone.", "Remove"):
+        if self.desk.ask.yes(
+            tr("Remove the translation into {name}? This can be undone.").format(name=name), tr("Remove")
+        ):
             self.session.step(
-                lambda project: remove_track(project, track_id), f"Remove {name}", within=history
+                lambda project: remove_track(project, track_id),
+                tr("Remove {name}").format(name=name),
+                within=history,
             )
             self.show_track(0)

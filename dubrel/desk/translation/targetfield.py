@@ -12,6 +12,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.translation.facing import FacingSheet
 from dubrel.edits.translation.track import write_first, write_translation
 from dubrel.project.index import caption_with
+from dubrel.user.catalogue import tr
 
 
 @guarded
@@ -19,7 +20,7 @@ class TargetField(LinesField):
     """A field over the lines of the translation of the current slot."""
 
     def __init__(self, sheet: FacingSheet) -> None:
-        super().__init__(sheet, sheet.session, "Translation")
+        super().__init__(sheet, sheet.session, tr("Translation"))
         self.sheet = sheet
         self._track = self._caption = 0
         self._sources: tuple[int, ...] = ()
@@ -78,11 +79,11 @@ class TargetField(LinesField):
             if self._caption:
                 made = write_translation(project, track, self._caption, text)
                 key = f"translation-{self._caption}"
-                self.session.apply(made, "Edit a translation", base=project, key=key)
+                self.session.apply(made, tr("Edit a translation"), base=project, key=key)
             elif text.strip():
                 made, new = write_first(project, track, self._sources, text)
                 self._caption = new
-                self.session.apply(made, "Write a translation", base=project, key=f"translation-{new}")
+                self.session.apply(made, tr("Write a translation"), base=project, key=f"translation-{new}")
                 self.sheet.choose_caption(new, seek=False)
         except DubrelError as error:
             self.sheet.desk.say(str(error))

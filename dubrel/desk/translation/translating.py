@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.desk.shell.core.background import aside, beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
@@ -22,6 +21,7 @@ from dubrel.edits.translation.track import begin_track, mirrored, translated_tra
 from dubrel.edits.words.terms import merged
 from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.project.tracks import with_captions
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
@@ -55,14 +55,14 @@ class Translating:
         return [
             Command(
                 "translate_rest",
-                "Translate what is not translated yet",
+                tr("Translate what is not translated yet"),
                 "Ctrl+Shift+G",
                 self.rest,
                 first(track, free),
             ),
             Command(
                 "translate_again",
-                "Translate the sentence again",
+                tr("Translate the sentence again"),
                 "Alt+G",
                 self.again,
                 first(track, self._no_pair, free),
@@ -70,23 +70,25 @@ class Translating:
             ),
             Command(
                 "translate_changed",
-                "Translate again what has changed in the original",
+                tr("Translate again what has changed in the original"),
                 "Ctrl+G",
                 self.changed,
                 first(track, free),
             ),
             Command(
                 "translation_file",
-                "Replace the translation by captions of a file",
+                tr("Replace the translation by captions of a file"),
                 "",
                 self.file,
                 first(track, free),
             ),
-            Command("add_translator_folder", "Add a translation model folder", "", self.add_folder),
-            Command("add_translator_service", "Add a translation service elsewhere", "", self.add_service),
+            Command("add_translator_folder", tr("Add a translation model folder"), "", self.add_folder),
+            Command(
+                "add_translator_service", tr("Add a translation service elsewhere"), "", self.add_service
+            ),
             Command(
                 "remove_translator",
-                "Remove a translator that was added",
+                tr("Remove a translator that was added"),
                 "",
                 self.remove_translator,
                 self._none_added,
@@ -100,20 +102,20 @@ class Translating:
         reason = self.desk.without_captions()
         if not reason and self.findings.track is None:
             others = translated_tracks(self.session.project)
-            do = "Choose one in the table and press Enter." if others else "Begin one in Translation."
-            return f"No translation is open. {do}"
+            do = tr("Choose one in the table and press Enter.") if others else tr("Begin one in Translation.")
+            return tr("No translation is open. {do}").format(do=do)
         return reason
 
     def _no_pair(self) -> str:
-        return "" if self.pair() else "No sentence is chosen. Choose one in Translation."
+        return "" if self.pair() else tr("No sentence is chosen. Choose one in Translation.")
 
     def _translating(self) -> str:
         if self.desk.jobs.runs("translate"):
-            return "Sentences are being translated already. Wait until that is done, or cancel it first."
+            return tr("Sentences are being translated already. Wait until that is done, or cancel it first.")
         return self.desk.still_transcribing()
 
     def _none_added(self) -> str:
-        return "" if SETTINGS.read().translators else "No translator has been added."
+        return "" if SETTINGS.read().translators else tr("No translator has been added.")
 
     # -- translating --------------------------------------------------------------------
 
@@ -131,14 +133,18 @@ class Translating:
             return project if engine else mirrored(project, track_id)
 
         if not engine:
-            self.session.step(begun, f"Begin {language_name(language)}")
+            self.session.step(begun, tr("Begin {language}").format(language=tr(language_name(language))))
             self._show(track_id)
             return
         draft = begun(self.session.project)
         tasks = self._missing(draft, track_id)
         if not self.may_send(engine, language, [task.text for task in tasks]):
             return
-        self.session.step(begun, f"Translate into {language_name(language)}", within=history)
+        self.session.step(
+            begun,
+            tr("Translate into {language}").format(language=tr(language_name(language))),
+            within=history,
+        )
         self._show(track_id)
         self._start(track_id, engine, tasks)
 
@@ -164,8 +170,10 @@ class Translating:
         ]
         if not usable[0].name:
             raise DubrelError(
-                f"No translator goes from {language_name(source)} to {language_name(track.language)}. "
-                "Add a model folder or a service, or write the translation by hand."
+                tr(
+                    "No translator goes from {source} to {language}. Add a model folder or a "
+                    "service, or write the translation by hand."
+                ).format(source=tr(language_name(source)), language=tr(language_name(track.language)))
             )
         return usable[0].name
 
@@ -175,15 +183,15 @@ class Translating:
         assert track is not None
         tasks = self._missing(self.session.project, track.id)
         if not tasks:
-            self.desk.say("Everything is translated.")
+            self.desk.say(tr("Everything is translated."))
             return
-        self._go_on(self._engine(), tasks, (), "Translate the rest")
+        self._go_on(self._engine(), tasks, (), tr("Translate the rest"))
 
     def again(self) -> None:
         """Translate the chosen sentence again; what a person did with it goes."""
         pair = self.pair()
         if pair is not None:
-            self._pairs_again([pair], "Translate again")
+            self._pairs_again([pair], tr("Translate again"))
 
     def changed(self) -> None:
         """Translate again every sentence of which the original has changed."""
@@ -194,10 +202,12 @@ class Translating:
         assert track is not None
         pairs = beside(lambda: changed_pairs(project, track, pairs_of(project, track)))
         if not pairs:
-            self.desk.say("The original has not changed since it was translated.")
+            self.desk.say(tr("The original has not changed since it was translated."))
             return
-        if self._may_go(pairs, f"{counted(len(pairs), 'sentence')} of the original changed"):
-            self._pairs_again(pairs, "Translate what has changed")
+        if self._may_go(
+            pairs, tr("{sentences} of the original changed").format(sentences=counted(len(pairs), "sentence"))
+        ):
+            self._pairs_again(pairs, tr("Translate what has changed"))
 
     def between(self, start_ms: int, end_ms: int) -> None:
         """Translate what is said between two times, again where it is translated already."""
@@ -205,23 +215,24 @@ class Translating:
 
         project, track = self.session.project, self.findings.track
         if track is None:
-            raise DubrelError("No translation is open. Begin one, or open one of the table.")
+            raise DubrelError(tr("No translation is open. Begin one, or open one of the table."))
         found = beside(lambda: pairs_of(project, track))
         pairs = [one for one in found if not one.is_orphan and start_ms <= one.start_ms < end_ms]
         if not pairs:
-            self.desk.say("Nothing is said between in and out.")
+            self.desk.say(tr("Nothing is said between in and out."))
             return
-        if self._may_go(pairs, f"{counted(len(pairs), 'sentence')} between in and out"):
-            self._pairs_again(pairs, "Translate a passage")
+        if self._may_go(
+            pairs, tr("{sentences} between in and out").format(sentences=counted(len(pairs), "sentence"))
+        ):
+            self._pairs_again(pairs, tr("Translate a passage"))
 
     def _may_go(self, pairs: Sequence[Pair], what: str) -> bool:
         """Whether translations may be made again; asked where a person has worked on some."""
         hands = sum(pair.approved or pair.edited for pair in pairs)
-        question = (
-            f"{what}; {counted(hands, 'translation')} of them you approved or edited. Translate all of them"
-            " again?"
-        )
-        return not hands or self.desk.ask.yes(question, "Translate again")
+        question = tr(
+            "{what}; {translations} of them you approved or edited. Translate all of them again?"
+        ).format(what=what, translations=counted(hands, "translation"))
+        return not hands or self.desk.ask.yes(question, tr("Translate again"))
 
     def _pairs_again(self, pairs: Sequence[Pair], label: str) -> None:
         from dubrel.translation.choosing import agreed_over, tasks_of  # late: as above
@@ -270,7 +281,7 @@ class Translating:
         project = self.session.project
         track = project.track(track_id)
         if track is None:
-            raise DubrelError("That translation was removed in the meantime. Begin it again.")
+            raise DubrelError(tr("That translation was removed in the meantime. Begin it again."))
         self.engines[track_id] = engine
         source = project.transcript.language
         known = beside(lambda: approved_pairs(pairs_of(project, track))) if remembered else ()
@@ -295,7 +306,7 @@ class Translating:
         """A track that is gone (removed, undone, of another version) is translated no further."""
         if self.desk.jobs.runs("translate") and self.session.project.track(self.track_id) is None:
             self.desk.jobs.cancel("translate")
-            self.desk.say("The translation was removed; translating has stopped.")
+            self.desk.say(tr("The translation was removed; translating has stopped."))
 
     def _take(self, track_id: int, languages: tuple[str, str], event: Event) -> None:
         from dubrel.jobs.machinery.events import SentencesTranslated, SentencesWeighed  # late: as above
@@ -331,11 +342,15 @@ class Translating:
             self.desk.say(str(error))
             return False
         settings, name = SETTINGS.read(), consent_name(address)
-        question = f"Translating {counted(len(texts), 'sentence')} there costs {price}."
+        question = tr("Translating {sentences} there costs {price}.").format(
+            sentences=counted(len(texts), "sentence"), price=price
+        )
         if name not in settings.consented:
             warning = f" {said}" if (said := unsafe(address)) else ""
-            question = f"The text would leave this machine and go to {address}.{warning} {question}"
-        if not self.desk.ask.yes(question, "Send"):
+            question = tr(
+                "The text would leave this machine and go to {address}.{warning} {question}"
+            ).format(address=address, warning=warning, question=question)
+        if not self.desk.ask.yes(question, tr("Send")):
             return False
         SETTINGS.write(settings.with_consent(name))
         return True
@@ -348,7 +363,13 @@ class Translating:
         if path is not None:
             base = self.session.project
             project, track_id = begin_track(base, language, style)
-            self._paired(base, project, track_id, path, f"Begin {language_name(language)} from a file")
+            self._paired(
+                base,
+                project,
+                track_id,
+                path,
+                tr("Begin {language} from a file").format(language=tr(language_name(language))),
+            )
             self._show(track_id)
 
     def file(self) -> None:
@@ -356,7 +377,7 @@ class Translating:
         path = self.ask.translation_file()
         if path is not None and self.findings.track is not None:
             base = self.session.project
-            self._paired(base, base, self.findings.track_id, path, "Import a translation")
+            self._paired(base, base, self.findings.track_id, path, tr("Import a translation"))
 
     def _paired(self, base: Project, project: Project, track_id: int, path: Path, label: str) -> None:
         from dubrel.translation.fromfile import paired_file  # late: as above
@@ -376,7 +397,9 @@ class Translating:
         beside(partial(tried, str(where)))
         self._add(f"folder:{where}")
         one, other = map(language_name, pair)
-        self.desk.say(f"“{where.name}” translates from {one} to {other}.")
+        self.desk.say(
+            tr("“{name}” translates from {one} to {other}.").format(name=where.name, one=one, other=other)
+        )
 
     def add_service(self) -> None:
         """Add a service elsewhere."""
@@ -402,7 +425,7 @@ class Translating:
         """Take a translator off the list; nothing on the disk is touched."""
         settings = SETTINGS.read()
         names = list(settings.translators)
-        name = self.desk.ask.one_of("Remove a translator", "Which one", names, "Remove")
+        name = self.desk.ask.one_of(tr("Remove a translator"), tr("Which one"), names, tr("Remove"))
         if name:
             kept = tuple(one for one in names if one != name)
             SETTINGS.write(replace(settings, translators=kept))

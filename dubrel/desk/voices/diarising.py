@@ -13,6 +13,7 @@ from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.edits.speakers.voices import rename_speaker, shown_name
 from dubrel.model import Project, Speaker
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.edits.speakers.proposals import Proposal
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
 
 _OF_ANOTHER = 0.6
 ALL: list[Proposal] = []  # every change, whatever it is by now
-_CHANGED = "The speakers were changed in the meantime. Tell them apart again."
+_CHANGED = tr("The speakers were changed in the meantime. Tell them apart again.")
 
 
 class Diarising:
@@ -79,9 +80,11 @@ class Diarising:
         found, numbers = found_taken(present, event.words, event.labels, event.certainty, event.also)
         prints = {numbers[one]: row for one, row in enumerate(event.prints) if one in numbers}
         people = len({turn.speaker for turn in found.transcript.turns})
-        count = "1 voice was" if people == 1 else f"{people} voices were"
+        count = tr("1 voice was") if people == 1 else tr("{people} voices were").format(people=people)
         history = self.session.history
-        chosen = self._chosen(present, found, event.too_many or f"{count} found; no turn would change.")
+        chosen = self._chosen(
+            present, found, event.too_many or tr("{count} found; no turn would change.").format(count=count)
+        )
         if chosen is None:
             return
         names = self._kept_names(found, prints)
@@ -96,8 +99,11 @@ class Diarising:
             ids = dict(zip(ours, theirs))  # new speakers have other ids where words arrived meanwhile
             return _named(made, {ids[one]: name for one, name in names.items()})
 
-        self.take(take, "Tell speakers apart", within=history)
-        self.desk.say(event.too_many or f"{count} found. F2 names one, Alt+1 to Alt+9 assign a turn.")
+        self.take(take, tr("Tell speakers apart"), within=history)
+        self.desk.say(
+            event.too_many
+            or tr("{count} found. F2 names one, Alt+1 to Alt+9 assign a turn.").format(count=count)
+        )
 
     def _chosen(self, present: Project, proposed: Project, unchanged: str) -> list[Proposal] | None:
         """What of the proposals the user accepts, or ``ALL``; ``None`` for nothing.
@@ -128,8 +134,13 @@ class Diarising:
             return {}
         taken = {one.name for one in speakers}
         found = names_of([prints[one] for one in nameless], [one for one in kept if one.name not in taken])
-        shown = ", ".join(f"speaker {nameless[k] + 1} is {name}" for k, name in found.items())
-        if found and self.desk.ask.yes(f"Kept voices were recognised: {shown}. Use these names?", "Use them"):
+        shown = ", ".join(
+            tr("speaker {nameless} is {name}").format(nameless=nameless[k] + 1, name=name)
+            for k, name in found.items()
+        )
+        if found and self.desk.ask.yes(
+            tr("Kept voices were recognised: {shown}. Use these names?").format(shown=shown), tr("Use them")
+        ):
             return {speakers[nameless[k]].id: name for k, name in found.items()}
         return {}
 
@@ -150,21 +161,25 @@ class Diarising:
         present, history = self.session.project, self.session.history
         if not present.transcript.turns:
             raise DubrelError(
-                f"“{path.name}” says who speaks, not what. Open the transcript of the recording first."
+                tr("“{name}” says who speaks, not what. Open the transcript of the recording first.").format(
+                    name=path.name
+                )
             )
         from dubrel.formats.words.rttm import read_passages  # late: starting the desk does not need it
 
         found, warnings = read_passages(path)
         share = share_covered(present, found)
-        question = (
-            f"“{path.name}” seems to belong to another recording: only {share:.0%} of the words are spoken "
-            "where it has a speaker. Use it anyway?"
-        )
-        if share < _OF_ANOTHER and not self.desk.ask.yes(question, "Use it"):
+        question = tr(
+            "“{name}” seems to belong to another recording: only {share:.0%} of the "
+            "words are spoken where it has a speaker. Use it anyway?"
+        ).format(name=path.name, share=share)
+        if share < _OF_ANOTHER and not self.desk.ask.yes(question, tr("Use it")):
             return
         proposed = follow_passages(present, found)
         chosen = self._chosen(
-            present, proposed, f"“{path.name}” agrees with the turns; nothing would change."
+            present,
+            proposed,
+            tr("“{name}” agrees with the turns; nothing would change.").format(name=path.name),
         )
         if chosen is not None:
 
@@ -172,7 +187,7 @@ class Diarising:
                 _refuse_if_changed(present, now)
                 return follow_passages(now, found) if chosen is ALL else take_proposals(now, proposed, chosen)
 
-            self.take(take, f"Import {path.name}", within=history)
+            self.take(take, tr("Import {name}").format(name=path.name), within=history)
             if warnings:
                 self.desk.say(" ".join(warnings))
 
@@ -186,7 +201,11 @@ class Diarising:
             return
         asked = question_of_speaker(self.session.project, speaker.id)
         if len(asked.words) < 2:
-            self.desk.say(f"{shown_name(self.session.project, speaker.id)} says too little to be split.")
+            self.desk.say(
+                tr("{project} says too little to be split.").format(
+                    project=shown_name(self.session.project, speaker.id)
+                )
+            )
             return
         self.desk.jobs.start_on_recording("speakers", asked, 2, 2, result=partial(self._take_split, speaker))
 
@@ -202,7 +221,9 @@ class Diarising:
             return
         others = {one for one, label in zip(event.words, event.labels) if label == 1}
         if not others:
-            self.desk.say(f"{shown_name(present, speaker.id)} sounds like a single voice.")
+            self.desk.say(
+                tr("{present} sounds like a single voice.").format(present=shown_name(present, speaker.id))
+            )
             return
         project, other = split_speaker(present, speaker.id, others)
         history = self.session.history
@@ -212,7 +233,7 @@ class Diarising:
                 _refuse_if_changed(present, now)
                 return split_speaker(now, speaker.id, others)[0]
 
-            self.take(take, "Split a speaker", within=history)
+            self.take(take, tr("Split a speaker"), within=history)
 
 
 def _refuse_if_changed(asked: Project, now: Project) -> None:

@@ -12,6 +12,7 @@ from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.model import Speaker
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
@@ -34,16 +35,16 @@ class KnownVoices:
     def commands(self, no_speaker: Callable[[], str]) -> list[Command]:
         """What can be done with kept voices."""
         ready = first(self.desk.without_recording, self.desk.still_transcribing, no_speaker)
-        text = "Keep the voice of this speaker for other recordings"
+        text = tr("Keep the voice of this speaker for other recordings")
         return [
             Command("keep_voice", text, "", self.keep, ready, ("speaker",)),
-            Command("forget_voice", "Forget a kept voice", "", self.forget, self._none_kept),
+            Command("forget_voice", tr("Forget a kept voice"), "", self.forget, self._none_kept),
         ]
 
     def _none_kept(self) -> str:
         from dubrel.user.voices import VOICES  # late: the window opens without it
 
-        return "" if VOICES.read() else "No voice is kept."
+        return "" if VOICES.read() else tr("No voice is kept.")
 
     def keep(self) -> None:
         """Ask, then make a voice print of the speaker and keep it on this machine."""
@@ -53,19 +54,22 @@ class KnownVoices:
         if speaker is None:
             return
         if not speaker.name:
-            desk.say("Name the speaker first: a voice is kept under a name.")
+            desk.say(tr("Name the speaker first: a voice is kept under a name."))
             return
         from dubrel.jobs.diarising import Asked, question_of_speaker
 
         asked = question_of_speaker(desk.session.project, speaker.id)
         if sum(word.end_ms - word.start_ms for word in asked.words) < _LEAST_MS:
-            desk.say(f"{speaker.name} says too little here: ten seconds of speech are needed.")
+            desk.say(
+                tr("{name} says too little here: ten seconds of speech are needed.").format(name=speaker.name)
+            )
             return
-        text = (
-            f"Keep a voice print of {speaker.name}? It is 256 numbers from which the voice is recognised in "
-            f"other recordings; it stays on this machine, in {VOICES.path}. Ask the person first."
-        )
-        if desk.ask.yes(text, "Keep"):
+        text = tr(
+            "Keep a voice print of {name}? It is 256 numbers from which the voice is "
+            "recognised in other recordings; it stays on this machine, in {path}. "
+            "Ask the person first."
+        ).format(name=speaker.name, path=VOICES.path)
+        if desk.ask.yes(text, tr("Keep")):
             fixed = dict.fromkeys(range(len(asked.words)), 0)
             wanted = Asked(asked.words, asked.ids, fixed=fixed, prints=True)
             desk.jobs.start_on_recording("speakers", wanted, 1, 1, result=partial(self._take, speaker))
@@ -81,7 +85,9 @@ class KnownVoices:
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        self.desk.say(f"The voice of {speaker.name} is kept. “Forget a kept voice” deletes it.")
+        self.desk.say(
+            tr("The voice of {name} is kept. “Forget a kept voice” deletes it.").format(name=speaker.name)
+        )
 
     def forget(self) -> None:
         """Choose a kept voice and delete it."""
@@ -95,4 +101,4 @@ class KnownVoices:
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        self.desk.say(f"The voice of {name} is forgotten.")
+        self.desk.say(tr("The voice of {name} is forgotten.").format(name=name))

@@ -16,6 +16,7 @@ from dubrel.model import Project, Speaker, Turn
 from dubrel.project import reasons
 from dubrel.project.history import History
 from dubrel.project.queries import word_at
+from dubrel.user.catalogue import tr
 
 _NEAR_MS = 300
 
@@ -47,30 +48,43 @@ class Owners:
         words = self.desk.without_words
         later, earlier = partial(self.boundary, 1), partial(self.boundary, -1)
         second, on = first(words, self._first_turn), ("turn",)
-        what = "Assign the turn, or the selected words, to"
+        what = tr("Assign the turn, or the selected words, to")
         numbered = [
-            Command(f"speaker_{k}", f"{what} speaker {k}", f"Alt+{k}", partial(self.give, k), words)
+            Command(
+                f"speaker_{k}",
+                tr("{what} speaker {k}").format(what=what, k=k),
+                f"Alt+{k}",
+                partial(self.give, k),
+                words,
+            )
             for k in range(1, 10)
         ]
         one = first(words, lambda: reasons.no_speakers(self.session.project, 1))
         places = ("turn", "selection", "word")
         return [
             *numbered,
-            Command("speaker_other", f"{what} a speaker", "Alt+0", self.give_other, one, places),
-            Command("boundary_back", "Start the turn one word earlier", "Alt+Left", earlier, second, on),
-            Command("boundary_on", "Start the turn one word later", "Alt+Right", later, second, on),
+            Command(
+                "speaker_other",
+                tr("{what} a speaker").format(what=what),
+                "Alt+0",
+                self.give_other,
+                one,
+                places,
+            ),
+            Command("boundary_back", tr("Start the turn one word earlier"), "Alt+Left", earlier, second, on),
+            Command("boundary_on", tr("Start the turn one word later"), "Alt+Right", later, second, on),
             Command(
                 "paragraphs",
-                "Break long turns into paragraphs",
+                tr("Break long turns into paragraphs"),
                 "Alt+P",
                 self.paragraphs,
                 words,
-                words="set the length",
+                words=tr("set the length"),
             ),
         ]
 
     def _first_turn(self) -> str:
-        return "" if self.sheet.caret.turn else "There is no turn before the first one."
+        return "" if self.sheet.caret.turn else tr("There is no turn before the first one.")
 
     def give(self, number: int) -> None:
         """Assign the selected words or the turn to a speaker; a new number asks for a name."""
@@ -88,7 +102,7 @@ class Owners:
     def give_other(self) -> None:
         """Assign the selected words or the turn to a speaker chosen from all."""
         meant, history = self._meant(), self.session.history
-        speaker = self.ask.speaker("Assign to", list(self.session.project.transcript.speakers))
+        speaker = self.ask.speaker(tr("Assign to"), list(self.session.project.transcript.speakers))
         if speaker is not None:
             self._give(meant, lambda project: (project, speaker.id), history)
 
@@ -112,7 +126,7 @@ class Owners:
             project, who = speaker(project)
             return give_these(project, words, who) if words else give_turn(project, turn, who)
 
-        self.take(given, "Assign words" if words else "Assign a turn", within=history)
+        self.take(given, tr("Assign words") if words else tr("Assign a turn"), within=history)
 
     def _turn_meant(self) -> Turn:
         """The turn at the caret; while another one plays, that one."""
@@ -131,9 +145,9 @@ class Owners:
         turn = self.sheet.turns[self.sheet.caret.turn]
         project = self.session.project
         if move_boundary(project, turn.id, words) is project:
-            self.desk.say("A turn keeps at least one word.")
+            self.desk.say(tr("A turn keeps at least one word."))
             return
-        self.take(lambda now: move_boundary(now, turn.id, words), "Move the start of a turn")
+        self.take(lambda now: move_boundary(now, turn.id, words), tr("Move the start of a turn"))
         self.sheet.move_caret(Spot(self._place_of(turn), 0))
 
     def _place_of(self, turn: Turn) -> int:
@@ -146,6 +160,6 @@ class Owners:
         if count is None:
             return
         before = self.session.project
-        self.take(lambda project: set_paragraphs(project, count), "Set paragraphs", within=history)
+        self.take(lambda project: set_paragraphs(project, count), tr("Set paragraphs"), within=history)
         if self.session.project is before:
-            self.desk.say("The paragraphs already have that length.")
+            self.desk.say(tr("The paragraphs already have that length."))

@@ -12,6 +12,7 @@ from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.edits.speakers.voices import rename_speaker, shown_name
 from dubrel.model import Project, Speaker
 from dubrel.project import reasons
+from dubrel.user.catalogue import tr
 
 
 class People:
@@ -42,11 +43,11 @@ class People:
         swap_here = partial(self.swap, here=True)
         everywhere = partial(self.swap, here=False)
         return [
-            Command("rename", "Name the speaker", "F2", self.rename, here, ("speaker", "turn")),
-            Command("swap_here", "Swap two speakers from this turn on", "Alt+X", swap_here, two, on),
-            Command("swap", "Swap two speakers everywhere", "Ctrl+Shift+X", everywhere, two, on),
-            Command("merge", "Merge this speaker into another", "Alt+M", self.merge, two, on),
-            Command("remove_speaker", "Remove this speaker", "", self.remove, here, on),
+            Command("rename", tr("Name the speaker"), "F2", self.rename, here, ("speaker", "turn")),
+            Command("swap_here", tr("Swap two speakers from this turn on"), "Alt+X", swap_here, two, on),
+            Command("swap", tr("Swap two speakers everywhere"), "Ctrl+Shift+X", everywhere, two, on),
+            Command("merge", tr("Merge this speaker into another"), "Alt+M", self.merge, two, on),
+            Command("remove_speaker", tr("Remove this speaker"), "", self.remove, here, on),
         ]
 
     def known_names(self) -> list[str]:
@@ -62,7 +63,9 @@ class People:
         wanted = self.ask.speaker_facts(speaker, self.known_names()) if speaker else None
         if speaker is not None and wanted is not None:
             self.session.step(
-                lambda project: rename_speaker(project, speaker.id, *wanted), "Name a speaker", within=history
+                lambda project: rename_speaker(project, speaker.id, *wanted),
+                tr("Name a speaker"),
+                within=history,
             )
 
     def _with_other(self, change: Callable[[Project, str, str], Project], question: str, label: str) -> None:
@@ -81,15 +84,15 @@ class People:
         turn = self.sheet.turns[self.sheet.caret.turn].id if here else None
         self._with_other(
             lambda project, one, other: swap_speakers(project, one, other, turn),
-            "Swap {} with",
-            "Swap speakers",
+            tr("Swap {} with"),
+            tr("Swap speakers"),
         )
 
     def merge(self) -> None:
         """Assign all turns of this speaker to another."""
         from dubrel.edits.speakers.assigning import merge_speakers  # late: the window opens without it
 
-        self._with_other(merge_speakers, "Merge {} into", "Merge speakers")
+        self._with_other(merge_speakers, tr("Merge {} into"), tr("Merge speakers"))
 
     def remove(self) -> None:
         """Remove the speaker."""
@@ -97,4 +100,4 @@ class People:
 
         speaker = self.speaker_here()
         if speaker is not None:
-            self.take(lambda project: remove_speaker(project, speaker.id), "Remove a speaker")
+            self.take(lambda project: remove_speaker(project, speaker.id), tr("Remove a speaker"))

@@ -9,6 +9,7 @@ from dubrel.desk.shell.core.asking import ask_number, ask_which
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.words.paragraphs import USUAL_WORDS
 from dubrel.model import Project, Speaker
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.edits.speakers.proposals import Proposal
@@ -48,12 +49,16 @@ class VoiceQuestions:
 
     def paragraph_length(self) -> int | None:
         """About how many words a paragraph should have."""
-        question = "About how many words each"
-        return ask_number(self.window, "Paragraphs", question, "Set paragraphs", USUAL_WORDS, (10, 500), 10)
+        question = tr("About how many words each")
+        return ask_number(
+            self.window, tr("Paragraphs"), question, tr("Set paragraphs"), USUAL_WORDS, (10, 500), 10
+        )
 
     def kept_voice(self, names: list[str]) -> str | None:
         """A kept voice to forget."""
-        return ask_which(self.window, "Kept voices", "Forget the voice of", "Forget the voice", names)
+        return ask_which(
+            self.window, tr("Kept voices"), tr("Forget the voice of"), tr("Forget the voice"), names
+        )
 
     def speaker_count(self) -> str | None:
         """How many people speak: ``auto``, a number, or bounds."""

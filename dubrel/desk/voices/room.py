@@ -27,6 +27,7 @@ from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.history import History
 from dubrel.project.queries import next_unsure
 from dubrel.project.talk import voice_samples
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.voices.speakerpanel import SpeakerPanel
@@ -35,12 +36,12 @@ if TYPE_CHECKING:
 class VoicesRoom(Room):
     """The second pass."""
 
-    id, name = "voices", "Voices"
+    id, name = "voices", tr("Voices")
     hints = (
-        ("play", "play"),
-        ("speaker_1", "assign"),
-        ("next_uncertain", "next unsure"),
-        ("proofed", "proofed, next turn"),
+        ("play", tr("play")),
+        ("speaker_1", tr("assign")),
+        ("next_uncertain", tr("next unsure")),
+        ("proofed", tr("proofed, next turn")),
     )
     ahead = (
         "dubrel.desk.voices.dialogs.speakerrow",
@@ -108,10 +109,10 @@ class VoicesRoom(Room):
             return ToDo()
         unnamed, unassigned, unsure, done = self.state.to_do()
         if unnamed:
-            return ToDo(f"{unnamed} unnamed", done, unnamed)
+            return ToDo(tr("{number} unnamed").format(number=unnamed), done, unnamed)
         if unassigned:
-            return ToDo(f"{unassigned} unassigned", done, unassigned)
-        return ToDo(f"{unsure} unsure" if unsure else "all named", done, unsure)
+            return ToDo(tr("{number} unassigned").format(number=unassigned), done, unassigned)
+        return ToDo(tr("{number} unsure").format(number=unsure) if unsure else tr("all named"), done, unsure)
 
     def _show_current(self) -> None:
         if self._panel is not None:
@@ -132,21 +133,24 @@ class VoicesRoom(Room):
         """Telling apart, playing."""
         words = self.desk.without_words
         tell = first(words, self.desk.without_recording, self.desk.still_transcribing)
-        sample, unsure = "Play the next sample of the speaker", "Go to the next words whose speaker is unsure"
+        sample, unsure = (
+            tr("Play the next sample of the speaker"),
+            tr("Go to the next words whose speaker is unsure"),
+        )
         return [
             Command(
                 "speakers",
-                "Tell speakers apart",
+                tr("Tell speakers apart"),
                 "Ctrl+Shift+V",
                 self.telling.ask_and_tell,
                 first(tell, self._all_assigned),
-                words="tell apart",
+                words=tr("tell apart"),
             ),
             Command("play_speaker", sample, "F4", self.play_sample, here, ("speaker",)),
             Command("next_uncertain", unsure, "F6", self.next_uncertain, first(words, self._none_unsure)),
             Command(
                 "split",
-                "Split this speaker in two by voice",
+                tr("Split this speaker in two by voice"),
                 "",
                 lambda: self.telling.split(self.speaker_here()),
                 first(here, tell),
@@ -160,11 +164,11 @@ class VoicesRoom(Room):
     def _no_speaker_here(self) -> str:
         if self.speaker_here() is not None:
             return ""
-        return "This turn has no speaker yet; assign it with Alt+1 to Alt+9."
+        return tr("This turn has no speaker yet; assign it with Alt+1 to Alt+9.")
 
     def _none_unsure(self) -> str:
         found = next_unsure(self.sheet.turns, 0, -1) if self.sheet.turns else None
-        return "" if found else "No turn is unsure."
+        return "" if found else tr("No turn is unsure.")
 
     def look(self, step: int) -> None:
         """Go to the next words whose speaker is unsure."""
@@ -180,14 +184,16 @@ class VoicesRoom(Room):
         name = shown_name(self.session.project, speaker.id)
         samples = voice_samples(self.session.project, speaker.id)
         if not samples:
-            self.desk.say(f"{name} says nothing yet.")
+            self.desk.say(tr("{name} says nothing yet.").format(name=name))
             return
         before, nth = self._played
         nth = (nth + 1) % len(samples) if before == speaker.id else 0
         nth = min(number, len(samples)) - 1 if number else nth
         self._played = (speaker.id, nth)
         self.desk.play(*samples[nth])
-        self.desk.say(f"{name}: sample {nth + 1} of {len(samples)}")
+        self.desk.say(
+            tr("{name}: sample {nth} of {samples}").format(name=name, nth=nth + 1, samples=len(samples))
+        )
 
     def next_uncertain(self) -> None:
         """Go to the next words whose speaker the machine is unsure of, and play them.
@@ -207,7 +213,9 @@ class VoicesRoom(Room):
         some = words[start:stop]
         self.desk.play(some[0].start_ms, some[-1].end_ms)
         text = " ".join(word.text for word in some)
-        self.desk.say(f"{min(word.sure for word in some):.0%} sure who says “{text}”")
+        self.desk.say(
+            tr("{value:.0%} sure who says “{text}”").format(value=min(word.sure for word in some), text=text)
+        )
 
     # -- assigning ------------------------------------------------------------------
 

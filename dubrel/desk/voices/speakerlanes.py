@@ -13,6 +13,7 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.model import Project, Turn, Word
 from dubrel.project.talk import Talk, is_unsure
+from dubrel.user.catalogue import tr
 
 LANE = 17
 MOST = 8
@@ -98,7 +99,7 @@ def _paint_names(
     for place, some in people.items():
         name, _, colour = speaker_look(theme, project, some[0])
         if len(some) > 1:
-            name, colour = f"{len(some)} others", theme.colour("quiet")
+            name, colour = tr("{number} others").format(number=len(some)), theme.colour("quiet")
         y = top + place * px(LANE)
         painter.setFont(ui_font(11, QFont.Weight.DemiBold))
         painter.setPen(colour)

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
-    QGridLayout,
     QListWidget,
     QListWidgetItem,
     QVBoxLayout,
@@ -16,6 +15,7 @@ from PySide6.QtWidgets import (
 
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.session import Session
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import button, label
@@ -23,14 +23,15 @@ from dubrel.desk.voices.dialogs.speakerrow import SPEAKER_ID, SpeakerRow
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Speaker
 from dubrel.project.talk import Talk
+from dubrel.user.catalogue import tr
 
 _ACTIONS = (
-    ("rename", "Name"),
-    ("play_speaker", "Play"),
-    ("merge", "Merge"),
-    ("swap", "Swap"),
-    ("split", "Split"),
-    ("remove_speaker", "Remove"),
+    ("rename", tr("Name")),
+    ("play_speaker", tr("Play")),
+    ("merge", tr("Merge")),
+    ("swap", tr("Swap")),
+    ("split", tr("Split")),
+    ("remove_speaker", tr("Remove")),
 )
 
 
@@ -82,28 +83,23 @@ class SpeakerPanel(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, Space.TIGHT, 0, 0)
         box.setSpacing(Space.NEAR)
-        self.heading = label("Speakers", "section")
+        self.heading = label(tr("Speakers"), "section")
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
         self.list = _List()
         self.list.setItemDelegate(SpeakerRow(self))
-        self.list.setAccessibleName("Speakers")
+        self.list.setAccessibleName(tr("Speakers"))
         self.list.setObjectName("speakers")
-        self.find_button = button("Tell speakers apart", primary=True)
+        self.find_button = button(tr("Tell speakers apart"), primary=True)
         box.addWidget(self.heading)
         box.addWidget(self.hint)
         box.addWidget(self.list, 1000)
-        grid = QGridLayout()
-        grid.setSpacing(Space.CLOSE)
         self.buttons = {}
-        for place, (name, text) in enumerate(_ACTIONS):
+        for name, text in _ACTIONS:
             made = self.buttons[name] = button(text)
             made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
-            grid.addWidget(made, place // 4, place % 4)
-        for column in range(4):
-            grid.setColumnStretch(column, 1)
-        grid.addWidget(self.find_button, 1, 2, 1, 2)
-        box.addLayout(grid)
+        box.addWidget(ButtonRow(list(self.buttons.values()), 3))
+        box.addWidget(self.find_button)
         box.addStretch(1)  # takes the room of the list while there is nobody in it
         self.find_button.clicked.connect(lambda: self.wanted.emit("speakers"))
         self.list.play_nth.connect(self.sample_wanted)
@@ -165,11 +161,11 @@ class SpeakerPanel(QWidget):
                 item.setSelected(chosen == speaker_id)
         for place, one in enumerate(transcript.speakers):
             self._describe(self.list.item(place), place, one)
-        self.heading.setText(f"Speakers: {len(ids)}" if ids else "Speakers")
+        self.heading.setText(tr("Speakers: {ids}").format(ids=len(ids)) if ids else tr("Speakers"))
         self.list.setVisible(bool(ids))
         for made in self.buttons.values():
             made.setVisible(bool(ids))
-        self.find_button.setText("Tell apart again" if ids else "Tell speakers apart")
+        self.find_button.setText(tr("Tell apart again") if ids else tr("Tell speakers apart"))
         self.find_button.setEnabled(bool(transcript.turns))
         self.hint.setText("" if ids else _nobody(bool(transcript.turns)))
         self.hint.setVisible(not ids)
@@ -179,13 +175,20 @@ class SpeakerPanel(QWidget):
     def _describe(self, item: QListWidgetItem, place: int, speaker: Speaker) -> None:
         talk = self.talk[speaker.id]
         name = shown_name(self.session.project, speaker.id)
-        said = (
-            f"{name}, {speaker.role or 'no role'}, {format_length(talk.time_ms)}, {talk.share:.0%},"
-            f" {talk.turns} turns"
+        said = tr("{name}, {role}, {time_ms}, {share:.0%}, {turns} turns").format(
+            name=name,
+            role=speaker.role or tr("no role"),
+            time_ms=format_length(talk.time_ms),
+            share=talk.share,
+            turns=talk.turns,
         )
         item.setData(Qt.ItemDataRole.AccessibleTextRole, said)
         item.setToolTip(
-            f"{said}\nAlt+{place + 1} assigns a turn; here 1, 2 and 3 play samples" if place < 9 else said
+            tr("{said}\nAlt+{place} assigns a turn; here 1, 2 and 3 play samples").format(
+                said=said, place=place + 1
+            )
+            if place < 9
+            else said
         )
 
     def _show_buttons(self) -> None:
@@ -196,5 +199,5 @@ class SpeakerPanel(QWidget):
 
 def _nobody(transcribed: bool) -> str:
     if transcribed:
-        return "Speakers have not been told apart yet. Do that, or assign turns with Alt+1 to Alt+9."
-    return "The recording has not been transcribed yet."
+        return tr("Speakers have not been told apart yet. Do that, or assign turns with Alt+1 to Alt+9.")
+    return tr("The recording has not been transcribed yet.")

@@ -24,6 +24,7 @@ from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.desk.wording.drawerpage import DrawerPage
+from dubrel.user.catalogue import tr
 
 _HEIGHT, _NARROW = 252, 700
 
@@ -52,7 +53,7 @@ class Drawer(QWidget):
         self.desk, self._make = desk, pages
         self.setObjectName("paper")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setAccessibleName("Drawer")
+        self.setAccessibleName(tr("Drawer"))
         fixed(self.setFixedHeight, _HEIGHT)
         self.made: dict[str, DrawerPage] = {}
         self.now = ""
@@ -78,7 +79,7 @@ class Drawer(QWidget):
             tab.clicked.connect(lambda _checked=False, name=name: self.open(name))
             row.addWidget(tab)
         self.choice = QComboBox()
-        self.choice.setAccessibleName("Page of the drawer")
+        self.choice.setAccessibleName(tr("Page of the drawer"))
         for name, (text, _) in self._make.items():
             self.choice.addItem(text, name)
         self.choice.activated.connect(lambda _place: self.open(self.choice.currentData()))
@@ -86,8 +87,8 @@ class Drawer(QWidget):
         row.addWidget(self.choice)
         row.addStretch(1)
         self.leave = QToolButton()
-        self.leave.setText("Close")
-        self.leave.setToolTip("Close the drawer (Esc)")
+        self.leave.setText(tr("Close"))
+        self.leave.setToolTip(tr("Close the drawer (Esc)"))
         self.leave.clicked.connect(self.close_drawer)
         row.addWidget(self.leave)
         return row
@@ -137,7 +138,8 @@ class Drawer(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Where the tabs have no room, a list stands in their place."""
         super().resizeEvent(event)
-        narrow = self.width() < px(_NARROW)
+        wide = sum(one.sizeHint().width() for one in (*self.tabs.values(), self.leave)) + px(_NARROW) // 10
+        narrow = self.width() < max(px(_NARROW), wide)
         self.choice.setVisible(narrow)
         for tab in self.tabs.values():
             tab.setVisible(not narrow)

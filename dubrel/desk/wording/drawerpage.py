@@ -12,12 +12,14 @@ from shiboken6 import isValid
 
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.desk.wording.rows import Row, RowList
 from dubrel.model import Project, text_of_words
 from dubrel.project.index import turn_of, turn_place, word_with
+from dubrel.user.catalogue import tr
 
 _AROUND_MS = 400
 _REST_MS = 300
@@ -38,7 +40,7 @@ class DrawerPage(QWidget):
 
     id = ""
     name = ""
-    nothing = "Nothing here."
+    nothing = tr("Nothing here.")
 
     def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
         super().__init__()
@@ -59,6 +61,7 @@ class DrawerPage(QWidget):
         box.addWidget(self.empty, 1)
         self.box = box
         self.summary: QLabel = label("", "quiet")
+        self.acts: ButtonRow | None = None
         self.list.chosen.connect(self.show_row)
         self.list.played.connect(self.play_row)
         self.list.removed.connect(self.remove_row)
@@ -105,6 +108,7 @@ class DrawerPage(QWidget):
         """A list above the rows; ``chosen`` is called when the user chose another entry."""
         made = QComboBox()
         made.setAccessibleName(name)
+        made.setMinimumContentsLength(8)  # it gives way before buttons do
         for key, text in options.items():
             made.addItem(text, key)
         made.activated.connect(lambda _place: chosen())
@@ -120,7 +124,10 @@ class DrawerPage(QWidget):
         """A button above the list."""
         made = button(text, primary)
         made.clicked.connect(lambda _checked=False: run())
-        self.top.addWidget(made)
+        if self.acts is None:
+            self.acts = ButtonRow([])
+            self.top.addWidget(self.acts, 0, Qt.AlignmentFlag.AlignTop)
+        self.acts.add(made)
         return made
 
     def refresh_soon(self) -> None:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import frame_beside
 from dubrel.desk.sheet.speechlayer import EDGE_SOUND_MS
 from dubrel.desk.sheet.spots import Spot
@@ -21,12 +20,13 @@ from dubrel.edits.words.wording import join_words
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with
+from dubrel.user.catalogue import counted, tr
 
 _MARKS = (
-    ("stop", "full stop", ".", "Alt+."),
+    ("stop", tr("full stop"), ".", "Alt+."),
     ("comma", "comma", ",", "Alt+,"),
-    ("question", "question mark", "?", "Alt+Z"),
-    ("exclamation", "exclamation mark", "!", "Alt+'"),
+    ("question", tr("question mark"), "?", "Alt+Z"),
+    ("exclamation", tr("exclamation mark"), "!", "Alt+'"),
     ("colon", "colon", ":", "Alt+V"),
     ("semicolon", "semicolon", ";", "Alt+;"),
     ("dash", "dash", "–", "Alt+-"),
@@ -46,21 +46,53 @@ class Editing:
         selected = first(words, self._too_few)
         marks = [
             Command(
-                f"mark_{name}", f"Put a {text}, or take it away", keys, partial(self.punctuate, mark), words
+                f"mark_{name}",
+                tr("Put a {text}, or take it away").format(text=text),
+                keys,
+                partial(self.punctuate, mark),
+                words,
             )
             for name, text, mark, keys in _MARKS
         ]
         return [
-            Command("strike", "Strike the words, or take that back", "Ctrl+D", self.strike, words, both),
-            Command("join_words", "Join the words", "Ctrl+M", self.join, selected, ("selection",)),
-            Command("case", "Change capitals", "Shift+F3", self.case, words, both),
+            Command("strike", tr("Strike the words, or take that back"), "Ctrl+D", self.strike, words, both),
+            Command("join_words", tr("Join the words"), "Ctrl+M", self.join, selected, ("selection",)),
+            Command("case", tr("Change capitals"), "Shift+F3", self.case, words, both),
             *marks,
+            *self._song_commands(words),
             Command(
-                "song", "Find lines and stanzas of a song", "", self.set_song, words, ("selection", "turn")
+                "mark_back",
+                tr("Move the mark to the word before"),
+                "Alt+Home",
+                partial(self.move_mark, -1),
+                words,
+            ),
+            Command(
+                "mark_on",
+                tr("Move the mark to the next word"),
+                "Alt+End",
+                partial(self.move_mark, 1),
+                words,
+            ),
+            *self._edges(words),
+            Command(
+                "neighbour", tr("Let the neighbour follow a word’s edge, or stay"), "", self.switch_neighbour
+            ),
+        ]
+
+    def _song_commands(self, words: Callable[[], str]) -> list[Command]:
+        return [
+            Command(
+                "song",
+                tr("Find lines and stanzas of a song"),
+                "",
+                self.set_song,
+                words,
+                ("selection", "turn"),
             ),
             Command(
                 "song_line",
-                "Begin a line of a song here, or join it to the line before",
+                tr("Begin a line of a song here, or join it to the line before"),
                 "Shift+Return",
                 self.switch_line,
                 first(words, self._inside),
@@ -68,43 +100,25 @@ class Editing:
             ),
             Command(
                 "song_plain",
-                "Take out the lines of a song",
+                tr("Take out the lines of a song"),
                 "",
                 self.take_lines_out,
                 first(words, self._no_lines),
                 ("selection", "turn"),
-            ),
-            Command(
-                "mark_back",
-                "Move the mark to the word before",
-                "Alt+Home",
-                partial(self.move_mark, -1),
-                words,
-            ),
-            Command(
-                "mark_on",
-                "Move the mark to the next word",
-                "Alt+End",
-                partial(self.move_mark, 1),
-                words,
-            ),
-            *self._edges(words),
-            Command(
-                "neighbour", "Let the neighbour follow a word’s edge, or stay", "", self.switch_neighbour
             ),
         ]
 
     def _edges(self, words: Callable[[], str]) -> list[Command]:
         """Nudging a word's in and out time, by ten milliseconds and by a frame."""
         table = (
-            ("in_back", "Word’s in time 10 ms earlier", "Ctrl+[", "in", -1, False),
-            ("in_on", "Word’s in time 10 ms later", "Ctrl+]", "in", 1, False),
-            ("out_back", "Word’s out time 10 ms earlier", "Ctrl+Shift+[", "out", -1, False),
-            ("out_on", "Word’s out time 10 ms later", "Ctrl+Shift+]", "out", 1, False),
-            ("in_frame_back", "Word’s in time one frame earlier", "Alt+[", "in", -1, True),
-            ("in_frame_on", "Word’s in time one frame later", "Alt+]", "in", 1, True),
-            ("out_frame_back", "Word’s out time one frame earlier", "Alt+PgUp", "out", -1, True),
-            ("out_frame_on", "Word’s out time one frame later", "Alt+PgDown", "out", 1, True),
+            ("in_back", tr("Word’s in time 10 ms earlier"), "Ctrl+[", "in", -1, False),
+            ("in_on", tr("Word’s in time 10 ms later"), "Ctrl+]", "in", 1, False),
+            ("out_back", tr("Word’s out time 10 ms earlier"), "Ctrl+Shift+[", "out", -1, False),
+            ("out_on", tr("Word’s out time 10 ms later"), "Ctrl+Shift+]", "out", 1, False),
+            ("in_frame_back", tr("Word’s in time one frame earlier"), "Alt+[", "in", -1, True),
+            ("in_frame_on", tr("Word’s in time one frame later"), "Alt+]", "in", 1, True),
+            ("out_frame_back", tr("Word’s out time one frame earlier"), "Alt+PgUp", "out", -1, True),
+            ("out_frame_on", tr("Word’s out time one frame later"), "Alt+PgDown", "out", 1, True),
         )
         return [
             Command(name, text, keys, partial(self.nudge, edge, step, frame), words)
@@ -125,8 +139,10 @@ class Editing:
     def _too_few(self) -> str:
         selected = self.sheet.selected_words()
         if sum(stop - start for _, start, stop in selected) < 2:
-            return "Select the words to join first."
-        return "" if len(selected) == 1 else "Words of several turns cannot be joined. Join the turns first."
+            return tr("Select the words to join first.")
+        return (
+            "" if len(selected) == 1 else tr("Words of several turns cannot be joined. Join the turns first.")
+        )
 
     def _names(self) -> set[str]:
         """Words that keep their capital."""
@@ -148,19 +164,26 @@ class Editing:
         ids = self.chosen()
         on = not all_struck(self.session.project, set(ids))
         what = counted(len(ids), "word")
-        if self._apply(struck(self.session.project, ids, on), f"Strike {what}" if on else f"Unstrike {what}"):
-            self.desk.say(f"Struck: {what}." if on else f"No longer struck: {what}.")
+        if self._apply(
+            struck(self.session.project, ids, on),
+            tr("Strike {what}").format(what=what) if on else tr("Unstrike {what}").format(what=what),
+        ):
+            self.desk.say(
+                tr("Struck: {what}.").format(what=what)
+                if on
+                else tr("No longer struck: {what}.").format(what=what)
+            )
 
     def join(self) -> None:
         """Join the selected words into one."""
         place, start, stop = self.sheet.selected_words()[0]
         turn = self.sheet.turns[place]
-        if self._apply(join_words(self.session.project, turn.id, start, stop), "Join words"):
+        if self._apply(join_words(self.session.project, turn.id, start, stop), tr("Join words")):
             self.sheet.select_words(place, start, start + 1)
 
     def case(self) -> None:
         """Change the capitals of the chosen words."""
-        self._apply(cased(self.session.project, self.chosen()), "Change capitals")
+        self._apply(cased(self.session.project, self.chosen()), tr("Change capitals"))
 
     def _word(self) -> tuple[Turn, int] | None:
         """The turn and the place of the word at the caret; at its beginning, the one before."""
@@ -182,7 +205,7 @@ class Editing:
         project = punctuated(self.session.project, turn.id, place, mark, self._names())
         taken = marks_of(turn.words[place].text)[1] == mark
         behind = self.sheet.caret.place >= turn.offsets[place] + len(turn.words[place].text)
-        if self._apply(project, "Take a mark away" if taken else "Put a mark") and behind:
+        if self._apply(project, tr("Take a mark away") if taken else tr("Put a mark")) and behind:
             self._caret_behind(turn.id, place)
 
     def move_mark(self, step: int) -> None:
@@ -191,7 +214,9 @@ class Editing:
         if found is None:
             return
         turn, place = found
-        if self._apply(mark_moved(self.session.project, turn.id, place, step, self._names()), "Move a mark"):
+        if self._apply(
+            mark_moved(self.session.project, turn.id, place, step, self._names()), tr("Move a mark")
+        ):
             self._caret_behind(turn.id, place + step)
 
     def _caret_behind(self, turn_id: int, place: int) -> None:
@@ -207,11 +232,13 @@ class Editing:
         return list(self.sheet.turns[first : last + 1])
 
     def _no_lines(self) -> str:
-        return "" if has_lines(self._turns()) else "There are no lines of a song here."
+        return "" if has_lines(self._turns()) else tr("There are no lines of a song here.")
 
     def _inside(self) -> str:
         found = self._word_behind()
-        return "" if found and found[1] else "A turn begins with a line. Put the caret before a later word."
+        return (
+            "" if found and found[1] else tr("A turn begins with a line. Put the caret before a later word.")
+        )
 
     def _word_behind(self) -> tuple[Turn, int] | None:
         """The turn at the caret, and its first word that begins at or behind it, or that it stands in."""
@@ -227,10 +254,10 @@ class Editing:
         before, ids = self.session.project, [turn.id for turn in self._turns()]
         made = beside(lambda: set_song(before, ids))
         if made is before:
-            self.desk.say("Its lines and stanzas are as they are sung.")
+            self.desk.say(tr("Its lines and stanzas are as they are sung."))
             return
-        self.session.apply(made, "Find lines and stanzas", base=before)
-        self.desk.say("Lines and stanzas found. Shift+Return begins or joins a line.")
+        self.session.apply(made, tr("Find lines and stanzas"), base=before)
+        self.desk.say(tr("Lines and stanzas found. Shift+Return begins or joins a line."))
 
     def switch_line(self) -> None:
         """Begin a line with the word at the caret, or join it to the line before."""
@@ -239,7 +266,7 @@ class Editing:
             return
         turn, place = found
         made = line_switched(self.session.project, turn.id, turn.words[place].id)
-        label = "Join two lines" if turn.words[place].verse else "Begin a line"
+        label = tr("Join two lines") if turn.words[place].verse else tr("Begin a line")
         if self._apply(made, label):
             at = turn_place(self.session.project, turn.id)
             self.sheet.move_caret(Spot(at, self.sheet.turns[at].offsets[place]))
@@ -247,7 +274,7 @@ class Editing:
     def take_lines_out(self) -> None:
         """The selected turns as running text."""
         ids = [turn.id for turn in self._turns()]
-        self._apply(without_lines(self.session.project, ids), "Take out lines")
+        self._apply(without_lines(self.session.project, ids), tr("Take out lines"))
 
     # -- word times --------------------------------------------------------------------
 
@@ -263,9 +290,9 @@ class Editing:
         project = word_edge_moved(
             self.session.project, word.id, edge, wanted, neighbour=self.desk.neighbours_follow
         )
-        label = f"Move the {edge} time of a word"
+        label = tr("Move the {edge} time of a word").format(edge=edge)
         if not self._apply(project, label, key=f"edge-{word.id}-{edge}"):
-            self.desk.say("The edge cannot go further. The word beside it is in the way.")
+            self.desk.say(tr("The edge cannot go further. The word beside it is in the way."))
             return
         moved = word_with(self.session.project, word.id)
         if moved is not None:
@@ -281,4 +308,6 @@ class Editing:
     def switch_neighbour(self) -> None:
         """Choose whether the word beside an edge follows it."""
         follows = self.desk.neighbours_follow = not self.desk.neighbours_follow
-        self.desk.say("The neighbour follows the edge." if follows else "The neighbour stays where it is.")
+        self.desk.say(
+            tr("The neighbour follows the edge.") if follows else tr("The neighbour stays where it is.")
+        )

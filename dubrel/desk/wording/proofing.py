@@ -17,6 +17,7 @@ from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, QUERY, SHOW, phrase_of
 from dubrel.edits.words.terms import Correction, bare, with_term
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Term
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.wording.drawer import Drawer
@@ -79,7 +80,7 @@ class ProofingTools:
         notes = [
             Command(
                 name,
-                f"Add a {phrase_of(kind)}",
+                tr("Add a {kind}").format(kind=tr(phrase_of(kind))),
                 keys,
                 partial(self.add_note, kind),
                 words,
@@ -89,9 +90,13 @@ class ProofingTools:
         ]
         return [
             *notes,
-            Command("spell", "Suggest spellings", "Ctrl+;", self.suggest, words, ("word",)),
+            Command("spell", tr("Suggest spellings"), "Ctrl+;", self.suggest, words, ("word",)),
             Command(
-                "learn", "Add the correction to the terms", "Ctrl+Shift+N", self.learn, self._nothing_offered
+                "learn",
+                tr("Add the correction to the terms"),
+                "Ctrl+Shift+N",
+                self.learn,
+                self._nothing_offered,
             ),
         ]
 
@@ -125,20 +130,26 @@ class ProofingTools:
         if chosen:
             start = turn.offsets[place]
             made = replace_text(project, turn.id, start, start + len(word.text), chosen)
-            self.session.apply(made, f"Correct “{bare(word.text)}”", base=project)
+            self.session.apply(made, tr("Correct “{text}”").format(text=bare(word.text)), base=project)
         else:
             term = Term(bare(word.text))
-            self.session.apply(with_term(project, term), f"Add the term “{term.right}”", base=project)
+            self.session.apply(
+                with_term(project, term), tr("Add the term “{right}”").format(right=term.right), base=project
+            )
 
     # -- terms -------------------------------------------------------------------------
 
     def _nothing_offered(self) -> str:
-        return "" if self._offered else "No correction was made twice."
+        return "" if self._offered else tr("No correction was made twice.")
 
     def _offer(self, one: Correction) -> None:
         self._offered = one
         keys = self.desk.commands.keys("learn")
-        self.desk.say(f"“{one.was}” became “{one.becomes}” twice. {keys} adds it to the terms.")
+        self.desk.say(
+            tr("“{was}” became “{becomes}” twice. {keys} adds it to the terms.").format(
+                was=one.was, becomes=one.becomes, keys=keys
+            )
+        )
 
     def learn(self) -> None:
         """Make a term of the correction that was made twice, and list its other places."""
@@ -146,5 +157,7 @@ class ProofingTools:
         if one is None:
             return
         term = Term(one.becomes, (one.was,))
-        self.session.step(lambda project: with_term(project, term), f"Add the term “{term.right}”")
+        self.session.step(
+            lambda project: with_term(project, term), tr("Add the term “{right}”").format(right=term.right)
+        )
         self.drawer().open("terms")

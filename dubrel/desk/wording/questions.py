@@ -12,6 +12,7 @@ from PySide6.QtCore import QPoint
 from dubrel.desk.intake.enginewords import added_engines, engine_label
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
@@ -31,7 +32,7 @@ class WordingQuestions:
         """A recogniser to compare with."""
         names = ["builtin", *SETTINGS.read().engines, *added_engines()]
         shown = [engine_label(name) for name in names]
-        chosen = ask_which(self.window, "Compare", "Compare with", "Compare", shown)
+        chosen = ask_which(self.window, tr("Compare"), tr("Compare with"), tr("Compare"), shown)
         return names[shown.index(chosen)] if chosen is not None else None
 
     def reference(self) -> Path | None:
@@ -39,20 +40,23 @@ class WordingQuestions:
         from dubrel.formats.scripts import SCRIPTS  # late: starting the desk does not need it
 
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, "Open a reference text", "", f"Texts ({SCRIPTS});;All files (*)"
+            self.window,
+            tr("Open a reference text"),
+            "",
+            tr("Texts ({scripts});;All files (*)").format(scripts=SCRIPTS),
         )
         return Path(found) if found else None
 
     def term_list(self) -> Path | None:
         """A list of terms to import."""
-        kinds = "Lists of terms (*.csv *.tsv *.txt);;All files (*)"
-        found, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, "Import terms", "", kinds)
+        kinds = tr("Lists of terms (*.csv *.tsv *.txt);;All files (*)")
+        found, _ = QtWidgets.QFileDialog.getOpenFileName(self.window, tr("Import terms"), "", kinds)
         return Path(found) if found else None
 
     def term_list_to(self) -> Path | None:
         """Where to write a list of terms."""
         found, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.window, "Save the terms", "terms.csv", "Lists of terms (*.csv)"
+            self.window, tr("Save the terms"), "terms.csv", tr("Lists of terms (*.csv)")
         )
         return Path(found) if found else None
 
@@ -66,9 +70,9 @@ class WordingQuestions:
             action.setData(text)
             menu.addAction(action)
         if not offers:
-            menu.addAction("No suggestions").setEnabled(False)
+            menu.addAction(tr("No suggestions")).setEnabled(False)
         menu.addSeparator()
-        keep = QAction(f"Add “{word}” to the terms", menu)
+        keep = QAction(tr("Add “{word}” to the terms").format(word=word), menu)
         keep.setData("")
         menu.addAction(keep)
         menu.setActiveAction(menu.actions()[0])

@@ -8,7 +8,6 @@ from functools import partial
 from types import ModuleType
 from typing import TYPE_CHECKING
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.meanings import Meanings
@@ -35,6 +34,7 @@ from dubrel.project import reasons
 from dubrel.project.index import turn_of, turn_place, word_with
 from dubrel.project.quality import left_ms
 from dubrel.project.queries import next_doubt, word_at
+from dubrel.user.catalogue import counted, tr
 
 _AROUND_MS = 550
 
@@ -58,8 +58,8 @@ class WordingRoom(Room):
         Whether an engine may get the open recording.
     """
 
-    id, name = "wording", "Wording"
-    hints = (("play", "play"), ("next_look", "next doubt"), ("proofed", "proofed, next turn"))
+    id, name = "wording", tr("Wording")
+    hints = (("play", tr("play")), ("next_look", tr("next doubt")), ("proofed", tr("proofed, next turn")))
 
     def __init__(
         self,
@@ -102,14 +102,17 @@ class WordingRoom(Room):
         """The drawer's pages; to add one is a file and a line here."""
         desk, sheet = self.desk, self.sheet
         return {
-            "find": ("Find", lambda: _drawer("find").FindPage(desk, sheet, self.meanings)),
-            "terms": ("Terms", lambda: _drawer("terms").TermsPage(desk, sheet, self.ask, self.marks)),
-            "spelling": ("Spelling", lambda: _drawer("spelling").SpellingPage(desk, sheet, self.marks)),
-            "cleanup": ("Clean up", lambda: _drawer("cleanup").CleanUpPage(desk, sheet)),
-            "notes": ("Notes", lambda: _drawer("notes").NotesPage(desk, sheet)),
-            "topics": ("What it is about", lambda: _drawer("topics").TopicsPage(desk, sheet, self.meanings)),
-            "sure": ("How sure", lambda: _drawer("sure").SurePage(desk, sheet)),
-            "steps": ("Steps", lambda: _drawer("steps").StepsPage(desk, sheet)),
+            "find": (tr("Find"), lambda: _drawer("find").FindPage(desk, sheet, self.meanings)),
+            "terms": (tr("Terms"), lambda: _drawer("terms").TermsPage(desk, sheet, self.ask, self.marks)),
+            "spelling": (tr("Spelling"), lambda: _drawer("spelling").SpellingPage(desk, sheet, self.marks)),
+            "cleanup": (tr("Clean up"), lambda: _drawer("cleanup").CleanUpPage(desk, sheet)),
+            "notes": (tr("Notes"), lambda: _drawer("notes").NotesPage(desk, sheet)),
+            "topics": (
+                tr("What it is about"),
+                lambda: _drawer("topics").TopicsPage(desk, sheet, self.meanings),
+            ),
+            "sure": (tr("How sure"), lambda: _drawer("sure").SurePage(desk, sheet)),
+            "steps": (tr("Steps"), lambda: _drawer("steps").StepsPage(desk, sheet)),
         }
 
     def _join_up(self) -> None:
@@ -139,7 +142,11 @@ class WordingRoom(Room):
             count = len(beside(lambda: term_spots(project, terms, None, self.marks.knows)))
             keys = self.desk.commands.keys("terms")
             if count:
-                self.desk.say(f"{counted(count, 'likely place')} of your terms. {keys} lists them.")
+                self.desk.say(
+                    tr("{places} of your terms. {keys} lists them.").format(
+                        places=counted(count, "likely place"), keys=keys
+                    )
+                )
 
     @property
     def pull_out(self) -> Drawer:
@@ -187,42 +194,46 @@ class WordingRoom(Room):
             return ToDo()
         proofing, count = self.doubts.proofing, self.doubts.count
         rate = self.rate.speed()
-        left = f", {format_length(left_ms(proofing, rate))} left" if rate else ""
-        text = f"{counted(count, 'doubt')}" if count else f"{proofing.share:.0%} proofed"
+        left = tr(", {proofing} left").format(proofing=format_length(left_ms(proofing, rate))) if rate else ""
+        text = (
+            f"{counted(count, 'doubt')}" if count else tr("{share:.0%} proofed").format(share=proofing.share)
+        )
         return ToDo(text + (left if proofing.share < 1 else ""), proofing.share, count)
 
     def commands(self) -> list[Command]:
         """What can be done here."""
         words = self.desk.without_words
         sound = first(self.desk.without_recording, words)
-        chosen = first(words, lambda: "" if self.sheet.anchor != self.sheet.caret else "Nothing is selected.")
+        chosen = first(
+            words, lambda: "" if self.sheet.anchor != self.sheet.caret else tr("Nothing is selected.")
+        )
         sheet = self.sheet
         return [
-            Command("play_word", "Play the word again", "F7", self.play_word, sound, ("word",)),
-            Command("accept", "Accept the word", "F9", self.accept, words, ("word",)),
+            Command("play_word", tr("Play the word again"), "F7", self.play_word, sound, ("word",)),
+            Command("accept", tr("Accept the word"), "F9", self.accept, words, ("word",)),
             Command(
                 "proofed",
-                "Mark the turn as proofed, or not, and go on",
+                tr("Mark the turn as proofed, or not, and go on"),
                 "Ctrl+Return",
                 self.proofed,
                 words,
                 ("turn",),
             ),
-            Command("split_turn", "Split the turn here", "", sheet.split_here, words, ("turn",)),
+            Command("split_turn", tr("Split the turn here"), "", sheet.split_here, words, ("turn",)),
             Command(
                 "join_turn",
-                "Join with the turn before",
+                tr("Join with the turn before"),
                 "",
                 sheet.join_here,
                 first(words, self._first_turn),
                 ("turn",),
             ),
-            Command("cut", "Cut", "Ctrl+X", sheet.cut, chosen, ("selection",)),
-            Command("copy", "Copy", "Ctrl+C", sheet.copy, chosen, ("selection",)),
-            Command("paste", "Paste", "Ctrl+V", sheet.paste, words, ("selection", "word")),
+            Command("cut", tr("Cut"), "Ctrl+X", sheet.cut, chosen, ("selection",)),
+            Command("copy", tr("Copy"), "Ctrl+C", sheet.copy, chosen, ("selection",)),
+            Command("paste", tr("Paste"), "Ctrl+V", sheet.paste, words, ("selection", "word")),
             Command(
                 "take_in",
-                "Go to the next unscripted speech; again to add it",
+                tr("Go to the next unscripted speech; again to add it"),
                 "Ctrl+I",
                 self.take_in,
                 self._no_unscripted,
@@ -238,26 +249,26 @@ class WordingRoom(Room):
         """Every page of the drawer, some at what is listed first."""
         words = self.desk.without_words
         table = (
-            ("find_words", "Find in the words, and replace", "Ctrl+F", "find", "text"),
-            ("sounds_like", "Find what sounds like a name", "Ctrl+Shift+F", "find", "sound"),
-            ("meaning", "Find by meaning", "Ctrl+Alt+M", "find", "meaning"),
-            ("meaning_all", "Find by meaning in recent projects", "", "find", "all"),
-            ("terms", "Terms and their likely places", "Ctrl+Alt+E", "terms", ""),
-            ("spelling", "Check the spelling", "Ctrl+Alt+Y", "spelling", ""),
-            ("clean_up", "Clean up fillers, repeats and marks", "Ctrl+Alt+U", "cleanup", ""),
-            ("notes", "List the notes", "Ctrl+Alt+O", "notes", ""),
-            ("chapters", "Propose chapters", "Ctrl+Alt+B", "topics", "chapters"),
-            ("summary", "Sum up in key sentences", "", "topics", "summary"),
-            ("quotes", "Propose quotes", "", "topics", "quotes"),
-            ("key_terms", "List the key terms", "", "topics", "terms"),
-            ("how_sure", "How sure the transcript is", "Ctrl+Alt+H", "sure", "doubts"),
-            ("not_proofed", "List what is not proofed yet", "Ctrl+Alt+J", "sure", "left"),
-            ("steps", "List the steps", "Ctrl+Alt+Z", "steps", ""),
+            ("find_words", tr("Find in the words, and replace"), "Ctrl+F", "find", "text"),
+            ("sounds_like", tr("Find what sounds like a name"), "Ctrl+Shift+F", "find", "sound"),
+            ("meaning", tr("Find by meaning"), "Ctrl+Alt+M", "find", "meaning"),
+            ("meaning_all", tr("Find by meaning in recent projects"), "", "find", "all"),
+            ("terms", tr("Terms and their likely places"), "Ctrl+Alt+E", "terms", ""),
+            ("spelling", tr("Check the spelling"), "Ctrl+Alt+Y", "spelling", ""),
+            ("clean_up", tr("Clean up fillers, repeats and marks"), "Ctrl+Alt+U", "cleanup", ""),
+            ("notes", tr("List the notes"), "Ctrl+Alt+O", "notes", ""),
+            ("chapters", tr("Propose chapters"), "Ctrl+Alt+B", "topics", "chapters"),
+            ("summary", tr("Sum up in key sentences"), "", "topics", "summary"),
+            ("quotes", tr("Propose quotes"), "", "topics", "quotes"),
+            ("key_terms", tr("List the key terms"), "", "topics", "terms"),
+            ("how_sure", tr("How sure the transcript is"), "Ctrl+Alt+H", "sure", "doubts"),
+            ("not_proofed", tr("List what is not proofed yet"), "Ctrl+Alt+J", "sure", "left"),
+            ("steps", tr("List the steps"), "Ctrl+Alt+Z", "steps", ""),
         )
         return [
             Command(name, text, keys, partial(self.open_drawer, page, start), words)
             for name, text, keys, page, start in table
-        ] + [Command("verbatim", "Read verbatim, or clean", "Ctrl+Alt+R", self.switch_reading, words)]
+        ] + [Command("verbatim", tr("Read verbatim, or clean"), "Ctrl+Alt+R", self.switch_reading, words)]
 
     def open_drawer(self, page: str, start: str = "") -> None:
         """Pull the drawer out at a page, at one of its lists."""
@@ -272,16 +283,18 @@ class WordingRoom(Room):
     def _listening_commands(self) -> list[Command]:
         """Where the caret and the playhead meet."""
         sound = first(self.desk.without_recording, self.desk.without_words)
-        selected = first(sound, lambda: "" if self.sheet.selected_words() else "Nothing is selected.")
+        selected = first(sound, lambda: "" if self.sheet.selected_words() else tr("Nothing is selected."))
         words = self.desk.without_words
-        chosen = first(words, lambda: "" if self.sheet.anchor != self.sheet.caret else "Nothing is selected.")
+        chosen = first(
+            words, lambda: "" if self.sheet.anchor != self.sheet.caret else tr("Nothing is selected.")
+        )
         return [
             Command(
-                "loop_word", "Loop the word", "Ctrl+Shift+L", partial(self.loop, "word"), sound, ("word",)
+                "loop_word", tr("Loop the word"), "Ctrl+Shift+L", partial(self.loop, "word"), sound, ("word",)
             ),
             Command(
                 "loop_selection",
-                "Loop the selection",
+                tr("Loop the selection"),
                 "Shift+F4",
                 partial(self.loop, "selection"),
                 selected,
@@ -289,7 +302,7 @@ class WordingRoom(Room):
             ),
             Command(
                 "playhead_here",
-                "Bring the playhead to the caret",
+                tr("Bring the playhead to the caret"),
                 "Ctrl+Shift+Space",
                 self.playhead_to_caret,
                 words,
@@ -297,14 +310,14 @@ class WordingRoom(Room):
             ),
             Command(
                 "caret_there",
-                "Bring the caret to the playhead",
+                tr("Bring the caret to the playhead"),
                 "Ctrl+Alt+Space",
                 self.caret_to_playhead,
                 words,
             ),
             Command(
                 "copy_named",
-                "Copy with names and times",
+                tr("Copy with names and times"),
                 "Ctrl+Shift+Q",
                 partial(self._copy, copy_named),
                 chosen,
@@ -312,7 +325,7 @@ class WordingRoom(Room):
             ),
             Command(
                 "copy_quote",
-                "Copy as a quote with its timecode",
+                tr("Copy as a quote with its timecode"),
                 "Ctrl+'",
                 partial(self._copy, copy_quote),
                 chosen,
@@ -321,7 +334,7 @@ class WordingRoom(Room):
         ]
 
     def _copy(self, how: Callable[[TypingSheet], int]) -> None:
-        self.desk.say(f"Copied: {counted(how(self.sheet), 'paragraph')}.")
+        self.desk.say(tr("Copied: {paragraphs}.").format(paragraphs=counted(how(self.sheet), "paragraph")))
 
     def loop(self, what: str) -> None:
         """Loop the word at the caret, or the selected words; again ends it."""
@@ -348,13 +361,13 @@ class WordingRoom(Room):
             self.sheet.move_caret(Spot(found[0], self.sheet.turns[found[0]].offsets[found[1]]))
 
     def _first_turn(self) -> str:
-        return "" if self.sheet.caret.turn else "There is no turn before this one."
+        return "" if self.sheet.caret.turn else tr("There is no turn before this one.")
 
     def _no_unscripted(self) -> str:
         from dubrel.edits.words.unscripted import KIND  # late: the window opens without it
 
         reason = reasons.no_notes(self.session.project, KIND)
-        return "There is no unscripted speech." if reason else ""
+        return tr("There is no unscripted speech.") if reason else ""
 
     # -- showing --------------------------------------------------------------------
 
@@ -371,13 +384,15 @@ class WordingRoom(Room):
     def _say_when_empty(self) -> None:
         """What an empty sheet says."""
         if self.desk.jobs.runs("transcribe", "live", "align"):
-            hint = "The first words appear here in a moment. You can read while the rest is transcribed."
-            self.sheet.say_when_empty("Transcribing", hint)
+            hint = tr("The first words appear here in a moment. You can read while the rest is transcribed.")
+            self.sheet.say_when_empty(tr("Transcribing"), hint)
         elif self.session.project.media is None:
-            hint = "Drop a recording on this window, or open one in Intake."
-            self.sheet.say_when_empty("Nothing on the sheet yet", hint)
+            hint = tr("Drop a recording on this window, or open one in Intake.")
+            self.sheet.say_when_empty(tr("Nothing on the sheet yet"), hint)
         else:
-            self.sheet.say_when_empty("Not transcribed yet", "Press Ctrl+T to turn the speech into words.")
+            self.sheet.say_when_empty(
+                tr("Not transcribed yet"), tr("Press Ctrl+T to turn the speech into words.")
+            )
 
     # -- reading --------------------------------------------------------------------
 
@@ -392,7 +407,7 @@ class WordingRoom(Room):
         """Go to the next doubt, or to the one before."""
         sheet = self.sheet
         if not sheet.turns:
-            self.desk.say("There are no words yet. Transcribe first.")
+            self.desk.say(tr("There are no words yet. Transcribe first."))
             return
         at = sheet.word_at_caret()
         word = at[1] if at else -1
@@ -400,7 +415,7 @@ class WordingRoom(Room):
             word = -1
         found = next_doubt(sheet.turns, sheet.caret.turn, word, step, self.doubts.threshold)
         if found is None:
-            self.desk.say("No doubts are left at this threshold.")
+            self.desk.say(tr("No doubts are left at this threshold."))
             return
         self.desk.go(self.id if self.desk.room not in (self.id, "voices") else self.desk.room)
         sheet.select_words(found[0], found[1], found[1] + 1)
@@ -412,7 +427,10 @@ class WordingRoom(Room):
         found = self.sheet.word_at_caret()
         if found and found[0].words:
             turn, word = found[0], found[0].words[found[1]]
-            self.session.step(lambda project: accept_word(project, turn.id, word.id), f"Accept “{word.text}”")
+            self.session.step(
+                lambda project: accept_word(project, turn.id, word.id),
+                tr("Accept “{text}”").format(text=word.text),
+            )
             self.look(1)
 
     def proofed(self) -> None:
@@ -420,7 +438,7 @@ class WordingRoom(Room):
         sheet = self.sheet
         turn = sheet.turns[sheet.caret.turn]
         now = not turn.proofed or turn.reworded
-        label = "Mark as proofed" if now else "Mark as not proofed"
+        label = tr("Mark as proofed") if now else tr("Mark as not proofed")
         self.session.step(lambda project: set_proofed(project, turn.id, now), label)
         if now:
             self.rate.add(turn.end_ms - turn.start_ms)
@@ -452,12 +470,16 @@ class WordingRoom(Room):
                 self.desk.player.seek(max(0, note.start_ms - _AROUND_MS))
                 self.desk.player.play()
             keys = self.desk.commands.keys("take_in")
-            self.desk.say(f"Not in the script: “{note.text}”. {keys} adds it to the text.")
+            self.desk.say(
+                tr("Not in the script: “{text}”. {keys} adds it to the text.").format(
+                    text=note.text, keys=keys
+                )
+            )
             return
         self._offered = None
         base = self.session.project
         project, word_id = take_in(base, note.id)
-        self.session.apply(project, "Add unscripted speech", base=base)
+        self.session.apply(project, tr("Add unscripted speech"), base=base)
         turn = turn_of(self.session.project, word_id)
         if turn is not None:
             word = turn.index_of[word_id]

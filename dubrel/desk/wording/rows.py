@@ -27,6 +27,7 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.edits.speakers.voices import shown_name
+from dubrel.user.catalogue import tr
 
 _HEIGHT = 30
 _TIME, _WHO = 92, 84
@@ -108,8 +109,12 @@ class _Rows(QAbstractListModel):
         """A row in words, for the tool tip and a screen reader."""
         who = shown_name(self.desk.session.project, row.speaker) if row.speaker else ""
         said = row.lead + row.text + row.trail
-        change = "" if row.becomes is None else f" becomes {row.becomes or 'nothing'}"
-        tick = "" if row.ticked is None else ", chosen" if row.ticked else ", left out"
+        change = (
+            ""
+            if row.becomes is None
+            else tr(" becomes {becomes}").format(becomes=row.becomes or tr("nothing"))
+        )
+        tick = "" if row.ticked is None else tr(", chosen") if row.ticked else tr(", left out")
         parts = [format_clock(row.start_ms, digits=1), who, said + change, row.note]
         return ", ".join(part for part in parts if part) + tick
 

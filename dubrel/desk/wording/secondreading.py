@@ -17,6 +17,7 @@ from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.model import Project
 from dubrel.model.choices import Choices
 from dubrel.project.index import turn_with, words_with
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.edits.words.readings import Difference
@@ -48,14 +49,14 @@ class SecondReading:
         return [
             Command(
                 "compare",
-                "Compare with another recogniser",
+                tr("Compare with another recogniser"),
                 "Ctrl+Shift+C",
                 self.with_engine,
                 ready,
                 ("selection",),
-                words="accept the other reading, accept all",
+                words=tr("accept the other reading, accept all"),
             ),
-            Command("compare_text", "Compare with a reference text", "", self.with_text, words),
+            Command("compare_text", tr("Compare with a reference text"), "", self.with_text, words),
         ]
 
     def with_engine(self) -> None:
@@ -66,7 +67,7 @@ class SecondReading:
             return
         start, end = self._selected() or (0, project.media.duration_ms)
         choices = Choices(engine, project.transcript.language)
-        self.desk.say("The other recogniser is transcribing; you can keep working.")
+        self.desk.say(tr("The other recogniser is transcribing; you can keep working."))
         show = partial(self._show_reading, engine_label(engine))
         self.desk.jobs.start_on_recording("compare", choices, start, end, result=show)
 
@@ -112,7 +113,7 @@ class SecondReading:
         self._show(found, path.name, reference=True)
 
     def _show(self, found: Comparison, name: str, *, reference: bool) -> None:
-        self.ask.compare(found, ("On the sheet", name), reference, self.texts, self._play, self._accept)
+        self.ask.compare(found, (tr("On the sheet"), name), reference, self.texts, self._play, self._accept)
 
     def texts(self, one: Difference) -> tuple[str, str, str]:
         """The words on the sheet at a difference, with a few before and after."""
@@ -142,4 +143,4 @@ class SecondReading:
                 project = take_reading(project, one)
             return project
 
-        self.desk.session.step(read, "Accept another reading")
+        self.desk.session.step(read, tr("Accept another reading"))

@@ -14,6 +14,7 @@ from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Audit, AuditedCaption
 from dubrel.model.audit import ON_TIME, TOLERANCE_MS
 from dubrel.release.auditreport import course_in_words
+from dubrel.user.catalogue import tr
 
 
 @guarded
@@ -24,7 +25,7 @@ class OffsetPlot(QWidget):
         super().__init__()
         self.report, self.theme = report, theme
         fixed(self.setMinimumHeight, 190)
-        self.setAccessibleName("Offset of each caption over time")
+        self.setAccessibleName(tr("Offset of each caption over time"))
         self.setAccessibleDescription(course_in_words(report.course))
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -93,34 +94,43 @@ class AuditDialog(QDialog):
 
     def __init__(self, report: Audit, theme: Theme, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Timing audit")
+        self.setWindowTitle(tr("Timing audit"))
         self.resize(860, 600)
         self.fix = ""
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Timing audit", "title"))
+        box.addWidget(label(tr("Timing audit"), "title"))
         box.addWidget(label(course_in_words(report.course)))
         box.addWidget(OffsetPlot(report, theme))
         box.addWidget(
             label(
-                "How much later each caption is spoken than it appears. Captions inside the band are on"
-                " time.",
+                tr(
+                    "How much later each caption is spoken than it appears. Captions inside the band are on"
+                    " time."
+                ),
                 "quiet",
             )
         )
         self.list = QListWidget()
-        self.list.setAccessibleName("Captions that are not on time")
+        self.list.setAccessibleName(tr("Captions that are not on time"))
         self._fill(report)
         box.addWidget(self.list, 1)
         row = QHBoxLayout()
         wrong = sum(one.mark != ON_TIME for one in report.captions)
-        row.addWidget(label(f"{wrong} of {len(report.captions)} captions are not on time", "quiet"))
+        row.addWidget(
+            label(
+                tr("{wrong} of {captions} captions are not on time").format(
+                    wrong=wrong, captions=len(report.captions)
+                ),
+                "quiet",
+            )
+        )
         row.addStretch(1)
-        self.leave = button("Close")
-        self.course = button(_COURSES.get(report.course.kind, "Fix"))
+        self.leave = button(tr("Close"))
+        self.course = button(_COURSES.get(report.course.kind, tr("Fix")))
         self.course.setVisible(report.course.kind in _COURSES)
-        self.retime = button("Fix each caption", primary=True)
+        self.retime = button(tr("Fix each caption"), primary=True)
         self.retime.setEnabled(wrong > 0)
         for one in (self.leave, self.course, self.retime):
             row.addWidget(one)
@@ -144,7 +154,7 @@ class AuditDialog(QDialog):
             item.setData(Qt.ItemDataRole.UserRole, ms)
             self.list.addItem(item)
         if not rows:
-            self.list.addItem("Every caption is on time, and all speech is captioned.")
+            self.list.addItem(tr("Every caption is on time, and all speech is captioned."))
 
     def _choose(self, fix: str) -> None:
         self.fix = fix
@@ -152,7 +162,7 @@ class AuditDialog(QDialog):
 
 
 _COURSES = {
-    "shift": "Shift all captions",
-    "drift": "Stretch all captions",
-    "jump": "Shift those after the jump",
+    "shift": tr("Shift all captions"),
+    "drift": tr("Stretch all captions"),
+    "jump": tr("Shift those after the jump"),
 }

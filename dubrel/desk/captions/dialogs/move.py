@@ -11,6 +11,7 @@ from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.edits.captions.times import Move
 from dubrel.model import CaptionTrack
+from dubrel.user.catalogue import tr
 
 _FACTORS = ("1", "25/24", "24/25", "1001/1000", "1000/1001", "25025/24000", "24000/25025")
 
@@ -27,25 +28,28 @@ class MoveDialog(QDialog):
 
     def __init__(self, track: CaptionTrack, playhead_ms: int, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Shift or stretch the captions")
+        self.setWindowTitle(tr("Shift or stretch the captions"))
         self.resize(560, 320)
         self.track = track
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.ROOM)
-        box.addWidget(label("Shift or stretch the captions", "title"))
+        box.addWidget(label(tr("Shift or stretch the captions"), "title"))
         form = QGridLayout()
         form.setVerticalSpacing(Space.NEAR)
         form.setColumnStretch(1, 1)
         self.shift, self.factor, self.start = QLineEdit("0.000"), QComboBox(), QComboBox()
         self.factor.setEditable(True)
         self.factor.addItems(_FACTORS)
-        self.start.addItem("all captions", 0)
-        self.start.addItem(f"those from the playhead on, {format_clock(playhead_ms)}", playhead_ms)
+        self.start.addItem(tr("all captions"), 0)
+        self.start.addItem(
+            tr("those from the playhead on, {playhead_ms}").format(playhead_ms=format_clock(playhead_ms)),
+            playhead_ms,
+        )
         rows = (
-            ("Shift by (seconds; + is later)", self.shift),
-            ("Stretch times by", self.factor),
-            ("Which", self.start),
+            (tr("Shift by (seconds; + is later)"), self.shift),
+            (tr("Stretch times by"), self.factor),
+            (tr("Which"), self.start),
         )
         for row, (text, widget) in enumerate(rows):
             form.addWidget(label(text, "quiet"), row, 0)
@@ -56,7 +60,7 @@ class MoveDialog(QDialog):
         for one in (self.first, self.last, self.problem):
             box.addWidget(one)
         box.addStretch(1)
-        self.leave, self.go = button("Cancel"), button("Apply", primary=True)
+        self.leave, self.go = button(tr("Cancel")), button(tr("Apply"), primary=True)
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
         self.shift.textChanged.connect(self._show)
         self.factor.currentTextChanged.connect(self._show)
@@ -79,13 +83,18 @@ class MoveDialog(QDialog):
         move = self.move_wanted()
         self.go.setEnabled(move is not None and move != Move(from_ms=move.from_ms))
         self.problem.setText(
-            "" if move else "Write seconds such as 1.25 or -0.4, and a factor such as 25/24 or 1.001."
+            "" if move else tr("Write seconds such as 1.25 or -0.4, and a factor such as 25/24 or 1.001.")
         )
         captions = [one for one in self.track.captions if move is None or one.start_ms >= move.from_ms]
-        for shown, name, caption in ((self.first, "First", captions[:1]), (self.last, "Last", captions[-1:])):
+        for shown, name, caption in (
+            (self.first, tr("First"), captions[:1]),
+            (self.last, tr("Last"), captions[-1:]),
+        ):
             if move is None or not caption:
-                shown.setText("" if caption else "No caption begins after the playhead.")
+                shown.setText("" if caption else tr("No caption begins after the playhead."))
                 continue
             one = caption[0]
             before, after = format_clock(one.start_ms), format_clock(max(0, move.time(one.start_ms)))
-            shown.setText(f"{name} caption: {before} becomes {after}")
+            shown.setText(
+                tr("{name} caption: {before} becomes {after}").format(name=name, before=before, after=after)
+            )

@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
@@ -28,6 +27,7 @@ from dubrel.desk.shell.kit.widgets import Index, button, closing_row, label
 from dubrel.edits.captions.resetting import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
 from dubrel.project.captiontext import text_of
+from dubrel.user.catalogue import counted, tr
 
 _ROW = Qt.ItemDataRole.UserRole
 _LINE, _PAD = 21, 10
@@ -96,7 +96,7 @@ class PreviewDialog(QDialog):
         scopes: Sequence[tuple[str, str]],
         make: Made,
         parent: QWidget,
-        heads: tuple[str, str] = ("Now", "Then"),
+        heads: tuple[str, str] = (tr("Now"), tr("Then")),
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(title)
@@ -107,8 +107,8 @@ class PreviewDialog(QDialog):
         box.setSpacing(Space.APART)
         box.addWidget(label(title, "title"))
         row = QHBoxLayout()
-        self.scope, self.keep = QComboBox(), QCheckBox("Keep manual changes")
-        self.scope.setAccessibleName("What")
+        self.scope, self.keep = QComboBox(), QCheckBox(tr("Keep manual changes"))
+        self.scope.setAccessibleName(tr("What"))
         for key, text in scopes:
             self.scope.addItem(text, key)
         self.keep.setChecked(True)
@@ -126,14 +126,14 @@ class PreviewDialog(QDialog):
             over.addWidget(label(text, "section"), 1)
         box.addLayout(over)
         self.list = QListWidget()
-        self.list.setAccessibleName("What would change")
+        self.list.setAccessibleName(tr("What would change"))
         self.list.setItemDelegate(_Sides(theme, self.list))
         self.list.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
         box.addWidget(self.list, 1)
-        self.leave, self.go = button("Cancel"), button(go, primary=True)
+        self.leave, self.go = button(tr("Cancel")), button(go, primary=True)
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
         if not go:  # to be looked at only
-            self.leave.setText("Close")
+            self.leave.setText(tr("Close"))
             self.go.hide()
         self.scope.currentIndexChanged.connect(self._show)
         self.keep.toggled.connect(self._show)
@@ -155,11 +155,13 @@ class PreviewDialog(QDialog):
         before = len(self.project.captions.captions) if self.project.captions else 0
         after = len(track.captions) if track else 0
         changed = sum(len(one.new) for one in found)
-        verb = "would change" if self._go else "differ" if changed != 1 else "differs"
-        text = f"{counted(changed, 'caption')} {verb}; {after:,} instead of {before:,}."
+        verb = tr("would change") if self._go else "differ" if changed != 1 else "differs"
+        text = tr("{captions} {verb}; {after:,} instead of {before:,}.").format(
+            captions=counted(changed, "caption"), verb=verb, after=after, before=before
+        )
         if len(found) > _MOST:
-            text += f" The first {_MOST} places are listed."
-        self.says.setText(text if found else "Nothing would change.")
+            text += tr(" The first {most} places are listed.").format(most=_MOST)
+        self.says.setText(text if found else tr("Nothing would change."))
         self.go.setEnabled(bool(found) or self.made != self.project)
         self.go.setText(f"{self._go}: {changed:,}" if changed else self._go)
 
@@ -177,4 +179,4 @@ class PreviewDialog(QDialog):
 
     def _spoken(self, one: Exchange) -> str:
         old, new = (" / ".join(text for text, is_time in side if not is_time) for side in self._sides(one))
-        return f"{old} becomes {new}"
+        return tr("{old} becomes {new}").format(old=old, new=new)

@@ -12,6 +12,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.edits.captions.soundcaptions import Proposal
+from dubrel.user.catalogue import tr
 
 
 class SoundsDialog(QDialog):
@@ -20,15 +21,15 @@ class SoundsDialog(QDialog):
     def __init__(self, desk: Desk, found: Sequence[Proposal]) -> None:
         super().__init__(desk.window)
         self.desk, self.found = desk, list(found)
-        self.setWindowTitle("Sound descriptions")
+        self.setWindowTitle(tr("Sound descriptions"))
         self.resize(560, 420)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Sound descriptions", "title"))
-        box.addWidget(label("Space ticks one, Enter plays it. Those with a tick are added.", "quiet"))
+        box.addWidget(label(tr("Sound descriptions"), "title"))
+        box.addWidget(label(tr("Space ticks one, Enter plays it. Those with a tick are added."), "quiet"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Proposed sound descriptions")
+        self.list.setAccessibleName(tr("Proposed sound descriptions"))
         for one in self.found:
             item = QListWidgetItem(
                 f"{format_clock(one.start_ms, digits=1)}    {one.text}    {one.spot.sureness:.0%} sure"
@@ -39,13 +40,13 @@ class SoundsDialog(QDialog):
         self.list.setCurrentRow(0)
         self.list.itemActivated.connect(lambda _item: self._play())
         box.addWidget(self.list, 1)
-        self.play = button("Play")
+        self.play = button(tr("Play"))
         self.play.clicked.connect(self._play)
         row = QHBoxLayout()
         row.addWidget(self.play)
         row.addStretch(1)
         box.addLayout(row)
-        self.leave, self.go = button("Cancel"), button("Accept", primary=True)
+        self.leave, self.go = button(tr("Cancel")), button(tr("Accept"), primary=True)
         self.go.setAutoDefault(False)
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
         self.go.setDefault(False)

@@ -6,13 +6,13 @@ from dataclasses import replace
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
-from dubrel.base.text import counted
 from dubrel.captions.styles import RULES, style_problems
 from dubrel.desk.captions.styles.stylepictures import RulePicture, SpeedPlot
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.sentence import Blank, BlankField, Sentence
@@ -20,76 +20,82 @@ from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.captions.styleeffect import Effect, effect_of, effect_with, rules_changed
 from dubrel.model import HouseStyle
+from dubrel.user.catalogue import counted, tr
 
 _WAIT_MS = 120
 
 
 def _number(name: str, step: float = 1, scale: float = 1, after: str = "", zero: str = "") -> Blank:
     rule = RULES[name]
-    return Blank(name, rule.label, step * scale, rule.low, rule.high, scale, after, zero=zero)
+    return Blank(name, tr(rule.label), step * scale, rule.low, rule.high, scale, after, zero=zero)
 
 
 def _choice(name: str, *words: tuple[object, str]) -> Blank:
-    return Blank(name, RULES[name].label, words=words)
+    return Blank(name, tr(RULES[name].label), words=words)
 
 
 _MAIN: list[str | Blank] = [
-    "At most",
+    tr("At most"),
     _number("max_lines"),
-    "lines of",
+    tr("lines of"),
     _number("max_cpl"),
-    "characters, read at up to",
+    tr("characters, read at up to"),
     _number("max_cps", 0.5),
-    "characters a second and",
-    _number("max_wpm", 5, zero="any number of"),
-    "words a minute, shown as",
+    tr("characters a second and"),
+    _number("max_wpm", 5, zero=tr("any number of")),
+    tr("words a minute, shown as"),
     _choice("speed_in", ("cps", "CPS"), ("wpm", "WPM")),
-    "; on screen for",
+    tr("; on screen for"),
     _number("min_ms", 0.1, 1000),
-    "to",
+    tr("to"),
     _number("max_ms", 0.5, 1000),
-    "seconds, with",
-    _number("gap_frames", after=" frames"),
-    ", or",
+    tr("seconds, with"),
+    _number("gap_frames", after=tr(" frames")),
+    tr(", or"),
     _number("gap_ms", 10, after=" ms"),
-    "without a picture, between captions. A gap shorter than",
+    tr("without a picture, between captions. A gap shorter than"),
     _number("chain_ms", 0.05, 1000),
-    "s is closed. A caption may come in",
+    tr("s is closed. A caption may come in"),
     _number("lead_ms", 0.02, 1000),
-    "s before its first word, and stay",
+    tr("s before its first word, and stay"),
     _number("linger_ms", 0.1, 1000),
-    "s after its last. It goes to a shot change nearer than",
-    _number("shot_snap_frames", after=" frames"),
-    "and ends",
-    _number("shot_gap_frames", after=" frames"),
-    "before it; one that crosses it stays",
-    _number("shot_never_frames", after=" frames"),
-    "on either side.",
+    tr("s after its last. It goes to a shot change nearer than"),
+    _number("shot_snap_frames", after=tr(" frames")),
+    tr("and ends"),
+    _number("shot_gap_frames", after=tr(" frames")),
+    tr("before it; one that crosses it stays"),
+    _number("shot_never_frames", after=tr(" frames")),
+    tr("on either side."),
 ]
 _MORE: list[str | Blank] = [
-    "Lines are",
-    _choice("shape", ("balanced", "balanced"), ("bottom-heavy", "longer below")),
-    "; a single line has at most",
-    _number("single_cpl", zero="as many"),
-    "characters, a caption",
-    _number("max_words", zero="any number of"),
-    "words. Another sentence",
-    _choice("one_sentence", (False, "may begin in"), (True, "never begins in")),
-    "the same caption. Another person begins",
-    _choice("dashes", (False, "a caption of their own"), (True, "a line with a dash")),
-    "; names stand",
-    _choice("names", ("never", "never"), ("change", "at each change"), ("always", "always")),
-    ". Numbers to ten are",
-    _choice("numbers", ("any", "as they are"), ("figures", "figures"), ("words", "words")),
-    "; voices off picture are",
-    _choice("italics", (False, "upright"), (True, "in italics")),
-    ". Sound descriptions stand in",
-    _choice("sound_brackets", ("[]", "[square]"), ("()", "(round)"), ("", "no")),
-    "brackets, in",
-    _choice("sound_case", ("lower", "small letters"), ("sentence", "a capital first"), ("upper", "CAPITALS")),
-    ". Captions stand",
-    _choice("place", *((one, one.replace(" ", ", ")) for one in RULES["place"].among)),
-    "; a wide sign counts as",
+    tr("Lines are"),
+    _choice("shape", ("balanced", tr("balanced")), ("bottom-heavy", tr("longer below"))),
+    tr("; a single line has at most"),
+    _number("single_cpl", zero=tr("as many")),
+    tr("characters, a caption"),
+    _number("max_words", zero=tr("any number of")),
+    tr("words. Another sentence"),
+    _choice("one_sentence", (False, tr("may begin in")), (True, tr("never begins in"))),
+    tr("the same caption. Another person begins"),
+    _choice("dashes", (False, tr("a caption of their own")), (True, tr("a line with a dash"))),
+    tr("; names stand"),
+    _choice("names", ("never", tr("never")), ("change", tr("at each change")), ("always", tr("always"))),
+    tr(". Numbers to ten are"),
+    _choice("numbers", ("any", tr("as they are")), ("figures", tr("figures")), ("words", tr("words"))),
+    tr("; voices off picture are"),
+    _choice("italics", (False, tr("upright")), (True, tr("in italics"))),
+    tr(". Sound descriptions stand in"),
+    _choice("sound_brackets", ("[]", tr("[square]")), ("()", tr("(round)")), ("", tr("no"))),
+    tr("brackets, in"),
+    _choice(
+        "sound_case",
+        ("lower", tr("small letters")),
+        ("sentence", tr("a capital first")),
+        ("upper", "CAPITALS"),
+    ),
+    tr(". Captions stand"),
+    _choice("place", *((one, tr(one).replace(" ", ", ")) for one in RULES["place"].among)),
+    tr("; a wide sign counts as"),
     _number("wide_counts"),
     ".",
 ]
@@ -116,14 +122,16 @@ class StylePage(PaperPage):
     left = Signal()
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__("House style")
+        super().__init__(tr("House style"))
         self.desk, self.session = desk, desk.session
         self.style_ = HouseStyle("")
         self._background = Background(self, until=desk.session.opened, newest=True)
         self.title = label("", "title")
         hint = label(
-            "Every number can be typed over, stepped with the arrows, or dragged. What changes shows at"
-            " once.",
+            tr(
+                "Every number can be typed over, stepped with the arrows, or dragged. What changes shows at"
+                " once."
+            ),
             "quiet",
         )
         hint.setWordWrap(True)
@@ -134,17 +142,16 @@ class StylePage(PaperPage):
             self.box.addWidget(one)
         row = self.beside(30)
         self.says = [label("") for _ in range(4)]
-        row.addWidget(self._column("On this recording", *self.says), 1)
+        row.addWidget(self._column(tr("On this recording"), *self.says), 1)
         self.plot, self.picture = SpeedPlot(desk.theme), RulePicture(desk.theme)
-        row.addWidget(self._column("Reading speed, each caption a dot", self.plot), 1)
+        row.addWidget(self._column(tr("Reading speed, each caption a dot"), self.plot), 1)
         self.box.addLayout(row)
-        self.set, self.keep = button("Set captions", primary=True), button("Keep the style, set nothing")
-        self.leave = button("Cancel")
-        buttons = QHBoxLayout()
-        for made in (self.set, self.keep, self.leave):
-            buttons.addWidget(made)
-        buttons.addStretch(1)
-        self.box.addLayout(buttons)
+        self.set, self.keep = (
+            button(tr("Set captions"), primary=True),
+            button(tr("Keep the style, set nothing")),
+        )
+        self.leave = button(tr("Cancel"))
+        self.box.addWidget(ButtonRow([self.set, self.keep, self.leave]))
         for part in (_hairline(), self.picture, self.more):
             self.box.addWidget(part)
         self.box.addStretch(1)
@@ -187,7 +194,7 @@ class StylePage(PaperPage):
     def show_style(self, style: HouseStyle) -> None:
         """Show a style."""
         self.style_ = style
-        self.title.setText(f"House style “{style.name}”")
+        self.title.setText(tr("House style “{name}”").format(name=style.name))
         self.main.show_values(style)
         self.more.show_values(style)
         self._judge()
@@ -213,22 +220,30 @@ class StylePage(PaperPage):
         """Set a copy of the project by the style, in a thread."""
         project, style = self.session.project, self.style_
         if not project.transcript.turns:
-            self.says[0].setText("Nothing is transcribed yet: there is nothing to try the rules on.")
+            self.says[0].setText(tr("Nothing is transcribed yet: there is nothing to try the rules on."))
             return
         self._background.ask(lambda: (effect_of(project), effect_with(project, style)), self._show_effect)
 
     def _show_effect(self, effects: tuple[Effect, Effect]) -> None:
         now, then = effects
         shown = [one.shown_ms / 1000 for one in (now, then)]
-        self.says[0].setText(f"Captions: {now.captions:,} → {then.captions:,}")
-        self.says[1].setText(f"To fix: {now.broken:,} → {then.broken:,}")
+        self.says[0].setText(
+            tr("Captions: {captions:,} → {captions2:,}").format(
+                captions=now.captions, captions2=then.captions
+            )
+        )
+        self.says[1].setText(
+            tr("To fix: {broken:,} → {broken2:,}").format(broken=now.broken, broken2=then.broken)
+        )
         self.says[2].setText("\n".join(rules_changed(now, then)))
-        self.says[3].setText(f"On screen: {shown[0]:,.0f} s → {shown[1]:,.0f} s")
+        self.says[3].setText(
+            tr("On screen: {shown:,.0f} s → {shown2:,.0f} s").format(shown=shown[0], shown2=shown[1])
+        )
         for one in self.says:
             one.setWordWrap(True)
             one.setVisible(bool(one.text()))
         self.plot.show_effect(then, self.style_)
-        self.set.setText(f"Set {counted(then.captions, 'caption')}")
+        self.set.setText(tr("Set {captions}").format(captions=counted(then.captions, "caption")))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape leaves."""

@@ -13,10 +13,11 @@ from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, text_font, time_font, ui_font
 from dubrel.edits.captions.styleeffect import Effect
 from dubrel.model import HouseStyle
+from dubrel.user.catalogue import counted, tr
 
 _TIMES = {"min_ms", "max_ms", "gap_frames", "gap_ms", "chain_ms", "lead_ms", "linger_ms"}
 _SHOTS = {"shot_snap_frames", "shot_never_frames", "shot_gap_frames"}
-_SAMPLE = ("The mist lies on the canal,", "and the Heron waits on her trestles.")
+_SAMPLE = (tr("The mist lies on the canal,"), tr("and the Heron waits on her trestles."))
 
 
 @guarded
@@ -27,7 +28,7 @@ class SpeedPlot(QWidget):
         super().__init__()
         self.theme, self.effect, self.limit, self.unit = theme, Effect(), 20.0, "CPS"
         fixed(self.setMinimumHeight, 118)
-        self.setAccessibleName("Reading speed of each caption")
+        self.setAccessibleName(tr("Reading speed of each caption"))
 
     def show_effect(self, effect: Effect, style: HouseStyle) -> None:
         """Show the figures of a style."""
@@ -35,7 +36,9 @@ class SpeedPlot(QWidget):
         self.effect, self.unit = effect, "WPM" if words else "CPS"
         self.limit = float(style.max_wpm or style.max_cps * 10) if words else style.max_cps
         self.setAccessibleDescription(
-            f"{sum(effect.over)} of {effect.captions} captions are over {self.limit:g}"
+            tr("{over} of {captions} captions are over {limit:g}").format(
+                over=sum(effect.over), captions=effect.captions, limit=self.limit
+            )
         )
         self.update()
 
@@ -88,7 +91,7 @@ class RulePicture(QWidget):
         super().__init__()
         self.theme, self.style_, self.rule = theme, HouseStyle(""), "max_cpl"
         fixed(self.setMinimumHeight, 96)
-        self.setAccessibleName("What the rule does")
+        self.setAccessibleName(tr("What the rule does"))
 
     def show_rule(self, style: HouseStyle, rule: str) -> None:
         """Show a rule of a style."""
@@ -128,7 +131,7 @@ class RulePicture(QWidget):
         painter.fillRect(QRectF(spoken[0], px(82), spoken[1] - spoken[0], 3), self.theme.colour("trace"))
         painter.setFont(ui_font(11))
         painter.setPen(self.theme.colour("quiet"))
-        painter.drawText(QPointF(spoken[0], px(96)), "what is said")
+        painter.drawText(QPointF(spoken[0], px(96)), tr("what is said"))
         lead, linger = (min(ms, 1600) / 100 * scale for ms in (style.lead_ms, style.linger_ms))
         start, end = spoken[0] - lead, spoken[1] + linger
         gap = max(style.gap_ms, 40) / 100 * scale
@@ -137,11 +140,11 @@ class RulePicture(QWidget):
         spans = {
             "lead_ms": (start, spoken[0], f"{style.lead_ms} ms"),
             "linger_ms": (spoken[1], end, f"{style.linger_ms} ms"),
-            "gap_frames": (end, end + gap, f"{style.gap_frames} frames"),
+            "gap_frames": (end, end + gap, counted(style.gap_frames, "frame")),
             "gap_ms": (end, end + gap, f"{style.gap_ms} ms"),
-            "chain_ms": (end, end + gap, f"closed below {style.chain_ms} ms"),
-            "min_ms": (start, end, f"at least {style.min_ms / 1000:g} s"),
-            "max_ms": (start, end, f"at most {style.max_ms / 1000:g} s"),
+            "chain_ms": (end, end + gap, tr("closed below {chain_ms} ms").format(chain_ms=style.chain_ms)),
+            "min_ms": (start, end, tr("at least {min_ms:g} s").format(min_ms=style.min_ms / 1000)),
+            "max_ms": (start, end, tr("at most {max_ms:g} s").format(max_ms=style.max_ms / 1000)),
         }
         self._span(painter, *spans[self.rule], True)
 
@@ -151,21 +154,21 @@ class RulePicture(QWidget):
         painter.setPen(QPen(self.theme.colour("live"), 1.4, Qt.PenStyle.DotLine))
         painter.drawLine(QPointF(middle, px(4)), QPointF(middle, px(92)))
         painter.setFont(ui_font(11))
-        painter.drawText(QPointF(middle + px(5), px(14)), "shot change")
+        painter.drawText(QPointF(middle + px(5), px(14)), tr("shot change"))
         gap = style.shot_gap_frames * frame
         self._bar(painter, middle - 34 * frame, middle - gap, "caption")
         self._bar(painter, middle, middle + 28 * frame, "next")
         near = {
-            "shot_gap_frames": (middle - gap, middle, f"{style.shot_gap_frames} frames"),
+            "shot_gap_frames": (middle - gap, middle, counted(style.shot_gap_frames, "frame")),
             "shot_snap_frames": (
                 middle - style.shot_snap_frames * frame,
                 middle,
-                f"to it within {style.shot_snap_frames} frames",
+                tr("to it within {shot_snap_frames} frames").format(shot_snap_frames=style.shot_snap_frames),
             ),
             "shot_never_frames": (
                 middle,
                 middle + style.shot_never_frames * frame,
-                f"{style.shot_never_frames} frames at least",
+                tr("{shot_never_frames} frames at least").format(shot_never_frames=style.shot_never_frames),
             ),
         }
         self._span(painter, *near[self.rule], True)
@@ -176,7 +179,7 @@ class RulePicture(QWidget):
         wide = painter.fontMetrics().averageCharWidth() * style.max_cpl * 1.02
         x, lines = 6.0, list(_SAMPLE)
         if style.max_lines == 1 or style.max_words:
-            lines = ["The mist lies"] if style.max_words else [_SAMPLE[0]]
+            lines = [tr("The mist lies")] if style.max_words else [_SAMPLE[0]]
         painter.setPen(QPen(theme.colour("hairline"), 1))
         painter.drawRect(
             QRectF(x, px(12), min(wide, self.width() - px(12.0)), px(26) * style.max_lines + px(6))

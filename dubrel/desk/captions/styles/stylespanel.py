@@ -3,21 +3,23 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from dubrel.captions.styles import STYLES
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import HouseStyle
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.styles import all_styles
 
 
 def brief(style: HouseStyle) -> str:
     """A style in some signs: “42 × 2, 17 CPS”."""
     if style.max_words:
-        lines = "1 line" if style.max_lines == 1 else f"{style.max_lines} lines"
-        return f"{style.max_words} words, {lines}"
+        lines = counted(style.max_lines, "line")
+        return tr("{max_words} words, {lines}").format(max_words=style.max_words, lines=lines)
     speed = f"{style.max_wpm} WPM" if style.speed_in == "wpm" and style.max_wpm else f"{style.max_cps:g} CPS"
     return f"{style.max_cpl} × {style.max_lines}, {speed}"
 
@@ -40,28 +42,25 @@ class StylesPanel(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(0, Space.TIGHT, 0, 0)
         box.setSpacing(Space.NEAR)
-        box.addWidget(label("Styles", "section"))
+        box.addWidget(label(tr("Styles"), "section"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Styles")
+        self.list.setAccessibleName(tr("Styles"))
         fixed(self.list.setFixedHeight, 196)
         box.addWidget(self.list)
-        grid = QGridLayout()
-        grid.setSpacing(Space.CLOSE)
         self.buttons = {}
         names = (
-            ("copy", "Copy"),
-            ("rename", "Rename"),
-            ("keep", "Keep as mine"),
-            ("import", "Import"),
-            ("export", "Export"),
-            ("compare", "Compare"),
-            ("forget", "Delete"),
+            ("copy", tr("Copy")),
+            ("rename", tr("Rename")),
+            ("keep", tr("Keep as mine")),
+            ("import", tr("Import")),
+            ("export", tr("Export")),
+            ("compare", tr("Compare")),
+            ("forget", tr("Delete")),
         )
-        for nth, (name, text) in enumerate(names):
+        for name, text in names:
             made = self.buttons[name] = button(text)
             made.clicked.connect(lambda _checked=False, name=name: self.wanted.emit(name))
-            grid.addWidget(made, nth // 3, nth % 3)
-        box.addLayout(grid)
+        box.addWidget(ButtonRow(list(self.buttons.values()), 3))
         box.addStretch(1)
         self._styles: list[HouseStyle] = []
         self.list.currentRowChanged.connect(self._on_row)
@@ -74,7 +73,7 @@ class StylesPanel(QWidget):
         self.list.blockSignals(True)
         self.list.clear()
         for nth, one in enumerate(self._styles):
-            where = "this project" if nth == 0 else brief(one)
+            where = tr("this project") if nth == 0 else brief(one)
             item = QListWidgetItem(f"{one.name}    {where}")
             item.setToolTip(brief(one))
             self.list.addItem(item)

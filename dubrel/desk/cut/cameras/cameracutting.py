@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
+from dubrel.desk.cut.cameras.cameracommands import MOST_KEYS, CameraCommands
 from dubrel.desk.cut.cameras.camerashowing import CameraShowing, people_of
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command
-from dubrel.desk.shell.core.desk import Desk, first
+from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.session import Session
 from dubrel.model import Camera, Cut, CutPassage, Project, Switch
 from dubrel.model.cameras import CameraRules
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.cut.cameras.camerapage import CameraPage
@@ -26,12 +26,11 @@ if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
 
 HINTS = (
-    ("cut_picture", "cut the picture"),
-    ("forget_switch", "forget a switch"),
-    ("play", "play"),
-    ("undo", "undo"),
+    ("cut_picture", tr("cut the picture")),
+    ("forget_switch", tr("forget a switch")),
+    ("play", tr("play")),
+    ("undo", tr("undo")),
 )
-_MOST_KEYS = 9
 _OF_THE_RECORDING = (
     "read",
     "transcribe",
@@ -177,13 +176,17 @@ class CameraCutting:
     def _why_empty(self) -> str:
         if reason := self.desk.without_recording():
             return reason
-        return (
+        return tr(
             "No other camera yet. Add films and recorders of the same event: their sound says when they ran."
         )
 
     def _state(self, shots: int) -> str:
-        cameras = min(_MOST_KEYS, len(self.session.project.cameras.seen))
-        return f"{counted(shots, 'shot')}; 1 to {cameras} show a camera" if cameras > 1 else ""
+        cameras = min(MOST_KEYS, len(self.session.project.cameras.seen))
+        return (
+            tr("{shots}; 1 to {cameras} show a camera").format(shots=counted(shots, "shot"), cameras=cameras)
+            if cameras > 1
+            else ""
+        )
 
     def _shots(self) -> list[tuple[float, float, int]]:
         """What is shown from when to when, in time of the whole recording, and of which camera."""
@@ -208,81 +211,16 @@ class CameraCutting:
         if self._panel is not None:
             self._panel.show_camera(self.chosen, people_of(self.session.project))
 
-    # -- commands -----------------------------------------------------------------------------
-
     def commands(self) -> list[Command]:
         """What can be done with cameras."""
-        there, two = self._no_cameras, self._no_two
-        own = first(there, self._no_film)
-        return [
-            Command(
-                "cameras", "Show the cameras, or the cut again", "Ctrl+Shift+F11", self.open, self._nothing
-            ),
-            Command("add_cameras", "Add cameras and recorders of the event", "", self.add, self._no_sound),
-            Command("find_shown", "Say whom each camera shows, by the faces", "", self.find_shown, two),
-            Command("cut_picture", "Cut the picture so that it shows who speaks", "", self.propose, two),
-            *(
-                Command(
-                    f"camera_{number}",
-                    f"Show camera {number} from here on",
-                    "",
-                    partial(self.show_camera, number),
-                    partial(self._no_number, number),
-                )
-                for number in range(1, _MOST_KEYS + 1)
-            ),
-            Command(
-                "forget_switch", "Forget the last switch of the camera", "", self.forget, self._no_switch
-            ),
-            Command(
-                "switch_earlier",
-                "Switch the camera a frame earlier",
-                "",
-                partial(self.nudge, -1),
-                self._no_switch,
-            ),
-            Command(
-                "switch_later", "Switch the camera a frame later", "", partial(self.nudge, 1), self._no_switch
-            ),
-            Command("next_camera", "Choose the next camera", "", self.choose_next, there),
-            Command("rename_camera", "Rename the camera", "", self.rename, there),
-            Command("remove_camera", "Remove the camera", "", self.remove, own),
-            Command("camera_earlier", "Place the camera a frame earlier", "", partial(self.place, -1), own),
-            Command("camera_later", "Place the camera a frame later", "", partial(self.place, 1), own),
-            Command("take_sound", "Take the sound of the camera for the recording", "", self.take_sound, own),
-        ]
-
-    def _nothing(self) -> str:
-        return "" if self.session.project.length_ms else "There is no recording. Open one first."
-
-    def _no_sound(self) -> str:
-        return self.desk.without_recording() or self.desk.without_sound()
-
-    def _no_cameras(self) -> str:
-        there = bool(self.session.project.cameras.all)
-        return "" if there else "There is no other camera yet. Add one first."
-
-    def _no_two(self) -> str:
-        there = len(self.session.project.cameras.seen) > 1
-        return "" if there else "There is no other camera yet. Add one first."
-
-    def _no_number(self, number: int) -> str:
-        there = len(self.session.project.cameras.seen) >= number
-        return self._no_two() or ("" if there else f"There is no camera {number}. Choose another one.")
-
-    def _no_film(self) -> str:
-        chosen = self.chosen
-        film = chosen is not None and chosen.media is not None
-        return "" if film else "That is the picture of the recording itself. Choose another camera."
-
-    def _no_switch(self) -> str:
-        there = any(one.ms <= self.desk.player.position for one in self.session.project.cameras.switches)
-        return self._no_cameras() or ("" if there else "No other camera is shown up to here. Show one first.")
+        return CameraCommands(self).all()
 
     def add(self) -> None:
         """Ask for films and recorders, and find out when they ran."""
         if self.desk.jobs.runs("cameras"):
-            raise DubrelError("Cameras are being added already. Wait until that is done, or cancel it first.")
+            raise DubrelError(
+                tr("Cameras are being added already. Wait until that is done, or cancel it first.")
+            )
         history = self.session.history
         paths = self.room.ask.camera_files()
         if not paths or self.session.history is not history:
@@ -307,15 +245,17 @@ class CameraCutting:
 
         if not isinstance(event, CamerasFound):
             return
-        self.session.step(lambda now: with_cameras(now, event.found), "Add cameras")
+        self.session.step(lambda now: with_cameras(now, event.found), tr("Add cameras"))
         many = counted(len(event.found), "file was", "files were")
-        self.desk.say(f"{many} found by the sound. Tick in the booth whom each camera shows.")
+        self.desk.say(
+            tr("{many} found by the sound. Tick in the booth whom each camera shows.").format(many=many)
+        )
 
     def find_shown(self) -> None:
         """Find out by the faces whom each camera shows."""
         if self.desk.jobs.runs("shown"):
             raise DubrelError(
-                "Faces are being looked for already. Wait until that is done, or cancel it first."
+                tr("Faces are being looked for already. Wait until that is done, or cancel it first.")
             )
         recording = self.session.recording
         if recording is None:
@@ -337,9 +277,13 @@ class CameraCutting:
                     now = camera_changed(now, camera_id, shows=people)
             return now
 
-        self.session.step(take, "Say whom the cameras show")
+        self.session.step(take, tr("Say whom the cameras show"))
         told = counted(len(event.found), "camera")
-        self.desk.say(f"Whom {told} show{'s' if len(event.found) == 1 else ''} was found by the faces.")
+        self.desk.say(
+            tr("Whom {told} show{what} was found by the faces.").format(
+                told=told, what="s" if len(event.found) == 1 else ""
+            )
+        )
 
     def propose(self) -> None:
         """Cut the picture by the rules, for the cut that is shown or for all of the recording."""
@@ -355,11 +299,15 @@ class CameraCutting:
             if self.session.project is not project:
                 self.propose()  # something arrived meanwhile
                 return
-            self.session.apply(made, "Cut the picture", base=project)
+            self.session.apply(made, tr("Cut the picture"), base=project)
             shots = counted(made.cameras.shots, "shot")
             nobody = not any(one.shows for one in made.cameras.seen)
-            hint = " Say in the booth whom each camera shows, and it can show who speaks." if nobody else ""
-            self.desk.say(f"The picture is cut: {shots}. Ctrl+Z undoes it.{hint}")
+            hint = (
+                tr(" Say in the booth whom each camera shows, and it can show who speaks.") if nobody else ""
+            )
+            self.desk.say(
+                tr("The picture is cut: {shots}. Ctrl+Z undoes it.{hint}").format(shots=shots, hint=hint)
+            )
 
         self._proposing.ask(lambda: with_proposal(project, cut, rules, laughter), take, self._failed)
 
@@ -376,7 +324,7 @@ class CameraCutting:
 
     def show_camera(self, number: int) -> None:
         """Show a camera by its number from the playhead on."""
-        reason = self._no_number(number)
+        reason = CameraCommands(self).no_number(number)
         if reason:
             self.desk.say(reason)
             return
@@ -390,9 +338,13 @@ class CameraCutting:
             return
         self._chosen = camera_id
         ms = self.desk.player.position
-        self.session.step(lambda now: switched(now, ms, camera_id), f"Show “{camera.name}”")
+        self.session.step(
+            lambda now: switched(now, ms, camera_id), tr("Show “{name}”").format(name=camera.name)
+        )
         if not self.showing.runs(camera, ms):
-            self.desk.say(f"“{camera.name}” does not run here. It is shown from where it does.")
+            self.desk.say(
+                tr("“{name}” does not run here. It is shown from where it does.").format(name=camera.name)
+            )
         self.refresh()
 
     def forget(self) -> None:
@@ -400,7 +352,7 @@ class CameraCutting:
         from dubrel.edits.cameras.switching import unswitched  # late: arrays
 
         ms = self.desk.player.position
-        self.session.step(lambda now: unswitched(now, ms), "Forget a switch")
+        self.session.step(lambda now: unswitched(now, ms), tr("Forget a switch"))
 
     def nudge(self, frames: int) -> None:
         """Move the last switch at or before the playhead by a frame."""
@@ -417,7 +369,7 @@ class CameraCutting:
 
         rows = self.session.project.cameras.switches
         key = f"switch-{switch.camera}-{rows.index(switch)}" if switch in rows else None
-        self.session.step(lambda now: switch_moved(now, switch, ms), "Move a switch", key=key)
+        self.session.step(lambda now: switch_moved(now, switch, ms), tr("Move a switch"), key=key)
 
     # -- one camera ----------------------------------------------------------------------------
 
@@ -438,7 +390,9 @@ class CameraCutting:
         from dubrel.edits.cameras.gathering import camera_changed  # late: arrays
 
         chosen = self._chosen_id()
-        self.session.step(lambda now: camera_changed(now, chosen, shows=people), "Say whom a camera shows")
+        self.session.step(
+            lambda now: camera_changed(now, chosen, shows=people), tr("Say whom a camera shows")
+        )
 
     def rename(self) -> None:
         """Ask for another name."""
@@ -447,10 +401,10 @@ class CameraCutting:
         chosen, history = self.chosen, self.session.history
         if chosen is None:
             return
-        name = self.room.ask.cut_name("Rename the camera", chosen.name)
+        name = self.room.ask.cut_name(tr("Rename the camera"), chosen.name)
         if name is not None:
             self.session.step(
-                lambda now: camera_changed(now, chosen.id, name=name), "Rename a camera", within=history
+                lambda now: camera_changed(now, chosen.id, name=name), tr("Rename a camera"), within=history
             )
 
     def remove(self) -> None:
@@ -459,7 +413,9 @@ class CameraCutting:
 
         chosen = self.chosen
         if chosen is not None:
-            self.session.step(lambda now: without_camera(now, chosen.id), f"Remove “{chosen.name}”")
+            self.session.step(
+                lambda now: without_camera(now, chosen.id), tr("Remove “{name}”").format(name=chosen.name)
+            )
 
     def place(self, frames: int) -> None:
         """Place the camera a frame earlier or later than its sound says."""
@@ -471,7 +427,7 @@ class CameraCutting:
         starts = chosen.starts_ms + frames * float(1000 / rate)
         self.session.step(
             lambda now: camera_changed(now, chosen.id, starts_ms=starts),
-            "Place a camera",
+            tr("Place a camera"),
             key=f"camera-{chosen.id}",
         )
 
@@ -484,11 +440,17 @@ class CameraCutting:
             return
         if self.desk.jobs.runs(*_OF_THE_RECORDING):
             raise DubrelError(
-                "The recording is still being worked on. Wait until that is done, or cancel it."
+                tr("The recording is still being worked on. Wait until that is done, or cancel it.")
             )
         if not Path(chosen.media.path).is_file():
-            raise DubrelError(f"The film of “{chosen.name}” is not where it was. Put it there again first.")
+            raise DubrelError(
+                tr("The film of “{name}” is not where it was. Put it there again first.").format(
+                    name=chosen.name
+                )
+            )
         project = self.session.project
         made = sound_from(project, chosen.id)
-        self.session.apply(made, f"Take the sound of “{chosen.name}”", base=project)
-        self.desk.say(f"“{chosen.name}” is the sound now. Words and captions keep their moments.")
+        self.session.apply(made, tr("Take the sound of “{name}”").format(name=chosen.name), base=project)
+        self.desk.say(
+            tr("“{name}” is the sound now. Words and captions keep their moments.").format(name=chosen.name)
+        )

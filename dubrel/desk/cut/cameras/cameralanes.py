@@ -14,6 +14,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, time_font, ui_font
 from dubrel.model import Camera, Cameras, Cut, Switch
+from dubrel.user.catalogue import tr
 
 _LANE, _RULER, _LEFT, _GRIP = 26, 20, 132, 5
 _USUAL_MS, _LEAST_MS = 90_000, 4000
@@ -50,7 +51,7 @@ class CameraLanes(QWidget):
         self.start_ms, self.span_ms, self.position = 0.0, float(_USUAL_MS), 0
         self._grip: Switch | None = None
         self.setMouseTracking(True)
-        self.setAccessibleName("Cameras over time")
+        self.setAccessibleName(tr("Cameras over time"))
 
     def show_cameras(
         self,
@@ -64,7 +65,9 @@ class CameraLanes(QWidget):
         self._shots = shots
         self.cameras, self.length_ms, self.cut, self.camera_id = cameras, length_ms, cut, chosen
         self.setFixedHeight(px(_RULER) + px(_LANE) * max(1, len(cameras.seen)) + Space.TIGHT)
-        self.setAccessibleDescription(f"{len(shots)} shots from {len(cameras.seen)} cameras")
+        self.setAccessibleDescription(
+            tr("{shots} shots from {seen} cameras").format(shots=len(shots), seen=len(cameras.seen))
+        )
         self._look_at(self.start_ms, self.span_ms)
 
     def set_position(self, ms: int) -> None:

@@ -14,6 +14,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, ui_font
+from dubrel.user.catalogue import tr
 
 _CAPTION = 26  # pixels of the line below a picture
 _DARK = "#0C0C0B"
@@ -61,10 +62,12 @@ class CameraMonitor(QAbstractButton):
             if seen.id != self.seen.id:
                 self.image = None
             self.seen = seen
-            state = "shown now" if seen.shown else "" if seen.runs else "does not run now"
-            parts = (f"Camera {seen.number}", seen.name, seen.people, state)
+            state = tr("shown now") if seen.shown else "" if seen.runs else tr("does not run now")
+            parts = (tr("Camera {number}").format(number=seen.number), seen.name, seen.people, state)
             self.setAccessibleName(", ".join(filter(None, parts)))
-            self.setToolTip(f"Show {seen.name} from here on ({seen.number})")
+            self.setToolTip(
+                tr("Show {name} from here on ({number})").format(name=seen.name, number=seen.number)
+            )
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -82,7 +85,7 @@ class CameraMonitor(QAbstractButton):
         elif not seen.runs:
             painter.setPen(QColor("#A39B8B"))
             painter.setFont(ui_font(12))
-            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "Does not run here")
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, tr("Does not run here"))
         line = QRectF(0, area.bottom(), self.width(), px(_CAPTION))
         painter.fillRect(line, theme.colour("live" if seen.shown else "desk"))
         ink = theme.colour("on_action" if seen.shown else "ink")

@@ -15,23 +15,37 @@ from dubrel.desk.shell.kit.sentencepage import SentencePage
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model.cameras import CameraRules
+from dubrel.user.catalogue import tr
 
 _PARTS: list[str | Blank] = [
-    "Show who speaks, no shot shorter than",
-    Blank("shortest_ms", "Shortest shot", 500, 200, 600_000, 1000, " s"),
-    ". The wide shot comes",
-    Blank("laughter", "Laughter and applause", words=((True, "at laughter"), (False, "not at laughter"))),
+    tr("Show who speaks, no shot shorter than"),
+    Blank("shortest_ms", tr("Shortest shot"), 500, 200, 600_000, 1000, " s"),
+    tr(". The wide shot comes"),
+    Blank(
+        "laughter",
+        tr("Laughter and applause"),
+        words=((True, tr("at laughter")), (False, tr("not at laughter"))),
+    ),
     ",",
     Blank(
         "quick",
-        "Quick exchanges",
-        words=((True, "in quick exchanges"), (False, "not in quick exchanges")),
+        tr("Quick exchanges"),
+        words=((True, tr("in quick exchanges")), (False, tr("not in quick exchanges"))),
     ),
-    "and after",
-    Blank("wide_ms", "Longest time without the wide shot", 5000, 0, 3_600_000, 1000, " s", zero="any time"),
-    "without it. The picture changes",
-    Blank("ahead_ms", "How long before a voice the picture changes", 40, 0, 1000, 1000, " s"),
-    "before a voice.",
+    tr("and after"),
+    Blank(
+        "wide_ms",
+        tr("Longest time without the wide shot"),
+        5000,
+        0,
+        3_600_000,
+        1000,
+        " s",
+        zero=tr("any time"),
+    ),
+    tr("without it. The picture changes"),
+    Blank("ahead_ms", tr("How long before a voice the picture changes"), 40, 0, 1000, 1000, " s"),
+    tr("before a voice."),
 ]
 _PLACES = range(10, 19)  # key codes of the row of digits, whatever the layout writes with it
 
@@ -54,7 +68,7 @@ class CameraPage(SentencePage):
     camera_wanted = Signal(int)
 
     def __init__(self, desk: Desk, rules: CameraRules) -> None:
-        super().__init__("Cameras", _PARTS)
+        super().__init__(tr("Cameras"), _PARTS)
         self.rules = rules
         self.sentence.show_values(rules)
         self.sentence.changed.connect(self._changed)
@@ -77,9 +91,9 @@ class CameraPage(SentencePage):
         self.box.addWidget(self.empty, 1)
 
     def _fill_row(self) -> None:
-        self.propose, self.play = button("Cut the picture", primary=True), button("Play")
-        self.add, self.faces = button("Add cameras"), button("Find who is seen")
-        self.write, self.back = button("Write"), button("Back to the cut")
+        self.propose, self.play = button(tr("Cut the picture"), primary=True), button(tr("Play"))
+        self.add, self.faces = button(tr("Add cameras")), button(tr("Find who is seen"))
+        self.write, self.back = button(tr("Write")), button(tr("Back to the cut"))
         for one, command in (
             (self.propose, "cut_picture"),
             (self.play, "play_cut"),

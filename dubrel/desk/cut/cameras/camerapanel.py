@@ -12,6 +12,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Camera
+from dubrel.user.catalogue import tr
 
 _SURE_PPM = 0.5
 
@@ -37,7 +38,7 @@ class CameraPanel(QWidget):
         box.setContentsMargins(0, Space.TIGHT, 0, 0)
         box.setSpacing(Space.NEAR)
         self.heading, self.when = label("", "section"), label("", "quiet")
-        self.shows = label("Shows")
+        self.shows = label(tr("Shows"))
         for text in (self.heading, self.when):
             text.setWordWrap(True)
             box.addWidget(text)
@@ -47,16 +48,16 @@ class CameraPanel(QWidget):
         self._people.setContentsMargins(0, 0, 0, 0)
         self._people.setSpacing(Space.TIGHT)
         box.addWidget(self.people)
-        self.everybody = label("Nobody is ticked: it shows everybody, from afar.", "quiet")
+        self.everybody = label(tr("Nobody is ticked: it shows everybody, from afar."), "quiet")
         self.everybody.setWordWrap(True)
         box.addWidget(self.everybody)
         self.acts = QWidget()
         grid = QGridLayout(self.acts)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(Space.CLOSE)
-        self.rename, self.remove = button("Rename"), button("Remove")
-        self.earlier, self.later = button("A frame earlier"), button("A frame later")
-        self.sound = button("Take its sound")
+        self.rename, self.remove = button(tr("Rename")), button(tr("Remove"))
+        self.earlier, self.later = button(tr("A frame earlier")), button(tr("A frame later"))
+        self.sound = button(tr("Take its sound"))
         for place, (one, command) in enumerate(
             (
                 (self.earlier, "camera_earlier"),
@@ -101,7 +102,7 @@ class CameraPanel(QWidget):
         self._boxes = []
         for who, name in people:
             made = QCheckBox(name)
-            made.setAccessibleName(f"Shows {name}")
+            made.setAccessibleName(tr("Shows {name}").format(name=name))
             made.toggled.connect(self._ticked)
             self._people.addWidget(made)
             self._boxes.append((who, made))
@@ -113,13 +114,19 @@ class CameraPanel(QWidget):
 def _told(camera: Camera) -> str:
     """When it ran, and how its clock goes."""
     if camera.media is None:
-        return "The picture of the recording itself."
+        return tr("The picture of the recording itself.")
     starts = format_clock(abs(round(camera.starts_ms)), digits=3)
-    when = f"starts {starts} before the recording" if camera.starts_ms < 0 else f"starts at {starts}"
+    when = (
+        tr("starts {starts} before the recording").format(starts=starts)
+        if camera.starts_ms < 0
+        else tr("starts at {starts}").format(starts=starts)
+    )
     ppm = (camera.rate - 1) * 1e6
     clock = (
-        f"its clock is {abs(ppm):.0f} ppm {'slow' if ppm > 0 else 'fast'}" if abs(ppm) >= _SURE_PPM else ""
+        tr("its clock is {ppm:.0f} ppm {what}").format(ppm=abs(ppm), what="slow" if ppm > 0 else "fast")
+        if abs(ppm) >= _SURE_PPM
+        else ""
     )
-    sound = "" if camera.seen else "a recorder, sound alone"
+    sound = "" if camera.seen else tr("a recorder, sound alone")
     text = ", ".join(filter(None, (when, clock, sound)))
     return f"{camera.media.name}: {text}."

@@ -10,7 +10,7 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, S
 from PySide6.QtGui import QFontMetricsF, QImage, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from dubrel.base.text import counted, reads_rtl
+from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -19,6 +19,7 @@ from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.model import Cut
+from dubrel.user.catalogue import counted, tr
 
 _HEIGHT, _TRACE, _TIMES = 94, 24, 190
 _ROW = Qt.ItemDataRole.UserRole
@@ -54,7 +55,11 @@ class ClipRow:
     def of_cut(cls, cut: Cut) -> ClipRow:
         """A clip that was made."""
         spans = tuple((one.start_ms, one.end_ms) for one in cut.passages)
-        parts = f"clip of {counted(len(spans), 'passage')}" if len(spans) > 1 else "clip"
+        parts = (
+            tr("clip of {passages}").format(passages=counted(len(spans), "passage"))
+            if len(spans) > 1
+            else "clip"
+        )
         start, end = min(start for start, _ in spans), max(end for _, end in spans)
         return cls(cut.id, start, end, cut.length_ms, cut.name, parts, spans)
 
@@ -62,7 +67,9 @@ class ClipRow:
     def said(self) -> str:
         """For a screen reader."""
         time = format_clock(self.start_ms, digits=0)
-        return f"{self.title}, {time}, {self.length_ms / 1000:.0f} seconds, {self.why}"
+        return tr("{title}, {time}, {length_ms:.0f} seconds, {why}").format(
+            title=self.title, time=time, length_ms=self.length_ms / 1000, why=self.why
+        )
 
 
 @guarded
@@ -186,7 +193,7 @@ class ClipList(QListView):
         self.setModel(self._model)
         self.setItemDelegate(self._painter)
         self.setUniformItemSizes(True)
-        self.setAccessibleName("Clips")
+        self.setAccessibleName(tr("Clips"))
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -16,44 +16,45 @@ from dubrel.desk.shell.kit.sentencepage import SentencePage
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model.cliprules import ClipRules
+from dubrel.user.catalogue import tr
 
 _TYPING_MS = 500
-_COUNTS = ((0, "not at all"), (1, "a little"), (2, "as usual"), (3, "much"))
+_COUNTS = ((0, tr("not at all")), (1, tr("a little")), (2, tr("as usual")), (3, "much"))
 _PARTS: list[str | Blank] = [
-    "Clips of",
-    Blank("low_s", "Shortest clip", 5, 1, 3600, 1, " s"),
-    "to",
-    Blank("high_s", "Longest clip", 5, 1, 3600, 1, " s"),
-    "that",
+    tr("Clips of"),
+    Blank("low_s", tr("Shortest clip"), 5, 1, 3600, 1, " s"),
+    tr("to"),
+    Blank("high_s", tr("Longest clip"), 5, 1, 3600, 1, " s"),
+    tr("that"),
     Blank(
         "alone",
-        "Whether a clip needs what was said before it",
+        tr("Whether a clip needs what was said before it"),
         words=(
-            ("must", "need nothing before them"),
-            ("rather", "rather need nothing before them"),
-            ("any", "may need what is before them"),
+            ("must", tr("need nothing before them")),
+            ("rather", tr("rather need nothing before them")),
+            ("any", tr("may need what is before them")),
         ),
     ),
     ",",
-    Blank("order", "Order", words=(("worth", "the best first"), ("time", "in order of time"))),
+    Blank("order", tr("Order"), words=(("worth", tr("the best first")), ("time", tr("in order of time")))),
     ".",
-    "Laughter and applause count",
-    Blank("laughter", "Laughter and applause", words=_COUNTS),
+    tr("Laughter and applause count"),
+    Blank("laughter", tr("Laughter and applause"), words=_COUNTS),
     ",",
-    "questions with their answers",
-    Blank("answers", "Questions with their answers", words=_COUNTS),
+    tr("questions with their answers"),
+    Blank("answers", tr("Questions with their answers"), words=_COUNTS),
     ",",
-    "raised voices",
-    Blank("raised", "Voices that rise above their average", words=_COUNTS),
+    tr("raised voices"),
+    Blank("raised", tr("Voices that rise above their average"), words=_COUNTS),
     ",",
-    "figures and names",
-    Blank("facts", "Figures, names and key terms", words=_COUNTS),
+    tr("figures and names"),
+    Blank("facts", tr("Figures, names and key terms"), words=_COUNTS),
     ",",
-    "one thought",
-    Blank("thought", "One thought", words=_COUNTS),
+    tr("one thought"),
+    Blank("thought", tr("One thought"), words=_COUNTS),
     ",",
-    "changes of voice",
-    Blank("voices", "Changes of voice", words=_COUNTS),
+    tr("changes of voice"),
+    Blank("voices", tr("Changes of voice"), words=_COUNTS),
     ".",
 ]
 
@@ -73,7 +74,7 @@ class ClipPage(SentencePage):
     wanted = Signal(str)
 
     def __init__(self, desk: Desk, rules: ClipRules) -> None:
-        super().__init__("Clips", _PARTS)
+        super().__init__(tr("Clips"), _PARTS)
         self.rules = rules
         self.sentence.show_values(rules)
         self.sentence.changed.connect(self._changed)
@@ -91,9 +92,9 @@ class ClipPage(SentencePage):
         self.setFocusProxy(self.list)
 
     def _fill_row(self) -> None:
-        self.make, self.play = button("Make a clip", primary=True), button("Play")
-        self.like, self.release = button("More like this"), button("Release clips")
-        self.back = button("Back to the cut")
+        self.make, self.play = button(tr("Make a clip"), primary=True), button(tr("Play"))
+        self.like, self.release = button(tr("More like this")), button(tr("Release clips"))
+        self.back = button(tr("Back to the cut"))
         for one, command in (
             (self.make, "make_clip"),
             (self.play, "play_clip"),
@@ -106,8 +107,8 @@ class ClipPage(SentencePage):
         self.state = label("", "quiet")
         self.put(self.state)
         self.about = QLineEdit()
-        self.about.setAccessibleName("What the clips are to be about")
-        self.about.setPlaceholderText("About …")
+        self.about.setAccessibleName(tr("What the clips are to be about"))
+        self.about.setPlaceholderText(tr("About …"))
         self.about.setClearButtonEnabled(True)
         fixed(self.about.setMinimumWidth, 120)
         self._typing = QTimer(self, singleShot=True, interval=_TYPING_MS)
@@ -140,7 +141,7 @@ class ClipPage(SentencePage):
     def show_state(self, empty: str, *, busy: bool, clips: int, like: bool) -> None:
         """What an empty list says, how many clips there are, and whether only some like one are shown."""
         self.empty.setText(empty)
-        self.state.setText("Looking …" if busy and self.list.rows else "")
+        self.state.setText(tr("Looking …") if busy and self.list.rows else "")
         if not self.list.rows and self.list.hasFocus():
             self.about.setFocus()  # a list that is hidden would give the keys to anything
         self.list.setVisible(bool(self.list.rows))
@@ -148,13 +149,15 @@ class ClipPage(SentencePage):
         row, many = self.list.row, len(self.list.chosen)
         there = row is not None
         if row is not None and row.clip_id and many < 2:
-            self.make.setText("Open the clip")
+            self.make.setText(tr("Open the clip"))
         else:
-            self.make.setText(f"Make {many} clips" if many > 1 else "Make a clip")
+            self.make.setText(tr("Make {many} clips").format(many=many) if many > 1 else tr("Make a clip"))
         self.make.setEnabled(there)
         self.play.setEnabled(there)
-        self.like.setText("All again" if like else "More like this")
+        self.like.setText(tr("All again") if like else tr("More like this"))
         self.like.setEnabled(there or like)
-        self.release.setText(f"Release {clips} clips" if clips > 1 else "Release the clip")
+        self.release.setText(
+            tr("Release {clips} clips").format(clips=clips) if clips > 1 else tr("Release the clip")
+        )
         self.release.setVisible(clips > 0)
         self.fit()

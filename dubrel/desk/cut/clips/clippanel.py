@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space, text_font
 from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.user.catalogue import tr
 
 
 @guarded
@@ -45,7 +46,7 @@ class ClipPanel(QWidget):
         grid = QGridLayout(self.edges)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(Space.TIGHT)
-        for row, (name, edge) in enumerate((("Begins a word", "begin"), ("Ends a word", "end"))):
+        for row, (name, edge) in enumerate(((tr("Begins a word"), "begin"), (tr("Ends a word"), "end"))):
             grid.addWidget(label(name), row, 0)
             for column, step in enumerate(("earlier", "later"), 1):
                 made = button(step)
@@ -55,8 +56,8 @@ class ClipPanel(QWidget):
         box.addWidget(self.edges)
         buttons = QHBoxLayout()
         buttons.setSpacing(Space.CLOSE)
-        self.rename, self.join = button("Rename"), button("Join into one")
-        self.tighten = button("Take the pauses out")
+        self.rename, self.join = button(tr("Rename")), button(tr("Join into one"))
+        self.tighten = button(tr("Take the pauses out"))
         self.tighten.clicked.connect(lambda: self.wanted.emit("tighten_clip"))
         buttons.addWidget(self.tighten)
         self.rename.clicked.connect(lambda: self.wanted.emit("rename_clip"))

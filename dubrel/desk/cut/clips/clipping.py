@@ -8,7 +8,6 @@ from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.cut.clips.clipfinding import ClipFinding
 from dubrel.desk.cut.clips.cliplist import ClipRow
 from dubrel.desk.sheet.meanings import Meanings
@@ -18,6 +17,7 @@ from dubrel.desk.shell.core.session import Session
 from dubrel.edits.cuts import clips, trimming
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Cut, CutPassage, Project
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event
 
 
-HINTS = (("clips", "back to the cut"), ("play", "play"), ("undo", "undo"))
+HINTS = (("clips", tr("back to the cut")), ("play", tr("play")), ("undo", tr("undo")))
 
 
 class ClipsIn(Protocol):
@@ -161,8 +161,8 @@ class Clipping:
         if reason := self.desk.without_words():
             return reason
         if self.finding.busy:
-            return "Looking for passages worth passing on …"
-        return (
+            return tr("Looking for passages worth passing on …")
+        return tr(
             "No passage of that length stands by itself. Let clips be longer or shorter, or need what is"
             " before them."
         )
@@ -200,15 +200,19 @@ class Clipping:
         """What can be done with clips."""
         words, clip = self.desk.without_words, self._no_clip
         return [
-            Command("clips", "Find clips, or show the cut again", "Ctrl+Shift+K", self.open, words),
-            Command("make_clip", "Make a clip of what is chosen", "", self.make, self._no_row),
-            Command("join_clips", "Make one clip of what is chosen", "", self.join, self._no_row),
-            Command("play_clip", "Play the clip", "", self.play, self._no_row),
-            Command("more_like_this", "Find clips like this one, or any again", "", self.like, self._no_list),
+            Command("clips", tr("Find clips, or show the cut again"), "Ctrl+Shift+K", self.open, words),
+            Command("make_clip", tr("Make a clip of what is chosen"), "", self.make, self._no_row),
+            Command("join_clips", tr("Make one clip of what is chosen"), "", self.join, self._no_row),
+            Command("play_clip", tr("Play the clip"), "", self.play, self._no_row),
+            Command(
+                "more_like_this", tr("Find clips like this one, or any again"), "", self.like, self._no_list
+            ),
             *(
                 Command(
                     f"clip_{name}_{way}",
-                    f"{'Begin' if edge == 'in' else 'End'} the clip a word {way}",
+                    tr("{what} the clip a word {way}").format(
+                        what=tr("Begin") if edge == "in" else tr("End"), way=way
+                    ),
                     "",
                     partial(self.trim, edge, step),
                     clip,
@@ -216,24 +220,24 @@ class Clipping:
                 for name, edge in (("begin", "in"), ("end", "out"))
                 for way, step in (("earlier", -1), ("later", 1))
             ),
-            Command("tighten_clip", "Take the pauses of the clip out", "", self.tighten, clip),
-            Command("rename_clip", "Rename the clip", "", self.rename, clip),
-            Command("delete_clip", "Delete the clip", "", self.delete, clip),
-            Command("release_clips", "Release the clips by a kit", "", self.release, self._no_clips),
+            Command("tighten_clip", tr("Take the pauses of the clip out"), "", self.tighten, clip),
+            Command("rename_clip", tr("Rename the clip"), "", self.rename, clip),
+            Command("delete_clip", tr("Delete the clip"), "", self.delete, clip),
+            Command("release_clips", tr("Release the clips by a kit"), "", self.release, self._no_clips),
         ]
 
     def _no_list(self) -> str:
-        return "" if self.on and self.desk.room == self.room.id else "Show the clips first."
+        return "" if self.on and self.desk.room == self.room.id else tr("Show the clips first.")
 
     def _no_row(self) -> str:
-        return self._no_list() or ("" if self.row else "There is no clip to choose yet.")
+        return self._no_list() or ("" if self.row else tr("There is no clip to choose yet."))
 
     def _no_clip(self) -> str:
         row = self.row
-        return self._no_list() or ("" if row and row.clip_id else "Make a clip of it first.")
+        return self._no_list() or ("" if row and row.clip_id else tr("Make a clip of it first."))
 
     def _no_clips(self) -> str:
-        return "" if clips.clips_of(self.session.project) else "There are no clips yet. Make one first."
+        return "" if clips.clips_of(self.session.project) else tr("There are no clips yet. Make one first.")
 
     def make(self) -> None:
         """Make clips of what is chosen; open one that is made already."""
@@ -244,7 +248,7 @@ class Clipping:
             return
         rows = [one for one in chosen if not one.clip_id] or ([row] if row and not row.clip_id else [])
         if not rows:
-            self.desk.say("These are clips already.")
+            self.desk.say(tr("These are clips already."))
             return
         made: list[int] = []
 
@@ -255,15 +259,15 @@ class Clipping:
                 made.append(clip_id)
             return project
 
-        many = "a clip" if len(rows) == 1 else counted(len(rows), "clip")
-        self._add(make, f"Make {many}", made)
-        self.desk.say(f"Made: {', '.join(f'“{one.title}”' for one in rows[:3])}.")
+        many = tr("a clip") if len(rows) == 1 else counted(len(rows), "clip")
+        self._add(make, tr("Make {many}").format(many=many), made)
+        self.desk.say(tr("Made: {listed}.").format(listed=", ".join(f"“{one.title}”" for one in rows[:3])))
 
     def join(self) -> None:
         """Make one clip of what is chosen, in its order; clips that were made become part of it."""
         rows = self.page.list.chosen
         if len(rows) < 2:
-            self.desk.say("Choose two or more with Ctrl or Shift and the arrow keys first.")
+            self.desk.say(tr("Choose two or more with Ctrl or Shift and the arrow keys first."))
             return
         made: list[int] = []
 
@@ -273,7 +277,9 @@ class Clipping:
             made[:] = [clip_id]
             return project
 
-        self._add(join, f"Join {counted(len(rows), 'passage')} into a clip", made)
+        self._add(
+            join, tr("Join {passages} into a clip").format(passages=counted(len(rows), "passage")), made
+        )
 
     def _add(self, verb: Callable[[Project], Project], label: str, made: list[int]) -> None:
         """One step that makes clips; the last one is the current row then."""
@@ -290,7 +296,7 @@ class Clipping:
             clip_id = row.clip_id
             self.session.step(
                 lambda now: clips.clip_trimmed(now, clip_id, edge, step),
-                "Trim the clip",
+                tr("Trim the clip"),
                 key=f"trim-{clip_id}-{edge}",
             )
 
@@ -302,27 +308,31 @@ class Clipping:
         if shown is None:
             return
         if proposing.busy:
-            self.desk.say("Pauses are still being looked for. Try again in a moment.")
+            self.desk.say(tr("Pauses are still being looked for. Try again in a moment."))
             return
         chosen = [one for one in still_open(proposing.found, shown) if one.ticked]
         inside = [one for one in chosen if _plays(shown, one.start_ms, one.end_ms)]
         if not inside:
-            self.desk.say("The rules of the cut find nothing to take out of this clip.")
+            self.desk.say(tr("The rules of the cut find nothing to take out of this clip."))
             return
         clip_id, rules = shown.id, proposing.rules
-        label = f"Take out {counted(len(inside), 'passage')}"
+        label = tr("Take out {passages}").format(passages=counted(len(inside), "passage"))
         self.session.step(lambda now: without_removals(now, clip_id, inside, rules), label)
         saved = shown.length_ms - (self.shown.length_ms if self.shown else 0)
-        self.desk.say(f"{counted(len(inside), 'passage')} taken out of the clip: {saved / 1000:.1f} s.")
+        self.desk.say(
+            tr("{passages} taken out of the clip: {saved:.1f} s.").format(
+                passages=counted(len(inside), "passage"), saved=saved / 1000
+            )
+        )
 
     def rename(self) -> None:
         """Give the clip another name."""
         row, history = self.row, self.session.history
-        name = self.room.ask.cut_name("Rename the clip", row.title) if row else None
+        name = self.room.ask.cut_name(tr("Rename the clip"), row.title) if row else None
         if row is not None and name is not None:
             clip_id = row.clip_id
             self.session.step(
-                lambda now: trimming.renamed(now, clip_id, name), "Rename the clip", within=history
+                lambda now: trimming.renamed(now, clip_id, name), tr("Rename the clip"), within=history
             )
 
     def delete(self) -> None:
@@ -336,8 +346,12 @@ class Clipping:
                 project = trimming.without_cut(project, one)
             return project
 
-        self.session.step(delete, f"Delete {counted(len(ids), 'clip')}")
-        self.desk.say(f"{counted(len(ids), 'clip')} deleted. Ctrl+Z brings back what was deleted.")
+        self.session.step(delete, tr("Delete {clips}").format(clips=counted(len(ids), "clip")))
+        self.desk.say(
+            tr("{clips} deleted. Ctrl+Z brings back what was deleted.").format(
+                clips=counted(len(ids), "clip")
+            )
+        )
 
     def like(self) -> None:
         """Find clips like the current one, or any again."""
@@ -349,7 +363,7 @@ class Clipping:
             (one for one in self.finding.found if row and (one.start_ms, one.end_ms) in row.spans), None
         )
         if found is None:
-            self.desk.say("Choose a passage that is proposed first.")
+            self.desk.say(tr("Choose a passage that is proposed first."))
             return
         self.finding.look_like(found)
 
@@ -373,13 +387,17 @@ class Clipping:
         from dubrel.release.kits import all_kits, kit_named  # late: the window opens without it
 
         if self.desk.jobs.runs("release-clips", "film"):
-            raise DubrelError("Files are being written already. Wait until that is done, or cancel it first.")
+            raise DubrelError(
+                tr("Files are being written already. Wait until that is done, or cancel it first.")
+            )
         project, history = self.session.project, self.session.history
         chosen = [one.clip_id for one in self.page.list.chosen if one.clip_id] if self.on else []
         ids = chosen if len(chosen) > 1 else [one.id for one in clips.clips_of(project)]
         names = list(all_kits())
         first = "Clip to pass on"
-        name = self.room.ask.cut_choice("Release the clips", [first, *(one for one in names if one != first)])
+        name = self.room.ask.cut_choice(
+            tr("Release the clips"), [first, *(one for one in names if one != first)]
+        )
         folder = self.room.ask.clip_folder() if name is not None else None
         if name is None or folder is None or self.session.history is not history:
             return
@@ -400,8 +418,8 @@ class Clipping:
             failure = running.failure if running is not None else ""
             wrong = [one.message for one in said if isinstance(one, NotWritten)]
             count = sum(isinstance(one, Written) for one in said)
-            stopped = "" if whole or failure else "Cancelled."
-            done = f"{counted(count, 'file')} written into “{folder.name}”."
+            stopped = "" if whole or failure else tr("Cancelled.")
+            done = tr("{files} written into “{name}”.").format(files=counted(count, "file"), name=folder.name)
             self.desk.say(" ".join(filter(None, [failure, stopped, *wrong, done if count else ""])))
 
         self.desk.jobs.start("release-clips", project, ids, kit, folder, take=said.append, ended=ended)

@@ -19,18 +19,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from dubrel.base.text import counted
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.jobs.addresses.feeds import FeedEpisode
 from dubrel.jobs.addresses.fetching import Offered
+from dubrel.user.catalogue import counted, tr
 
 
 def size_said(size: int | None) -> str:
     """Bytes as a person says them."""
     if size is None:
-        return "not said"
+        return tr("not said")
     return f"{size / 1e9:,.1f} GB" if size >= 1e9 else f"{max(size, 100_000) / 1e6:,.1f} MB"
 
 
@@ -52,22 +52,22 @@ class FetchDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.folder, self._choose = folder, choose
-        self.setWindowTitle("Fetch from an address")
+        self.setWindowTitle(tr("Fetch from an address"))
         self.resize(640, 330)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Fetch this recording?", "title"))
+        box.addWidget(label(tr("Fetch this recording?"), "title"))
         grid = QGridLayout()
         grid.setHorizontalSpacing(Space.WIDE)
         grid.setColumnStretch(1, 1)
         self.into = label(str(folder))
         rows = (
-            ("File", label(offered.name)),
-            ("Size", label(size_said(offered.size))),
-            ("From", label(offered.shown)),
-            ("Redirected through", label(", ".join(offered.through))),
-            ("Into", self.into),
+            (tr("File"), label(offered.name)),
+            (tr("Size"), label(size_said(offered.size))),
+            (tr("From"), label(offered.shown)),
+            (tr("Redirected through"), label(", ".join(offered.through))),
+            (tr("Into"), self.into),
         )
         for row, (name, value) in enumerate(rows):
             if value.text():
@@ -76,23 +76,23 @@ class FetchDialog(QDialog):
                 grid.addWidget(label(name, "quiet"), row, 0, Qt.AlignmentFlag.AlignTop)
                 grid.addWidget(value, row, 1)
         box.addLayout(grid)
-        said = "It is on this machine or this network. " if offered.near else ""
+        said = tr("It is on this machine or this network. ") if offered.near else ""
         plain = offered.address.startswith("http://") and not offered.near
-        said += "The line is not encrypted: others on the way can read along. " if plain else ""
-        said += "A checksum was given; what comes is compared with it." if offered.digest else ""
+        said += tr("The line is not encrypted: others on the way can read along. ") if plain else ""
+        said += tr("A checksum was given; what comes is compared with it.") if offered.digest else ""
         self.about: QLabel = label(said.strip(), "look" if plain else "quiet")
         self.about.setWordWrap(True)
         self.about.setVisible(bool(said))
         box.addWidget(self.about)
         box.addStretch(1)
-        self.other, self.leave = button("Another folder"), button("Cancel")
-        self.go = button("Fetch it", primary=True)
+        self.other, self.leave = button(tr("Another folder")), button(tr("Cancel"))
+        self.go = button(tr("Fetch it"), primary=True)
         self.other.clicked.connect(self._other)
         box.addLayout(closing_row(self, self.other, leave=self.leave, go=self.go))
         self.go.setFocus()
 
     def _other(self) -> None:
-        found = self._choose("Where the recording goes", str(self.folder))
+        found = self._choose(tr("Where the recording goes"), str(self.folder))
         if found:
             self.folder = Path(found)
             self.into.setText(str(self.folder))
@@ -110,19 +110,21 @@ class EpisodesDialog(QDialog):
     def __init__(self, episodes: Sequence[FeedEpisode], parent: QWidget) -> None:
         super().__init__(parent)
         self._episodes, self.chosen = episodes, 0
-        self.setWindowTitle("A feed")
+        self.setWindowTitle(tr("A feed"))
         self.resize(760, 560)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label(f"A feed with {counted(len(episodes), 'episode')}", "title"))
+        box.addWidget(
+            label(tr("A feed with {episodes}").format(episodes=counted(len(episodes), "episode")), "title")
+        )
         self.field = QLineEdit()
-        self.field.setPlaceholderText("Words of the title")
-        self.field.setAccessibleName("Words of the title")
+        self.field.setPlaceholderText(tr("Words of the title"))
+        self.field.setAccessibleName(tr("Words of the title"))
         self.field.textChanged.connect(self._find)
         box.addWidget(self.field)
         self.table = QTableWidget(len(episodes), 3)
-        plain_table(self.table, "Episodes", ["Date", "Title", "Size"])
+        plain_table(self.table, tr("Episodes"), [tr("Date"), tr("Title"), tr("Size")])
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
         self.table.setTabKeyNavigation(False)
@@ -136,7 +138,7 @@ class EpisodesDialog(QDialog):
         self.table.selectRow(0)
         self.table.cellActivated.connect(lambda _row, _column: self.accept())
         box.addWidget(self.table, 1)
-        self.go, self.leave = button("Look at this one", primary=True), button("Cancel")
+        self.go, self.leave = button(tr("Look at this one"), primary=True), button(tr("Cancel"))
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
 
     def _find(self, text: str) -> None:

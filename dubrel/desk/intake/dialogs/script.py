@@ -19,9 +19,10 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.formats.scripts.script import Kind, Piece
+from dubrel.user.catalogue import tr
 
 _LINE_END = " / "  # as lines of a song stand in running text
-_NAMES = {Kind.SPEECH: "Speech", Kind.HEADING: "Heading", Kind.DIRECTION: "Direction"}
+_NAMES = {Kind.SPEECH: tr("Speech"), Kind.HEADING: tr("Heading"), Kind.DIRECTION: tr("Direction")}
 
 
 class ScriptDialog(QDialog):
@@ -36,21 +37,24 @@ class ScriptDialog(QDialog):
 
     def __init__(self, name: str, pieces: Sequence[Piece], parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Align a script")
+        self.setWindowTitle(tr("Align a script"))
         self.resize(820, 560)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
         box.addWidget(label(name, "title"))
         hint = label(
-            "Only speech is aligned with the sound. Correct the kind of a piece or the name of its speaker"
-            " here.",
+            tr(
+                "Only speech is aligned with the sound. Correct the kind of a piece or the name "
+                "of its speaker"
+                " here."
+            ),
             "quiet",
         )
         hint.setWordWrap(True)
         box.addWidget(hint)
         self.table = QTableWidget(len(pieces), 3)
-        plain_table(self.table, "Pieces of the script", ["What", "Speaker", "Text"])
+        plain_table(self.table, tr("Pieces of the script"), [tr("What"), tr("Speaker"), tr("Text")])
         self.table.horizontalHeader().setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         fixed(self.table.setColumnWidth, 118, of=0)
         fixed(self.table.setColumnWidth, 130, of=1)
@@ -61,14 +65,14 @@ class ScriptDialog(QDialog):
         box.addWidget(self.table, 1)
         self.count = label("", "quiet")
         self.tongue = QComboBox()
-        self.tongue.setAccessibleName("Language of the script")
+        self.tongue.setAccessibleName(tr("Language of the script"))
         for tag, text in LANGUAGES.items():
             self.tongue.addItem(text, tag)
         found = detect_language(" ".join(piece.text for piece in pieces[:200])) or "en"
         if found not in LANGUAGES:
-            self.tongue.addItem(language_name(found), found)
+            self.tongue.addItem(tr(language_name(found)), found)
         self.tongue.setCurrentIndex(self.tongue.findData(found))
-        self.leave, self.go = button("Cancel"), button("Align", primary=True)
+        self.leave, self.go = button(tr("Cancel")), button(tr("Align"), primary=True)
         tongue = label("in", "quiet")
         box.addLayout(closing_row(self, self.count, tongue, self.tongue, leave=self.leave, go=self.go))
         self._show_count()
@@ -104,5 +108,7 @@ class ScriptDialog(QDialog):
         speech = [piece for piece in self.pieces() if piece.kind is Kind.SPEECH]
         words = sum(len(piece.text.split()) for piece in speech)
         speakers = len({piece.speaker for piece in speech if piece.speaker})
-        self.count.setText(f"{words} words of speech, {speakers} named speakers")
+        self.count.setText(
+            tr("{words} words of speech, {speakers} named speakers").format(words=words, speakers=speakers)
+        )
         self.go.setEnabled(words > 0)

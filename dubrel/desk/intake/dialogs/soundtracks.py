@@ -11,6 +11,7 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.media.probe import SoundTrackFacts
+from dubrel.user.catalogue import tr
 
 
 @guarded
@@ -26,13 +27,16 @@ class SoundTracksDialog(QDialog):
 
     def __init__(self, tracks: Sequence[SoundTrackFacts], chosen: Sequence[int], parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Sound tracks")
+        self.setWindowTitle(tr("Sound tracks"))
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Which sound is played, drawn and transcribed?", "title"))
+        box.addWidget(label(tr("Which sound is played, drawn and transcribed?"), "title"))
         about = label(
-            "Several are mixed. Where each speaker has a track, choose “One speaker a track” in Intake too.",
+            tr(
+                "Several are mixed. Where each speaker has a track, choose “One speaker a track” "
+                "in Intake too."
+            ),
             "quiet",
         )
         about.setWordWrap(True)
@@ -45,7 +49,7 @@ class SoundTracksDialog(QDialog):
             tick.toggled.connect(self._show)
             self.boxes.append(tick)
             box.addWidget(tick)
-        self.go, self.leave = button("Use it", primary=True), button("Cancel")
+        self.go, self.leave = button(tr("Use it"), primary=True), button(tr("Cancel"))
         box.addSpacing(Space.NEAR)
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
         self._show()
@@ -59,4 +63,4 @@ class SoundTracksDialog(QDialog):
     def _show(self) -> None:
         several = sum(one.isChecked() for one in self.boxes)
         self.go.setEnabled(several > 0)
-        self.go.setText("Mix them" if several > 1 else "Use it")
+        self.go.setText(tr("Mix them") if several > 1 else tr("Use it"))

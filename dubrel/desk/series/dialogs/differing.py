@@ -6,9 +6,9 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QVBoxLayout, QWidget
 
-from dubrel.base.text import counted
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.user.catalogue import counted, tr
 
 
 class DifferingDialog(QDialog):
@@ -16,23 +16,25 @@ class DifferingDialog(QDialog):
 
     def __init__(self, found: Sequence[str], parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Check all episodes")
+        self.setWindowTitle(tr("Check all episodes"))
         self.resize(760, 420)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Check all episodes", "title"))
+        box.addWidget(label(tr("Check all episodes"), "title"))
         many = counted(len(found), "thing differs", "things differ")
-        box.addWidget(label(f"{many} between the episodes, and should perhaps not.", "quiet"))
+        box.addWidget(
+            label(tr("{many} between the episodes, and should perhaps not.").format(many=many), "quiet")
+        )
         self.list = QListWidget()
-        self.list.setAccessibleName("What differs between the episodes")
+        self.list.setAccessibleName(tr("What differs between the episodes"))
         self.list.setWordWrap(True)
         self.list.addItems(list(found))
         self.list.setCurrentRow(0)
         box.addWidget(self.list, 1)
         row = QHBoxLayout()
         row.addStretch(1)
-        self.close_button = button("Close", primary=True)
+        self.close_button = button(tr("Close"), primary=True)
         self.close_button.setDefault(True)
         self.close_button.clicked.connect(self.accept)
         row.addWidget(self.close_button)

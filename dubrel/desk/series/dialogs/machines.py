@@ -9,6 +9,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear
+from dubrel.user.catalogue import tr
 from dubrel.user.machines import Chosen
 
 
@@ -18,15 +19,19 @@ class MachinesDialog(QDialog):
 
     def __init__(self, now: Chosen, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Machines")
+        self.setWindowTitle(tr("Machines"))
         self.resize(600, 360)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Machines that work on a series", "title"))
+        box.addWidget(label(tr("Machines that work on a series"), "title"))
         about = label(
-            "Start a scheduler with “dask scheduler”, and “dubrel work” with its address on each machine. "
-            "Without an address everything is done on this machine. The guide of several machines says more."
+            tr(
+                "Start a scheduler with “dask scheduler”, and “dubrel work” with its address on "
+                "each machine. "
+                "Without an address everything is done on this machine. The guide of several "
+                "machines says more."
+            )
         )
         about.setWordWrap(True)
         box.addWidget(about)
@@ -35,23 +40,23 @@ class MachinesDialog(QDialog):
         form.setHorizontalSpacing(Space.WIDE)
         box.addLayout(form)
         self.scheduler = QLineEdit(now.scheduler)
-        self.scheduler.setPlaceholderText("none, or such as tcp://10.0.0.5:8786")
+        self.scheduler.setPlaceholderText(tr("none, or such as tcp://10.0.0.5:8786"))
         self.ca, self.cert, self.key = (QLineEdit(one) for one in (now.ca, now.cert, now.key))
         for name, field in (
-            ("Scheduler", self.scheduler),
-            ("Authority (PEM)", self.ca),
-            ("Certificate (PEM)", self.cert),
-            ("Key (PEM)", self.key),
+            (tr("Scheduler"), self.scheduler),
+            (tr("Authority (PEM)"), self.ca),
+            (tr("Certificate (PEM)"), self.cert),
+            (tr("Key (PEM)"), self.key),
         ):
             form.addRow(name, field)
-        self.clear = QCheckBox("Allow another machine without certificates")
+        self.clear = QCheckBox(tr("Allow another machine without certificates"))
         self.clear.setChecked(now.in_the_clear)
         box.addWidget(self.clear)
         self.wrong = label("", "look")
         self.wrong.setWordWrap(True)
         box.addWidget(self.wrong)
         box.addStretch(1)
-        self.go, self.leave = button("Set", primary=True), button("Cancel")
+        self.go, self.leave = button(tr("Set"), primary=True), button(tr("Cancel"))
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
 
     def chosen(self) -> Chosen:

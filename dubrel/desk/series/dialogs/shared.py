@@ -27,11 +27,12 @@ from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.model import HouseStyle
 from dubrel.release.kits import all_kits
 from dubrel.store.seriesfile import Series, Voice
+from dubrel.user.catalogue import tr
 from dubrel.user.looks import all_looks
 from dubrel.user.styles import all_styles
 from dubrel.user.voices import VOICES
 
-_EACH, _NONE = "as each episode has it", "none"
+_EACH, _NONE = tr("as each episode has it"), "none"
 
 
 @guarded
@@ -48,12 +49,12 @@ class SharedDialog(QDialog):
     def __init__(self, series: Series, home: Path, parent: QWidget) -> None:
         super().__init__(parent)
         self._series, self._home = series, home
-        self.setWindowTitle("The same in all episodes")
+        self.setWindowTitle(tr("The same in all episodes"))
         self.resize(620, 560)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("The same in all episodes", "title"))
+        box.addWidget(label(tr("The same in all episodes"), "title"))
         form = QFormLayout()
         form.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
         form.setVerticalSpacing(Space.NEAR)
@@ -61,12 +62,12 @@ class SharedDialog(QDialog):
         box.addLayout(form)
         self.title = QLineEdit(series.title)
         self.languages = QLineEdit(", ".join(language_name(one) for one in series.languages))
-        self.languages.setPlaceholderText("none, or such as German, Portuguese")
+        self.languages.setPlaceholderText(tr("none, or such as German, Portuguese"))
         self.kit = _choice([_NONE, *all_kits()], series.kit or _NONE)
         self.pattern = QLineEdit(series.pattern)
-        self.pattern.setPlaceholderText("as the kit says, or such as {series} {episode} {title}")
+        self.pattern.setPlaceholderText(tr("as the kit says, or such as {series} {episode} {title}"))
         self.address = QLineEdit(series.address)
-        self.address.setPlaceholderText("nowhere yet, or such as https://example.org/season")
+        self.address.setPlaceholderText(tr("nowhere yet, or such as https://example.org/season"))
         self._styles, self._looks = all_styles(), all_looks()
         style, look = series.style_for(""), series.look
         if style is not None:
@@ -77,7 +78,7 @@ class SharedDialog(QDialog):
         self.look = _choice([_EACH, *self._looks], look[0] if look else _EACH)
         self.folder = QLineEdit(series.watched)
         self.folder.setPlaceholderText("none")
-        browse = button("Choose")
+        browse = button(tr("Choose"))
         browse.clicked.connect(self._browse)
         beside = QHBoxLayout()
         beside.setSpacing(Space.NEAR)
@@ -85,21 +86,21 @@ class SharedDialog(QDialog):
         beside.addWidget(browse)
         self.voices = self._voice_list()
         for name, field in (
-            ("Title", self.title),
-            ("Translated into", self.languages),
-            ("Released by the kit", self.kit),
-            ("Files are named", self.pattern),
-            ("Published at", self.address),
-            ("House style", self.style_box),
-            ("Look of captions", self.look),
-            ("New episodes arrive in", beside),
-            ("Voices that are known", self.voices),
+            (tr("Title"), self.title),
+            (tr("Translated into"), self.languages),
+            (tr("Released by the kit"), self.kit),
+            (tr("Files are named"), self.pattern),
+            (tr("Published at"), self.address),
+            (tr("House style"), self.style_box),
+            (tr("Look of captions"), self.look),
+            (tr("New episodes arrive in"), beside),
+            (tr("Voices that are known"), self.voices),
         ):
             form.addRow(name, field)
         self.wrong = label("", "look")
         self.wrong.setWordWrap(True)
         box.addWidget(self.wrong)
-        self.go, self.leave = button("Change", primary=True), button("Cancel")
+        self.go, self.leave = button(tr("Change"), primary=True), button(tr("Cancel"))
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
 
     def _voice_list(self) -> QListWidget:
@@ -107,21 +108,21 @@ class SharedDialog(QDialog):
         kept = {one.name: (one.name, one.print_) for one in VOICES.read()}
         self._voices = {**kept, **known}
         made = QListWidget()
-        made.setAccessibleName("Voices that are known in all episodes")
+        made.setAccessibleName(tr("Voices that are known in all episodes"))
         for name in self._voices:
             item = QListWidgetItem(name)
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked if name in known else Qt.CheckState.Unchecked)
             made.addItem(item)
         if not self._voices:
-            item = QListWidgetItem("No voice is kept yet: keep one in Voices, then tick it here.")
+            item = QListWidgetItem(tr("No voice is kept yet: keep one in Voices, then tick it here."))
             item.setFlags(Qt.ItemFlag.NoItemFlags)
             made.addItem(item)
         fixed(made.setMaximumHeight, 110)
         return made
 
     def _browse(self) -> None:
-        found = QFileDialog.getExistingDirectory(self, "New episodes arrive in", str(self._home))
+        found = QFileDialog.getExistingDirectory(self, tr("New episodes arrive in"), str(self._home))
         if found:
             self.folder.setText(found)
 
@@ -130,7 +131,9 @@ class SharedDialog(QDialog):
         wrong = [one for one in self._written() if not known_language(one)]
         if wrong:
             self.wrong.setText(
-                f"“{wrong[0]}” is no language that is known. Type its English name or its code."
+                tr("“{wrong}” is no language that is known. Type its English name or its code.").format(
+                    wrong=wrong[0]
+                )
             )
             return
         super().accept()

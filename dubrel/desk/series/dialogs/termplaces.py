@@ -8,7 +8,6 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHeaderView, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
@@ -17,6 +16,7 @@ from dubrel.finding.termspots import SURE, TermSpot
 from dubrel.jobs.series.learning import Change
 from dubrel.model import Project
 from dubrel.project.index import turn_with
+from dubrel.user.catalogue import counted, tr
 
 _AROUND = 4  # words before and behind a place
 _SPOT = Qt.ItemDataRole.UserRole
@@ -36,22 +36,24 @@ class TermPlacesDialog(QDialog):
     def __init__(self, changes: Sequence[Change], about: str, parent: QWidget) -> None:
         super().__init__(parent)
         self.changes = list(changes)
-        self.setWindowTitle("Terms in all episodes")
+        self.setWindowTitle(tr("Terms in all episodes"))
         self.resize(940, 600)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Terms in all episodes", "title"))
+        box.addWidget(label(tr("Terms in all episodes"), "title"))
         said = label(
-            f"{about} Space ticks a place or a whole episode. Each episode is changed in one step; the state "
-            "before stays among its versions."
+            tr(
+                "{about} Space ticks a place or a whole episode. Each episode is changed "
+                "in one step; the state before stays among its versions."
+            ).format(about=about)
         )
         said.setWordWrap(True)
         box.addWidget(said)
         self.tree = QTreeWidget()
-        self.tree.setAccessibleName("Places of terms, by episode")
+        self.tree.setAccessibleName(tr("Places of terms, by episode"))
         self.tree.setColumnCount(4)
-        self.tree.setHeaderLabels(["Place", "As it is", "Then", "How sure"])
+        self.tree.setHeaderLabels([tr("Place"), tr("As it is"), tr("Then"), tr("How sure")])
         self.tree.setRootIsDecorated(False)
         header = self.tree.header()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
@@ -60,7 +62,7 @@ class TermPlacesDialog(QDialog):
             fixed(self.tree.setColumnWidth, width, of=column)
         self._fill()
         box.addWidget(self.tree, 1)
-        self.go, self.leave = button("Change", primary=True), button("Cancel")
+        self.go, self.leave = button(tr("Change"), primary=True), button(tr("Cancel"))
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))
         self.tree.itemChanged.connect(lambda *_: self._count())
         self._count()
@@ -107,7 +109,9 @@ class TermPlacesDialog(QDialog):
         chosen = self.chosen()
         places = sum(map(len, chosen.values()))
         in_all = counted(len(chosen), "episode", "episodes")
-        self.go.setText(f"Change {counted(places, 'place')} in {in_all}")
+        self.go.setText(
+            tr("Change {places} in {in_all}").format(places=counted(places, "place"), in_all=in_all)
+        )
         self.go.setEnabled(places > 0)
 
 

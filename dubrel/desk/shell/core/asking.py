@@ -6,13 +6,15 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QInputDialog, QLineEdit, QWidget
 
+from dubrel.user.catalogue import tr
+
 
 def _dialog(parent: QWidget, title: str, question: str, go: str) -> QInputDialog:
     made = QInputDialog(parent)
     made.setWindowTitle(title)
     made.setLabelText(question)
     made.setOkButtonText(go)
-    made.setCancelButtonText("Cancel")
+    made.setCancelButtonText(tr("Cancel"))
     return made
 
 

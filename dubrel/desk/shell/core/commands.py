@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import config_folder
+from dubrel.user.catalogue import tr
 from dubrel.user.kept import Kept
 
 
@@ -76,7 +77,7 @@ def _understood(found: dict[str, str]) -> dict[str, str]:
 
 
 OWN_KEYS = Kept[dict[str, str]](
-    "shortcuts.json", "The file of the shortcuts", _understood, dict, dict, config_folder
+    "shortcuts.json", tr("The file of the shortcuts"), _understood, dict, dict, config_folder
 )
 """A user's own shortcuts by command name."""
 
@@ -127,7 +128,7 @@ class Commands:
     def run(self, name: str) -> None:
         """Carry a command out."""
         if name in self._held:
-            self._say("That is done in the open project. Go back to it first.")
+            self._say(tr("That is done in the open project. Go back to it first."))
         else:
             self.actions[name].trigger()
 

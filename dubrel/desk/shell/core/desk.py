@@ -15,6 +15,7 @@ from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.project import reasons
 from dubrel.project.queries import DOUBTFUL
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -169,7 +170,7 @@ class Desk(QObject):
     def still_transcribing(self) -> str:
         """Why nothing that needs the whole transcript can be done."""
         if self.jobs.runs("transcribe", "live", "align"):
-            return "The recording is still being transcribed. Wait until it is done, or cancel it first."
+            return tr("The recording is still being transcribed. Wait until it is done, or cancel it first.")
         return ""
 
 

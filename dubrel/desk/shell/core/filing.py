@@ -21,6 +21,7 @@ from dubrel.project.summary import is_work
 from dubrel.store.projectfile import latest_version, read_project
 from dubrel.store.sharedlocks import holder_of
 from dubrel.store.versions import time_of
+from dubrel.user.catalogue import tr
 
 
 class Filing:
@@ -36,20 +37,20 @@ class Filing:
     def commands(self) -> list[Command]:
         """The commands of the file menu."""
         return [
-            Command("open", "Open a recording or a project", "Ctrl+O", self.open),
-            Command("open_pair", "Open captions in two languages", "", self.open_captions),
-            Command("save", "Save", "Ctrl+S", self.save, self._nothing_to_save),
-            Command("save_as", "Save as", "Ctrl+Shift+S", self.save_as, self._nothing_to_save),
-            Command("find_media", "Find the recording", "", self.find_media, self._no_media),
+            Command("open", tr("Open a recording or a project"), "Ctrl+O", self.open),
+            Command("open_pair", tr("Open captions in two languages"), "", self.open_captions),
+            Command("save", tr("Save"), "Ctrl+S", self.save, self._nothing_to_save),
+            Command("save_as", tr("Save as"), "Ctrl+Shift+S", self.save_as, self._nothing_to_save),
+            Command("find_media", tr("Find the recording"), "", self.find_media, self._no_media),
         ]
 
     def _nothing_to_save(self) -> str:
         project = self.session.project
         empty = project.media is None and not project.transcript.turns
-        return "There is nothing to save yet." if empty else ""
+        return tr("There is nothing to save yet.") if empty else ""
 
     def _no_media(self) -> str:
-        return "" if self.session.project.media else "Bring in a recording first."
+        return "" if self.session.project.media else tr("Bring in a recording first.")
 
     def open(self) -> None:
         """Ask for a file and open it."""
@@ -95,8 +96,14 @@ class Filing:
             self._find_recording(path, self._named)
         if self.session.read_only:
             held = holder_of(path)
-            where = f"open elsewhere ({held})" if held is not None else "open in another window"
-            self.desk.say(f"“{path.name}” is {where}, so it is read-only here.")
+            where = (
+                tr("open elsewhere ({held})").format(held=held)
+                if held is not None
+                else tr("open in another window")
+            )
+            self.desk.say(
+                tr("“{name}” is {where}, so it is read-only here.").format(name=path.name, where=where)
+            )
         elif warnings:
             self.desk.say(" ".join(warnings))
         self.desk.counted.emit()
@@ -108,7 +115,7 @@ class Filing:
         if self.is_pair(paths):
             self.open_pair(paths[0], paths[1])
         elif paths:
-            raise DubrelError("Those are not two caption files. Choose both files at once.")
+            raise DubrelError(tr("Those are not two caption files. Choose both files at once."))
 
     def open_many(self, paths: Sequence[Path]) -> bool:
         """Open what was given or dropped together; whether something was opened here.
@@ -127,7 +134,7 @@ class Filing:
             self.desk.many_dropped.emit(others)
         if opened and projects[1:]:
             named = ", ".join(f"“{one.name}”" for one in projects[1:])
-            self.desk.say(f"A window holds one project. Not opened: {named}.")
+            self.desk.say(tr("A window holds one project. Not opened: {named}.").format(named=named))
         return opened or bool(others)
 
     def is_pair(self, paths: Sequence[Path]) -> bool:
@@ -187,24 +194,31 @@ class Filing:
             if found is None or then is None:
                 raise
             when = then.astimezone().strftime("%A %-d %B, %H:%M")
-            question = f"{error} Its version of {when} can be read. Open that one?"
-            if not self.desk.ask.yes(question, "Open the version"):
+            question = tr("{error} Its version of {when} can be read. Open that one?").format(
+                error=error, when=when
+            )
+            if not self.desk.ask.yes(question, tr("Open the version")):
                 raise
             return found[1].project, False, found[1].fixed
 
     def _are_names(self, doubtful: Sequence[str]) -> bool:
         """Ask whether what stands before a colon is who speaks."""
         shown = ", ".join(f"“{one}”" for one in doubtful[:5])
-        what = "Is it the name of a speaker" if len(doubtful) == 1 else "Are they names of speakers"
-        return self.desk.ask.yes(f"Before a colon in the captions: {shown}. {what}?", "Take as names")
+        what = tr("Is it the name of a speaker") if len(doubtful) == 1 else tr("Are they names of speakers")
+        return self.desk.ask.yes(
+            tr("Before a colon in the captions: {shown}. {what}?").format(shown=shown, what=what),
+            tr("Take as names"),
+        )
 
     def _takes_text(self, path: Path) -> bool:
         """Whether a caption or transcript file is to become the text of the open recording."""
         media = self.session.project.media
         if media is None or self.session.media_path is None:
             return False
-        question = f"Does “{path.name}” belong to the open recording “{media.name}”?"
-        return self.desk.ask.yes(question, "It belongs")
+        question = tr("Does “{name}” belong to the open recording “{name2}”?").format(
+            name=path.name, name2=media.name
+        )
+        return self.desk.ask.yes(question, tr("It belongs"))
 
     def _attached(self, media: Media) -> bool | None:
         """Ask whether a recording is that of the open words, which have none.
@@ -220,7 +234,7 @@ class Filing:
         if answer != ATTACH or self.session.history is not history:
             return None
         self.session.relink(media)
-        self.desk.say(f"“{media.name}” is the recording of these words now.")
+        self.desk.say(tr("“{name}” is the recording of these words now.").format(name=media.name))
         self.desk.counted.emit()
         return True
 
@@ -231,8 +245,10 @@ class Filing:
         found = recording_beside(path, named)
         if found is None:
             return
-        question = f"“{found.name}” lies beside “{path.name}”. Is it the recording of these words?"
-        if self.desk.ask.yes(question, "Use it"):
+        question = tr("“{name}” lies beside “{name2}”. Is it the recording of these words?").format(
+            name=found.name, name2=path.name
+        )
+        if self.desk.ask.yes(question, tr("Use it")):
             self._relink(found)
 
     def _relink(self, media: Path) -> None:
@@ -243,7 +259,7 @@ class Filing:
 
     def _take_in(self, read: Project, name: str) -> None:
         self.desk.jobs.cancel_changing()
-        self.session.step(lambda present: with_text_of(present, read), f"Import {name}")
+        self.session.step(lambda present: with_text_of(present, read), tr("Import {name}").format(name=name))
 
     def may_leave(self) -> bool:
         """Ask what is to become of what runs and of work that is not saved; false to stay."""
@@ -294,8 +310,10 @@ class Filing:
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        question = f"“{path.name}” is not the same recording as “{media.name}”. Use it anyway?"
-        if same or self.desk.ask.yes(question, "Use it"):
+        question = tr("“{name}” is not the same recording as “{name2}”. Use it anyway?").format(
+            name=path.name, name2=media.name
+        )
+        if same or self.desk.ask.yes(question, tr("Use it")):
             self.session.relink(found)
 
 

@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from dubrel.desk.shell.core.background import load_qt
 from dubrel.model import Media, Project
 from dubrel.project.history import History, Mark
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -184,7 +185,7 @@ class JobSlots(QObject):
             self.session.refuse_if_read_only()
         self.cancel(kind)
         history = self.session.history
-        began = Progress("Starting", 0.0)
+        began = Progress(tr("Starting"), 0.0)
         mark = mark or history.mark()
         self._running[kind] = Running(
             kind, job, history, mark, history.present, take, ended, result, began, time.monotonic()
@@ -280,7 +281,10 @@ class JobSlots(QObject):
             return
         if whole:
             stage = running.progress.stage.lower()
-            self.done.emit(f"“{running.project.title}”: {stage} is done.", running.began)
+            self.done.emit(
+                tr("“{title}”: {stage} is done.").format(title=running.project.title, stage=stage),
+                running.began,
+            )
         running.ended(whole)
         del self._running[running.kind]
         self.changed.emit()

@@ -15,6 +15,7 @@ from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.project import playback
 from dubrel.project.queries import word_at
+from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 Span = Callable[[], tuple[int, int] | None]
@@ -47,24 +48,24 @@ class Listening(QObject):
         silent = self.desk.without_recording
         ready = first(silent, self.desk.without_words)
         return [
-            Command("loop", "Loop the turn", "Ctrl+L", self.toggle_turn, ready, ("turn", "strip")),
-            Command("sentence", "Play the last sentence again", "Ctrl+J", self.sentence_again, ready),
+            Command("loop", tr("Loop the turn"), "Ctrl+L", self.toggle_turn, ready, ("turn", "strip")),
+            Command("sentence", tr("Play the last sentence again"), "Ctrl+J", self.sentence_again, ready),
             Command(
                 "pauses",
-                "Skip long pauses, or play them",
+                tr("Skip long pauses, or play them"),
                 "Ctrl+Alt+P",
                 partial(self.choose, "pauses"),
                 ready,
             ),
             Command(
                 "doubts_only",
-                "Play only the doubtful words, or everything",
+                tr("Play only the doubtful words, or everything"),
                 "Ctrl+Shift+I",
                 partial(self.choose, "doubts"),
                 ready,
             ),
-            Command("play_everything", "Play everything again", "", self.everything, ready),
-            Command("follow", "Follow what is played, or stay put", "Ctrl+Alt+F", self.toggle_follow),
+            Command("play_everything", tr("Play everything again"), "", self.everything, ready),
+            Command("follow", tr("Follow what is played, or stay put"), "Ctrl+Alt+F", self.toggle_follow),
         ]
 
     # -- loops ----------------------------------------------------------------------
@@ -86,10 +87,12 @@ class Listening(QObject):
         """Play a passage again and again; ``what`` it is, for the eye."""
         start, end = span
         self.player.set_loop((start, max(end, start + 1)))
-        self.button.setText(f"Loop {what}")
+        self.button.setText(tr("Loop {what}").format(what=what))
         self.player.seek(start)
         self._show()
-        self.desk.say(f"The {what} is looped. The same keys, or going elsewhere, end it.")
+        self.desk.say(
+            tr("The {what} is looped. The same keys, or going elsewhere, end it.").format(what=what)
+        )
 
     def end_loop(self) -> None:
         """Go on after the end of the passage."""
@@ -99,7 +102,7 @@ class Listening(QObject):
     def _show(self) -> None:
         self.button.setChecked(self.player.loop is not None)
         if self.player.loop is None:
-            self.button.setText("Loop turn")
+            self.button.setText(tr("Loop turn"))
 
     # -- the rest -------------------------------------------------------------------
 
@@ -114,15 +117,19 @@ class Listening(QObject):
         self.mode = "" if mode == self.mode else mode
         count = self._set_spans()
         if not self.mode:
-            self.desk.say("Everything is played.")
+            self.desk.say(tr("Everything is played."))
         elif not count:
             self.mode = ""
             self._set_spans()
-            self.desk.say("No doubts are left at this threshold.")
+            self.desk.say(tr("No doubts are left at this threshold."))
         elif mode == "pauses":
-            self.desk.say(f"Pauses longer than {SETTINGS.read().pause_ms / 1000:g} s are skipped.")
+            self.desk.say(
+                tr("Pauses longer than {pause_ms:g} s are skipped.").format(
+                    pause_ms=SETTINGS.read().pause_ms / 1000
+                )
+            )
         else:
-            self.desk.say("Only the doubtful words are played, with a second around each.")
+            self.desk.say(tr("Only the doubtful words are played, with a second around each."))
 
     def play_only(self, spans: Sequence[tuple[int, int]]) -> None:
         """Play some passages one after the other, from the first."""
@@ -132,13 +139,13 @@ class Listening(QObject):
         self.player.set_only(spans)
         self.player.seek(spans[0][0])
         self.player.play()
-        self.desk.say("Only what is listed is played. “Play everything again” ends that.")
+        self.desk.say(tr("Only what is listed is played. “Play everything again” ends that."))
 
     def everything(self) -> None:
         """Skip nothing any more."""
         self.mode = ""
         self.player.set_only(None)
-        self.desk.say("Everything is played.")
+        self.desk.say(tr("Everything is played."))
 
     def _set_spans(self) -> int:
         project = self.desk.session.project
@@ -157,7 +164,9 @@ class Listening(QObject):
     def toggle_follow(self) -> None:
         """Keep what is played in view, or let the page stay where it is."""
         self.desk.follows = not self.desk.follows
-        self.desk.say("The page follows what is played." if self.desk.follows else "The page stays put.")
+        self.desk.say(
+            tr("The page follows what is played.") if self.desk.follows else tr("The page stays put.")
+        )
 
     def _opened(self) -> None:
         self.mode = ""

@@ -16,11 +16,12 @@ from dubrel.desk.shell.core.asking import ask_which
 from dubrel.media.probe import SUFFIXES
 from dubrel.store.handover import SUFFIX as HANDED
 from dubrel.store.seriesfile import SUFFIX as SERIES
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.project.passages import Passage
 
-SAVE, SAVE_AS, DISCARD, CANCEL = "save", "save as", "discard", "cancel"
+SAVE, SAVE_AS, DISCARD, CANCEL = "save", tr("save as"), "discard", "cancel"
 ATTACH, OPEN = "attach", "open"
 
 
@@ -28,7 +29,7 @@ def caption_files() -> str:
     """Caption files that can be read, for a dialog."""
     from dubrel.formats.register import CAPTION_READERS  # late: starting the desk does not need it
 
-    return f"Captions ({' '.join(f'*{suffix}' for suffix in CAPTION_READERS)})"
+    return tr("Captions ({listed})").format(listed=" ".join(f"*{suffix}" for suffix in CAPTION_READERS))
 
 
 class Questions:
@@ -44,9 +45,9 @@ class Questions:
         known = " ".join(f"*{suffix}" for suffix in (".dubrel", SERIES, HANDED, *SUFFIXES, *READERS))
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
             self.window,
-            "Open a recording or a project",
+            tr("Open a recording or a project"),
             "",
-            f"Recordings, projects, captions ({known});;All files (*)",
+            tr("Recordings, projects, captions ({known});;All files (*)").format(known=known),
         )
         return Path(found) if found else None
 
@@ -54,17 +55,17 @@ class Questions:
         """Two caption files of one film, in two languages."""
         found, _ = QtWidgets.QFileDialog.getOpenFileNames(
             self.window,
-            "Captions in two languages: choose both files",
+            tr("Captions in two languages: choose both files"),
             "",
-            f"{caption_files()};;All files (*)",
+            tr("{caption_files};;All files (*)").format(caption_files=caption_files()),
         )
         return [Path(one) for one in found]
 
     def file_to_save(self, proposed: Path) -> Path | None:
         """Where to save the project; the suffix is there before the question about overwriting."""
-        dialog = QtWidgets.QFileDialog(self.window, "Save the project", str(proposed.parent))
+        dialog = QtWidgets.QFileDialog(self.window, tr("Save the project"), str(proposed.parent))
         dialog.setAcceptMode(QtWidgets.QFileDialog.AcceptMode.AcceptSave)
-        dialog.setNameFilter("Dubrel projects (*.dubrel)")
+        dialog.setNameFilter(tr("Dubrel projects (*.dubrel)"))
         dialog.setDefaultSuffix("dubrel")
         dialog.selectFile(proposed.name)
         if not dialog.exec():
@@ -73,13 +74,13 @@ class Questions:
         if path.suffix == ".dubrel":
             return path
         path = path.with_name(path.name + ".dubrel")  # another suffix was typed
-        question = f"“{path.name}” already exists. Replace it?"
-        return path if not path.exists() or self.yes(question, "Replace") else None
+        question = tr("“{name}” already exists. Replace it?").format(name=path.name)
+        return path if not path.exists() or self.yes(question, tr("Replace")) else None
 
     def recording(self, name: str) -> Path | None:
         """Where a recording that moved is now."""
         found, _ = QtWidgets.QFileDialog.getOpenFileName(
-            self.window, f"Where is “{name}”?", "", "All files (*)"
+            self.window, tr("Where is “{name}”?").format(name=name), "", tr("All files (*)")
         )
         return Path(found) if found else None
 
@@ -88,34 +89,36 @@ class Questions:
         found = QtWidgets.QFileDialog.getExistingDirectory(self.window, title, now)
         return Path(found) if found else None
 
-    def yes(self, question: str, go: str = "Yes") -> bool:
+    def yes(self, question: str, go: str = tr("Yes")) -> bool:
         """Consent to something; ``go`` is what the button says that gives it."""
         box = QtWidgets.QMessageBox(self.window)
         box.setText(question)
         yes = box.addButton(go, QtWidgets.QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Cancel", QtWidgets.QMessageBox.ButtonRole.RejectRole)
+        box.addButton(tr("Cancel"), QtWidgets.QMessageBox.ButtonRole.RejectRole)
         box.setDefaultButton(yes)
         box.exec()
         return box.clickedButton() is yes
 
-    def one_of(self, title: str, question: str, names: Sequence[str], go: str = "Choose") -> str:
+    def one_of(self, title: str, question: str, names: Sequence[str], go: str = tr("Choose")) -> str:
         """One of several names, or empty for none; ``go`` is what the button says."""
         return ask_which(self.window, title, question, go, names) or ""
 
     def language(self, now: str) -> str:
         """The language of the words by its name or code, or empty for none; ``now`` is what it is."""
-        question = "The words are in (choose, or type a language or its code):"
+        question = tr("The words are in (choose, or type a language or its code):")
         names = [now, *(name for name in LANGUAGES.values() if name != now)]
-        return ask_which(self.window, "Language", question, "Set", names, now=now, typed=True) or ""
+        return ask_which(self.window, tr("Language"), question, tr("Set"), names, now=now, typed=True) or ""
 
     def changed_outside(self, name: str) -> str:
         """What to do where somebody else wrote the project's file: ``save``, ``save as`` or ``cancel``."""
         return self._choice(
-            f"“{name}” was changed outside this window since it was opened.",
-            {SAVE: "Save", SAVE_AS: "Save as"},
+            tr("“{name}” was changed outside this window since it was opened.").format(name=name),
+            {SAVE: tr("Save"), SAVE_AS: tr("Save as")},
             SAVE_AS,
-            "Save puts your state into it and keeps the other one among its versions. "
-            "Save as writes another file.",
+            tr(
+                "Save puts your state into it and keeps the other one among its versions. "
+                "Save as writes another file."
+            ),
         )
 
     def unsaved_work(self, text: str, found: list[Passage]) -> bool:
@@ -124,21 +127,25 @@ class Questions:
             PassagesDialog,  # late: most starts leave nothing behind
         )
 
-        names = ("In the file", "Unsaved work")
-        return bool(PassagesDialog("Unsaved work", text, found, names, "Recover", self.window).exec())
+        names = (tr("In the file"), tr("Unsaved work"))
+        return bool(PassagesDialog(tr("Unsaved work"), text, found, names, tr("Recover"), self.window).exec())
 
     def recording_of_words(self, name: str, title: str) -> str:
         """Whether a recording is that of the open words: ``attach``, ``open`` or ``cancel``."""
         return self._choice(
-            f"Is “{name}” the recording of “{title}”?",
-            {ATTACH: "Use it for these words", OPEN: "Open it by itself"},
+            tr("Is “{name}” the recording of “{title}”?").format(name=name, title=title),
+            {ATTACH: tr("Use it for these words"), OPEN: tr("Open it by itself")},
             ATTACH,
-            "The open words have no recording yet.",
+            tr("The open words have no recording yet."),
         )
 
     def unsaved(self, title: str) -> str:
         """What is to become of unsaved work: ``save``, ``discard`` or ``cancel``."""
-        return self._choice(f"“{title}” has unsaved changes.", {SAVE: "Save", DISCARD: "Do not save"}, SAVE)
+        return self._choice(
+            tr("“{title}” has unsaved changes.").format(title=title),
+            {SAVE: tr("Save"), DISCARD: tr("Do not save")},
+            SAVE,
+        )
 
     def _choice(self, text: str, ways: dict[str, str], usual: str, more: str = "") -> str:
         """One of several ways, by its name, or ``cancel``."""
@@ -150,7 +157,7 @@ class Questions:
             name: box.addButton(said, role.DestructiveRole if name == DISCARD else role.AcceptRole)
             for name, said in ways.items()
         }
-        box.addButton("Cancel", role.RejectRole)
+        box.addButton(tr("Cancel"), role.RejectRole)
         box.setDefaultButton(buttons[usual])
         box.exec()
         return next((name for name, button in buttons.items() if box.clickedButton() is button), CANCEL)

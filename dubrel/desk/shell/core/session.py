@@ -21,6 +21,7 @@ from dubrel.project.talk import Talk, talk_of
 from dubrel.store.journal import Journal, identity
 from dubrel.store.locks import Claim, claim
 from dubrel.store.projectfile import cameras_found, find_media, save
+from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:
@@ -143,7 +144,9 @@ class Session(QObject):
         """
         self.refuse_if_read_only()
         if base is not self.project:
-            raise DubrelError(f"{label}: the project has changed in the meantime. Try again.")
+            raise DubrelError(
+                tr("{label}: the project has changed in the meantime. Try again.").format(label=label)
+            )
         now = time.monotonic()
         if now - self._stepped_at > _PAUSE_S:
             self.history.seal()  # what was typed before a pause is a step of its own
@@ -181,7 +184,9 @@ class Session(QObject):
             self.refuse_if_read_only()
             if within is not None and within is not self.history:
                 raise DubrelError(
-                    f"{label}: another project was opened in the meantime. Nothing was changed."
+                    tr("{label}: another project was opened in the meantime. Nothing was changed.").format(
+                        label=label
+                    )
                 )
             within = within or self.history
             base = self.project
@@ -236,8 +241,10 @@ class Session(QObject):
         if self.read_only:
             name = self.path.name if self.path else self.project.title
             raise DubrelError(
-                f"“{name}” is open in another window, so it is read-only here. Save it as another file to"
-                " edit it."
+                tr(
+                    "“{name}” is open in another window, so it is read-only here. Save it as "
+                    "another file to edit it."
+                ).format(name=name)
             )
 
     def open(
@@ -293,7 +300,9 @@ class Session(QObject):
         own = self.path is not None and path.resolve() == self.path.resolve() and not self.read_only
         claimed = self._claim if own else claim(path, SETTINGS.read().name)
         if claimed is None and not own:
-            raise DubrelError(f"“{path.name}” is open in another window. Save as another file.")
+            raise DubrelError(
+                tr("“{name}” is open in another window. Save as another file.").format(name=path.name)
+            )
         value = self._with_what_was_seen(self.project)
         present, merged = self.project, tuple(self._merged)
         earlier = () if own or self.path is None else (self.path,)
@@ -390,7 +399,7 @@ class Session(QObject):
         self.media_path, self.peaks = Path(media.path), None
         self._seen, self.is_another = None, False
         self._check.begin(replace(media, fingerprint=""), self.media_path)
-        self.step(lambda project: replace(project, media=media), "Find the recording")
+        self.step(lambda project: replace(project, media=media), tr("Find the recording"))
         self.load_peaks()
 
     def attach(self, media: Media) -> None:

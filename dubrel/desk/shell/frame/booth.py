@@ -24,6 +24,7 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import label, scrolled
 from dubrel.project.changes import Change
+from dubrel.user.catalogue import tr
 
 
 @guarded
@@ -35,7 +36,7 @@ class Booth(QWidget):
         self.session, self.player, self.theme = desk.session, desk.player, desk.theme
         self.controls = desk.controls
         fixed(self.setFixedWidth, 296)
-        self.setAccessibleName("Booth")
+        self.setAccessibleName(tr("Booth"))
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(Space.APART)
@@ -86,9 +87,9 @@ class Booth(QWidget):
         both = QVBoxLayout()
         row = QHBoxLayout()
         row.setSpacing(Space.CLOSE)
-        self.back = self._tool("back", "Back 5 seconds")
-        self.play = self._tool("play", "Play")
-        self.forward = self._tool("forward", "Forward 5 seconds")
+        self.back = self._tool("back", tr("Back 5 seconds"))
+        self.play = self._tool("play", tr("Play"))
+        self.forward = self._tool("forward", tr("Forward 5 seconds"))
         self.clock = label("00:00:00.00", "clock")
         row.addWidget(self.back)
         row.addWidget(self.play)
@@ -98,14 +99,14 @@ class Booth(QWidget):
         both.addLayout(row)
         second = QHBoxLayout()
         self.speed = QComboBox()
-        self.speed.setAccessibleName("Speed")
+        self.speed.setAccessibleName(tr("Speed"))
         for speed in SPEEDS:
             self.speed.addItem(f"{speed:.2f} ×", speed)
         self.speed.setCurrentIndex(SPEEDS.index(1.0))
         self.speed.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.loop = QToolButton()
-        self.loop.setText("Loop turn")
-        self.loop.setToolTip("Play the turn again and again")
+        self.loop.setText(tr("Loop turn"))
+        self.loop.setToolTip(tr("Play the turn again and again"))
         self.loop.setCheckable(True)
         self.loop.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         second.addWidget(self.speed)

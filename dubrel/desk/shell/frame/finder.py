@@ -23,8 +23,9 @@ from dubrel.desk.shell.kit.listfield import ListField
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index, label
+from dubrel.user.catalogue import tr
 
-_HINT = "Enter runs it; F2 changes its keys"
+_HINT = tr("Enter runs it; F2 changes its keys")
 
 
 @guarded
@@ -79,14 +80,14 @@ class Finder(QDialog):
         self._words = {name: commands.table[name].words for name in commands.actions}
         for name, text in hints:  # what the footer calls it
             self._words[name] = f"{self._words.get(name, '')} {text}"
-        self.setWindowTitle("Find a command")
+        self.setWindowTitle(tr("Find a command"))
         fixed(self.setMinimumSize, 460, 420)
         box = QVBoxLayout(self)
         self.list = QListWidget()
-        self.field = ListField(self.list, "Find a command")
+        self.field = ListField(self.list, tr("Find a command"))
         self.field.taken.connect(self.accept)
         self.list.setItemDelegate(_Row(theme, self.list))
-        self.list.setAccessibleName("Commands")
+        self.list.setAccessibleName(tr("Commands"))
         self.hint = label(_HINT, "quiet")
         self.hint.setWordWrap(True)
         box.addWidget(self.field)
@@ -126,7 +127,7 @@ class Finder(QDialog):
         rows.sort(key=lambda one: not all(part in one[0].casefold() for part in wanted))  # by name first
         found: list[tuple[str, str | int, str]] = [(text, name, keys) for text, _, name, keys in rows]
         found += [
-            (one.text, place, f"in {one.place}")
+            (one.text, place, tr("in {place}").format(place=one.place))
             for place, one in enumerate(self._acts)
             if wanted and all(part in f"{one.text} {one.place}".casefold() for part in wanted)
         ]
@@ -140,7 +141,7 @@ class Finder(QDialog):
                 self.list.setCurrentItem(item)
         if self.list.currentRow() < 0:
             self.list.setCurrentRow(0)
-        self.hint.setText(_HINT if self.list.count() else "No command matches")
+        self.hint.setText(_HINT if self.list.count() else tr("No command matches"))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Keys of the field that belong to the list."""
@@ -153,7 +154,7 @@ class Finder(QDialog):
             return self._take_keys(event)
         if event.key() == Qt.Key.Key_F2 and self.chosen:
             self._changing = self.chosen
-            self.hint.setText("Press the new keys, Backspace for none, Esc to cancel")
+            self.hint.setText(tr("Press the new keys, Backspace for none, Esc to cancel"))
             return True
         return False
 
@@ -168,5 +169,5 @@ class Finder(QDialog):
         taken = self.commands.change(name, keys)
         self._fill(self.field.text())
         if taken:
-            self.hint.setText(f"“{taken}” already has these keys; nothing was changed")
+            self.hint.setText(tr("“{taken}” already has these keys; nothing was changed").format(taken=taken))
         return True

@@ -16,6 +16,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Progress
@@ -30,7 +31,9 @@ def time_left(progress: Progress) -> str:
     text = f"{progress.stage}, {progress.fraction:.0%}"
     if progress.left_s is None:
         return text
-    return f"{text}, about {format_length(round(progress.left_s) * 1000)} left"
+    return tr("{text}, about {left_s} left").format(
+        text=text, left_s=format_length(round(progress.left_s) * 1000)
+    )
 
 
 @guarded
@@ -79,8 +82,8 @@ class Footer(QWidget):
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
         fixed(self.bar.setFixedWidth, _BAR)
-        self.bar.setAccessibleName("Progress of the running job")
-        self.cancel = button("Cancel")
+        self.bar.setAccessibleName(tr("Progress of the running job"))
+        self.cancel = button(tr("Cancel"))
         self.cancel.setProperty("role", "small")
         self.cancel.clicked.connect(self.cancel_wanted)
         self.numbers = label("", "quiet")
@@ -109,6 +112,6 @@ class Footer(QWidget):
         for one in (self.job, self.bar, self.cancel):
             one.setVisible(running)
         if progress is not None:
-            others = f" (and {count - 1} more)" if count > 1 else ""
+            others = tr(" (and {count} more)").format(count=count - 1) if count > 1 else ""
             self.job.setText(time_left(progress) + others)
             self.bar.setValue(round(progress.fraction * 1000))

@@ -20,6 +20,7 @@ from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.kit.scale import px
+from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 PANES = ("rail", "booth", "strip")
@@ -106,13 +107,18 @@ class Panes:
     def commands(self) -> list[Command]:
         """What can be done."""
         return [
-            Command("next_pane", "Go to the next pane", "Ctrl+Tab", partial(self.go, 1)),
-            Command("previous_pane", "Go to the pane before", "Ctrl+Shift+Tab", partial(self.go, -1)),
+            Command("next_pane", tr("Go to the next pane"), "Ctrl+Tab", partial(self.go, 1)),
+            Command("previous_pane", tr("Go to the pane before"), "Ctrl+Shift+Tab", partial(self.go, -1)),
             *(
-                Command(f"fold_{name}", f"Fold the {name}, or show it whole", "", partial(self.switch, name))
+                Command(
+                    f"fold_{name}",
+                    tr("Fold the {name}, or show it whole").format(name=name),
+                    "",
+                    partial(self.switch, name),
+                )
                 for name in PANES
             ),
-            Command("messages", "Read the last messages again", "", self.show_messages, self._none_said),
+            Command("messages", tr("Read the last messages again"), "", self.show_messages, self._none_said),
         ]
 
     def go(self, step: int) -> None:
@@ -140,7 +146,7 @@ class Panes:
                 first.setFocus(Qt.FocusReason.TabFocusReason)
 
     def _none_said(self) -> str:
-        return "" if self.window.footer.last else "Nothing has been said yet."
+        return "" if self.window.footer.last else tr("Nothing has been said yet.")
 
     def show_messages(self) -> None:
         """Show the last messages, the newest first; choosing one copies it."""

@@ -19,6 +19,7 @@ from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.model import Caption, CaptionTrack, Look
 from dubrel.project.captiontext import CaptionText, look_of, pieces_of, text_of, word_times
 from dubrel.project.queries import caption_at
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtMultimedia import QVideoFrame
@@ -67,7 +68,7 @@ class Picture(QWidget):
             0,
             0,
         )  # the one that is shown, and the one at the top; 0 for the active one, and for none
-        self.setAccessibleName("Picture with captions")
+        self.setAccessibleName(tr("Picture with captions"))
         self.setProperty(ACCESS, "drawn")
 
     def described(self) -> str:
@@ -75,8 +76,8 @@ class Picture(QWidget):
         track = self.track
         caption = caption_at(track, self.position) if track else None
         if track is None or caption is None:
-            return "no caption here"
-        return "caption: " + " / ".join(text_of(self.session.project, track, caption).lines)
+            return tr("no caption here")
+        return tr("caption: ") + " / ".join(text_of(self.session.project, track, caption).lines)
 
     def show_tracks(self, shown: int, above: int) -> None:
         """Show the captions of a track (with 0 the active one), and of another one at the top."""

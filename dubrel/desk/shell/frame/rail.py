@@ -12,6 +12,7 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS
+from dubrel.user.catalogue import tr
 
 WIDE, _NARROW, _LETTERS = 142, 58, 3
 _TWO_LINES = 44  # pixels: lower buttons show the name alone
@@ -98,7 +99,7 @@ class Rail(QWidget):
     def __init__(self, theme: Theme, names: Sequence[str]) -> None:
         super().__init__()
         fixed(self.setFixedWidth, WIDE)
-        self.setAccessibleName("Passes")
+        self.setAccessibleName(tr("Passes"))
         self.setProperty(ACCESS, "tabs")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)

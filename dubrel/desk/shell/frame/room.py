@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QWidget
 
 from dubrel.desk.shell.core.commands import Act, Command
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.shell.core.desk import Desk
@@ -75,7 +76,7 @@ class Room:
 
     def look(self, step: int) -> None:
         """Go to the next thing that needs a look, or with -1 to the one before."""
-        self.desk.say("There is nothing to check here. Go to another pass.")
+        self.desk.say(tr("There is nothing to check here. Go to another pass."))
 
     def enter(self) -> None:
         """It is shown now."""

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import snap_to_frame
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import Project
+from dubrel.user.catalogue import counted, tr
 
 _NEAR_MS = 200
 
@@ -23,10 +23,10 @@ class Shots:
     def commands(self) -> list[Command]:
         """Find shot changes; add or remove one."""
         return [
-            Command("find_shots", "Find the shot changes of the film", "", self.find, self._no_film),
+            Command("find_shots", tr("Find the shot changes of the film"), "", self.find, self._no_film),
             Command(
                 "shot_here",
-                "Add or remove a shot change at the playhead",
+                tr("Add or remove a shot change at the playhead"),
                 "Alt+K",
                 self.toggle,
                 self._no_picture,
@@ -36,7 +36,7 @@ class Shots:
 
     def _no_picture(self) -> str:
         media = self.session.project.media
-        return "" if media is not None and media.has_video else "There is no picture. Open a film first."
+        return "" if media is not None and media.has_video else tr("There is no picture. Open a film first.")
 
     def _no_film(self) -> str:
         return self._no_picture() or self.desk.without_recording()
@@ -61,13 +61,17 @@ class Shots:
         if isinstance(event, PicturesFound):
             self.desk.jobs.arrive("shots", arrival(event, 0))
             shots, letters = counted(len(event.shots), "shot change"), len(event.banners)
-            more = f" Lettering stands in the picture {counted(letters, 'time')}." if letters else ""
-            self.desk.say(f"Found: {shots}.{more}")
+            more = (
+                tr(" Lettering stands in the picture {times}.").format(times=counted(letters, "time"))
+                if letters
+                else ""
+            )
+            self.desk.say(tr("Found: {shots}.{more}").format(shots=shots, more=more))
 
     def toggle(self) -> None:
         """Remove the shot change at the playhead, or add one there."""
         ms = self.desk.player.position
-        self.session.step(lambda project: shot_toggled(project, ms), "Change a shot change")
+        self.session.step(lambda project: shot_toggled(project, ms), tr("Change a shot change"))
 
 
 def shot_toggled(project: Project, ms: int) -> Project:

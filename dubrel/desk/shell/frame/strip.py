@@ -27,6 +27,7 @@ from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, captions_of, turn_with
+from dubrel.user.catalogue import tr
 
 HEIGHT = 130
 RULER, WAVE, BELOW = 18, 46, 64
@@ -49,8 +50,8 @@ _STEPS = (
     1_800_000,
 )
 _CLOSEST = 0.8  # milliseconds a pixel
-_EMPTY = "Bring in a recording to see its sound here."
-_RECORDING = "The sound is drawn here when the recording has ended."
+_EMPTY = tr("Bring in a recording to see its sound here.")
+_RECORDING = tr("The sound is drawn here when the recording has ended.")
 
 
 class Layer:
@@ -120,7 +121,7 @@ class Strip(QWidget):
         self.setFixedHeight(px(HEIGHT))
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        self.setAccessibleName("Strip: sound over time")
+        self.setAccessibleName(tr("Strip: sound over time"))
         self.setProperty(ACCESS, "time")
         session = self.session
         session.changed.connect(self._on_changed)
@@ -140,7 +141,9 @@ class Strip(QWidget):
         now, last = (format_clock(ms, digits=1) for ms in (self.position, self.duration))
         sight = self.start_ms, self.ms_at(self.width())
         begin, end = (format_clock(max(0, round(ms)), digits=0) for ms in sight)
-        return f"{now} of {last}; {begin} to {end} in sight"
+        return tr("{now} of {last}; {begin} to {end} in sight").format(
+            now=now, last=last, begin=begin, end=end
+        )
 
     def set_theme(self, theme: Theme) -> None:
         """Change the colours."""
@@ -340,7 +343,7 @@ class Strip(QWidget):
             painter.setPen(self.theme.colour("quiet"))
             painter.setFont(ui_font(12))
             media = self.session.project.media
-            text = _EMPTY if media is None else "The sound has not been read yet."
+            text = _EMPTY if media is None else tr("The sound has not been read yet.")
             text = _RECORDING if self.recording else text
             painter.drawText(
                 QRectF(0, px(RULER), self.width(), px(WAVE) - px(6)), Qt.AlignmentFlag.AlignCenter, text

@@ -46,6 +46,7 @@ from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media
 from dubrel.project.changes import Change
 from dubrel.project.reasons import not_found
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS, Settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget
@@ -141,7 +142,7 @@ class MainWindow(QMainWindow):
         self.title = label("", "project")
         self.subtitle = label("", "quiet")
         self.saved = label("", "quiet")
-        self.find_button, self.menu_button = QPushButton("Find a command"), QPushButton("Menu")
+        self.find_button, self.menu_button = QPushButton(tr("Find a command")), QPushButton(tr("Menu"))
         row.addWidget(self.title)
         row.addSpacing(Space.APART)
         row.addWidget(self.subtitle)
@@ -159,7 +160,12 @@ class MainWindow(QMainWindow):
         play = play_group(self.desk, self.desk.listening)
         rooms = [Group(room.name, room.commands()) for room in self.rooms.values()]
         ways = [
-            Command(f"go_{room.id}", f"Go to {room.name}", f"Ctrl+{place}", self._way_to(room.id))
+            Command(
+                f"go_{room.id}",
+                tr("Go to {name}").format(name=room.name),
+                f"Ctrl+{place}",
+                self._way_to(room.id),
+            )
             for place, room in enumerate(self.rooms.values(), 1)
         ]
         return [file, edit, play, *rooms, *self.desk.groups, Group(view.name, [*view.commands, *ways])]
@@ -186,7 +192,9 @@ class MainWindow(QMainWindow):
         self.jobs.changed.connect(self._on_lanes)
         self.jobs.warned.connect(self.say)
         self.footer.cancel_wanted.connect(self.jobs.cancel_shown)
-        self.player.failed.connect(lambda text: self.say(f"The recording cannot be played: {text}."))
+        self.player.failed.connect(
+            lambda text: self.say(tr("The recording cannot be played: {text}.").format(text=text))
+        )
         self.player.moved.connect(self.strip.set_position)
         self.strip.seek_wanted.connect(self.player.seek)
         DesktopLook(self, self.apply_settings)
@@ -304,7 +312,7 @@ class MainWindow(QMainWindow):
         if self.whole.indexOf(page) < 0:
             self.whole.addWidget(page)
         self.whole.setCurrentWidget(page)
-        self.commands.hold(("File", "Series", "View"))
+        self.commands.hold((tr("File"), tr("Series"), tr("View")))
         self.show_focus()
 
     def show_open(self) -> None:
@@ -380,8 +388,8 @@ class MainWindow(QMainWindow):
     def _show_keys(self) -> None:
         hints = [(self.commands.keys(name), text) for name, text in self.current.hints]
         self.footer.keys.setText("      ".join(f"{keys}  {text}" for keys, text in hints if keys))
-        self.find_button.setText(f"Find a command   {self.commands.keys('find')}")
-        self.menu_button.setText(f"Menu   {self.commands.keys('menu')}")
+        self.find_button.setText(tr("Find a command   {keys}").format(keys=self.commands.keys("find")))
+        self.menu_button.setText(tr("Menu   {keys}").format(keys=self.commands.keys("menu")))
 
     def show_counts(self) -> None:
         """Show on the rail what is still to do."""
@@ -393,9 +401,13 @@ class MainWindow(QMainWindow):
         length = format_length(
             project.media.duration_ms if project.media else turns[-1].end_ms if turns else 0
         )
-        captions = f", {len(track.captions)} captions" if track and track.captions else ""
+        captions = (
+            tr(", {captions} captions").format(captions=len(track.captions))
+            if track and track.captions
+            else ""
+        )
         count = project.transcript.word_count
-        self.numbers.setText(f"{'1 word' if count == 1 else f'{count} words'}{captions}, {length}")
+        self.numbers.setText(f"{counted(count, 'word')}{captions}, {length}")
 
     def _on_lanes(self) -> None:
         running = self.jobs.shown
@@ -405,11 +417,11 @@ class MainWindow(QMainWindow):
     def _show_saved(self) -> None:
         session = self.session
         if session.read_only:
-            self.saved.setText("Read-only")
+            self.saved.setText(tr("Read-only"))
         elif session.dirty:
-            self.saved.setText("Not saved")
+            self.saved.setText(tr("Not saved"))
         elif session.saved_at is not None:
-            self.saved.setText(f"Saved {_when(session.saved_at)}")
+            self.saved.setText(tr("Saved {saved_at}").format(saved_at=_when(session.saved_at)))
         else:
             self.saved.setText("")
         self.setWindowModified(session.dirty)
@@ -428,7 +440,7 @@ class MainWindow(QMainWindow):
         project = change.new
         self.title.setText(project.title if len(project.title) < 48 else project.title[:46] + "…")
         self.subtitle.setText(project.subtitle)
-        self.setWindowTitle(f"{project.title}[*] – Dubrel")
+        self.setWindowTitle(tr("{title}[*] – Dubrel").format(title=project.title))
         path = self.session.media_path
         if path is not None and (path != self._source or _is_other(change.old.media, project.media)):
             self._source = path

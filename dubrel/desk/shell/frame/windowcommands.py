@@ -20,6 +20,7 @@ from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.edits.intake import with_language
 from dubrel.model import Project
+from dubrel.user.catalogue import tr
 
 WORDS = ("transcribe", "live", "align")
 
@@ -48,27 +49,27 @@ class _Window(Protocol):
 def file_group(window: _Window) -> Group:
     """Files, settings, quit."""
     return Group(
-        "File",
+        tr("File"),
         [
             *window.filing.commands(),
             Command(
                 "versions",
-                "Versions of the project",
+                tr("Versions of the project"),
                 "Ctrl+Alt+V",
                 window.side_pages.show_versions,
                 _unsaved(window),
-                words="restore this version",
+                words=tr("restore this version"),
             ),
-            Command("demo", "Look at the demo", "", partial(_demo, window.desk)),
-            Command("close", "Close the project", "Ctrl+W", partial(_close, window)),
-            Command("settings", "Settings", "Ctrl+Alt+S", window.side_pages.show_settings),
-            Command("quit", "Quit", "Ctrl+Q", window.close),
+            Command("demo", tr("Look at the demo"), "", partial(_demo, window.desk)),
+            Command("close", tr("Close the project"), "Ctrl+W", partial(_close, window)),
+            Command("settings", tr("Settings"), "Ctrl+Alt+S", window.side_pages.show_settings),
+            Command("quit", tr("Quit"), "Ctrl+Q", window.close),
         ],
     )
 
 
 def _unsaved(window: _Window) -> Callable[[], str]:
-    return lambda: "" if window.desk.session.path else "This project has no file yet. Save it first."
+    return lambda: "" if window.desk.session.path else tr("This project has no file yet. Save it first.")
 
 
 def _demo(desk: Desk) -> None:
@@ -88,19 +89,23 @@ def _close(window: _Window) -> None:
 def edit_group(desk: Desk) -> Group:
     """Undo, redo, cancel."""
     history = lambda: desk.session.history  # noqa: E731
-    nothing_runs = lambda: "" if desk.jobs.busy else "Nothing is running."  # noqa: E731
-    no_undo = lambda: "" if history().undo_label else "Nothing to undo."  # noqa: E731
-    no_redo = lambda: "" if history().redo_label else "Nothing to redo."  # noqa: E731
+    nothing_runs = lambda: "" if desk.jobs.busy else tr("Nothing is running.")  # noqa: E731
+    no_undo = lambda: "" if history().undo_label else tr("Nothing to undo.")  # noqa: E731
+    no_redo = lambda: "" if history().redo_label else tr("Nothing to redo.")  # noqa: E731
     cancel = desk.jobs.cancel_shown
     return Group(
-        "Edit",
+        tr("Edit"),
         [
-            Command("undo", "Undo", "Ctrl+Z", partial(_undo, desk), no_undo),
-            Command("redo", "Redo", "Ctrl+Shift+Z", partial(_redo, desk), no_redo),
+            Command("undo", tr("Undo"), "Ctrl+Z", partial(_undo, desk), no_undo),
+            Command("redo", tr("Redo"), "Ctrl+Shift+Z", partial(_redo, desk), no_redo),
             Command(
-                "language", "Set the language of the words", "", partial(_language, desk), desk.without_words
+                "language",
+                tr("Set the language of the words"),
+                "",
+                partial(_language, desk),
+                desk.without_words,
             ),
-            Command("cancel", "Cancel the running job", "Ctrl+Shift+Backspace", cancel, nothing_runs),
+            Command("cancel", tr("Cancel the running job"), "Ctrl+Shift+Backspace", cancel, nothing_runs),
         ],
     )
 
@@ -113,25 +118,29 @@ def _language(desk: Desk) -> None:
         return
     tag = known_language(said)
     if not tag:
-        desk.say(f"“{said}” is no language that is known. Type its English name, or its code (as lt).")
+        desk.say(
+            tr("“{said}” is no language that is known. Type its English name, or its code (as lt).").format(
+                said=said
+            )
+        )
         return
-    desk.session.step(lambda project: with_language(project, tag), "Set the language", within=history)
-    desk.say(f"The words are in {language_name(tag)}.")
+    desk.session.step(lambda project: with_language(project, tag), tr("Set the language"), within=history)
+    desk.say(tr("The words are in {tag}.").format(tag=tr(language_name(tag))))
 
 
 def play_group(desk: Desk, listening: Listening) -> Group:
     """Playing."""
     player, silent = desk.player, desk.without_recording
     return Group(
-        "Play",
+        tr("Play"),
         [
-            Command("play", "Play or pause", "Ctrl+Space", player.toggle, silent, ("strip",)),
-            Command("back", "Back 5 seconds", "Ctrl+,", partial(player.step, -STEP_MS), silent),
-            Command("forward", "Forward 5 seconds", "Ctrl+.", partial(player.step, STEP_MS), silent),
-            Command("frame_back", "Back one frame", "Ctrl+Alt+,", partial(_frame, desk, -1), silent),
-            Command("frame_forward", "Forward one frame", "Ctrl+Alt+.", partial(_frame, desk, 1), silent),
-            Command("slower", "Slower", "Ctrl+Shift+F3", partial(player.change_speed, -1)),
-            Command("faster", "Faster", "Ctrl+Shift+F4", partial(player.change_speed, 1)),
+            Command("play", tr("Play or pause"), "Ctrl+Space", player.toggle, silent, ("strip",)),
+            Command("back", tr("Back 5 seconds"), "Ctrl+,", partial(player.step, -STEP_MS), silent),
+            Command("forward", tr("Forward 5 seconds"), "Ctrl+.", partial(player.step, STEP_MS), silent),
+            Command("frame_back", tr("Back one frame"), "Ctrl+Alt+,", partial(_frame, desk, -1), silent),
+            Command("frame_forward", tr("Forward one frame"), "Ctrl+Alt+.", partial(_frame, desk, 1), silent),
+            Command("slower", tr("Slower"), "Ctrl+Shift+F3", partial(player.change_speed, -1)),
+            Command("faster", tr("Faster"), "Ctrl+Shift+F4", partial(player.change_speed, 1)),
             *listening.commands(),
         ],
     )
@@ -141,22 +150,29 @@ def view_group(window: _Window) -> Group:
     """Finding the way, and the strip."""
     strip, on = window.strip, ("strip",)
     return Group(
-        "View",
+        tr("View"),
         [
-            Command("find", "Find a command", "Ctrl+K", window.find_command),
-            Command("help", "Show the guide", "F1", window.show_help, words="help manual"),
-            Command("next_look", "Next item to check", "F8", lambda: window.current.look(1)),
-            Command("previous_look", "Previous item to check", "Shift+F8", lambda: window.current.look(-1)),
-            Command("menu", "Show the menu", "F10", window.show_menu),
-            Command("context", "Show the menu of what is selected", "Shift+F10", window.show_context),
-            Command("zoom_in", "Zoom in on the strip", "Ctrl+=", partial(strip.zoom, 0.6), on=on),
-            Command("zoom_out", "Zoom out on the strip", "Ctrl+-", partial(strip.zoom, 1 / 0.6), on=on),
-            Command("zoom_all", "Show the whole recording on the strip", "Ctrl+0", strip.show_all, on=on),
-            Command("enlarge", "Enlarge the picture, or make it small again", "F11", window.enlarge_picture),
+            Command("find", tr("Find a command"), "Ctrl+K", window.find_command),
+            Command("help", tr("Show the guide"), "F1", window.show_help, words=tr("help manual")),
+            Command("next_look", tr("Next item to check"), "F8", lambda: window.current.look(1)),
             Command(
-                "safe_areas", "Show safe areas and rulers on the picture", "Shift+F11", window.show_safe_areas
+                "previous_look", tr("Previous item to check"), "Shift+F8", lambda: window.current.look(-1)
             ),
-            Command("theme", "Switch between day and night", "Ctrl+Shift+D", window.other_theme),
+            Command("menu", tr("Show the menu"), "F10", window.show_menu),
+            Command("context", tr("Show the menu of what is selected"), "Shift+F10", window.show_context),
+            Command("zoom_in", tr("Zoom in on the strip"), "Ctrl+=", partial(strip.zoom, 0.6), on=on),
+            Command("zoom_out", tr("Zoom out on the strip"), "Ctrl+-", partial(strip.zoom, 1 / 0.6), on=on),
+            Command("zoom_all", tr("Show the whole recording on the strip"), "Ctrl+0", strip.show_all, on=on),
+            Command(
+                "enlarge", tr("Enlarge the picture, or make it small again"), "F11", window.enlarge_picture
+            ),
+            Command(
+                "safe_areas",
+                tr("Show safe areas and rulers on the picture"),
+                "Shift+F11",
+                window.show_safe_areas,
+            ),
+            Command("theme", tr("Switch between day and night"), "Ctrl+Shift+D", window.other_theme),
             *window.panes.commands(),
         ],
     )
@@ -167,12 +183,16 @@ def _undo(desk: Desk) -> None:
     began = desk.jobs.runs(*WORDS)
     label = desk.session.undo()
     cancelled = began and not desk.jobs.runs(*WORDS)
-    desk.say(f"Undone: {label}. The job was cancelled." if cancelled else f"Undone: {label}")
+    desk.say(
+        tr("Undone: {label}. The job was cancelled.").format(label=label)
+        if cancelled
+        else tr("Undone: {label}").format(label=label)
+    )
 
 
 def _redo(desk: Desk) -> None:
     """Take the step again."""
-    desk.say(f"Redone: {desk.session.redo()}")
+    desk.say(tr("Redone: {session}").format(session=desk.session.redo()))
 
 
 def _frame(desk: Desk, step: int) -> None:

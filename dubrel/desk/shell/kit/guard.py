@@ -16,6 +16,7 @@ from PySide6.QtCore import QCoreApplication, QEvent, QObject, QSize, Signal
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import log_file
+from dubrel.user.catalogue import tr
 
 C = TypeVar("C", bound=type)
 _ANSWERS: dict[str, Any] = {"event": False, "eventFilter": False}
@@ -39,7 +40,9 @@ def tell(error: BaseException) -> None:
         text = str(error)
     else:
         logging.error("not caught", exc_info=error)
-        text = f"Something went wrong inside Dubrel; the step was not taken. The log is {log_file()}."
+        text = tr(
+            "Something went wrong inside Dubrel; the step was not taken. The log is {log_file}."
+        ).format(log_file=log_file())
     errors().said.emit(text)
 
 

@@ -21,6 +21,7 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.project.passages import Passage
+from dubrel.user.catalogue import tr
 
 _MOST, _LINE = 500, 46  # passages; letters that stand on one line
 _NOTHING = "–"
@@ -31,7 +32,7 @@ class PassageTable(QTableWidget):
 
     def __init__(self, names: tuple[str, str]) -> None:
         super().__init__(0, 3)
-        plain_table(self, "Passages that differ", ["Time", *names])
+        plain_table(self, tr("Passages that differ"), [tr("Time"), *names])
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self.horizontalHeader()
@@ -102,5 +103,5 @@ class PassagesDialog(QDialog):
         self.table = PassageTable(names)
         self.table.show_passages(passages)
         box.addWidget(self.table, 1)
-        self.go, self.leave = button(go, primary=True), button("Cancel")
+        self.go, self.leave = button(go, primary=True), button(tr("Cancel"))
         box.addLayout(closing_row(self, leave=self.leave, go=self.go))

@@ -17,6 +17,7 @@ from dubrel.desk.shell.kit.guard import guarded, tell
 from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import text_font
 from dubrel.desk.shell.kit.widgets import ACCESS, label
+from dubrel.user.catalogue import tr
 
 _NUMBER = re.compile(r"[-+]?(\d+([.,]\d*)?|[.,]\d+)")
 _DRAG = 8  # pixels for a step
@@ -199,7 +200,13 @@ class BlankField(QLineEdit):
             self._take(0.0)
         else:
             self.show_value(self.value)
-            tell(DubrelError(f"“{typed[:40]}” is not a number. {self.blank.label} stays at {self.text()}."))
+            tell(
+                DubrelError(
+                    tr("“{typed}” is not a number. {label} stays at {self}.").format(
+                        typed=typed[:40], label=self.blank.label, self=self.text()
+                    )
+                )
+            )
 
     def sentence(self) -> str:
         """The whole sentence that it stands in, as it reads now."""

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import TypeAlias
 
-from PySide6.QtCore import QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QSize, Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
+    QCheckBox,
     QDialog,
     QFrame,
     QHBoxLayout,
@@ -18,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 
@@ -27,6 +30,9 @@ Index: TypeAlias = QModelIndex | QPersistentModelIndex
 
 ACCESS = "access"
 """A property of widgets that says what they are to a screen reader: tab, tabs, blank, drawn, time."""
+
+
+_TICK = 34  # pixels of the box, and of what is around it
 
 
 def label(text: str = "", role: str = "") -> QLabel:
@@ -53,6 +59,39 @@ def button(text: str, primary: bool = False) -> QPushButton:
         made.setProperty("role", "primary")
     made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     return made
+
+
+@guarded
+class WrappedCheckBox(QCheckBox):
+    """A box to tick whose words go on below where there is no room.
+
+    Parameters
+    ----------
+    words : str
+    """
+
+    def __init__(self, words: str) -> None:
+        super().__init__(words)
+        self._words = words
+        self.setAccessibleName(words)
+
+    def minimumSizeHint(self) -> QSize:
+        """The longest word."""
+        widest = max(map(self.fontMetrics().horizontalAdvance, self._words.split()), default=0)
+        return QSize(widest + _TICK, super().sizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Break the words where they must."""
+        super().resizeEvent(event)
+        lines, room = [""], self.width() - _TICK
+        for word in self._words.split():
+            longer = f"{lines[-1]} {word}".strip()
+            if lines[-1] and self.fontMetrics().horizontalAdvance(longer) > room:
+                lines.append(word)
+            else:
+                lines[-1] = longer
+        if (text := "\n".join(lines)) != self.text():
+            self.setText(text)
 
 
 def plain_table(table: QTableWidget, name: str, headings: list[str]) -> None:

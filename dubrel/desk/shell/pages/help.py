@@ -23,6 +23,7 @@ from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, ui_font
 from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.user.catalogue import tr
 
 GUIDE = Path(dubrel.__file__).parent / "assets" / "guide"
 _ORDER = (
@@ -70,21 +71,21 @@ class HelpPage(PaperPage):
     closed = Signal()
 
     def __init__(self, theme: Theme) -> None:
-        super().__init__("Guide")
+        super().__init__(tr("Guide"))
         self.box.setContentsMargins(Space.PAGE, Space.FAR, Space.FAR, Space.EDGE)
-        self.box.addWidget(label("Guide", "title"))
+        self.box.addWidget(label(tr("Guide"), "title"))
         row = self.beside(24)
         self.names = list(pages())
         self.list = QListWidget()
-        self.list.setAccessibleName("Pages of the guide")
+        self.list.setAccessibleName(tr("Pages of the guide"))
         self.list.addItems(list(pages().values()))
         self.list.currentRowChanged.connect(self._show)
         self.sought = QLineEdit()
-        self.sought.setPlaceholderText("Find on this page")
-        self.sought.setAccessibleName("Find on this page")
+        self.sought.setPlaceholderText(tr("Find on this page"))
+        self.sought.setAccessibleName(tr("Find on this page"))
         self.sought.textEdited.connect(lambda _text: self._seek(again=False))
         self.sought.returnPressed.connect(lambda: self._seek(again=True))
-        self.close_button = button("Close", primary=True)
+        self.close_button = button(tr("Close"), primary=True)
         self.close_button.clicked.connect(self.closed)
         left = QWidget()
         column = QVBoxLayout(left)
@@ -93,7 +94,7 @@ class HelpPage(PaperPage):
             column.addWidget(one)
         fixed(left.setMaximumWidth, _LIST_WIDTH)
         self.text = QTextBrowser()
-        self.text.setAccessibleName("The page")
+        self.text.setAccessibleName(tr("The page"))
         self.text.setObjectName("preview")
         self.text.setOpenLinks(False)
         self.text.anchorClicked.connect(self._follow)

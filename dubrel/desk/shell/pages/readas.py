@@ -14,6 +14,7 @@ from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.words.importing import with_text_of
 from dubrel.project.history import History
+from dubrel.user.catalogue import tr
 
 
 class ReadAs(QWidget):
@@ -31,9 +32,9 @@ class ReadAs(QWidget):
         self.text = label("", "look")
         self.text.setWordWrap(True)
         self.choice = QComboBox()
-        self.choice.setAccessibleName("Encoding of the text")
+        self.choice.setAccessibleName(tr("Encoding of the text"))
         self.choice.activated.connect(lambda _place: self.read_again())
-        self.keep = button("The letters are right")
+        self.keep = button(tr("The letters are right"))
         self.keep.clicked.connect(self.hide)
         row.addWidget(self.text, 1)
         row.addWidget(self.choice)
@@ -50,7 +51,7 @@ class ReadAs(QWidget):
         if not encoding:
             return
         self._fill()
-        self.text.setText(f"“{path.name}” is not Unicode. Are its letters right?")
+        self.text.setText(tr("“{name}” is not Unicode. Are its letters right?").format(name=path.name))
         self.choice.setCurrentIndex(self.choice.findData(encoding))
 
     def _fill(self) -> None:
@@ -67,14 +68,14 @@ class ReadAs(QWidget):
         path, encoding = self._path, self.choice.currentData()
         if path is None or self._of is not self.session.history:
             return
-        question = "The translations of this text go when it is read again; undo brings them back."
+        question = tr("The translations of this text go when it is read again; undo brings them back.")
         translated = any(not one.spoken for one in self.session.project.tracks)
-        if translated and not self.desk.ask.yes(question, "Read again"):
+        if translated and not self.desk.ask.yes(question, tr("Read again")):
             return
         try:
             reading = beside(partial(read_file, path, self._names, encoding))
             self.desk.jobs.cancel_changing()
-            label_ = f"Read {path.name} as {self.choice.currentText()}"
+            label_ = tr("Read {name} as {choice}").format(name=path.name, choice=self.choice.currentText())
             self.session.step(lambda now: with_text_of(now, reading.project), label_, within=self._of)
         except DubrelError as error:
             self.desk.say(str(error))

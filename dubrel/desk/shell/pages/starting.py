@@ -18,6 +18,7 @@ from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Project
+from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.shell.pages.startpage import StartPage
@@ -38,7 +39,7 @@ class RecoveryBar(QWidget):
         row.setSpacing(Space.APART)
         self.text = label("", "look")
         self.text.setWordWrap(True)
-        self.look, self.later = button("Look at it", primary=True), button("Later")
+        self.look, self.later = button(tr("Look at it"), primary=True), button(tr("Later"))
         row.addWidget(self.text, 1)
         row.addWidget(self.look)
         row.addWidget(self.later)
@@ -115,7 +116,7 @@ class Starting(QObject):
         if self._offered is not None:
             from dubrel.desk.shell.pages.startpage import told  # late: as above
 
-            self.bar.text.setText(f"Unsaved work: {told(self._offered)}")
+            self.bar.text.setText(tr("Unsaved work: {offered}").format(offered=told(self._offered)))
 
     # -- unsaved work ------------------------------------------------------------------
 
@@ -134,9 +135,9 @@ class Starting(QObject):
         self.bar.hide()
         self.desk.go("wording" if left.project.transcript.turns else "intake")
         self.desk.say(
-            "The unsaved work is recovered. Save it to keep it in its file."
+            tr("The unsaved work is recovered. Save it to keep it in its file.")
             if session.path is not None
-            else "The unsaved work is recovered. Save it as a file of its own."
+            else tr("The unsaved work is recovered. Save it as a file of its own.")
         )
 
     def look(self, left: Leftover) -> None:
@@ -153,7 +154,7 @@ class Starting(QObject):
         from dubrel.desk.shell.pages.startpage import told  # late: as above
         from dubrel.store.recovery import discard
 
-        if self.desk.ask.yes(f"Delete for good? {told(left)}", "Delete"):
+        if self.desk.ask.yes(tr("Delete for good? {left}").format(left=told(left)), tr("Delete")):
             discard(left.folder)
             self.refresh()
 

@@ -28,6 +28,7 @@ from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index, button, label, scrolled
 from dubrel.store.recovery import Leftover
+from dubrel.user.catalogue import tr
 from dubrel.user.recents import Recent
 
 _ROW, _MARGIN, _TRACE = 104, 14, 28
@@ -113,7 +114,7 @@ def _where(one: Recent, projects: Sequence[Recent]) -> str:
     parts = Path(one.path).parts
     others = [Path(other.path).parts for other in projects if other.title == one.title and other is not one]
     folder = next((n for n in range(2, len(parts)) if all(o[-n:-1] != parts[-n:-1] for o in others)), 0)
-    return f"in {'/'.join(parts[-folder:-1])}" if folder else parts[-1]
+    return tr("in {folder}").format(folder="/".join(parts[-folder:-1])) if folder else parts[-1]
 
 
 @guarded
@@ -129,7 +130,7 @@ class RecentList(QListWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.setAccessibleName("Recent projects")
+        self.setAccessibleName(tr("Recent projects"))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
         self.delegate = _RecentDelegate(self, theme)
@@ -185,13 +186,17 @@ class UnsavedWork(QFrame):
         box.setContentsMargins(Space.WIDE, Space.ROOM, Space.WIDE, Space.WIDE)
         box.setSpacing(Space.NEAR)
         when = time.strftime("%A %H:%M", time.localtime(left.at))
-        box.addWidget(label(f"Unsaved work from {when}", "heading"))
+        box.addWidget(label(tr("Unsaved work from {when}").format(when=when), "heading"))
         self.text = label(told(left))
         self.text.setWordWrap(True)
         box.addWidget(self.text)
         row = QHBoxLayout()
         row.setSpacing(Space.CLOSE)
-        self.back, self.look, self.drop = button("Recover", True), button("Look first"), button("Delete")
+        self.back, self.look, self.drop = (
+            button(tr("Recover"), True),
+            button(tr("Look first")),
+            button(tr("Delete")),
+        )
         for one, signal in ((self.back, self.wanted), (self.look, self.looked), (self.drop, self.unwanted)):
             one.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             one.clicked.connect(lambda _checked=False, signal=signal: signal.emit(left))
@@ -204,14 +209,18 @@ def told(left: Leftover) -> str:
     """Unsaved work, in a sentence."""
     newer = str(left.newer)
     if left.meta.kind != "desk":
-        return f"Transcribing “{left.title}” ended in its midst: {newer}."
+        return tr("Transcribing “{title}” ended in its midst: {newer}.").format(title=left.title, newer=newer)
     if left.path is not None:
-        return f"“{left.title}” was not closed. Newer than its file: {newer}."
+        return tr("“{title}” was not closed. Newer than its file: {newer}.").format(
+            title=left.title, newer=newer
+        )
     if left.meta.path:
-        return f"“{left.title}” was not closed, and its file is another one now. Not in the file: {newer}."
+        return tr(
+            "“{title}” was not closed, and its file is another one now. Not in the file: {newer}."
+        ).format(title=left.title, newer=newer)
     if left.meta.recording and not left.newer.new:
-        return f"“{left.title}” was being recorded."
-    return f"“{left.title}” was never saved: {newer}."
+        return tr("“{title}” was being recorded.").format(title=left.title)
+    return tr("“{title}” was never saved: {newer}.").format(title=left.title, newer=newer)
 
 
 class StartPage(QWidget):
@@ -235,7 +244,7 @@ class StartPage(QWidget):
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
-        self.setAccessibleName("Start")
+        self.setAccessibleName(tr("Start"))
         self.list = RecentList(theme)
         self.list.opened.connect(self.project_wanted)
         self.cards: list[UnsavedWork] = []
@@ -244,7 +253,7 @@ class StartPage(QWidget):
         box.setSpacing(0)
         name = label("Dubrel", "name")
         box.addWidget(name)
-        self.under = label("On your desk", "quiet")
+        self.under = label(tr("On your desk"), "quiet")
         box.addWidget(self.under)
         box.addSpacing(Space.ROOM)
         row = QHBoxLayout()
@@ -266,8 +275,10 @@ class StartPage(QWidget):
         box = QVBoxLayout(sheet)
         box.setContentsMargins(Space.WIDE, Space.ROOM, Space.WIDE, Space.ROOM)
         self.empty = label(
-            "Nothing has been worked on yet. Open a recording to transcribe it, a project, or captions; "
-            "or look at the demo: a podcast about an old wooden boat.",
+            tr(
+                "Nothing has been worked on yet. Open a recording to transcribe it, a project, or captions; "
+                "or look at the demo: a podcast about an old wooden boat."
+            ),
         )
         self.empty.setWordWrap(True)
         self.empty.setContentsMargins(Space.WIDE, Space.APART, Space.WIDE, Space.APART)
@@ -280,8 +291,11 @@ class StartPage(QWidget):
         box = QVBoxLayout(inner)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(Space.ROOM)
-        self.open, self.record = button("Open a recording, a project, captions", True), button("Record")
-        self.demo = button("Look at the demo")
+        self.open, self.record = (
+            button(tr("Open a recording, a project, captions"), True),
+            button(tr("Record")),
+        )
+        self.demo = button(tr("Look at the demo"))
         for one, signal in (
             (self.open, self.open_wanted),
             (self.record, self.record_wanted),
@@ -292,7 +306,7 @@ class StartPage(QWidget):
             one.clicked.connect(signal)
             box.addWidget(one)
         box.addSpacing(Space.ROOM)
-        self.series_title, self._series_box = label("Series", "section"), QVBoxLayout()
+        self.series_title, self._series_box = label(tr("Series"), "section"), QVBoxLayout()
         self._series_box.setSpacing(Space.NEAR)
         box.addWidget(self.series_title)
         box.addLayout(self._series_box)
@@ -312,10 +326,12 @@ class StartPage(QWidget):
         self.list.setVisible(bool(projects))
         self.empty.setVisible(not projects)
         self.hint.setText(
-            "A rule under the trace: these passages have been proofed.      "
-            "Up, Down  choose      Enter  open      Drop files anywhere"
+            tr(
+                "A rule under the trace: these passages have been proofed.      "
+                "Up, Down  choose      Enter  open      Drop files anywhere"
+            )
             if projects
-            else "Drop files anywhere"
+            else tr("Drop files anywhere")
         )
         self._show_series(series[:_SERIES])
         for card in self.cards:

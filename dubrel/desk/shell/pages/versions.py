@@ -12,7 +12,6 @@ from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -25,6 +24,7 @@ from dubrel.project.passages import Passage, passages
 from dubrel.project.summary import Summary, differ, summary
 from dubrel.store.projectfile import read_project, read_version
 from dubrel.store.versions import time_of, version_names
+from dubrel.user.catalogue import counted, tr
 
 SAVED = ""  # the name of the state that was saved last
 
@@ -50,18 +50,18 @@ class VersionsPage(PaperPage):
     closed = Signal()
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__("Versions")
+        super().__init__(tr("Versions"))
         self.desk = desk
         self.names: list[str] = []
         self._looked: dict[str, _Looked | str] = {}
         self._present: Project | None = None
         self._background = Background(self, until=desk.session.opened, newest=True)
-        self.box.addWidget(label("Versions", "title"))
+        self.box.addWidget(label(tr("Versions"), "title"))
         self.hint = label("", "quiet")
         self.hint.setWordWrap(True)
         self.box.addWidget(self.hint)
         self.table = QTableWidget(0, 4)
-        plain_table(self.table, "Versions", ["Saved", "By", "Words", "Changed since then"])
+        plain_table(self.table, tr("Versions"), [tr("Saved"), "By", tr("Words"), tr("Changed since then")])
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         header = self.table.horizontalHeader()
@@ -74,11 +74,11 @@ class VersionsPage(PaperPage):
         self.work = label("", "quiet")  # what was done from the version before to the chosen one
         self.work.setWordWrap(True)
         self.box.addWidget(self.work)
-        self.passages = PassageTable(("Then", "Now"))
+        self.passages = PassageTable((tr("Then"), tr("Now")))
         fixed(self.passages.setMinimumHeight, 140)
         self.box.addWidget(self.passages, 3)
         row = self.beside(8)
-        self.back, self.close_button = button("Restore this version", primary=True), button("Close")
+        self.back, self.close_button = button(tr("Restore this version"), primary=True), button(tr("Close"))
         row.addWidget(self.back)
         row.addWidget(self.close_button)
         row.addStretch(1)
@@ -94,10 +94,15 @@ class VersionsPage(PaperPage):
         self.names = [SAVED, *version_names(path)] if path is not None and path.is_file() else []
         self._looked = {}
         self.hint.setText(
-            "Saving keeps the state before in the project file: the last six of an hour, one an hour for a "
-            "day, then one a day. Restoring one is a step that can be undone."
+            tr(
+                "Saving keeps the state before in the project file: the last six of an hour, one "
+                "an hour for a "
+                "day, then one a day. Restoring one is a step that can be undone."
+            )
             if self.names
-            else "This project has not been saved yet. Each time it is saved, the state before is kept here."
+            else tr(
+                "This project has not been saved yet. Each time it is saved, the state before is kept here."
+            )
         )
         self.table.setRowCount(len(self.names))
         for place, name in enumerate(self.names):
@@ -109,12 +114,12 @@ class VersionsPage(PaperPage):
 
     def _fill(self, place: int, name: str) -> None:
         looked = self._looked.get(name)
-        when = "The file as it is"
+        when = tr("The file as it is")
         if name != SAVED:
             then = time_of(name)
             assert then is not None
             when = then.astimezone().strftime("%a %-d %B, %H:%M:%S")
-        by, words, since = "", "", "Reading"
+        by, words, since = "", "", tr("Reading")
         if isinstance(looked, str):
             since = looked
         elif looked is not None:
@@ -161,7 +166,7 @@ class VersionsPage(PaperPage):
             return ""
         if not differ(before.project, looked.project):
             return ""
-        whose = f"{looked.project.by}’s pass" if looked.project.by else "In this version"
+        whose = tr("{by}’s pass").format(by=looked.project.by) if looked.project.by else tr("In this version")
         return f"{whose}: {summary(before.project, looked.project)}."
 
     def _chosen_name(self) -> str:
@@ -180,9 +185,13 @@ class VersionsPage(PaperPage):
             first_free = max(version.next_id, present.next_id)
             return replace(version, media=present.media, releases=present.releases, next_id=first_free)
 
-        self.desk.session.step(back, "Restore a version")
-        found = f": {counted(len(looked.passages), 'passage')} as before" if looked.passages else ""
-        self.desk.say(f"The version is restored{found}. Undo takes that back.")
+        self.desk.session.step(back, tr("Restore a version"))
+        found = (
+            tr(": {passages} as before").format(passages=counted(len(looked.passages), "passage"))
+            if looked.passages
+            else ""
+        )
+        self.desk.say(tr("The version is restored{found}. Undo takes that back.").format(found=found))
         self.closed.emit()
 
     def showEvent(self, event: QShowEvent) -> None:

@@ -26,6 +26,7 @@ from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.words.terms import with_term, without_term
 from dubrel.model import Project, Term
 from dubrel.translation.glossary import glossary_clashes
+from dubrel.user.catalogue import tr
 
 _TERM, _TRANSLATION, _FORMS, _THEIR_FORMS, _FORBIDDEN, _KEEP, _CASED, _NOTE = range(8)
 _TICKED, _EMPTY = Qt.CheckState.Checked, Qt.CheckState.Unchecked
@@ -38,32 +39,35 @@ class GlossaryDialog(QDialog):
     def __init__(self, desk: Desk, language: str, parent: QWidget) -> None:
         super().__init__(parent)
         self.desk, self.session, self.language = desk, desk.session, language
-        name = language_name(language)
-        self.setWindowTitle("Glossary")
+        name = tr(language_name(language))
+        self.setWindowTitle(tr("Glossary"))
         self.resize(1040, 520)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Glossary", "title"))
+        box.addWidget(label(tr("Glossary"), "title"))
         about = label(
-            "Terms are put into translations as they stand here, and checked. Several forms are parted by "
-            "semicolons; the first form of the translation belongs to the first of the term.",
+            tr(
+                "Terms are put into translations as they stand here, and checked. Several forms "
+                "are parted by "
+                "semicolons; the first form of the translation belongs to the first of the term."
+            ),
             "quiet",
         )
         about.setWordWrap(True)
         box.addWidget(about)
         self.table = QTableWidget(0, 8)
         heads = [
-            "Term",
+            tr("Term"),
             name,
-            "Forms",
-            f"{name} forms",
-            "Never",
-            "Keep as is",
-            "Capitals",
-            "Note",
+            tr("Forms"),
+            tr("{name} forms").format(name=name),
+            tr("Never"),
+            tr("Keep as is"),
+            tr("Capitals"),
+            tr("Note"),
         ]
-        plain_table(self.table, "Glossary", heads)
+        plain_table(self.table, tr("Glossary"), heads)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         for column in (_KEEP, _CASED):
             self.table.horizontalHeader().setSectionResizeMode(
@@ -76,13 +80,13 @@ class GlossaryDialog(QDialog):
         box.addWidget(self.says)
         row = QHBoxLayout()
         self.field = QLineEdit()
-        self.field.setPlaceholderText("Another term")
-        self.field.setAccessibleName("Another term")
+        self.field.setPlaceholderText(tr("Another term"))
+        self.field.setAccessibleName(tr("Another term"))
         self.field.returnPressed.connect(self._add)
-        self.add, self.remove = button("Add"), button("Remove")
+        self.add, self.remove = button(tr("Add")), button(tr("Remove"))
         self.add.clicked.connect(self._add)
         self.remove.clicked.connect(self._remove)
-        close = button("Close", primary=True)
+        close = button(tr("Close"), primary=True)
         close.clicked.connect(self.accept)
         for one in (self.add, self.remove, close):
             one.setAutoDefault(False)
@@ -117,7 +121,7 @@ class GlossaryDialog(QDialog):
         self.table.blockSignals(False)
         self.says.setText(" ".join(glossary_clashes(terms)[:2]))
         if not terms:
-            self.says.setText("No terms yet. Add one below, or import a list in Wording.")
+            self.says.setText(tr("No terms yet. Add one below, or import a list in Wording."))
 
     def _typed(self, item: QTableWidgetItem) -> None:
         terms = self.session.project.terms
@@ -133,7 +137,10 @@ class GlossaryDialog(QDialog):
             for nth, one in enumerate(terms)
             if nth == row or one.right != made.right
         )
-        self._apply(lambda project: replace(project, terms=changed), f"Change the term “{made.right}”")
+        self._apply(
+            lambda project: replace(project, terms=changed),
+            tr("Change the term “{right}”").format(right=made.right),
+        )
 
     def _read(self, row: int, term: Term) -> Term:
         def text(column: int) -> str:
@@ -172,13 +179,19 @@ class GlossaryDialog(QDialog):
         right = " ".join(self.field.text().split())[:200]
         if right:
             self.field.clear()
-            self._apply(lambda project: with_term(project, Term(right)), f"Add the term “{right}”")
+            self._apply(
+                lambda project: with_term(project, Term(right)),
+                tr("Add the term “{right}”").format(right=right),
+            )
 
     def _remove(self) -> None:
         row, terms = self.table.currentRow(), self.session.project.terms
         if 0 <= row < len(terms):
             right = terms[row].right
-            self._apply(lambda project: without_term(project, right), f"Remove the term “{right}”")
+            self._apply(
+                lambda project: without_term(project, right),
+                tr("Remove the term “{right}”").format(right=right),
+            )
 
     def _apply(self, verb: Callable[[Project], Project], label_: str) -> None:
         try:

@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -24,6 +23,7 @@ from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.replacing import Sought, found_in, replaced_in
 from dubrel.finding.words import Found, Query, find, replaced
 from dubrel.model import Caption
+from dubrel.user.catalogue import counted, tr
 
 _MOST = 200
 
@@ -35,26 +35,30 @@ class ReplaceDialog(QDialog):
     def __init__(self, desk: Desk, track_id: int, parent: QWidget) -> None:
         super().__init__(parent)
         self.desk, self.session, self.track_id = desk, desk.session, track_id
-        self.setWindowTitle("Find and replace")
+        self.setWindowTitle(tr("Find and replace"))
         self.resize(680, 460)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Find and replace", "title"))
+        box.addWidget(label(tr("Find and replace"), "title"))
         form = QFormLayout()
         self.field, self.becomes, self.where = QLineEdit(), QLineEdit(), QComboBox()
         for text, value in (
-            ("in the translation", "right"),
-            ("in the original", "left"),
-            ("in both", "both"),
+            (tr("in the translation"), "right"),
+            (tr("in the original"), "left"),
+            (tr("in both"), "both"),
         ):
             self.where.addItem(text, value)
-        for name, one in (("Find", self.field), ("Replace with", self.becomes), ("Where", self.where)):
+        for name, one in (
+            (tr("Find"), self.field),
+            (tr("Replace with"), self.becomes),
+            (tr("Where"), self.where),
+        ):
             one.setAccessibleName(name)
             form.addRow(name, one)
         box.addLayout(form)
         row = QHBoxLayout()
-        self.case, self.whole = QCheckBox("Capitals matter"), QCheckBox("Whole words")
+        self.case, self.whole = QCheckBox(tr("Capitals matter")), QCheckBox(tr("Whole words"))
         row.addWidget(self.case)
         row.addWidget(self.whole)
         row.addStretch(1)
@@ -62,7 +66,7 @@ class ReplaceDialog(QDialog):
         from PySide6.QtWidgets import QHeaderView, QTableWidget
 
         self.table = QTableWidget(0, 2)
-        plain_table(self.table, "Places", ["Time", "Text"])
+        plain_table(self.table, tr("Places"), [tr("Time"), tr("Text")])
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.table.cellActivated.connect(self._go)
@@ -71,7 +75,7 @@ class ReplaceDialog(QDialog):
         self.says = label("", "quiet")
         box.addWidget(self.says)
         last = QHBoxLayout()
-        self.go, close = button("Replace all", primary=True), button("Close")
+        self.go, close = button(tr("Replace all"), primary=True), button(tr("Close"))
         self.go.clicked.connect(self.replace_all)
         close.clicked.connect(self.accept)
         close.setAutoDefault(False)
@@ -116,7 +120,9 @@ class ReplaceDialog(QDialog):
             self.table.setItem(nth, 0, clock)
             self.table.setItem(nth, 1, QTableWidgetItem(text))
         found = len(right) + len(left)
-        self.says.setText(counted(found, "place") if found or not self.field.text() else "Nothing was found.")
+        self.says.setText(
+            counted(found, "place") if found or not self.field.text() else tr("Nothing was found.")
+        )
         self.go.setEnabled(bool(found))
 
     def _go(self, row: int, _column: int) -> None:
@@ -131,9 +137,9 @@ class ReplaceDialog(QDialog):
         try:
             made = replaced_in(project, self.track_id, [one.id for one in right], self._sought, becomes)
             made = replaced(made, left)
-            self.session.apply(made, f"Replace “{self.field.text()}”", base=project)
+            self.session.apply(made, tr("Replace “{field}”").format(field=self.field.text()), base=project)
         except DubrelError as error:
             self.says.setText(str(error))
             return
         self.refresh()
-        self.says.setText(f"Replaced: {counted(len(right) + len(left), 'place')}.")
+        self.says.setText(tr("Replaced: {places}.").format(places=counted(len(right) + len(left), "place")))

@@ -15,6 +15,7 @@ from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.desk.voices.dialogs.speakerrow import SPEAKER_ID, SpeakerRow
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Speaker
+from dubrel.user.catalogue import tr
 
 
 class PersonDialog(QDialog):
@@ -27,7 +28,7 @@ class PersonDialog(QDialog):
         self.session, self.theme, self.talk = session, theme, session.talk()
         self._choices = choices
         self._numbers = {one.id: place for place, one in enumerate(session.project.transcript.speakers, 1)}
-        self.setWindowTitle("Speaker")
+        self.setWindowTitle(tr("Speaker"))
         fixed(self.setMinimumSize, 400, min(480, 210 + 46 * len(choices)))
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
@@ -35,15 +36,15 @@ class PersonDialog(QDialog):
         heading = label(question, "title")
         heading.setWordWrap(True)
         self.list = QListWidget()
-        self.list.setAccessibleName("Speakers")
+        self.list.setAccessibleName(tr("Speakers"))
         self.list.setItemDelegate(SpeakerRow(self))
         self.list.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        self.field = ListField(self.list, "Number or name")
-        self.go = button("Choose", primary=True)
+        self.field = ListField(self.list, tr("Number or name"))
+        self.go = button(tr("Choose"), primary=True)
         box.addWidget(heading)
         box.addWidget(self.field)
         box.addWidget(self.list, 1)
-        box.addLayout(closing_row(self, leave=button("Cancel"), go=self.go))
+        box.addLayout(closing_row(self, leave=button(tr("Cancel")), go=self.go))
         self.field.textChanged.connect(self._fill)
         self.field.taken.connect(self.accept)
         self.list.itemDoubleClicked.connect(lambda _item: self.accept())

@@ -16,6 +16,7 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.project.talk import Talk
+from dubrel.user.catalogue import counted
 
 _ROW = 46
 SPEAKER_ID = Qt.ItemDataRole.UserRole
@@ -76,7 +77,7 @@ class SpeakerRow(QStyledItemDelegate):
         if speaker.role and room - used > 30:
             role = QFontMetricsF(painter.font()).elidedText(speaker.role, _ELIDE, room - used - px(8))
             painter.drawText(top.adjusted(used + px(8), 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, role)
-        turns = "1 turn" if talk.turns == 1 else f"{talk.turns} turns"
+        turns = counted(talk.turns, "turn")
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         bottom = QRectF(x, rect.top() + px(24), width, px(16))
         painter.drawText(bottom, right, f"{talk.share:.0%}, {turns}")

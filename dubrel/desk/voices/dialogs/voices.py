@@ -32,8 +32,9 @@ from dubrel.edits.speakers.voices import shown_name
 from dubrel.jobs.diarising import MOST
 from dubrel.model import Project, Speaker
 from dubrel.project.talk import talk_of, voice_samples
+from dubrel.user.catalogue import counted, tr
 
-ROLES = ("Host", "Guest", "Narrator", "Interviewer", "Caller", "Audience")
+ROLES = (tr("Host"), tr("Guest"), tr("Narrator"), tr("Interviewer"), tr("Caller"), tr("Audience"))
 _CHECKED, _UNCHECKED = Qt.CheckState.Checked, Qt.CheckState.Unchecked
 
 
@@ -70,7 +71,7 @@ class ProposalDialog(QDialog):
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Voices were told apart")
+        self.setWindowTitle(tr("Voices were told apart"))
         self.resize(860, 520)
         self._changes = changes
         box = QVBoxLayout(self)
@@ -79,15 +80,18 @@ class ProposalDialog(QDialog):
         box.addWidget(label(_headline(len(changes)), "title"))
         box.addWidget(
             label(
-                "Turns that you have assigned yourself stay as they are. Enter plays a passage, Space ticks"
-                " it, Ctrl+Enter accepts all that are ticked.",
+                tr(
+                    "Turns that you have assigned yourself stay as they are. Enter plays a passage, "
+                    "Space ticks"
+                    " it, Ctrl+Enter accepts all that are ticked."
+                ),
                 "quiet",
             )
         )
         self.go = button("", primary=True)
         self.table = _Rows(lambda row: play(changes[row]), self.go.click)
         self.table.setColumnCount(4)
-        plain_table(self.table, "Proposed changes", ["Time", "Words", "Now", "Proposed"])
+        plain_table(self.table, tr("Proposed changes"), [tr("Time"), tr("Words"), tr("Now"), tr("Proposed")])
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
@@ -111,10 +115,10 @@ class ProposalDialog(QDialog):
         self.table.setCurrentCell(0, 0)
         self.table.itemChanged.connect(lambda _item: self._show_count())
         box.addWidget(self.table, 1)
-        self.play, self.none = button("Play"), button("Skip all")
+        self.play, self.none = button(tr("Play")), button(tr("Skip all"))
         self.play.clicked.connect(lambda: play(changes[max(0, self.table.currentRow())]))
         self.none.clicked.connect(self._leave_all)
-        box.addLayout(closing_row(self, self.play, self.none, leave=button("Cancel"), go=self.go))
+        box.addLayout(closing_row(self, self.play, self.none, leave=button(tr("Cancel")), go=self.go))
         self.go.setDefault(False)  # Enter in the table plays
         self.go.setAutoDefault(False)
         self._show_count()
@@ -129,9 +133,13 @@ class ProposalDialog(QDialog):
 
     def _show_count(self) -> None:
         count = len(self.chosen())
-        self.go.setText(f"Accept all {count}" if count == len(self._changes) else f"Accept {count}")
+        self.go.setText(
+            tr("Accept all {count}").format(count=count)
+            if count == len(self._changes)
+            else tr("Accept {count}").format(count=count)
+        )
         self.go.setEnabled(count > 0)
-        self.none.setText("Skip all" if count else "Accept all")
+        self.none.setText(tr("Skip all") if count else tr("Accept all"))
 
     def chosen(self) -> list[Proposal]:
         """The proposals that are ticked."""
@@ -144,7 +152,11 @@ class ProposalDialog(QDialog):
 
 
 def _headline(count: int) -> str:
-    return "1 passage would be reassigned" if count == 1 else f"{count} passages would be reassigned"
+    return (
+        tr("1 passage would be reassigned")
+        if count == 1
+        else tr("{count} passages would be reassigned").format(count=count)
+    )
 
 
 class CountDialog(QDialog):
@@ -152,20 +164,20 @@ class CountDialog(QDialog):
 
     def __init__(self, confirmed: int, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Tell speakers apart")
+        self.setWindowTitle(tr("Tell speakers apart"))
         fixed(self.setMinimumWidth, 420)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
         box.setSpacing(Space.ROOM)
-        box.addWidget(label("How many people speak?", "title"))
-        self.auto = QRadioButton("However many there are")
-        self.exact = QRadioButton("Exactly")
-        self.between = QRadioButton("Between")
+        box.addWidget(label(tr("How many people speak?"), "title"))
+        self.auto = QRadioButton(tr("However many there are"))
+        self.exact = QRadioButton(tr("Exactly"))
+        self.between = QRadioButton(tr("Between"))
         self.count, self.least, self.most = (_number(value) for value in (2, 2, 4))
         for radio, *rest in (
             (self.auto,),
             (self.exact, self.count),
-            (self.between, self.least, label("and"), self.most),
+            (self.between, self.least, label(tr("and")), self.most),
         ):
             row = QHBoxLayout()
             row.setSpacing(Space.APART)
@@ -177,15 +189,17 @@ class CountDialog(QDialog):
             row.addStretch(1)
             box.addLayout(row)
         self.auto.setChecked(True)
-        self.count.setAccessibleName("Number of speakers")
-        self.least.setAccessibleName("At least")
-        self.most.setAccessibleName("At most")
+        self.count.setAccessibleName(tr("Number of speakers"))
+        self.least.setAccessibleName(tr("At least"))
+        self.most.setAccessibleName(tr("At most"))
         self.least.valueChanged.connect(lambda value: self.most.setMinimum(value))
         hint = label(_taught_words(confirmed), "quiet")
         hint.setWordWrap(True)
         box.addWidget(hint)
         box.addStretch(1)
-        box.addLayout(closing_row(self, leave=button("Cancel"), go=button("Tell apart", primary=True)))
+        box.addLayout(
+            closing_row(self, leave=button(tr("Cancel")), go=button(tr("Tell apart"), primary=True))
+        )
         self.auto.setFocus()
 
     def wanted(self) -> str:
@@ -207,11 +221,13 @@ def _number(value: int) -> QSpinBox:
 
 def _taught_words(confirmed: int) -> str:
     if not confirmed:
-        return "Voices are told apart by their sound, on this machine. Turns that you assign yourself help."
-    turns = "The turn" if confirmed == 1 else f"The {confirmed} turns"
-    return (
-        f"{turns} that you have assigned yourself will help to tell the voices apart and will not be changed."
-    )
+        return tr(
+            "Voices are told apart by their sound, on this machine. Turns that you assign yourself help."
+        )
+    turns = tr("The turn") if confirmed == 1 else tr("The {confirmed} turns").format(confirmed=confirmed)
+    return tr(
+        "{turns} that you have assigned yourself will help to tell the voices apart and will not be changed."
+    ).format(turns=turns)
 
 
 class SplitDialog(QDialog):
@@ -222,32 +238,34 @@ class SplitDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         name = shown_name(project, both[0])
-        self.setWindowTitle(f"Split {name}")
+        self.setWindowTitle(tr("Split {name}").format(name=name))
         fixed(self.setMinimumWidth, 520)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
         box.setSpacing(Space.ROOM)
-        box.addWidget(label(f"Two voices in what {name} says", "title"))
+        box.addWidget(label(tr("Two voices in what {name} says").format(name=name), "title"))
         grid = QGridLayout()
         grid.setHorizontalSpacing(Space.WIDE)
         grid.setVerticalSpacing(Space.NEAR)
         talk = talk_of(project)
         self.samples = []
-        for row, (who, text) in enumerate(zip(both, (f"Stays {name}", "Becomes a new speaker"))):
+        for row, (who, text) in enumerate(
+            zip(both, (tr("Stays {name}").format(name=name), tr("Becomes a new speaker")))
+        ):
             one = talk[who]
             grid.addWidget(label(text, "heading"), row, 0)
-            turns = "1 turn" if one.turns == 1 else f"{one.turns} turns"
+            turns = counted(one.turns, "turn")
             grid.addWidget(label(f"{format_length(one.time_ms)}, {turns}", "quiet"), row, 1)
             for nth, (start, end) in enumerate(voice_samples(project, who)):
-                sample = button(f"Play {nth + 1}")
-                sample.setAccessibleName(f"{text}: play sample {nth + 1}")
+                sample = button(tr("Play {nth}").format(nth=nth + 1))
+                sample.setAccessibleName(tr("{text}: play sample {nth}").format(text=text, nth=nth + 1))
                 sample.clicked.connect(lambda _checked=False, start=start, end=end: play(start, end))
                 self.samples.append(sample)
                 grid.addWidget(sample, row, 2 + nth)
         grid.setColumnStretch(1, 1)
         box.addLayout(grid)
         box.addStretch(1)
-        box.addLayout(closing_row(self, leave=button("Cancel"), go=button("Split", primary=True)))
+        box.addLayout(closing_row(self, leave=button(tr("Cancel")), go=button(tr("Split"), primary=True)))
 
 
 class SpeakerDialog(QDialog):
@@ -255,7 +273,7 @@ class SpeakerDialog(QDialog):
 
     def __init__(self, speaker: Speaker, names: Sequence[str], parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Speaker")
+        self.setWindowTitle(tr("Speaker"))
         fixed(self.setMinimumWidth, 380)
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.EDGE, Space.EDGE, Space.EDGE)
@@ -263,24 +281,24 @@ class SpeakerDialog(QDialog):
         form = QGridLayout()
         form.setVerticalSpacing(Space.APART)
         self.name, self.role = QLineEdit(speaker.name), QComboBox()
-        self.name.setAccessibleName("Name")
+        self.name.setAccessibleName(tr("Name"))
         self.name.setCompleter(QCompleter(list(names), self))
         self.name.selectAll()
-        self.role.setAccessibleName("Role")
+        self.role.setAccessibleName(tr("Role"))
         self.role.setEditable(True)
         self.role.addItems(["", *ROLES])
         self.role.setCurrentText(speaker.role)
-        for row, (text, widget) in enumerate((("Name", self.name), ("Role", self.role))):
+        for row, (text, widget) in enumerate(((tr("Name"), self.name), (tr("Role"), self.role))):
             form.addWidget(label(text, "quiet"), row, 0)
             form.addWidget(widget, row, 1)
         form.setColumnStretch(1, 1)
         box.addLayout(form)
         if names:
-            hint = label(f"Used before: {', '.join(names[:6])}", "quiet")
+            hint = label(tr("Used before: {listed}").format(listed=", ".join(names[:6])), "quiet")
             hint.setWordWrap(True)
             box.addWidget(hint)
-        self.go = button("Name", primary=True)
-        box.addLayout(closing_row(self, leave=button("Cancel"), go=self.go))
+        self.go = button(tr("Name"), primary=True)
+        box.addLayout(closing_row(self, leave=button(tr("Cancel")), go=self.go))
         self.name.textChanged.connect(lambda text: self.go.setEnabled(bool(text.strip())))
         self.go.setEnabled(bool(speaker.name))
         self.name.setFocus()

@@ -24,6 +24,7 @@ from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.words.readings import Difference
 from dubrel.jobs.transcribing.secondreading import Comparison
+from dubrel.user.catalogue import tr
 
 _NOTHING = "–"
 
@@ -60,26 +61,26 @@ class CompareDialog(QDialog):
         parent: QWidget,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Compare")
+        self.setWindowTitle(tr("Compare"))
         self.resize(900, 600)
         self.comparison = comparison
         self._accepted: set[int] = set()
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.EDGE, Space.WIDE, Space.EDGE, Space.WIDE)
         box.setSpacing(Space.APART)
-        box.addWidget(label("Compare", "title"))
+        box.addWidget(label(tr("Compare"), "title"))
         self.count = label(counted(comparison, reference))
         box.addWidget(self.count)
         self.table = QTableWidget(len(comparison.differences), 3)
-        plain_table(self.table, "Differences", ["Time", *names])
+        plain_table(self.table, tr("Differences"), [tr("Time"), *names])
         self._fill(texts)
         box.addWidget(self.table, 1)
         row = QHBoxLayout()
-        self.hint = label("Enter plays the passage, Space accepts the other reading.", "quiet")
+        self.hint = label(tr("Enter plays the passage, Space accepts the other reading."), "quiet")
         row.addWidget(self.hint)
         row.addStretch(1)
-        self.play, self.accept_one = button("Play"), button("Accept the other reading", primary=True)
-        self.accept_all, self.leave = button("Accept all"), button("Close")
+        self.play, self.accept_one = button(tr("Play")), button(tr("Accept the other reading"), primary=True)
+        self.accept_all, self.leave = button(tr("Accept all")), button(tr("Close"))
         for one in (self.leave, self.accept_all, self.play, self.accept_one):
             row.addWidget(one)
         box.addLayout(row)
@@ -147,7 +148,7 @@ class CompareDialog(QDialog):
             self._accepted.add(place)
             time = self.table.item(place, 0)
             if time is not None:
-                time.setText("accepted")
+                time.setText(tr("accepted"))
         self._show_state()
 
     def _show_state(self) -> None:
@@ -156,19 +157,23 @@ class CompareDialog(QDialog):
             one.setEnabled(left > 0)
         self.play.setEnabled(self.table.rowCount() > 0)
         if not self.table.rowCount():
-            self.hint.setText("Both readings are the same.")
+            self.hint.setText(tr("Both readings are the same."))
 
 
 def counted(comparison: Comparison, reference: bool) -> str:
     """How much agrees, in one line."""
     if reference:
-        return (
-            f"Word error rate {comparison.word_error_rate:.1%} of {comparison.words} words: "
-            f"{comparison.substitutions} substitutions, {comparison.insertions} insertions, "
-            f"{comparison.deletions} deletions"
+        return tr(
+            "Word error rate {word_error_rate:.1%} of {words} words: {substitutions} "
+            "substitutions, {insertions} insertions, {deletions} deletions"
+        ).format(
+            word_error_rate=comparison.word_error_rate,
+            words=comparison.words,
+            substitutions=comparison.substitutions,
+            insertions=comparison.insertions,
+            deletions=comparison.deletions,
         )
     longer = max(comparison.words, comparison.agreed + comparison.substitutions + comparison.insertions)
-    return (
-        f"{comparison.agreed / max(1, longer):.1%} of the words agree; "
-        f"they differ in {len(comparison.differences)} places"
+    return tr("{agreed:.1%} of the words agree; they differ in {differences} places").format(
+        agreed=comparison.agreed / max(1, longer), differences=len(comparison.differences)
     )

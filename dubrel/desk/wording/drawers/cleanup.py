@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
@@ -16,15 +15,16 @@ from dubrel.edits.words.striking import fillers as struck_fillers
 from dubrel.edits.words.striking import is_verbatim, reading
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import Project
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 _KINDS: dict[str, tuple[str, Callable[[Project], list[Proposal]]]] = {
-    "fillers": ("Fillers", lambda project: cleaning.fillers(project, SETTINGS.read().own_fillers)),
-    "repeats": ("Repeats and false starts", cleaning.repeats),
-    "stops": ("Capitals and full stops", cleaning.capitals_and_stops),
-    "quotes": ("Quotes and dashes", cleaning.quotes_and_dashes),
-    "words": ("Figures as words", figures.figures_as_words),
-    "figures": ("Words as figures", figures.words_as_figures),
+    "fillers": (tr("Fillers"), lambda project: cleaning.fillers(project, SETTINGS.read().own_fillers)),
+    "repeats": (tr("Repeats and false starts"), cleaning.repeats),
+    "stops": (tr("Capitals and full stops"), cleaning.capitals_and_stops),
+    "quotes": (tr("Quotes and dashes"), cleaning.quotes_and_dashes),
+    "words": (tr("Figures as words"), figures.figures_as_words),
+    "figures": (tr("Words as figures"), figures.words_as_figures),
 }
 _SURE = 0.5
 
@@ -32,8 +32,8 @@ _SURE = 0.5
 class CleanUpPage(DrawerPage):
     """Proposes and does."""
 
-    id, name = "cleanup", "Clean up"
-    nothing = "Nothing of this kind is left."
+    id, name = "cleanup", tr("Clean up")
+    nothing = tr("Nothing of this kind is left.")
 
     def __init__(self, desk: Desk, sheet: TypingSheet) -> None:
         super().__init__(desk, sheet)
@@ -41,13 +41,13 @@ class CleanUpPage(DrawerPage):
     def fill_top(self) -> None:
         """The kind, and what can be done."""
         kinds = {one: text for one, (text, _) in _KINDS.items()}
-        self.kind = self.choice("What to clean up", kinds, self._changed)
+        self.kind = self.choice(tr("What to clean up"), kinds, self._changed)
         self.top.addWidget(self.summary)
         self.top.addStretch(1)
-        self.none = self.act("Tick none", lambda: self.list.tick_all(False))
-        self.every = self.act("Tick all", lambda: self.list.tick_all(True))
-        self.delete = self.act("Delete ticked", lambda: self.clean(delete=True))
-        self.strike = self.act("Strike ticked", lambda: self.clean(), True)
+        self.none = self.act(tr("Tick none"), lambda: self.list.tick_all(False))
+        self.every = self.act(tr("Tick all"), lambda: self.list.tick_all(True))
+        self.delete = self.act(tr("Delete ticked"), lambda: self.clean(delete=True))
+        self.strike = self.act(tr("Strike ticked"), lambda: self.clean(), True)
 
     def _changed(self) -> None:
         self.list.show_rows([])
@@ -90,17 +90,21 @@ class CleanUpPage(DrawerPage):
         """How many are ticked, and how many are struck already."""
         rows, ticked = self.list.rows, len(self.list.ticked())
         goes = not rows or rows[0].becomes == ""
-        self.strike.setText("Strike ticked" if goes else "Replace ticked")
+        self.strike.setText(tr("Strike ticked") if goes else tr("Replace ticked"))
         self.delete.setVisible(goes)
         for one in (self.strike, self.delete):
             one.setEnabled(ticked > 0)
         for one in (self.none, self.every):
             one.setEnabled(bool(rows))
-        said = f"{ticked} of {len(rows)} ticked" if rows else ""
+        said = tr("{ticked} of {rows} ticked").format(ticked=ticked, rows=len(rows)) if rows else ""
         struck = len(struck_fillers(self.session.project)) if goes else 0
         if struck:
             shown = "shown" if is_verbatim(self.session.project) else "struck"
-            said = ", ".join(part for part in (said, f"{struck} {shown} already") if part)
+            said = ", ".join(
+                part
+                for part in (said, tr("{struck} {shown} already").format(struck=struck, shown=shown))
+                if part
+            )
         self.summary.setText(said)
         for one in (self.none, self.every, self.delete, self.strike):
             one.setEnabled(bool(self.list.rows))
@@ -109,10 +113,10 @@ class CleanUpPage(DrawerPage):
         """Do what is ticked, as one step."""
         chosen = [row.of for row in self.list.ticked()]
         if not chosen:
-            self.desk.say("Nothing is ticked." if self.list.rows else self.why_empty())
+            self.desk.say(tr("Nothing is ticked.") if self.list.rows else self.why_empty())
             return
         what = self.kind.currentText().lower()
-        act = "Delete" if delete else "Strike" if chosen[0].becomes is None else "Clean up"
+        act = tr("Delete") if delete else tr("Strike") if chosen[0].becomes is None else tr("Clean up")
         self.session.step(lambda project: cleaned_up(project, chosen, delete=delete), f"{act} {what}")
         self.desk.say(f"{act}: {counted(len(chosen), 'place')}.")
         self.refresh()
@@ -121,9 +125,9 @@ class CleanUpPage(DrawerPage):
         """Show the words verbatim, or clean."""
         project = self.session.project
         if not struck_fillers(project):
-            self.desk.say("No fillers are struck yet. Clean up strikes them first.")
+            self.desk.say(tr("No fillers are struck yet. Clean up strikes them first."))
             return
         verbatim = not is_verbatim(project)
-        label = "Read verbatim" if verbatim else "Read clean"
+        label = tr("Read verbatim") if verbatim else tr("Read clean")
         self.session.apply(reading(project, verbatim), label, base=project)
-        self.desk.say("Verbatim: fillers are shown." if verbatim else "Clean: fillers are struck.")
+        self.desk.say(tr("Verbatim: fillers are shown.") if verbatim else tr("Clean: fillers are struck."))

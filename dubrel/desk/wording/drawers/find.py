@@ -10,7 +10,6 @@ from PySide6.QtGui import QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
@@ -27,19 +26,20 @@ from dubrel.finding.elsewhere import TranslatedPlace, replaced_in_translations
 from dubrel.finding.words import Found, Query, replaced
 from dubrel.model import Project
 from dubrel.project.queries import DOUBTFUL
+from dubrel.user.catalogue import counted, tr
 
 _TYPING_MS = 180
 _MODES = {
-    "text": "As written",
-    "sound": "Sounds like",
-    "meaning": "By meaning",
-    "all": "In all projects",
+    "text": tr("As written"),
+    "sound": tr("Sounds like"),
+    "meaning": tr("By meaning"),
+    "all": tr("In all projects"),
 }
 _WHERE = {
-    "": "Everywhere",
-    "doubt": "Doubtful words",
-    "unproofed": "Not proofed",
-    "within": "In the selection",
+    "": tr("Everywhere"),
+    "doubt": tr("Doubtful words"),
+    "unproofed": tr("Not proofed"),
+    "within": tr("In the selection"),
 }
 
 
@@ -47,8 +47,8 @@ _WHERE = {
 class FindPage(DrawerPage):
     """Finds, lists, replaces."""
 
-    id, name = "find", "Find"
-    nothing = "Nothing found."
+    id, name = "find", tr("Find")
+    nothing = tr("Nothing found.")
 
     def __init__(self, desk: Desk, sheet: TypingSheet, meanings: Meanings) -> None:
         self.meanings = meanings
@@ -72,19 +72,23 @@ class FindPage(DrawerPage):
             self.mode.addItem(text, key)
         for key, text in _WHERE.items():
             self.where.addItem(text, key)
-        for box, name in ((self.mode, "How to find"), (self.who, "Speaker"), (self.where, "Where")):
+        for box, name in (
+            (self.mode, tr("How to find")),
+            (self.who, tr("Speaker")),
+            (self.where, tr("Where")),
+        ):
             box.setAccessibleName(name)
             box.activated.connect(lambda _place: self._changed())
             fixed(box.setMaximumWidth, 136)
         self.field = QLineEdit()
-        self.field.setAccessibleName("Find")
-        self.field.setPlaceholderText("Find")
+        self.field.setAccessibleName(tr("Find"))
+        self.field.setPlaceholderText(tr("Find"))
         self.field.textChanged.connect(lambda _text: self._typing.start())
         self.field.returnPressed.connect(self._play_first)
         self.case, self.whole, self.pattern = (
-            self._toggle("Aa", "Capitals count"),
-            self._toggle("Word", "Whole words only"),
-            self._toggle(".*", "The text is a pattern (a regular expression)"),
+            self._toggle("Aa", tr("Capitals count")),
+            self._toggle(tr("Word"), tr("Whole words only")),
+            self._toggle(".*", tr("The text is a pattern (a regular expression)")),
         )
         for widget in (self.mode, self.field):
             self.top.addWidget(widget, int(widget is self.field))
@@ -94,18 +98,22 @@ class FindPage(DrawerPage):
             self._filters.addWidget(one)
         self.top.addLayout(self._filters)
         self.top.addWidget(self.summary)
+        self._fill_second()
+
+    def _fill_second(self) -> None:
+        """What is found becomes what, and the acts."""
         self._second = QHBoxLayout()
         self._second.setContentsMargins(Space.ROOM, 0, Space.ROOM, 0)
         self._second.setSpacing(Space.NEAR)
         self.becomes = QLineEdit()
-        self.becomes.setPlaceholderText("Replace with")
-        self.becomes.setAccessibleName("Replace with")
+        self.becomes.setPlaceholderText(tr("Replace with"))
+        self.becomes.setAccessibleName(tr("Replace with"))
         self.becomes.textChanged.connect(lambda _text: self._typing.start())
         self.becomes.returnPressed.connect(self.replace_one)
         self.one, self.all, self.copy = (
-            button("Replace"),
-            button("Replace ticked", True),
-            button("Copy the list"),
+            button(tr("Replace")),
+            button(tr("Replace ticked"), True),
+            button(tr("Copy the list")),
         )
         for act, run in (
             (self.one, self.replace_one),
@@ -115,9 +123,9 @@ class FindPage(DrawerPage):
             act.clicked.connect(lambda _checked=False, run=run: run())
         for watched in (self.field, self.becomes, self.list):
             watched.installEventFilter(self)
-        self.all.setToolTip("Ctrl+Enter, from the fields and from the list")
+        self.all.setToolTip(tr("Ctrl+Enter, from the fields and from the list"))
         self.becomes.setToolTip(
-            "Down goes to the places; Space there leaves one out; Ctrl+Enter replaces the rest"
+            tr("Down goes to the places; Space there leaves one out; Ctrl+Enter replaces the rest")
         )
         self._second.addWidget(self.becomes, 100)
         self._second.addStretch(1)
@@ -188,7 +196,7 @@ class FindPage(DrawerPage):
     def _list_speakers(self) -> None:
         project, now = self.session.project, self.who.currentData()
         self.who.clear()
-        self.who.addItem("All speakers", None)
+        self.who.addItem(tr("All speakers"), None)
         for speaker in project.transcript.speakers:
             self.who.addItem(shown_name(project, speaker.id), speaker.id)
         self.who.setCurrentIndex(max(0, self.who.findData(now)))
@@ -276,9 +284,9 @@ class FindPage(DrawerPage):
         if self._said:
             return self._said
         if not self.field.text():
-            return "Type what to find, or choose a speaker."
+            return tr("Type what to find, or choose a speaker.")
         if self._by_meaning and self._meant.looking:
-            return "Looking through what was said."
+            return tr("Looking through what was said.")
         return self.nothing
 
     def say_how_many(self) -> None:
@@ -288,7 +296,7 @@ class FindPage(DrawerPage):
         ticked = self._written.take_ticks(rows)
         text = counted(len(rows), "place") if rows else ""
         if replacing and ticked < len(rows):
-            text = f"{ticked} of {counted(len(rows), 'place')}"
+            text = tr("{some} of {places}").format(some=ticked, places=counted(len(rows), "place"))
         if self._said and rows:
             text = f"{text}, {self._said[0].lower()}{self._said[1:]}"
         self.summary.setText(text)
@@ -327,7 +335,7 @@ class FindPage(DrawerPage):
         row = self.list.row
         if row is None or not isinstance(row.of, Found | TranslatedPlace) or row.becomes is None:
             return
-        self._replace([row], f"Replace “{row.text}”")
+        self._replace([row], tr("Replace “{text}”").format(text=row.text))
 
     def replace_all(self) -> None:
         """Replace every ticked place, as one step."""
@@ -336,9 +344,9 @@ class FindPage(DrawerPage):
             self.refresh()  # Ctrl+Enter comes sooner than the list
         rows = self.list.ticked()
         if rows:
-            self._replace(rows, f"Replace {counted(len(rows), 'place')}")
+            self._replace(rows, tr("Replace {places}").format(places=counted(len(rows), "place")))
         elif self.mode.currentData() == "text":
-            self.desk.say("No place is ticked." if self.list.rows else self.why_empty())
+            self.desk.say(tr("No place is ticked.") if self.list.rows else self.why_empty())
 
     def _replace(self, rows: Sequence[Row], label: str) -> None:
         places = [row.of._replace(becomes=row.becomes or "") for row in rows if isinstance(row.of, Found)]
@@ -348,7 +356,7 @@ class FindPage(DrawerPage):
             return replaced_in_translations(replaced(project, places), theirs, project)
 
         self.session.step(lambda project: beside(lambda: work(project)), label)
-        self.desk.say(f"Replaced: {counted(len(rows), 'place')}.")
+        self.desk.say(tr("Replaced: {places}.").format(places=counted(len(rows), "place")))
         self.refresh()
 
     def copy_list(self) -> None:
@@ -366,4 +374,4 @@ class FindPage(DrawerPage):
             )
             lines.append("\t".join((format_clock(row.start_ms, digits=1), who, text)))
         QGuiApplication.clipboard().setText("\n".join(lines))
-        self.desk.say(f"Copied: {counted(len(lines), 'place')}.")
+        self.desk.say(tr("Copied: {places}.").format(places=counted(len(lines), "place")))

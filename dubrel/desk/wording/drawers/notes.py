@@ -9,7 +9,6 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
@@ -32,6 +31,7 @@ from dubrel.edits.notes import (
 )
 from dubrel.model import Note, Project
 from dubrel.project.index import turn_of
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 _ALL = ""
@@ -41,8 +41,8 @@ _ALL = ""
 class NotesPage(DrawerPage):
     """Lists and edits notes."""
 
-    id, name = "notes", "Notes"
-    nothing = (
+    id, name = "notes", tr("Notes")
+    nothing = tr(
         "No notes yet. Ctrl+Alt+N adds a show note at the caret, Ctrl+Alt+Q a query, Ctrl+Alt+C a chapter."
     )
 
@@ -54,30 +54,32 @@ class NotesPage(DrawerPage):
     def fill_top(self) -> None:
         """Which kinds; below, the note that is chosen."""
         self.kind = QComboBox()
-        self.kind.setAccessibleName("Kind of note")
-        self.kind.addItem("All notes", _ALL)
+        self.kind.setAccessibleName(tr("Kind of note"))
+        self.kind.addItem(tr("All notes"), _ALL)
         for kind in KINDS:
             self.kind.addItem(_many(kind), kind)
-        self.kind.addItem("Open queries", "open")
+        self.kind.addItem(tr("Open queries"), "open")
         self.kind.activated.connect(lambda _place: self.refresh())
         self.top.addWidget(self.kind)
         self.top.addWidget(self.summary)
         self.top.addStretch(1)
-        self.done = self.act("Done", self.toggle_done)
-        self.remove = self.act("Delete", lambda: self.remove_row(self.list.row) if self.list.row else None)
+        self.done = self.act(tr("Done"), self.toggle_done)
+        self.remove = self.act(
+            tr("Delete"), lambda: self.remove_row(self.list.row) if self.list.row else None
+        )
         row = QHBoxLayout()
         row.setContentsMargins(Space.ROOM, 0, Space.ROOM, 0)
         row.setSpacing(Space.NEAR)
         self.text, self.answer, self.to = QLineEdit(), QLineEdit(), QLineEdit()
-        self.to.setPlaceholderText("For")
+        self.to.setPlaceholderText(tr("For"))
         fixed(self.to.setMaximumWidth, 120)
-        self.text.setPlaceholderText("Text of the note")
-        self.answer.setPlaceholderText("Answer")
-        self.save = button("Keep")
+        self.text.setPlaceholderText(tr("Text of the note"))
+        self.answer.setPlaceholderText(tr("Answer"))
+        self.save = button(tr("Keep"))
         fields = (
-            (self.text, "Text of the note"),
-            (self.to, "For whom the query is"),
-            (self.answer, "Answer to the query"),
+            (self.text, tr("Text of the note")),
+            (self.to, tr("For whom the query is")),
+            (self.answer, tr("Answer to the query")),
         )
         for field, name in fields:
             field.setAccessibleName(name)
@@ -102,14 +104,14 @@ class NotesPage(DrawerPage):
             turn = turn_of(project, note.words[0]) if note.words else None
             said = f"{note.text}  ↳ {note.answer}" if note.answer else note.text
             said += f" ({note.answered_by})" if note.answer and note.answered_by else ""
-            about = note.kind + (", done" if note.done else "") + (", moved" if note.moved else "")
-            about += f", by {note.by}" if note.by else ""
-            about += f", for {note.to}" if note.to else ""
+            about = note.kind + (tr(", done") if note.done else "") + (tr(", moved") if note.moved else "")
+            about += tr(", by {by}").format(by=note.by) if note.by else ""
+            about += tr(", for {to}").format(to=note.to) if note.to else ""
             if note.end_ms:
-                about += f", to {format_clock(note.end_ms, digits=1)}"
+                about += tr(", to {end_ms}").format(end_ms=format_clock(note.end_ms, digits=1))
             who = turn.speaker if turn else None
             found.append(
-                Row(start, end, note.words, who, said or "(empty)", note=about, of=note.id, named=False)
+                Row(start, end, note.words, who, said or tr("(empty)"), note=about, of=note.id, named=False)
             )
         return found
 
@@ -144,7 +146,7 @@ class NotesPage(DrawerPage):
         self.answer.setVisible(query)
         self.to.setVisible(query)
         self.done.setVisible(query)
-        self.done.setText("Not done" if note is not None and note.done else "Done")
+        self.done.setText(tr("Not done") if note is not None and note.done else tr("Done"))
 
     # -- doing -------------------------------------------------------------------------
 
@@ -169,7 +171,8 @@ class NotesPage(DrawerPage):
             return
         changed = self._answered(replace(note, text=self.text.text().strip(), moved=False))
         self.session.step(
-            lambda project: note_changed(project, changed), f"Change the {phrase_of(note.kind)}"
+            lambda project: note_changed(project, changed),
+            tr("Change the {kind}").format(kind=tr(phrase_of(note.kind))),
         )
         self.refresh()
         self.sheet.setFocus()
@@ -185,14 +188,14 @@ class NotesPage(DrawerPage):
         note = self._note()
         if note is not None:
             changed = self._answered(replace(note, done=not note.done))
-            self.session.step(lambda project: note_changed(project, changed), "Tick off the query")
+            self.session.step(lambda project: note_changed(project, changed), tr("Tick off the query"))
             self.refresh()
 
     def remove_row(self, row: Row) -> None:
         """Delete a note."""
         note = note_with(self.session.project, row.of)
         if note is not None:
-            note_id, label = note.id, f"Delete the {phrase_of(note.kind)}"
+            note_id, label = note.id, tr("Delete the {kind}").format(kind=tr(phrase_of(note.kind)))
             self.session.step(lambda project: without_note(project, note_id), label)
             self.refresh()
 
@@ -225,14 +228,15 @@ class NotesPage(DrawerPage):
         else:
             note_id = note.id
             self.session.step(
-                lambda project: without_note(project, note_id), f"Delete the {phrase_of(note.kind)}"
+                lambda project: without_note(project, note_id),
+                tr("Delete the {kind}").format(kind=tr(phrase_of(note.kind))),
             )
         self.refresh()
 
 
 def _added(kind: str) -> str:
-    return f"Add a {phrase_of(kind)}"
+    return tr("Add a {kind}").format(kind=tr(phrase_of(kind)))
 
 
 def _many(kind: str) -> str:
-    return {"Query": "Queries", "Picture wanted": "Pictures wanted"}.get(kind, f"{kind}s")
+    return {"Query": tr("Queries"), "Picture wanted": tr("Pictures wanted")}.get(kind, f"{kind}s")

@@ -8,13 +8,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted, tidied
+from dubrel.base.text import tidied
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.wording.rows import Row
 from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations
 from dubrel.finding.words import Found, Query, find
 from dubrel.model import Project, Turn
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.finding.phones import SoundIndex
@@ -85,7 +86,7 @@ class WrittenRows:
             whole[max(0, at - 60) : at],
             whole[at + len(one.text) :][:120],
             one.becomes,
-            f"in {language_name(one.language)}",
+            tr("in {language}").format(language=tr(language_name(one.language))),
             ticked=(one.track, one.caption.id) in self.put_in,
             of=one,
         )
@@ -118,7 +119,12 @@ class SoundRows:
             self._index = (turns, beside(partial(SoundIndex, turns)))
         found = self._index[1].find(text, 40)
         rows = [
-            row_of([word.id for word in one.words], note=f"{one.likeness:.0%} alike", of=one) for one in found
+            row_of(
+                [word.id for word in one.words],
+                note=tr("{likeness:.0%} alike").format(likeness=one.likeness),
+                of=one,
+            )
+            for one in found
         ]
         return [row for row in rows if row is not None]
 
@@ -167,7 +173,11 @@ class MeaningRows:
             for one in self._meanings.find(self._question, sentences)  # type: ignore[arg-type]
         ]
         found.sort(key=lambda one: -one[0])
-        said = f"{counted(waiting, 'sentence')} not looked at yet." if waiting else ""
+        said = (
+            tr("{sentences} not looked at yet.").format(sentences=counted(waiting, "sentence"))
+            if waiting
+            else ""
+        )
         return [_of_sentence(*one) for one in found[:_MOST]], said
 
     def _on_question(self, text: str, vector: object) -> None:

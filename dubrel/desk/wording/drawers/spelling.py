@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from PySide6.QtWidgets import QComboBox
 
 from dubrel.base.languages import language_name
-from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.scale import fixed
@@ -18,12 +17,13 @@ from dubrel.edits.words.terms import bare, with_term
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Project, Term
 from dubrel.project.index import turn_of
+from dubrel.user.catalogue import counted, tr
 
 
 class SpellingPage(DrawerPage):
     """Lists, corrects, and adds to the terms."""
 
-    id, name = "spelling", "Spelling"
+    id, name = "spelling", tr("Spelling")
 
     def __init__(self, desk: Desk, sheet: TypingSheet, marks: SpellingMarks) -> None:
         self.marks = marks
@@ -35,12 +35,12 @@ class SpellingPage(DrawerPage):
         self.top.addWidget(self.summary)
         self.top.addStretch(1)
         self.offers = QComboBox()
-        self.offers.setAccessibleName("Suggestions")
+        self.offers.setAccessibleName(tr("Suggestions"))
         fixed(self.offers.setMinimumWidth, 180)
         self.top.addWidget(self.offers)
-        self.correct = self.act("Correct", self.correct_row, True)
-        self.correct_all = self.act("Correct everywhere", lambda: self.correct_row(everywhere=True))
-        self.add = self.act("Add to the terms", self.add_row)
+        self.correct = self.act(tr("Correct"), self.correct_row, True)
+        self.correct_all = self.act(tr("Correct everywhere"), lambda: self.correct_row(everywhere=True))
+        self.add = self.act(tr("Add to the terms"), self.add_row)
         self.list.chosen.connect(lambda _row: self._offer())
 
     def rows(self, project: Project) -> Sequence[Row]:
@@ -58,12 +58,12 @@ class SpellingPage(DrawerPage):
             return reason
         if not self.marks.there:
             language = self.session.project.transcript.language
-            return (
-                f"There is no dictionary of {language_name(language)} on this machine. Install the package"
-                f" hunspell-{language.split('-')[0]}, or put its .aff and .dic file into the folder of your"
-                " own dictionaries."
-            )
-        return "Every word is in the dictionary or in the terms."
+            return tr(
+                "There is no dictionary of {language} on this machine. Install the "
+                "package hunspell-{split}, or put its .aff and .dic file into the folder "
+                "of your own dictionaries."
+            ).format(language=tr(language_name(language)), split=language.split("-")[0])
+        return tr("Every word is in the dictionary or in the terms.")
 
     def say_how_many(self) -> None:
         """How many places there are."""
@@ -94,7 +94,7 @@ class SpellingPage(DrawerPage):
                 text = turn.words[place].text.replace(was, now, 1)
                 start = turn.offsets[place]
                 project = replace_text(project, turn.id, start, start + len(turn.words[place].text), text)
-        self.session.apply(project, f"Correct “{was}”", base=before)
+        self.session.apply(project, tr("Correct “{was}”").format(was=was), base=before)
         self.refresh()
 
     def add_row(self) -> None:
@@ -102,5 +102,7 @@ class SpellingPage(DrawerPage):
         row = self.list.row
         if row is not None:
             term = Term(row.of)
-            self.session.step(lambda project: with_term(project, term), f"Add the term “{row.of}”")
+            self.session.step(
+                lambda project: with_term(project, term), tr("Add the term “{of}”").format(of=row.of)
+            )
             self.refresh()

@@ -6,25 +6,25 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
-from dubrel.base.text import counted
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.model import Project
+from dubrel.user.catalogue import counted, tr
 
 
 class StepsPage(DrawerPage):
     """The history as a list."""
 
-    id, name = "steps", "Steps"
+    id, name = "steps", tr("Steps")
 
     def fill_top(self) -> None:
         """The count, and how to go to a step."""
         super().fill_top()
         self.steps = QListWidget()
-        self.steps.setAccessibleName("Steps")
+        self.steps.setAccessibleName(tr("Steps"))
         self.steps.itemActivated.connect(self._go)
         self.box.insertWidget(1, self.steps, 1)
-        self.go = self.act("Go to this step", lambda: self._go(self.steps.currentItem()), True)
+        self.go = self.act(tr("Go to this step"), lambda: self._go(self.steps.currentItem()), True)
 
     def begin(self) -> None:
         """The keys go to the list."""
@@ -34,15 +34,19 @@ class StepsPage(DrawerPage):
         """The steps stand in a list of their own."""
         past, future = self.session.history.labels()
         self.steps.clear()
-        self.steps.addItem("As it was opened")
+        self.steps.addItem(tr("As it was opened"))
         for label in past:
             self.steps.addItem(label)
         for label in future:
-            item = QListWidgetItem(f"{label}  (undone)")
+            item = QListWidgetItem(tr("{label}  (undone)").format(label=label))
             item.setForeground(self.desk.theme.colour("quiet"))
             self.steps.addItem(item)
         self.steps.setCurrentRow(len(past))
-        self.summary.setText(f"{counted(len(past), 'step')} to undo, {len(future)} to redo")
+        self.summary.setText(
+            tr("{steps} to undo, {future} to redo").format(
+                steps=counted(len(past), "step"), future=len(future)
+            )
+        )
         return []
 
     def show_rows(self, rows: Sequence[Row]) -> None:
@@ -59,4 +63,8 @@ class StepsPage(DrawerPage):
         self.refresh()
         count = abs(target - now)
         if count:
-            self.desk.say(f"{'Undone' if run == 'undo' else 'Redone'}: {counted(count, 'step')}.")
+            self.desk.say(
+                (tr("Undone: {steps}.") if run == "undo" else tr("Redone: {steps}.")).format(
+                    steps=counted(count, "step")
+                )
+            )

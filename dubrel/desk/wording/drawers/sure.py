@@ -11,7 +11,6 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -29,11 +28,12 @@ from dubrel.project.quality import (
     sureness,
     sureness_by_speaker,
 )
+from dubrel.user.catalogue import counted, tr
 
 _VIEWS = {
-    "doubts": "Most doubtful words",
-    "left": "Turns not proofed yet",
-    "changed": "Changed since proofed",
+    "doubts": tr("Most doubtful words"),
+    "left": tr("Turns not proofed yet"),
+    "changed": tr("Changed since proofed"),
 }
 _BAR = 190
 _LETTERS = 240
@@ -56,7 +56,7 @@ class _Bars(QWidget):
         said = [
             f"{name}: "
             + ", ".join(f"{share:.0%} {band}" for share, band in zip(one.shares, BAND_NAMES))
-            + f"; about {one.wrong:.0f} words probably wrong"
+            + tr("; about {wrong:.0f} words probably wrong").format(wrong=one.wrong)
             for name, one in lines
         ]
         self.setAccessibleName(". ".join(said))
@@ -81,12 +81,13 @@ class _Bars(QWidget):
                 painter.fillRect(QRectF(x, y + px(6), width, px(8)), theme.colour(role))
                 x += width
             painter.setOpacity(1.0)
-            text = (
-                f"{one.shares[0]:.0%} sure, {one.shares[2] + one.shares[3]:.0%} unsure; "
-                f"about {counted(round(one.wrong), 'word')} wrong"
+            text = tr("{shares:.0%} sure, {shares2:.0%} unsure; about {words} wrong").format(
+                shares=one.shares[0],
+                shares2=one.shares[2] + one.shares[3],
+                words=counted(round(one.wrong), "word"),
             )
             if one.proof_ms:
-                text += f"; about {format_length(one.proof_ms)} to proof"
+                text += tr("; about {proof_ms} to proof").format(proof_ms=format_length(one.proof_ms))
             painter.drawText(
                 QRectF(px(112) + px(_BAR) + px(14), y, self.width() - px(_BAR) - px(130), px(20)),
                 middle,
@@ -98,16 +99,17 @@ class _Bars(QWidget):
 class SurePage(DrawerPage):
     """Sums up and lists."""
 
-    id, name = "sure", "How sure"
+    id, name = "sure", tr("How sure")
 
     def fill_top(self) -> None:
         """The bars above, then what is listed."""
         self.bars = _Bars(self.desk)
         self.box.insertWidget(0, self.bars)
-        self.view = self.choice("What is listed", _VIEWS, self.refresh)
-        self.top.addWidget(self.summary)
+        self.view = self.choice(tr("What is listed"), _VIEWS, self.refresh)
+        self.summary.setWordWrap(True)
+        self.top.addWidget(self.summary, 1)
         self.top.addStretch(1)
-        self.play_all = self.act("Play them one after the other", self._play_all, True)
+        self.play_all = self.act(tr("Play them one after the other"), self._play_all, True)
 
     def start(self, view: str) -> None:
         """Begin with a list."""
@@ -117,10 +119,10 @@ class SurePage(DrawerPage):
     def rows(self, project: Project) -> Sequence[Row]:
         """The chosen list."""
         turns = project.transcript.turns
-        lines = [("Everything", sureness(turns))] if turns else []
+        lines = [(tr("Everything"), sureness(turns))] if turns else []
         by = sureness_by_speaker(project)
         if len(by) > 1:
-            lines += [(shown_name(project, who) if who else "Unassigned", one) for who, one in by]
+            lines += [(shown_name(project, who) if who else tr("Unassigned"), one) for who, one in by]
         self.bars.show_lines(lines)
         view = self.view.currentData()
         if view == "doubts":
@@ -145,14 +147,18 @@ class SurePage(DrawerPage):
         from dubrel.project.index import word_with
 
         word = word_with(self.session.project, word_id)
-        return self.row_of([word_id], note=f"doubt {word.doubt:.2f}", of=word_id) if word else None
+        return (
+            self.row_of([word_id], note=tr("doubt {doubt:.2f}").format(doubt=word.doubt), of=word_id)
+            if word
+            else None
+        )
 
     def why_empty(self) -> str:
         """What an empty list says."""
         said = {
-            "doubts": "No word is doubtful.",
-            "left": "Every turn is proofed.",
-            "changed": "No proofed turn has changed.",
+            "doubts": tr("No word is doubtful."),
+            "left": tr("Every turn is proofed."),
+            "changed": tr("No proofed turn has changed."),
         }
         return self.desk.without_words() or said[self.view.currentData()]
 
@@ -165,8 +171,8 @@ class SurePage(DrawerPage):
             done = Proofing()
             for turn in self.session.project.transcript.turns:
                 done = done.with_turn(turn)
-            said += (
-                f"; proofed {done.share:.0%}, {format_length(done.proofed_ms)} of {format_length(done.ms)}"
+            said += tr("; proofed {share:.0%}, {proofed_ms} of {ms}").format(
+                share=done.share, proofed_ms=format_length(done.proofed_ms), ms=format_length(done.ms)
             )
         self.summary.setText(said)
         self.play_all.setEnabled(bool(rows) and not self.desk.without_recording())

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import QLineEdit
 
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
-from dubrel.base.text import counted
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
@@ -23,15 +22,20 @@ from dubrel.edits.words.terms import bare, clashes, merged, with_term, without_t
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
 from dubrel.formats.words.termlist import read_terms, write_terms
 from dubrel.model import Project, Term
+from dubrel.user.catalogue import counted, tr
 from dubrel.user.terms import TERMS
 
-_VIEWS = {"places": "Likely places", "list": "This project’s terms", "kept": "Terms for all projects"}
+_VIEWS = {
+    "places": tr("Likely places"),
+    "list": tr("This project’s terms"),
+    "kept": tr("Terms for all projects"),
+}
 
 
 class TermsPage(DrawerPage):
     """Proposes terms at places, and keeps the list."""
 
-    id, name = "terms", "Terms"
+    id, name = "terms", tr("Terms")
 
     def __init__(
         self, desk: Desk, sheet: TypingSheet, ask: WordingQuestions, spelling: SpellingMarks
@@ -43,20 +47,22 @@ class TermsPage(DrawerPage):
 
     def fill_top(self) -> None:
         """What is listed, a field for a new term, and what can be done."""
-        self.view = self.choice("What is listed", _VIEWS, self._changed)
+        self.view = self.choice(tr("What is listed"), _VIEWS, self._changed)
         self.field = QLineEdit()
-        self.field.setPlaceholderText("New term, or Term = way it was transcribed")
-        self.field.setAccessibleName("New term")
+        self.field.setPlaceholderText(tr("New term, or Term = way it was transcribed"))
+        self.field.setAccessibleName(tr("New term"))
         self.field.returnPressed.connect(self.add)
         self.top.addWidget(self.field, 1)
         self.top.addWidget(self.summary)
-        self.skip = self.act("Skip", self.skip_row)
-        self.accept_one = self.act("Accept", self.accept_row)
-        self.accept_all = self.act("Accept ticked", self.accept_ticked, True)
-        self.remove = self.act("Remove", lambda: self.remove_row(self.list.row) if self.list.row else None)
+        self.skip = self.act(tr("Skip"), self.skip_row)
+        self.accept_one = self.act(tr("Accept"), self.accept_row)
+        self.accept_all = self.act(tr("Accept ticked"), self.accept_ticked, True)
+        self.remove = self.act(
+            tr("Remove"), lambda: self.remove_row(self.list.row) if self.list.row else None
+        )
         self.open_file, self.save_file = (
-            self.act("Import", self.import_list),
-            self.act("Save as CSV", self.save_list),
+            self.act(tr("Import"), self.import_list),
+            self.act(tr("Save as CSV"), self.save_list),
         )
         self._changed()
 
@@ -104,7 +110,7 @@ class TermsPage(DrawerPage):
 
     @staticmethod
     def _about(one: Term) -> str:
-        ways = f"transcribed as {', '.join(one.heard)}" if one.heard else ""
+        ways = tr("transcribed as {listed}").format(listed=", ".join(one.heard)) if one.heard else ""
         others = ", ".join(f"{language}: {text}" for language, text in one.translations)
         return "; ".join(part for part in (ways, one.note, others) if part)
 
@@ -113,7 +119,7 @@ class TermsPage(DrawerPage):
         from dubrel.finding.words import Query, find
 
         count = len(find(project, Query(one.right, whole=True)))
-        return counted(count, "time") if count else "not said"
+        return counted(count, "time") if count else tr("not said")
 
     def _places(self, project: Project) -> list[Row]:
         terms = self.terms()
@@ -135,19 +141,23 @@ class TermsPage(DrawerPage):
         """What an empty list says."""
         if self.view.currentData() == "places":
             if not self.terms():
-                return (
+                return tr(
                     "No terms yet. Type a name or a trade term above; every place where it was transcribed as"
                     " something else is listed here."
                 )
-            return self.desk.without_words() or "No likely places are left."
-        return "No terms yet. Type one above, or import a CSV file."
+            return self.desk.without_words() or tr("No likely places are left.")
+        return tr("No terms yet. Type one above, or import a CSV file.")
 
     def say_how_many(self) -> None:
         """How many places are ticked."""
         rows = self.list.rows
         if self.view.currentData() == "places":
             self.summary.setText(
-                f"{len(self.list.ticked())} of {counted(len(rows), 'place')}" if rows else ""
+                tr("{some} of {places}").format(
+                    some=len(self.list.ticked()), places=counted(len(rows), "place")
+                )
+                if rows
+                else ""
             )
         else:
             self.summary.setText(counted(len(rows), "term") if rows else "")
@@ -168,8 +178,11 @@ class TermsPage(DrawerPage):
     def _accept(self, spots: Sequence[TermSpot]) -> None:
         if not spots:
             return
-        self.session.step(lambda project: accepted(project, spots), f"Accept {counted(len(spots), 'term')}")
-        self.desk.say(f"Accepted: {counted(len(spots), 'place')}.")
+        self.session.step(
+            lambda project: accepted(project, spots),
+            tr("Accept {terms}").format(terms=counted(len(spots), "term")),
+        )
+        self.desk.say(tr("Accepted: {places}.").format(places=counted(len(spots), "place")))
         self.refresh()
 
     def skip_row(self) -> None:
@@ -196,11 +209,16 @@ class TermsPage(DrawerPage):
         if self.view.currentData() == "kept":
             TERMS.write(merged(TERMS.read(), [term]))
         else:
-            self.session.step(lambda project: with_term(project, term), f"Add the term “{term.right}”")
-        said = f"Added: {term.right}."
+            self.session.step(
+                lambda project: with_term(project, term),
+                tr("Add the term “{right}”").format(right=term.right),
+            )
+        said = tr("Added: {right}.").format(right=term.right)
         if clash:
             way, one, other = clash[0]
-            said += f" “{way}” is given for both “{one}” and “{other}”."
+            said += tr(" “{way}” is given for both “{one}” and “{other}”.").format(
+                way=way, one=one, other=other
+            )
         self.spelling.terms_changed()
         self.desk.say(said)
         return True
@@ -213,7 +231,10 @@ class TermsPage(DrawerPage):
             TERMS.write(tuple(one for one in TERMS.read() if one.right != row.of.right))
         else:
             right = row.of.right
-            self.session.step(lambda project: without_term(project, right), f"Remove the term “{right}”")
+            self.session.step(
+                lambda project: without_term(project, right),
+                tr("Remove the term “{right}”").format(right=right),
+            )
         self.spelling.terms_changed()
         self.refresh()
 
@@ -228,13 +249,20 @@ class TermsPage(DrawerPage):
                 TERMS.write(merged(TERMS.read(), terms))
             else:
                 self.session.step(
-                    lambda project: replace(project, terms=merged(project.terms, terms)), "Import terms"
+                    lambda project: replace(project, terms=merged(project.terms, terms)), tr("Import terms")
                 )
         except DubrelError as error:
             self.desk.say(str(error))
             return
         self.spelling.terms_changed()
-        self.desk.say(" ".join([f"{counted(len(terms), 'term')} from “{path.name}”.", *said]))
+        self.desk.say(
+            " ".join(
+                [
+                    tr("{terms} from “{name}”.").format(terms=counted(len(terms), "term"), name=path.name),
+                    *said,
+                ]
+            )
+        )
         self.refresh()
 
     def save_list(self) -> None:
@@ -248,4 +276,4 @@ class TermsPage(DrawerPage):
         except DubrelError as error:
             self.desk.say(str(error))
             return
-        self.desk.say(f"Written: {path}.")
+        self.desk.say(tr("Written: {path}.").format(path=path))

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QSpinBox
 
-from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.typing import TypingSheet
@@ -20,16 +19,17 @@ from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, SHOW, phrase_of, with_not
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 from dubrel.project.index import words_with
+from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.project.sentences import Sentence
 
 _VIEWS = {
-    "chapters": "Chapters",
-    "summary": "Key sentences",
-    "quotes": "Quotes",
-    "terms": "Key terms",
-    "pictures": "Pictures wanted",
+    "chapters": tr("Chapters"),
+    "summary": tr("Key sentences"),
+    "quotes": tr("Quotes"),
+    "terms": tr("Key terms"),
+    "pictures": tr("Pictures wanted"),
 }
 _NOTES = {"chapters": CHAPTER, "summary": SHOW, "quotes": CLIP, "terms": SHOW, "pictures": PICTURE}
 _BY_WORDS = ("terms", "pictures")  # for which nothing has to be encoded
@@ -39,7 +39,7 @@ _WORDS_A_STEP = 25
 class TopicsPage(DrawerPage):
     """Proposes from what was said; nothing is invented."""
 
-    id, name = "topics", "What it is about"
+    id, name = "topics", tr("What it is about")
 
     def __init__(self, desk: Desk, sheet: TypingSheet, meanings: Meanings) -> None:
         self.meanings = meanings
@@ -50,16 +50,16 @@ class TopicsPage(DrawerPage):
 
     def fill_top(self) -> None:
         """What is listed and how much of it."""
-        self.view = self.choice("What is listed", _VIEWS, self._changed)
+        self.view = self.choice(tr("What is listed"), _VIEWS, self._changed)
         self.count = QSpinBox()
-        self.count.setAccessibleName("How many")
+        self.count.setAccessibleName(tr("How many"))
         self.count.valueChanged.connect(lambda _value: self._rest.start())
         self.top.addWidget(self.count)
         self.top.addWidget(self.summary)
         self.top.addStretch(1)
-        self.copy = self.act("Copy", self.copy_list)
-        self.accept_one = self.act("Accept", self.accept_row)
-        self.accept_all = self.act("Accept ticked", self.accept_ticked, True)
+        self.copy = self.act(tr("Copy"), self.copy_list)
+        self.accept_one = self.act(tr("Accept"), self.accept_row)
+        self.accept_all = self.act(tr("Accept ticked"), self.accept_ticked, True)
         self._limits()
 
     def _on_failed(self, text: str) -> None:
@@ -84,11 +84,11 @@ class TopicsPage(DrawerPage):
         turns = self.session.project.transcript.turns
         length = media.duration_ms if media else turns[-1].end_ms if turns else 0
         low, high, first, step, suffix = {
-            "chapters": (2, 40, usual_count(length), 1, " chapters"),
-            "summary": (25, 2000, 150, _WORDS_A_STEP, " words"),
-            "quotes": (1, 60, 12, 1, " quotes"),
-            "terms": (1, 100, 20, 1, " terms"),
-            "pictures": (1, 200, 20, 1, " pictures"),
+            "chapters": (2, 40, usual_count(length), 1, tr(" chapters")),
+            "summary": (25, 2000, 150, _WORDS_A_STEP, tr(" words")),
+            "quotes": (1, 60, 12, 1, tr(" quotes")),
+            "terms": (1, 100, 20, 1, tr(" terms")),
+            "pictures": (1, 200, 20, 1, tr(" pictures")),
         }[view]
         self.count.blockSignals(True)
         self.count.setRange(low, high)
@@ -127,7 +127,7 @@ class TopicsPage(DrawerPage):
                 self._row(
                     sentences[one.first],
                     one.title,
-                    "" if one.start_ms not in known else "there already",
+                    "" if one.start_ms not in known else tr("there already"),
                     one.start_ms not in known,
                 )
                 for one in found
@@ -147,7 +147,7 @@ class TopicsPage(DrawerPage):
             self._row(
                 sentences[one.place],
                 ", ".join(one.things),
-                "there already" if sentences[one.place].start_ms in known else "",
+                tr("there already") if sentences[one.place].start_ms in known else "",
                 sentences[one.place].start_ms not in known,
             )
             for one in found
@@ -173,19 +173,21 @@ class TopicsPage(DrawerPage):
         if reason := self.desk.without_words():
             return reason
         return (
-            "Looking through what was said." if self.meanings.busy else "There is too little to choose from."
+            tr("Looking through what was said.")
+            if self.meanings.busy
+            else tr("There is too little to choose from.")
         )
 
     def say_how_many(self) -> None:
         """How many are ticked."""
         rows, view = self.list.rows, self.view.currentData()
         words = sum(len(row.text.split()) for row in self.list.ticked())
-        said = f"{len(self.list.ticked())} of {len(rows)}" if rows else ""
+        said = tr("{some:,} of {all:,}").format(some=len(self.list.ticked()), all=len(rows)) if rows else ""
         self.summary.setText(f"{said}, {counted(words, 'word')}" if rows and view == "summary" else said)
         for one in (self.copy, self.accept_one, self.accept_all):
             one.setEnabled(bool(rows))
-        kind = phrase_of(_NOTES[view])
-        self.accept_all.setToolTip(f"Make a {kind} of each")
+        kind = tr(phrase_of(_NOTES[view]))
+        self.accept_all.setToolTip(tr("Make a {kind} of each").format(kind=kind))
 
     def accept_row(self) -> None:
         """Make a note of the current row and go to the next."""
@@ -200,9 +202,9 @@ class TopicsPage(DrawerPage):
         kind = _NOTES[self.view.currentData()]
         new = [(kind, row.of, row.words) for row in rows]
         if new:
-            label = f"Accept {counted(len(new), phrase_of(kind))}"
+            label = tr("Accept {new}").format(new=counted(len(new), tr(phrase_of(kind))))
             self.session.step(lambda project: with_notes_added(project, new), label)
-            self.desk.say(f"Added: {counted(len(new), phrase_of(kind))}.")
+            self.desk.say(tr("Added: {new}.").format(new=counted(len(new), tr(phrase_of(kind)))))
 
     def copy_list(self) -> None:
         """Copy what is ticked, with speaker and time."""
@@ -214,4 +216,4 @@ class TopicsPage(DrawerPage):
             quote = self.view.currentData() in ("summary", "quotes")
             lines.append(f"“{row.text}” – {who}, {time}" if quote and who else f"{time}  {row.text}")
         QGuiApplication.clipboard().setText("\n".join(lines))
-        self.desk.say(f"Copied: {counted(len(lines), 'line')}.")
+        self.desk.say(tr("Copied: {lines}.").format(lines=counted(len(lines), "line")))

@@ -1,0 +1,111 @@
+"""The window in a made-up language whose words are 40 % longer: what is cut or sticks out, as JSON.
+
+A process of its own: texts of modules are looked up when these are loaded. With
+the code of a language as its argument, the window in that language.
+"""
+
+import gettext
+import json
+import os
+import re
+import sys
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+MORE = 0.4
+PAGES = tuple("find_words terms spelling clean_up notes chapters how_sure steps settings versions".split())
+_WORD = re.compile(r"(\{[^}]*\}|<[^>]*>|\*\.\w+|%\w)|([^\W\d_]{3,})")
+
+
+def longer(text: str) -> str:
+    """A text whose words are longer; what is filled in, and marks, stay."""
+    return _WORD.sub(lambda one: one[1] or one[2] + "ë" * max(1, round(len(one[2]) * MORE)), text)
+
+
+class Longer(gettext.NullTranslations):
+    """The catalogue of that language."""
+
+    def gettext(self, message: str) -> str:
+        return longer(message)
+
+    def ngettext(self, one: str, many: str, count: int) -> str:
+        return longer(one if count == 1 else many)
+
+
+def problems(window, where: str) -> list[str]:
+    """Buttons whose text has no room, and what sticks out of the window or of what it stands in."""
+    from PySide6.QtCore import QPoint, QRect
+    from PySide6.QtWidgets import QCheckBox, QPushButton, QScrollArea, QToolButton
+
+    found = []
+    for one in [
+        *window.findChildren(QPushButton),
+        *window.findChildren(QToolButton),
+        *window.findChildren(QCheckBox),
+    ]:
+        if not one.isVisible() or not one.text():
+            continue
+        lines = one.text().replace("&", "").split("\n")
+        if one.width() < max(map(one.fontMetrics().horizontalAdvance, lines)):
+            found.append(f"{where}: cut: {one.text()}")
+        holder = one.parentWidget()
+        while holder is not None:
+            if isinstance(holder, QScrollArea) or holder is window:
+                inside = holder.viewport() if isinstance(holder, QScrollArea) else holder
+                at = QRect(one.mapTo(inside, QPoint(0, 0)), one.size())
+                if at.left() < 0 or at.right() > inside.width():
+                    found.append(f"{where}: sticks out: {one.text()}")
+                break
+            holder = holder.parentWidget()
+    return found
+
+
+def main(language: str, width: int, height: int) -> None:
+    """Go through all passes and pages."""
+    from dubrel.user import catalogue
+
+    if language == "longer":
+        catalogue._now[0] = Longer()
+    else:
+        catalogue.speak(language)
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from dubrel.desk.passes import make_rooms
+    from dubrel.desk.shell.frame.window import MainWindow
+    from dubrel.desk.shell.kit.theme import DAY, load_fonts
+
+    app = QApplication([])
+    app.setStyle("Fusion")
+    load_fonts()
+    window = MainWindow(DAY, make_rooms)
+    window.ask.unsaved = lambda title: "discard"
+    window.setMinimumSize(900, 520)
+    window.resize(width, height)
+    window.show()
+    window.filing.open_path(Path(__file__).parent.parent / "demo" / "slow-water-7.dubrel")
+    found = []
+    for room in window.rooms:
+        window.show_room(room)
+        QTest.qWait(120)
+        found += problems(window, room)
+    window.show_room("wording")
+    for page in PAGES:
+        if page in window.commands.actions:
+            window.commands.run(page)
+            QTest.qWait(120)
+            found += problems(window, page)
+    window.show_room("captions")
+    window.commands.run("style")
+    QTest.qWait(120)
+    found += problems(window, "style")
+    if picture := os.environ.get("DUBREL_PICTURE"):
+        window.grab().save(picture)
+    window.desk.stop()
+    print("FOUND", json.dumps(sorted(set(found)), ensure_ascii=False), flush=True)
+    os._exit(0)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], int(sys.argv[2]), int(sys.argv[3]))
