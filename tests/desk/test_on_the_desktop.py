@@ -1,5 +1,6 @@
 """The application among others: several files, one window a project, a display, menu, shell, manual."""
 
+import configparser
 import gzip
 import os
 import re
@@ -10,15 +11,18 @@ import threading
 import time
 import zipfile
 
+import make_appimage
 import make_deb
+import make_flatpak
 import pytest
+import wheels
 from conftest import DEMO
 
 from dubrel.base.errors import DubrelError
 from dubrel.cli import COMMANDS, main
 from dubrel.desk.application import _need_display
 from dubrel.desk.shell.frame.oneinstance import OneInstance, raised_elsewhere
-from dubrel.desktopentry import install, remove
+from dubrel.desktopentry import DESKTOP_ID, install, remove
 
 
 @pytest.fixture
@@ -173,6 +177,28 @@ def test_the_package_has_what_policy_wants(tmp_path):
     assert gzip.decompress((doc / "changelog.gz").read_bytes()).startswith(b"dubrel (0.1.0)")
 
 
+def test_the_manifest_of_flatpak_is_whole_and_installs_without_a_network(tmp_path):
+    import yaml
+
+    make_flatpak.write_manifest(tmp_path)
+    made = yaml.safe_load((tmp_path / f"{DESKTOP_ID}.yml").read_text())
+    assert made["app-id"] == DESKTOP_ID and made["runtime-version"] and made["command"] == "dubrel"
+    steps = made["modules"][0]["build-commands"]
+    assert "--no-index" in steps[0] and "wheels/*.whl" in steps[0]
+    assert not any("filesystem=home" in one or "filesystem=host" in one for one in made["finish-args"])
+    entry = (tmp_path / "share" / "applications" / f"{DESKTOP_ID}.desktop").read_text()
+    assert "Exec=dubrel %F" in entry and f"Icon={DESKTOP_ID}" in entry
+
+
+def test_an_appimage_shows_its_entry_and_icon_and_is_started_by_a_script(tmp_path):
+    make_appimage.desktop(tmp_path)
+    entry = configparser.ConfigParser(interpolation=None)
+    entry.read(tmp_path / f"{DESKTOP_ID}.desktop")
+    assert (tmp_path / f"{entry['Desktop Entry']['Icon']}.png").stat().st_size > 1000
+    assert os.access(tmp_path / "AppRun", os.X_OK)
+    assert subprocess.run(["sh", "-n", tmp_path / "AppRun"], check=False).returncode == 0
+
+
 def test_what_is_never_loaded_of_qt_is_left_out_of_the_package(tmp_path):
     wheel = tmp_path / "pyside6_addons-6-py3-none-any.whl"
     kept = (
@@ -190,7 +216,7 @@ def test_what_is_never_loaded_of_qt_is_left_out_of_the_package(tmp_path):
         for name in (*kept, *gone):
             file.writestr(name, "x" * 100)
         file.writestr(record, "".join(f"{name},,100\n" for name in (*kept, *gone)))
-    make_deb.slim(wheel)
+    wheels.slim(wheel)
     with zipfile.ZipFile(wheel) as file:
         assert sorted(file.namelist()) == sorted((*kept, record))
         assert [row.split(",")[0] for row in file.read(record).decode().splitlines()] == list(kept)

@@ -463,10 +463,11 @@ def test_a_project_that_is_open_in_a_window_is_released_without_touching_it(tmp_
 
 def test_the_package_needs_what_the_lock_has_and_nothing_of_the_tests():
     import make_deb
+    import wheels
 
     rows = [one.split("==")[0] for one in (ROOT / "requirements.lock").read_text().split() if "==" in one]
-    locked = {make_deb.canonicalize_name(one) for one in rows}
-    needed = make_deb.needed()
+    locked = {wheels.canonicalize_name(one) for one in rows}
+    needed = wheels.needed()
     assert needed <= locked and "pyside6-essentials" in needed and "libglib2.0-0" in make_deb.depends()
     assert not needed & {"pytest", "hypothesis", "mypy", "ruff"}
 
