@@ -6,6 +6,7 @@ import pytest
 from conftest import DEMO, spoken
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible, QGuiApplication, QInputMethodEvent
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLabel
 
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -329,3 +330,29 @@ def test_a_page_that_nothing_holds_yet_is_not_held_by_itself(told):
     above = page_of(page).parent()
     assert above.role() == QAccessible.Role.Application
     page.deleteLater()
+
+
+def test_rows_that_are_ticked_say_so_and_are_switched(told, qtbot):
+    said = RecognisedTurn(tuple(spoken("Um the hare um came out.")), None)
+    told.session.open(set_turns(Project(), [said], [], "en"), None, saved=True)
+    told.commands.run("clean_up")
+    rows = told.rooms["wording"].drawer.page("cleanup").list
+    qtbot.waitUntil(lambda: rows.model().rowCount() == 2, timeout=10_000)
+    face = page_of(rows).child(0)
+    assert face.state().checkable and face.state().checked
+    rows.setCurrentIndex(rows.model().index(0, 0))
+    QTest.keyClick(rows, Qt.Key.Key_Space)
+    assert face.state().checkable and not face.state().checked
+
+
+def test_charts_are_pictures_with_a_sentence_of_what_they_show(told, qtbot):
+    from dubrel.desk.captions.styles.stylepictures import SpeedPlot
+
+    told.show_room("captions")
+    told.commands.run("style")
+    plot = page_of(told.findChild(SpeedPlot))
+    assert plot.role() == QAccessible.Role.Graphic
+    assert not plot.state().focusable
+    said = lambda: plot.text(QAccessible.Text.Description)  # noqa: E731
+    qtbot.waitUntil(lambda: said() != "", timeout=10_000)
+    assert said() == "0 of 4 captions are over 20"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import QPoint, QRect
+from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtGui import (
     QAccessible,
     QAccessibleActionInterface,
@@ -65,7 +65,8 @@ class WidgetAccess(QAccessibleObject):
     def state(self) -> QAccessible.State:
         """Focused, to be used, seen."""
         state, widget = QAccessible.State(), self._widget
-        state.focusable, state.focused = True, widget.hasFocus()
+        state.focusable = widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+        state.focused = widget.hasFocus()
         state.disabled, state.invisible = not widget.isEnabled(), not widget.isVisible()
         return state
 

@@ -14,7 +14,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
-from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.desk.shell.kit.widgets import ACCESS, button, label
 from dubrel.media.growingwave import GrowingWave, live_mark
 from dubrel.user.catalogue import tr
 
@@ -187,12 +187,17 @@ class LevelMeter(QWidget):
         fixed(self.setFixedHeight, 10)
         fixed(self.setMinimumWidth, 160)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setProperty(ACCESS, "drawn")
         self.setAccessibleName(tr("Level"))
 
     def show_level(self, value: float) -> None:
         """Rise at once, fall slowly."""
         self.value = max(value, self.value * _FALL)
         self.update()
+
+    def described(self) -> str:
+        """How loud it is, for a screen reader."""
+        return f"{60 * self.share - 60:.0f} dB"
 
     @property
     def share(self) -> float:

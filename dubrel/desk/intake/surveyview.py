@@ -11,7 +11,7 @@ from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
-from dubrel.desk.shell.kit.widgets import Facts
+from dubrel.desk.shell.kit.widgets import ACCESS, Facts
 from dubrel.model import Kind, Survey
 from dubrel.user.catalogue import tr
 
@@ -38,6 +38,7 @@ class SoundOverTime(QWidget):
         self.theme = theme
         self._survey: Survey | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setProperty(ACCESS, "drawn")
         self.setAccessibleName(tr("Speech, music and other sound over time"))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -49,6 +50,8 @@ class SoundOverTime(QWidget):
         """Show what was found, or nothing."""
         self._survey = found
         self.setVisible(found is not None and bool(found.kinds))
+        shares = [(name, float(self.columns(kind, 1).sum())) for kind, name in _ROWS]
+        self.setAccessibleDescription(", ".join(f"{name} {share:.0%}" for name, share in shares))
         self.update()
 
     @property

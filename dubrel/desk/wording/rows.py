@@ -103,7 +103,15 @@ class _Rows(QAbstractListModel):
             Qt.ItemDataRole.ToolTipRole,
         ):
             return self._said(row)
+        if role == Qt.ItemDataRole.CheckStateRole and row.ticked is not None:  # for a screen reader
+            return Qt.CheckState.Checked if row.ticked else Qt.CheckState.Unchecked
         return None
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        there = index.isValid() and index.row() < len(self.rows)
+        ticking = there and self.rows[index.row()].ticked is not None
+        found = super().flags(index)
+        return found | Qt.ItemFlag.ItemIsUserCheckable if ticking else found
 
     def _said(self, row: Row) -> str:
         """A row in words, for the tool tip and a screen reader."""

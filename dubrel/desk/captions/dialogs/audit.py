@@ -10,7 +10,7 @@ from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, time_font
-from dubrel.desk.shell.kit.widgets import button, label
+from dubrel.desk.shell.kit.widgets import ACCESS, button, label
 from dubrel.model import Audit, AuditedCaption
 from dubrel.model.audit import ON_TIME, TOLERANCE_MS
 from dubrel.release.auditreport import course_in_words
@@ -25,6 +25,7 @@ class OffsetPlot(QWidget):
         super().__init__()
         self.report, self.theme = report, theme
         fixed(self.setMinimumHeight, 190)
+        self.setProperty(ACCESS, "drawn")
         self.setAccessibleName(tr("Offset of each caption over time"))
         self.setAccessibleDescription(course_in_words(report.course))
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, text_font, time_font, ui_font
+from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.edits.captions.styleeffect import Effect
 from dubrel.model import HouseStyle
 from dubrel.user.catalogue import counted, tr
@@ -28,6 +29,7 @@ class SpeedPlot(QWidget):
         super().__init__()
         self.theme, self.effect, self.limit, self.unit = theme, Effect(), 20.0, "CPS"
         fixed(self.setMinimumHeight, 118)
+        self.setProperty(ACCESS, "drawn")
         self.setAccessibleName(tr("Reading speed of each caption"))
 
     def show_effect(self, effect: Effect, style: HouseStyle) -> None:
@@ -91,6 +93,7 @@ class RulePicture(QWidget):
         super().__init__()
         self.theme, self.style_, self.rule = theme, HouseStyle(""), "max_cpl"
         fixed(self.setMinimumHeight, 96)
+        self.setProperty(ACCESS, "drawn")
         self.setAccessibleName(tr("What the rule does"))
 
     def show_rule(self, style: HouseStyle, rule: str) -> None:
@@ -112,18 +115,20 @@ class RulePicture(QWidget):
 
     def _bar(self, painter: QPainter, x0: float, x1: float, name: str) -> None:
         painter.setPen(QPen(self.theme.colour("ink"), 1.2))
-        painter.drawRect(QRectF(x0, 52, x1 - x0, 22))
+        painter.drawRect(QRectF(x0, px(52), x1 - x0, px(22)))
         painter.setFont(ui_font(11))
-        painter.drawText(QRectF(x0 + 6, 52, x1 - x0 - 8, 22), Qt.AlignmentFlag.AlignVCenter, name)
+        painter.drawText(
+            QRectF(x0 + px(6), px(52), x1 - x0 - px(8), px(22)), Qt.AlignmentFlag.AlignVCenter, name
+        )
 
     def _span(self, painter: QPainter, x0: float, x1: float, text: str, on: bool) -> None:
         painter.setPen(QPen(self.theme.colour("action" if on else "trace"), 2 if on else 1))
-        painter.drawLine(QPointF(x0, 44), QPointF(x1, 44))
+        painter.drawLine(QPointF(x0, px(44)), QPointF(x1, px(44)))
         for x in (x0, x1):
-            painter.drawLine(QPointF(x, 40), QPointF(x, 48))
+            painter.drawLine(QPointF(x, px(40)), QPointF(x, px(48)))
         if on:
             painter.setFont(time_font(11))
-            painter.drawText(QPointF(x0, 34), text)
+            painter.drawText(QPointF(x0, px(34)), text)
 
     def _paint_times(self, painter: QPainter) -> None:
         style, scale = self.style_, max(6.0, self.width() / 62)  # pixels for 100 ms
@@ -135,8 +140,8 @@ class RulePicture(QWidget):
         lead, linger = (min(ms, 1600) / 100 * scale for ms in (style.lead_ms, style.linger_ms))
         start, end = spoken[0] - lead, spoken[1] + linger
         gap = max(style.gap_ms, 40) / 100 * scale
-        self._bar(painter, start, end, "caption")
-        self._bar(painter, end + gap, end + gap + 16 * scale, "next")
+        self._bar(painter, start, end, tr("caption"))
+        self._bar(painter, end + gap, end + gap + 16 * scale, tr("next"))
         spans = {
             "lead_ms": (start, spoken[0], f"{style.lead_ms} ms"),
             "linger_ms": (spoken[1], end, f"{style.linger_ms} ms"),

@@ -13,6 +13,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, time_font, ui_font
+from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.model import Camera, Cameras, Cut, Switch
 from dubrel.user.catalogue import tr
 
@@ -51,6 +52,7 @@ class CameraLanes(QWidget):
         self.start_ms, self.span_ms, self.position = 0.0, float(_USUAL_MS), 0
         self._grip: Switch | None = None
         self.setMouseTracking(True)
+        self.setProperty(ACCESS, "drawn")
         self.setAccessibleName(tr("Cameras over time"))
 
     def show_cameras(

@@ -16,6 +16,7 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import ui_font
+from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.edits.speakers.voices import shown_name
@@ -47,19 +48,21 @@ class _Bars(QWidget):
         super().__init__()
         self.desk = desk
         self.lines: list[tuple[str, Sureness]] = []
+        self.setProperty(ACCESS, "drawn")
         fixed(self.setFixedHeight, 22)
 
     def show_lines(self, lines: list[tuple[str, Sureness]]) -> None:
         """Show them."""
         self.lines = lines
-        self.setFixedHeight(20 * max(1, min(len(lines), 5)) + 2)
+        fixed(self.setFixedHeight, 20 * max(1, min(len(lines), 5)) + 2)
         said = [
             f"{name}: "
             + ", ".join(f"{share:.0%} {band}" for share, band in zip(one.shares, BAND_NAMES))
             + tr("; about {wrong:.0f} words probably wrong").format(wrong=one.wrong)
             for name, one in lines
         ]
-        self.setAccessibleName(". ".join(said))
+        self.setAccessibleName(tr("How sure"))
+        self.setAccessibleDescription(". ".join(said))
         self.setToolTip("\n".join(said))
         self.update()
 
