@@ -10,7 +10,6 @@ from pathlib import Path
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
     QComboBox,
-    QGridLayout,
     QHBoxLayout,
     QMenu,
     QTextBrowser,
@@ -26,6 +25,7 @@ from dubrel.desk.release.optionfields import FIELDS
 from dubrel.desk.release.panel import ReleasePanel
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.scale import fixed
@@ -172,7 +172,7 @@ class ReleasePage(PaperPage):
         self.sentence.changed.connect(self._set_option)
         options.addWidget(self.sentence)
         box.addWidget(self.options)
-        box.addLayout(self._choices())
+        box.addWidget(self._choices())
         box.addStretch(1)
         return box
 
@@ -195,22 +195,20 @@ class ReleasePage(PaperPage):
         box.addWidget(self.preview, 1)
         return box
 
-    def _choices(self) -> QGridLayout:
+    def _choices(self) -> ButtonRow:
         """What else can be chosen: languages, masked words, who speaks.
 
         For films and pages, how they are made.
         """
-        grid = QGridLayout()
         self.choices: dict[str, QComboBox] = {}
         for name, said, rows, _ in FIELDS:
             made = self.choices[name] = QComboBox()
             made.setAccessibleName(said)
-            made.setMinimumContentsLength(9)
+            made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
             for text, value in rows:
                 made.addItem(text, value)
             made.activated.connect(partial(self._combo, made, name))
-        self._grid = grid
-        return grid
+        return ButtonRow(list(self.choices.values()), 2)
 
     def _kit_menu(self) -> QMenu:
         menu = QMenu(self)
@@ -313,10 +311,7 @@ class ReleasePage(PaperPage):
         self.options.setVisible(bool(form and form.text))
         asked = [name for name, _, _, wanted in FIELDS if form is not None and wanted(form)]
         for name, combo in self.choices.items():
-            self._grid.removeWidget(combo)
             combo.setVisible(name in asked)
-        for nth, name in enumerate(asked):
-            self._grid.addWidget(self.choices[name], nth // 2, nth % 2)
         self._list_speakers()
         self._list_clips()
         self._list_voices()

@@ -9,6 +9,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import WrappedCheckBox, button, label
 from dubrel.model import Released
@@ -123,6 +124,7 @@ def _clear(box: QVBoxLayout) -> None:
 def _when(at: str) -> str:
     """A time of the record as a day and a clock, here."""
     try:
-        return datetime.fromisoformat(at.replace("Z", "+00:00")).astimezone().strftime("%-d %B, %H:%M")
+        then = datetime.fromisoformat(at.replace("Z", "+00:00"))
     except ValueError:
         return at
+    return dated(then.timestamp(), tr("d MMMM, HH:mm"))

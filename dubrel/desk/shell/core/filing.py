@@ -12,6 +12,7 @@ from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.questions import ATTACH, CANCEL, SAVE, SAVE_AS
+from dubrel.desk.shell.kit.dates import dated
 from dubrel.edits.words.importing import with_text_of
 from dubrel.media.fingerprint import is_same_recording
 from dubrel.media.probe import probe, recording_beside
@@ -193,7 +194,7 @@ class Filing:
             then = time_of(found[0]) if found is not None else None
             if found is None or then is None:
                 raise
-            when = then.astimezone().strftime("%A %-d %B, %H:%M")
+            when = dated(then.timestamp(), tr("dddd d MMMM, HH:mm"))
             question = tr("{error} Its version of {when} can be read. Open that one?").format(
                 error=error, when=when
             )

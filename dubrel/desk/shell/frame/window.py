@@ -38,6 +38,7 @@ from dubrel.desk.shell.frame.room import Room
 from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.frame.windowcommands import edit_group, file_group, play_group, view_group
+from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.guard import errors, guarded
 from dubrel.desk.shell.kit.theme import Space, Theme, dress
 from dubrel.desk.shell.kit.widgets import label
@@ -497,4 +498,4 @@ def _when(seconds: float) -> str:
     """A time of today as a clock, an earlier one as a date."""
     then, now = time.localtime(seconds), time.localtime()
     same = then[:3] == now[:3]
-    return time.strftime("%H:%M" if same else "on %-d %B %Y", then)
+    return time.strftime("%H:%M", then) if same else dated(seconds, tr("'on' d MMMM yyyy"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
 from PySide6.QtCore import QEvent, QRect, QSize
 from PySide6.QtGui import QResizeEvent
@@ -85,8 +86,11 @@ class ButtonRow(QWidget):
         many, widest = min(self._columns, len(shown)), max(one.sizeHint().width() for one in shown)
         while many > 1 and many * (widest + Space.CLOSE) - Space.CLOSE > self.width():
             many -= 1
-        wide = (self.width() + Space.CLOSE) // many - Space.CLOSE
-        return [[(one, wide) for one in shown[at : at + many]] for at in range(0, len(shown), many)]
+        edges = [
+            nth * (self.width() + Space.CLOSE) // many for nth in range(many + 1)
+        ]  # the last at the edge
+        widths = [right - left - Space.CLOSE for left, right in pairwise(edges)]
+        return [list(zip(shown[at : at + many], widths)) for at in range(0, len(shown), many)]
 
     def _in_lines(self, shown: list[QWidget]) -> list[list[tuple[QWidget, int]]]:
         lines: list[list[tuple[QWidget, int]]] = [[]]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -23,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from dubrel.base.timecode import format_length
+from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
@@ -185,7 +185,7 @@ class UnsavedWork(QFrame):
         box = QVBoxLayout(self)
         box.setContentsMargins(Space.WIDE, Space.ROOM, Space.WIDE, Space.WIDE)
         box.setSpacing(Space.NEAR)
-        when = time.strftime("%A %H:%M", time.localtime(left.at))
+        when = dated(left.at, tr("dddd HH:mm"))
         box.addWidget(label(tr("Unsaved work from {when}").format(when=when), "heading"))
         self.text = label(told(left))
         self.text.setWordWrap(True)

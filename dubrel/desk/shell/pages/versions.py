@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
+from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.passagetable import PassageTable
@@ -118,7 +119,7 @@ class VersionsPage(PaperPage):
         if name != SAVED:
             then = time_of(name)
             assert then is not None
-            when = then.astimezone().strftime("%a %-d %B, %H:%M:%S")
+            when = dated(then.timestamp(), tr("ddd d MMMM, HH:mm:ss"))
         by, words, since = "", "", tr("Reading")
         if isinstance(looked, str):
             since = looked
