@@ -38,6 +38,7 @@ from dubrel.store.projectfile import open_project, save
 from dubrel.store.recovery import look
 from dubrel.store.seriesfile import Series, with_episodes, write_series
 from dubrel.translation.choosing import missing_tasks
+from dubrel.user.settings import SETTINGS, TEXT_SIZES
 
 NOT_HERE = ("quit", "find", "menu", "context", "open", "save", "save_as", "record")
 NEED_A_FILE = ("transcribe", "script", "script_paste", "audit", "compare", "speakers", "split", "keep_voice")
@@ -320,6 +321,19 @@ class WindowSession:
             session.open(left.project, None, saved=False, base=left.base)
             self.first, self.arrived = left.project, True
 
+    def look_otherwise(self) -> None:
+        """Another text size, another theme, another size of the window: nothing of the work changes."""
+        before = self.window.session.project
+        settings = replace(
+            SETTINGS.read(),
+            text_size=self.chance.choice(TEXT_SIZES),
+            theme=self.chance.choice(("day", "night", "day-sharp", "night-sharp")),
+        )
+        SETTINGS.write(settings)
+        self.window.apply_settings(settings)
+        self.window.resize(self.chance.randint(960, 1600), self.chance.randint(540, 1000))
+        assert self.window.session.project is before
+
     def run_a_command(self) -> None:
         """Any command of the menu."""
         window = self.window
@@ -383,6 +397,7 @@ class WindowSession:
             (0.68, self.save_and_read),
             (0.70, self.look_at_the_series),
             (0.73, self.merge_something),
+            (0.75, self.look_otherwise),
             (1.01, self.run_a_command),
         )
         act = next(act for limit, act in table if luck < limit)

@@ -109,13 +109,15 @@ def test_high_contrast_of_the_desktop_is_followed(sized, monkeypatch):
     monkeypatch.setattr(desktoplook.QGuiApplication, "styleHints", staticmethod(Hints))
     assert theme_of(Settings()) is THEMES["night-sharp"]
     assert theme_of(Settings(theme="day")) is THEMES["day"]
-    monkeypatch.undo()
     heard = []
+    monkeypatch.undo()
     monkeypatch.setattr(sized, "set_theme", lambda theme: heard.append(theme.name))
-    QGuiApplication.styleHints().accessibility().contrastPreferenceChanged.emit(
-        Qt.ContrastPreference.NoPreference
-    )
-    assert heard == ["day"]
+    signal = QGuiApplication.styleHints().accessibility().contrastPreferenceChanged
+    signal.emit(Qt.ContrastPreference.NoPreference)
+    assert heard == []  # nothing else is asked for than before
+    monkeypatch.setattr(desktoplook.QGuiApplication, "styleHints", staticmethod(Hints))
+    signal.emit(Qt.ContrastPreference.HighContrast)
+    assert heard == ["night-sharp"]
 
 
 def test_night_for_day_stays_as_sharp_as_it_is():

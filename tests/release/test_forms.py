@@ -472,6 +472,32 @@ def test_the_package_needs_what_the_lock_has_and_nothing_of_the_tests():
     assert not needed & {"pytest", "hypothesis", "mypy", "ruff"}
 
 
+def test_the_package_has_whatever_the_application_imports():
+    import ast
+    import sys
+    from importlib import metadata
+
+    import wheels
+
+    optional = {
+        "dask",
+        "distributed",
+        "piper",
+    }  # several machines; voices of a folder: asked for where they are used
+    given, needed, missing = metadata.packages_distributions(), wheels.needed(), set()
+    for path in (ROOT / "dubrel").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            names = [one.name for one in node.names] if isinstance(node, ast.Import) else []
+            if isinstance(node, ast.ImportFrom) and node.module and not node.level:
+                names = [node.module]
+            for top in {name.partition(".")[0] for name in names}:
+                if top in sys.stdlib_module_names or top in optional or top == "dubrel":
+                    continue
+                if not {wheels.canonicalize_name(one) for one in given.get(top, [])} & needed:
+                    missing.add(top)
+    assert missing == set()
+
+
 def test_the_application_is_put_on_the_desktop_and_taken_away(tmp_path):
     made = install(tmp_path)
     assert all(path.is_file() for path in made)

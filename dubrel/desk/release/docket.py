@@ -10,7 +10,7 @@ from PySide6.QtGui import QDrag, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.scale import px
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.formats.shared.document import CHOICES, options_from
@@ -105,7 +105,7 @@ class Docket(QListWidget):
             )
             self.addItem(made)
         self.setCurrentRow(min(max(row, 0), self.count() - 1))
-        self.setFixedHeight(px(_HIGH) * min(max(2, self.count()), _MOST_ROWS) + 4)
+        fixed(self.setFixedHeight, _HIGH * min(max(2, self.count()), _MOST_ROWS) + 4)
         self.blockSignals(False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

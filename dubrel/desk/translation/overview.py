@@ -20,6 +20,7 @@ from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
+from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
@@ -148,7 +149,7 @@ class Overview(PaperPage):
                 self.table.setItem(row, column, QTableWidgetItem(text))
             for column in (1, 2, 3):
                 self.table.setItem(row, column, QTableWidgetItem("…"))
-        self.table.setFixedHeight(34 + 31 * max(1, len(tracks)))
+        fixed(self.table.setFixedHeight, 34 + 31 * max(1, len(tracks)))
         if tracks and self.table.currentRow() < 0:
             self.table.selectRow(0)
         self._background.forget()

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
-from dubrel.desk.shell.kit.scale import px
+from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.model import Camera, Cameras, Cut, Switch
@@ -66,7 +66,7 @@ class CameraLanes(QWidget):
         """Show other lanes, and shots: from when to when, and of which camera."""
         self._shots = shots
         self.cameras, self.length_ms, self.cut, self.camera_id = cameras, length_ms, cut, chosen
-        self.setFixedHeight(px(_RULER) + px(_LANE) * max(1, len(cameras.seen)) + Space.TIGHT)
+        fixed(self.setFixedHeight, _RULER + _LANE * max(1, len(cameras.seen)) + Space.TIGHT)
         self.setAccessibleDescription(
             tr("{shots} shots from {seen} cameras").format(shots=len(shots), seen=len(cameras.seen))
         )

@@ -48,7 +48,7 @@ class DesktopLook(QObject):
 
     def __init__(self, window: QWidget, changed: Callable[[Settings], None]) -> None:
         super().__init__(window)
-        self._changed = changed
+        self._changed, self._known = changed, self._asked()
         hints = QGuiApplication.styleHints()
         hints.colorSchemeChanged.connect(self._tell)
         hints.accessibility().contrastPreferenceChanged.connect(self._tell)
@@ -63,5 +63,12 @@ class DesktopLook(QObject):
             self._tell()
         return False
 
+    def _asked(self) -> tuple[str, float]:
+        """What the desktop asks for, as far as the settings leave it to it."""
+        return theme_of(SETTINGS.read()).name, desktop_scale()
+
     def _tell(self, *_: object) -> None:
-        self._changed(SETTINGS.read())
+        asked = self._asked()
+        if asked != self._known:  # a theme that was switched by hand stays
+            self._known = asked
+            self._changed(SETTINGS.read())

@@ -214,6 +214,7 @@ class MainWindow(QMainWindow):
         self.side_pages.set_theme(theme)
         for room in self.rooms.values():
             room.set_theme(theme)
+        self._show_drawer(self.current.drawer)  # its height may be another
         self.desk.themed.emit()
 
     def other_theme(self) -> None:
