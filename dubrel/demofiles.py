@@ -6,6 +6,7 @@ import shutil
 from pathlib import Path
 
 import dubrel
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import data_folder
 
@@ -29,7 +30,9 @@ def demo_project() -> Path:
                 shutil.copy2(source / name, target)
     except OSError as error:
         raise DubrelError(
-            f"The demo cannot be copied to “{folder}”: {error.strerror}. Free some space and try again."
+            tr("The demo cannot be copied to “{folder}”: {strerror}. Free some space and try again.").format(
+                folder=folder, strerror=error.strerror
+            )
         ) from error
     return folder / NAMES[0]
 
@@ -38,5 +41,7 @@ def demo_folder() -> Path:
     """Where the demo media are: beside the package in a checkout."""
     found = Path(dubrel.__file__).parent.parent / "demo"
     if not (found / NAMES[0]).is_file():
-        raise DubrelError(f"The demo project is not in “{found}”. Run dubrel from its own folder.")
+        raise DubrelError(
+            tr("The demo project is not in “{found}”. Run dubrel from its own folder.").format(found=found)
+        )
     return found

@@ -14,6 +14,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, house_style
 from dubrel.edits.captions.resetting import set_again
@@ -96,7 +97,9 @@ def save(project: Project, path: str | Path) -> None:
         return
     claimed = claim(path)
     if claimed is None:
-        raise DubrelError(f"“{path}” is open in a window. Close it there, or choose another name.")
+        raise DubrelError(
+            tr("“{path}” is open in a window. Close it there, or choose another name.").format(path=path)
+        )
     try:
         save_project(project, path)
     finally:
@@ -136,7 +139,7 @@ def transcribe(
         If it cannot be read, or nobody speaks in it.
     """
     if engine.startswith("remote:"):
-        raise DubrelError("A service needs consent. Use the application, or dubrel transcribe --send.")
+        raise DubrelError(tr("A service needs consent. Use the application, or dubrel transcribe --send."))
     rules = house_style(style) if style else DEFAULT_STYLE
     choices = Choices(engine, language, speakers=speakers)
     project = None
@@ -179,7 +182,7 @@ def translate(
         If no translator knows both languages.
     """
     if engine.startswith("remote:"):
-        raise DubrelError("A service needs consent. Use the application, or dubrel translate --send.")
+        raise DubrelError(tr("A service needs consent. Use the application, or dubrel translate --send."))
     original = spoken_track(project)
     if original is None or not original.captions:
         project = set_again(project, None)
@@ -201,7 +204,11 @@ def in_language(project: Project, language: str) -> Project:
     """
     track = next((one for one in project.tracks if not one.spoken and one.language == language), None)
     if track is None:
-        raise DubrelError(f"“{project.title}” has no translation into “{language}”. Translate it first.")
+        raise DubrelError(
+            tr("“{title}” has no translation into “{language}”. Translate it first.").format(
+                title=project.title, language=language
+            )
+        )
     return translated_project(project, track)
 
 
@@ -215,7 +222,7 @@ def check(project: Project) -> list[Problem]:
     """
     track = project.captions
     if track is None:
-        raise DubrelError(f"“{project.title}” has no captions. Set them first.")
+        raise DubrelError(tr("“{title}” has no captions. Set them first.").format(title=project.title))
     found = []
     for caption_id, findings in check_track(project, track).items():
         caption = caption_with(project, track.id, caption_id)

@@ -63,7 +63,7 @@ def problems(window, where: str) -> list[str]:
 
 def main(language: str, width: int, height: int) -> None:
     """Go through all passes and pages."""
-    from dubrel.user import catalogue
+    from dubrel.base import catalogue
 
     if language == "longer":
         catalogue._now[0] = Longer()

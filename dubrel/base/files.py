@@ -9,6 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import BinaryIO
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.unfinished import noted
 
@@ -77,7 +78,9 @@ def write_atomically(
                 Path(temporary).unlink(missing_ok=True)
         _sync_folder(target.parent)
     except OSError as error:
-        raise DubrelError(f"“{path}” was not written: {_reason(error)}.") from error
+        raise DubrelError(
+            tr("“{path}” was not written: {error}.").format(path=path, error=_reason(error))
+        ) from error
 
 
 def _target(path: Path, through_link: bool = True) -> Path:
@@ -86,9 +89,11 @@ def _target(path: Path, through_link: bool = True) -> Path:
         return path
     target = path.resolve() if path.is_symlink() else path
     if target.exists() and not target.is_file() and not target.is_dir():
-        raise DubrelError(f"“{path}” is a device, not a file. Choose another name.")
+        raise DubrelError(tr("“{path}” is a device, not a file. Choose another name.").format(path=path))
     if target.is_file() and not os.access(target, os.W_OK):
-        raise DubrelError(f"“{path}” may only be read. Choose another name, or allow writing to it.")
+        raise DubrelError(
+            tr("“{path}” may only be read. Choose another name, or allow writing to it.").format(path=path)
+        )
     return target
 
 
@@ -138,7 +143,9 @@ def try_writing(path: Path) -> None:
         os.close(handle)
         os.unlink(temporary)
     except OSError as error:
-        raise DubrelError(f"“{path}” cannot be written: {_reason(error)}.") from error
+        raise DubrelError(
+            tr("“{path}” cannot be written: {error}.").format(path=path, error=_reason(error))
+        ) from error
 
 
 def write_text(
@@ -149,7 +156,9 @@ def write_text(
 
     def compare(temporary: Path) -> None:
         if temporary.read_bytes() != data:
-            raise DubrelError(f"“{path}” does not hold what was written. Check the disk and try again.")
+            raise DubrelError(
+                tr("“{path}” does not hold what was written. Check the disk and try again.").format(path=path)
+            )
         if verify is not None:
             verify(temporary)
 

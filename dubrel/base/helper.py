@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import ctypes
 import multiprocessing
 import os
+import signal
 import threading
 from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
@@ -11,10 +13,26 @@ from concurrent.futures.process import BrokenProcessPool
 from typing import TypeVar
 
 from dubrel.base.errors import EngineError
-from dubrel.base.family import end_with_parent
 
 T = TypeVar("T")
 _TRIES = 2
+_NICE = 5
+_DIE_WITH_PARENT = 1  # PR_SET_PDEATHSIG
+
+
+def end_with_parent(parent: int) -> None:
+    """Let this process end when its parent does, and let the interface come first.
+
+    Parameters
+    ----------
+    parent : int
+        The parent's process id: if it is gone already, this process ends now.
+    """
+    ctypes.CDLL(None).prctl(_DIE_WITH_PARENT, signal.SIGKILL)
+    if os.getppid() != parent:
+        os._exit(1)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    os.nice(_NICE)
 
 
 class Helper:

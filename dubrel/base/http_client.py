@@ -16,6 +16,7 @@ from contextlib import suppress
 from typing import Any, TypeVar
 from urllib.parse import urlsplit
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.jsontext import parse_json
 
@@ -45,11 +46,16 @@ def checked_address(address: str) -> str:
         parts = urlsplit("")
     if not sound or not plain:
         raise EngineError(
-            f"“{address}” is not the address of a service. An address begins with http:// or https://."
+            tr(
+                "“{address}” is not the address of a service. An address begins with http:// or https://."
+            ).format(address=address)
         )
     if parts.username is not None or parts.password is not None or parts.query or parts.fragment:
         raise EngineError(
-            "The address of a service must not hold a name, a key or a question mark. Give the key by itself."
+            tr(
+                "The address of a service must not hold a name, a key or a question mark. Give the "
+                "key by itself."
+            )
         )
     return address.rstrip("/")
 
@@ -119,8 +125,10 @@ class Line:
             except (ValueError, KeyError, TypeError, AttributeError, OverflowError):
                 reason = "its answer could not be read"
         raise EngineError(
-            f"The service at {self.address} cannot be used: {reason}, {_TRIES} times. "
-            "What was sent is kept there; start again to go on."
+            tr(
+                "The service at {address} cannot be used: {reason}, {tries} times. What was sent is "
+                "kept there; start again to go on."
+            ).format(address=self.address, reason=reason, tries=_TRIES)
         )
 
     def _refused(self, status: int) -> str:
@@ -156,7 +164,11 @@ class Line:
             answer = connection.getresponse()
             data = answer.read(_MOST_BYTES + 1)
             if len(data) > _MOST_BYTES:
-                raise EngineError(f"The service at {self.address} answers without end. Use another one.")
+                raise EngineError(
+                    tr("The service at {address} answers without end. Use another one.").format(
+                        address=self.address
+                    )
+                )
             if answer.length:
                 raise http.client.IncompleteRead(data)
             return answer.status, data, answer.headers.get("Retry-After", "")

@@ -16,6 +16,7 @@ from importlib import import_module
 from pathlib import Path
 from typing import Any, Generic, TypeVar
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 
 T = TypeVar("T")
@@ -64,8 +65,10 @@ class Register(Generic[T]):
             logging.warning("%s = %s", name, place, exc_info=True)
             why = " ".join(str(error).split()) or type(error).__name__
             raise DubrelError(
-                f"“{name}”, which the package of “{place}” adds, cannot be used: {why.rstrip('.')}. "
-                "Update that package or uninstall it; everything else works."
+                tr(
+                    "“{name}”, which the package of “{place}” adds, cannot be used: {rstrip}. Update "
+                    "that package or uninstall it; everything else works."
+                ).format(name=name, place=place, rstrip=why.rstrip("."))
             ) from error
 
     def _loaded(self, place: str) -> list[T]:

@@ -6,6 +6,7 @@ from dataclasses import asdict, dataclass, fields
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.jsontext import parse_json
 from dubrel.model import CaptionTrack, HouseStyle
@@ -160,7 +161,9 @@ def house_style(name_or_path: str) -> HouseStyle:
         return read_style(path)
     known = ", ".join(f"“{known}”" for known in STYLES)
     raise FormatError(
-        f"There is no house style “{name_or_path}”. Name a .json file, or one of these: {known}."
+        tr("There is no house style “{name_or_path}”. Name a .json file, or one of these: {known}.").format(
+            name_or_path=name_or_path, known=known
+        )
     )
 
 
@@ -175,13 +178,23 @@ def read_style(path: Path) -> HouseStyle:
     try:
         value = parse_json(path.read_bytes())
     except OSError as error:
-        raise FormatError(f"“{path}” cannot be read: {error.strerror}. Check the path.") from error
+        raise FormatError(
+            tr("“{path}” cannot be read: {strerror}. Check the path.").format(
+                path=path, strerror=error.strerror
+            )
+        ) from error
     except ValueError as error:
-        raise FormatError(f"“{path}” is not JSON: {error}. Correct it or choose another file.") from error
+        raise FormatError(
+            tr("“{path}” is not JSON: {error}. Correct it or choose another file.").format(
+                path=path, error=error
+            )
+        ) from error
     try:
         return style_from_json(value)
     except (FormatError, OverflowError) as error:
-        raise FormatError(f"“{path}” is not a house style: {error}") from error
+        raise FormatError(
+            tr("“{path}” is not a house style: {error}").format(path=path, error=error)
+        ) from error
 
 
 def style_to_json(style: HouseStyle) -> dict[str, Any]:
@@ -199,16 +212,16 @@ def style_from_json(value: Any) -> HouseStyle:
         If a rule is not known, is missing its name, or cannot be.
     """
     if not isinstance(value, dict) or value.get("dubrel_style") != VERSION:
-        raise FormatError(f"it must say “dubrel_style”: {VERSION}.")
+        raise FormatError(tr("it must say “dubrel_style”: {version}.").format(version=VERSION))
     rules = {name: one for name, one in value.items() if name not in ("dubrel_style", "languages")}
     known: dict[str, type] = {field.name: type(field.default) for field in fields(HouseStyle)}
     known["name"] = str
     for name, one in rules.items():
         if name not in known:
-            raise FormatError(f"there is no rule “{name}”.")
+            raise FormatError(tr("there is no rule “{name}”.").format(name=name))
         _require_kind(name, one, known[name])
     if not rules.get("name"):
-        raise FormatError("it has no name.")
+        raise FormatError(tr("it has no name."))
     made = {name: known[name](one) for name, one in rules.items()}
     style = HouseStyle(**made, languages=_languages(value.get("languages"), known))
     if problems := style_problems(style):
@@ -219,20 +232,20 @@ def style_from_json(value: Any) -> HouseStyle:
 def _require_kind(name: str, one: Any, kind: type) -> None:
     wanted: Any = (int, float) if kind in (int, float) else (kind,)
     if not isinstance(one, wanted) or (isinstance(one, bool) and kind is not bool):
-        raise FormatError(f"“{name}” cannot be {one!r}.")
+        raise FormatError(tr("“{name}” cannot be {one!r}.").format(name=name, one=one))
     if kind is int and one != int(one):
-        raise FormatError(f"“{name}” must be a whole number, not {one!r}.")
+        raise FormatError(tr("“{name}” must be a whole number, not {one!r}.").format(name=name, one=one))
 
 
 def _languages(value: Any, known: dict[str, type]) -> tuple[tuple[str, tuple[tuple[str, float], ...]], ...]:
     if value is None:
         return DEFAULT_STYLE.languages
     if not isinstance(value, dict) or not all(isinstance(rules, dict) for rules in value.values()):
-        raise FormatError("“languages” must hold rules by language.")
+        raise FormatError(tr("“languages” must hold rules by language."))
     for rules in value.values():
         for name, one in rules.items():
             if name not in _BY_LANGUAGE:
-                raise FormatError(f"“{name}” cannot differ by language.")
+                raise FormatError(tr("“{name}” cannot differ by language.").format(name=name))
             _require_kind(name, one, known[name])
     return tuple(
         (tag, tuple((name, float(one)) for name, one in sorted(rules.items())))

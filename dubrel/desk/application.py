@@ -13,10 +13,10 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import desktop_language, speak, spoken, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.log import set_up_log
 from dubrel.desktopentry import DESKTOP_ID, ICONS
-from dubrel.user.catalogue import desktop_language, speak, spoken, tr
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QIcon

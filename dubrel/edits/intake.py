@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.base.text import ends_sentence, spaced_units
@@ -180,8 +181,10 @@ def with_language(project: Project, language: str) -> Project:
         return project
     if any(not one.spoken and one.language == language for one in project.tracks):
         raise DubrelError(
-            f"There is a translation into {language_name(language)}, so the words cannot be in it too."
-            " Remove the translation first."
+            tr(
+                "There is a translation into {language}, so the words cannot be in it too. Remove "
+                "the translation first."
+            ).format(language=language_name(language))
         )
     tracks = tuple(replace(one, language=language) if one.spoken else one for one in project.tracks)
     return replace(project, transcript=replace(transcript, language=language), tracks=tracks)

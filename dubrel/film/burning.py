@@ -11,6 +11,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.film.reshaping import Shape, Wished, turns_of
 from dubrel.film.soundtracks.copiedsound import SoundTracks
@@ -53,14 +54,16 @@ def burn(
         with av.open(str(source)) as film:
             first = next(film.decode(video=0), None)
         if first is None:
-            raise MediaError("The film has no picture that can be decoded. Choose another one.")
+            raise MediaError(tr("The film has no picture that can be decoded. Choose another one."))
         cut = Shape(first, turns_of(first), wished)
         with av.open(str(source)) as film, av.open(str(target), "w", format=container_format(target)) as out:
             yield from _burned(film, out, cut, shown, crf, from_ms, to_ms)
     except (av.FFmpegError, OSError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"The film “{target.name}” could not be written: {reason}. Free some space and try again."
+            tr("The film “{name}” could not be written: {reason}. Free some space and try again.").format(
+                name=target.name, reason=reason
+            )
         ) from error
 
 
@@ -83,12 +86,18 @@ def still(source: Path, shown: Sequence[Shown], at_ms: int, wished: Wished | Non
                 if frame.time is not None and frame.time * 1000 - zero / 1000 >= at_ms - 20:
                     break
             if frame is None:
-                raise MediaError(f"“{source.name}” has no picture that can be decoded. Choose another one.")
+                raise MediaError(
+                    tr("“{name}” has no picture that can be decoded. Choose another one.").format(
+                        name=source.name
+                    )
+                )
             cut = Shape(frame, turns_of(frame), wished)
             stamp = Stamps(shown, cut.width, cut.height).at(at_ms)
             return png_of(cut.frame(frame, stamp, at_ms))
     except (av.FFmpegError, OSError) as error:
-        raise MediaError(f"“{source.name}” cannot be read. Check the file, or choose another one.") from error
+        raise MediaError(
+            tr("“{name}” cannot be read. Check the file, or choose another one.").format(name=source.name)
+        ) from error
 
 
 def png_of(frame: Any) -> bytes:
@@ -140,7 +149,7 @@ def _burned(
             if count % _REPORT == 0:
                 yield min(1.0, (ms - from_ms) / max(1.0, length))
     if not count:
-        raise MediaError("The passage lies beyond the end of the film. Choose another one.")
+        raise MediaError(tr("The passage lies beyond the end of the film. Choose another one."))
     for done in encoder.encode(None):
         out.mux(done)
     sound.finish()

@@ -7,6 +7,7 @@ from contextlib import ExitStack
 from fractions import Fraction
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.film.framereader import FrameReader
 from dubrel.film.order import FilmShot
@@ -80,10 +81,14 @@ class CameraFrames:
             try:
                 film = stack.enter_context(av.open(path))
             except (av.FFmpegError, OSError) as error:
-                raise MediaError(f"“{path}” cannot be read. Find the film of that camera first.") from error
+                raise MediaError(
+                    tr("“{path}” cannot be read. Find the film of that camera first.").format(path=path)
+                ) from error
             if not film.streams.video:
                 stack.close()
-                raise MediaError(f"“{path}” has no picture. Choose another camera there.")
+                raise MediaError(
+                    tr("“{path}” has no picture. Choose another camera there.").format(path=path)
+                )
             self._films[path] = (stack, FrameReader(film, self._rate, _NEAR_S))
         return self._films[path][1]
 

@@ -9,6 +9,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_frames
 from dubrel.film.burning import container_format, encoder_of
@@ -68,7 +69,9 @@ def write_film(
     except (av.FFmpegError, OSError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"The film “{target.name}” could not be written: {reason}. Free some space and try again."
+            tr("The film “{name}” could not be written: {reason}. Free some space and try again.").format(
+                name=target.name, reason=reason
+            )
         ) from error
 
 
@@ -90,11 +93,11 @@ def _picture(
         seen = bool(film.streams.video)
     path = str(source) if seen else next((one.path for one in shots if one.path), "")
     if not path:
-        raise MediaError("The film has no picture that can be decoded. Choose another one.")
+        raise MediaError(tr("The film has no picture that can be decoded. Choose another one."))
     with av.open(path) as film:  # of a recorder: the size is that of the first camera
         first = next(film.decode(video=0), None)
     if first is None:
-        raise MediaError("The film has no picture that can be decoded. Choose another one.")
+        raise MediaError(tr("The film has no picture that can be decoded. Choose another one."))
     shape, film = Shape(first, turns_of(first)), stack.enter_context(av.open(path))
     stream = film.streams.video[0]
     if not shots:
@@ -141,7 +144,7 @@ def _written(
         if count % _REPORT == 0:
             yield min(1.0, ms / length)
     if not count:
-        raise MediaError("The cut has no picture. Put a passage with one into it.")
+        raise MediaError(tr("The cut has no picture. Put a passage with one into it."))
     for packet in encoder.encode(None):
         out.mux(packet)
     if track is not None and sound is not None:

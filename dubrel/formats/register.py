@@ -6,6 +6,7 @@ from collections.abc import Collection
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.gc_pause import nothing_collected
 from dubrel.base.plugins import Register
@@ -68,14 +69,24 @@ def read_file(path: Path, names: Collection[str] = (), encoding: str = "") -> Re
     form = READERS.get(path.suffix.lower())
     if path.suffix.lower() in (".txt", ".md", ".docx", ".odt"):
         raise FormatError(
-            f"“{path}” is a text without times. Open its recording and align the text with it, or type dubrel"
-            " align."
+            tr(
+                "“{path}” is a text without times. Open its recording and align the text with it, or "
+                "type dubrel align."
+            ).format(path=path)
         )
     if form is None or form.read is None:
-        raise FormatError(f"“{path}” cannot be read. Known suffixes: {', '.join(READERS)} and .dubrel.")
+        raise FormatError(
+            tr("“{path}” cannot be read. Known suffixes: {listed} and .dubrel.").format(
+                path=path, listed=", ".join(READERS)
+            )
+        )
     wished = known_encoding(encoding) if encoding else ""
     if encoding and not wished:
-        raise FormatError(f"“{encoding}” is no encoding that is known. Name one as UTF-8 or windows-1250.")
+        raise FormatError(
+            tr("“{encoding}” is no encoding that is known. Name one as UTF-8 or windows-1250.").format(
+                encoding=encoding
+            )
+        )
     assumption = Assumption(wished)
     token = ASSUMPTION.set(assumption)
     try:

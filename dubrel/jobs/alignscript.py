@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import detect_language, language_name
 from dubrel.base.text import counted, word_units
@@ -91,8 +92,10 @@ def _by_hearing(
     found = line_up(words, heard, samples_of(media), EnglishAligner())
     if found.another_recording:
         raise DubrelError(
-            f"The script does not seem to be of “{media.name}”: {found.share:.0%} of its words were found in"
-            " it. Choose another script or recording."
+            tr(
+                "The script does not seem to be of “{name}”: {share:.0%} of its words were found in "
+                "it. Choose another script or recording."
+            ).format(name=media.name, share=found.share)
         )
     yield found
 
@@ -108,8 +111,10 @@ def _by_speaking(
         yield pace.at("Detecting speech", 0.2 + 0.2 * min(1.0, chunk.end_ms / max(1, media.duration_ms)))
     if sounds_english(samples, chunks):
         raise DubrelError(
-            f"The script is in {language_name(language)}, but English is spoken in “{media.name}”. "
-            "Choose the script of this recording."
+            tr(
+                "The script is in {language}, but English is spoken in “{name}”. Choose the script "
+                "of this recording."
+            ).format(language=language_name(language), name=media.name)
         )
     for said in align_by_synthesis(words, samples, chunks, language):
         if isinstance(said, float):

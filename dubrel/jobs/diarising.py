@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.jobs.machinery.events import Event, Pace, Progress, SpeakersFound, Warning_
 from dubrel.jobs.transcribing.transcribe import read_recording
@@ -66,7 +67,9 @@ def find_speakers(media: Media, asked: Asked, least: int = 1, most: int = MOST) 
         If there are no words.
     """
     if not asked.words:
-        raise DubrelError("There are no words yet to tell speakers apart in. Transcribe the recording first.")
+        raise DubrelError(
+            tr("There are no words yet to tell speakers apart in. Transcribe the recording first.")
+        )
     pace = Pace()
     for event in read_recording(media):
         yield pace.at(event.stage, event.fraction * _READING) if isinstance(event, Progress) else event
@@ -118,7 +121,10 @@ def speaker_bounds(wanted: str) -> tuple[int, int]:
         if 1 <= least <= most <= MOST:
             return least, most
     raise DubrelError(
-        f"“{wanted}” is not a number of speakers. Write auto, a number up to {MOST}, or a range such as 2-4."
+        tr(
+            "“{wanted}” is not a number of speakers. Write auto, a number up to {most}, or a range "
+            "such as 2-4."
+        ).format(wanted=wanted, most=MOST)
     )
 
 

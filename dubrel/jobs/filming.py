@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.unfinished import noted
 from dubrel.film.burning import burn
@@ -81,7 +82,9 @@ def _made(order: FilmOrder, target: Path, part: Path, pace: Pace, stage: str) ->
         os.replace(part, target)
     except OSError as error:
         raise MediaError(
-            f"“{target.name}” could not be written: {error.strerror}. Choose another folder."
+            tr("“{name}” could not be written: {strerror}. Choose another folder.").format(
+                name=target.name, strerror=error.strerror
+            )
         ) from error
     except MediaError as error:
         raise MediaError(str(error).replace(part.name, target.name)) from error
@@ -170,7 +173,9 @@ def _read_back_cut(order: FilmOrder, part: Path) -> None:
         wanted |= {"video"} if order.kind == "cut-film" else set()
         if kinds != wanted or abs((made.duration or 0) - length) > 150_000:
             name = Path(order.target).name
-            raise MediaError(f"“{name}” does not read back as it was meant. Write it again.")
+            raise MediaError(
+                tr("“{name}” does not read back as it was meant. Write it again.").format(name=name)
+            )
 
 
 def _read_back_spoken(order: FilmOrder, part: Path) -> None:
@@ -187,7 +192,9 @@ def _read_back_spoken(order: FilmOrder, part: Path) -> None:
         found = sorted(one.type for one in made.streams if one.type in ("video", "audio"))
         if found != sorted(wanted) or (made.duration or 0) < length - 700_000:
             name = Path(order.target).name
-            raise MediaError(f"“{name}” does not read back as it was meant. Write it again.")
+            raise MediaError(
+                tr("“{name}” does not read back as it was meant. Write it again.").format(name=name)
+            )
 
 
 def _read_back(order: FilmOrder, part: Path) -> None:
@@ -199,7 +206,11 @@ def _read_back(order: FilmOrder, part: Path) -> None:
 
         if not is_copy(Path(order.source), part):
             name = Path(order.target).name
-            raise MediaError(f"“{name}” does not hold what was copied. Check the disk and release it again.")
+            raise MediaError(
+                tr("“{name}” does not hold what was copied. Check the disk and release it again.").format(
+                    name=name
+                )
+            )
         return
     if order.kind == "spoken":
         _read_back_spoken(order, part)
@@ -207,7 +218,9 @@ def _read_back(order: FilmOrder, part: Path) -> None:
     if order.kind in ("cut-film", "cut-sound"):
         _read_back_cut(order, part)
         if order.shown and not _caption_stands(order, part):
-            raise MediaError(f"“{Path(order.target).name}” shows no captions. Write it again.")
+            raise MediaError(
+                tr("“{name}” shows no captions. Write it again.").format(name=Path(order.target).name)
+            )
         return
     with av.open(order.source) as film, av.open(str(part)) as made:
         kinds = sorted(one.type for one in film.streams if one.type in ("video", "audio"))
@@ -219,7 +232,9 @@ def _read_back(order: FilmOrder, part: Path) -> None:
         long = any(abs((film.duration or 0) - less - (made.duration or 0)) < 700_000 for less in (0, begins))
         if found[-1:] != wanted[-1:] or (order.kind == "inside" and found != wanted) or (whole and not long):
             raise MediaError(
-                f"“{Path(order.target).name}” does not read back as it was meant. Release it again."
+                tr("“{name}” does not read back as it was meant. Release it again.").format(
+                    name=Path(order.target).name
+                )
             )
     if order.kind == "inside":
         rows = [len(one.rows) for one in read_captions(part)]
@@ -228,10 +243,14 @@ def _read_back(order: FilmOrder, part: Path) -> None:
             title for _, _, title in order.chapters
         ]:
             raise MediaError(
-                f"“{Path(order.target).name}” does not hold its captions or chapters. Release it again."
+                tr("“{name}” does not hold its captions or chapters. Release it again.").format(
+                    name=Path(order.target).name
+                )
             )
     elif order.shown and not _caption_stands(order, part):
-        raise MediaError(f"“{Path(order.target).name}” shows no captions. Release it again.")
+        raise MediaError(
+            tr("“{name}” shows no captions. Release it again.").format(name=Path(order.target).name)
+        )
 
 
 def _caption_stands(order: FilmOrder, part: Path) -> bool:

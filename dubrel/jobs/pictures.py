@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
 from dubrel.jobs.machinery.events import Event, Pace, PicturesFound
@@ -32,7 +33,9 @@ def find_pictures(media: Media) -> Iterator[Event]:
         If there is no picture, or it cannot be read.
     """
     if not media.has_video:
-        raise DubrelError(f"“{media.name}” has no picture, so it has no shot changes. Choose a film.")
+        raise DubrelError(
+            tr("“{name}” has no picture, so it has no shot changes. Choose a film.").format(name=media.name)
+        )
     pace = Pace()
     yield pace.at("Finding shot changes", 0.0)
     kept = cache_folder(media) / "pictures.json"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import tokens
 from dubrel.jobs.machinery.events import Audited, Event, Pace, Progress, Recognised
@@ -31,7 +32,7 @@ def audit_captions(media: Media, cues: Sequence[Cue]) -> Iterator[Event]:
         If there are no captions.
     """
     if not cues:
-        raise DubrelError("There are no captions to audit. Set or open some first.")
+        raise DubrelError(tr("There are no captions to audit. Set or open some first."))
     pace, heard = Pace(), list[RecognisedWord]()
     for event in transcribe(media):
         if isinstance(event, Recognised):

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
@@ -67,7 +68,9 @@ def _events(media: Media, choices: Choices, present: Sequence[Project]) -> Itera
     """Everything that is said while a recording is transcribed and its speakers are told apart."""
     yield from transcribe(media, choices)
     if not present[0].transcript.word_count:
-        raise DubrelError(f"No speech was found in “{media.path}”. Choose another recording.")
+        raise DubrelError(
+            tr("No speech was found in “{path}”. Choose another recording.").format(path=media.path)
+        )
     if choices.speakers != "off" and not choices.apart:
         yield from find_speakers(media, question(present[0]), *speaker_bounds(choices.speakers))
 
@@ -75,7 +78,9 @@ def _events(media: Media, choices: Choices, present: Sequence[Project]) -> Itera
 def kept(error: DubrelError) -> DubrelError:
     """An error of writing a result, with where the result is."""
     return DubrelError(
-        f"{error} What was transcribed is kept: the start page shows it, and dubrel recover writes it out."
+        tr(
+            "{error} What was transcribed is kept: the start page shows it, and dubrel recover writes it out."
+        ).format(error=error)
     )
 
 

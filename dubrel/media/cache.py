@@ -10,6 +10,7 @@ import shutil
 import time
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import cache_root
@@ -41,7 +42,9 @@ def _key(media: Media) -> str:
         key = cache_key(Path(media.path))
         return key + ("-" + "+".join(map(str, media.sound)) if media.sound else "")
     except (OSError, ValueError) as error:
-        raise MediaError(f"“{media.path}” is not there. Find the recording first.") from error
+        raise MediaError(
+            tr("“{path}” is not there. Find the recording first.").format(path=media.path)
+        ) from error
 
 
 def sound_path(media: Media) -> Path:
@@ -103,8 +106,9 @@ def _unwritable(error: OSError) -> MediaError:
     full = error.errno in (errno.ENOSPC, errno.EDQUOT)
     what = "Free some space, or name" if full else "Allow writing to it, or name"
     return MediaError(
-        f"The cache “{cache_root()}” cannot be written: {(error.strerror or 'unknown error').lower()}. "
-        f"{what} another folder in DUBREL_CACHE."
+        tr(
+            "The cache “{cache_root}” cannot be written: {strerror}. {what} another folder in DUBREL_CACHE."
+        ).format(cache_root=cache_root(), strerror=(error.strerror or "unknown error").lower(), what=what)
     )
 
 

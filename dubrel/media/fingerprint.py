@@ -6,6 +6,7 @@ import os
 from collections.abc import Callable
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.media.standin import stands_in_for
 from dubrel.model import Media
@@ -46,8 +47,9 @@ def content_digest(path: Path, stop: Callable[[], bool] = lambda: False) -> str:
                 digest.update(block)
     except OSError as error:
         raise MediaError(
-            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still"
-            " there."
+            tr("“{path}” cannot be read: {strerror}. Check that it is still there.").format(
+                path=path, strerror=(error.strerror or "unknown error").lower()
+            )
         ) from error
     return digest.hexdigest()
 
@@ -92,8 +94,9 @@ def is_same_recording(media: Media, path: Path, stop: Callable[[], bool] = lambd
             return sampled_digest(path) == media.fingerprint
     except OSError as error:
         raise MediaError(
-            f"“{path}” cannot be read: {(error.strerror or 'unknown error').lower()}. Check that it is still"
-            " there."
+            tr("“{path}” cannot be read: {strerror}. Check that it is still there.").format(
+                path=path, strerror=(error.strerror or "unknown error").lower()
+            )
         ) from error
     return not media.fingerprint or content_digest(path, stop) == media.fingerprint
 

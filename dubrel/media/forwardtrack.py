@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.media.cache import forward_path
 from dubrel.model import Media
@@ -43,8 +44,14 @@ class ForwardTrack:
         except OSError as error:
             full = error.errno in (errno.ENOSPC, errno.EDQUOT)
             raise MediaError(
-                f"“{path.parent}” cannot be written: {(error.strerror or 'unknown error').lower()}. "
-                + ("Free some space." if full else "Allow writing to it, or name another in DUBREL_CACHE.")
+                tr("“{parent}” cannot be written: {strerror}. ").format(
+                    parent=path.parent, strerror=(error.strerror or "unknown error").lower()
+                )
+                + (
+                    tr("Free some space.")
+                    if full
+                    else tr("Allow writing to it, or name another in DUBREL_CACHE.")
+                )
             ) from error
 
     def has(self, piece: int) -> bool:

@@ -8,6 +8,7 @@ import os
 import struct
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 
 HEADER_BYTES = 44
@@ -42,7 +43,9 @@ class GrowingWave:
             self._file.write(self._header())
         except OSError as error:
             raise MediaError(
-                f"“{path}” cannot be written to: {_said(error)}. Choose another place."
+                tr("“{path}” cannot be written to: {error}. Choose another place.").format(
+                    path=path, error=_said(error)
+                )
             ) from error
 
     def _header(self) -> bytes:
@@ -66,8 +69,10 @@ class GrowingWave:
         """
         if self._bytes + len(data) > _MOST_BYTES:
             raise MediaError(
-                f"“{self.path}” has reached the greatest length that a WAV file can have. Start another"
-                " recording."
+                tr(
+                    "“{path}” has reached the greatest length that a WAV file can have. Start "
+                    "another recording."
+                ).format(path=self.path)
             )
         try:
             self._bytes += self._file.write(data)
@@ -75,7 +80,9 @@ class GrowingWave:
                 self._tell()
         except OSError as error:
             raise MediaError(
-                f"The recording stopped: {_said(error)}. What was recorded is in “{self.path}”."
+                tr("The recording stopped: {error}. What was recorded is in “{path}”.").format(
+                    error=_said(error), path=self.path
+                )
             ) from error
 
     def _tell(self) -> None:

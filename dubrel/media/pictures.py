@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from scipy.ndimage import binary_dilation, find_objects, label
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import rounded, snap_to_frame
 from dubrel.media.probe import open_media, picture_of
@@ -61,7 +62,7 @@ def look_at_frames(path: Path, duration_ms: int, rate: Fraction | None) -> Itera
     with open_media(path) as container:
         stream = picture_of(container)
         if stream is None:
-            raise MediaError(f"“{path.name}” has no picture. Choose a film.")
+            raise MediaError(tr("“{name}” has no picture. Choose a film.").format(name=path.name))
         stream.thread_type = "AUTO"
         zero = Fraction(container.start_time or 0, av.time_base)
         shots, letters = _Shots(), _Letters()
@@ -75,7 +76,9 @@ def look_at_frames(path: Path, duration_ms: int, rate: Fraction | None) -> Itera
                 if nth % 25 == 0:
                     yield min(1.0, ms / max(1, duration_ms))
         except (OSError, ValueError, av.error.FFmpegError) as error:
-            raise MediaError(f"The picture of “{path.name}” cannot be read. Check the file.") from error
+            raise MediaError(
+                tr("The picture of “{name}” cannot be read. Check the file.").format(name=path.name)
+            ) from error
     found = tuple(snap_to_frame(ms, rate) for ms in shots.found)
     yield Pictures(found, tuple(letters.ended(duration_ms)))
 

@@ -10,6 +10,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import known_language, language_name
 from dubrel.base.timecode import rounded
@@ -65,26 +66,34 @@ def open_media(path: Path) -> Any:
     try:
         found = path.stat()
         if not stat.S_ISREG(found.st_mode):
-            raise MediaError(f"“{path}” is not a file. Choose a recording.")
+            raise MediaError(tr("“{path}” is not a file. Choose a recording.").format(path=path))
         if found.st_size == 0:
-            raise MediaError(f"“{path}” is empty. Choose another recording.")
+            raise MediaError(tr("“{path}” is empty. Choose another recording.").format(path=path))
         if is_text(path) or _is_without_frames(path):
             raise MediaError(
-                f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
+                tr("“{path}” is not a sound or video file that Dubrel can read. Choose another file.").format(
+                    path=path
+                )
             )
         options = {"protocol_whitelist": "file", **wav_options(path)}
         return av.open(str(path), options=options, metadata_errors="replace")
     except av.error.InvalidDataError as error:
         if _lacks_index(path):
             raise MediaError(
-                f"“{path}” breaks off before the index that players need: it was not copied or recorded to"
-                " its end. Copy it again, or let the program that recorded it finish it."
+                tr(
+                    "“{path}” breaks off before the index that players need: it was not copied or "
+                    "recorded to its end. Copy it again, or let the program that recorded it finish it."
+                ).format(path=path)
             ) from error
         raise MediaError(
-            f"“{path}” is not a sound or video file that Dubrel can read. Choose another file."
+            tr("“{path}” is not a sound or video file that Dubrel can read. Choose another file.").format(
+                path=path
+            )
         ) from error
     except (OSError, ValueError) as error:
-        raise MediaError(f"“{path}” cannot be read: {_said(error)}. Choose another file.") from error
+        raise MediaError(
+            tr("“{path}” cannot be read: {error}. Choose another file.").format(path=path, error=_said(error))
+        ) from error
 
 
 def origin_s(container: Any) -> Fraction:
@@ -143,11 +152,15 @@ def probe(path: Path) -> Media:
         video = picture_of(container)
         audio = container.streams.audio[0] if container.streams.audio else None
         if video is None and audio is None:
-            raise MediaError(f"“{path}” has neither sound nor picture. Choose another file.")
+            raise MediaError(
+                tr("“{path}” has neither sound nor picture. Choose another file.").format(path=path)
+            )
         if audio is not None and not _LEAST_RATE <= audio.rate <= _MOST_RATE:
             raise MediaError(
-                f"“{path}” says that its sound has {audio.rate:,} samples a second, which cannot be. "
-                "The file is damaged; choose another."
+                tr(
+                    "“{path}” says that its sound has {rate:,} samples a second, which cannot be. "
+                    "The file is damaged; choose another."
+                ).format(path=path, rate=audio.rate)
             )
         found = path.stat()
         return Media(

@@ -14,6 +14,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import LATEST_MS, ms_to_samples, samples_to_ms
 from dubrel.media.cache import forget_reading, sound_path, trim_cache
@@ -62,7 +63,9 @@ def read_sound(media: Media) -> Iterator[float]:
         If there is no sound, it cannot be decoded at all, or the cache's disk is full.
     """
     if not media.has_audio:
-        raise MediaError(f"“{media.path}” has no sound. Choose a recording with a sound track.")
+        raise MediaError(
+            tr("“{path}” has no sound. Choose a recording with a sound track.").format(path=media.path)
+        )
     total = max(1, ms_to_samples(media.duration_ms, RATE))
     forget_reading(media)
     target, peaks, count = sound_path(media), PeakBuilder(), 0
@@ -74,32 +77,44 @@ def read_sound(media: Media) -> Iterator[float]:
                 peaks.add(block)
                 count += len(block)
                 if count > ms_to_samples(LATEST_MS, RATE):
-                    raise MediaError(f"“{media.path}” is longer than a hundred hours. Choose a shorter one.")
+                    raise MediaError(
+                        tr("“{path}” is longer than a hundred hours. Choose a shorter one.").format(
+                            path=media.path
+                        )
+                    )
                 yield min(0.99, count / total)
-        if count == 0 and media.duration_ms == 0:
-            raise MediaError(
-                f"“{media.path}” holds no sound: it is 0 seconds long. Choose another recording."
-            )
-        if count == 0:
-            raise MediaError(
-                f"No sound could be decoded from “{media.path}”. The file is damaged; choose another."
-            )
-        if sound_path(media) != target:
-            raise MediaError(f"“{media.path}” was changed while it was read. Try again when it is whole.")
+        _refuse_none(media, count, same=sound_path(media) == target)
         peaks.save(target.with_name("peaks-16.npy"))
         os.replace(part, target)
     except OSError as error:
         if error.errno in (errno.ENOSPC, errno.EDQUOT):
             raise MediaError(
-                f"The disk of “{target.parent}” is full. Free some space and try again."
+                tr("The disk of “{parent}” is full. Free some space and try again.").format(
+                    parent=target.parent
+                )
             ) from error
         raise MediaError(
-            f"“{media.path}” could not be read to its end: {error.strerror}. Try again."
+            tr("“{path}” could not be read to its end: {strerror}. Try again.").format(
+                path=media.path, strerror=error.strerror
+            )
         ) from error
     finally:
         part.unlink(missing_ok=True)
     trim_cache(target.parent)
     yield 1.0
+
+
+def _refuse_none(media: Media, count: int, *, same: bool) -> None:
+    """Raise where nothing was decoded, or the file is another one than when decoding began."""
+    said = ""
+    if count == 0 and media.duration_ms == 0:
+        said = tr("“{path}” holds no sound: it is 0 seconds long. Choose another recording.")
+    elif count == 0:
+        said = tr("No sound could be decoded from “{path}”. The file is damaged; choose another.")
+    elif not same:
+        said = tr("“{path}” was changed while it was read. Try again when it is whole.")
+    if said:
+        raise MediaError(said.format(path=media.path))
 
 
 def _privately(path: str, flags: int) -> int:

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.media.probe import open_media, origin_s
 
@@ -54,7 +55,9 @@ class SoundReader:
         self._container: Any = open_media(path)
         if not self._container.streams.audio:
             self._container.close()
-            raise MediaError(f"“{path}” has no sound. Choose a recording with a sound track.")
+            raise MediaError(
+                tr("“{path}” has no sound. Choose a recording with a sound track.").format(path=path)
+            )
         streams = self._container.streams.audio
         first = tracks[0] if tracks and tracks[0] < len(streams) else 0
         self._others = [

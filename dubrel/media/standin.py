@@ -10,6 +10,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 
 _TAG = "DUBREL_STANDS_IN_FOR"
@@ -41,7 +42,9 @@ def write_standin(source: Path, target: Path, digest: str) -> Iterator[float]:
     except (av.FFmpegError, OSError, ValueError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"“{target.name}” could not be written: {reason}. Free some space and try again."
+            tr("“{name}” could not be written: {reason}. Free some space and try again.").format(
+                name=target.name, reason=reason
+            )
         ) from error
 
 

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.media.probe import open_media
 
@@ -44,7 +45,9 @@ def write_track_file(paths: Sequence[Path], target: Path) -> Iterator[float]:
     medias = [probe(path) for path in paths]
     for media in medias:
         if not media.has_audio:
-            raise MediaError(f"“{media.path}” has no sound. Choose one recording for each speaker.")
+            raise MediaError(
+                tr("“{path}” has no sound. Choose one recording for each speaker.").format(path=media.path)
+            )
     total = max(1, max(media.duration_ms for media in medias) * _RATE // 1000)
     part = target.with_name(f".{target.name}.part")
     try:
@@ -54,7 +57,11 @@ def write_track_file(paths: Sequence[Path], target: Path) -> Iterator[float]:
         os.replace(part, target.resolve() if target.is_symlink() else target)
     except OSError as error:
         reason = (error.strerror or "unknown error").lower()
-        raise MediaError(f"“{target}” was not written: {reason}. Choose another place.") from error
+        raise MediaError(
+            tr("“{target}” was not written: {reason}. Choose another place.").format(
+                target=target, reason=reason
+            )
+        ) from error
     finally:
         part.unlink(missing_ok=True)
 
@@ -64,7 +71,11 @@ def _verify(part: Path, tracks: int, samples: int) -> None:
     with open_media(part) as container:
         length = (container.duration or 0) * _RATE // 1_000_000
         if len(container.streams.audio) != tracks or length < samples - _RATE:
-            raise MediaError(f"“{part.name}” does not hold what was written. Check the disk and try again.")
+            raise MediaError(
+                tr("“{name}” does not hold what was written. Check the disk and try again.").format(
+                    name=part.name
+                )
+            )
 
 
 def _write(paths: Sequence[Path], part: Path) -> Iterator[int]:

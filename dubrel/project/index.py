@@ -13,6 +13,7 @@ from typing import Any
 
 from immutables import Map
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.model import Caption, CaptionTrack, Note, Project, Turn, Word
 from dubrel.project.changes import exchanged
@@ -178,7 +179,7 @@ def turn_place(project: Project, turn_id: int) -> int:
     """
     turn = index_of(project).turns.get(turn_id)
     if turn is None:
-        raise DubrelError("That turn is gone. Choose another one.")
+        raise DubrelError(tr("That turn is gone. Choose another one."))
     return place_in(project.transcript.turns, turn)
 
 

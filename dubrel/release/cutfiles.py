@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Literal
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.edits.cuts.cutting import cut_project, seen_media
@@ -60,18 +61,34 @@ def cut_order(
     """
     media, suffix = project.media, target.suffix.lower()
     if suffix not in MEDIA_SUFFIXES:
-        raise MediaError(f"“{target}” is no form of sound or film. Choose {', '.join(MEDIA_SUFFIXES)}.")
+        raise MediaError(
+            tr("“{target}” is no form of sound or film. Choose {listed}.").format(
+                target=target, listed=", ".join(MEDIA_SUFFIXES)
+            )
+        )
     if media is None or not Path(media.path).is_file():
-        raise MediaError(f"“{target.name}” needs the recording, which is not where it was. Find it first.")
+        raise MediaError(
+            tr("“{name}” needs the recording, which is not where it was. Find it first.").format(
+                name=target.name
+            )
+        )
     if target.exists() and target.samefile(media.path):
-        raise MediaError(f"“{target}” is the recording itself. Choose another name for the cut.")
+        raise MediaError(
+            tr("“{target}” is the recording itself. Choose another name for the cut.").format(target=target)
+        )
     if not cut.passages:
-        raise MediaError(f"“{cut.name}” has no passages. Put something into the cut first.")
+        raise MediaError(
+            tr("“{name}” has no passages. Put something into the cut first.").format(name=cut.name)
+        )
     film = suffix in FILM_SUFFIXES
     if film and not project.has_picture:
-        raise MediaError(f"“{media.name}” has no picture. Write the cut as sound, such as .m4a.")
+        raise MediaError(
+            tr("“{name}” has no picture. Write the cut as sound, such as .m4a.").format(name=media.name)
+        )
     if not film and not media.has_audio:
-        raise MediaError(f"“{media.name}” has no sound. Write the cut as a film, such as .mp4.")
+        raise MediaError(
+            tr("“{name}” has no sound. Write the cut as a film, such as .mp4.").format(name=media.name)
+        )
     made = cut_project(project, cut)
     shown = one_at_a_time(shown_of(made, made.captions)) if film and captions == "burned" else ()
     rate = project.frame_rate or Fraction(25)
@@ -128,8 +145,10 @@ def film_shots(project: Project, cut: Cut, rate: Fraction) -> Iterator[FilmShot]
             continue
         if not Path(media.path).is_file():
             raise MediaError(
-                f"The film of “{camera.name}” is not where it was: “{media.path}”. Put it there again, or add"
-                " it from where it is now."
+                tr(
+                    "The film of “{name}” is not where it was: “{path}”. Put it there again, or add "
+                    "it from where it is now."
+                ).format(name=camera.name, path=media.path)
             )
         pace = 1 / Fraction(camera.rate).limit_denominator(_EXACT)
         starts = Fraction(camera.starts_ms / 1000).limit_denominator(_EXACT)

@@ -8,6 +8,7 @@ from dataclasses import replace
 from itertools import pairwise, zip_longest
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.languages import language_name
 from dubrel.base.text import reads_rtl
@@ -49,8 +50,10 @@ def _order(planned: Planned, folder: Path) -> FilmOrder:
     media = source.original.media
     if media is None or not Path(media.path).is_file():
         raise MediaError(
-            f"“{planned.name}” cannot be made: the recording is not where it was. Find it in Intake; texts"
-            " can be written without it."
+            tr(
+                "“{name}” cannot be made: the recording is not where it was. Find it in Intake; "
+                "texts can be written without it."
+            ).format(name=planned.name)
         )
     target, values = str(folder / planned.name), source.values
     stretch = _stretch(values.get("stretch", ""), planned.name)
@@ -100,8 +103,10 @@ def _stretch(text: str, name: str) -> tuple[int, int]:
     found = re.fullmatch(r"(\d{1,9})-(\d{1,9})", text)
     if not found or int(found[2]) <= int(found[1]):
         raise MediaError(
-            f"“{name}” cannot be made: “{text}” is no passage. Write it as from-to in milliseconds, such as"
-            " 2000-7000."
+            tr(
+                "“{name}” cannot be made: “{text}” is no passage. Write it as from-to in "
+                "milliseconds, such as 2000-7000."
+            ).format(name=name, text=text)
         )
     return int(found[1]), int(found[2])
 

@@ -10,6 +10,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_text
 from dubrel.base.folders import data_folder
@@ -247,20 +248,26 @@ def kit_from(value: Any) -> Kit:
     """
     try:
         if not isinstance(value, dict) or value.get("dubrel_kit") != 1:
-            raise FormatError("That is no kit: it has no “dubrel_kit”. Choose another file.")
+            raise FormatError(tr("That is no kit: it has no “dubrel_kit”. Choose another file."))
         unknown = set(value) - {"dubrel_kit", "name", "pattern", "deliverables"}
         if unknown:
-            raise FormatError(f"The kit has an unknown key “{min(unknown)}”. Remove it.")
+            raise FormatError(
+                tr("The kit has an unknown key “{unknown}”. Remove it.").format(unknown=min(unknown))
+            )
         items = []
         for one in value["deliverables"]:
             form, options = str(one["form"]), {str(k): str(v) for k, v in one.get("options", {}).items()}
             if form not in FORMS:
-                raise FormatError(f"There is no form “{form}”. Known: {', '.join(FORMS)}.")
+                raise FormatError(
+                    tr("There is no form “{form}”. Known: {listed}.").format(
+                        form=form, listed=", ".join(FORMS)
+                    )
+                )
             refuse_unknown(options)
             items.append(Item(form, options))
         return Kit(str(value["name"])[:100] or "Kit", str(value.get("pattern", PATTERN))[:200], tuple(items))
     except (KeyError, TypeError, AttributeError) as error:
-        raise FormatError("The kit is not in the form of a kit. Export it again.") from error
+        raise FormatError(tr("The kit is not in the form of a kit. Export it again.")) from error
 
 
 def kits_folder() -> Path:
@@ -298,9 +305,15 @@ def kit_named(name_or_path: str) -> Kit:
         except ValueError as error:
             if isinstance(error, FormatError):
                 raise
-            raise FormatError(f"“{path.name}” is no kit: it is no JSON. Choose another file.") from error
+            raise FormatError(
+                tr("“{name}” is no kit: it is no JSON. Choose another file.").format(name=path.name)
+            ) from error
     names = ", ".join(f"“{name}”" for name in known)
-    raise FormatError(f"There is no kit “{name_or_path}”. Known: {names}, or a .json file.")
+    raise FormatError(
+        tr("There is no kit “{name_or_path}”. Known: {names}, or a .json file.").format(
+            name_or_path=name_or_path, names=names
+        )
+    )
 
 
 def keep_kit(kit: Kit) -> Path:

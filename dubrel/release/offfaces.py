@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.captions.places import Place, named_place
 from dubrel.film.framereader import FrameReader
@@ -56,7 +57,11 @@ def clear_of_faces(
         with av.open(str(source)) as film:
             first = next(film.decode(video=0), None)
         if first is None:
-            raise MediaError(f"“{source.name}” has no picture that can be decoded. Choose another one.")
+            raise MediaError(
+                tr("“{name}” has no picture that can be decoded. Choose another one.").format(
+                    name=source.name
+                )
+            )
         shape = Shape(first, turns_of(first), wished)
         with av.open(str(source)) as film:
             rate = Fraction(film.streams.video[0].average_rate or 25)
@@ -71,7 +76,9 @@ def clear_of_faces(
                 found.append(one)
                 yield (nth + 1) / len(shown)
     except (av.FFmpegError, OSError) as error:
-        raise MediaError(f"“{source.name}” cannot be read. Check the file, or choose another one.") from error
+        raise MediaError(
+            tr("“{name}” cannot be read. Check the file, or choose another one.").format(name=source.name)
+        ) from error
     yield found
 
 

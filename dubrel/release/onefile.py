@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.captions.styles import DEFAULT_STYLE
 from dubrel.edits.captions.resetting import set_again
@@ -32,7 +33,11 @@ def written_form(path: Path) -> Form:
     """
     form = BY_SUFFIX.get(path.suffix.lower())
     if form is None:
-        raise FormatError(f"“{path}” cannot be written. Known suffixes: {', '.join(BY_SUFFIX)} and .dubrel.")
+        raise FormatError(
+            tr("“{path}” cannot be written. Known suffixes: {listed} and .dubrel.").format(
+                path=path, listed=", ".join(BY_SUFFIX)
+            )
+        )
     return form
 
 
@@ -81,9 +86,11 @@ def _source(
 ) -> tuple[Form, Source]:
     form = written_form(path)
     if not project.transcript.word_count:
-        raise FormatError(f"“{project.title}” has no words yet. Transcribe the recording first.")
+        raise FormatError(
+            tr("“{title}” has no words yet. Transcribe the recording first.").format(title=project.title)
+        )
     if reason := why_not(form, project):
-        raise FormatError(f"“{path.name}” cannot be written: {reason}")
+        raise FormatError(tr("“{name}” cannot be written: {reason}").format(name=path.name, reason=reason))
     if form.group == CAPTIONS and project.captions is None:
         project = set_again(project, style)
     track = None

@@ -8,6 +8,7 @@ from html import escape
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted, reads_rtl
 from dubrel.film.fontfiles import fallbacks, font_file
@@ -91,8 +92,11 @@ def _pages(title: str, language: str, parts: Sequence[str], page: str, font: str
         from weasyprint.text.fonts import FontConfiguration
     except OSError as error:  # it looks for its libraries when it is loaded
         raise FormatError(
-            "PDF needs the libraries of Pango, which are not installed. Type: apt-get install libpango-1.0-0"
-            " libpangoft2-1.0-0"
+            tr(
+                "PDF needs the libraries of Pango, which are not installed. Type: apt-get install "
+                "libpango-1.0-0"
+                " libpangoft2-1.0-0"
+            )
         ) from error
 
     files = [font_file(_FAMILIES[font], weight)[0].as_uri() for weight in (400, 700)]

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.languages import language_name
 from dubrel.edits.captions.trackchecks import check_track
 from dubrel.edits.translation.track import standing_of, translated_tracks
 from dubrel.model import Project
 from dubrel.project.queries import DOUBTFUL
-from dubrel.user.catalogue import counted, tr
 
 
 @dataclass(frozen=True)

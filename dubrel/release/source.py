@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.captions.looks import LOOKS
 from dubrel.captions.styles import STYLES
@@ -135,7 +136,11 @@ def refuse_unknown(values: Mapping[str, str]) -> None:
     for name, allowed in ALLOWED.items():
         if name in values and values[name] not in allowed:
             known = ", ".join(filter(None, allowed))
-            raise FormatError(f"The option “{name}” cannot be “{values[name]}”. Possible: {known}.")
+            raise FormatError(
+                tr("The option “{name}” cannot be “{values}”. Possible: {known}.").format(
+                    name=name, values=values[name], known=known
+                )
+            )
 
 
 def _at_words(notes: Sequence) -> tuple:

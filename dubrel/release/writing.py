@@ -11,6 +11,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.base.files import write_atomically
 from dubrel.base.unfinished import work_folder
@@ -69,13 +70,19 @@ def put(form: Form, source: Source, path: Path) -> None:
     def verify(temporary: Path) -> None:
         if temporary.read_bytes() != data:
             raise FormatError(
-                f"“{path}” does not hold what was written. Check the disk and release it again."
+                tr("“{path}” does not hold what was written. Check the disk and release it again.").format(
+                    path=path
+                )
             )
         with work_folder() as apart:  # readers go by the suffix
             readable = apart / f"file{form.suffix}"
             readable.write_bytes(data)
             if not _agrees(form, source, readable, path):
-                raise FormatError(f"“{path}” does not read back as it was written. Please report this file.")
+                raise FormatError(
+                    tr("“{path}” does not read back as it was written. Please report this file.").format(
+                        path=path
+                    )
+                )
 
     write_atomically(path, lambda file: file.write(data), verify, through_link=False)
 
@@ -131,7 +138,9 @@ def pack(outcomes: Sequence[Outcome], folder: Path, archive: Path) -> Path:
         with zipfile.ZipFile(temporary) as target:
             if any(hashlib.sha256(target.read(name)).hexdigest() != value for name, value in sums.items()):
                 raise FormatError(
-                    f"“{archive}” does not hold what was written. Check the disk and release it again."
+                    tr(
+                        "“{archive}” does not hold what was written. Check the disk and release it again."
+                    ).format(archive=archive)
                 )
 
     write_atomically(archive, write, verify, through_link=False)

@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import BinaryIO
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import ProjectError
 from dubrel.base.files import write_atomically
 from dubrel.base.unfinished import work_folder
@@ -76,16 +77,22 @@ def unpack_handover(path: Path) -> Path:
             names = archive.namelist()
             projects = [one for one in names if one.endswith(".dubrel")]
             if len(names) > _MOST_MEMBERS or len(projects) != 1 or any(not _is_plain(one) for one in names):
-                raise ProjectError(f"“{path}” was not handed over by Dubrel. Open another file.")
+                raise ProjectError(
+                    tr("“{path}” was not handed over by Dubrel. Open another file.").format(path=path)
+                )
             folder.mkdir(parents=True)
             for name in names:
                 with archive.open(name) as member, (folder / name).open("wb") as out:
                     shutil.copyfileobj(member, out, _PIECE)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as error:
         shutil.rmtree(folder, ignore_errors=True)
-        raise ProjectError(f"“{path}” is damaged. Ask for it again.") from error
+        raise ProjectError(tr("“{path}” is damaged. Ask for it again.").format(path=path)) from error
     except OSError as error:
-        raise ProjectError(f"“{path}” cannot be unpacked: {error.strerror}. Copy it elsewhere.") from error
+        raise ProjectError(
+            tr("“{path}” cannot be unpacked: {strerror}. Copy it elsewhere.").format(
+                path=path, strerror=error.strerror
+            )
+        ) from error
     return folder / projects[0]
 
 

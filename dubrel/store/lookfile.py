@@ -7,6 +7,7 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_text
 from dubrel.base.jsontext import parse_json
@@ -31,15 +32,19 @@ def look_from_json(value: Any) -> tuple[str, Look]:
         If it is no look, or says something that no look can.
     """
     if not isinstance(value, dict) or value.get("dubrel_look") != VERSION:
-        raise FormatError("This is no look of captions. Choose a file that says “dubrel_look”: 1.")
+        raise FormatError(tr("This is no look of captions. Choose a file that says “dubrel_look”: 1."))
     name = value.get("name")
     if not isinstance(name, str) or not name.strip():
-        raise FormatError("The look has no name. Give it one in the file, as “name”.")
+        raise FormatError(tr("The look has no name. Give it one in the file, as “name”."))
     rest = {key: one for key, one in value.items() if key not in ("dubrel_look", "name")}
     values = Values({}, keeps=False)
     look = values.look(rest)
     if any(values.wrong.values()):
-        raise FormatError(f"The look “{name[:_LONGEST]}” says something that no look can. Check its values.")
+        raise FormatError(
+            tr("The look “{name}” says something that no look can. Check its values.").format(
+                name=name[:_LONGEST]
+            )
+        )
     return " ".join(name.split())[:_LONGEST], look
 
 
@@ -54,7 +59,11 @@ def read_look(path: Path) -> tuple[str, Look]:
     try:
         return look_from_json(parse_json(path.read_bytes()))
     except OSError as error:
-        raise FormatError(f"“{path}” cannot be read: {error.strerror}. Choose another file.") from error
+        raise FormatError(
+            tr("“{path}” cannot be read: {strerror}. Choose another file.").format(
+                path=path, strerror=error.strerror
+            )
+        ) from error
     except FormatError as error:
         raise FormatError(f"“{path.name}”: {error}") from error
 

@@ -11,6 +11,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, BinaryIO
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import ProjectError
 from dubrel.base.files import write_atomically
 from dubrel.base.gc_pause import nothing_collected
@@ -86,7 +87,11 @@ def save(project: Project, path: Path, earlier: Sequence[Path] = (), merged: Seq
     def verify(temporary: Path) -> None:
         with zipfile.ZipFile(temporary) as archive:
             if archive.read(MEMBER) != data or archive.testzip() is not None:
-                raise ProjectError(f"“{path}” does not hold what was written. Check the disk and save again.")
+                raise ProjectError(
+                    tr("“{path}” does not hold what was written. Check the disk and save again.").format(
+                        path=path
+                    )
+                )
 
     write_atomically(path, write, verify)
     return project
@@ -143,27 +148,34 @@ def read_member(path: Path, name: str) -> bytes:
     """
     try:
         if path.exists() and not path.is_file():
-            raise ProjectError(f"“{path}” is not a file. Open a project file.")
+            raise ProjectError(tr("“{path}” is not a file. Open a project file.").format(path=path))
         with zipfile.ZipFile(path) as archive, archive.open(name) as member:
             data = member.read(MOST_BYTES + 1)
     except FileNotFoundError as error:
-        raise ProjectError(f"“{path}” does not exist. Check the path.") from error
+        raise ProjectError(tr("“{path}” does not exist. Check the path.").format(path=path)) from error
     except _DAMAGED as error:
         raise _damaged(path) from error
     except OSError as error:
         raise ProjectError(
-            f"“{path}” cannot be read: {error.strerror or 'it is damaged'}. Check the file."
+            tr("“{path}” cannot be read: {strerror}. Check the file.").format(
+                path=path, strerror=error.strerror or "it is damaged"
+            )
         ) from error
     if len(data) > MOST_BYTES:
         raise ProjectError(
-            f"“{path}” is larger than a project can be; nothing was changed. Open an earlier copy of it."
+            tr(
+                "“{path}” is larger than a project can be; nothing was changed. Open an earlier copy of it."
+            ).format(path=path)
         )
     return data
 
 
 def _damaged(path: Path) -> ProjectError:
     return ProjectError(
-        f"“{path}” is damaged, or is not a Dubrel project; nothing was changed. Open an earlier copy of it."
+        tr(
+            "“{path}” is damaged, or is not a Dubrel project; nothing was changed. Open an earlier "
+            "copy of it."
+        ).format(path=path)
     )
 
 
@@ -182,7 +194,10 @@ def project_in(data: bytes, path: Path) -> Opened:
             raise ValueError("no version")
         if version > VERSION:
             raise ProjectError(
-                f"“{path}” was saved by a newer version of Dubrel (form {version}). Update Dubrel to open it."
+                tr(
+                    "“{path}” was saved by a newer version of Dubrel (form {version}). Update Dubrel "
+                    "to open it."
+                ).format(path=path, version=version)
             )
         return from_json(value)
     except _DAMAGED as error:
@@ -251,7 +266,9 @@ def read_version(path: Path, name: str) -> Opened:
     try:
         return project_in(unpacked(read_member(path, name)), path)
     except ValueError as error:
-        raise ProjectError(f"That version in “{path}” is damaged. Choose another one.") from error
+        raise ProjectError(
+            tr("That version in “{path}” is damaged. Choose another one.").format(path=path)
+        ) from error
 
 
 def latest_version(path: Path) -> tuple[str, Opened] | None:

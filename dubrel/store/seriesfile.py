@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError, ProjectError
 from dubrel.base.files import write_text
 from dubrel.base.jsontext import parse_json
@@ -180,17 +181,29 @@ def read_series(path: Path) -> tuple[Series, list[str]]:
     try:
         value = parse_json(path.read_bytes())
     except FileNotFoundError as error:
-        raise ProjectError(f"“{path}” does not exist. Check the path, or begin it with “new”.") from error
+        raise ProjectError(
+            tr("“{path}” does not exist. Check the path, or begin it with “new”.").format(path=path)
+        ) from error
     except OSError as error:
-        raise ProjectError(f"“{path}” cannot be read: {error.strerror}. Check the file.") from error
+        raise ProjectError(
+            tr("“{path}” cannot be read: {strerror}. Check the file.").format(
+                path=path, strerror=error.strerror
+            )
+        ) from error
     except ValueError as error:
-        raise ProjectError(f"“{path}” is damaged, or is not a series; nothing was changed.") from error
+        raise ProjectError(
+            tr("“{path}” is damaged, or is not a series; nothing was changed.").format(path=path)
+        ) from error
     version = value.get("dubrel_series") if isinstance(value, dict) else None
     if type(version) is not int or version < 1:
-        raise ProjectError(f"“{path}” is not a series: it has no “dubrel_series”. Choose another file.")
+        raise ProjectError(
+            tr("“{path}” is not a series: it has no “dubrel_series”. Choose another file.").format(path=path)
+        )
     if version > VERSION:
         raise ProjectError(
-            f"“{path}” was saved by a newer version of Dubrel (form {version}). Update Dubrel to open it."
+            tr(
+                "“{path}” was saved by a newer version of Dubrel (form {version}). Update Dubrel to open it."
+            ).format(path=path, version=version)
         )
     return _understood(value)
 

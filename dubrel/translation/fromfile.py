@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError, FormatError
 from dubrel.base.languages import UNKNOWN, detect_language, language_in_name, language_name, main_tag
 from dubrel.base.text import counted
@@ -31,7 +32,9 @@ def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
     other = _language_of(second, " ".join(line for cue in cues for line in cue.lines))
     if not other or main_tag(other) == main_tag(project.transcript.language):
         raise FormatError(
-            f"“{first.name}” and “{second.name}” are in one language, so they are no pair. Open one of them."
+            tr("“{name}” and “{name2}” are in one language, so they are no pair. Open one of them.").format(
+                name=first.name, name2=second.name
+            )
         )
     tracks = tuple(replace(one, language=project.transcript.language) for one in project.tracks)
     project, track_id = begin_track(replace(project, tracks=tracks), other)
@@ -42,7 +45,11 @@ def two_languages(first: Path, second: Path) -> tuple[Project, list[str]]:
 def _cues(path: Path) -> tuple[list[Cue], list[str]]:
     form = CAPTION_READERS.get(path.suffix.lower())
     if form is None or form.cues is None:
-        raise FormatError(f"“{path.name}” is no caption file. Choose one of {', '.join(CAPTION_READERS)}.")
+        raise FormatError(
+            tr("“{name}” is no caption file. Choose one of {listed}.").format(
+                name=path.name, listed=", ".join(CAPTION_READERS)
+            )
+        )
     return form.cues(path)
 
 
@@ -63,7 +70,7 @@ def paired_file(project: Project, track_id: int, path: Path) -> tuple[Paired, li
     track = project.track(track_id)
     assert track is not None
     if not any(cue.lines for cue in cues):
-        raise FormatError(f"“{path.name}” has no captions. Choose another file.")
+        raise FormatError(tr("“{name}” has no captions. Choose another file.").format(name=path.name))
     source = project.transcript.language
     encode = None
     if can_weigh(source, track.language):

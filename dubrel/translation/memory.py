@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import data_folder
@@ -91,7 +92,11 @@ class Memory:
         return base
 
     def _unusable(self, error: sqlite3.Error) -> DubrelError:
-        return DubrelError(f"The translation memory “{self._path}” cannot be used: {error}. Check the file.")
+        return DubrelError(
+            tr("The translation memory “{path}” cannot be used: {error}. Check the file.").format(
+                path=self._path, error=error
+            )
+        )
 
     def __len__(self) -> int:
         return int(self._read("select count(*) from sentences")[0][0])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict, fields
 from typing import Any, get_args
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.model.cutrules import PRESETS, CutRules, PausesAs
 from dubrel.user.kept import Kept
@@ -50,9 +51,11 @@ def keep_rules(rules: CutRules) -> None:
         If they have none, or that of rules that ship.
     """
     if not rules.name.strip():
-        raise DubrelError("Rules need a name. Type one.")
+        raise DubrelError(tr("Rules need a name. Type one."))
     if rules.name in PRESETS:
-        raise DubrelError(f"“{rules.name}” ships with Dubrel and stays as it is. Choose another name.")
+        raise DubrelError(
+            tr("“{name}” ships with Dubrel and stays as it is. Choose another name.").format(name=rules.name)
+        )
     OWN.write([*(one for one in OWN.read() if one.name != rules.name), rules])
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import hashlib
 import os
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 
 _SERVICE = "dubrel"
@@ -40,7 +41,7 @@ def keep_key(address: str, key: str) -> None:
     """
     if not key.isascii() or not key.isprintable() or " " in key:
         raise DubrelError(
-            "That cannot be a key: it holds a space or a sign that is not plain. Copy it again."
+            tr("That cannot be a key: it holds a space or a sign that is not plain. Copy it again.")
         )
     os.environ.pop(_held(address), None)
     try:
@@ -58,6 +59,9 @@ def keep_key(address: str, key: str) -> None:
         if key:
             os.environ[_held(address)] = key
             raise DubrelError(
-                "This system has no keyring, so the key is kept only until Dubrel ends. Give it again next"
-                " time."
+                tr(
+                    "This system has no keyring, so the key is kept only until Dubrel ends. Give it "
+                    "again next"
+                    " time."
+                )
             ) from error

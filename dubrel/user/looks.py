@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, FormatError
 from dubrel.captions.looks import LOOKS
 from dubrel.model import Look
@@ -42,9 +43,11 @@ def keep_look(name: str, look: Look) -> None:
         If it has none, or that of a look that ships.
     """
     if not name.strip():
-        raise DubrelError("A look needs a name. Type one.")
+        raise DubrelError(tr("A look needs a name. Type one."))
     if name in LOOKS:
-        raise DubrelError(f"“{name}” ships with Dubrel and stays as it is. Choose another name.")
+        raise DubrelError(
+            tr("“{name}” ships with Dubrel and stays as it is. Choose another name.").format(name=name)
+        )
     OWN.write(OWN.read() | {name: look})
 
 

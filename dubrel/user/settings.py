@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass, fields, replace
 from typing import Any
 
+from dubrel.base import catalogue
 from dubrel.base.folders import config_folder
-from dubrel.user import catalogue
 from dubrel.user.kept import Kept
 
 THEMES = ("system", "day", "night", "day-sharp", "night-sharp")

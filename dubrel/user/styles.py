@@ -7,6 +7,7 @@ import logging
 import re
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_atomically
 from dubrel.base.folders import data_folder
@@ -47,7 +48,9 @@ def keep_style(style: HouseStyle) -> Path:
         If it has the name of one that ships, or cannot be written.
     """
     if style.name in STYLES:
-        raise DubrelError(f"“{style.name}” is a style that ships with Dubrel. Give yours another name.")
+        raise DubrelError(
+            tr("“{name}” is a style that ships with Dubrel. Give yours another name.").format(name=style.name)
+        )
     path = _path_of(style.name)
     path.parent.mkdir(parents=True, exist_ok=True)
     write_style(style, path)

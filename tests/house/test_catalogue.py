@@ -15,7 +15,7 @@ sys.path.insert(0, str(ROOT / "tools"))
 
 import catalogue as tool  # noqa: E402
 
-from dubrel.user import catalogue  # noqa: E402
+from dubrel.base import catalogue  # noqa: E402
 
 LANGUAGES = sorted(tool.PLURALS)
 _FILLED = re.compile(r"\{[^}]*\}")

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.access.described import Described, Describing
 from dubrel.desk.captions.stanzas import CaptionSheet
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Caption, Word
 from dubrel.project.captiontext import text_of
-from dubrel.user.catalogue import tr
 
 
 class CaptionTexts(Describing):

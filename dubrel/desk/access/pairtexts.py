@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.access.described import Described, Describing
 from dubrel.desk.translation.facing import FacingSheet
 from dubrel.desk.translation.layout import Layout
 from dubrel.edits.translation.facing import Slot
 from dubrel.model import Caption
-from dubrel.user.catalogue import tr
 
 _EDIT = "edit"
 

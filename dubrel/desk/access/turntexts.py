@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRect
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.access.described import Described, Describing, Mark
 from dubrel.desk.sheet.spots import Spot
@@ -13,7 +14,6 @@ from dubrel.desk.sheet.turnsheet import TurnSheet
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Turn
-from dubrel.user.catalogue import tr
 
 _PLAY = "play"
 

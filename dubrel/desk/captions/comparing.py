@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import CaptionTrack, Project
-from dubrel.user.catalogue import tr
 
 
 class Comparing:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.places import Place, named_place, placed, settings_of
 from dubrel.desk.shell.core.commands import Command
@@ -15,7 +16,6 @@ from dubrel.edits.captions import times
 from dubrel.edits.notes import QUERY, with_note
 from dubrel.model import Caption, Project
 from dubrel.project.history import History
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.lookpanel import LookPanel

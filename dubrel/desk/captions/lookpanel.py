@@ -9,6 +9,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.frame.picture import Picture
@@ -20,7 +21,6 @@ from dubrel.edits.captions.looks import with_look
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Look
 from dubrel.project.changes import Change
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.film.drawing import Drawn

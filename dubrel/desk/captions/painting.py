@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed, words_a_minute
 from dubrel.desk.captions.stanza import (
@@ -24,7 +25,6 @@ from dubrel.desk.captions.stanza import (
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

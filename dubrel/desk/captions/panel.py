@@ -6,6 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.captions.checks import RULES
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.lookpanel import LookPanel
@@ -14,7 +15,6 @@ from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button
-from dubrel.user.catalogue import tr
 
 _ALWAYS = ("speed",)
 

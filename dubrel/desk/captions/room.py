@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.captions.comparing import Comparing
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.findings import Findings
@@ -25,7 +26,6 @@ from dubrel.desk.shell.frame.shots import Shots
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.edits.captions.auditfixes import audit_cues, repaired
 from dubrel.edits.captions.times import moved
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.panel import CaptionPanel

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.shell.core.background import beside
@@ -13,7 +14,6 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.captions.trackchecks import check_one
 from dubrel.model import HouseStyle, Project
 from dubrel.project.index import place_in
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.captions.editing import CaptionEditing

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.captions.editing import CaptionEditing
 from dubrel.desk.captions.questions import CaptionQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
-from dubrel.user.catalogue import counted, tr
 
 
 class Sounds:

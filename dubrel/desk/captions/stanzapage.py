@@ -8,6 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QFont, QPainter, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.captions.findings import Findings
 from dubrel.desk.captions.painting import paint_stanza
@@ -25,7 +26,6 @@ from dubrel.project.captiontext import rows_of, text_of
 from dubrel.project.changes import Change
 from dubrel.project.index import notes_on, place_in, turn_of
 from dubrel.project.queries import caption_at
-from dubrel.user.catalogue import counted, tr
 
 NARROW = 600  # pixels: below this width a stanza stands under its times
 _HELD = {

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import DEFAULT_STYLE, STYLES, read_style
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import HouseStyle, Project
 from dubrel.project.tracks import with_track
-from dubrel.user.catalogue import tr
 from dubrel.user.styles import all_styles, forget_style, keep_style, write_style
 
 if TYPE_CHECKING:

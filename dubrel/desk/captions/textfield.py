@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRect
 from PySide6.QtGui import QFontMetrics
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.captions.painting import left_of, top_of
 from dubrel.desk.captions.stanzas import CaptionSheet
@@ -13,7 +14,6 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.edits.captions.rewriting import rewritten, written_text
 from dubrel.model import Caption
 from dubrel.project.index import caption_with
-from dubrel.user.catalogue import tr
 
 
 @guarded

@@ -7,11 +7,11 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.framing import followed, framed, key_at, panning, unframed
 from dubrel.model import Cut
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QImage, QPainter, QPen, QTextCharFormat, QTextLayout, QTextOption
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import reads_rtl
 from dubrel.desk.sheet.turnblock import (
     LEAST_HEIGHT,
@@ -22,7 +23,6 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import ui_font
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.edits.cuts.reading import Paragraph, Token, reason_text
-from dubrel.user.catalogue import tr
 
 _NOTCH = "\u2003\u2060"  # the room in which a notch stands
 _HARD = "\u00a0"

@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.cut.cutblock import CutBlock
 from dubrel.desk.sheet.margins import paint_left_margin
 from dubrel.desk.sheet.page import Page
@@ -22,7 +23,6 @@ from dubrel.desk.shell.kit.theme import sheet_font
 from dubrel.edits.cuts.reading import Paragraph, Token, reason_text
 from dubrel.edits.cuts.removals import Removal
 from dubrel.edits.words.paragraphs import goes_on
-from dubrel.user.catalogue import tr
 
 _AROUND_MS = 60_000
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.view import CutView
 from dubrel.edits.cuts import trimming
 from dubrel.edits.cuts.trimming import length_of, spans_of_words, with_whole
 from dubrel.model import Project, TakenOut
 from dubrel.project.history import History
-from dubrel.user.catalogue import counted, tr
 
 _BESIDE_MS = 300  # a word so near to a join stands at it
 

@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.view import CutView
 from dubrel.desk.shell.core.background import beside
 from dubrel.model import Project
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.cut.cutsheet import CutSheet
 from dubrel.desk.shell.core.desk import Desk
@@ -16,7 +17,6 @@ from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.cuts.totals import Figures
 from dubrel.model.cutrules import CutRules
-from dubrel.user.catalogue import counted, tr
 
 _GO = ((True, tr("go")), (False, tr("stay")))
 _PARTS: list[str | Blank] = [

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.guard import guarded
@@ -12,7 +13,6 @@ from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.edits.cuts.totals import KINDS
-from dubrel.user.catalogue import tr
 
 _ROWS = [*KINDS]
 _JOIN: list[str | Blank] = [

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.cut.cameras.cameracutting import CameraCutting
 from dubrel.desk.cut.clips.clipping import Clipping
@@ -30,7 +31,6 @@ from dubrel.edits.cuts.trimming import WHOLE, length_of
 from dubrel.model import Cut, CutPassage
 from dubrel.project.changes import Change
 from dubrel.project.timeline import timeline
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.cut.cameras.camerapage import CameraPage

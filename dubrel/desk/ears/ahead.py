@@ -7,6 +7,7 @@ from collections.abc import Callable
 import numpy as np
 from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
 
+from dubrel.base.catalogue import tr
 from dubrel.base.helper import Helper
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
@@ -15,7 +16,6 @@ from dubrel.media.forwardtrack import PIECE, PIECE_S, RATE, ForwardTrack
 from dubrel.media.peaks import BLOCKS_A_SECOND, Peaks
 from dubrel.media.sound import RATE as KNOWN_RATE
 from dubrel.model import Media
-from dubrel.user.catalogue import tr
 
 AHEAD = 60  # pieces: ten minutes
 _LOOK_MS, _DRAW_MS, _FAR_MS = 400, 1500, 12_000

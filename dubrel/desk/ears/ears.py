@@ -6,12 +6,12 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QObject
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.ears.forward import Forward
 from dubrel.desk.ears.spoken import Spoken
 from dubrel.desk.shell.core.commands import Group
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import CaptionTrack
-from dubrel.user.catalogue import tr
 
 
 class Ears(QObject):

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QToolButton, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
@@ -17,7 +18,6 @@ from dubrel.desk.shell.kit.guard import tell
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.model import Media
 from dubrel.project.changes import Change
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.ears.ahead import Ahead

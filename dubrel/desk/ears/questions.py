@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.ears.wishes import SpokenWishes

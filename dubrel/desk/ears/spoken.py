@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Qt, QTimer
 from PySide6.QtWidgets import QToolButton
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.desk.ears.questions import EarsQuestions
@@ -23,7 +24,6 @@ from dubrel.desk.shell.kit.guard import tell
 from dubrel.edits.translation.track import translated_tracks
 from dubrel.model import CaptionTrack
 from dubrel.project.changes import Change
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

@@ -8,6 +8,7 @@ from dataclasses import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.ears.wishes import SpokenWishes
 from dubrel.desk.shell.kit.guard import guarded
@@ -16,7 +17,6 @@ from dubrel.desk.shell.kit.sentence import Blank, Sentence
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.speech.speaking.fitting import Placed
-from dubrel.user.catalogue import counted, tr
 
 _FASTER = 1.005
 

@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QStandardPaths
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import tell
-from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.questions import IntakeQuestions
 from dubrel.desk.shell.core.background import beside
@@ -15,7 +16,6 @@ from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import probe
 from dubrel.model import Media
 from dubrel.model.choices import is_remote
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_in_name, language_name
 from dubrel.model.choices import Choices
-from dubrel.user.catalogue import tr
 
 
 def engine_label(name: str) -> str:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.questions import IntakeQuestions
@@ -17,7 +18,6 @@ from dubrel.media.probe import probe
 from dubrel.model import Project
 from dubrel.model.choices import AS_USUAL, Choices, is_remote
 from dubrel.project.history import Mark
-from dubrel.user.catalogue import tr
 
 
 class LiveRecording:

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.languages import LANGUAGES, language_name
 from dubrel.base.timecode import format_length, rate_in_words
 from dubrel.desk.intake.enginewords import added_engines, engine_label, own_language
@@ -29,7 +30,6 @@ from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Media
 from dubrel.model.choices import Choices
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING
 from PySide6 import QtWidgets
 from PySide6.QtCore import QStandardPaths
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.intake.recording import Microphone, StandInMicrophone, microphones
 from dubrel.desk.shell.core.asking import ask_line, ask_which
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import SUFFIXES, SoundTrackFacts
-from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 _STAND_IN = tr("A recording, played as if live")

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.intake.enginewords import choices_in_words
 from dubrel.desk.intake.queuework import QueueWork
@@ -24,7 +25,6 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label, plain_table
-from dubrel.user.catalogue import tr
 from dubrel.user.queue import Item, State
 
 _WORDS = {

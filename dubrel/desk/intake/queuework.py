@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import try_writing
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.job_slots import JobSlots
 from dubrel.model.choices import Choices
 from dubrel.store.locks import claim
-from dubrel.user.catalogue import tr
 from dubrel.user.queue import QUEUE, Item, Queue, State, free_output
 
 if TYPE_CHECKING:

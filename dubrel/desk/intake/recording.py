@@ -9,6 +9,7 @@ from PySide6.QtCore import QIODevice, QObject, QProcess, QRectF, Qt, QTimer, Sig
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
@@ -16,7 +17,6 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import ACCESS, button, label
 from dubrel.media.growingwave import GrowingWave, live_mark
-from dubrel.user.catalogue import tr
 
 RATE = 48_000
 _FULL = 32768

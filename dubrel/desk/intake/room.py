@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.addresses import Addresses
 from dubrel.desk.intake.engines import Engines
@@ -27,7 +28,6 @@ from dubrel.media.probe import SUFFIXES, sound_tracks
 from dubrel.model import Project, Survey
 from dubrel.model.choices import Choices
 from dubrel.project.changes import Change
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.intake.page import IntakePage

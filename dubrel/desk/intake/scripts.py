@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QGuiApplication
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.questions import IntakeQuestions
@@ -16,7 +17,6 @@ from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.model import HouseStyle
 from dubrel.project.history import Mark
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.formats.scripts.script import Piece

@@ -7,13 +7,13 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS, Facts
 from dubrel.model import Kind, Survey
-from dubrel.user.catalogue import tr
 
 _LEFT, _RIGHT, _ROW, _BAR, _RULER = 84, 52, 24, 12, 22
 _ROWS = ((Kind.SPEECH, tr("Speech")), (Kind.MUSIC, tr("Music")), (Kind.OTHER, tr("Other sound")))

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.styles import style_of
 from dubrel.desk.intake.engines import Engines
@@ -16,7 +17,6 @@ from dubrel.media.probe import probe
 from dubrel.model import HouseStyle
 from dubrel.model.choices import Choices
 from dubrel.project.history import Mark
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event

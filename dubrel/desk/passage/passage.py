@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.captions.room import CaptionsRoom
 from dubrel.desk.intake.room import IntakeRoom
@@ -21,7 +22,6 @@ from dubrel.desk.voices.room import VoicesRoom
 from dubrel.edits.cuts.trimming import with_cut
 from dubrel.edits.words.passage import with_passage, words_between
 from dubrel.model import CutPassage, Project, RecognisedWord
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event

@@ -9,6 +9,7 @@ from PySide6.QtCore import QMimeData, QRect, QSize, Qt, QUrl, Signal
 from PySide6.QtGui import QDrag, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
@@ -18,7 +19,6 @@ from dubrel.formats.shared.form import Form
 from dubrel.release.forms import FORMS
 from dubrel.release.kits import Item, Planned
 from dubrel.release.source import EXTRA
-from dubrel.user.catalogue import counted, tr
 
 _ROLE = Qt.ItemDataRole.UserRole
 _HIGH, _MOST_ROWS = 46, 7

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from dubrel.base.catalogue import tr
 from dubrel.captions.looks import LOOKS
 from dubrel.edits.words.masking import HOW
 from dubrel.formats.shared.form import Form
-from dubrel.user.catalogue import tr
 
 
 def _is_text(form: Form) -> bool:

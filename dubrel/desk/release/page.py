@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_length
 from dubrel.desk.release.docket import Docket
@@ -42,7 +43,6 @@ from dubrel.release.preview import Preview, preview_of
 from dubrel.release.readiness import not_ready
 from dubrel.release.source import EXTRA
 from dubrel.release.spokenlines import VOICE_LABELS
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 _WAIT_MS = 150

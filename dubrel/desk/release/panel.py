@@ -9,13 +9,13 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import WrappedCheckBox, button, label
 from dubrel.model import Released
 from dubrel.release.kits import FIELDS
 from dubrel.release.readiness import NotReady
-from dubrel.user.catalogue import counted, tr
 
 _RELEASES = 4
 

@@ -6,9 +6,9 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.user.catalogue import tr
 
 
 class ReleaseQuestions:

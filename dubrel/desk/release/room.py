@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.release.questions import ReleaseQuestions
 from dubrel.desk.sheet.speechlayer import SpeechLayer
@@ -24,7 +25,6 @@ from dubrel.desk.shell.kit.theme import Theme
 from dubrel.model import Project
 from dubrel.project.changes import Change
 from dubrel.project.history import History
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.release.page import ReleasePage

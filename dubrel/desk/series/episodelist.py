@@ -15,13 +15,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.jobs.series.overview import PASSES, Episode
-from dubrel.user.catalogue import tr
 
 _ROW, _HEAD = 54, 20
 _NUMBER, _TRACE, _LENGTH = 34, 96, 62

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.guard import guarded
@@ -22,7 +23,6 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.jobs.series.searchindex import Said
-from dubrel.user.catalogue import tr
 
 _ROW, _CLOCK = 52, 62
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

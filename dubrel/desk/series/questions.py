@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.asking import ask_line
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.media.probe import SUFFIXES
 from dubrel.store.seriesfile import PROJECT, SUFFIX, Series
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.finding.termspots import TermSpot

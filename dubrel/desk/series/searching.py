@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, Qt, QTimer
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.player import Player
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.series.seriespage import SeriesPage

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QPushButton
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.series.questions import SeriesQuestions
 from dubrel.desk.series.searching import Searching
@@ -29,7 +30,6 @@ from dubrel.store.seriesfile import (
     without_episodes,
     write_series,
 )
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.series.seriespage import SeriesPage

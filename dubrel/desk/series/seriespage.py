@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.series.episodelist import EpisodeList, PassNames
 from dubrel.desk.series.foundlist import FoundList
 from dubrel.desk.shell.kit.guard import guarded
@@ -29,7 +30,6 @@ from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label, paper, scrolled
 from dubrel.jobs.series.overview import Episode
 from dubrel.jobs.series.searchindex import Said
-from dubrel.user.catalogue import tr
 
 How = Literal["written", "sound", "meaning"]
 WAYS: dict[How, str] = {"written": tr("As written"), "sound": tr("By sound"), "meaning": tr("By meaning")}

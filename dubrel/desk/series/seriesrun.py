@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject, QTimer
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.series.questions import SeriesQuestions
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.store.seriesfile import Series
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import OfEpisode, Progress

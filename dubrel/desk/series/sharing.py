@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QObject
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.series.questions import SeriesQuestions
 from dubrel.desk.shell.core.background import Background
@@ -16,7 +17,6 @@ from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import Project, Term
 from dubrel.store.seriesfile import Series
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.finding.termspots import TermSpot

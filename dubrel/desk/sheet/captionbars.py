@@ -8,6 +8,7 @@ from collections.abc import Set
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import tokens
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.shell.core.desk import Desk
@@ -19,7 +20,6 @@ from dubrel.model import Caption, CaptionTrack
 from dubrel.project.captiontext import text_of
 from dubrel.project.index import caption_with
 from dubrel.project.queries import captions_between
-from dubrel.user.catalogue import tr
 
 CAPTIONS = BELOW + 36
 _GRIP = 5

@@ -9,6 +9,7 @@ from functools import lru_cache
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QTextDocument
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import initial
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.scale import px
@@ -18,7 +19,6 @@ from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Note, Project, Turn
 from dubrel.project.index import note_with, notes_on
 from dubrel.project.talk import is_unsure
-from dubrel.user.catalogue import tr
 
 _HEAD, _AFTER = 23, 14  # pixels above and below the text of a note
 _LONGEST = 20_000  # letters of a note that are shown

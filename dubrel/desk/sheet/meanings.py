@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background, aside
 from dubrel.desk.shell.core.session import Session
 from dubrel.project.changes import Change
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     import numpy as np

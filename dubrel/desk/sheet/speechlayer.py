@@ -8,6 +8,7 @@ from collections.abc import Callable, Set
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.captionbars import CAPTIONS, CaptionBars
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.core.desk import Desk
@@ -18,7 +19,6 @@ from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Caption, Turn
 from dubrel.project.index import word_with
 from dubrel.project.queries import caption_at, captions_between, word_at
-from dubrel.user.catalogue import tr
 
 _WORDS = BELOW + 18
 _GRIP = 5

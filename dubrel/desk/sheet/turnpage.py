@@ -11,6 +11,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.margins import paint_left_margin, paint_right_margin, remarks_height
 from dubrel.desk.sheet.page import Page
 from dubrel.desk.sheet.spots import HeldSpots, Spot
@@ -24,7 +25,6 @@ from dubrel.model import Timing, Turn
 from dubrel.project.changes import Change
 from dubrel.project.index import turn_of, turn_place
 from dubrel.project.queries import DOUBTFUL
-from dubrel.user.catalogue import tr
 
 MARGIN, LEFT, RIGHT = 22, 144, 168
 MOST_MEASURE = 500

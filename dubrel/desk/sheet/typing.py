@@ -16,6 +16,7 @@ from PySide6.QtGui import (
     QPainter,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import HELD_SPACES, gap, joined, tidied, tokens
 from dubrel.desk.sheet.caretsheet import CaretSheet, KeyTable
@@ -26,7 +27,6 @@ from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.edits.words.wording import join_turn, moved_range, replace_range, split_turn
 from dubrel.project.followspeakers import speakers_followed
-from dubrel.user.catalogue import tr
 
 _SHORT, _MOST = 60, 1_000_000  # letters of a paste that is as good as typed, and of one that is refused
 _PRIMARY_MS = 250  # a selection is shared once it stands still

@@ -6,12 +6,12 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.together.questions import TogetherQuestions
 from dubrel.store.handover import SUFFIX, unpack_handover
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.jobs.machinery.events import Event

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -25,7 +26,6 @@ from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_tabl
 from dubrel.edits.merging.merging import Conflict, Whose
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import text_of_words
-from dubrel.user.catalogue import counted, tr
 
 _MINE, _THEIRS = 3, 4
 _NOTHING = tr("(nothing)")

@@ -5,13 +5,13 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.together.questions import TogetherQuestions
 from dubrel.model import Project
-from dubrel.user.catalogue import counted, tr
 
 
 class Merging:

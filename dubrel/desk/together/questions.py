@@ -7,10 +7,10 @@ from pathlib import Path
 
 from PySide6 import QtWidgets
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.merging.merging import Conflict, Whose
 from dubrel.store.handover import SUFFIX
-from dubrel.user.catalogue import tr
 
 _PROJECTS = tr("Dubrel projects (*.dubrel)")
 

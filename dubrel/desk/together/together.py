@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.commands import Group
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.together.handing import Handing
 from dubrel.desk.together.merging import Merging
 from dubrel.desk.together.questions import TogetherQuestions
-from dubrel.user.catalogue import tr
 
 
 class Together(QObject):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.text import word_units
 from dubrel.captions.setting.textlines import best_text
 from dubrel.desk.shell.core.background import beside
@@ -15,7 +16,6 @@ from dubrel.desk.translation.questions import TranslationQuestions
 from dubrel.desk.translation.remembering import Remembering
 from dubrel.edits.translation.track import approve, renewed, source_changes, write_translation
 from dubrel.model import Agreed, Caption, Project
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.facing import FacingSheet

@@ -14,6 +14,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.columnfont import SAMPLE, column_font
 from dubrel.desk.sheet.page import TOP, Page
 from dubrel.desk.shell.core.desk import Desk
@@ -36,7 +37,6 @@ from dubrel.model import CaptionTrack
 from dubrel.project.captiontext import CaptionText, text_of
 from dubrel.project.changes import Change
 from dubrel.project.queries import caption_at
-from dubrel.user.catalogue import tr
 
 NARROW = 600  # pixels
 

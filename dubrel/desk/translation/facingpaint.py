@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import time_font, ui_font
 from dubrel.project.index import turn_of
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from concurrent.futures import Future
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.captions.checks import Finding
 from dubrel.desk.shell.core.background import aside
 from dubrel.desk.shell.core.follower import Follower
@@ -16,7 +17,6 @@ from dubrel.edits.translation.track import Standing, source_changes, translation
 from dubrel.model import Caption, CaptionTrack, Weighed
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, place_in
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.translation.checks import Doubt

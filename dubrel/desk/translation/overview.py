@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import LANGUAGES, language_name, main_tag
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
@@ -27,7 +28,6 @@ from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.track import Standing, spoken_track, standing_of, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.translation.choosing import Offer, offers
-from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 from dubrel.user.styles import all_styles
 

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import language_name
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -17,7 +18,6 @@ from dubrel.desk.translation.findings import TranslationFindings
 from dubrel.desk.translation.layout import GUTTER, MARGIN, STATE
 from dubrel.desk.translation.overview import Overview, shown_language
 from dubrel.edits.translation.track import translated_tracks
-from dubrel.user.catalogue import tr
 
 
 @guarded

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.theme import Space, Theme
 from dubrel.desk.shell.kit.widgets import Facts, button, label
@@ -16,7 +17,6 @@ from dubrel.edits.translation.track import Standing
 from dubrel.translation.checks import CHECKS
 from dubrel.translation.meaning import verdict
 from dubrel.translation.memory import Match, marked
-from dubrel.user.catalogue import tr
 
 _VERDICTS = {"sound": tr("Meaning kept"), "look": tr("Meaning in doubt"), "wrong": tr("Another meaning")}
 _BUTTONS = (

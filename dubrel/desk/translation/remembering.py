@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.desk.shell.core.background import Background, beside
@@ -19,7 +20,6 @@ from dubrel.edits.translation.track import translated_tracks
 from dubrel.model import Caption, Project
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.translation.memory import Match, Memory

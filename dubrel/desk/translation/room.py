@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.languages import language_name
 from dubrel.captions.checks import reading_speed
 from dubrel.desk.sheet.speechlayer import SpeechLayer
@@ -25,7 +26,6 @@ from dubrel.desk.translation.weighing import Weighing
 from dubrel.edits.translation.track import Standing, remove_track, spoken_track, translated_tracks
 from dubrel.model import HouseStyle
 from dubrel.project.changes import Change
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.translation.page import TranslationPage

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRect, Qt
 from PySide6.QtGui import QFontMetrics
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import is_rtl
 from dubrel.desk.sheet.linesfield import LinesField
@@ -12,7 +13,6 @@ from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.translation.facing import FacingSheet
 from dubrel.edits.translation.track import write_first, write_translation
 from dubrel.project.index import caption_with
-from dubrel.user.catalogue import tr
 
 
 @guarded

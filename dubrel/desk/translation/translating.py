@@ -10,6 +10,7 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.desk.shell.core.background import aside, beside
@@ -21,7 +22,6 @@ from dubrel.edits.translation.track import begin_track, mirrored, translated_tra
 from dubrel.edits.words.terms import merged
 from dubrel.model import Agreed, HouseStyle, Project
 from dubrel.project.tracks import with_captions
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

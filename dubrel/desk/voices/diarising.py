@@ -7,13 +7,13 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.core.job_slots import Running
 from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.edits.speakers.voices import rename_speaker, shown_name
 from dubrel.model import Project, Speaker
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.edits.speakers.proposals import Proposal

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
@@ -16,7 +17,6 @@ from dubrel.model import Project, Speaker, Turn
 from dubrel.project import reasons
 from dubrel.project.history import History
 from dubrel.project.queries import word_at
-from dubrel.user.catalogue import tr
 
 _NEAR_MS = 300
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
@@ -12,7 +13,6 @@ from dubrel.desk.voices.questions import VoiceQuestions
 from dubrel.edits.speakers.voices import rename_speaker, shown_name
 from dubrel.model import Project, Speaker
 from dubrel.project import reasons
-from dubrel.user.catalogue import tr
 
 
 class People:

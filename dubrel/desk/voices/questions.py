@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.asking import ask_number, ask_which
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.edits.words.paragraphs import USUAL_WORDS
 from dubrel.model import Project, Speaker
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.edits.speakers.proposals import Proposal

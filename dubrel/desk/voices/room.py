@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.spots import Spot
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
@@ -27,7 +28,6 @@ from dubrel.project.followspeakers import speakers_followed
 from dubrel.project.history import History
 from dubrel.project.queries import next_unsure
 from dubrel.project.talk import voice_samples
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.voices.speakerpanel import SpeakerPanel

@@ -8,12 +8,12 @@ from itertools import groupby
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.margins import speaker_look
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.model import Project, Turn, Word
 from dubrel.project.talk import Talk, is_unsure
-from dubrel.user.catalogue import tr
 
 LANE = 17
 MOST = 8

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
@@ -23,7 +24,6 @@ from dubrel.desk.voices.dialogs.speakerrow import SPEAKER_ID, SpeakerRow
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Speaker
 from dubrel.project.talk import Talk
-from dubrel.user.catalogue import tr
 
 _ACTIONS = (
     ("rename", tr("Name")),

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.commands import Act
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -24,7 +25,6 @@ from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.desk.wording.drawerpage import DrawerPage
-from dubrel.user.catalogue import tr
 
 _HEIGHT, _NARROW = 252, 700
 

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
@@ -19,7 +20,6 @@ from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.desk.wording.rows import Row, RowList
 from dubrel.model import Project, text_of_words
 from dubrel.project.index import turn_of, turn_place, word_with
-from dubrel.user.catalogue import tr
 
 _AROUND_MS = 400
 _REST_MS = 300

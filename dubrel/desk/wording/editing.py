@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import frame_beside
 from dubrel.desk.sheet.speechlayer import EDGE_SOUND_MS
 from dubrel.desk.sheet.spots import Spot
@@ -20,7 +21,6 @@ from dubrel.edits.words.wording import join_words
 from dubrel.edits.words.wordtimes import word_edge_moved
 from dubrel.model import Project, Turn
 from dubrel.project.index import turn_place, word_with
-from dubrel.user.catalogue import counted, tr
 
 _MARKS = (
     ("stop", tr("full stop"), ".", "Alt+."),

@@ -5,13 +5,13 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import Facts, button, label
 from dubrel.model import Timing, Word
 from dubrel.project.queries import DOUBTFUL
-from dubrel.user.catalogue import tr
 
 _TIMINGS = {
     Timing.ALIGNED: tr("from the sound"),

@@ -7,6 +7,7 @@ from functools import partial
 from time import monotonic
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
@@ -17,7 +18,6 @@ from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, QUERY, SHOW, phrase_of
 from dubrel.edits.words.terms import Correction, bare, with_term
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Term
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.wording.drawer import Drawer

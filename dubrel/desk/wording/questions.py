@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING
 from PySide6 import QtWidgets
 from PySide6.QtCore import QPoint
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.intake.enginewords import added_engines, engine_label
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.desk.shell.core.desk import Desk
-from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

@@ -8,6 +8,7 @@ from functools import partial
 from types import ModuleType
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.copying import copy_named, copy_quote
 from dubrel.desk.sheet.meanings import Meanings
@@ -34,7 +35,6 @@ from dubrel.project import reasons
 from dubrel.project.index import turn_of, turn_place, word_with
 from dubrel.project.quality import left_ms
 from dubrel.project.queries import next_doubt, word_at
-from dubrel.user.catalogue import counted, tr
 
 _AROUND_MS = 550
 

@@ -18,6 +18,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from dubrel.base.catalogue import tr
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.margins import speaker_look
@@ -27,7 +28,6 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.edits.speakers.voices import shown_name
-from dubrel.user.catalogue import tr
 
 _HEIGHT = 30
 _TIME, _WHO = 92, 84

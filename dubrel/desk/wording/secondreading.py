@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.intake.enginewords import engine_label
 from dubrel.desk.sheet.typing import TypingSheet
@@ -17,7 +18,6 @@ from dubrel.desk.wording.questions import WordingQuestions
 from dubrel.model import Project
 from dubrel.model.choices import Choices
 from dubrel.project.index import turn_with, words_with
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.edits.words.readings import Difference

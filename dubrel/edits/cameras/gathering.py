@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from pathlib import PurePath
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import snap_to_frame
@@ -120,7 +121,7 @@ def sound_from(project: Project, camera_id: int) -> Project:
         return project
     media = camera.media
     if not media.has_audio:
-        raise DubrelError(f"“{camera.name}” has no sound. Choose another file for it.")
+        raise DubrelError(tr("“{name}” has no sound. Choose another file for it.").format(name=camera.name))
     lost = sum(
         not camera.starts_ms <= (word.start_ms + word.end_ms) / 2 < camera.ends_ms
         for turn in project.transcript.turns
@@ -129,8 +130,10 @@ def sound_from(project: Project, camera_id: int) -> Project:
     if lost:
         were = counted(lost, "word is", "words are")
         raise DubrelError(
-            f"{were} spoken while “{camera.name}” does not run. Choose a file for the sound that runs"
-            " through all of it."
+            tr(
+                "{were} spoken while “{name}” does not run. Choose a file for the sound that runs "
+                "through all of it."
+            ).format(were=were, name=camera.name)
         )
     start, end = max(0.0, camera.starts_ms), min(float(old.duration_ms), camera.ends_ms)
     place = Placement(
@@ -145,8 +148,10 @@ def sound_from(project: Project, camera_id: int) -> Project:
     if gone:
         stand = counted(len(gone), "caption stands", "captions stand")
         raise DubrelError(
-            f"{stand} where “{camera.name}” does not run. Move or delete them first, or choose a file for"
-            " the sound that runs through all of it."
+            tr(
+                "{stand} where “{name}” does not run. Move or delete them first, or choose a file "
+                "for the sound that runs through all of it."
+            ).format(stand=stand, name=camera.name)
         )
     moved = replace(
         made,

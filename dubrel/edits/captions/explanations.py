@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.captions.checks import reading_speed
 from dubrel.captions.setting.chain import Chain, Part, make_chain
@@ -49,7 +50,7 @@ def explained(project: Project, caption_id: int) -> Explanation:
     track, caption, _ = found_in(project, caption_id)
     chain = _chain(project, track, [caption])
     if chain is None:
-        raise DubrelError("This caption has a text of its own; its breaks are yours. Choose another one.")
+        raise DubrelError(tr("This caption has a text of its own; its breaks are yours. Choose another one."))
     shown = [word.id for word in chain.words]
     breaks = tuple(shown.index(one) for one in caption.breaks if one in shown[1:])
     lines = line_options(chain, breaks) if not caption.dashed else []
@@ -94,7 +95,9 @@ def next_lines(project: Project, caption_id: int, step: int = 1) -> Project:
     lines = explained(project, caption_id).lines
     now = next((nth for nth, one in enumerate(lines) if one.chosen), 0)
     if len(lines) < 2:
-        raise DubrelError("There is no other way to break these lines. Move a word to a neighbour instead.")
+        raise DubrelError(
+            tr("There is no other way to break these lines. Move a word to a neighbour instead.")
+        )
     return with_lines(project, caption_id, lines[(now + step) % len(lines)])
 
 
@@ -128,7 +131,7 @@ def next_end(project: Project, caption_id: int, step: int = 1) -> Project:
     ends = explained(project, caption_id).ends
     now = next((nth for nth, one in enumerate(ends) if one.chosen), 0)
     if len(ends) < 2:
-        raise DubrelError("This caption can end nowhere else. Join it with a neighbour instead.")
+        raise DubrelError(tr("This caption can end nowhere else. Join it with a neighbour instead."))
     return with_end(project, caption_id, ends[(now + step) % len(ends)])
 
 

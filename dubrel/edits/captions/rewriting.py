@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import word_units
 from dubrel.edits.captions.shape import found_in, write_text
@@ -43,11 +44,11 @@ def rewritten(project: Project, caption_id: int, text: str) -> Project:
     rows = [word_units(line) for line in text.split("\n")]
     wanted = [unit for row in rows for unit in row]
     if not wanted:
-        raise DubrelError("A caption needs a word. Delete the caption instead; its words stay.")
+        raise DubrelError(tr("A caption needs a word. Delete the caption instead; its words stay."))
     shown = [word for row in rows_of(project, caption) for word in row]
     turns = {turn.id for word in shown if (turn := turn_of(project, word.id))}
     if len(turns) != 1:
-        raise DubrelError("Two people share this caption. Correct it in Wording, where each has a turn.")
+        raise DubrelError(tr("Two people share this caption. Correct it in Wording, where each has a turn."))
     (turn_id,) = turns
     project = _words_exchanged(project, turn_id, shown, wanted)
     return _lines_written(project, caption_id, [len(row) for row in rows if row])

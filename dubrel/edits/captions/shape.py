@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import graphemes, tidied, tokens
 from dubrel.base.timecode import snap_to_frame
@@ -36,7 +37,7 @@ def found_in(project: Project, caption_id: int) -> tuple[CaptionTrack, Caption, 
     track = project.captions
     caption = caption_with(project, track.id, caption_id) if track else None
     if track is None or caption is None:
-        raise DubrelError("That caption is gone. Choose another one.")
+        raise DubrelError(tr("That caption is gone. Choose another one."))
     return track, caption, place_in(track.captions, caption)
 
 
@@ -100,7 +101,7 @@ def split_caption(project: Project, caption_id: int, word_id: int) -> Project:
     first, second = caption.words[:at], caption.words[at:]
     word = word_with(project, word_id)
     if word is None or not any(not one.struck for one in words_with(project, first)):
-        raise DubrelError("There is nothing before that word to split off. Choose a later one.")
+        raise DubrelError(tr("There is nothing before that word to split off. Choose a later one."))
     _require_room(project, track, caption)
     wished = _snapped(project, word.start_ms)
     low, high = (
@@ -117,7 +118,7 @@ def split_caption(project: Project, caption_id: int, word_id: int) -> Project:
 
 def _require_room(project: Project, track: CaptionTrack, caption: Caption) -> None:
     if caption.end_ms - caption.start_ms < 2 * SHORTEST_MS + _gap(project, track) + 50:
-        raise DubrelError("The caption is too short to be split. Lengthen it first.")
+        raise DubrelError(tr("The caption is too short to be split. Lengthen it first."))
 
 
 def split_text(project: Project, caption_id: int, share: float) -> Project:
@@ -131,7 +132,7 @@ def split_text(project: Project, caption_id: int, share: float) -> Project:
     track, caption, _ = found_in(project, caption_id)
     places = [nth for nth, sign in enumerate(caption.text) if sign.isspace()]
     if not places:
-        raise DubrelError("One word cannot be split. Choose a longer caption.")
+        raise DubrelError(tr("One word cannot be split. Choose a longer caption."))
     _require_room(project, track, caption)
     at = min(places, key=lambda nth: abs(nth - share * len(caption.text)))
     middle = _snapped(project, caption.start_ms + round((caption.end_ms - caption.start_ms) * share))
@@ -178,11 +179,11 @@ def join_caption(project: Project, caption_id: int, step: int) -> Project:
     track, caption, _ = found_in(project, caption_id)
     other = neighbour(project, caption_id, step)
     if other is None:
-        raise DubrelError("There is no caption there to join with. Choose another one.")
+        raise DubrelError(tr("There is no caption there to join with. Choose another one."))
     first, second = (other, caption) if step < 0 else (caption, other)
     if bool(first.words) != bool(second.words):
         raise DubrelError(
-            "A caption with a text of its own cannot be joined with spoken words. Move its times instead."
+            tr("A caption with a text of its own cannot be joined with spoken words. Move its times instead.")
         )
     whole = replace(
         first,
@@ -249,12 +250,12 @@ def move_words(project: Project, caption_id: int, edge: str, step: int) -> Proje
     other = neighbour(project, caption_id, -1 if edge == "in" else 1)
     track, caption, _ = found_in(project, caption_id)
     if other is None or not caption.words or not other.words:
-        raise DubrelError("There is no caption with words at that edge. Choose another one.")
+        raise DubrelError(tr("There is no caption with words at that edge. Choose another one."))
     left, right = (other, caption) if edge == "in" else (caption, other)
     giver = right if step < 0 else left
     shown = [word.id for row in rows_of(project, giver) for word in row]
     if len(shown) < 2:
-        raise DubrelError("That is its only word. Join the captions instead.")
+        raise DubrelError(tr("That is its only word. Join the captions instead."))
     if step < 0:
         at = giver.words.index(shown[1])
         over, rest = giver.words[:at], giver.words[at:]
@@ -317,7 +318,7 @@ def break_line(project: Project, caption_id: int, word_id: int) -> Project:
     track, caption, _ = found_in(project, caption_id)
     shown = [word.id for row in rows_of(project, caption) for word in row]
     if word_id not in shown[1:]:
-        raise DubrelError("A line cannot be broken before the first word. Choose a later one.")
+        raise DubrelError(tr("A line cannot be broken before the first word. Choose a later one."))
     breaks = [one for one in caption.breaks if one in shown]
     if word_id in breaks:
         breaks.remove(word_id)
@@ -344,7 +345,7 @@ def hide_words(project: Project, caption_id: int, word_ids: Collection[int], hid
         now = tuple(one for one in caption.hidden if one not in word_ids)
     left = [word for word in words_with(project, caption.words) if not word.struck and word.id not in now]
     if not left:
-        raise DubrelError("A caption needs a word that shows. Delete the caption instead.")
+        raise DubrelError(tr("A caption needs a word that shows. Delete the caption instead."))
     made = _lines(project, track, replace(caption, hidden=now))
     return with_captions(project, track.id, {caption.id: holding(made, "text")})
 
@@ -361,9 +362,9 @@ def write_text(project: Project, caption_id: int, text: str) -> Project:
     lines = [tidied(line) for line in text.split("\n")]
     text = "\n".join(line for line in lines if line)
     if caption.words:
-        raise DubrelError("This caption shows what is said. Correct the words instead.")
+        raise DubrelError(tr("This caption shows what is said. Correct the words instead."))
     if not text:
-        raise DubrelError("A caption needs a text. Write one, or delete the caption.")
+        raise DubrelError(tr("A caption needs a text. Write one, or delete the caption."))
     return with_captions(project, track.id, {caption.id: holding(replace(caption, text=text), "text")})
 
 
@@ -382,9 +383,9 @@ def insert_caption(project: Project, ms: int, text: str, end_ms: int | None = No
     """
     track = project.captions
     if track is None:
-        raise DubrelError("There are no captions yet. Set them first.")
+        raise DubrelError(tr("There are no captions yet. Set them first."))
     if not text.strip():
-        raise DubrelError("A caption needs a text. Write one.")
+        raise DubrelError(tr("A caption needs a text. Write one."))
     gap = _gap(project, track)
     before = max((one.end_ms for one in track.captions if one.start_ms <= ms), default=None)
     after = min((one.start_ms for one in track.captions if one.start_ms > ms), default=None)
@@ -394,7 +395,7 @@ def insert_caption(project: Project, ms: int, text: str, end_ms: int | None = No
     if after is not None:
         end = min(end, _snapped(project, after - gap))
     if end - start < SHORTEST_MS:
-        raise DubrelError("There is no room for a caption there. Move the playhead into a gap.")
+        raise DubrelError(tr("There is no room for a caption there. Move the playhead into a gap."))
     made = Caption(project.next_id, start, end, text=text.strip(), held=("times", "text"))
     return with_captions(replace(project, next_id=project.next_id + 1), track.id, {}, [made]), made.id
 

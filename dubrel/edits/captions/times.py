@@ -7,6 +7,7 @@ from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import counted
 from dubrel.base.timecode import LATEST_MS, frame_beside, rounded, snap_to_frame
@@ -58,7 +59,9 @@ def moved_times(move: Move, captions: Iterable[Caption]) -> dict[int, tuple[int,
     if early or any(end > LATEST_MS for _, end in times.values()):
         where = "before the recording begins" if early else "later than any recording ends"
         many = counted(early or len(times), "caption")
-        raise DubrelError(f"{many} would lie {where}. Choose a smaller shift.")
+        raise DubrelError(
+            tr("{many} would lie {where}. Choose a smaller shift.").format(many=many, where=where)
+        )
     return {one: (max(0, start), end) for one, (start, end) in times.items()}
 
 

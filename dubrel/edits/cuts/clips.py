@@ -6,6 +6,7 @@ from bisect import bisect_left
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.edits.cuts.trimming import Span, length_of, with_cut, with_cut_changed
@@ -40,7 +41,7 @@ def with_clip(project: Project, name: str, spans: Iterable[Span]) -> tuple[Proje
     passages = [_with_room(project, words, one) for one in spans]
     passages = [(start, end) for start, end in passages if end - start >= _LEAST_MS]
     if not passages:
-        raise DubrelError("There is nothing to make a clip of. Choose a passage with words in it.")
+        raise DubrelError(tr("There is nothing to make a clip of. Choose a passage with words in it."))
     joined = _one_after_another(passages)
     made, cut_id = with_cut(project, name, [CutPassage(start, end) for start, end in joined])
     cuts = tuple(replace(one, clip=True) if one.id == cut_id else one for one in made.cuts)
@@ -117,7 +118,7 @@ def clips_joined(project: Project, parts: Iterable[int | Span], name: str) -> tu
             continue
         count += 1
     if count < 2:
-        raise DubrelError("There is only one clip to join. Choose two or more.")
+        raise DubrelError(tr("There is only one clip to join. Choose two or more."))
     rest = tuple(one for one in project.cuts if one.id not in ids)
     made, cut_id = with_cut(replace(project, cuts=rest), name, passages)
     cuts = tuple(replace(one, clip=True) if one.id == cut_id else one for one in made.cuts)
@@ -145,10 +146,10 @@ def clip_trimmed(project: Project, clip_id: int, edge: str, step: int) -> Projec
         inside = [nth for nth, word in enumerate(words) if one.start_ms <= _middle(word) < one.end_ms]
         shorter = step > 0 if edge == "in" else step < 0
         if shorter and len(inside) < 2:
-            raise DubrelError("A clip keeps at least one word. Delete the clip, or trim its other end.")
+            raise DubrelError(tr("A clip keeps at least one word. Delete the clip, or trim its other end."))
         nth = (inside[0] if edge == "in" else inside[-1]) + step if inside else -1
         if not 0 <= nth < len(words):
-            raise DubrelError("There is no word there that the clip could go to. It stays as it is.")
+            raise DubrelError(tr("There is no word there that the clip could go to. It stays as it is."))
         low, high = _with_room(project, words, (words[nth].start_ms, words[nth].end_ms))
         moved = replace(one, start_ms=low) if edge == "in" else replace(one, end_ms=high)
         return replace(cut, passages=(*cut.passages[:place], moved, *cut.passages[place + 1 :]))

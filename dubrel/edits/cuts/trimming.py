@@ -7,6 +7,7 @@ from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import replace
 from fractions import Fraction
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frame_beside, frames_to_ms, ms_to_frames, snap_to_frame
 from dubrel.model import Cut, CutPassage, Project, TakenOut
@@ -51,7 +52,7 @@ def with_whole(project: Project, name: str = WHOLE) -> tuple[Project, int]:
     """
     length = length_of(project)
     if not length:
-        raise DubrelError("There is no recording to cut. Open one first.")
+        raise DubrelError(tr("There is no recording to cut. Open one first."))
     return with_cut(project, name, [CutPassage(0, length)])
 
 
@@ -70,9 +71,11 @@ def renamed(project: Project, cut_id: int, name: str) -> Project:
     """
     name = " ".join(name.split())
     if not name:
-        raise DubrelError("A cut needs a name. Type one.")
+        raise DubrelError(tr("A cut needs a name. Type one."))
     if any(one.name == name and one.id != cut_id for one in project.cuts):
-        raise DubrelError(f"Another cut is called “{name}” already. Choose another name.")
+        raise DubrelError(
+            tr("Another cut is called “{name}” already. Choose another name.").format(name=name)
+        )
     return with_cut_changed(project, cut_id, lambda cut: replace(cut, name=name))
 
 
@@ -86,7 +89,7 @@ def with_cut_changed(project: Project, cut_id: int, change: Callable[[Cut], Cut]
     """
     old = project.cut(cut_id)
     if old is None:
-        raise DubrelError("That cut is gone. Choose another one.")
+        raise DubrelError(tr("That cut is gone. Choose another one."))
     new = change(old)
     if new == old:
         return project
@@ -145,7 +148,7 @@ def taken_out(
         spans_out = merged((one.start_ms, one.end_ms) for one in out)
         passages = tuple(_joined(p for one in cut.passages for p in _less(one, spans_out, plays, cross_ms)))
         if cut.passages and not passages:
-            raise DubrelError("That would take out everything. Leave something in the cut.")
+            raise DubrelError(tr("That would take out everything. Leave something in the cut."))
         if passages == cut.passages:
             return cut
         if plays is not None:
@@ -287,7 +290,7 @@ def edge_moved(project: Project, cut_id: int, place: int, edge: str, ms: int) ->
 
     def change(cut: Cut) -> Cut:
         if not 0 <= place < len(cut.passages):
-            raise DubrelError("That join is gone. Choose another one.")
+            raise DubrelError(tr("That join is gone. Choose another one."))
         one = cut.passages[place]
         before = max((each.end_ms for each in cut.passages if each.end_ms <= one.start_ms), default=0)
         after = min((each.start_ms for each in cut.passages if each.start_ms >= one.end_ms), default=ms)
@@ -321,7 +324,7 @@ def nudged(project: Project, cut_id: int, place: int, edge: str, step: int) -> P
     """An edge of a passage moved by frames, or by 10 ms each where there is no picture."""
     cut = project.cut(cut_id)
     if cut is None or not 0 <= place < len(cut.passages):
-        raise DubrelError("That join is gone. Choose another one.")
+        raise DubrelError(tr("That join is gone. Choose another one."))
     one, rate = cut.passages[place], project.frame_rate
     now = one.start_ms if edge == "in" else one.end_ms
     ms = now + _NUDGE_MS * step if rate is None else frame_beside(now, step, rate)

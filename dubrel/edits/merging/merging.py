@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from hashlib import sha256
 from typing import Any, Literal
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.edits.merging.mergedcaptions import merged_tracks
 from dubrel.edits.merging.mergedwords import merged_words
@@ -121,8 +122,10 @@ def _refuse_strangers(mine: Project, theirs: Project) -> None:
     same = one.fingerprint == other.fingerprint if known else one.duration_ms == other.duration_ms
     if not same:
         raise DubrelError(
-            f"The two are about different recordings: “{one.name}” and “{other.name}”. Merge projects of the "
-            "same recording."
+            tr(
+                "The two are about different recordings: “{name}” and “{name2}”. Merge projects of "
+                "the same recording."
+            ).format(name=one.name, name2=other.name)
         )
 
 

@@ -7,6 +7,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 from itertools import groupby
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.edits.speakers.voices import add_speaker, shown_name
 from dubrel.edits.words.wording import handed, with_turns
@@ -305,7 +306,7 @@ def give_these(project: Project, word_ids: Collection[int], speaker: str) -> Pro
     wanted, turns = set(word_ids), index_of(project).turn_of
     homes = dict.fromkeys(turns[one] for one in word_ids if one in turns)
     if not homes:
-        raise DubrelError("Those words are gone. Choose others.")
+        raise DubrelError(tr("Those words are gone. Choose others."))
     for turn_id in homes:
         turn = index_of(project).turns[turn_id]
         places = [place for place, word in enumerate(turn.words) if word.id in wanted]

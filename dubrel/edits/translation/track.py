@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass, replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import ends_sentence, joined, tidied, tokens
 from dubrel.model import Caption, CaptionTrack, HouseStyle, Project, Word
@@ -50,9 +51,9 @@ def begin_track(project: Project, language: str, style: HouseStyle | None = None
     """
     source = spoken_track(project)
     if source is None or not source.captions:
-        raise DubrelError("There are no captions to translate yet. Set the captions first.")
+        raise DubrelError(tr("There are no captions to translate yet. Set the captions first."))
     if any(one.language == language for one in translated_tracks(project)):
-        raise DubrelError("There is a track in that language already. Choose it, or another language.")
+        raise DubrelError(tr("There is a track in that language already. Choose it, or another language."))
     track = CaptionTrack(
         project.next_id, language, style or source.style, (), source.look, source.id, source.looks
     )
@@ -71,7 +72,7 @@ def remove_track(project: Project, track_id: int) -> Project:
 def _found(project: Project, track_id: int, caption_id: int) -> tuple[CaptionTrack, Caption]:
     track, caption = project.track(track_id), caption_with(project, track_id, caption_id)
     if track is None or caption is None:
-        raise DubrelError("That caption is not there any more. Choose another one.")
+        raise DubrelError(tr("That caption is not there any more. Choose another one."))
     return track, caption
 
 
@@ -105,7 +106,9 @@ def write_first(
         if track and (one := caption_with(project, track.translates or 0, source))
     ]
     if track is None or not sources:
-        raise DubrelError("The caption that is to be translated is not there any more. Choose another one.")
+        raise DubrelError(
+            tr("The caption that is to be translated is not there any more. Choose another one.")
+        )
     made = _mirrored(project, track, sources, project.next_id)
     made = replace(
         made,

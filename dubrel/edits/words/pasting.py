@@ -12,6 +12,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
@@ -77,7 +78,9 @@ def pasted(project: Project, first: tuple[int, int], last: tuple[int, int], text
     tokens = _tokens(head + text + tail, lined, begins)
     if len(tokens) > MOST_WORDS:
         raise DubrelError(
-            f"The text to paste has {len(tokens):,} words, more than a recording can hold. Paste it in parts."
+            tr(
+                "The text to paste has {tokens:,} words, more than a recording can hold. Paste it in parts."
+            ).format(tokens=len(tokens))
         )
     if high - low <= 1 or len(tokens) <= _FEW:
         return replace_range(project, first, last, text)

@@ -17,6 +17,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.timecode import ms_to_samples
 from dubrel.media.soundreader import BACK_S, SoundReader
@@ -308,7 +309,9 @@ def write_sound(
     except (av.FFmpegError, OSError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"“{target.name}” could not be written: {reason}. Free some space and try again."
+            tr("“{name}” could not be written: {reason}. Free some space and try again.").format(
+                name=target.name, reason=reason
+            )
         ) from error
     finally:
         sound.close()

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.film.soundtracks.cutsound import FORMATS, SOUND_CODECS, SoundTrack
 from dubrel.media.forwardtrack import RATE, ForwardTrack
@@ -120,7 +121,9 @@ def write_forward(
     except (av.FFmpegError, OSError) as error:
         reason = getattr(error, "strerror", None) or str(error)
         raise MediaError(
-            f"“{target.name}” could not be written: {reason}. Free some space and try again."
+            tr("“{name}” could not be written: {reason}. Free some space and try again.").format(
+                name=target.name, reason=reason
+            )
         ) from error
     yield 1.0
 

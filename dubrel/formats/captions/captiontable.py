@@ -9,6 +9,7 @@ from collections.abc import Collection
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import clock_ms, format_clock
 from dubrel.formats.shared.common import Reading, cue_of, in_order, read_text, reading_of
@@ -81,8 +82,10 @@ def read_cues(path: Path) -> tuple[list[Cue], list[str]]:
     ]
     if min(columns) < 0:
         raise FormatError(
-            f"“{path.name}” has no columns for in time, out time and text. Name them start, end, text in its"
-            " first row."
+            tr(
+                "“{name}” has no columns for in time, out time and text. Name them start, end, text "
+                "in its first row."
+            ).format(name=path.name)
         )
     names, places = (
         next((nth for nth, head in enumerate(heads) if head[0] in known), -1) for known in (_NAMES, _PLACES)
@@ -126,7 +129,11 @@ def _rows(path: Path, text: str) -> list[list[str]]:
     try:
         return list(csv.reader(io.StringIO(text), delimiter=sign))
     except csv.Error as error:
-        raise FormatError(f"“{path.name}” is not a readable table: {error}. Save it again as CSV.") from error
+        raise FormatError(
+            tr("“{name}” is not a readable table: {error}. Save it again as CSV.").format(
+                name=path.name, error=error
+            )
+        ) from error
 
 
 def _head(cell: str) -> tuple[str, bool]:

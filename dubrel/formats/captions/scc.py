@@ -8,6 +8,7 @@ from collections.abc import Collection, Iterator
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.languages import detect_language
 from dubrel.formats.captions.sccmodel import states_of_model
@@ -124,7 +125,9 @@ def _cues(path: Path, text: str, odd: Oddities, file: _File) -> list[Cue]:
         model: Any = reader.to_model(text)
     except Exception as error:  # whatever a library says of a damaged file
         raise FormatError(
-            f"“{path.name}” is no readable caption file: its parts do not belong together. Export it again."
+            tr(
+                "“{name}” is no readable caption file: its parts do not belong together. Export it again."
+            ).format(name=path.name)
         ) from error
     return list(cues_of_states(states_of_model(model, grows=file.grows, rolls=file.rolls), odd))
 

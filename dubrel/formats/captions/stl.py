@@ -13,6 +13,7 @@ from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted, tidied
 from dubrel.formats.captions.stlletters import (
@@ -72,9 +73,9 @@ def write(project: Project) -> bytes:
     lines = [line for _, texts in shown for text in texts for line in text.lines]
     table = table_for(lines)
     if lines and sum(decoded(encoded(line, table), table) != plain(line) for line in lines) > len(lines) / 2:
-        raise FormatError("EBU STL has no letters for this language. Release TTML or WebVTT instead.")
+        raise FormatError(tr("EBU STL has no letters for this language. Release TTML or WebVTT instead."))
     if shown and shown[-1][0].end_ms >= _MOST_MS:
-        raise FormatError("EBU STL has no times beyond 24 hours. Release TTML or WebVTT instead.")
+        raise FormatError(tr("EBU STL has no times beyond 24 hours. Release TTML or WebVTT instead."))
     blocks = [
         block
         for number, (caption, texts) in enumerate(shown)
@@ -236,7 +237,9 @@ class _File:
         self.head = data[:_HEAD]
         code = self.head[3:11].decode("latin-1")
         if len(data) < _HEAD + _BLOCK or not code.startswith("STL"):
-            raise FormatError(f"“{name}” is no EBU STL file. Choose another file, or ask for it again.")
+            raise FormatError(
+                tr("“{name}” is no EBU STL file. Choose another file, or ask for it again.").format(name=name)
+            )
         self.odd = Oddities()
         if code not in _RATES:
             self.odd.say(f"“{code}” is no frame rate that is known; times were read in 25 frames a second.")

@@ -12,6 +12,7 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.formats.captions.cuestyle import colour_in
 from dubrel.formats.captions.ttmltree import (
@@ -205,7 +206,9 @@ def root_of(path: Path) -> Any:
         raise _unreadable(path, error) from error
     if root is None or next(root.iter(etree.Entity), None) is not None:
         raise FormatError(
-            f"“{path.name}” is no readable caption file: it is built of entities. Export it again."
+            tr("“{name}” is no readable caption file: it is built of entities. Export it again.").format(
+                name=path.name
+            )
         )
     return root
 
@@ -227,7 +230,9 @@ def _unreadable(path: Path, error: Any) -> FormatError:
     else:
         line = getattr(error, "lineno", None)
         what = f"line {line} is not well-formed XML" if line else "it is not well-formed XML"
-    return FormatError(f"“{path.name}” is no readable caption file: {what}. Export it again.")
+    return FormatError(
+        tr("“{name}” is no readable caption file: {what}. Export it again.").format(name=path.name, what=what)
+    )
 
 
 # -- a paragraph ----------------------------------------------------------------------------------

@@ -10,6 +10,7 @@ from fractions import Fraction
 from pathlib import Path, PurePath
 from typing import BinaryIO
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.frametimecode import can_drop, frame_of, nominal, timecode
 from dubrel.base.text import counted
@@ -191,7 +192,9 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
     text, said = read_text(path)
     found = _lines(text, rate, path)
     if not found.lines:
-        raise FormatError(f"“{path}” has no events. Choose an edit decision list (CMX 3600).")
+        raise FormatError(
+            tr("“{path}” has no events. Choose an edit decision list (CMX 3600).").format(path=path)
+        )
     pictures = [one for one in found.lines if "V" in one.track or one.track in ("B", "BB")]
     sounds = [one for one in found.lines if one.track.startswith("A") and "V" not in one.track]
     events = sorted(pictures or sounds, key=lambda one: one.times[2])
@@ -232,7 +235,9 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
     if not gathered.passages or all(one.plays == "gap" for one in gathered.passages):
         names = ", ".join(f"“{one}”" for one in list(gathered.others)[:3]) or "nothing"
         raise FormatError(
-            f"“{path}” uses nothing of this recording, but {names}. Open the recording it is of."
+            tr("“{path}” uses nothing of this recording, but {names}. Open the recording it is of.").format(
+                path=path, names=names
+            )
         )
     switches = switches_of(project, shown, rate) if shown else None
     return CutReading(found.title, gathered.passages, said, switches)
@@ -309,7 +314,11 @@ def _lines(text: str, rate: Fraction, path: Path) -> _List:
             drop = "NON" not in upper and can_drop(rate)
         elif match := _EVENT.fullmatch(stripped):
             if len(found.lines) >= _MOST_EVENTS:
-                raise FormatError(f"“{path}” has more than {_MOST_EVENTS:,} events. Divide it.")
+                raise FormatError(
+                    tr("“{path}” has more than {most_events:,} events. Divide it.").format(
+                        path=path, most_events=_MOST_EVENTS
+                    )
+                )
             found.lines.append(_event(match, rate, drop, path))
         elif found.lines and (match := _SPEED.match(upper)):
             speed = float(match[1])
@@ -328,8 +337,10 @@ def _event(match: re.Match[str], rate: Fraction, drop: bool | None, path: Path) 
         times = [frame_of(one, rate, drop or None) for one in match["times"].split()]
     except ValueError as error:
         raise FormatError(
-            f"“{path}” counts more frames a second than the picture has ({rate_in_words(rate)}): event"
-            f" {match['number']}. Export it at the rate of the recording."
+            tr(
+                "“{path}” counts more frames a second than the picture has ({rate}): event {match}. "
+                "Export it at the rate of the recording."
+            ).format(path=path, rate=rate_in_words(rate), match=match["number"])
         ) from error
     return _Line(match["reel"], match["track"].upper(), match["kind"], times)
 

@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any, BinaryIO
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import ms_to_frames
 from dubrel.edits.cameras.camerashots import CameraShot, runs
@@ -240,14 +241,18 @@ def write_bundle(content: CutContent, file: BinaryIO) -> None:
     media = content.project.media
     if media is None or not Path(media.path).is_file():
         raise FormatError(
-            f"The recording “{content.media_name}” is not there, so it cannot go into the bundle. Open it, or"
-            " write .otio."
+            tr(
+                "The recording “{media_name}” is not there, so it cannot go into the bundle. Open "
+                "it, or write .otio."
+            ).format(media_name=content.media_name)
         )
     for one in content.project.cameras.seen if content.shots else ():
         if one.media is not None and not Path(one.media.path).is_file():
             raise FormatError(
-                f"The film of “{one.name}” is not there, so it cannot go into the bundle. Put it there again,"
-                " or write .otio."
+                tr(
+                    "The film of “{name}” is not there, so it cannot go into the bundle. Put it "
+                    "there again, or write .otio."
+                ).format(name=one.name)
             )
     with tempfile.TemporaryDirectory(prefix="dubrel-") as folder:
         bundle = Path(folder) / "cut.otioz"
@@ -256,7 +261,9 @@ def write_bundle(content: CutContent, file: BinaryIO) -> None:
             _name_apart(timeline, content, Path(folder))
             adapters.write_to_file(timeline, str(bundle), "otioz")
         except (exceptions.OTIOError, ValueError, OSError) as error:
-            raise FormatError(f"The bundle cannot be written: {error}. Write .otio instead.") from error
+            raise FormatError(
+                tr("The bundle cannot be written: {error}. Write .otio instead.").format(error=error)
+            ) from error
         with bundle.open("rb") as made:
             shutil.copyfileobj(made, file)
 

@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
 from dubrel.base.timecode import parse_rate
@@ -68,7 +69,9 @@ def _read(path: Path, project: Project, adapter: str) -> CutReading:
     pictures = [one for one in tracks if one.kind == schema.TrackKind.Video and len(one)]
     sounds = [one for one in tracks if one.kind == schema.TrackKind.Audio and len(one)]
     if not pictures and not sounds:
-        raise FormatError(f"“{path}” has no clips. Choose a timeline with clips of this recording.")
+        raise FormatError(
+            tr("“{path}” has no clips. Choose a timeline with clips of this recording.").format(path=path)
+        )
     leading = reader.pieces(_most_of_it(reader, pictures or sounds))
     others = sum(reader.plays(one) for one in pictures or sounds) - 1
     if others > 0:
@@ -88,7 +91,9 @@ def _read(path: Path, project: Project, adapter: str) -> CutReading:
     if not any(one.plays != "gap" for one in gathered.passages):
         names = ", ".join(f"“{one}”" for one in list(gathered.others)[:3]) or "nothing"
         raise FormatError(
-            f"“{path}” uses nothing of this recording, but {names}. Open the recording it is of."
+            tr("“{path}” uses nothing of this recording, but {names}. Open the recording it is of.").format(
+                path=path, names=names
+            )
         )
     switches = switches_of(project, shown, count) if shown else None
     return CutReading(made.name or "", gathered.passages, said, switches)
@@ -118,12 +123,14 @@ def _opened(path: Path, adapter: str) -> Any:
         found = adapters.read_from_file(str(path), adapter)
     except (exceptions.OTIOError, ValueError, OSError, KeyError, RuntimeError) as error:
         raise FormatError(
-            f"“{path}” is no timeline that can be read. Export it again as OpenTimelineIO."
+            tr("“{path}” is no timeline that can be read. Export it again as OpenTimelineIO.").format(
+                path=path
+            )
         ) from error
     if isinstance(found, schema.SerializableCollection):
         found = next((one for one in found if isinstance(one, schema.Timeline)), found)
     if not isinstance(found, schema.Timeline):
-        raise FormatError(f"“{path}” holds no timeline. Export the sequence itself.")
+        raise FormatError(tr("“{path}” holds no timeline. Export the sequence itself.").format(path=path))
     return found
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.files import write_atomically
 from dubrel.edits.cameras.camerashots import camera_shots
@@ -29,7 +30,11 @@ def cut_form(path: Path) -> CutForm:
     """
     form = CUT_FORMS.get(path.suffix.lower())
     if form is None:
-        raise FormatError(f"“{path}” is no cut list. Known suffixes: {', '.join(CUT_FORMS)}.")
+        raise FormatError(
+            tr("“{path}” is no cut list. Known suffixes: {listed}.").format(
+                path=path, listed=", ".join(CUT_FORMS)
+            )
+        )
     return form
 
 
@@ -53,13 +58,17 @@ def write_cut_list(project: Project, cut: Cut, path: Path, rate: Fraction | None
     """
     form = cut_form(path)
     if not cut.passages:
-        raise FormatError(f"“{cut.name}” has no passages. Put something into the cut first.")
+        raise FormatError(
+            tr("“{name}” has no passages. Put something into the cut first.").format(name=cut.name)
+        )
     meant = content(project, cut, rate)
 
     def verify(written: Path) -> None:
         found = form.read(written, project, rate)
         if not (_agrees(meant, found.passages) and (not form.cameras or _shows(meant, found))):
-            raise FormatError(f"What stands in “{path.name}” is not the cut. Write another form.")
+            raise FormatError(
+                tr("What stands in “{name}” is not the cut. Write another form.").format(name=path.name)
+            )
 
     write_atomically(path, lambda file: form.write(meant, file), verify)
     return form.loses(meant)

@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import BinaryIO
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_clock, parse_clock
@@ -65,7 +66,9 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
     rows = [row for row in csv.reader(io.StringIO(text), dialect) if any(cell.strip() for cell in row)]
     head = [cell.strip().casefold() for cell in rows[0]] if rows else []
     if "in" not in head or "out" not in head:
-        raise FormatError(f"“{path}” has no columns “in” and “out”. Name them in the first row.")
+        raise FormatError(
+            tr("“{path}” has no columns “in” and “out”. Name them in the first row.").format(path=path)
+        )
     at, until, sound = head.index("in"), head.index("out"), head.index("sound") if "sound" in head else -1
     passages, wrong, length = list[CutPassage](), 0, length_of(project)
     for row in rows[1:]:
@@ -83,7 +86,9 @@ def read(path: Path, project: Project, rate: Fraction | None) -> CutReading:
             CutPassage(start, end, plays="muted" if heard == "muted" else "gap" if heard == "gap" else "all")
         )
     if not passages:
-        raise FormatError(f"“{path}” has no row with an in and an out time within the recording.")
+        raise FormatError(
+            tr("“{path}” has no row with an in and an out time within the recording.").format(path=path)
+        )
     if wrong:
         many = counted(wrong, "row was", "rows were")
         said.append(f"{many} left out: no in and out time within the recording.")

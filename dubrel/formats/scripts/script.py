@@ -14,6 +14,7 @@ from enum import StrEnum
 from itertools import groupby
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import tidied, tokens
 from dubrel.formats.scripts import markdown, opendocument, worddocument
@@ -73,7 +74,9 @@ def read_script(path: Path) -> list[Piece]:
         pieces = understand(read_text(path)[0])
     if not any(piece.kind is Kind.SPEECH for piece in pieces):
         raise FormatError(
-            f"“{path}” holds no text that could be spoken. Choose a script with some text in it."
+            tr("“{path}” holds no text that could be spoken. Choose a script with some text in it.").format(
+                path=path
+            )
         )
     return pieces
 
@@ -231,7 +234,7 @@ def _unpacked(path: Path, lines_of: Callable[[Path], list[str]]) -> str:
         If it is none, or would unpack to more than any script.
     """
     if not path.is_file():
-        raise FormatError(f"“{path}” cannot be read: it is not a file. Check the path.")
+        raise FormatError(tr("“{path}” cannot be read: it is not a file. Check the path.").format(path=path))
     try:
         with zipfile.ZipFile(path) as archive:
             trees = [one for one in archive.infolist() if one.filename.endswith((".xml", ".rels"))]
@@ -239,6 +242,10 @@ def _unpacked(path: Path, lines_of: Callable[[Path], list[str]]) -> str:
             return "\n\n".join(lines_of(path))
     except Exception as error:  # a parser of others that raises whatever its own parts do
         raise FormatError(
-            f"“{path}” is not a readable {path.suffix.lower()} document. Save it again, or as plain text."
+            tr("“{path}” is not a readable {suffix} document. Save it again, or as plain text.").format(
+                path=path, suffix=path.suffix.lower()
+            )
         ) from error
-    raise FormatError(f"“{path}” unpacks to more than a script can be. Save it as plain text.")
+    raise FormatError(
+        tr("“{path}” unpacks to more than a script can be. Save it as plain text.").format(path=path)
+    )

@@ -8,6 +8,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.languages import UNKNOWN, detect_language
 from dubrel.base.text import counted, tokens
@@ -74,7 +75,9 @@ def reading_of(
     """
     if not cues:
         raise FormatError(
-            f"“{path}” holds no captions{_ARROWS.get(path.suffix.lower(), '')}. Choose another file."
+            tr("“{path}” holds no captions{suffix}. Choose another file.").format(
+                path=path, suffix=_ARROWS.get(path.suffix.lower(), "")
+            )
         )
     refuse_many(path, sum(line.count(" ") + 1 for cue in cues for line in cue.lines))
     sure, doubtful = names_in(cues)
@@ -182,7 +185,11 @@ def read_text(path: Path) -> tuple[str, list[str]]:
         warnings.append(f"“{path.name}” holds zero bytes; they were left out.")
     text = text.replace("\r\r\n", "\n").replace("\r\n", "\n").replace("\r", "\n")
     if text.count("\n") > _MOST_LINES or text.count(" ") > _MOST_SPACES:
-        raise FormatError(f"“{path}” holds more lines or words than any recording. Choose another file.")
+        raise FormatError(
+            tr("“{path}” holds more lines or words than any recording. Choose another file.").format(
+                path=path
+            )
+        )
     return text, warnings
 
 
@@ -194,7 +201,11 @@ def refuse_many(path: Path, words: int) -> None:
     FormatError
     """
     if words > MOST_WORDS:
-        raise FormatError(f"“{path}” holds more than {MOST_WORDS:,} words. Split it into several files.")
+        raise FormatError(
+            tr("“{path}” holds more than {most_words:,} words. Split it into several files.").format(
+                path=path, most_words=MOST_WORDS
+            )
+        )
 
 
 def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
@@ -207,14 +218,22 @@ def read_bytes(path: Path, most: int = MOST_BYTES) -> bytes:
     """
     try:
         if path.exists() and not path.is_file():
-            raise FormatError(f"“{path}” cannot be read: it is not a file. Check the path.")
+            raise FormatError(
+                tr("“{path}” cannot be read: it is not a file. Check the path.").format(path=path)
+            )
         with path.open("rb") as file:
             data = file.read(most + 1)
     except (OSError, ValueError) as error:
         said = getattr(error, "strerror", None) or "its name cannot be"
-        raise FormatError(f"“{path}” cannot be read: {said}. Check the path.") from error
+        raise FormatError(
+            tr("“{path}” cannot be read: {said}. Check the path.").format(path=path, said=said)
+        ) from error
     if len(data) > most:
-        raise FormatError(f"“{path}” is larger than {most >> 20} MB, so it is no text that Dubrel reads.")
+        raise FormatError(
+            tr("“{path}” is larger than {most} MB, so it is no text that Dubrel reads.").format(
+                path=path, most=most >> 20
+            )
+        )
     return data
 
 
@@ -227,7 +246,9 @@ def _decode(data: bytes, path: Path, warnings: list[str]) -> str:
         warnings.append(f"“{path.name}” has no mark of its encoding; it was read as {wide.upper()}.")
         return data.decode(wide, errors="replace")
     if data[:4096].count(0) > max(2, len(data[:4096]) // 50):
-        raise FormatError(f"“{path}” is not a text file. Choose a caption or transcript file.")
+        raise FormatError(
+            tr("“{path}” is not a text file. Choose a caption or transcript file.").format(path=path)
+        )
     if wished:
         return _in_encoding(data, wished, path, warnings)
     try:
@@ -252,7 +273,11 @@ def _in_encoding(data: bytes, encoding: str, path: Path, warnings: list[str]) ->
     try:
         text = data.decode(encoding, errors="replace")
     except UnicodeError as error:  # some refuse a file that is cut short
-        raise FormatError(f"“{path}” cannot be read as {encoding}. Name another encoding.") from error
+        raise FormatError(
+            tr("“{path}” cannot be read as {encoding}. Name another encoding.").format(
+                path=path, encoding=encoding
+            )
+        ) from error
     if encoding == "cp1258":  # tones stand behind their letters
         text = unicodedata.normalize("NFC", text)
     if lost := text.count("\ufffd") - data.count("\ufffd".encode()):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import ends_sentence, gap_lengths, reads_rtl, tidied
 from dubrel.base.timecode import format_clock, ms_to_frames
@@ -110,11 +111,19 @@ def options_from(values: Mapping[str, str]) -> TextOptions:
     known = {one.name for one in fields(TextOptions)}
     for name, value in values.items():
         if name not in known:
-            raise FormatError(f"There is no option “{name}”. Known: {', '.join(sorted(known))}.")
+            raise FormatError(
+                tr("There is no option “{name}”. Known: {listed}.").format(
+                    name=name, listed=", ".join(sorted(known))
+                )
+            )
         allowed = [one for one, _ in CHOICES.get(name, ())]
         free = (name == "times" and value.isdigit() and int(value) > 0) or name in ("kinds", "size")
         if value not in allowed and not free:
-            raise FormatError(f"The option “{name}” cannot be “{value}”. Possible: {', '.join(allowed)}.")
+            raise FormatError(
+                tr("The option “{name}” cannot be “{value}”. Possible: {listed}.").format(
+                    name=name, value=value, listed=", ".join(allowed)
+                )
+            )
     return TextOptions(**values)
 
 

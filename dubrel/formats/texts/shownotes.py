@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
@@ -89,7 +90,9 @@ def answers_read(project: Project, path: Path) -> tuple[Project, int]:
     text, _ = read_text(path)
     rows = list(csv.reader(io.StringIO(text)))
     if not rows or [cell.strip().casefold() for cell in rows[0]][: len(_HEADS)] != list(_HEADS):
-        raise FormatError(f"“{path.name}” is no list of queries. Choose the file that Release wrote.")
+        raise FormatError(
+            tr("“{name}” is no list of queries. Choose the file that Release wrote.").format(name=path.name)
+        )
     answers: dict[str, str] = {
         row[0].strip(): unguarded(row[4].strip()) for row in rows[1:] if len(row) > 4 and row[4].strip()
     }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.intake import add_heard
@@ -48,7 +49,7 @@ def read(path: Path) -> Reading:
         else:
             heard.append(word)
     if not heard:
-        raise FormatError(f"“{path}” holds no words. Choose another file.")
+        raise FormatError(tr("“{path}” holds no words. Choose another file.").format(path=path))
     refuse_many(path, len(heard))
     heard.sort(key=lambda word: word.start_ms)
     return Reading(add_heard(Project(title=path.stem), heard), (*warnings, *odd.sentences()))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.timecode import LATEST_MS
 from dubrel.edits.speakers.assigning import speaker_passages
@@ -48,7 +49,7 @@ def read_passages(path: Path) -> tuple[list[SpeakerPassage], list[str]]:
             continue
         found.append(SpeakerPassage(start, start + length, name))
     if not found:
-        raise FormatError(f"“{path}” names no speakers with times. Choose an RTTM file.")
+        raise FormatError(tr("“{path}” names no speakers with times. Choose an RTTM file.").format(path=path))
     return sorted(found, key=lambda one: one.start_ms), warned
 
 

@@ -12,6 +12,7 @@ import csv
 import io
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted
 from dubrel.edits.words.terms import clashes, merged
@@ -94,7 +95,9 @@ def read_terms(path: Path) -> tuple[tuple[Term, ...], list[str]]:
         rows = list(csv.reader(io.StringIO(text), _dialect(text)))[: _MOST_ROWS + 1]
     except csv.Error as error:
         raise FormatError(
-            f"“{path.name}” is not a readable CSV file: {error}. Save it again as CSV."
+            tr("“{name}” is not a readable CSV file: {error}. Save it again as CSV.").format(
+                name=path.name, error=error
+            )
         ) from error
     rows = [[unguarded(cell.strip()) for cell in row] for row in rows if any(cell.strip() for cell in row)]
     columns = _columns(rows[0]) if rows else {}
@@ -111,7 +114,9 @@ def read_terms(path: Path) -> tuple[tuple[Term, ...], list[str]]:
             found.append(one)
     if not found:
         raise FormatError(
-            f"“{path.name}” has no terms. The first row names its columns: term, transcribed as, note."
+            tr("“{name}” has no terms. The first row names its columns: term, transcribed as, note.").format(
+                name=path.name
+            )
         )
     if bare:
         said.append(f"{counted(bare, 'row')} without a term {'was' if bare == 1 else 'were'} left out.")

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.text import counted, tidied
 from dubrel.formats.shared.form import BOTH, Content, Form
@@ -55,18 +56,24 @@ def read_tmx(path: Path) -> tuple[list[Unit], list[str]]:
                 break
     except OSError as error:
         raise FormatError(
-            f"“{path.name}” cannot be read: {error.strerror or error}. Check the file."
+            tr("“{name}” cannot be read: {strerror}. Check the file.").format(
+                name=path.name, strerror=error.strerror or error
+            )
         ) from error
     except etree.XMLSyntaxError as error:
         if not found:
             raise FormatError(
-                f"“{path.name}” is no translation memory in TMX: {error.msg}. Export it again as TMX."
+                tr("“{name}” is no translation memory in TMX: {msg}. Export it again as TMX.").format(
+                    name=path.name, msg=error.msg
+                )
             ) from error
         said.append(
             f"“{path.name}” is damaged: {counted(len(found), 'sentence')} before the damage were read."
         )
     if not found:
-        raise FormatError(f"“{path.name}” has no sentence in two languages. Choose another file.")
+        raise FormatError(
+            tr("“{name}” has no sentence in two languages. Choose another file.").format(name=path.name)
+        )
     if bare:
         said.append(
             f"{counted(bare, 'sentence')} in one language only {'was' if bare == 1 else 'were'} left out."

@@ -7,6 +7,7 @@ from collections.abc import Collection
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import FormatError
 from dubrel.base.jsontext import MOST_BYTES, parse_json
 from dubrel.base.languages import UNKNOWN
@@ -78,7 +79,10 @@ def read(path: Path) -> Reading:
             raise TypeError("no version")
         if version > VERSION:
             raise FormatError(
-                f"“{path}” was made by a newer version of Dubrel (form {version}). Update Dubrel to read it."
+                tr(
+                    "“{path}” was made by a newer version of Dubrel (form {version}). Update Dubrel "
+                    "to read it."
+                ).format(path=path, version=version)
             )
         speakers = [
             Speaker(str(one["id"]), str(one.get("name") or ""), str(one.get("role") or ""))
@@ -92,7 +96,9 @@ def read(path: Path) -> Reading:
         recording = str(media.get("name") or "") if isinstance(media, dict) else ""
     except (ValueError, KeyError, TypeError, AttributeError, OverflowError) as error:
         raise FormatError(
-            f"“{path}” is not a Dubrel transcript: {_why(error)}. Choose another file."
+            tr("“{path}” is not a Dubrel transcript: {error}. Choose another file.").format(
+                path=path, error=_why(error)
+            )
         ) from error
     turns = [one for one in turns if one.words]
     in_order = sorted(turns, key=lambda one: one.words[0].start_ms)

@@ -8,6 +8,7 @@ from email.utils import parsedate_to_datetime
 from typing import Any
 from urllib.parse import urljoin
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 
 _MOST = 5000
@@ -52,11 +53,11 @@ def episodes_in(data: bytes, address: str) -> tuple[FeedEpisode, ...]:
     parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, recover=True)
     root = etree.fromstring(data, parser)
     if root is None:
-        raise MediaError("The feed cannot be read. Give the address of the recording itself.")
+        raise MediaError(tr("The feed cannot be read. Give the address of the recording itself."))
     rows = [*root.iter("item"), *root.iter(f"{_ATOM}entry")][:_MOST]
     found = [one for row in rows if (one := _episode(row, address))]
     if not found:
-        raise MediaError("The feed has no recordings. Give the address of the recording itself.")
+        raise MediaError(tr("The feed has no recordings. Give the address of the recording itself."))
     return tuple(found)
 
 

@@ -19,6 +19,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import unquote, urljoin, urlsplit, urlunsplit
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.jsontext import parse_json
 from dubrel.jobs.addresses.feeds import FeedEpisode, episodes_in, is_feed
@@ -110,11 +111,13 @@ def checked(address: str) -> str:
         parts, port_is_right = urlsplit(""), False
     if parts.scheme and parts.scheme not in ("http", "https") and len(parts.scheme) > 1:
         raise MediaError(
-            f"“{parts.scheme}:” addresses are not opened. Give one that begins with https:// or http://, or"
-            " open the file itself."
+            tr(
+                "“{scheme}:” addresses are not opened. Give one that begins with https:// or "
+                "http://, or open the file itself."
+            ).format(scheme=parts.scheme)
         )
     if not parts.hostname or not port_is_right:
-        raise MediaError("That is no address. One begins with https:// or http://.")
+        raise MediaError(tr("That is no address. One begins with https:// or http://."))
     return address.strip()
 
 
@@ -129,7 +132,9 @@ def is_near(host: str) -> bool:
     try:
         found = socket.getaddrinfo(host, None, type=socket.SOCK_STREAM)
     except (OSError, UnicodeError) as error:
-        raise MediaError(f"“{host}” cannot be found. Check the address and the connection.") from error
+        raise MediaError(
+            tr("“{host}” cannot be found. Check the address and the connection.").format(host=host)
+        ) from error
     return any(not ipaddress.ip_address(row[4][0].split("%")[0]).is_global for row in found)  # type: ignore[union-attr]
 
 
@@ -148,8 +153,10 @@ class _Answer:
             self.near = is_near(host)
             if self.near and not typed:
                 raise MediaError(
-                    f"“{shown_address(address)}” is on this machine or this network. Type its address"
-                    " yourself to fetch it."
+                    tr(
+                        "“{address}” is on this machine or this network. Type its address yourself "
+                        "to fetch it."
+                    ).format(address=shown_address(address))
                 )
             self.address = address
             given = (first.username, first.password) if host == first.hostname and first.username else None
@@ -167,7 +174,11 @@ class _Answer:
             address = checked(urljoin(address, self.body.headers["Location"]))
             typed = typed and (self.near or urlsplit(address).hostname == host)
             self.body.close()
-        raise MediaError(f"“{shown_address(address)}” points on and on. Give the address of the file itself.")
+        raise MediaError(
+            tr("“{address}” points on and on. Give the address of the file itself.").format(
+                address=shown_address(address)
+            )
+        )
 
     def close(self) -> None:
         self.body.close()
@@ -189,15 +200,18 @@ def _asked(address: str, headers: dict[str, str], typed: bool = True) -> _Answer
         found = _Answer(address, headers, typed)
     except requests.RequestException as error:
         raise MediaError(
-            f"“{urlsplit(address).hostname}” does not answer ({type(error).__name__}). Check the address and"
-            " the connection."
+            tr("“{hostname}” does not answer ({name}). Check the address and the connection.").format(
+                hostname=urlsplit(address).hostname, name=type(error).__name__
+            )
         ) from error
     status = found.body.status_code
     if status >= 400 and status != 416:
         found.close()
         why = {401: "wants a name and a password", 403: "refuses it", 404: "has nothing there"}.get(status)
         host = urlsplit(address).hostname
-        raise MediaError(f"“{host}” {why or f'answered {status}'}. Check the address.")
+        raise MediaError(
+            tr("“{host}” {why}. Check the address.").format(host=host, why=why or f"answered {status}")
+        )
     return found
 
 
@@ -220,7 +234,9 @@ def look_at(address: str, *, typed: bool = True) -> Offered:
         return _looked(checked(address), typed)
     except requests.RequestException as error:
         raise MediaError(
-            f"“{shown_address(address)}” broke off ({type(error).__name__}). Try again in a while."
+            tr("“{address}” broke off ({name}). Try again in a while.").format(
+                address=shown_address(address), name=type(error).__name__
+            )
         ) from error
 
 
@@ -245,11 +261,17 @@ def _looked(address: str, typed: bool) -> Offered:
             b"<!doctype html"
         ):
             raise MediaError(
-                f"“{offered.shown}” is a page, not a recording. Give the address of the recording itself, or"
-                " of a feed."
+                tr(
+                    "“{shown}” is a page, not a recording. Give the address of the recording itself, "
+                    "or of a feed."
+                ).format(shown=offered.shown)
             )
     if Path(offered.name).suffix.lower() not in SUFFIXES:
-        raise MediaError(f"“{offered.shown}” is no recording ({kind or 'nothing says what'}). Give another.")
+        raise MediaError(
+            tr("“{shown}” is no recording ({kind}). Give another.").format(
+                shown=offered.shown, kind=kind or "nothing says what"
+            )
+        )
     return offered
 
 
@@ -258,7 +280,11 @@ def _whole(answer: _Answer, head: bytes) -> bytes:
     for piece in answer.body.iter_content(_CHUNK):
         data += piece
         if len(data) > _MOST_FEED:
-            raise MediaError(f"The feed “{shown_address(answer.address)}” has no end. Give another address.")
+            raise MediaError(
+                tr("The feed “{address}” has no end. Give another address.").format(
+                    address=shown_address(answer.address)
+                )
+            )
     return bytes(data)
 
 
@@ -344,15 +370,19 @@ def fetch(offered: Offered, target: Path) -> Iterator[Event]:
         note.unlink(missing_ok=True)
     except OSError as error:
         raise MediaError(
-            f"“{target}” cannot be written: {(error.strerror or 'unknown error').lower()}. Free some space,"
-            " or choose another folder; it goes on where it stopped."
+            tr(
+                "“{target}” cannot be written: {strerror}. Free some space, or choose another "
+                "folder; it goes on where it stopped."
+            ).format(target=target, strerror=(error.strerror or "unknown error").lower())
         ) from error
     try:
         probe(target)
     except MediaError:
         target.unlink(missing_ok=True)
         raise MediaError(
-            f"What “{offered.shown}” sent is no recording. Nothing was kept; check the address."
+            tr("What “{shown}” sent is no recording. Nothing was kept; check the address.").format(
+                shown=offered.shown
+            )
         ) from None
     yield Written(str(target))
 
@@ -371,8 +401,10 @@ def _refuse_too_large(size: int | None, folder: Path, have: int) -> None:
     free = shutil.disk_usage(folder).free
     if size is not None and (size > _MOST_BYTES or size - have > free - _SPARE):
         raise MediaError(
-            f"It has {size / 1e9:.1f} GB, and “{folder}” has {free / 1e9:.1f} GB left. Free some space, or"
-            " choose another folder."
+            tr(
+                "It has {size:.1f} GB, and “{folder}” has {free:.1f} GB left. Free some space, or "
+                "choose another folder."
+            ).format(size=size / 1000000000.0, folder=folder, free=free / 1000000000.0)
         )
 
 
@@ -413,15 +445,18 @@ def _sent(offered: Offered, part: Path, have: int) -> Iterator[int]:
         except _Lied:
             part.unlink(missing_ok=True)
             raise MediaError(
-                f"“{offered.shown}” sends more than it said. Nothing was kept; try again, or give another"
-                " address."
+                tr(
+                    "“{shown}” sends more than it said. Nothing was kept; try again, or give another address."
+                ).format(shown=offered.shown)
             ) from None
         except requests.RequestException as error:
             last = f"the connection failed ({type(error).__name__})"
             have = part.stat().st_size if part.exists() else 0
     raise MediaError(
-        f"“{offered.shown}” could not be fetched whole: {last}. What is there is kept; open the address again"
-        " and it goes on."
+        tr(
+            "“{shown}” could not be fetched whole: {last}. What is there is kept; open the address "
+            "again and it goes on."
+        ).format(shown=offered.shown, last=last)
     )
 
 
@@ -436,12 +471,16 @@ def _begins(body: Any, have: int) -> bool:
 
 def _verify(offered: Offered, part: Path) -> None:
     if offered.size is not None and part.stat().st_size != offered.size:
-        raise MediaError(f"“{offered.shown}” did not send all of it. Open the address again.")
+        raise MediaError(
+            tr("“{shown}” did not send all of it. Open the address again.").format(shown=offered.shown)
+        )
     for name, value in offered.digest:
         with part.open("rb") as file:
             if hashlib.file_digest(file, name).hexdigest() != value:
                 part.unlink()
                 raise MediaError(
-                    f"What “{offered.shown}” sent has another checksum than was given. Nothing was kept; try"
-                    " again."
+                    tr(
+                        "What “{shown}” sent has another checksum than was given. Nothing was kept; "
+                        "try again."
+                    ).format(shown=offered.shown)
                 )

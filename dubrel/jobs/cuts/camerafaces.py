@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.finding.faces import FaceFinder
 from dubrel.finding.whoisseen import Sighting, shown_in
@@ -34,9 +35,11 @@ def find_shown(project: Project) -> Iterator[Event]:
     """
     cameras = project.cameras.seen
     if len(cameras) < 2:
-        raise MediaError("There is no other camera yet. Add one first.")
+        raise MediaError(tr("There is no other camera yet. Add one first."))
     if not project.transcript.turns:
-        raise MediaError("Nobody speaks yet. Transcribe the recording, and tell the speakers apart first.")
+        raise MediaError(
+            tr("Nobody speaks yet. Transcribe the recording, and tell the speakers apart first.")
+        )
     pace, finder = Pace(), FaceFinder()
     found, unknown = list[tuple[int, tuple[str, ...]]](), list[str]()
     for nth, camera in enumerate(cameras):
@@ -72,7 +75,9 @@ def _seen(project: Project, camera: Camera, finder: FaceFinder) -> Iterator[floa
                 for one in sightings_in(film, *own, finder):
                     yield replace(one, ms=round(camera.starts_ms + camera.rate * one.ms))
     except (av.FFmpegError, OSError) as error:
-        raise MediaError(f"The film of “{camera.name}” cannot be read. Put it where it was first.") from error
+        raise MediaError(
+            tr("The film of “{name}” cannot be read. Put it where it was first.").format(name=camera.name)
+        ) from error
 
 
 def _spans(project: Project, camera: Camera) -> list[tuple[int, int]]:

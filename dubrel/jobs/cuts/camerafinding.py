@@ -7,6 +7,7 @@ from concurrent.futures import Future, ThreadPoolExecutor, wait
 from functools import partial
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, MediaError
 from dubrel.base.timecode import format_length
 from dubrel.finding.camerasync import Sync, synced
@@ -47,7 +48,11 @@ def find_cameras(recording: Media, paths: Sequence[Path]) -> Iterator[Event]:
         If the recording has no sound, or none of the files belongs to it.
     """
     if not recording.has_audio:
-        raise MediaError(f"“{recording.name}” has no sound by which cameras could be found. Choose another.")
+        raise MediaError(
+            tr("“{name}” has no sound by which cameras could be found. Choose another.").format(
+                name=recording.name
+            )
+        )
     yield from read_recording(recording)
     pace, shares, said = Pace(), [0.0] * len(paths), list[str]()
     stopped: list[bool] = []
@@ -70,7 +75,11 @@ def find_cameras(recording: Media, paths: Sequence[Path]) -> Iterator[Event]:
     for text in said:
         yield Warning_(text)
     if not found:
-        raise MediaError(said[0] if len(said) == 1 else f"None of the files belongs to “{recording.name}”.")
+        raise MediaError(
+            said[0]
+            if len(said) == 1
+            else tr("None of the files belongs to “{name}”.").format(name=recording.name)
+        )
     yield CamerasFound(tuple(found))
 
 
@@ -83,9 +92,17 @@ def _tell(shares: list[float], nth: int, stopped: list[bool], share: float) -> N
 def _placed(recording: Media, path: Path, tell: Callable[[float], object]) -> tuple[Media, Sync | None]:
     media = probe(path)
     if not media.has_audio:
-        raise MediaError(f"“{path.name}” has no sound by which its time could be found. Choose another file.")
+        raise MediaError(
+            tr("“{name}” has no sound by which its time could be found. Choose another file.").format(
+                name=path.name
+            )
+        )
     if path.samefile(recording.path):
-        raise MediaError(f"“{path.name}” is the recording itself. Choose the films of the other cameras.")
+        raise MediaError(
+            tr("“{name}” is the recording itself. Choose the films of the other cameras.").format(
+                name=path.name
+            )
+        )
     for share in () if is_read(media) else read_sound(media):
         tell(share * _READING)
     sync = synced(

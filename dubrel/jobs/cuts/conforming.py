@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.text import counted
 from dubrel.base.timecode import format_length
@@ -79,7 +80,9 @@ def conform(project: Project, new: Path) -> Iterator[Event | Conformed]:
     before = _there(project.media)
     after = probe(new)
     if not after.has_audio:
-        raise MediaError(f"“{new}” has no sound to be known by. Conform to a cut list instead.")
+        raise MediaError(
+            tr("“{new}” has no sound to be known by. Conform to a cut list instead.").format(new=new)
+        )
     for share, media in ((0.0, before), (0.3, after)):
         for fraction in () if is_read(media) else read_sound(media):
             yield pace.at("Reading the file", share + 0.3 * fraction)
@@ -88,7 +91,9 @@ def conform(project: Project, new: Path) -> Iterator[Event | Conformed]:
     places = placed(passages, after.duration_ms)
     if sum(one.until_ms - one.at_ms for one in places) < _LEAST_SHARE * after.duration_ms or not places:
         raise MediaError(
-            f"“{new.name}” shares no sound with “{before.name}”. Choose an edit of this recording."
+            tr("“{name}” shares no sound with “{name2}”. Choose an edit of this recording.").format(
+                name=new.name, name2=before.name
+            )
         )
     yield pace.at("Bringing the words along", 0.95)
     made = replace(placed_project(project, places), media=after)
@@ -98,7 +103,9 @@ def conform(project: Project, new: Path) -> Iterator[Event | Conformed]:
 def _there(media: Media | None) -> Media:
     if media is None or not Path(media.path).is_file():
         name = f"“{media.name}”" if media else "The recording"
-        raise MediaError(f"{name} is not where it was; the edit is compared with it. Find it first.")
+        raise MediaError(
+            tr("{name} is not where it was; the edit is compared with it. Find it first.").format(name=name)
+        )
     return media
 
 

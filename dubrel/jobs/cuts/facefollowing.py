@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.edits.cameras.camerashots import camera_shots
 from dubrel.finding.faces import Face, FaceFinder
@@ -44,7 +45,7 @@ def follow_faces(project: Project, start_ms: int = 0, end_ms: int = 0) -> Iterat
     """
     media = project.media
     if media is None or not project.has_picture:
-        raise MediaError("The recording has no picture. Faces can be followed in films alone.")
+        raise MediaError(tr("The recording has no picture. Faces can be followed in films alone."))
     end_ms = end_ms or media.duration_ms
     pace, sightings = Pace(), list[Sighting]()
     yield pace.at("Finding faces", 0.0)
@@ -78,7 +79,9 @@ def _seen(project: Project, start_ms: int, end_ms: int) -> Iterator[Sighting]:
                 for one in sightings_in(films[path], begin, round(camera.own_ms(end)), finder):
                     yield replace(one, ms=max(start_ms, round(camera.starts_ms + camera.rate * one.ms)))
         except (av.FFmpegError, OSError) as error:
-            raise MediaError(f"“{Path(path).name}” cannot be read. Check the file.") from error
+            raise MediaError(
+                tr("“{name}” cannot be read. Check the file.").format(name=Path(path).name)
+            ) from error
 
 
 def _shown(project: Project, start_ms: int, end_ms: int) -> Iterator[tuple[Camera, float, float]]:

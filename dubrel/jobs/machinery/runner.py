@@ -17,7 +17,7 @@ from threading import Thread
 from typing import Any
 
 from dubrel.base.errors import DubrelError
-from dubrel.base.family import end_with_parent
+from dubrel.base.helper import end_with_parent
 from dubrel.base.log import set_up_log
 from dubrel.jobs.machinery.events import Event, Failed, Finished
 

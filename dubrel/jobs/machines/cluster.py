@@ -16,6 +16,7 @@ from pathlib import Path
 from queue import Empty, SimpleQueue
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.jobs.machinery.events import Event, Failed, Finished, OfEpisode, Progress, Warning_, Written
 from dubrel.jobs.machines.sameness import differences, in_place, sent_path, versions
@@ -94,7 +95,7 @@ def run_on_machines(run: Run, machines: Machines, task: Callable[..., Outcome] =
         yield from _Cluster(run, machines, task).events()
     except ImportError as error:
         raise DubrelError(
-            "Dask's distributed scheduler is not installed. Install dubrel[machines] to use machines."
+            tr("Dask's distributed scheduler is not installed. Install dubrel[machines] to use machines.")
         ) from error
 
 
@@ -116,7 +117,9 @@ class _Cluster:
             self._connect(_WAIT_S)
         except (OSError, TimeoutError) as error:
             raise DubrelError(
-                f"The scheduler “{machines.scheduler}” does not answer. Check its address, and that it runs."
+                tr(
+                    "The scheduler “{scheduler}” does not answer. Check its address, and that it runs."
+                ).format(scheduler=machines.scheduler)
             ) from error
 
     def _connect(self, timeout_s: float) -> None:
@@ -138,7 +141,9 @@ class _Cluster:
             if not self._allowed:
                 where = self._machines.scheduler
                 raise DubrelError(
-                    f"No machine of “{where}” can work on this. Start one with “dubrel work {where}”."
+                    tr(
+                        "No machine of “{where}” can work on this. Start one with “dubrel work {where}”."
+                    ).format(where=where)
                 )
             while self._waiting or self._given:
                 if self._client.status != "running":
@@ -388,7 +393,7 @@ class _Cluster:
                 self._looked_at[still] = False
                 self._allowed = tuple(address for address in self._allowed if address != still)
                 one.future.cancel()
-                yield from self._again(one, DubrelError("it gives no sign of life"))
+                yield from self._again(one, DubrelError(tr("it gives no sign of life")))
                 return
 
     def _wait_for_scheduler(self) -> Iterator[Event]:
@@ -400,7 +405,7 @@ class _Cluster:
         while not self._allowed:
             if time.monotonic() > until:
                 raise DubrelError(
-                    "The scheduler did not come back. What was finished is kept; run the series again."
+                    tr("The scheduler did not come back. What was finished is kept; run the series again.")
                 )
             yield self._whole()
             time.sleep(1)
@@ -440,7 +445,9 @@ def forget_run(run: Run, machines: Machines) -> Iterator[Event]:
                     client.unpublish_dataset(name)
     except (OSError, TimeoutError) as error:
         raise DubrelError(
-            f"The scheduler “{machines.scheduler}” does not answer. Check its address."
+            tr("The scheduler “{scheduler}” does not answer. Check its address.").format(
+                scheduler=machines.scheduler
+            )
         ) from error
     yield Finished()
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlsplit
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.http_client import is_here
 
@@ -51,13 +52,19 @@ def refuse_in_the_clear(scheduler: str, certificates: Certificates | None, allow
     except ValueError:
         host, port = None, None
     if not host or not port or parts.scheme not in ("tcp", "tls"):
-        raise DubrelError(f"“{scheduler}” is no address of a scheduler. Write it as tcp://HOST:PORT.")
+        raise DubrelError(
+            tr("“{scheduler}” is no address of a scheduler. Write it as tcp://HOST:PORT.").format(
+                scheduler=scheduler
+            )
+        )
     if (
         certificates is None
         and not allowed
         and not is_here(scheduler if "://" in scheduler else f"tcp://{scheduler}")
     ):
         raise DubrelError(
-            f"“{scheduler}” is another machine, and without certificates anybody on the way can read what is"
-            " sent. Give --tls-ca, --tls-cert and --tls-key, or allow it with --in-the-clear."
+            tr(
+                "“{scheduler}” is another machine, and without certificates anybody on the way can "
+                "read what is sent. Give --tls-ca, --tls-cert and --tls-key, or allow it with --in-the-clear."
+            ).format(scheduler=scheduler)
         )

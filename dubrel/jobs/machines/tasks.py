@@ -13,6 +13,7 @@ from typing import Any, cast
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.formats.scripts.script import Piece
 from dubrel.jobs.machinery.events import Progress, Warning_
@@ -166,7 +167,7 @@ def _with_recording(assignment: Assignment, sound: Sequence[bytes]) -> Project:
     kept = sent_path(media.fingerprint)
     if not kept.is_file():
         if not sound:
-            raise EngineError(f"“{media.name}” cannot be read here, and was not sent.")
+            raise EngineError(tr("“{name}” cannot be read here, and was not sent.").format(name=media.name))
         _keep(sound, kept)
     os.utime(kept)
     there = replace(media, path=str(kept))
@@ -198,7 +199,9 @@ def _keep(sound: Sequence[bytes], path: Path) -> None:
                 file.writeframes(piece)
         part.replace(path)
     except OSError as error:
-        raise EngineError(f"The sound cannot be kept here: {error.strerror}. Free some space.") from error
+        raise EngineError(
+            tr("The sound cannot be kept here: {strerror}. Free some space.").format(strerror=error.strerror)
+        ) from error
     finally:
         part.unlink(missing_ok=True)
 

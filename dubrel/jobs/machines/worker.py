@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import cache_root
@@ -55,7 +56,9 @@ def work(
         asyncio.run(_work(scheduler, processes, certificates, ready))
     except (OSError, TimeoutError) as error:
         raise DubrelError(
-            f"The scheduler “{scheduler}” does not answer. Check its address, and that it runs."
+            tr("The scheduler “{scheduler}” does not answer. Check its address, and that it runs.").format(
+                scheduler=scheduler
+            )
         ) from error
 
 

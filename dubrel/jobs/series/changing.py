@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.model import Project
 from dubrel.store.journal import Journal
@@ -33,7 +34,11 @@ def change_episode(path: Path, verb: Callable[[Project], Project]) -> bool:
     """
     claimed = claim(path)
     if claimed is None:
-        raise DubrelError(f"“{path.name}” is open in another window. Close it there, or change it there.")
+        raise DubrelError(
+            tr("“{name}” is open in another window. Close it there, or change it there.").format(
+                name=path.name
+            )
+        )
     try:
         before = read_project(path).project
         after = verb(before)

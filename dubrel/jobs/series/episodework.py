@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.captions.styles import DEFAULT_STYLE
@@ -178,7 +179,11 @@ def _with_words(
 ) -> Iterator[Event | Project]:
     media, choices = project.media, wishes.choices
     if media is None:
-        raise DubrelError(f"“{project.title}” has neither words nor a recording. Open it and add one.")
+        raise DubrelError(
+            tr("“{title}” has neither words nor a recording. Open it and add one.").format(
+                title=project.title
+            )
+        )
     project = replace(project, transcript=Transcript(choices.language or "en"))
     if script is not None:
         events = align_script(media, script, choices.language, crew)
@@ -189,7 +194,9 @@ def _with_words(
         if isinstance(event, Progress | Warning_):
             yield event
     if not project.transcript.word_count:
-        raise DubrelError(f"No speech was found in “{media.name}”. Take it out of the series.")
+        raise DubrelError(
+            tr("No speech was found in “{name}”. Take it out of the series.").format(name=media.name)
+        )
     yield with_sure_terms(project, wishes.terms) if wishes.terms else project
 
 

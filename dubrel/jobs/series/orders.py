@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.jobs.series.episodework import wishes_of
 from dubrel.jobs.series.running import Run
@@ -68,4 +69,6 @@ def refuse_without_kit(run: Run) -> None:
         If the series has no kit.
     """
     if run.kit is None:
-        raise DubrelError("The series has no kit, so nothing says what is to be released. Choose one first.")
+        raise DubrelError(
+            tr("The series has no kit, so nothing says what is to be released. Choose one first.")
+        )

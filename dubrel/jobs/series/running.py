@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
 from dubrel.base.text import counted
@@ -254,7 +255,11 @@ class Own:
         self.path, self.project = path, Project()
         self._claim = claim(path)
         if self._claim is None:
-            raise DubrelError(f"“{path.name}” is open in a window. Close it there, and run the series again.")
+            raise DubrelError(
+                tr("“{name}” is open in a window. Close it there, and run the series again.").format(
+                    name=path.name
+                )
+            )
 
     def keep(self, project: Project) -> None:
         """Save a state: journalled, then written."""

@@ -12,6 +12,7 @@ from dataclasses import asdict, dataclass
 from itertools import islice
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import private_folder
 from dubrel.base.folders import cache_root
@@ -140,7 +141,7 @@ class SeriesIndex:
             self._open()
         except sqlite3.OperationalError as error:
             raise DubrelError(
-                f"The index of “{series.name}” is in use elsewhere. Try again later."
+                tr("The index of “{name}” is in use elsewhere. Try again later.").format(name=series.name)
             ) from error
 
     def _open(self) -> None:
@@ -204,7 +205,7 @@ class SeriesIndex:
             yield from self._updated(paths, languages)
         except sqlite3.OperationalError as error:
             raise DubrelError(
-                f"The index of the series cannot be written: {error}. Try again later."
+                tr("The index of the series cannot be written: {error}. Try again later.").format(error=error)
             ) from error
 
     def _updated(self, paths: Sequence[Path], languages: Sequence[str]) -> Iterator[float]:

@@ -11,6 +11,7 @@ from itertools import islice
 from pathlib import Path
 from typing import Literal, TypeVar
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.base.text import counted
 from dubrel.jobs.series.meaningsearch import MeaningSearch, understand
@@ -162,7 +163,9 @@ def _healed(act: Callable[[], T], close: Callable[[], object]) -> T:
         return act()
     except sqlite3.DatabaseError as error:
         close()
-        raise DubrelError(f"The index of the series cannot be used: {error}. Try again later.") from error
+        raise DubrelError(
+            tr("The index of the series cannot be used: {error}. Try again later.").format(error=error)
+        ) from error
 
 
 @dataclass(frozen=True)

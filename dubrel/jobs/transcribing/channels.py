@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.jobs.machinery.events import Event, Pace, RecognisedTurns, TurnsComplete
 from dubrel.jobs.transcribing.crew import Crew, Part, listen
@@ -95,8 +96,10 @@ def track_sources(media: Media) -> list[tuple[int, int | None, str]]:
     if media.channels > 1:
         return [(0, channel, "") for channel in range(media.channels)]
     raise MediaError(
-        f"“{media.name}” has only one channel, so its speakers cannot be transcribed separately. Transcribe"
-        " it as one recording."
+        tr(
+            "“{name}” has only one channel, so its speakers cannot be transcribed separately. "
+            "Transcribe it as one recording."
+        ).format(name=media.name)
     )
 
 
@@ -116,8 +119,9 @@ def _read_tracks(media: Media, sources: Sequence[tuple[int, int | None, str]]) -
             part.replace(target)
         except OSError as error:
             raise MediaError(
-                f"The tracks of “{media.name}” could not be kept: {(error.strerror or 'unknown').lower()}. "
-                "Free some space and try again."
+                tr(
+                    "The tracks of “{name}” could not be kept: {strerror}. Free some space and try again."
+                ).format(name=media.name, strerror=(error.strerror or "unknown").lower())
             ) from error
 
 

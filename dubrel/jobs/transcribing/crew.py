@@ -21,8 +21,9 @@ from typing import Protocol
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
-from dubrel.base.family import end_with_parent
+from dubrel.base.helper import end_with_parent
 from dubrel.media.sound import passage, samples_in
 from dubrel.model.choices import Choices
 from dubrel.speech.recognise.listener import Listener, RecognisedChunk
@@ -118,8 +119,10 @@ def listen(
         yield from _in_order(lambda batch: pool.submit(_work, choices, batch), batches, 2 * workers)
     except BrokenProcessPool as error:
         raise EngineError(
-            "The recogniser stopped unexpectedly; memory may have run out. What was transcribed so far is"
-            " kept. Close other programs and transcribe again."
+            tr(
+                "The recogniser stopped unexpectedly; memory may have run out. What was transcribed so far is"
+                " kept. Close other programs and transcribe again."
+            )
         ) from error
     finally:
         pool.shutdown(wait=False, cancel_futures=True)

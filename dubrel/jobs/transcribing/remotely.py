@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.text import tokens
 from dubrel.jobs.machinery.events import Event, Pace, Recognised
@@ -33,7 +34,7 @@ def transcribe_remotely(media: Media, choices: Choices, pace: Pace) -> Iterator[
     """
     service = engine_named(choices.engine)
     if not isinstance(service, Service):
-        raise EngineError(f"“{choices.engine}” is not a service.")
+        raise EngineError(tr("“{engine}” is not a service.").format(engine=choices.engine))
     samples, stage, at, last = samples_of(media), "Sending the recording", 0.0, 0
     first, end = choices.span
     part = passage(samples, first, end)

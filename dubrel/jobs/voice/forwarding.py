@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.helper import Helper
 from dubrel.film.order import FilmOrder
@@ -91,8 +92,10 @@ def _weigh(order: FilmOrder, part: Path) -> None:
     off = order.loudness is not None and loudness > -70 and abs(loudness - order.loudness) > _MOST_OFF
     if off or peak > _PEAK:
         raise MediaError(
-            f"“{Path(order.target).name}” came out at {loudness:.1f} LUFS with peaks of {peak:.1f} dBTP, not"
-            " as asked for. Choose another loudness, or bring the voice less far forward."
+            tr(
+                "“{name}” came out at {loudness:.1f} LUFS with peaks of {peak:.1f} dBTP, not as "
+                "asked for. Choose another loudness, or bring the voice less far forward."
+            ).format(name=Path(order.target).name, loudness=loudness, peak=peak)
         )
 
 

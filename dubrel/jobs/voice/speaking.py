@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import MediaError
 from dubrel.base.helper import EngineProcess
 from dubrel.base.jsontext import parse_json
@@ -74,8 +75,9 @@ def speak_lines(speaking: Speaking) -> Iterator[Event]:
         told.write_text(json.dumps([asdict(one) for one in lines]), "utf-8")
     except OSError as error:
         raise MediaError(
-            f"What is spoken cannot be kept in “{folder}”: {(error.strerror or 'unknown error').lower()}."
-            " Free some space and try again."
+            tr(
+                "What is spoken cannot be kept in “{folder}”: {strerror}. Free some space and try again."
+            ).format(folder=folder, strerror=(error.strerror or "unknown error").lower())
         ) from error
     finally:
         part.unlink(missing_ok=True)

@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.helper import EngineProcess
 
@@ -73,11 +74,13 @@ def _library() -> tuple[Any, int]:
         library = ctypes.CDLL(name)
     except OSError as error:
         raise EngineError(
-            "Aligning a language other than English needs espeak-ng. Type: sudo apt-get install espeak-ng"
+            tr("Aligning a language other than English needs espeak-ng. Type: sudo apt-get install espeak-ng")
         ) from error
     rate = library.espeak_Initialize(_SYNCHRONOUS, 0, None, 0)
     if rate <= 0:
-        raise EngineError("espeak-ng could not be started. Type: sudo apt-get install --reinstall espeak-ng")
+        raise EngineError(
+            tr("espeak-ng could not be started. Type: sudo apt-get install --reinstall espeak-ng")
+        )
     return library, int(rate)
 
 
@@ -132,7 +135,9 @@ def speak_here(words: list[str], language: str) -> Spoken:
 
     callback, text = _CALLBACK(take), " ".join(words).encode() + b"\0"
     if not _has_voice(language):
-        raise EngineError(f"espeak-ng has no voice for “{language}”. Choose another language.")
+        raise EngineError(
+            tr("espeak-ng has no voice for “{language}”. Choose another language.").format(language=language)
+        )
     library.espeak_SetSynthCallback(callback)
     library.espeak_Synth(text, ctypes.c_size_t(len(text)), 0, _CHARACTER, 0, _UTF8, None, None)
     library.espeak_Synchronize()

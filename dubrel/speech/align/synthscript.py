@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.text import ends_sentence
 from dubrel.media.sound import RATE, passage
@@ -81,8 +82,10 @@ def align_by_synthesis(
     cuts = _cuts(starts, ends, samples)
     if _strays(pieces, cuts, samples):
         raise EngineError(
-            "The script does not seem to be of this recording: it matches no better in its place than"
-            " anywhere else. Choose another script or recording."
+            tr(
+                "The script does not seem to be of this recording: it matches no better in its place than"
+                " anywhere else. Choose another script or recording."
+            )
         )
     words: list[RecognisedWord] = []
     for place, piece in enumerate(pieces):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from importlib.util import find_spec
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.speech.recognise.onnxmodel import EncoderDecoder
 from dubrel.speech.recognise.recogniser import Engine
@@ -30,7 +31,7 @@ def builtin_folder() -> Path:
     """
     found = find_spec("moonshine_voice")
     if found is None or not found.origin:
-        raise EngineError("The built-in recogniser is missing. Run ./run once to set Dubrel up again.")
+        raise EngineError(tr("The built-in recogniser is missing. Run ./run once to set Dubrel up again."))
     return Path(found.origin).parent / "assets" / "tiny-en"
 
 

@@ -8,6 +8,7 @@ recording once it is paid for.
 
 from __future__ import annotations
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.plugins import Register
 from dubrel.speech.recognise.recogniser import Engine, Recogniser, Service
@@ -34,7 +35,9 @@ def engine(name: str) -> Engine:
     kind = name.partition(":")[0]
     if kind not in REGISTER.names:
         known = ", ".join(("builtin", "folder:PATH of a model", "remote:ADDRESS", *REGISTER.added))
-        raise EngineError(f"There is no recogniser “{name}”; known: {known}.")
+        raise EngineError(
+            tr("There is no recogniser “{name}”; known: {known}.").format(name=name, known=known)
+        )
     return REGISTER.load(kind)[0]
 
 

@@ -13,6 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.text import bare_word
 from dubrel.base.textpairs import pair_words
@@ -69,8 +70,10 @@ class Listener:
         hearer = engine_named(engine)
         if isinstance(hearer, Service):
             raise EngineError(
-                f"“{engine}” transcribes whole recordings elsewhere; it cannot transcribe a passage on this"
-                " machine."
+                tr(
+                    "“{engine}” transcribes whole recordings elsewhere; it cannot transcribe a "
+                    "passage on this machine."
+                ).format(engine=engine)
             )
         self.hearer: Recogniser = hearer
         self.aligner: Aligner = aligner_for(language)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import language_in_name
 from dubrel.speech.recognise.onnxmodel import EncoderDecoder, read_vocabulary
@@ -36,8 +37,10 @@ class FolderRecogniser(EncoderDecoder):
             super().__init__(folder, tokens)
         except Exception as error:  # the library raises classes of its own for a damaged model
             raise EngineError(
-                f"The model in “{folder}” cannot be loaded; its files are damaged or of another kind. "
-                "Copy the model again or choose another folder."
+                tr(
+                    "The model in “{folder}” cannot be loaded; its files are damaged or of another "
+                    "kind. Copy the model again or choose another folder."
+                ).format(folder=folder)
             ) from error
 
 
@@ -49,7 +52,11 @@ def check_folder(folder: Path) -> None:
     EngineError
     """
     if not folder.is_dir():
-        raise EngineError(f"“{folder}” is not a folder. Choose the folder that holds the model's files.")
+        raise EngineError(
+            tr("“{folder}” is not a folder. Choose the folder that holds the model's files.").format(
+                folder=folder
+            )
+        )
     missing = [
         f"{name}.ort"
         for name in _NEEDED
@@ -59,13 +66,17 @@ def check_folder(folder: Path) -> None:
         missing.append("tokenizer.bin")
     if missing:
         raise EngineError(
-            f"“{folder}” does not hold a usable model: {', '.join(missing)} missing. Choose another folder."
+            tr("“{folder}” does not hold a usable model: {listed} missing. Choose another folder.").format(
+                folder=folder, listed=", ".join(missing)
+            )
         )
     try:
         read_vocabulary(folder / "tokenizer.bin")
     except (ValueError, OSError) as error:
         raise EngineError(
-            f"The tokenizer in “{folder}” cannot be read ({error}). Copy the model again."
+            tr("The tokenizer in “{folder}” cannot be read ({error}). Copy the model again.").format(
+                folder=folder, error=error
+            )
         ) from error
 
 

@@ -17,6 +17,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.timecode import LATEST_MS
@@ -75,8 +76,9 @@ class RemoteRecogniser:
         """
         if f"remote:{self.address}" not in {one.rstrip("/") for one in SETTINGS.read().consented}:
             raise EngineError(
-                f"Nothing was sent to {self.address}: you have not agreed to it. Transcribe it again and"
-                " agree."
+                tr(
+                    "Nothing was sent to {address}: you have not agreed to it. Transcribe it again and agree."
+                ).format(address=self.address)
             )
         sound = as_flac(samples)
         order = json.dumps({"key": key, "size": len(sound)}).encode()
@@ -101,8 +103,10 @@ class RemoteRecogniser:
             stalled = 0 if received > before else stalled + 1
             if stalled == _STALLED:
                 raise EngineError(
-                    f"The service at {self.address} does not take the recording. Try again later, or another"
-                    " one."
+                    tr(
+                        "The service at {address} does not take the recording. Try again later, or "
+                        "another one."
+                    ).format(address=self.address)
                 )
             yield 0.3 * received / max(1, len(sound))
 
@@ -125,8 +129,9 @@ class RemoteRecogniser:
             if state == "failed":
                 self._tidy_up(job)
                 raise EngineError(
-                    f"The service at {self.address} could not transcribe the recording. Try another"
-                    " recogniser."
+                    tr(
+                        "The service at {address} could not transcribe the recording. Try another recogniser."
+                    ).format(address=self.address)
                 )
             if fraction > best or (state[:40] not in states and len(states) < 10):
                 since, best = time.monotonic(), max(best, fraction)
@@ -137,8 +142,10 @@ class RemoteRecogniser:
                 yield 0.3 + 0.6 * fraction
             if time.monotonic() - since > self._patience_s:
                 raise EngineError(
-                    f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f}"
-                    " minutes. Start again later; it goes on from where it stopped."
+                    tr(
+                        "The service at {address} has made no progress for {patience_s:.0f} minutes. "
+                        "Start again later; it goes on from where it stopped."
+                    ).format(address=self.address, patience_s=self._patience_s / 60)
                 )
             time.sleep(self._poll_s)
 

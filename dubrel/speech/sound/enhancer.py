@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 
 RATE = 48_000
@@ -40,8 +41,10 @@ class Enhancer:
             model = str(model_path()).encode()
         except (ImportError, OSError, RuntimeError) as error:
             raise EngineError(
-                "The speech enhancer is missing. Run ./run once to set Dubrel up again; without it the"
-                " recording plays as it is."
+                tr(
+                    "The speech enhancer is missing. Run ./run once to set Dubrel up again; without it the"
+                    " recording plays as it is."
+                )
             ) from error
         self._library.df_create.restype = ctypes.c_void_p
         self._library.df_create.argtypes = (ctypes.c_char_p, ctypes.c_float, ctypes.c_char_p)
@@ -51,7 +54,9 @@ class Enhancer:
         self._library.df_process_frame.argtypes = (ctypes.c_void_p, _FLOATS, _FLOATS)
         self._state = self._library.df_create(model, _ALL, None)
         if not self._state:
-            raise EngineError("The speech enhancer could not be started. Run ./run once to set it up again.")
+            raise EngineError(
+                tr("The speech enhancer could not be started. Run ./run once to set it up again.")
+            )
         self._frame = int(self._library.df_get_frame_length(self._state))
 
     def feed(self, sound: np.ndarray) -> np.ndarray:

@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 
 RATE = 16_000
@@ -96,7 +97,7 @@ def _model() -> tuple[bytes, bytes]:
     path = Path(spec.origin).parent / _ARCHIVE if spec and spec.origin else None
     if path is None or not path.is_file():
         raise EngineError(
-            "The sound classes are not installed: the package “sead” is missing. Run ./run again."
+            tr("The sound classes are not installed: the package “sead” is missing. Run ./run again.")
         )
     with zipfile.ZipFile(path) as archive:
         names = {Path(name).name: name for name in archive.namelist()}

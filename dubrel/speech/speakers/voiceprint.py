@@ -14,6 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.speech.sound.mel import mel_filters
 from dubrel.speech.sound.windows import window
@@ -40,7 +41,7 @@ class VoiceEncoder:
     def __init__(self) -> None:
         found = find_spec("resemblyzer")
         if found is None or not found.origin:
-            raise EngineError("The speaker encoder is missing. Run ./run once to set Dubrel up again.")
+            raise EngineError(tr("The speaker encoder is missing. Run ./run once to set Dubrel up again."))
         tensors = read_tensors(Path(found.origin).parent / "pretrained.pt")
         self._inner, self._back, self._bias = [], [], []
         for layer in range(_LAYERS):

@@ -14,6 +14,7 @@ from typing import Protocol
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, EngineError
 from dubrel.base.languages import language_name, main_tag
 from dubrel.base.plugins import Register
@@ -91,7 +92,7 @@ def engine_of(name: str) -> SpeakingEngine:
     kind = name.partition(":")[0]
     if kind not in REGISTER.names:
         known = ", ".join((*_BUILT_IN, "folder:PATH of a voice", "remote:ADDRESS", *REGISTER.added))
-        raise EngineError(f"There is no voice “{name}”; known: {known}.")
+        raise EngineError(tr("There is no voice “{name}”; known: {known}.").format(name=name, known=known))
     return REGISTER.load(kind)[0]
 
 
@@ -113,13 +114,19 @@ def voice_for(name: str, language: str) -> str:
     if name != "auto":
         if engine_of(name).speaks(name.partition(":")[2], language):
             return name
-        raise EngineError(f"The voice “{name}” does not speak {language_name(language)}. Choose another.")
+        raise EngineError(
+            tr("The voice “{name}” does not speak {language}. Choose another.").format(
+                name=name, language=language_name(language)
+            )
+        )
     for kind in (*_BUILT_IN, *REGISTER.added):
         with suppress(DubrelError):  # of a package that cannot be used: said at the start
             if engine_of(kind).speaks("", language):
                 return kind
     raise EngineError(
-        f"No voice here speaks {language_name(language)}. Name a folder with a voice, or a service."
+        tr("No voice here speaks {language}. Name a folder with a voice, or a service.").format(
+            language=language_name(language)
+        )
     )
 
 

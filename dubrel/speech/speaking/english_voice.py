@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import main_tag
 from dubrel.speech.speaking.engines import Said, SpeakingEngine
@@ -24,7 +25,7 @@ class EnglishVoice:
             self._voice: Any = Hibari(voice=DEFAULT)
         except (ImportError, OSError, RuntimeError) as error:
             raise EngineError(
-                "The English voice is missing. Run ./run once to set Dubrel up again, or choose another."
+                tr("The English voice is missing. Run ./run once to set Dubrel up again, or choose another.")
             ) from error
 
     def say(self, text: str, language: str) -> Said:

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.jsontext import parse_json
 from dubrel.base.languages import main_tag
@@ -37,12 +38,14 @@ class FolderVoice:
             from piper import PiperVoice  # type: ignore[import-not-found]
         except ImportError as error:
             raise EngineError(
-                "Voices of your own need the package piper-tts. Type: .venv/bin/pip install piper-tts"
+                tr("Voices of your own need the package piper-tts. Type: .venv/bin/pip install piper-tts")
             ) from error
         try:
             self._voice: Any = PiperVoice.load(model, config_path=_beside(model))
         except Exception as error:
-            raise EngineError(f"“{where}” holds no voice that can be read. Choose another folder.") from error
+            raise EngineError(
+                tr("“{where}” holds no voice that can be read. Choose another folder.").format(where=where)
+            ) from error
 
     def say(self, text: str, language: str) -> Said:
         """Speak a text."""
@@ -51,7 +54,9 @@ class FolderVoice:
             parts.append(np.asarray(chunk.audio_float_array, np.float32))
             rate = int(chunk.sample_rate)
         if not parts:
-            raise EngineError(f"The voice said nothing for “{text[:60]}”. Choose another voice.")
+            raise EngineError(
+                tr("The voice said nothing for “{text}”. Choose another voice.").format(text=text[:60])
+            )
         return Said(np.concatenate(parts), rate)
 
 
@@ -60,7 +65,10 @@ def _model_in(where: str) -> Path:
     found = [one for one in sorted(Path(where).glob("*.onnx")) if _beside(one).is_file()]
     if not found:
         raise EngineError(
-            f"“{where}” holds no voice: an .onnx file with its .onnx.json beside it. Choose another folder."
+            tr(
+                "“{where}” holds no voice: an .onnx file with its .onnx.json beside it. Choose "
+                "another folder."
+            ).format(where=where)
         )
     return found[0]
 
@@ -83,7 +91,9 @@ def language_of(where: str) -> str:
         said = value.get("language", {}).get("code") or value["espeak"]["voice"]
         return str(said).replace("_", "-")
     except (OSError, ValueError, KeyError, TypeError, AttributeError, json.JSONDecodeError) as error:
-        raise EngineError(f"The voice in “{where}” does not say its language. Choose another.") from error
+        raise EngineError(
+            tr("The voice in “{where}” does not say its language. Choose another.").format(where=where)
+        ) from error
 
 
 ENGINE = SpeakingEngine(

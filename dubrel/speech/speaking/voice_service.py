@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.languages import main_tag
@@ -50,7 +51,9 @@ class ServiceVoice:
         """
         if consent_name(self.address) not in SETTINGS.read().consented:
             raise EngineError(
-                f"Nothing was sent to {self.address}: you have not agreed to it. Speak it again and agree."
+                tr(
+                    "Nothing was sent to {address}: you have not agreed to it. Speak it again and agree."
+                ).format(address=self.address)
             )
         order = json.dumps({"text": text, "language": language}).encode()
         return self._line.ask("POST", "/speech", lambda value: _said(value, len(text.split())), order)

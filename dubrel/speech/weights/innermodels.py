@@ -7,6 +7,7 @@ from importlib.util import find_spec
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 
 _LIBRARY = "libmoonshine.so"
@@ -42,7 +43,10 @@ def _bytes(name: str) -> bytes:
         return (ctypes.c_char * size).in_dll(library, _symbol(f"{name}_ort_data")).raw
     except (OSError, ValueError) as error:
         raise EngineError(
-            f"The {name} model of the recogniser's package is missing. Run ./run once to set Dubrel up again."
+            tr(
+                "The {name} model of the recogniser's package is missing. Run ./run once to set "
+                "Dubrel up again."
+            ).format(name=name)
         ) from error
 
 

@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 
 _MAGIC = 0x1950A86A20F9469CFC6C
@@ -93,7 +94,9 @@ def read_tensors(path: Path) -> dict[str, np.ndarray]:
         AttributeError,
         OSError,
     ) as error:
-        raise EngineError(f"“{path}” cannot be read ({error}). Set Dubrel up again.") from error
+        raise EngineError(
+            tr("“{path}” cannot be read ({error}). Set Dubrel up again.").format(path=path, error=error)
+        ) from error
 
 
 def _named(state: dict[str, Any], storages: dict[str, np.ndarray]) -> Iterator[tuple[str, np.ndarray]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import language_name
 
@@ -14,5 +15,7 @@ BY_RULES = (("en", "es"), ("es", "en"))
 def refuse(source: str, target: str, name: str) -> EngineError:
     """What to say where a translator does not know the languages."""
     return EngineError(
-        f"{name} does not go from {language_name(source)} to {language_name(target)}. Choose another one."
+        tr("{name} does not go from {source} to {target}. Choose another one.").format(
+            name=name, source=language_name(source), target=language_name(target)
+        )
     )

@@ -11,6 +11,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import language_name, main_tag
 from dubrel.base.plugins import Register
@@ -92,13 +93,17 @@ def translator(name: str, source: str, target: str) -> Translator:
         name = automatic(source, target)
         if not name:
             raise EngineError(
-                f"No built-in translator goes from {language_name(source)} to {language_name(target)}. "
-                "Add a folder with a model, use a service, or translate by hand."
+                tr(
+                    "No built-in translator goes from {source} to {target}. Add a folder with a "
+                    "model, use a service, or translate by hand."
+                ).format(source=language_name(source), target=language_name(target))
             )
     kind, _, where = name.partition(":")
     if kind not in REGISTER.names:
         known = ", ".join(
             ("builtin", "rules", "script", "folder:PATH of a model", "remote:ADDRESS", *REGISTER.added)
         )
-        raise EngineError(f"There is no translator “{name}”; known: {known}.")
+        raise EngineError(
+            tr("There is no translator “{name}”; known: {known}.").format(name=name, known=known)
+        )
     return REGISTER.load(kind)[0].load(where, source, target)

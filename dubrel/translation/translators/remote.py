@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from hashlib import blake2b
 from typing import Any
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.http_client import Line, checked_address
 from dubrel.base.languages import language_name, main_tag
@@ -102,7 +103,9 @@ class RemoteTranslator:
         if self._pair not in self._offer.pairs:
             one, other = map(language_name, self._pair)
             raise EngineError(
-                f"The service at {self.address} does not go from {one} to {other}. Choose another translator."
+                tr(
+                    "The service at {address} does not go from {one} to {other}. Choose another translator."
+                ).format(address=self.address, one=one, other=other)
             )
         return self._offer
 
@@ -117,7 +120,9 @@ class RemoteTranslator:
         """
         if consent_name(self.address) not in SETTINGS.read().consented:
             raise EngineError(
-                f"Nothing was sent to {self.address}: you have not agreed to it. Translate again and agree."
+                tr(
+                    "Nothing was sent to {address}: you have not agreed to it. Translate again and agree."
+                ).format(address=self.address)
             )
         most = self.offer().most_sentences
         found: list[str] = []
@@ -146,14 +151,18 @@ class RemoteTranslator:
                 return
             if state == "failed":
                 raise EngineError(
-                    f"The service at {self.address} could not translate this. Try another translator."
+                    tr("The service at {address} could not translate this. Try another translator.").format(
+                        address=self.address
+                    )
                 )
             if state != last:
                 since, last = time.monotonic(), state
             if time.monotonic() - since > self._patience_s:
                 raise EngineError(
-                    f"The service at {self.address} has made no progress for {self._patience_s / 60:.0f}"
-                    " minutes. Start again later; what it has done is fetched then."
+                    tr(
+                        "The service at {address} has made no progress for {patience_s:.0f} minutes. "
+                        "Start again later; what it has done is fetched then."
+                    ).format(address=self.address, patience_s=self._patience_s / 60)
                 )
             time.sleep(self._poll_s)
 

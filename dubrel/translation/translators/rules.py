@@ -16,6 +16,7 @@ import subprocess
 from collections.abc import Sequence
 from pathlib import Path
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import main_tag
 from dubrel.translation.translators.directions import BY_RULES, refuse
@@ -51,7 +52,9 @@ class RuleTranslator:
             raise refuse(source, target, "The translator by rules")
         if not installed():
             raise EngineError(
-                f"The translator by rules is not installed. Install it with “{INSTALL}” as root."
+                tr("The translator by rules is not installed. Install it with “{install}” as root.").format(
+                    install=INSTALL
+                )
             )
         mode = (_MODES / f"{_LONG[pair[0]]}-{_LONG[pair[1]]}.mode").read_text(encoding="utf-8")
         self._command = " | ".join(_flushing(step) for step in mode.strip().split("|"))
@@ -67,7 +70,9 @@ class RuleTranslator:
             if answer is not None:
                 return _plain(answer)
             self.close()
-        raise EngineError("The translator by rules gives no answer. Install it again, or choose another one.")
+        raise EngineError(
+            tr("The translator by rules gives no answer. Install it again, or choose another one.")
+        )
 
     def _asked(self, text: str) -> str | None:
         if self._pipe is None:

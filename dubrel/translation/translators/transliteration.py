@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import EngineError
 from dubrel.base.languages import main_tag
 from dubrel.base.text import word_units
@@ -29,7 +30,7 @@ class ScriptTranslator:
             from anyascii import anyascii
         except ImportError as error:
             raise EngineError(
-                "The library for Latin letters is not installed. Run ./run once more to install it."
+                tr("The library for Latin letters is not installed. Run ./run once more to install it.")
             ) from error
         self._write = anyascii
 

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
@@ -14,7 +15,6 @@ from dubrel.desk.shell.kit.widgets import ACCESS, button, label
 from dubrel.model import Audit, AuditedCaption
 from dubrel.model.audit import ON_TIME, TOLERANCE_MS
 from dubrel.release.auditreport import course_in_words
-from dubrel.user.catalogue import tr
 
 
 @guarded

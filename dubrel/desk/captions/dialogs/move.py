@@ -6,12 +6,12 @@ from fractions import Fraction
 
 from PySide6.QtWidgets import QComboBox, QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.edits.captions.times import Move
 from dubrel.model import CaptionTrack
-from dubrel.user.catalogue import tr
 
 _FACTORS = ("1", "25/24", "24/25", "1001/1000", "1000/1001", "25025/24000", "24000/25025")
 

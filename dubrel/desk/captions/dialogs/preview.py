@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
@@ -27,7 +28,6 @@ from dubrel.desk.shell.kit.widgets import Index, button, closing_row, label
 from dubrel.edits.captions.resetting import Exchange, differences, exchanges
 from dubrel.model import Caption, Project
 from dubrel.project.captiontext import text_of
-from dubrel.user.catalogue import counted, tr
 
 _ROW = Qt.ItemDataRole.UserRole
 _LINE, _PAD = 21, 10

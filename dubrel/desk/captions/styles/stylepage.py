@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.captions.styles import RULES, style_problems
 from dubrel.desk.captions.styles.stylepictures import RulePicture, SpeedPlot
 from dubrel.desk.shell.core.background import Background
@@ -20,7 +21,6 @@ from dubrel.desk.shell.kit.theme import Theme
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.captions.styleeffect import Effect, effect_of, effect_with, rules_changed
 from dubrel.model import HouseStyle
-from dubrel.user.catalogue import counted, tr
 
 _WAIT_MS = 120
 

@@ -8,13 +8,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.edits.captions.styleeffect import Effect
 from dubrel.model import HouseStyle
-from dubrel.user.catalogue import counted, tr
 
 _TIMES = {"min_ms", "max_ms", "gap_frames", "gap_ms", "chain_ms", "lead_ms", "linger_ms"}
 _SHOTS = {"shot_snap_frames", "shot_never_frames", "shot_gap_frames"}

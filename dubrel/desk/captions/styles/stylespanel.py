@@ -5,13 +5,13 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.captions.styles import STYLES
 from dubrel.desk.shell.kit.buttonrow import ButtonRow
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import HouseStyle
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.styles import all_styles
 
 

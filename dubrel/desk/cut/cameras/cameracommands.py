@@ -5,11 +5,11 @@ from __future__ import annotations
 from functools import partial
 from typing import Protocol
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.desk.shell.core.session import Session
 from dubrel.model import Camera
-from dubrel.user.catalogue import tr
 
 MOST_KEYS = 9
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import frames_to_ms, ms_to_frames
 from dubrel.desk.cut.cameras.cameracommands import MOST_KEYS, CameraCommands
@@ -18,7 +19,6 @@ from dubrel.desk.shell.core.session import Session
 from dubrel.model import Camera, Cut, CutPassage, Project, Switch
 from dubrel.model.cameras import CameraRules
 from dubrel.project.changes import Change
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.desk.cut.cameras.camerapage import CameraPage

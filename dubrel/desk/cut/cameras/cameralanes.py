@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -15,7 +16,6 @@ from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.model import Camera, Cameras, Cut, Switch
-from dubrel.user.catalogue import tr
 
 _LANE, _RULER, _LEFT, _GRIP = 26, 20, 132, 5
 _USUAL_MS, _LEAST_MS = 90_000, 4000

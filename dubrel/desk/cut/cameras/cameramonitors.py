@@ -10,11 +10,11 @@ from PySide6.QtCore import QPointF, QRect, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Space, ui_font
-from dubrel.user.catalogue import tr
 
 _CAPTION = 26  # pixels of the line below a picture
 _DARK = "#0C0C0B"

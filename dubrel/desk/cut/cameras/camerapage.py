@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.cut.cameras.cameralanes import CameraLanes
 from dubrel.desk.cut.cameras.cameramonitors import CameraMonitors
 from dubrel.desk.shell.core.desk import Desk
@@ -15,7 +16,6 @@ from dubrel.desk.shell.kit.sentencepage import SentencePage
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model.cameras import CameraRules
-from dubrel.user.catalogue import tr
 
 _PARTS: list[str | Blank] = [
     tr("Show who speaks, no shot shorter than"),

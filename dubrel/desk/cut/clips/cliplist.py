@@ -10,6 +10,7 @@ from PySide6.QtCore import QAbstractListModel, QModelIndex, QRectF, QSize, Qt, S
 from PySide6.QtGui import QFontMetricsF, QImage, QKeyEvent, QMouseEvent, QPainter
 from PySide6.QtWidgets import QAbstractItemView, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.text import reads_rtl
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
@@ -19,7 +20,6 @@ from dubrel.desk.shell.kit.theme import text_font, time_font, ui_font
 from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.model import Cut
-from dubrel.user.catalogue import counted, tr
 
 _HEIGHT, _TRACE, _TIMES = 94, 24, 190
 _ROW = Qt.ItemDataRole.UserRole

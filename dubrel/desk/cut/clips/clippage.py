@@ -7,6 +7,7 @@ from dataclasses import replace
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QLineEdit
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.cut.clips.cliplist import ClipList
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -16,7 +17,6 @@ from dubrel.desk.shell.kit.sentencepage import SentencePage
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model.cliprules import ClipRules
-from dubrel.user.catalogue import tr
 
 _TYPING_MS = 500
 _COUNTS = ((0, tr("not at all")), (1, tr("a little")), (2, tr("as usual")), (3, "much"))

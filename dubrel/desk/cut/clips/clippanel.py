@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space, text_font
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.user.catalogue import tr
 
 
 @guarded

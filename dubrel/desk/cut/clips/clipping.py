@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.cut.clips.clipfinding import ClipFinding
 from dubrel.desk.cut.clips.cliplist import ClipRow
@@ -17,7 +18,6 @@ from dubrel.desk.shell.core.session import Session
 from dubrel.edits.cuts import clips, trimming
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Cut, CutPassage, Project
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from pathlib import Path

@@ -19,12 +19,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.jobs.addresses.feeds import FeedEpisode
 from dubrel.jobs.addresses.fetching import Offered
-from dubrel.user.catalogue import counted, tr
 
 
 def size_said(size: int | None) -> str:

@@ -14,12 +14,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import LANGUAGES, detect_language, language_name
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.formats.scripts.script import Kind, Piece
-from dubrel.user.catalogue import tr
 
 _LINE_END = " / "  # as lines of a song stand in running text
 _NAMES = {Kind.SPEECH: tr("Speech"), Kind.HEADING: tr("Heading"), Kind.DIRECTION: tr("Direction")}

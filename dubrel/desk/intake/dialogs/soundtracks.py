@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QCheckBox, QDialog, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.media.probe import SoundTrackFacts
-from dubrel.user.catalogue import tr
 
 
 @guarded

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.user.catalogue import counted, tr
 
 
 class DifferingDialog(QDialog):

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QCheckBox, QDialog, QFormLayout, QLineEdit, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.jobs.machines.security import Certificates, refuse_in_the_clear
-from dubrel.user.catalogue import tr
 from dubrel.user.machines import Chosen
 
 

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import known_language, language_name
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
@@ -27,7 +28,6 @@ from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.model import HouseStyle
 from dubrel.release.kits import all_kits
 from dubrel.store.seriesfile import Series, Voice
-from dubrel.user.catalogue import tr
 from dubrel.user.looks import all_looks
 from dubrel.user.styles import all_styles
 from dubrel.user.voices import VOICES

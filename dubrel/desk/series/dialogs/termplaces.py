@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QHeaderView, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
@@ -16,7 +17,6 @@ from dubrel.finding.termspots import SURE, TermSpot
 from dubrel.jobs.series.learning import Change
 from dubrel.model import Project
 from dubrel.project.index import turn_with
-from dubrel.user.catalogue import counted, tr
 
 _AROUND = 4  # words before and behind a place
 _SPOT = Qt.ItemDataRole.UserRole

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QInputDialog, QLineEdit, QWidget
 
-from dubrel.user.catalogue import tr
+from dubrel.base.catalogue import tr
 
 
 def _dialog(parent: QWidget, title: str, question: str, go: str) -> QInputDialog:

@@ -8,9 +8,9 @@ from dataclasses import dataclass, field
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import config_folder
-from dubrel.user.catalogue import tr
 from dubrel.user.kept import Kept
 
 

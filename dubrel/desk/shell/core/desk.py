@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QPoint, Signal
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.job_slots import JobSlots
 from dubrel.desk.shell.core.player import Player
 from dubrel.desk.shell.core.questions import Questions
@@ -15,7 +16,6 @@ from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.theme import Theme
 from dubrel.project import reasons
 from dubrel.project.queries import DOUBTFUL
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget

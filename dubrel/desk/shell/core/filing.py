@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import Protocol, TypeVar
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError, ProjectError
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.commands import Command
@@ -22,7 +23,6 @@ from dubrel.project.summary import is_work
 from dubrel.store.projectfile import latest_version, read_project
 from dubrel.store.sharedlocks import holder_of
 from dubrel.store.versions import time_of
-from dubrel.user.catalogue import tr
 
 
 class Filing:

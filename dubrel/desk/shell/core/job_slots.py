@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.background import load_qt
 from dubrel.model import Media, Project
 from dubrel.project.history import History, Mark
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

@@ -11,11 +11,11 @@ from functools import partial
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QToolButton
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk, first
 from dubrel.project import playback
 from dubrel.project.queries import word_at
-from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 Span = Callable[[], tuple[int, int] | None]

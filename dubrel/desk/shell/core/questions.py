@@ -11,12 +11,12 @@ from typing import TYPE_CHECKING
 
 from PySide6 import QtWidgets  # its dialogs are made by the library only when one is asked for
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import LANGUAGES
 from dubrel.desk.shell.core.asking import ask_which
 from dubrel.media.probe import SUFFIXES
 from dubrel.store.handover import SUFFIX as HANDED
 from dubrel.store.seriesfile import SUFFIX as SERIES
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.project.passages import Passage

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.recordingcheck import RecordingCheck
@@ -21,7 +22,6 @@ from dubrel.project.talk import Talk, talk_of
 from dubrel.store.journal import Journal, identity
 from dubrel.store.locks import Claim, claim
 from dubrel.store.projectfile import cameras_found, find_media, save
-from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 if TYPE_CHECKING:

@@ -64,7 +64,7 @@ class DesktopLook(QObject):
         return False
 
     def _asked(self) -> tuple[str, float]:
-        """What the desktop asks for, as far as the settings leave it to it."""
+        """What the desktop asks for, as far as the settings follow it."""
         return theme_of(SETTINGS.read()).name, desktop_scale()
 
     def _tell(self, *_: object) -> None:

@@ -17,13 +17,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.commands import Act, Commands
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.listfield import ListField
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index, label
-from dubrel.user.catalogue import tr
 
 _HINT = tr("Enter runs it; F2 changes its keys")
 

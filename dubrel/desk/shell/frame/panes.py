@@ -12,6 +12,7 @@ from PySide6.QtCore import QPoint, QSize, Qt
 from PySide6.QtGui import QGuiApplication, QScreen
 from PySide6.QtWidgets import QApplication, QMenu, QStackedWidget, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.menus import show_menu
@@ -20,7 +21,6 @@ from dubrel.desk.shell.frame.footer import Footer
 from dubrel.desk.shell.frame.rail import Rail
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.desk.shell.kit.scale import px
-from dubrel.user.catalogue import tr
 from dubrel.user.settings import SETTINGS
 
 PANES = ("rail", "booth", "strip")

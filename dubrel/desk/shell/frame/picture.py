@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.captions.places import SAFE, Place, placed
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.guard import guarded
@@ -19,7 +20,6 @@ from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.model import Caption, CaptionTrack, Look
 from dubrel.project.captiontext import CaptionText, look_of, pieces_of, text_of, word_times
 from dubrel.project.queries import caption_at
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from PySide6.QtMultimedia import QVideoFrame

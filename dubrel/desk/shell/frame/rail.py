@@ -8,11 +8,11 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFont, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Theme, ui_font
 from dubrel.desk.shell.kit.widgets import ACCESS
-from dubrel.user.catalogue import tr
 
 WIDE, _NARROW, _LETTERS = 142, 58, 3
 _TWO_LINES = 44  # pixels: lower buttons show the name alone

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.commands import Act, Command
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.shell.core.desk import Desk

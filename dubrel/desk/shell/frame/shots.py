@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import snap_to_frame
 from dubrel.desk.shell.core.commands import Command
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.model import Project
-from dubrel.user.catalogue import counted, tr
 
 _NEAR_MS = 200
 

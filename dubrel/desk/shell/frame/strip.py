@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -27,7 +28,6 @@ from dubrel.desk.shell.kit.trace import trace_image
 from dubrel.desk.shell.kit.widgets import ACCESS
 from dubrel.project.changes import Change
 from dubrel.project.index import caption_with, captions_of, turn_with
-from dubrel.user.catalogue import tr
 
 HEIGHT = 130
 RULER, WAVE, BELOW = 18, 46, 64

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.collector import Collector
 from dubrel.desk.shell.core.commands import Act, Command, Commands, Group
@@ -47,7 +48,6 @@ from dubrel.desk.shell.pages.starting import Starting
 from dubrel.model import Media
 from dubrel.project.changes import Change
 from dubrel.project.reasons import not_found
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS, Settings
 
 _NO_LIMIT = (1 << 24) - 1  # pixels: Qt's own limit of a widget

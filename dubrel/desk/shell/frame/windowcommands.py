@@ -6,6 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Protocol
 
+from dubrel.base.catalogue import tr
 from dubrel.base.languages import known_language, language_name
 from dubrel.base.timecode import frame_beside
 from dubrel.desk.shell.core.background import beside
@@ -20,7 +21,6 @@ from dubrel.desk.shell.frame.sidepages import SidePages
 from dubrel.desk.shell.frame.strip import Strip
 from dubrel.edits.intake import with_language
 from dubrel.model import Project
-from dubrel.user.catalogue import tr
 
 WORDS = ("transcribe", "live", "align")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QDateTime, QLocale
 
-from dubrel.user.catalogue import spoken
+from dubrel.base.catalogue import spoken
 
 _LOCALES = {"en": "en_GB", "pt": "pt_BR"}
 

@@ -14,9 +14,9 @@ from typing import Any, TypeVar
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, QSize, Signal
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import log_file
-from dubrel.user.catalogue import tr
 
 C = TypeVar("C", bound=type)
 _ANSWERS: dict[str, Any] = {"event": False, "eventFilter": False}

@@ -16,12 +16,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, closing_row, label, plain_table
 from dubrel.project.passages import Passage
-from dubrel.user.catalogue import tr
 
 _MOST, _LINE = 500, 46  # passages; letters that stand on one line
 _NOTHING = "–"

@@ -12,12 +12,12 @@ from PySide6.QtCore import QPoint, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QLabel, QLayout, QLayoutItem, QLineEdit, QMenu, QSizePolicy, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.kit.guard import guarded, tell
 from dubrel.desk.shell.kit.scale import px, scale
 from dubrel.desk.shell.kit.theme import text_font
 from dubrel.desk.shell.kit.widgets import ACCESS, label
-from dubrel.user.catalogue import tr
 
 _NUMBER = re.compile(r"[-+]?(\d+([.,]\d*)?|[.,]\d+)")
 _DRAG = 8  # pixels for a step

@@ -18,12 +18,12 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QLineEdit, QListWidget, QTextBrowser, QVBoxLayout, QWidget
 
 import dubrel
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.paperpage import PaperPage
 from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, ui_font
 from dubrel.desk.shell.kit.widgets import button, label
-from dubrel.user.catalogue import tr
 
 GUIDE = Path(dubrel.__file__).parent / "assets" / "guide"
 _ORDER = (

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
@@ -14,7 +15,6 @@ from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.edits.words.importing import with_text_of
 from dubrel.project.history import History
-from dubrel.user.catalogue import tr
 
 
 class ReadAs(QWidget):

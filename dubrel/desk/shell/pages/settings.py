@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
+from dubrel.base.catalogue import LANGUAGES, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.folders import cache_root
 from dubrel.desk.shell.core.background import beside
@@ -20,7 +21,6 @@ from dubrel.desk.shell.kit.scale import fixed
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.media.cache import cache_size, empty_cache
-from dubrel.user.catalogue import LANGUAGES, tr
 from dubrel.user.keys import keep_key
 from dubrel.user.settings import MOST_STEP_BACK_MS, PAUSES_MS, SETTINGS, TEXT_SIZES, Settings
 

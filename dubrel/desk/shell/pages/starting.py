@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background, aside, beside
 from dubrel.desk.shell.core.desk import Desk
@@ -18,7 +19,6 @@ from dubrel.desk.shell.core.todo import ToDo
 from dubrel.desk.shell.kit.theme import Space
 from dubrel.desk.shell.kit.widgets import button, label
 from dubrel.model import Project
-from dubrel.user.catalogue import tr
 
 if TYPE_CHECKING:
     from dubrel.desk.shell.pages.startpage import StartPage

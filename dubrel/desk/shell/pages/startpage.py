@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.kit.dates import dated
 from dubrel.desk.shell.kit.guard import guarded
@@ -28,7 +29,6 @@ from dubrel.desk.shell.kit.scale import fixed, px
 from dubrel.desk.shell.kit.theme import Space, Theme, text_font, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index, button, label, scrolled
 from dubrel.store.recovery import Leftover
-from dubrel.user.catalogue import tr
 from dubrel.user.recents import Recent
 
 _ROW, _MARGIN, _TRACE = 104, 14, 28

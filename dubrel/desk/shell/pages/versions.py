@@ -11,6 +11,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.shell.core.background import Background
 from dubrel.desk.shell.core.desk import Desk
@@ -25,7 +26,6 @@ from dubrel.project.passages import Passage, passages
 from dubrel.project.summary import Summary, differ, summary
 from dubrel.store.projectfile import read_project, read_version
 from dubrel.store.versions import time_of, version_names
-from dubrel.user.catalogue import counted, tr
 
 SAVED = ""  # the name of the state that was saved last
 

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.languages import language_name
 from dubrel.desk.shell.core.desk import Desk
@@ -26,7 +27,6 @@ from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.words.terms import with_term, without_term
 from dubrel.model import Project, Term
 from dubrel.translation.glossary import glossary_clashes
-from dubrel.user.catalogue import tr
 
 _TERM, _TRANSLATION, _FORMS, _THEIR_FORMS, _FORBIDDEN, _KEEP, _CASED, _NOTE = range(8)
 _TICKED, _EMPTY = Qt.CheckState.Checked, Qt.CheckState.Unchecked

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.timecode import format_clock
 from dubrel.desk.shell.core.desk import Desk
@@ -23,7 +24,6 @@ from dubrel.desk.shell.kit.widgets import button, label, plain_table
 from dubrel.edits.translation.replacing import Sought, found_in, replaced_in
 from dubrel.finding.words import Found, Query, find, replaced
 from dubrel.model import Caption
-from dubrel.user.catalogue import counted, tr
 
 _MOST = 200
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from dubrel.base.catalogue import tr
 from dubrel.desk.shell.core.session import Session
 from dubrel.desk.shell.kit.listfield import ListField
 from dubrel.desk.shell.kit.scale import fixed
@@ -15,7 +16,6 @@ from dubrel.desk.shell.kit.widgets import button, closing_row, label
 from dubrel.desk.voices.dialogs.speakerrow import SPEAKER_ID, SpeakerRow
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Speaker
-from dubrel.user.catalogue import tr
 
 
 class PersonDialog(QDialog):

@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
+from dubrel.base.catalogue import counted
 from dubrel.base.timecode import format_length
 from dubrel.desk.sheet.margins import paint_badge, speaker_look
 from dubrel.desk.shell.core.session import Session
@@ -16,7 +17,6 @@ from dubrel.desk.shell.kit.scale import px
 from dubrel.desk.shell.kit.theme import Theme, time_font, ui_font
 from dubrel.desk.shell.kit.widgets import Index
 from dubrel.project.talk import Talk
-from dubrel.user.catalogue import counted
 
 _ROW = 46
 SPEAKER_ID = Qt.ItemDataRole.UserRole

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock, format_length
 from dubrel.desk.shell.kit.guard import guarded
 from dubrel.desk.shell.kit.scale import fixed
@@ -32,7 +33,6 @@ from dubrel.edits.speakers.voices import shown_name
 from dubrel.jobs.diarising import MOST
 from dubrel.model import Project, Speaker
 from dubrel.project.talk import talk_of, voice_samples
-from dubrel.user.catalogue import counted, tr
 
 ROLES = (tr("Host"), tr("Guest"), tr("Narrator"), tr("Interviewer"), tr("Caller"), tr("Audience"))
 _CHECKED, _UNCHECKED = Qt.CheckState.Checked, Qt.CheckState.Unchecked

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.background import beside
 from dubrel.desk.shell.core.desk import Desk
@@ -15,7 +16,6 @@ from dubrel.edits.words.striking import fillers as struck_fillers
 from dubrel.edits.words.striking import is_verbatim, reading
 from dubrel.media.cache import is_read, sound_path
 from dubrel.model import Project
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 _KINDS: dict[str, tuple[str, Callable[[Project], list[Proposal]]]] = {

@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QGuiApplication, QKeyEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QToolButton
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.typing import TypingSheet
@@ -26,7 +27,6 @@ from dubrel.finding.elsewhere import TranslatedPlace, replaced_in_translations
 from dubrel.finding.words import Found, Query, replaced
 from dubrel.model import Project
 from dubrel.project.queries import DOUBTFUL
-from dubrel.user.catalogue import counted, tr
 
 _TYPING_MS = 180
 _MODES = {

@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
@@ -31,7 +32,6 @@ from dubrel.edits.notes import (
 )
 from dubrel.model import Note, Project
 from dubrel.project.index import turn_of
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.settings import SETTINGS
 
 _ALL = ""

@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.languages import language_name
 from dubrel.base.text import tidied
 from dubrel.desk.sheet.meanings import Meanings
@@ -15,7 +16,6 @@ from dubrel.desk.wording.rows import Row
 from dubrel.finding.elsewhere import TranslatedPlace, places_in_translations
 from dubrel.finding.words import Found, Query, find
 from dubrel.model import Project, Turn
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.finding.phones import SoundIndex

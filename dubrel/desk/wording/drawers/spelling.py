@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QComboBox
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.languages import language_name
 from dubrel.desk.sheet.typing import TypingSheet
 from dubrel.desk.shell.core.desk import Desk
@@ -17,7 +18,6 @@ from dubrel.edits.words.terms import bare, with_term
 from dubrel.edits.words.wording import replace_text
 from dubrel.model import Project, Term
 from dubrel.project.index import turn_of
-from dubrel.user.catalogue import counted, tr
 
 
 class SpellingPage(DrawerPage):

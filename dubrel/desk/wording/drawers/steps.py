@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.desk.wording.drawerpage import DrawerPage
 from dubrel.desk.wording.rows import Row
 from dubrel.model import Project
-from dubrel.user.catalogue import counted, tr
 
 
 class StepsPage(DrawerPage):

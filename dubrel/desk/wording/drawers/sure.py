@@ -11,6 +11,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_length
 from dubrel.desk.shell.core.desk import Desk
 from dubrel.desk.shell.kit.guard import guarded
@@ -29,7 +30,6 @@ from dubrel.project.quality import (
     sureness,
     sureness_by_speaker,
 )
-from dubrel.user.catalogue import counted, tr
 
 _VIEWS = {
     "doubts": tr("Most doubtful words"),

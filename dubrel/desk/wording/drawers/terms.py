@@ -9,6 +9,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QLineEdit
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
 from dubrel.base.files import write_text
 from dubrel.desk.sheet.typing import TypingSheet
@@ -22,7 +23,6 @@ from dubrel.edits.words.terms import bare, clashes, merged, with_term, without_t
 from dubrel.finding.termspots import TermSpot, accepted, term_spots
 from dubrel.formats.words.termlist import read_terms, write_terms
 from dubrel.model import Project, Term
-from dubrel.user.catalogue import counted, tr
 from dubrel.user.terms import TERMS
 
 _VIEWS = {

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QSpinBox
 
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.timecode import format_clock
 from dubrel.desk.sheet.meanings import Meanings
 from dubrel.desk.sheet.typing import TypingSheet
@@ -19,7 +20,6 @@ from dubrel.edits.notes import CHAPTER, CLIP, PICTURE, SHOW, phrase_of, with_not
 from dubrel.edits.speakers.voices import shown_name
 from dubrel.model import Project
 from dubrel.project.index import words_with
-from dubrel.user.catalogue import counted, tr
 
 if TYPE_CHECKING:
     from dubrel.project.sentences import Sentence
