@@ -65,8 +65,7 @@ class WidgetAccess(QAccessibleObject):
     def state(self) -> QAccessible.State:
         """Focused, to be used, seen."""
         state, widget = QAccessible.State(), self._widget
-        state.focusable = widget.focusPolicy() != Qt.FocusPolicy.NoFocus
-        state.focused = widget.hasFocus()
+        state.focusable, state.focused = True, widget.hasFocus()
         state.disabled, state.invisible = not widget.isEnabled(), not widget.isVisible()
         return state
 
@@ -218,6 +217,12 @@ class DrawnAccess(WidgetAccess):
 
     INSTEAD = INSTEAD
     ROLE = QAccessible.Role.Graphic
+
+    def state(self) -> QAccessible.State:
+        """Focused only where keys reach it: most are only looked at."""
+        state = super().state()
+        state.focusable = self._widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+        return state
 
     def text(self, what: QAccessible.Text) -> str:
         """What it shows now, where it can say so."""
