@@ -61,6 +61,19 @@ def problems(window, where: str) -> list[str]:
     return found
 
 
+def series_problems(theme) -> list[str]:
+    """What is chosen on the page of a series is the same in every language."""
+    from dubrel.desk.series.seriespage import SeriesPage
+    from dubrel.jobs.series.overview import shared_things
+    from dubrel.store.seriesfile import Series
+
+    page = SeriesPage(theme)
+    page.show_things(shared_things(Series("Slow Water")))
+    page.show_people(["Isolde"])
+    page.by.setCurrentIndex(1)
+    return [] if page.who == "Isolde" else [f"series: said by {page.who}"]
+
+
 def main(language: str, width: int, height: int) -> None:
     """Go through all passes and pages."""
     from dubrel.base import catalogue
@@ -100,6 +113,7 @@ def main(language: str, width: int, height: int) -> None:
     window.commands.run("style")
     QTest.qWait(120)
     found += problems(window, "style")
+    found += series_problems(DAY)
     if picture := os.environ.get("DUBREL_PICTURE"):
         window.grab().save(picture)
     window.desk.stop()

@@ -225,18 +225,19 @@ class SeriesPage(QWidget):
 
     def show_people(self, names: Sequence[str]) -> None:
         """Who speaks in them."""
-        now = self.by.currentText()
-        wanted = [_ANYBODY, *(tr("said by {name}").format(name=name) for name in names)]
-        if [self.by.itemText(k) for k in range(self.by.count())] == wanted:
+        now = self.who
+        if [self.by.itemData(k) for k in range(1, self.by.count())] == list(names):
             return
         self.by.clear()
-        self.by.addItems(wanted)
-        self.by.setCurrentIndex(max(0, self.by.findText(now)))
+        self.by.addItem(_ANYBODY, "")
+        for name in names:
+            self.by.addItem(tr("said by {name}").format(name=name), name)
+        self.by.setCurrentIndex(max(0, self.by.findData(now)))
 
     def show_things(self, things: Sequence[tuple[str, str, str]]) -> None:
         """What is the same in all: name, value, all of it."""
         for name, value, whole in things:
-            self.things.set(name, value, whole)
+            self.things.set(tr(name), value, whole)
 
     def show_found(self, found: Sequence[Said], titles: Mapping[str, str], said: str) -> None:
         """Show what was found in place of the episodes."""
@@ -284,8 +285,7 @@ class SeriesPage(QWidget):
     @property
     def who(self) -> str:
         """Who is to say it; empty for anybody."""
-        place = self.by.currentIndex()
-        return self.by.currentText().removeprefix("said by ") if place > 0 else ""
+        return str(self.by.currentData() or "")
 
     def choose_way(self, how: How) -> None:
         """Find in another way."""

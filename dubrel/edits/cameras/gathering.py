@@ -6,9 +6,8 @@ from collections.abc import Iterable
 from dataclasses import replace
 from pathlib import PurePath
 
-from dubrel.base.catalogue import tr
+from dubrel.base.catalogue import counted, tr
 from dubrel.base.errors import DubrelError
-from dubrel.base.text import counted
 from dubrel.base.timecode import snap_to_frame
 from dubrel.edits.cuts.cutting import placed_project
 from dubrel.model import Camera, Cameras, Cut, FrameKey, Framing, Media, Project, Switch
